@@ -1,0 +1,108 @@
+"""Generations: what may be mounted on what, by the coupling parts on either side.
+
+Nothing here knows a mount's name. What parts exist and what happens where they meet is data of the mount; the lens
+side of an adapter counts like a body's.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from .findings import Finding, finding
+from .gear import Adapter, Body, Lens, Mount, Rule
+from .world import World
+
+__all__ = ["Meeting", "features_of", "judge_coupling", "matching_rules"]
+
+
+@dataclass(frozen=True, slots=True)
+class Meeting:
+    """A lens side meets a body side. Features are None where they are not known."""
+
+    link: str
+    mounts: tuple[Mount, ...]
+    lens_features: frozenset[str] | None
+    body_features: frozenset[str] | None
+    lens_name: str
+    body_name: str
+
+
+def features_of(world: World, item: Lens | Body) -> frozenset[str] | None:
+    """The coupling features of a lens or body: its own, else its generation's; None if neither is known."""
+    if isinstance(item, Lens) and item.features is not None:
+        return frozenset(item.features)
+    if item.generation is None:
+        return None
+    generation = world.generations[item.generation]
+    side = generation.lens_features if isinstance(item, Lens) else generation.body_features
+    return frozenset(side)
+
+
+def adapter_lens_side(world: World, adapter: Adapter) -> frozenset[str]:
+    """What the lens meets on an adapter: nothing, unless it has a feeler of its own."""
+    own = frozenset(adapter.lens_side_features)
+    if adapter.lens_generation is None:
+        return own
+    return own | frozenset(world.generations[adapter.lens_generation].body_features)
+
+
+def matching_rules(mount: Mount, lens: frozenset[str], body: frozenset[str]) -> tuple[Rule, ...]:
+    """The rules of a mount that hold for these features."""
+    return tuple(
+        rule
+        for rule in mount.rules
+        if lens.issuperset(rule.lens_has)
+        and lens.isdisjoint(rule.lens_lacks)
+        and body.issuperset(rule.body_has)
+        and body.isdisjoint(rule.body_lacks)
+    )
+
+
+def _could_damage(mount: Mount, lens: frozenset[str] | None, body: frozenset[str] | None) -> bool:
+    """Whether some generation that is not excluded would break something here."""
+    lenses = [frozenset(g.lens_features) for g in mount.generations] if lens is None else [lens]
+    bodies = [frozenset(g.body_features) for g in mount.generations] if body is None else [body]
+    return any(
+        rule.effect == "damage" for one in lenses for other in bodies for rule in matching_rules(mount, one, other)
+    )
+
+
+def judge_coupling(meeting: Meeting) -> list[Finding]:
+    """What the coupling parts say about one joint."""
+    found: list[Finding] = []
+    for mount in meeting.mounts:
+        lens, body = meeting.lens_features, meeting.body_features
+        if lens is None or body is None:
+            if _could_damage(mount, lens, body):
+                unknown = meeting.lens_name if lens is None else meeting.body_name
+                found.append(finding("generation_unknown", meeting.link, what=unknown, mount=mount.name))
+            continue
+        found.extend(_said(rule, meeting.link) for rule in matching_rules(mount, lens, body))
+    return found
+
+
+_CODES = {
+    "damage": "coupling_damage",
+    "safe_after": "coupling_safe_after",
+    "inspect": "coupling_inspect",
+    "no_metering": "no_metering",
+    "stop_down_metering": "stop_down_metering",
+    "meters": "meters",
+}
+
+
+def _said(rule: Rule, link: str) -> Finding:
+    return finding(_CODES[rule.effect], link, text=rule.text, action=rule.action or "see the text.")
+
+
+def actions(meetings: Sequence[Meeting]) -> list[str]:
+    """What has to be done before mounting, in order."""
+    return [
+        rule.action
+        for meeting in meetings
+        if meeting.lens_features is not None and meeting.body_features is not None
+        for mount in meeting.mounts
+        for rule in matching_rules(mount, meeting.lens_features, meeting.body_features)
+        if rule.effect == "safe_after" and rule.action
+    ]

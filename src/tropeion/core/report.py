@@ -1,0 +1,180 @@
+"""What the core says about a pair: the report, shared by the terminal, the API and the screens.
+
+Lengths in mm, angles in degrees, apertures as f-numbers, light in stops. Adapters run from the lens to the body.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from .contacts import FunctionLeft
+from .coverage import Coverage, StabiliserEntry
+from .equivalents import Equivalents
+from .findings import Finding, Grade
+from .focus import DepthOfField, Infinity, Reach
+from .practice import Practice
+
+__all__ = [
+    "AtFocalLength",
+    "LongEnd",
+    "MatchReport",
+    "NativeReach",
+    "Piece",
+    "RegisterTolerance",
+    "Route",
+    "Station",
+    "StepLine",
+    "Wire",
+]
+
+
+@dataclass(frozen=True, slots=True)
+class RegisterTolerance:
+    """Uncertainty of the register error, in mm at the sensor."""
+
+    worst_case: float
+    standard_uncertainty: float
+
+
+@dataclass(frozen=True, slots=True)
+class AtFocalLength:
+    """Everything that depends on the focal length."""
+
+    focal_length_mm: float
+    f_number: float
+    infinity: Infinity
+    focus: Reach
+    equivalents: Equivalents
+    stabiliser: StabiliserEntry | None
+    depth_of_field: tuple[DepthOfField, ...]
+    native: NativeReach
+
+
+@dataclass(frozen=True, slots=True)
+class LongEnd(AtFocalLength):
+    """A zoom at its long end, with the grade it gets there."""
+
+    grade: Grade
+
+
+@dataclass(frozen=True, slots=True)
+class NativeReach:
+    """What the lens reaches on its own body, in mm; infinity is always there."""
+
+    near_mm: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Station:
+    """Something that stands ``at_mm`` before the sensor plane, for the drawing. ``diameter_mm`` across the axis."""
+
+    kind: Literal[
+        "sensor",
+        "mode",
+        "body_back",
+        "obstruction",
+        "throat",
+        "body_seat",
+        "adapter_rear",
+        "adapter_front",
+        "bore_rear",
+        "bore_front",
+        "glass",
+        "filter",
+        "lens_seat",
+        "rear_vertex",
+        "exit_pupil",
+        "lens_front",
+        "needed_seat",
+        "waist",
+    ]
+    link: str
+    at_mm: float
+    diameter_mm: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class StepLine:
+    """One step of mounting and setting up, in order."""
+
+    text: str
+    caution: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Wire:
+    """The contacts from the body towards the lens. ``ends_at`` names the link where the wire ends, None: whole."""
+
+    ends_at: str | None
+    slow: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Route:
+    """One way from the lens to the body, judged."""
+
+    adapters: tuple[str, ...]
+    grade: Grade
+    sentence: str
+    gives_up: str
+    magnification: float
+    register_error_mm: float
+    lens_side_error_mm: float
+    register_tolerance_mm: RegisterTolerance
+    infinity: Infinity
+    focus: Reach
+    focal_length_mm: float
+    f_number: float
+    light_change_stops: float
+    coverage: Coverage
+    equivalents: Equivalents
+    stabiliser: StabiliserEntry | None
+    depth_of_field: tuple[DepthOfField, ...]
+    native: NativeReach
+    long_end: LongEnd | None
+    circle_of_confusion_mm: float
+    functions: tuple[FunctionLeft, ...]
+    wire: Wire
+    findings: tuple[Finding, ...]
+    stations: tuple[Station, ...]
+    steps: tuple[StepLine, ...]
+    owned: bool
+    price: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """What the report's ids are called, and what a drawing has to know of them. ``price`` is for one."""
+
+    id: str
+    name: str
+    kind: Literal["lens", "body", "adapter"]
+    mount: str
+    mount_name: str
+    register_mm: float | None
+    length_mm: float | None
+    tolerance_mm: float
+    measured: bool
+    optics: str
+    link: str
+    focus: str
+    aperture: str
+    iris: bool
+    owned: int
+    price: float | None
+    locking: bool
+
+
+@dataclass(frozen=True, slots=True)
+class MatchReport:
+    """A pair and its routes, best first. ``practice`` is what the answer was given under."""
+
+    lens: str
+    body: str
+    gap_mm: float
+    sentence: str
+    routes: tuple[Route, ...]
+    pieces: dict[str, Piece]
+    currency: str
+    practice: Practice

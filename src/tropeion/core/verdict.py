@@ -1,0 +1,232 @@
+"""What one rig's numbers mean: findings, and the sentence."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from . import contacts, findings, words
+from .coverage import Coverage
+from .findings import Finding, finding
+from .gear import Adapter, Body, Lens
+from .practice import Practice
+from .report import AtFocalLength
+from .rig import Rig
+from .working import tidy
+
+__all__ = [
+    "FUNCTION_CODES",
+    "coverage_findings",
+    "exclusions",
+    "function_findings",
+    "glass_and_iris",
+    "merged",
+    "reach_findings",
+    "sentence",
+]
+
+
+def coverage_findings(rig: Rig, cover: Coverage) -> list[Finding]:
+    """What the circle, the corners and the bores come to."""
+    lens, body, mode, circle = rig.lens, rig.body, rig.mode, rig.image_circle_mm
+    angle, clipping = cover.corner_ray_angle_deg, cover.clipping
+    found: list[Finding] = []
+    if circle is None:
+        found.append(finding("circle_unknown", lens.id))
+    elif cover.crop_to_cover is not None:
+        crop = f"{cover.crop_to_cover or 0:.2f}"
+        found.append(finding("covers_no_mode", lens.id, circle=words.millimetres(circle), crop=crop))
+    elif mode.name != "full":
+        found.append(finding("covers_crop_only", lens.id, circle=words.millimetres(circle), mode=mode.name))
+    if angle is not None and body.max_ray_angle_deg is not None and angle > body.max_ray_angle_deg:
+        limit = f"{body.max_ray_angle_deg:g}"
+        found.append(finding("steep_corner_rays", lens.id, angle=f"{angle:.0f}", limit=limit))
+    if clipping is not None:
+        half = min(mode.diagonal_mm, circle or mode.diagonal_mm) / 2
+        piece = next((a.name for a in rig.adapters if a.id == clipping.link), f"the throat of {body.name}")
+        if tidy(clipping.centre_ray_mm - half) < 0:
+            height = words.millimetres(max(0.0, clipping.centre_ray_mm))
+            found.append(finding("corners_cut", clipping.link, bore=_capital(piece), height=height))
+        elif tidy(clipping.full_cone_mm - half) < 0:
+            height = words.millimetres(max(0.0, clipping.full_cone_mm))
+            found.append(finding("corners_darkened", clipping.link, bore=_capital(piece), height=height))
+    return found
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
+def exclusions(lens: Lens, adapters: Sequence[Adapter], body: Body) -> list[Finding]:
+    on = {adapter.id for adapter in adapters}
+    mounts = (
+        {body.mount, *(a.lens_mount for a in adapters[:1])}
+        if not adapters
+        else {adapter.body_mount for adapter in adapters}
+    )
+    return [
+        finding("excluded_by_maker", entry.adapter or body.id, reason=entry.reason)
+        for entry in lens.not_on
+        if entry.adapter in on or entry.mount in mounts
+    ]
+
+
+def glass_and_iris(rig: Rig) -> list[Finding]:
+    found = []
+    lens, adapters = rig.lens, rig.adapters
+    for adapter in adapters:
+        if adapter.optics == "correcting":
+            found.append(finding("correcting_glass", adapter.id))
+        if adapter.irreversible:
+            found.append(finding("irreversible", adapter.id))
+        widest = adapter.widest_f_number
+        if widest is not None and tidy(widest - lens.f_number[0] * rig.chain.magnification) > 0:
+            found.append(finding("glass_limits_aperture", adapter.id, aperture=words.aperture(widest)))
+    if rig.iris.code is not None:
+        rest = {"open": "stays wide open", "closed": "stays closed down", "stays": "stays where it was"}
+        found.append(finding(rig.iris.code, rig.iris.link, rest=rest[rig.iris.stuck or "stays"]))
+    if rig.chain.has_glass and abs(rig.chain.lens_error_mm) > 1:
+        found.append(finding("register_approximate"))
+    crops = rig.mode.diagonal_mm < 43
+    if adapters and not rig.chain.has_glass and crops:
+        found.append(finding("crop_factor_unchanged", rig.body.id))
+    return found
+
+
+def reach_findings(rig: Rig, at: AtFocalLength) -> list[Finding]:
+    """What the focus range comes to, at one focal length."""
+    lens, chain = rig.lens, rig.chain
+    link = rig.adapters[-1].id if rig.adapters else lens.id
+    error = words.millimetres(chain.lens_error_mm)
+    found: list[Finding] = []
+    if not rig.movable:
+        if lens.focus == "by_wire":
+            return [finding("focus_without_power", rig.signal.broken_at or lens.id)]
+        return [finding("no_focusing", lens.id)]
+    if at.focus.state == "none":
+        return [finding("nothing_focuses", link, error=error)]
+    infinity = at.infinity
+    school = " (taken at the worst case of the tolerances)" if rig.allowance_mm else ""
+    if infinity.from_f_number is None:
+        near, far = at.focus.near_mm, at.focus.far_mm
+        found.append(
+            finding("infinity_out_of_reach", link, error=error, span=_span(near, far, rig.practice), school=school)
+        )
+    elif not infinity.reached:
+        stop = words.aperture(infinity.from_f_number)
+        cause, reason = _cause(rig, at)
+        found.append(finding("infinity_stopped_down", link, cause=cause, reason=reason, aperture=stop, school=school))
+    elif rig.adapters and chain.error_mm < 0 and chain.lens_error_mm < -_slack(at, rig):
+        found.append(finding("passes_infinity", link, error=error))
+    chance = infinity.probability
+    if rig.adapters and infinity.reached and chance is not None and chance < 0.95:
+        stop = words.aperture(infinity.stops[0].f_number)
+        found.append(finding("infinity_unsure", link, aperture=stop, probability=words.percent(chance)))
+    if lens.max_magnification is None:
+        if lens.min_focus_m is None:
+            found.append(finding("closest_focus_unknown", lens.id))
+        elif at.focus.near_mm is None and at.infinity.long_end_mm is None:
+            found.append(finding("closest_focus_needs_magnification", lens.id))
+    return found
+
+
+def _slack(at: AtFocalLength, rig: Rig) -> float:
+    """Half of the widest window: less past infinity than this is not worth a word."""
+    return at.infinity.stops[0].window_mm / 2 / rig.chain.magnification**2 if at.infinity.stops else 0.0
+
+
+def _cause(rig: Rig, at: AtFocalLength) -> tuple[str, str]:
+    """Why infinity is late, as a clause of its own and as a reason."""
+    short = at.infinity.short_end_mm
+    if rig.allowance_mm and tidy(short - at.infinity.stops[0].window_mm) <= 0:
+        reason = f"the tolerances may add up to {words.millimetres(rig.allowance_mm)}"
+    elif short > 0:
+        reason = f"the lens stands {words.millimetres(short)} too far from the sensor"
+    else:
+        reason = "the lens stands too near to be focused out to infinity"
+    return _capital(reason), reason
+
+
+def _span(near: float | None, far: float | None, practice: Practice) -> str:
+    def text(mm: float | None) -> str:
+        return "an unknown distance" if mm is None else words.distance(mm, practice.distances)
+
+    if far is None:
+        return f"from {text(near)}"
+    if near is None:
+        return f"up to {text(far)}"
+    return f"from {text(near)} to {text(far)}"
+
+
+def merged(shared: list[Finding], wide: list[Finding], tele: list[Finding]) -> list[Finding]:
+    """Findings of both ends of a zoom: the worse of two with one code, and those of one end only."""
+    codes = {f.code for f in wide}
+    worse = findings.worst(wide)
+    extra = [
+        replace(
+            f,
+            text=f"At the long end: {f.text[:1].lower()}{f.text[1:]}",
+            headline=f"At the long end: {f.headline}",
+        )
+        for f in tele
+        if f.code not in codes and (f.grade_cap is None or findings.rank(f.grade_cap) < findings.rank(worse))
+    ]
+    return [*shared, *wide, *extra]
+
+
+FUNCTION_CODES = {"by_hand", "autofocus_slow", "through_adapter"}
+_NAMES = {
+    "autofocus": "autofocus",
+    "manual_focus": "manual focus",
+    "aperture": "aperture",
+    "identity": "lens data",
+    "focal_length": "focal length",
+    "focus_distance": "focus distance",
+    "stabiliser": "stabiliser in the lens",
+    "control_ring": "control ring",
+}
+_STATES = {"by_hand": "by hand", "entered": "entered by hand", "lost": "lost", "stuck": "stuck"}
+
+
+def function_findings(rig: Rig, left: Sequence[contacts.FunctionLeft]) -> list[Finding]:
+    lens, adapters, body = rig.lens, rig.adapters, rig.body
+    said: list[Finding] = []
+    if any(f.function == "autofocus" and f.state == "slow" for f in left):
+        limit = next(f.link for f in left if f.function == "autofocus")
+        said.append(finding("autofocus_slow", limit))
+    if contacts.falls_short(lens, adapters, body, left):
+        short = [f for f in left if f.state in _STATES and f.function != "manual_focus"]
+        listed = words.listed([f"{_NAMES[f.function]} {_STATES[f.state]}" for f in short])
+        by_hand = [
+            word
+            for word, gone in (
+                (
+                    "focus",
+                    any(f.function == "autofocus" and f.state == "lost" for f in left) or not body.protocols,
+                ),
+                ("aperture", any(f.function == "aperture" and f.state == "by_hand" for f in left)),
+            )
+            if gone
+        ]
+        hand = f"{words.listed(by_hand)} by hand" if by_hand else (listed or "the body drives nothing in the lens")
+        link = rig.signal.broken_at if lens.protocol else (adapters[0].id if adapters else lens.id)
+        said.append(
+            finding(
+                "by_hand",
+                link or next((f.link for f in short if f.link), None),
+                functions=listed or "it drives nothing in this lens",
+                hand=hand,
+                short=hand,
+            )
+        )
+    elif adapters:
+        works = [_NAMES[f.function] for f in left if f.state in {"full", "slow"} and f.function in lens.offers]
+        said.append(finding("through_adapter", adapters[-1].id, functions=words.listed(works) or "nothing is lost"))
+    return said
+
+
+def sentence(found: Sequence[Finding], adapters: Sequence[Adapter]) -> str:
+    decided = findings.decisive(found)
+    if decided is not None and decided.headline:
+        return decided.headline
+    return "Works through the adapter." if adapters else "At home: the lens stands on its own mount, nothing is lost."

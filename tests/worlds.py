@@ -1,0 +1,77 @@
+"""Small worlds for tests, built from plain numbers."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from tropeion.core.gear import Gear
+from tropeion.core.world import World, compile_world
+
+
+def gear_of(document: dict[str, Any]) -> Gear:
+    return Gear.model_validate_json(json.dumps({"format": "tropeion-gear", "version": 1, **document}))
+
+
+def mount(id_: str, register_mm: float, tolerance_mm: float = 0.0, **more: Any) -> dict[str, Any]:
+    return {
+        "id": id_,
+        "name": id_.title(),
+        "interface": "joint",
+        "coupling": "bayonet",
+        "register_mm": register_mm,
+        "tolerance_mm": tolerance_mm,
+        "lens_kind": "reflex",
+        **more,
+    }
+
+
+def lens(**more: Any) -> dict[str, Any]:
+    return {
+        "id": "lens",
+        "name": "Test lens",
+        "mount": "front",
+        "focal_length_mm": [50, 50],
+        "f_number": [2, 16],
+        "min_focus_m": 0.5,
+        "image_circle_mm": 45.0,
+        **more,
+    }
+
+
+def body(**more: Any) -> dict[str, Any]:
+    return {"id": "body", "name": "Test body", "mount": "rear", "sensor_mm": [36.0, 24.0], **more}
+
+
+def ring(id_: str = "ring", length_mm: float = 25.0, **more: Any) -> dict[str, Any]:
+    more = {"tolerance_mm": 0.0, **more}
+    return {"id": id_, "name": id_.title(), "lens_mount": "front", "body_mount": "rear", "length_mm": length_mm, **more}
+
+
+def world_of(
+    adapters: list[dict[str, Any]] | None = None,
+    *,
+    lens_register_mm: float = 45.0,
+    body_register_mm: float = 20.0,
+    seat_tolerance_mm: float = 0.0,
+    the_lens: dict[str, Any] | None = None,
+    the_body: dict[str, Any] | None = None,
+    front: dict[str, Any] | None = None,
+    rear: dict[str, Any] | None = None,
+    protocols: list[dict[str, Any]] | None = None,
+) -> World:
+    """One lens, one body, and adapters between a ``front`` and a ``rear`` mount that share an interface."""
+    return compile_world(
+        gear_of(
+            {
+                "protocols": protocols or [],
+                "mounts": [
+                    mount("front", lens_register_mm, seat_tolerance_mm, **(front or {})),
+                    mount("rear", body_register_mm, seat_tolerance_mm, **(rear or {})),
+                ],
+                "bodies": [the_body or body()],
+                "lenses": [the_lens or lens()],
+                "adapters": adapters or [],
+            }
+        )
+    )
