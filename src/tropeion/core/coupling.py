@@ -18,7 +18,10 @@ __all__ = ["Meeting", "features_of", "judge_coupling", "matching_rules"]
 
 @dataclass(frozen=True, slots=True)
 class Meeting:
-    """A lens side meets a body side. Features are None where they are not known."""
+    """A lens side meets a body side. Features are None where they are not known.
+
+    On an adapter nothing drives a meter (``drives_meter``): only what is said about safety counts.
+    """
 
     link: str
     mounts: tuple[Mount, ...]
@@ -26,6 +29,7 @@ class Meeting:
     body_features: frozenset[str] | None
     lens_name: str
     body_name: str
+    drives_meter: bool = True
 
 
 def features_of(world: World, item: Lens | Body) -> frozenset[str] | None:
@@ -78,10 +82,15 @@ def judge_coupling(meeting: Meeting) -> list[Finding]:
                 unknown = meeting.lens_name if lens is None else meeting.body_name
                 found.append(finding("generation_unknown", meeting.link, what=unknown, mount=mount.name))
             continue
-        found.extend(_said(rule, meeting.link) for rule in matching_rules(mount, lens, body))
+        found.extend(
+            _said(rule, meeting.link)
+            for rule in matching_rules(mount, lens, body)
+            if meeting.drives_meter or rule.effect in _SAFETY
+        )
     return found
 
 
+_SAFETY = frozenset({"damage", "safe_after", "inspect"})
 _CODES = {
     "damage": "coupling_damage",
     "safe_after": "coupling_safe_after",

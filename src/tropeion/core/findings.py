@@ -117,6 +117,14 @@ CATALOGUE: dict[str, Kind] = {
         "Nothing comes into focus: the lens stands {error} too near the sensor.",
         "nothing focuses",
     ),
+    "focus_travel_unknown": Kind(
+        "caution",
+        "manual",
+        "The lens stands {error} too near the sensor, and how far it can be focused out is not known: it may come "
+        "into focus nowhere. State its closest focus or its greatest magnification.",
+        "It may not focus at all: the lens stands {error} too near, and its focus travel is not known.",
+        "may not focus at all",
+    ),
     "focus_without_power": Kind(
         "limit",
         "none",

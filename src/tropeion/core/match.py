@@ -78,11 +78,11 @@ def show_working(
 
 
 def _preference(route: Route) -> tuple[float, ...]:
-    likely = route.infinity.probability or 0.0
+    unsure = (route.infinity.probability or 0.0) < 0.95
     return (
         -findings.rank(route.grade),
         len(route.adapters),
-        -round(likely, 2),
+        unsure,
         not route.owned,
         route.price or 0.0,
         abs(route.register_error_mm),
@@ -106,6 +106,11 @@ def _gives_up(route: Route, best: Route) -> str:
 
 def _nothing_fits(world: World, lens: Lens, body: Body, gap: float) -> str:
     names = f"{world.mounts[lens.mount].name} to {world.mounts[body.mount].name}"
+    if 0 < gap < 1:
+        return (
+            f"Nothing in the collection joins {lens.name} to {body.name}: between the registers there is room for "
+            f"{words.millimetres(gap)} of ring, less than two couplings usually take."
+        )
     if gap > 0:
         return (
             f"Nothing in the collection joins {lens.name} to {body.name}. "
@@ -118,7 +123,7 @@ def _nothing_fits(world: World, lens: Lens, body: Body, gap: float) -> str:
         )
     return (
         f"No plain ring can join {lens.name} to {body.name}: the lens needs {words.millimetres(gap)} less than "
-        f"the body has. Correcting glass, or close-up on a {names} ring, would."
+        f"the body has. Correcting glass, or a ring from {names} for close-up alone, would."
     )
 
 
@@ -172,6 +177,7 @@ def _meetings(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body)
             meets,
             lens.name,
             rear_name,
+            drives_meter=not adapters,
         )
     ]
 

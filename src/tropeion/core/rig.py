@@ -113,7 +113,7 @@ def _usable_f_numbers(rig: Rig, widest: float) -> tuple[float, float]:
     slowest = equivalents.f_number_with_glass(
         widest, rig.magnifications, [adapter.widest_f_number for adapter in rig.adapters]
     )
-    widest = min(max(widest, slowest / rig.chain.magnification), smallest)
+    widest = min(max(widest, tidy(slowest / rig.chain.magnification)), smallest)
     match rig.iris.stuck:
         case "open":
             return widest, widest

@@ -116,6 +116,8 @@ def reach_findings(rig: Rig, at: AtFocalLength) -> list[Finding]:
         stop = words.aperture(infinity.from_f_number)
         cause, reason = _cause(rig, at)
         found.append(finding("infinity_stopped_down", link, cause=cause, reason=reason, aperture=stop, school=school))
+    elif infinity.long_end_mm is None and chain.error_mm < -infinity.stops[0].window_mm:
+        found.append(finding("focus_travel_unknown", link, error=error))
     elif rig.adapters and chain.error_mm < 0 and chain.lens_error_mm < -_slack(at, rig):
         found.append(finding("passes_infinity", link, error=error))
     chance = infinity.probability

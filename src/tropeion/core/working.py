@@ -143,7 +143,7 @@ class _Plain:
     __slots__ = ()
 
     def __call__(self, f: Formula[P, R], *args: P.args, **kwargs: P.kwargs) -> R:
-        return f(*args, **kwargs)
+        return f._function(*args, **kwargs)
 
     def under(self, scope: str) -> Calc:  # noqa: ARG002
         return self

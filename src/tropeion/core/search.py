@@ -1,0 +1,73 @@
+"""Finding gear by any part of its names or of its mount's aliases."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Sequence
+from typing import Literal, cast
+
+from .gear import Adapter, Body, Lens, Mount
+from .world import World
+
+__all__ = ["search"]
+
+
+def _folded(text: str) -> str:
+    """Lower case, no accents, × as x, one kind of space."""
+    plain = unicodedata.normalize("NFKD", text.casefold().replace("×", "x").replace(",", "."))
+    return re.sub(r"\s+", " ", "".join(c for c in plain if not unicodedata.combining(c)))
+
+
+def _mount_words(mount: Mount) -> list[str]:
+    words = [mount.id, mount.name, *mount.aliases]
+    if mount.thread is not None:
+        words.append(f"{mount.thread.diameter_mm:g}x{mount.thread.pitch_mm:g} M{mount.thread.diameter_mm:g}")
+    return words
+
+
+def _index(world: World, kind: Literal["lens", "body", "adapter"]) -> list[tuple[str, str, Lens | Body | Adapter]]:
+    """Folded name and all folded words of every item that is not retired, owned ones first, then by name."""
+    found = world.cache.get(f"search {kind}")
+    if found is not None:
+        return cast("list[tuple[str, str, Lens | Body | Adapter]]", found)
+    shelves: dict[str, Sequence[Lens | Body | Adapter]] = {
+        "lens": world.gear.lenses,
+        "body": world.gear.bodies,
+        "adapter": world.gear.adapters,
+    }
+    items: list[Lens | Body | Adapter] = list(shelves[kind])
+    items.sort(key=lambda item: (not item.owned, item.name.casefold()))
+    index: list[tuple[str, str, Lens | Body | Adapter]] = []
+    for item in items:
+        if item.retired:
+            continue
+        mounts = [item.lens_mount, item.body_mount] if isinstance(item, Adapter) else [item.mount]
+        words = [item.name, *item.aliases, item.id]
+        for mount in mounts:
+            words += _mount_words(world.mounts[mount])
+        index.append((_folded(item.name), _folded(" | ".join(words)), item))
+    world.cache[f"search {kind}"] = index
+    return index
+
+
+def search(
+    world: World, kind: Literal["lens", "body", "adapter"], query: str, limit: int = 50
+) -> tuple[tuple[Lens | Body | Adapter, ...], int]:
+    """The best ``limit`` items that hold every word of the query, and how many do. An empty query finds all.
+
+    A name that begins with the query comes first, then a word that does, then any part.
+    """
+    words = _folded(query).split()
+    index = _index(world, kind)
+    if not words:
+        return tuple(item for _, _, item in index[:limit]), len(index)
+    whole = " ".join(words)
+    starts = re.compile(r"(?<![a-z0-9.])" + re.escape(words[0]))
+    ranked: tuple[list[Lens | Body | Adapter], ...] = ([], [], [])
+    for name, text, item in index:
+        if all(word in text for word in words):
+            place = 0 if name.startswith(whole) else 1 if starts.search(text) else 2
+            ranked[place].append(item)
+    found = [item for group in ranked for item in group]
+    return tuple(found[:limit]), len(found)

@@ -1,0 +1,1 @@
+"""Bytes to the core and back."""
