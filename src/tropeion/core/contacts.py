@@ -50,11 +50,21 @@ def signal_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body)
         if adapter.link == "translate":
             spoken = adapter.to_protocol
     if broken is None and (spoken is None or not any(world.speaks(p, spoken) for p in body.protocols)):
-        broken = body.id if not adapters else (adapters[-1].id if body.protocols else body.id)
+        broken = body.id if not body.protocols else (adapters[-1].id if adapters else lens.id)
     if broken is not None:
         return Signal(broken, dict.fromkeys(lens.offers, ("none", broken)), frozenset())
     powers = world.protocols[lens.protocol].powers if lens.protocol else ()
     return Signal(None, carried, frozenset(powers))
+
+
+def wire_ends_at(lens: Lens, adapters: Sequence[Adapter], body: Body, signal: Signal) -> str | None:
+    """The link where the contacts end as seen from the body: itself if it has none; None if they reach the lens."""
+    if signal.broken_at is None:
+        return None
+    if not body.protocols:
+        return body.id
+    dead = next((adapter.id for adapter in reversed(adapters) if adapter.link in {"none", "chip"}), None)
+    return dead or (lens.id if lens.protocol is None else signal.broken_at)
 
 
 @dataclass(frozen=True, slots=True)

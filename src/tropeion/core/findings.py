@@ -254,7 +254,13 @@ CATALOGUE: dict[str, Kind] = {
         "Reaches infinity; {hand}.",
         "{short}",
     ),
-    "autofocus_slow": Kind("info", "full", "Autofocus works, slowly.", "", "slow autofocus"),
+    "autofocus_slow": Kind(
+        "info",
+        "full",
+        "Autofocus works, slowly.",
+        "Works as on its own body, but autofocus is slow.",
+        "slow autofocus",
+    ),
     "through_adapter": Kind(
         "info",
         "full",

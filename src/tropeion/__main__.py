@@ -1,0 +1,5 @@
+import sys
+
+from tropeion.cli import main
+
+sys.exit(main())

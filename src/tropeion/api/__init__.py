@@ -1,0 +1,1 @@
+"""The API: one module for each resource, no rules of its own."""

@@ -1,0 +1,39 @@
+"""The application."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from fastapi import FastAPI
+
+from tropeion.store.collection import Collection
+
+from . import gear, guards, match, pages, problems, start
+
+__all__ = ["WEB_FILES", "create_app"]
+
+WEB_FILES = Path(__file__).parent.parent / "web_dist"
+
+
+def create_app(collection: Collection, web_files: Path | None = None) -> FastAPI:
+    """The API over a collection, with the web files if a folder is given."""
+    app = FastAPI(
+        title="Tropeion",
+        version="1",
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/v1/openapi.json",
+        generate_unique_id_function=lambda route: route.name,
+    )
+    app.state.collection = collection
+    problems.install(app)
+    for module in (start, match, gear):
+        app.include_router(module.router)
+    if web_files is not None:
+        pages.install(app, web_files)
+    app.add_middleware(
+        guards.Guards,
+        hosts=("127.0.0.1", "localhost", "[::1]"),
+        limits={gear.GEAR_PATH: 32 * guards.MEGABYTE},
+    )
+    return app

@@ -1,0 +1,58 @@
+"""One pair: its routes, and the working of one route."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+
+from tropeion.core.match import match, show_working
+from tropeion.core.practice import Practice
+from tropeion.core.report import MatchReport
+from tropeion.core.working import Step
+
+from .problems import RESPONSES
+from .shared import CollectionOf, Id
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/v1/match", tags=["match"], responses=RESPONSES)
+
+
+@dataclass(frozen=True, slots=True)
+class WorkedRoute:
+    """Every step of the computation of one route, in order."""
+
+    lens: str
+    body: str
+    adapters: tuple[str, ...]
+    steps: tuple[Step, ...]
+
+
+def _chain(via: str | None) -> list[str] | None:
+    return None if via is None else [part.strip() for part in via.split(",") if part.strip()]
+
+
+class _Question(Practice):
+    """The query of a match: the pair, the chain and the practice it is judged by."""
+
+    lens: Id
+    body: Id
+    via: Annotated[str, Query(max_length=600)] | None = None
+
+
+@router.get("")
+def get_match(question: Annotated[_Question, Query()], collection: CollectionOf) -> MatchReport:
+    """Judge a pair: every route of no or one adapter, best first, or the one chain ``via``."""
+    practice = Practice.model_validate(question.model_dump(include=set(Practice.model_fields)))
+    return match(collection.world(), question.lens, question.body, practice, _chain(question.via))
+
+
+@router.get("/working")
+def get_working(question: Annotated[_Question, Query()], collection: CollectionOf) -> WorkedRoute:
+    """The working of every number of one route; ``via`` absent or empty means bare."""
+    practice = Practice.model_validate(question.model_dump(include=set(Practice.model_fields)))
+    via = _chain(question.via) or []
+    steps = show_working(collection.world(), question.lens, question.body, via, practice)
+    return WorkedRoute(question.lens, question.body, tuple(via), steps)

@@ -1,0 +1,91 @@
+"""Errors as problem+json (RFC 9457), each naming the field and what would be right."""
+
+from __future__ import annotations
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from tropeion.core.world import UnknownIdError
+from tropeion.formats.gear_file import GearFileError
+
+__all__ = ["RESPONSES", "FieldProblem", "Problem", "install", "problem"]
+
+
+class FieldProblem(BaseModel):
+    """One thing that is wrong."""
+
+    place: str
+    message: str
+    hint: str = ""
+
+
+class Problem(BaseModel):
+    """What went wrong. ``near`` offers ids that exist where one did not."""
+
+    title: str
+    status: int
+    detail: str = ""
+    errors: list[FieldProblem] = []
+    kind: str | None = None
+    near: list[str] = []
+
+
+_SCHEMA = {"content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}}
+RESPONSES: dict[int | str, dict[str, object]] = {
+    404: {"description": "An id that is not in the collection", "model": Problem, **_SCHEMA},
+    422: {"description": "Input that is refused", "model": Problem, **_SCHEMA},
+}
+
+
+def problem(found: Problem) -> JSONResponse:
+    """The response for a problem."""
+    return JSONResponse(found.model_dump(), status_code=found.status, media_type="application/problem+json")
+
+
+def _place(location: tuple[object, ...]) -> str:
+    parts = [str(part) for part in location if part not in {"query", "path", "body"}]
+    return ".".join(parts) or "body"
+
+
+async def _invalid(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, RequestValidationError)
+    errors = [FieldProblem(place=_place(e["loc"]), message=str(e["msg"])) for e in error.errors()]
+    return problem(Problem(title="The request is not valid", status=422, detail=errors[0].message, errors=errors))
+
+
+async def _unknown(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, UnknownIdError)
+    place = FieldProblem(place=error.kind, message=str(error))
+    return problem(
+        Problem(
+            title=f"Unknown {error.kind}",
+            status=404,
+            detail=str(error),
+            errors=[place],
+            kind=error.kind,
+            near=list(error.near),
+        )
+    )
+
+
+async def _refused(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, GearFileError)
+    errors = [FieldProblem(place=p.place, message=p.message, hint=p.hint) for p in error.problems]
+    detail = f"{len(errors)} {'error' if len(errors) == 1 else 'errors'}; nothing was written"
+    return problem(Problem(title="The gear file is refused", status=422, detail=detail, errors=errors))
+
+
+async def _http(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, HTTPException)
+    return problem(Problem(title=str(error.detail), status=error.status_code))
+
+
+def install(app: FastAPI) -> None:
+    """Answer every known error with a problem."""
+    app.add_exception_handler(RequestValidationError, _invalid)
+    app.add_exception_handler(UnknownIdError, _unknown)
+    app.add_exception_handler(GearFileError, _refused)
+    app.add_exception_handler(HTTPException, _http)

@@ -1,0 +1,47 @@
+import createClient from "openapi-fetch";
+
+import type { components, paths } from "./schema";
+
+export type MatchReport = components["schemas"]["MatchReport"];
+export type Route = components["schemas"]["Route"];
+export type LongEnd = components["schemas"]["LongEnd"];
+export type Station = components["schemas"]["Station"];
+export type Piece = components["schemas"]["Piece"];
+export type Practice = components["schemas"]["Practice"];
+export type Grade = Route["grade"];
+export type Finding = components["schemas"]["Finding"];
+export type FunctionLeft = components["schemas"]["FunctionLeft"];
+export type Step = components["schemas"]["Step"];
+export type Found = components["schemas"]["Found"];
+export type Problem = components["schemas"]["Problem"];
+export type Start = components["schemas"]["Start"];
+
+export const client = createClient<paths>({ baseUrl: window.location.origin });
+
+/** What the server refused, as it put it. */
+export class ProblemError extends Error {
+  readonly problem: Problem;
+
+  constructor(problem: Problem) {
+    super(problem.detail || problem.title);
+    this.problem = problem;
+  }
+}
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+function isProblem(value: unknown): value is Problem {
+  return typeof value === "object" && value !== null && "title" in value && "status" in value;
+}
+
+/** The answer's data; throws a ProblemError otherwise. */
+export function unwrap<T>({ data, error, response }: Answer<T>): T {
+  if (data !== undefined) return data;
+  throw new ProblemError(
+    isProblem(error) ? error : { title: "No answer", status: response.status, detail: `The server answered ${response.status}.`, errors: [], near: [] },
+  );
+}

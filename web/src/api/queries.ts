@@ -1,0 +1,56 @@
+import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+
+import { client, type Practice, ProblemError, unwrap } from "./client";
+
+const patient = (failures: number, error: Error) => !(error instanceof ProblemError) && failures < 2;
+
+export const startQuery = queryOptions({
+  queryKey: ["start"],
+  queryFn: async () => unwrap(await client.GET("/api/v1/start")),
+  retry: patient,
+});
+
+export interface Question {
+  lens: string;
+  body: string;
+  via?: string;
+  practice: Practice;
+}
+
+export function matchQuery({ lens, body, via, practice }: Question) {
+  const query = { ...practice, lens, body, ...(via === undefined ? {} : { via }) };
+  return queryOptions({
+    queryKey: ["match", query],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/match", { params: { query }, signal })),
+    retry: patient,
+  });
+}
+
+export function workingQuery({ lens, body, via, practice }: Question) {
+  const query = { ...practice, lens, body, via: via ?? "" };
+  return queryOptions({
+    queryKey: ["working", query],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/match/working", { params: { query }, signal })),
+    placeholderData: keepPreviousData,
+    retry: patient,
+  });
+}
+
+export function searchQuery(kind: "lens" | "body", q: string) {
+  return queryOptions({
+    queryKey: ["search", kind, q],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/search/{kind}", { params: { path: { kind }, query: { q, limit: 60 } }, signal })),
+    placeholderData: keepPreviousData,
+    retry: patient,
+  });
+}
+
+export function itemQuery(kind: "lens" | "body", id: string) {
+  return queryOptions({
+    queryKey: ["item", kind, id],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/items/{kind}/{id}", { params: { path: { kind, id } }, signal })),
+    retry: patient,
+  });
+}

@@ -1,0 +1,42 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import ConfigProvider from "antd/es/config-provider";
+import { lazy, Suspense, useMemo } from "react";
+import { BrowserRouter, Link, Route, Routes } from "react-router";
+
+import { antTheme } from "./theme";
+import { useTheme } from "./useTheme";
+
+const LightPath = lazy(() => import("../views/light-path/LightPath"));
+
+const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 60_000, refetchOnWindowFocus: false } } });
+const nonce = document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce ?? "";
+
+export function App() {
+  const { dark, toggle } = useTheme();
+  const theme = useMemo(() => antTheme(dark), [dark]);
+  return (
+    <ConfigProvider theme={theme} csp={{ nonce }} button={{ autoInsertSpace: false }}>
+      <QueryClientProvider client={queries}>
+        <BrowserRouter>
+          <Suspense fallback={<main className="page" aria-busy="true" />}>
+            <Routes>
+              <Route path="/" element={<LightPath dark={dark} onToggleTheme={toggle} />} />
+              <Route path="*" element={<NoPage />} />
+            </Routes>
+          </Suspense>
+        </BrowserRouter>
+      </QueryClientProvider>
+    </ConfigProvider>
+  );
+}
+
+function NoPage() {
+  return (
+    <main className="page message">
+      <h1>There is no page at this address.</h1>
+      <p>
+        <Link to="/">To the light path</Link>
+      </p>
+    </main>
+  );
+}

@@ -1,0 +1,56 @@
+import { useCallback, useMemo } from "react";
+import { useSearchParams } from "react-router";
+
+import { type Chosen, practiceOf, writePractice } from "./practice";
+
+export interface Address {
+  lens: string | null;
+  body: string | null;
+  /** The chosen chain, lens to body; "" is bare, null the best. */
+  via: string | null;
+  practice: Chosen;
+  /** Nothing is named: a fresh start. */
+  fresh: boolean;
+}
+
+export interface Change {
+  lens?: string | null;
+  body?: string | null;
+  via?: string | null;
+  practice?: Chosen;
+}
+
+/** The address bar holds the whole question: any answer can be kept and sent. */
+export function useAddress(): [Address, (change: Change, replace?: boolean) => void] {
+  const [parameters, setParameters] = useSearchParams();
+  const address = useMemo<Address>(
+    () => ({
+      lens: parameters.get("lens"),
+      body: parameters.get("body"),
+      via: parameters.get("via"),
+      practice: practiceOf(parameters),
+      fresh: !parameters.has("lens") && !parameters.has("body"),
+    }),
+    [parameters],
+  );
+  const go = useCallback(
+    (change: Change, replace = false) => {
+      setParameters(
+        (before) => {
+          const next = new URLSearchParams(before);
+          for (const key of ["lens", "body", "via"] as const) {
+            const value = change[key];
+            if (value === undefined) continue;
+            if (value === null) next.delete(key);
+            else next.set(key, value);
+          }
+          if (change.practice) writePractice(next, change.practice);
+          return next;
+        },
+        { replace },
+      );
+    },
+    [setParameters],
+  );
+  return [address, go];
+}

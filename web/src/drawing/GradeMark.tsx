@@ -1,0 +1,33 @@
+import type { Grade } from "../api/client";
+
+export const GRADE_WORDS: Record<Grade, string> = {
+  danger: "Danger",
+  none: "Does not work",
+  modify: "Only after a change",
+  close_up: "Close-up",
+  partial: "In part",
+  manual: "By hand",
+  full: "In full",
+  native: "Native",
+};
+
+/** Two seat lines: meeting, a hairline apart, apart, crossed, broken. */
+export function GradeMark({ grade, size = 28 }: { grade: Grade; size?: number }) {
+  return (
+    <svg className={`grade-mark grade-${grade}`} viewBox="0 0 28 28" width={size} height={size} aria-hidden="true">
+      <path d={SHAPES[grade]} fill="none" stroke="currentColor" strokeWidth={grade === "native" ? 5 : 3.2} />
+      {grade === "full" && <circle cx="14" cy="14" r="3.4" fill="currentColor" />}
+    </svg>
+  );
+}
+
+const SHAPES: Record<Grade, string> = {
+  native: "M11.6 3v22M16.4 3v22",
+  full: "M11 3v22M17 3v22",
+  manual: "M10 3v22M18 3v22",
+  partial: "M8 3v22M20 3v9M20 17v8",
+  close_up: "M4 3v22M24 3v22",
+  modify: "M7 3v9l5 4v9M21 3v22",
+  none: "M8 3v5M8 12v4M8 20v5M20 3v5M20 12v4M20 20v5",
+  danger: "M5 4l18 20M23 4L5 24",
+};

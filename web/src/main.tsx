@@ -1,0 +1,19 @@
+import "@fontsource-variable/sofia-sans-semi-condensed/wght.css";
+import "@fontsource-variable/literata/wght.css";
+import "./app/tokens.css";
+import "./app/page.css";
+import "./drawing/drawing.css";
+
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+
+import { App } from "./app/App";
+
+const root = document.getElementById("root");
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <App />
+    </StrictMode>,
+  );
+}

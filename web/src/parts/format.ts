@@ -1,0 +1,58 @@
+/** Numbers as people of the trade write them. A true minus, two decimals of a millimetre, no jumping digits. */
+
+const minus = (text: string) => text.replace("-", "−");
+
+export const mm = (value: number, digits = 2) => minus(value.toFixed(digits));
+
+export const signedMm = (value: number, digits = 2) => {
+  const text = value.toFixed(digits);
+  if (Number(text) === 0) return `±${Math.abs(Number(text)).toFixed(digits)}`;
+  return value > 0 ? `+${text}` : minus(text);
+};
+
+/** An f-number rounded up to a tenth, never wider than computed. */
+export const fNumber = (value: number) => {
+  if (value >= 10) return `f/${Math.ceil(Number(value.toFixed(6)))}`;
+  return `f/${Math.ceil(Number((value * 10).toFixed(5))) / 10}`;
+};
+
+/** An f-number as it is, to two figures after the point where it has them. */
+export const aperture = (value: number) => `f/${Number(value.toFixed(value < 10 ? 2 : 1))}`;
+
+export const percent = (value: number) => {
+  if (value > 0 && value < 0.01) return "under 1 %";
+  if (value > 0.99 && value < 1 - 1e-9) return "over 99 %";
+  return `${Math.round(value * 100)} %`;
+};
+
+export function distance(value: number, units: "metric" | "imperial"): string {
+  if (units === "imperial") {
+    const inches = value / 25.4;
+    if (inches < 23.95) return `${inches.toFixed(1)} in`;
+    if (inches < 119.5) {
+      const feet = Math.floor(Math.round(inches) / 12);
+      const rest = Math.round(inches) % 12;
+      return rest === 0 ? `${feet} ft` : `${feet} ft ${rest} in`;
+    }
+    return `${Math.round(inches / 12).toLocaleString("en")} ft`;
+  }
+  if (value < 999.5) return `${(value / 10).toFixed(1)} cm`;
+  if (value < 9950) return `${(value / 1000).toFixed(1)} m`;
+  return `${Math.round(value / 1000).toLocaleString("en")} m`;
+}
+
+/** Any number of a working, to as many figures as say something. */
+export function plain(value: number | string | boolean | null, unit: string): string {
+  if (value === null) return "unknown";
+  if (typeof value === "boolean") return value ? "yes" : "no";
+  if (typeof value === "string") return value;
+  const size = Math.abs(value);
+  const digits = size >= 1000 ? 1 : size >= 100 ? 2 : size >= 1 ? 3 : 4;
+  const text = minus(Number(value.toFixed(digits)).toString());
+  if (unit === "f") return `f/${text}`;
+  if (unit === "°") return `${text}°`;
+  return unit === "" ? text : `${text} ${unit}`;
+}
+
+export const money = (value: number, currency: string) =>
+  new Intl.NumberFormat("en", { style: "currency", currency, maximumFractionDigits: 0 }).format(value);

@@ -1,0 +1,45 @@
+import Drawer from "antd/es/drawer";
+
+const KEYS: [string, string][] = [
+  ["L", "pick a lens"],
+  ["B", "pick a body"],
+  ["↑ ↓", "the better and the lesser route"],
+  ["Home", "the best route"],
+  ["W", "unfold the register error"],
+  ["P", "your practice"],
+  ["D", "dark or light"],
+  ["?", "these keys"],
+  ["Esc", "close what is open"],
+];
+
+/** What the keys do, and what the drawing shows. */
+export function HelpPanel({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Drawer title="Keys, and how to read the drawing" open={open} onClose={onClose} size={400} mask={false} className="panel">
+      <dl className="keys">
+        {KEYS.map(([key, what]) => (
+          <div key={key}>
+            <dt>
+              <kbd>{key}</kbd>
+            </dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+      <p>
+        The section is cut through the sensor’s diagonal and drawn to scale; glass inside a lens is schematic. Above it
+        stands what the lens needs, over what is there. The strip below magnifies the place of the lens seat: the line
+        in the middle is where the lens should stand, the curve where it does stand, the bands how far it may be off
+        at each stop and still be sharp at infinity.
+      </p>
+      <p>
+        Two lines that meet, stand a hairline apart, apart, broken or crossed: that is the grade, from native to
+        danger. Every number opens its working.
+      </p>
+      <p>
+        Power off for every swap, and never force a thread or a bayonet. Conversions and electrical work belong with a
+        qualified repairer.
+      </p>
+    </Drawer>
+  );
+}

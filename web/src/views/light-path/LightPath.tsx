@@ -1,0 +1,275 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import Button from "antd/es/button";
+import type { RefSelectProps } from "antd/es/select";
+import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
+
+import { client, type MatchReport, ProblemError, type Start, unwrap } from "../../api/client";
+import { itemQuery, matchQuery, startQuery } from "../../api/queries";
+import { type Chosen, DEFAULT_PRACTICE, differences, type PracticeKey } from "../../app/practice";
+import { useAddress } from "../../app/useAddress";
+import { useKeys } from "../../app/useKeys";
+import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { WorkingContext } from "../../parts/Figure";
+import { CameraFigures, DepthOfField, Findings, Functions, Steps, StripFigures } from "./Facts";
+import { HelpPanel } from "./HelpPanel";
+import { Picker } from "./Picker";
+import { PracticePanel } from "./PracticePanel";
+import { chainName, RouteList } from "./RouteList";
+import { Sheet } from "./Sheet";
+import { EmptyCollection, Failed, NoPair, UnknownId } from "./States";
+import { WorkingPanel } from "./WorkingPanel";
+
+interface Props {
+  dark: boolean;
+  onToggleTheme: () => void;
+}
+
+type Panel = "practice" | "help" | null;
+
+export default function LightPath({ dark, onToggleTheme }: Props) {
+  const [address, go] = useAddress();
+  const start = useQuery(startQuery);
+  const own = useOwnPractice(start.data);
+  const [panel, setPanel] = useState<Panel>(null);
+  const [quantity, setQuantity] = useState<string | null>(null);
+  const lensPicker = useRef<RefSelectProps>(null);
+  const bodyPicker = useRef<RefSelectProps>(null);
+
+  // A bare address opens with a telling pair, judged by the reader's own practice.
+  const pair = start.data?.pair;
+  useEffect(() => {
+    if (address.fresh && pair && own.practice) {
+      go({ lens: pair.lens, body: pair.body, practice: own.practice }, true);
+    }
+  }, [address.fresh, pair, own.practice, go]);
+
+  const question =
+    address.lens !== null && address.body !== null
+      ? { lens: address.lens, body: address.body, practice: address.practice }
+      : null;
+  const all = useQuery({
+    ...matchQuery(question ?? { lens: "", body: "", practice: address.practice }),
+    enabled: question !== null,
+    // The last drawing stays until the next one is there.
+    placeholderData: keepPreviousData,
+  });
+  // A chain that is none of the found ones was put together by hand: it is judged just the same.
+  const known = all.data?.routes.findIndex((route) => route.adapters.join(",") === address.via) ?? -1;
+  const byHand = useQuery({
+    ...matchQuery({ ...(question ?? { lens: "", body: "", practice: address.practice }), via: address.via ?? "" }),
+    enabled: question !== null && address.via !== null && all.isSuccess && !all.isPlaceholderData && known < 0,
+  });
+  const report = useMemo(() => merged(all.data, known < 0 && address.via !== null ? byHand.data : undefined), [all.data, known, address.via, byHand.data]);
+  const chosen = address.via === null ? 0 : known >= 0 ? known : report !== all.data ? 0 : -1;
+  const route = report?.routes[Math.max(chosen, 0)];
+  const settled =
+    question !== null && all.isSuccess && !all.isPlaceholderData && (address.via === null || known >= 0 || byHand.isSuccess);
+
+  const choose = useCallback(
+    (index: number) => {
+      const next = report?.routes[index];
+      if (next) go({ via: next.adapters.join(",") }, true);
+    },
+    [report, go],
+  );
+  const move = (step: number) => {
+    if (!report) return;
+    const next = Math.min(Math.max(Math.max(chosen, 0) + step, 0), report.routes.length - 1);
+    choose(next);
+  };
+  useKeys({
+    l: () => lensPicker.current?.focus(),
+    b: () => bodyPicker.current?.focus(),
+    p: () => { setPanel("practice"); },
+    d: onToggleTheme,
+    w: () => { setQuantity("register_error_mm"); },
+    "?": () => { setPanel("help"); },
+    ArrowDown: () => { move(1); },
+    ArrowUp: () => { move(-1); },
+    Home: () => { choose(0); },
+  });
+
+  const setPractice = (key: PracticeKey, value: string) => {
+    const changed = { [key]: value } as Partial<Chosen>;
+    go({ practice: { ...address.practice, ...changed } }, true);
+    if (own.practice) own.keep({ ...own.practice, ...changed });
+  };
+
+  const failure = all.error ?? byHand.error ?? start.error;
+  let content: ReactNode = <Skeleton />;
+  if (failure instanceof ProblemError && failure.problem.status === 404) {
+    content = <UnknownId error={failure} go={go} />;
+  } else if (failure) {
+    content = (
+      <Failed
+        error={failure}
+        onRetry={() => {
+          void start.refetch();
+          if (question) void all.refetch();
+        }}
+      />
+    );
+  } else if (start.data?.lenses === 0 && start.data.bodies === 0) {
+    content = <EmptyCollection />;
+  } else if (start.isSuccess && question === null && !(address.fresh && pair)) {
+    const missing = address.lens === null ? (address.body === null ? "pair" : "lens") : "body";
+    content = (
+      <NoPair
+        missing={missing}
+        onPick={() => {
+          (missing === "body" ? bodyPicker : lensPicker).current?.focus();
+        }}
+      />
+    );
+  } else if (report && !route) {
+    content = (
+      <div className="message nothing" data-state="nothing-fits">
+        <GradeMark grade="none" size={40} />
+        <h1>{report.sentence}</h1>
+      </div>
+    );
+  } else if (report && route) {
+    content = (
+      <>
+        <div className="sheet">
+          <div className="sentence" aria-live="polite">
+            <GradeMark grade={route.grade} size={44} />
+            <h1>{route.sentence}</h1>
+            <p className="sentence-more">
+              <span className="grade-word">{GRADE_WORDS[route.grade]}</span>
+              <span>{chainName(report, route)}</span>
+              <span>{chosen < 0 || known < 0 && address.via !== null ? "put together by hand" : `route ${Math.max(chosen, 0) + 1} of ${report.routes.length}`}</span>
+            </p>
+            <PracticeNote
+              practice={address.practice}
+              own={own.practice}
+              onMine={() => {
+                if (own.practice) go({ practice: own.practice }, true);
+              }}
+            />
+          </div>
+          <Sheet report={report} route={route} units={address.practice.distances} />
+          <StripFigures report={report} route={route} practice={address.practice} />
+        </div>
+        <div className="below">
+          <section className="below-routes">
+            <h2>{report.routes.length === 1 ? "The only route" : `${report.routes.length} routes, best first`}</h2>
+            <RouteList report={report} chosen={Math.max(chosen, 0)} onChoose={choose} />
+            <Findings route={route} />
+            <Steps route={route} />
+          </section>
+          <section className="below-camera">
+            <CameraFigures report={report} route={route} practice={address.practice} />
+            <Functions report={report} route={route} />
+            <DepthOfField route={route} practice={address.practice} />
+          </section>
+        </div>
+      </>
+    );
+  }
+
+  return (
+    <WorkingContext value={setQuantity}>
+      <header className="top">
+        <a className="wordmark" href="/">
+          Tropeion
+        </a>
+        <Picker kind="lens" value={useNamed("lens", address.lens, report)} picker={lensPicker} onPick={(lens) => { go({ lens, via: null }); }} />
+        <Picker kind="body" value={useNamed("body", address.body, report)} picker={bodyPicker} onPick={(body) => { go({ body, via: null }); }} />
+        <nav className="tools" aria-label="Tools">
+          <Button type="text" onClick={() => { setPanel("practice"); }}>
+            Practice
+          </Button>
+          <Button type="text" onClick={onToggleTheme}>
+            {dark ? "Light" : "Dark"}
+          </Button>
+          <Button type="text" onClick={() => { setPanel("help"); }} aria-label="Help and keys">
+            ?
+          </Button>
+        </nav>
+      </header>
+      <main
+        className={`page ${all.isPlaceholderData ? "stale" : ""}`}
+        aria-busy={!settled && question !== null && !failure}
+        data-answer-for={settled ? answerKey(question.lens, question.body, address.via, address.practice) : undefined}
+      >
+        {content}
+      </main>
+      <PracticePanel open={panel === "practice"} practice={address.practice} onChange={setPractice} onClose={() => { setPanel(null); }} />
+      <HelpPanel open={panel === "help"} onClose={() => { setPanel(null); }} />
+      {question && route && (
+        <WorkingPanel
+          question={{ ...question, via: route.adapters.join(",") }}
+          quantity={quantity}
+          onClose={() => {
+            setQuantity(null);
+          }}
+        />
+      )}
+    </WorkingContext>
+  );
+}
+
+/** What an answer is the answer to, for those who wait for it. */
+function answerKey(lens: string, body: string, via: string | null, practice: Chosen): string {
+  const said = Object.entries(practice)
+    .filter(([key, value]) => value !== DEFAULT_PRACTICE[key as PracticeKey])
+    .map(([key, value]) => `${key}=${value}`);
+  return [lens, body, via ?? "best", ...said].join(" ");
+}
+
+function merged(all: MatchReport | undefined, one: MatchReport | undefined): MatchReport | undefined {
+  if (!all || !one) return all;
+  if (one.lens !== all.lens || one.body !== all.body) return all;
+  return { ...all, routes: [...one.routes, ...all.routes], pieces: { ...all.pieces, ...one.pieces } };
+}
+
+function useNamed(kind: "lens" | "body", id: string | null, report: MatchReport | undefined) {
+  const inReport = id === null ? undefined : report?.pieces[id];
+  const item = useQuery({ ...itemQuery(kind, id ?? ""), enabled: id !== null && !inReport });
+  if (id === null) return null;
+  return { id, name: inReport?.name ?? item.data?.name ?? id };
+}
+
+function useOwnPractice(start: Start | undefined): { practice: Chosen | null; keep: (practice: Chosen) => void } {
+  const queries = useQueryClient();
+  const save = useMutation({
+    mutationFn: async (practice: Chosen) => unwrap(await client.PUT("/api/v1/practice", { body: practice })),
+  });
+  const practice = useMemo(() => (start ? { ...DEFAULT_PRACTICE, ...start.practice } : null), [start]);
+  const keep = (next: Chosen) => {
+    queries.setQueryData(startQuery.queryKey, (before) => (before ? { ...before, practice: next } : before));
+    save.mutate(next);
+  };
+  return { practice, keep };
+}
+
+/** The choices under which this answer was given, where they are not the usual ones or not the reader's own. */
+function PracticeNote({ practice, own, onMine }: { practice: Chosen; own: Chosen | null; onMine: () => void }) {
+  const unusual = differences(practice, DEFAULT_PRACTICE);
+  const foreign = own ? differences(practice, own) : [];
+  if (unusual.length === 0 && foreign.length === 0) return null;
+  return (
+    <p className="practice-note">
+      {foreign.length === 0 && <span>{`Judged by ${unusual.join(", ")}.`}</span>}
+      {foreign.length > 0 && (
+        <>
+          <span>{`Judged as this address asks, not as you do: ${foreign.join(", ")}.`}</span>
+          <Button size="small" type="link" onClick={onMine}>
+            Judge by mine
+          </Button>
+        </>
+      )}
+    </p>
+  );
+}
+
+/** Shown only when an answer is late: nothing flickers under 200 ms. */
+function Skeleton() {
+  return (
+    <div className="skeleton" aria-hidden="true">
+      <div className="skeleton-sentence" />
+      <div className="skeleton-sheet" />
+    </div>
+  );
+}

@@ -1,0 +1,68 @@
+import type { MatchReport, Route } from "../../api/client";
+import { find } from "../../drawing/scale";
+import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { Stack } from "../../drawing/Stack";
+import { money, signedMm } from "../../parts/format";
+
+interface Props {
+  report: MatchReport;
+  chosen: number;
+  onChoose: (index: number) => void;
+}
+
+export const chainName = (report: MatchReport, route: Route) =>
+  route.adapters.map((id) => report.pieces[id]?.name ?? id).join(" + ") || "Bare, without an adapter";
+
+const cost = (report: MatchReport, route: Route) => {
+  if (route.owned) return route.adapters.length ? "owned" : "";
+  return route.price === null ? "price unknown" : money(route.price, report.currency);
+};
+
+/** The routes as miniature stacks at one scale, best first. */
+export function RouteList({ report, chosen, onChoose }: Props) {
+  const longest = Math.max(...report.routes.map((route) => find(route, "lens_front")?.at_mm ?? 60));
+  const width = 132;
+  const scale = Math.min(1.1, (width - 14) / longest);
+  return (
+    <div className="routes" role="radiogroup" aria-label="Routes, best first">
+      {report.routes.map((route, index) => {
+        const selected = index === chosen;
+        return (
+          <button
+            key={route.adapters.join(",")}
+            type="button"
+            role="radio"
+            aria-checked={selected}
+            tabIndex={selected ? 0 : -1}
+            className={`route ${selected ? "selected" : ""}`}
+            data-via={route.adapters.join(",")}
+            onClick={() => {
+              onChoose(index);
+            }}
+            onKeyDown={(event) => {
+              const step = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
+              if (step === undefined) return;
+              event.preventDefault();
+              const next = (index + step + report.routes.length) % report.routes.length;
+              onChoose(next);
+              const group = event.currentTarget.parentElement;
+              group?.querySelectorAll<HTMLButtonElement>("[role=radio]")[next]?.focus();
+            }}
+          >
+            <Stack report={report} route={route} scale={scale} width={width} height={36} />
+            <GradeMark grade={route.grade} size={22} />
+            <span className="route-name">
+              <span>{chainName(report, route)}</span>
+              <span className="route-gives">
+                {GRADE_WORDS[route.grade]}
+                {route.gives_up && route.gives_up !== "nothing" ? `: ${route.gives_up}` : ""}
+              </span>
+            </span>
+            <span className="route-error">{signedMm(route.register_error_mm)}</span>
+            <span className="route-cost">{cost(report, route)}</span>
+          </button>
+        );
+      })}
+    </div>
+  );
+}

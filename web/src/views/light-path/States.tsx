@@ -1,0 +1,156 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import Button from "antd/es/button";
+import { useRef } from "react";
+
+import { client, ProblemError, unwrap } from "../../api/client";
+import type { Change } from "../../app/useAddress";
+
+/** An id in the address that is not in the collection: which, and what is near. */
+export function UnknownId({ error, go }: { error: ProblemError; go: (change: Change) => void }) {
+  const { problem } = error;
+  const kind = problem.kind ?? "item";
+  const take = (id: string) => {
+    if (kind === "lens") go({ lens: id, via: null });
+    else if (kind === "body") go({ body: id, via: null });
+    else go({ via: id });
+  };
+  return (
+    <div className="message" role="alert" data-state="unknown-id">
+      <h1>{`The address names a ${kind} that is not in the collection.`}</h1>
+      <p>{problem.detail}</p>
+      <p className="message-actions">
+        {problem.near.map((id) => (
+          <Button
+            key={id}
+            onClick={() => {
+              take(id);
+            }}
+          >
+            {id}
+          </Button>
+        ))}
+        <Button
+          type="primary"
+          onClick={() => {
+            go(kind === "adapter" ? { via: null } : { [kind]: null, via: null });
+          }}
+        >
+          {kind === "adapter" ? "All routes" : `Choose another ${kind}`}
+        </Button>
+      </p>
+    </div>
+  );
+}
+
+/** The server did not answer, or refused. */
+export function Failed({ error, onRetry }: { error: Error; onRetry: () => void }) {
+  const refused = error instanceof ProblemError ? error.problem : null;
+  return (
+    <div className="message" role="alert" data-state="failed">
+      <h1>{refused ? refused.title : "Tropeion’s server does not answer."}</h1>
+      <p>{refused ? refused.detail : "It runs on this machine: look whether the terminal that started it is still open."}</p>
+      {(refused?.errors ?? []).slice(0, 5).map((entry) => (
+        <p key={entry.place}>{`${entry.place}: ${entry.message}`}</p>
+      ))}
+      <p className="message-actions">
+        <Button type="primary" onClick={onRetry}>
+          Try again
+        </Button>
+      </p>
+    </div>
+  );
+}
+
+/** One end is empty. */
+export function NoPair({ missing, onPick }: { missing: "lens" | "body" | "pair"; onPick: () => void }) {
+  const what = missing === "pair" ? "a lens and a body" : missing === "lens" ? "a lens" : "a body";
+  return (
+    <div className="message" data-state="no-pair">
+      <svg className="ghost-rig" viewBox="0 0 420 120" width="420" height="120" aria-hidden="true">
+        <path d="M20 60H400" className="axis" />
+        <path d="M60 22H190V98H60Z" className={missing === "body" ? "there" : "ghost"} />
+        <path d="M250 14H380V106H250Z" className={missing === "lens" ? "there" : "ghost"} />
+        <path d="M340 30V90" className="there" />
+      </svg>
+      <h1>{`Pick ${what}, and the answer is drawn here.`}</h1>
+      <p className="message-actions">
+        <Button type="primary" onClick={onPick}>
+          {missing === "body" ? "Pick a body" : "Pick a lens"}
+        </Button>
+      </p>
+    </div>
+  );
+}
+
+/** A collection with nothing in it: bring a gear file, or look at the sample world. */
+export function EmptyCollection() {
+  const queries = useQueryClient();
+  const input = useRef<HTMLInputElement>(null);
+  const done = () => queries.invalidateQueries();
+  const sample = useMutation({
+    mutationFn: async () => unwrap(await client.POST("/api/v1/gear/sample")),
+    onSuccess: done,
+  });
+  const load = useMutation({
+    mutationFn: async (file: File) => {
+      const text = await file.text();
+      return unwrap(
+        await client.PUT("/api/v1/gear", { body: {}, bodySerializer: () => text }),
+      );
+    },
+    onSuccess: done,
+  });
+  const error = load.error ?? sample.error;
+  const problems = error instanceof ProblemError ? error.problem.errors : [];
+  return (
+    <div className="message" data-state="empty">
+      <h1>Your collection is empty.</h1>
+      <p>Load a gear file, or look around in the sample world first: all of it is invented.</p>
+      <p className="message-actions">
+        <Button
+          type="primary"
+          loading={load.isPending}
+          onClick={() => {
+            input.current?.click();
+          }}
+        >
+          Load a gear file
+        </Button>
+        <Button
+          loading={sample.isPending}
+          onClick={() => {
+            sample.mutate();
+          }}
+        >
+          Take the sample world
+        </Button>
+        <input
+          ref={input}
+          type="file"
+          accept=".json,application/json"
+          className="unseen"
+          aria-label="Gear file"
+          tabIndex={-1}
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            if (file) load.mutate(file);
+            event.target.value = "";
+          }}
+        />
+      </p>
+      {error && (
+        <div role="alert" className="problems">
+          <p>{error.message}</p>
+          <ul>
+            {problems.slice(0, 12).map((entry) => (
+              <li key={`${entry.place} ${entry.message}`}>
+                <code>{entry.place}</code> {entry.message}
+                {entry.hint ? ` (${entry.hint})` : ""}
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+    </div>
+  );
+}

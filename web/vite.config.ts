@@ -1,0 +1,14 @@
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vite";
+
+export default defineConfig({
+  plugins: [react()],
+  html: { cspNonce: "__CSP_NONCE__" },
+  build: {
+    outDir: "../src/tropeion/web_dist",
+    emptyOutDir: true,
+    // An inlined asset would be a data: address, which the content security policy refuses for fonts.
+    assetsInlineLimit: 0,
+  },
+  server: { proxy: { "/api": "http://127.0.0.1:8463" } },
+});
