@@ -33,11 +33,14 @@ class Meeting:
 
 
 def features_of(world: World, item: Lens | Body) -> frozenset[str] | None:
-    """The coupling features of a lens or body: its own, else its generation's; None if neither is known."""
+    """The coupling features of a lens or body: its own, else its generation's; None if neither is known.
+
+    A system without generations has no coupling parts to know about.
+    """
     if isinstance(item, Lens) and item.features is not None:
         return frozenset(item.features)
     if item.generation is None:
-        return None
+        return None if world.mounts[item.mount].generations else frozenset()
     generation = world.generations[item.generation]
     side = generation.lens_features if isinstance(item, Lens) else generation.body_features
     return frozenset(side)

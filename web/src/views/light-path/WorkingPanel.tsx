@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import Drawer from "antd/es/drawer";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 
 import type { Step } from "../../api/client";
 import { type Question, workingQuery } from "../../api/queries";
@@ -45,7 +45,8 @@ function Worked({ step, steps, depth }: { step: Step; steps: Step[]; depth: numb
             const values = term.values.map((value) => plain(value, term.unit)).join(", ") || "none";
             const isOpen = opened === term.sign;
             return (
-              <tr key={term.sign}>
+              <Fragment key={term.sign}>
+              <tr>
                 <th scope="row">{term.sign}</th>
                 <td className="worked-value">{values}</td>
                 <td>
@@ -63,9 +64,16 @@ function Worked({ step, steps, depth }: { step: Step; steps: Step[]; depth: numb
                   ) : (
                     term.meaning
                   )}
-                  {source && isOpen && <Worked step={source} steps={steps} depth={depth + 1} />}
                 </td>
               </tr>
+              {source && isOpen && (
+                <tr>
+                  <td colSpan={3}>
+                    <Worked step={source} steps={steps} depth={depth + 1} />
+                  </td>
+                </tr>
+              )}
+              </Fragment>
             );
           })}
         </tbody>

@@ -1,0 +1,96 @@
+"""What the tests share: the sample world, and a real server on a real port."""
+
+from __future__ import annotations
+
+import socket
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import closing
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+import uvicorn
+from hypothesis import settings
+
+from tropeion.api.app import WEB_FILES, create_app
+from tropeion.core.gear import Gear
+from tropeion.core.world import World, compile_world
+from tropeion.formats import gear_file
+from tropeion.sample import sample_bytes
+from tropeion.store.collection import Collection
+
+# The machines are slow and noisy; a late example is not a wrong one.
+settings.register_profile("steady", deadline=None, derandomize=True, max_examples=150)
+settings.load_profile("steady")
+
+
+@pytest.fixture(scope="session")
+def sample_gear() -> Gear:
+    return gear_file.load(sample_bytes())
+
+
+@pytest.fixture(scope="session")
+def sample(sample_gear: Gear) -> World:
+    return compile_world(sample_gear)
+
+
+@dataclass(frozen=True)
+class Served:
+    """A running server and the collection behind it."""
+
+    address: str
+    collection: Collection
+
+
+Serve = Callable[[Collection], Served]
+
+
+class _Server(uvicorn.Server):
+    """A server that says when it listens."""
+
+    def __init__(self, config: uvicorn.Config) -> None:
+        super().__init__(config)
+        self.listening = threading.Event()
+
+    async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+        await super().startup(sockets)
+        self.listening.set()
+
+
+@pytest.fixture(scope="session")
+def serve() -> Iterator[Serve]:
+    """Starts servers; stops them all at the end."""
+    running: list[tuple[_Server, threading.Thread, Collection]] = []
+
+    def start(collection: Collection) -> Served:
+        listener = socket.socket()
+        listener.bind(("127.0.0.1", 0))
+        web = WEB_FILES if (WEB_FILES / "index.html").is_file() else None
+        config = uvicorn.Config(create_app(collection, web), log_level="warning", lifespan="off")
+        server = _Server(config)
+        thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
+        thread.start()
+        assert server.listening.wait(20)
+        running.append((server, thread, collection))
+        return Served(f"http://127.0.0.1:{listener.getsockname()[1]}", collection)
+
+    yield start
+    for server, thread, collection in running:
+        server.should_exit = True
+        thread.join(10)
+        collection.close()
+
+
+@pytest.fixture(scope="session")
+def sample_server(serve: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
+    """The sample world, served; tests that write take a server of their own."""
+    collection = Collection(tmp_path_factory.mktemp("sample") / "demo.sqlite")
+    collection.replace(sample_gear)
+    return serve(collection)
+
+
+@pytest.fixture
+def empty_collection(tmp_path: Path) -> Iterator[Collection]:
+    with closing(Collection(tmp_path / "collection.sqlite")) as collection:
+        yield collection

@@ -1,0 +1,58 @@
+"""Finding gear by any part of a name."""
+
+from __future__ import annotations
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tropeion.core.search import search
+from tropeion.core.world import World, nearest
+
+
+def ids(world: World, kind: str, query: str) -> list[str]:
+    return [item.id for item in search(world, kind, query)[0]]  # type: ignore[arg-type]
+
+
+def test_by_any_part_of_the_name(sample: World) -> None:
+    assert ids(sample, "lens", "55/2") == ["kel-55"]
+    assert ids(sample, "lens", "close") == ["mrw-62"]
+
+
+def test_by_the_aliases_of_the_mount(sample: World) -> None:
+    assert set(ids(sample, "lens", "KLV")) == {"kel-55", "kel-45", "kel-28-80"}
+    assert set(ids(sample, "body", "o-line")) == {"o7"}
+
+
+def test_by_the_thread_however_it_is_written(sample: World) -> None:
+    expected = {"tol-82", "tol-140", "trf-36"}
+    for query in ("46x1.1", "46 × 1.1", "M46", "m46"):
+        assert set(ids(sample, "lens", query)) == expected, query
+
+
+def test_every_word_has_to_be_there(sample: World) -> None:
+    assert ids(sample, "lens", "kelvane 45") == ["kel-45"]
+    assert ids(sample, "lens", "kelvane 82") == []
+
+
+def test_a_name_that_begins_with_it_comes_first(sample: World) -> None:
+    assert ids(sample, "lens", "lisken")[0] == "lis-28"
+    assert ids(sample, "adapter", "ferrule lsk")[0] == "lsk-ost-plain"
+
+
+@given(st.text(max_size=12))
+def test_anything_may_be_typed(sample: World, query: str) -> None:
+    items, total = search(sample, "lens", query, limit=3)
+    assert len(items) == min(3, total) <= len(sample.lenses)
+
+
+@given(st.data())
+def test_every_piece_of_a_name_finds_its_item(sample: World, data: st.DataObject) -> None:
+    lens = data.draw(st.sampled_from(list(sample.lenses.values())))
+    start = data.draw(st.integers(0, len(lens.name) - 1))
+    stop = data.draw(st.integers(start + 1, len(lens.name)))
+    assert lens.id in ids(sample, "lens", lens.name[start:stop])
+
+
+def test_near_ids_are_near() -> None:
+    assert nearest("kel-5", ["kel-55", "tol-82"]) == ("kel-55",)
+    assert nearest("zzz", ["kel-55"]) == ()

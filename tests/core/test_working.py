@@ -1,0 +1,94 @@
+"""Every number shows its working, and the working is the number."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import pytest
+
+from tropeion.core.match import match, show_working
+from tropeion.core.practice import Practice
+from tropeion.core.working import Step, Symbol, Working, formula
+from tropeion.core.world import World
+
+
+def _at(document: dict[str, object], path: str) -> object:
+    found: object = document
+    for part in path.split("."):
+        if not isinstance(found, dict) or part not in found:
+            return KeyError
+        found = found[part]
+    return found
+
+
+PAIRS = [("kel-55", "o7"), ("mrw-92", "lark"), ("kel-28-80", "o7"), ("brn-52", "corran"), ("qlk-50", "vigil")]
+
+
+@pytest.mark.parametrize(("lens", "body"), PAIRS)
+@pytest.mark.parametrize("practice", [Practice(), Practice(trust="cautious", crop="width", blur="two_pixels")])
+def test_the_working_of_a_route_gives_the_numbers_of_its_report(
+    sample: World, lens: str, body: str, practice: Practice
+) -> None:
+    report = match(sample, lens, body, practice)
+    for route in report.routes:
+        document = {**dataclasses.asdict(route), "gap_mm": report.gap_mm}
+        steps = show_working(sample, lens, body, route.adapters, practice)
+        held = 0
+        for step in steps:
+            value = _at(document, step.quantity)
+            if value is KeyError:
+                continue
+            # What a report withholds (a stop that the ring does not have) the working still shows.
+            if value is not None:
+                assert value == step.value, step.quantity
+                held += 1
+        assert held >= 14
+
+
+def test_a_term_that_is_computed_links_to_its_step(sample: World) -> None:
+    steps = show_working(sample, "kel-55", "o7", ["kel-ost-plain"])
+    by_quantity = {step.quantity: step for step in steps}
+    step = by_quantity["infinity.probability"]
+    linked = {term.sign: term.quantity for term in step.terms if term.quantity}
+    assert linked == {
+        "s": "infinity.short_end_mm",
+        "s_long": "infinity.long_end_mm",
+        "c": "circle_of_confusion_mm",
+        "K": "magnification",
+        "u": "register_tolerance_mm.standard_uncertainty",
+    }
+    for term in step.terms:
+        if term.quantity:
+            assert term.values == (by_quantity[term.quantity].value,)
+
+
+def test_every_step_names_its_source_and_its_terms(sample: World) -> None:
+    steps = [
+        step
+        for lens, body in PAIRS
+        for route in match(sample, lens, body).routes
+        for step in show_working(sample, lens, body, route.adapters)
+    ]
+    for step in steps:
+        assert step.source, step.quantity
+        assert step.meaning, step.quantity
+        assert step.terms, step.quantity
+
+
+def test_the_long_end_has_a_working_of_its_own(sample: World) -> None:
+    steps = show_working(sample, "kel-28-80", "o7", ["kel-ost-lever"])
+    focal = {step.quantity: step.value for step in steps if step.quantity.endswith("focal_length_mm")}
+    assert focal == {"focal_length_mm": 28.0, "long_end.focal_length_mm": 80.0}
+
+
+def test_recording_changes_nothing() -> None:
+    @formula("twice", "2·a", "mm", "arithmetic", a=Symbol("a", "mm", "a length"))
+    def twice(a: float) -> float:
+        """Twice a length."""
+        return 2 * a
+
+    working = Working()
+    assert working(twice, 3.0) == twice(3.0) == 6.0
+    (step,) = working.steps
+    assert isinstance(step, Step)
+    assert (step.value, step.meaning, step.terms[0].values) == (6.0, "Twice a length", (3.0,))
