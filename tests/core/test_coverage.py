@@ -122,7 +122,7 @@ def test_the_reference_format_has_crop_factor_one_either_way() -> None:
             f_number=2.0,
             squeeze=1.0,
             fisheye=False,
-            crop=crop,  # type: ignore[arg-type]
+            crop=crop,
             stabiliser_stops=0.0,
             calc=PLAIN,
         )
@@ -139,7 +139,7 @@ def test_width_and_diagonal_disagree_on_another_shape() -> None:
             f_number=2.0,
             squeeze=1.0,
             fisheye=False,
-            crop=crop,  # type: ignore[arg-type]
+            crop=crop,
             stabiliser_stops=2.0,
             calc=PLAIN,
         )

@@ -373,7 +373,7 @@ def test_a_long_ring_carries_the_exit_pupil_with_it() -> None:
 
 # Glass
 
-GLASS = {"register_in_mm": 45.0, "register_out_mm": 20.0}
+GLASS: dict[str, Any] = {"register_in_mm": 45.0, "register_out_mm": 20.0}
 
 
 def test_correcting_glass_is_partial_and_a_reducer_is_not() -> None:

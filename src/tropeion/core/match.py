@@ -243,7 +243,10 @@ def judge(
         long_end=long_end,
         circle_of_confusion_mm=rig.circle_mm,
         functions=left,
-        wire=Wire(contacts.wire_ends_at(lens, adapters, body, rig.signal), any(level == "slow" for level, _ in rig.signal.carried.values())),
+        wire=Wire(
+            contacts.wire_ends_at(lens, adapters, body, rig.signal),
+            any(level == "slow" for level, _ in rig.signal.carried.values()),
+        ),
         findings=ordered,
         stations=section.stations_of(
             world,

@@ -10,7 +10,7 @@ const typing = (target: EventTarget | null) =>
 export function useKeys(keys: Record<string, () => void>): void {
   useEffect(() => {
     const pressed = (event: KeyboardEvent) => {
-      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
+      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || (event.key !== "Escape" && typing(event.target))) return;
       const action = keys[event.key];
       if (!action) return;
       event.preventDefault();

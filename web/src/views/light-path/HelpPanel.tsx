@@ -15,7 +15,7 @@ const KEYS: [string, string][] = [
 /** What the keys do, and what the drawing shows. */
 export function HelpPanel({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
-    <Drawer title="Keys, and how to read the drawing" open={open} onClose={onClose} size={400} mask={false} className="panel">
+    <Drawer title="Keys, and how to read the drawing" open={open} onClose={onClose} size={400} mask={false} destroyOnHidden className="panel">
       <dl className="keys">
         {KEYS.map(([key, what]) => (
           <div key={key}>

@@ -87,6 +87,7 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
     ArrowDown: () => { move(1); },
     ArrowUp: () => { move(-1); },
     Home: () => { choose(0); },
+    Escape: () => { setPanel(null); setQuantity(null); },
   });
 
   const setPractice = (key: PracticeKey, value: string) => {

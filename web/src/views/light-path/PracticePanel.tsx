@@ -13,7 +13,7 @@ interface Props {
 /** The choices on which people of the trade disagree. Kept for you, and carried by the address. */
 export function PracticePanel({ open, practice, onChange, onClose }: Props) {
   return (
-    <Drawer title="Your practice" open={open} onClose={onClose} size={380} mask={false} className="panel">
+    <Drawer title="Your practice" open={open} onClose={onClose} size={380} mask={false} destroyOnHidden className="panel">
       <p className="panel-lead">
         People of the trade disagree on these. What you choose is kept, and stands beside every answer it changes.
       </p>

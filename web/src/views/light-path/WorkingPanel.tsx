@@ -18,7 +18,7 @@ export function WorkingPanel({ question, quantity, onClose }: Props) {
   const steps = working.data?.steps ?? [];
   const step = steps.find((one) => one.quantity === quantity);
   return (
-    <Drawer title="Working" open={quantity !== null} onClose={onClose} size={420} mask={false} className="panel">
+    <Drawer title="Working" open={quantity !== null} onClose={onClose} size={420} mask={false} destroyOnHidden className="panel">
       {working.isError && <p role="alert">The working could not be read: {working.error.message}</p>}
       {step && <Worked step={step} steps={steps} depth={0} />}
       {working.isSuccess && !step && (

@@ -1,0 +1,201 @@
+"""The API, through HTTP, against a running server."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from dataclasses import asdict
+from pathlib import Path
+
+import httpx
+import pytest
+
+from tests.conftest import Serve, Served
+from tropeion.core.gear import Gear
+from tropeion.core.match import match
+from tropeion.core.world import World
+from tropeion.sample import sample_bytes
+from tropeion.store.collection import Collection
+
+
+@pytest.fixture(scope="module")
+def api(sample_server: Served) -> Iterator[httpx.Client]:
+    with httpx.Client(base_url=sample_server.address) as client:
+        yield client
+
+
+@pytest.fixture
+def own(serve: Serve, tmp_path: Path) -> Iterator[httpx.Client]:
+    """A server over a collection of its own, empty, for tests that write."""
+    served = serve(Collection(tmp_path / "collection.sqlite"))
+    with httpx.Client(base_url=served.address) as client:
+        yield client
+
+
+def problem(answer: httpx.Response, status: int) -> dict[str, object]:
+    assert answer.status_code == status, answer.text
+    assert answer.headers["content-type"] == "application/problem+json"
+    found: dict[str, object] = answer.json()
+    assert found["status"] == status
+    return found
+
+
+def test_match_is_the_report_of_the_core(api: httpx.Client, sample: World) -> None:
+    answer = api.get("/api/v1/match", params={"lens": "kel-28-80", "body": "o7"})
+    assert answer.status_code == 200
+    expected = asdict(match(sample, "kel-28-80", "o7"))
+    expected["practice"] = expected["practice"].model_dump()
+    assert answer.json() == json.loads(json.dumps(expected))
+
+
+def test_via_and_practice_travel_in_the_query(api: httpx.Client) -> None:
+    query = {"lens": "kel-55", "body": "o7", "via": "kel-ost-plain", "trust": "cautious"}
+    report = api.get("/api/v1/match", params=query).json()
+    assert [route["grade"] for route in report["routes"]] == ["partial"]
+    assert report["practice"]["trust"] == "cautious"
+
+
+def test_an_unknown_id_is_a_problem_with_near_ones(api: httpx.Client) -> None:
+    found = problem(api.get("/api/v1/match", params={"lens": "kel-5", "body": "o7"}), 404)
+    assert found["kind"] == "lens"
+    assert found["near"] == ["kel-55", "kel-45"]
+
+
+@pytest.mark.parametrize(
+    ("query", "place"),
+    [
+        ({"body": "o7"}, "lens"),
+        ({"lens": "kel-55", "body": "o7", "trust": "blind"}, "trust"),
+        ({"lens": "kel-55", "body": "o7", "trusst": "nominal"}, "trusst"),
+        ({"lens": "kel-55", "body": "o7", "via": "x" * 601}, "via"),
+        ({"lens": "x" * 65, "body": "o7"}, "lens"),
+    ],
+)
+def test_a_bad_query_names_its_field(api: httpx.Client, query: dict[str, str], place: str) -> None:
+    found = problem(api.get("/api/v1/match", params=query), 422)
+    assert isinstance(found["errors"], list)
+    assert place in [error["place"] for error in found["errors"]]
+
+
+def test_the_working_of_one_route(api: httpx.Client) -> None:
+    query = {"lens": "kel-55", "body": "o7", "via": "kel-ost-plain"}
+    steps = api.get("/api/v1/match/working", params=query).json()["steps"]
+    step = next(step for step in steps if step["quantity"] == "register_error_mm")
+    assert step["value"] == 0.03
+    assert step["expression"].startswith("δ = ")
+    assert step["terms"][0]["values"] == pytest.approx([0.03])
+
+
+def test_search(api: httpx.Client) -> None:
+    found = api.get("/api/v1/search/lens", params={"q": "klv 55"}).json()
+    assert [item["id"] for item in found["items"]] == ["kel-55"]
+    assert found["items"][0]["register_mm"] == 48.2
+    assert api.get("/api/v1/search/lens", params={"limit": 3}).json()["total"] == 14
+    assert len(api.get("/api/v1/search/lens", params={"limit": 3}).json()["items"]) == 3
+    problem(api.get("/api/v1/search/mount"), 422)
+    problem(api.get("/api/v1/search/lens", params={"q": "x" * 201}), 422)
+
+
+def test_one_item(api: httpx.Client) -> None:
+    assert api.get("/api/v1/items/body/o7").json()["name"] == "Ostrel O7"
+    assert problem(api.get("/api/v1/items/body/o8"), 404)["kind"] == "body"
+
+
+def test_the_whole_collection_comes_out_as_a_gear_file(api: httpx.Client) -> None:
+    assert api.get("/api/v1/gear").content == sample_bytes()
+
+
+def test_the_schema_is_served(api: httpx.Client) -> None:
+    assert api.get("/api/v1/schema").json()["title"] == "Tropeion gear file"
+
+
+def test_start_opens_with_the_first_saved_rig(api: httpx.Client, sample_gear: Gear) -> None:
+    start = api.get("/api/v1/start").json()
+    assert start["pair"] == {"lens": sample_gear.rigs[0].lens, "body": sample_gear.rigs[0].body}
+    assert start["practice"]["trust"] == "nominal"
+
+
+# Writing
+
+
+def test_a_gear_file_replaces_the_collection(own: httpx.Client) -> None:
+    assert own.get("/api/v1/start").json()["pair"] is None
+    answer = own.put("/api/v1/gear", content=sample_bytes())
+    assert answer.status_code == 200
+    assert answer.json() == {"changed": 67, "lenses": 14, "bodies": 6, "adapters": 24}
+    assert own.get("/api/v1/gear").content == sample_bytes()
+
+
+def test_a_bad_gear_file_is_refused_whole(own: httpx.Client) -> None:
+    own.put("/api/v1/gear", content=sample_bytes())
+    bad = sample_bytes().replace(b'"mount": "kelvane"', b'"mount": "kelvain"')
+    found = problem(own.put("/api/v1/gear", content=bad), 422)
+    assert isinstance(found["errors"], list)
+    assert found["errors"][0] == {
+        "place": "bodies[4].mount",
+        "message": "no mount has the id 'kelvain'",
+        "hint": "did you mean 'kelvane'?",
+    }
+    assert own.get("/api/v1/gear").content == sample_bytes()
+
+
+def test_the_sample_goes_into_an_empty_collection_only(own: httpx.Client) -> None:
+    assert own.post("/api/v1/gear/sample").json()["changed"] == 67
+    assert own.post("/api/v1/gear/sample").json()["changed"] == 0
+
+
+def test_practice_is_kept(own: httpx.Client) -> None:
+    wanted = {**own.get("/api/v1/start").json()["practice"], "distances": "imperial"}
+    assert own.put("/api/v1/practice", json=wanted).status_code == 200
+    assert own.get("/api/v1/start").json()["practice"] == wanted
+    problem(own.put("/api/v1/practice", json={"distances": "cubits"}), 422)
+    problem(own.put("/api/v1/practice", content=b"{"), 422)
+    assert own.get("/api/v1/start").json()["practice"] == wanted
+
+
+# Guards
+
+
+def test_another_host_is_refused(api: httpx.Client) -> None:
+    for host in ("example.org", "127.0.0.1.example.org", "", "localhost.example.org:80"):
+        assert problem(api.get("/api/v1/start", headers={"host": host}), 421)["title"] == "Unknown host"
+    for host in ("localhost", "localhost:8463", "127.0.0.1:1", "[::1]:8463", "[::1]"):
+        assert api.get("/api/v1/start", headers={"host": host}).status_code == 200
+
+
+def test_another_site_cannot_write(own: httpx.Client) -> None:
+    for headers in ({"origin": "http://example.org"}, {"origin": "null"}, {"sec-fetch-site": "cross-site"}):
+        problem(own.put("/api/v1/practice", json={}, headers=headers), 403)
+    host = own.base_url.netloc.decode()
+    assert own.put("/api/v1/practice", json={}, headers={"origin": f"http://{host}"}).status_code == 200
+
+
+def test_uploads_are_bounded(own: httpx.Client) -> None:
+    mega = 1024 * 1024
+    problem(own.put("/api/v1/practice", content=b" " * (5 * mega + 1)), 413)
+    problem(own.put("/api/v1/gear", content=b" " * (32 * mega + 1)), 413)
+    # Under the bound it is read, and refused for what it is.
+    problem(own.put("/api/v1/gear", content=b" " * (6 * mega)), 422)
+
+
+def test_an_upload_without_a_length_is_bounded_too(own: httpx.Client) -> None:
+    def drops() -> Iterator[bytes]:
+        for _ in range(33):
+            yield b" " * 1024 * 1024
+
+    problem(own.put("/api/v1/gear", content=drops()), 413)
+
+
+def test_every_answer_carries_the_policy(api: httpx.Client) -> None:
+    for path in ("/api/v1/start", "/api/v1/match", "/nowhere"):
+        headers = api.get(path).headers
+        policy = headers["content-security-policy"]
+        assert "default-src 'none'" in policy
+        assert "unsafe" not in policy
+        assert headers["x-content-type-options"] == "nosniff"
+        assert headers["referrer-policy"] == "no-referrer"
+
+
+def test_an_unknown_path_of_the_api_is_a_problem(api: httpx.Client) -> None:
+    problem(api.get("/api/v1/nothing"), 404)
+    problem(api.delete("/api/v1/gear"), 405)

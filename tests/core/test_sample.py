@@ -1,0 +1,95 @@
+"""The sample world: each trap is there for a reason."""
+
+from __future__ import annotations
+
+from tropeion.core.match import match
+from tropeion.core.report import Route
+from tropeion.core.world import World
+
+
+def route(world: World, lens: str, body: str, via: str) -> Route:
+    (found,) = match(world, lens, body, via=[via] if via else []).routes
+    return found
+
+
+def test_its_size(sample: World) -> None:
+    assert (len(sample.mounts), len(sample.bodies), len(sample.lenses), len(sample.adapters)) == (13, 6, 14, 24)
+
+
+def test_the_registers_are_those_of_the_scenario(sample: World) -> None:
+    registers = {id_: mount.register_mm for id_, mount in sample.mounts.items()}
+    assert registers == {
+        "ostrel": 22.40,
+        "pellam": 15.70,
+        "skarn": 22.40,
+        "varde": 29.60,
+        "kelvane": 48.20,
+        "brannoch": 39.40,
+        "marwick": 42.80,
+        "tolmer": 47.30,
+        "tolmer-rf": 31.20,
+        "accessory-46": 58.30,
+        "lisken": 30.30,
+        "graumont": 68.50,
+        "quillon": 55.40,
+    }
+
+
+def test_a_rangefinder_ring_takes_a_reflex_lens_that_then_never_focuses(sample: World) -> None:
+    trap = route(sample, "tol-82", "o7", "trf-ost-plain")
+    assert trap.grade == "none"
+    assert trap.register_error_mm == -16.1
+
+
+def test_a_reflex_ring_makes_a_rangefinder_lens_close_up_only(sample: World) -> None:
+    assert route(sample, "trf-36", "o7", "tol-ost-pin").grade == "close_up"
+
+
+def test_the_full_collar_breaks_the_fixed_tongue(sample: World) -> None:
+    assert route(sample, "kel-55", "stave-3", "").grade == "danger"
+    assert route(sample, "kel-45", "stave-3", "").grade == "native"
+
+
+def test_plain_metal_leaves_a_wire_focused_lens_without_focus(sample: World) -> None:
+    grades = {r.adapters[0]: r.grade for r in match(sample, "mrw-92", "o7").routes}
+    assert grades == {"mrw-ost-active": "full", "mrw-ost-slow": "full", "mrw-ost-plain": "none"}
+
+
+def test_plain_metal_leaves_an_electronic_iris_where_it_was(sample: World) -> None:
+    assert route(sample, "mrw-62", "o7", "mrw-ost-plain").grade == "partial"
+
+
+def test_a_lens_without_a_ring_needs_one_in_the_adapter(sample: World) -> None:
+    assert route(sample, "kel-28-80", "o7", "kel-ost-plain").grade == "partial"
+    assert route(sample, "kel-28-80", "o7", "kel-ost-lever").grade == "manual"
+
+
+def test_the_wrong_pitch_binds(sample: World) -> None:
+    mounts = sample.mounts
+    assert mounts["accessory-46"].thread != mounts["tolmer"].thread
+    assert mounts["accessory-46"].thread is not None
+    assert mounts["tolmer"].thread is not None
+    assert mounts["accessory-46"].thread.diameter_mm == mounts["tolmer"].thread.diameter_mm
+
+
+def test_a_filter_drawer_is_longer_by_what_its_glass_takes_back(sample: World) -> None:
+    assert abs(route(sample, "kel-55", "o7", "kel-ost-filter").register_error_mm) < 0.005
+
+
+def test_correcting_glass_bridges_what_no_ring_can(sample: World) -> None:
+    report = match(sample, "brn-52", "corran")
+    assert report.gap_mm == -3.4
+    assert [(r.adapters, r.grade) for r in report.routes] == [(("brn-mrw-glass",), "partial")]
+
+
+def test_every_lens_has_a_route_somewhere_and_every_adapter_serves_some_pair(sample: World) -> None:
+    served: set[str] = set()
+    for lens in sample.lenses:
+        found = [r for body in sample.bodies for r in match(sample, lens, body).routes]
+        assert found, lens
+        served |= {adapter for r in found for adapter in r.adapters}
+    # The step ring serves in chains, with the ring behind it.
+    assert set(sample.adapters) - served == {"trf-lsk-step"}
+    (chain,) = match(sample, "trf-36", "o7", via=["trf-lsk-step", "lsk-ost-plain"]).routes
+    assert chain.register_error_mm == 0.0
+    assert chain.grade == "manual"

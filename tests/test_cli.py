@@ -1,0 +1,203 @@
+"""The command line, as its users run it."""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import socket
+import subprocess
+import sys
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from pathlib import Path
+
+import httpx
+import pytest
+
+from tropeion.api.app import WEB_FILES
+from tropeion.sample import sample_bytes
+
+NEEDS_WEB = pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built")
+
+
+def run(*arguments: str, data: bytes | None = None, home: Path | None = None) -> subprocess.CompletedProcess[bytes]:
+    environment = {**os.environ, **({"XDG_DATA_HOME": str(home)} if home else {})}
+    return subprocess.run(
+        [sys.executable, "-m", "tropeion", *arguments],
+        input=data,
+        capture_output=True,
+        timeout=60,
+        check=False,
+        env=environment,
+    )
+
+
+@pytest.fixture(scope="module")
+def gear(tmp_path_factory: pytest.TempPathFactory) -> str:
+    path = tmp_path_factory.mktemp("gear") / "windchest.json"
+    path.write_bytes(sample_bytes())
+    return str(path)
+
+
+def test_match_prints_the_report(gear: str) -> None:
+    done = run("match", gear, "--lens", "kel-55", "--body", "o7", "--json")
+    assert done.returncode == 0
+    report = json.loads(done.stdout)
+    assert (report["lens"], report["body"], report["gap_mm"]) == ("kel-55", "o7", 25.8)
+    best = report["routes"][0]
+    assert best["adapters"] == ["kel-ost-plain"]
+    assert best["grade"] == "manual"
+    # 22.40 + 25.83 − 48.20, the ring as measured.
+    assert best["register_error_mm"] == 0.03
+    expected = {
+        "adapters", "grade", "magnification", "register_error_mm", "register_tolerance_mm", "infinity", "focus",
+        "focal_length_mm", "f_number", "light_change_stops", "coverage", "equivalents", "stabiliser", "functions",
+        "findings", "stations", "steps", "long_end",
+    }  # fmt: skip
+    assert expected <= best.keys()
+    assert {"code", "severity", "grade_cap", "link", "text"} <= best["findings"][0].keys()
+
+
+def test_via_judges_one_chain_even_a_bad_one(gear: str) -> None:
+    done = run("match", gear, "--lens", "kel-55", "--body", "o7", "--via", "tol-ost-pin,lsk-ost-plain", "--json")
+    (route,) = json.loads(done.stdout)["routes"]
+    assert route["grade"] == "none"
+    assert [f["link"] for f in route["findings"] if f["code"] == "does_not_mate"] == ["tol-ost-pin", "lsk-ost-plain"]
+
+
+def test_via_nothing_means_bare(gear: str) -> None:
+    done = run("match", gear, "--lens", "kel-55", "--body", "stave-3", "--via", "", "--json")
+    (route,) = json.loads(done.stdout)["routes"]
+    assert (route["adapters"], route["grade"]) == ([], "danger")
+
+
+def test_practice_changes_the_answer(gear: str) -> None:
+    pair = ("match", gear, "--lens", "kel-55", "--body", "o7", "--via", "kel-ost-plain", "--json")
+    nominal = json.loads(run(*pair).stdout)["routes"][0]
+    cautious = json.loads(run(*pair, "--trust", "cautious").stdout)["routes"][0]
+    assert (nominal["grade"], cautious["grade"]) == ("manual", "partial")
+    # 0.03 + 0.06 worst case over c = 0.0288.
+    assert cautious["infinity"]["from_f_number"] == pytest.approx(0.09 / (1872**0.5 / 1500))
+
+
+def test_for_people_it_prints_sentences(gear: str) -> None:
+    done = run("match", gear, "--lens", "trf-36", "--body", "o7", "--distances", "imperial")
+    text = done.stdout.decode()
+    assert "[close_up]" in text
+    assert "6.4 in to 6.6 in" in text
+
+
+def test_the_sample_and_standard_input_are_read_too() -> None:
+    assert run("match", "sample", "--lens", "kel-55", "--body", "o7").returncode == 0
+    assert run("match", "-", "--lens", "kel-55", "--body", "o7", data=sample_bytes()).returncode == 0
+
+
+@pytest.mark.parametrize(
+    ("arguments", "said"),
+    [
+        (("--lens", "kel-5", "--body", "o7"), "no lens has the id 'kel-5'; near it: kel-55"),
+        (("--lens", "kel-55", "--body", "o77"), "no body has the id 'o77'; near it: o7"),
+        (("--lens", "kel-55", "--body", "o7", "--via", "kel-ost-plan"), "near it: kel-ost-plain"),
+    ],
+)
+def test_an_unknown_id_is_refused_with_near_ones(gear: str, arguments: Sequence[str], said: str) -> None:
+    done = run("match", gear, *arguments, "--json")
+    assert done.returncode == 2
+    assert said in done.stderr.decode()
+    assert done.stdout == b""
+
+
+def test_a_bad_file_is_refused_with_every_place(tmp_path: Path) -> None:
+    path = tmp_path / "bad.json"
+    path.write_bytes(sample_bytes().replace(b'"min_focus_m"', b'"min_fokus_m"'))
+    done = run("match", str(path), "--lens", "kel-55", "--body", "o7", "--json")
+    assert done.returncode == 2
+    lines = done.stderr.decode().splitlines()
+    assert "did you mean 'min_focus_m'?" in lines[1]
+    assert len(lines) - 1 == sample_bytes().count(b'"min_focus_m"')
+    assert run("match", str(tmp_path / "none.json"), "--lens", "a", "--body", "b").returncode == 2
+
+
+def test_schema_is_json() -> None:
+    assert json.loads(run("schema").stdout)["title"] == "Tropeion gear file"
+
+
+@contextmanager
+def started(*arguments: str, home: Path | None = None) -> Iterator[str]:
+    environment = {**os.environ, **({"XDG_DATA_HOME": str(home)} if home else {})}
+    process = subprocess.Popen(
+        [sys.executable, "-m", "tropeion", *arguments],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        env=environment,
+        text=True,
+    )
+    try:
+        assert process.stdout is not None
+        line = process.stdout.readline()
+        found = re.search(r"http://127\.0\.0\.1:\d+", line)
+        assert found, (line, process.stderr.read() if process.stderr else "")
+        yield found.group()
+    finally:
+        process.terminate()
+        process.communicate(timeout=20)
+
+
+@NEEDS_WEB
+def test_demo_and_own_collection_do_not_touch_each_other(tmp_path: Path) -> None:
+    with started("demo", "--port", "0", home=tmp_path) as address:
+        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 14
+    with started("serve", "--port", "0", home=tmp_path) as address:
+        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 0
+
+
+@NEEDS_WEB
+def test_demo_reset_restores_the_sample(tmp_path: Path) -> None:
+    empty = b'{"format": "tropeion-gear", "version": 1, "mounts": []}'
+    one_mount = json.loads(sample_bytes())
+    one_mount.update(bodies=[], lenses=[], adapters=[], rigs=[])
+    with started("demo", "--port", "0", "--data", str(tmp_path)) as address:
+        assert httpx.put(f"{address}/api/v1/gear", content=json.dumps(one_mount)).status_code == 200
+    with started("demo", "--port", "0", "--data", str(tmp_path)) as address:
+        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 0
+    with started("demo", "--reset", "--port", "0", "--data", str(tmp_path)) as address:
+        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 14
+        assert httpx.put(f"{address}/api/v1/gear", content=empty).status_code == 200
+
+
+@NEEDS_WEB
+def test_a_busy_port_is_one_clear_line(tmp_path: Path) -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = str(taken.getsockname()[1])
+        done = run("serve", "--port", port, "--data", str(tmp_path))
+    assert done.returncode == 1
+    assert done.stderr.decode().count("\n") == 1
+    assert f"cannot listen on port {port}" in done.stderr.decode()
+
+
+def test_an_unwritable_folder_is_one_clear_line(tmp_path: Path) -> None:
+    blocked = tmp_path / "file"
+    blocked.write_text("")
+    done = run("serve", "--data", str(blocked / "folder"))
+    assert done.returncode == 1
+    assert done.stderr.decode().count("\n") == 1
+    assert "cannot create the folder" in done.stderr.decode()
+
+
+def test_a_file_that_is_no_database_is_one_clear_line(tmp_path: Path) -> None:
+    (tmp_path / "collection.sqlite").write_bytes(b"not a database at all" * 100)
+    done = run("serve", "--data", str(tmp_path))
+    assert done.returncode == 1
+    assert done.stderr.decode().count("\n") == 1
+    assert "cannot use the database" in done.stderr.decode()
+
+
+def test_a_missing_web_build_is_one_clear_line(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    from tropeion import cli  # noqa: PLC0415
+    from tropeion.api import app  # noqa: PLC0415
+
+    monkeypatch.setattr(app, "WEB_FILES", tmp_path / "nowhere")
+    assert cli.main(["serve", "--port", "0", "--data", str(tmp_path)]) == 1
