@@ -64,7 +64,7 @@ def serve() -> Iterator[Serve]:
     running: list[tuple[_Server, threading.Thread, Collection]] = []
 
     def start(collection: Collection) -> Served:
-        listener = socket.socket()
+        listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
         listener.bind(("127.0.0.1", 0))
         web = WEB_FILES if (WEB_FILES / "index.html").is_file() else None
         config = uvicorn.Config(create_app(collection, web), log_level="warning", lifespan="off")

@@ -107,7 +107,8 @@ class Page:
         return cast(dict[str, float], self.driver.execute_script(script, self.find(selector)))
 
     def messages(self) -> list[str]:
-        return [entry["message"] for entry in self.driver.get_log("browser")]
+        entries = self.driver.get_log("browser")  # type: ignore[no-untyped-call]
+        return [entry["message"] for entry in entries]
 
     def axe(self) -> list[str]:
         """Serious and critical violations."""

@@ -310,7 +310,7 @@ def test_the_wire_ends_at_the_link_that_limits_it(page: Page) -> None:
     }
     for path, end in ends.items():
         page.open(path)
-        page.until(lambda _, end=end: page.find(".wire").get_attribute("data-ends-at") == end, f"not at {end}")
+        page.find(f'.wire[data-ends-at="{end}"]')
 
 
 def test_danger_shows_a_cross_and_no_light(page: Page) -> None:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request, Response
+from pydantic import TypeAdapter
 
 from tropeion.core.gear import Adapter, Body, Lens
 from tropeion.core.register import seat_of
@@ -34,7 +35,6 @@ class Found:
     mount_aliases: tuple[str, ...]
     register_mm: float | None
     owned: int
-    notes: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,23 +55,27 @@ class Replaced:
     adapters: int
 
 
+_FOUND = TypeAdapter(FoundList)
+
+
 def _found(world: World, item: Lens | Body | Adapter) -> Found:
     mount = world.mounts[item.lens_mount if isinstance(item, Adapter) else item.mount]
     register = None if isinstance(item, Adapter) else seat_of(item, mount).register_mm
-    return Found(item.id, item.name, mount.id, mount.name, mount.aliases, register, item.owned, item.notes)
+    return Found(item.id, item.name, mount.id, mount.name, mount.aliases, register, item.owned)
 
 
-@router.get("/search/{kind}")
+@router.get("/search/{kind}", response_model=FoundList)
 def get_search(
     kind: Literal["lens", "body", "adapter"],
     collection: CollectionOf,
     q: Annotated[str, Query(max_length=200)] = "",
     limit: Annotated[int, Query(ge=1, le=200)] = 50,
-) -> FoundList:
+) -> Response:
     """Items that hold every word of ``q`` in their names, or in their mount's names, aliases or thread."""
     world = collection.world()
     items, total = search(world, kind, q, limit)
-    return FoundList(tuple(_found(world, item) for item in items), total)
+    found = FoundList(tuple(_found(world, item) for item in items), total)
+    return Response(_FOUND.dump_json(found), media_type="application/json")
 
 
 @router.get("/items/{kind}/{id}")

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Response
+from pydantic import TypeAdapter
 
 from tropeion.core.match import match, show_working
 from tropeion.core.practice import Practice
@@ -17,6 +18,7 @@ from .shared import CollectionOf, Id
 
 __all__ = ["router"]
 
+_REPORT = TypeAdapter(MatchReport)
 router = APIRouter(prefix="/api/v1/match", tags=["match"], responses=RESPONSES)
 
 
@@ -42,11 +44,13 @@ class _Question(Practice):
     via: Annotated[str, Query(max_length=600)] | None = None
 
 
-@router.get("")
-def get_match(question: Annotated[_Question, Query()], collection: CollectionOf) -> MatchReport:
+@router.get("", response_model=MatchReport)
+def get_match(question: Annotated[_Question, Query()], collection: CollectionOf) -> Response:
     """Judge a pair: every route of no or one adapter, best first, or the one chain ``via``."""
     practice = Practice.model_validate(question.model_dump(include=set(Practice.model_fields)))
-    return match(collection.world(), question.lens, question.body, practice, _chain(question.via))
+    report = match(collection.world(), question.lens, question.body, practice, _chain(question.via))
+    # The core's own report needs no second validation on its way out, which would cost more than the answer.
+    return Response(_REPORT.dump_json(report), media_type="application/json")
 
 
 @router.get("/working")

@@ -282,6 +282,9 @@ CATALOGUE: dict[str, Kind] = {
 }
 
 
+_PLACE = {code: place for place, code in enumerate(CATALOGUE)}
+
+
 def finding(code: str, link: str | None = None, **values: str) -> Finding:
     """Fill in one entry of the catalogue."""
     kind = CATALOGUE[code]
@@ -314,14 +317,13 @@ def rank(grade: Grade) -> int:
 
 def in_order(findings: Sequence[Finding]) -> tuple[Finding, ...]:
     """Danger first, then by grade cap; the order of the catalogue otherwise."""
-    codes = {code: place for place, code in enumerate(CATALOGUE)}
     return tuple(
         sorted(
             findings,
             key=lambda f: (
                 _SEVERITY_RANK[f.severity],
                 _RANK[f.grade_cap] if f.grade_cap else len(GRADES),
-                codes[f.code],
+                _PLACE[f.code],
             ),
         )
     )

@@ -46,7 +46,7 @@ def _index(world: World, kind: Literal["lens", "body", "adapter"]) -> list[tuple
         words = [item.name, *item.aliases, item.id]
         for mount in mounts:
             words += _mount_words(world.mounts[mount])
-        index.append((_folded(item.name), _folded(" | ".join(words)), item))
+        index.append((_folded(item.name), " " + _folded(" | ".join(words)), item))
     world.cache[f"search {kind}"] = index
     return index
 
@@ -62,12 +62,12 @@ def search(
     index = _index(world, kind)
     if not words:
         return tuple(item for _, _, item in index[:limit]), len(index)
-    whole = " ".join(words)
-    starts = re.compile(r"(?<![a-z0-9.])" + re.escape(words[0]))
+    hits = index
+    for word in words:
+        hits = [entry for entry in hits if word in entry[1]]
+    whole, begins = " ".join(words), f" {words[0]}"
     ranked: tuple[list[Lens | Body | Adapter], ...] = ([], [], [])
-    for name, text, item in index:
-        if all(word in text for word in words):
-            place = 0 if name.startswith(whole) else 1 if starts.search(text) else 2
-            ranked[place].append(item)
+    for name, text, item in hits:
+        ranked[0 if name.startswith(whole) else 1 if begins in text else 2].append(item)
     found = [item for group in ranked for item in group]
     return tuple(found[:limit]), len(found)

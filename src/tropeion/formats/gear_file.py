@@ -8,6 +8,7 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterator
+from functools import cache
 from typing import Any, Final, get_args
 
 from pydantic import BaseModel, ValidationError
@@ -62,6 +63,7 @@ def dump(gear: Gear) -> bytes:
     return ("{\n" + ",\n".join(lines) + "\n}\n").encode()
 
 
+@cache
 def json_schema() -> dict[str, Any]:
     """The JSON Schema of the gear file, from the models that read it."""
     schema = Gear.model_json_schema(by_alias=True)

@@ -40,7 +40,7 @@ export function searchQuery(kind: "lens" | "body", q: string) {
   return queryOptions({
     queryKey: ["search", kind, q],
     queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/search/{kind}", { params: { path: { kind }, query: { q, limit: 60 } }, signal })),
+      unwrap(await client.GET("/api/v1/search/{kind}", { params: { path: { kind }, query: { q, limit: 30 } }, signal })),
     placeholderData: keepPreviousData,
     retry: patient,
   });

@@ -337,8 +337,6 @@ export interface components {
             register_mm: number | null;
             /** Owned */
             owned: number;
-            /** Notes */
-            notes: string;
         };
         /**
          * FoundList

@@ -50,7 +50,7 @@ export function Picker({ kind, value, onPick, picker }: Props) {
         )}
         popupMatchSelectWidth={false}
         classNames={{ popup: { root: "picker-popup" } }}
-        listHeight={420}
+        listHeight={320}
       />
     </div>
   );

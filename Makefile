@@ -1,0 +1,57 @@
+# make demo · make test · make check · make bench
+SHELL := /bin/bash
+export PATH := $(CURDIR)/.venv/bin:$(PATH)
+export PIP_DISABLE_PIP_VERSION_CHECK := 1
+WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
+WEB := src/tropeion/web_dist/index.html
+
+.PHONY: demo test check bench web generate wheel clean
+
+demo: $(WEB)
+	@tropeion demo $(ARGS)
+
+test: check .make/browser
+	pytest
+
+check: .make/python $(WEB)
+	ruff check .
+	ruff format --check .
+	mypy
+	lint-imports
+	python tools/generate.py --check
+	cd web && npm run --silent lint
+
+bench: $(WEB) .make/browser
+	python benchmarks/run.py $(ARGS)
+
+web: $(WEB)
+
+# The OpenAPI document, the browser's types, the gear file's schema and the catalogues in docs/.
+generate: .make/python .make/node
+	python tools/generate.py
+
+wheel: $(WEB)
+	python -m hatchling build -t wheel
+
+clean:
+	rm -rf .make .venv web/node_modules src/tropeion/web_dist dist
+
+.make/python: requirements.lock pyproject.toml tools/prepare.sh
+	@mkdir -p .make
+	tools/prepare.sh python
+	test -d .venv || python3.11 -m venv .venv
+	.venv/bin/pip install --quiet --require-hashes -r requirements.lock
+	.venv/bin/pip install --quiet --no-deps --no-build-isolation -e .
+	@touch $@
+
+.make/node: .make/python web/package.json web/package-lock.json
+	tools/prepare.sh node
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+.make/browser: .make/python
+	tools/prepare.sh browser
+	@touch $@
+
+$(WEB): .make/node $(WEB_SOURCES)
+	cd web && npm run --silent build

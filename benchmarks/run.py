@@ -1,0 +1,195 @@
+"""How fast: each figure beside its bound and beside a naive way of doing the same, measured in the same run.
+
+The machines are noisy, so these are no tests; read the ratio first.
+"""
+
+from __future__ import annotations
+
+import gzip
+import random
+import re
+import shutil
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+import httpx
+
+from tropeion.api.app import WEB_FILES
+from tropeion.core.gear import Gear, Lens
+from tropeion.core.match import match
+from tropeion.core.search import search
+from tropeion.core.world import World, compile_world
+from tropeion.formats import gear_file
+from tropeion.sample import sample_bytes
+from tropeion.store.collection import Collection
+
+
+def milliseconds(action: Callable[[], object], rounds: int) -> float:
+    """Median time of one call."""
+    action()
+    times = []
+    for _ in range(rounds):
+        start = time.perf_counter()
+        action()
+        times.append(time.perf_counter() - start)
+    return statistics.median(times) * 1000
+
+
+def report(what: str, found: float, bound: float, unit: str, naive: float | None = None, by: str = "") -> None:
+    mark = "ok  " if found <= bound else "OVER"
+    beside = f"   {naive / found:6.1f} × faster than {by} ({naive:.2f} {unit})" if naive else ""
+    print(f"{mark} {what:<58} {found:8.2f} {unit:<3} of {bound:g}{beside}", flush=True)
+
+
+def many_lenses(gear: Gear, count: int) -> Gear:
+    """The sample world with ``count`` lenses of made-up names."""
+    dice = random.Random(46)
+    syllables = ["bel", "cor", "dan", "fen", "gar", "hol", "lin", "mor", "nev", "ost", "pir", "ran", "sel", "tur"]
+    lenses = []
+    for number in range(count):
+        model = dice.choice(gear.lenses)
+        name = "".join(dice.choices(syllables, k=2)).title()
+        focal = dice.choice([24, 28, 35, 50, 85, 105, 135, 200])
+        lens: Lens = model.model_copy(update={"id": f"lens-{number}", "name": f"{name} {focal}/{model.f_number[0]:g}"})
+        lenses.append(lens)
+    return gear.model_copy(update={"lenses": tuple(lenses), "rigs": ()})
+
+
+def core(world: World) -> None:
+    pairs = [(lens, body) for lens in world.lenses for body in world.bodies if match(world, lens, body).routes]
+    slowest = max(pairs, key=lambda pair: len(match(world, *pair).routes))
+
+    def from_the_file() -> object:
+        return match(compile_world(gear_file.load(sample_bytes())), *slowest)
+
+    found = milliseconds(lambda: match(world, *slowest), 200)
+    routes = len(match(world, *slowest).routes)
+    naive = milliseconds(from_the_file, 10)
+    report(
+        f"core: one pair, {' on '.join(slowest)}, {routes} routes", found, 5, "ms", naive, "reading the file each time"
+    )
+    found = statistics.mean(milliseconds(lambda pair=pair: match(world, *pair), 10) for pair in pairs)  # type: ignore[misc]
+    report(f"core: mean over all {len(pairs)} pairs that fit", found, 5, "ms")
+
+
+def api(gear: Gear) -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        collection = Collection(Path(folder) / "demo.sqlite")
+        collection.replace(gear)
+        with served(folder) as address, httpx.Client(base_url=address) as client:
+            query = {"lens": "kel-55", "body": "o7"}
+
+            def afresh() -> object:
+                return match(compile_world(collection.gear()), "kel-55", "o7")
+
+            found = milliseconds(lambda: client.get("/api/v1/match", params=query).raise_for_status(), 100)
+            report("API: one pair over HTTP, median", found, 30, "ms", milliseconds(afresh, 10), "reading the store")
+            collection.replace(many_lenses(gear, 2000))
+            found = statistics.mean(
+                milliseconds(lambda q=q: client.get("/api/v1/search/lens", params={"q": q}).raise_for_status(), 30)  # type: ignore[misc]
+                for q in ("b", "be", "bel", "klv 5", "klv 50", "m46 135")
+            )
+            world = collection.world()
+            report("API: a keystroke over 2,000 lenses", found, 50, "ms", naive_search(world), "scanning the documents")
+            report("core: the same search", milliseconds(lambda: search(world, "lens", "klv 50"), 50), 50, "ms")
+            if shutil.which("chromium"):
+                report("browser: from keystroke to the new list, median", keystroke(address), 50, "ms")
+        collection.close()
+
+
+@contextmanager
+def served(folder: str) -> Iterator[str]:
+    """A server in a process of its own, so that it shares no lock with the one that measures."""
+    command = [sys.executable, "-m", "tropeion", "demo", "--data", folder, "--port", "0"]
+    process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+    try:
+        found = re.search(r"http://[0-9.:]+", process.stdout.readline() if process.stdout else "")
+        if found is None:
+            raise SystemExit("the server did not start")
+        yield found.group()
+    finally:
+        process.terminate()
+        process.wait()
+
+
+def naive_search(world: World) -> float:
+    def scan() -> object:
+        words = [re.compile(word, re.IGNORECASE) for word in ("klv", "50")]
+        return [
+            lens
+            for lens in world.gear.lenses
+            if all(word.search(lens.model_dump_json() + world.mounts[lens.mount].model_dump_json()) for word in words)
+        ]
+
+    return milliseconds(scan, 3)
+
+
+MEASURE = """
+const input = document.querySelector('.picker-lens input'), done = arguments[arguments.length - 1];
+const typed = arguments[0], list = () => [...document.querySelectorAll('.entry-name')].map(e => e.textContent).join();
+const before = list(), start = performance.now();
+const see = new MutationObserver(() => {
+  if (list() !== before) { see.disconnect(); requestAnimationFrame(() => done(performance.now() - start)); }
+});
+see.observe(document.body, {childList: true, subtree: true, characterData: true});
+Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(input, typed);
+input.dispatchEvent(new Event('input', {bubbles: true}));
+"""
+
+
+def keystroke(address: str) -> float:
+    from selenium import webdriver  # noqa: PLC0415
+    from selenium.webdriver.chrome.options import Options  # noqa: PLC0415
+    from selenium.webdriver.chrome.service import Service  # noqa: PLC0415
+    from selenium.webdriver.common.by import By  # noqa: PLC0415
+    from selenium.webdriver.support.ui import WebDriverWait  # noqa: PLC0415
+
+    options = Options()
+    options.binary_location = shutil.which("chromium") or ""
+    for flag in ("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-background-networking"):
+        options.add_argument(flag)
+    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:
+        options.add_argument(f"--user-data-dir={profile}")
+        driver = webdriver.Chrome(options=options, service=Service(shutil.which("chromedriver") or ""))
+        try:
+            driver.set_script_timeout(20)
+            driver.get(address + "/?lens=lens-1&body=o7")
+            WebDriverWait(driver, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, "[data-answer-for]"))
+            driver.find_element(By.CSS_SELECTOR, ".picker-lens input").click()
+            WebDriverWait(driver, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, ".entry-name"))
+            # Each gives another list than the one before, so that the change can be seen.
+            typed = ["co", "b", "dan", "fen 5", "g", "ho", "lin", "mor 2", "n", "pi", "ran", "sel 50"]
+            return statistics.median([float(driver.execute_async_script(MEASURE, text)) for text in typed])
+        finally:
+            driver.quit()
+
+
+def bundle() -> None:
+    """What the first view loads: the page's own scripts and the view's."""
+    page = WEB_FILES / "index.html"
+    if not page.is_file():
+        print("     the web files are not built: 'make web'")
+        return
+    scripts = list((WEB_FILES / "assets").glob("*.js"))
+    size = sum(len(gzip.compress(path.read_bytes(), 6)) for path in scripts) / 1000
+    plain = sum(path.stat().st_size for path in scripts) / 1000
+    report("web: script of the first view, gzipped", size, 420, "kB", plain, "the same, not compressed")
+
+
+def main() -> int:
+    """Run all; prints one line a figure."""
+    gear = gear_file.load(sample_bytes())
+    core(compile_world(gear))
+    api(gear)
+    bundle()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
