@@ -159,6 +159,21 @@ def test_an_unknown_id_offers_near_ones(page: Page) -> None:
     page.answer("kel-55 o7 best")
 
 
+def test_an_unknown_lens_alone_and_an_unknown_piece_of_a_chain_are_named_too(page: Page) -> None:
+    page.open("/?lens=kel-5")
+    page.wait_text("[data-state=unknown-id] h1", "names a lens")
+    page.open("/?lens=trf-36&body=o7&via=trf-lsk-stepp,lsk-ost-plain")
+    page.wait_text("[data-state=unknown-id] h1", "names an adapter")
+    page.find(".message-actions button").click()
+    page.answer("trf-36 o7 trf-lsk-step,lsk-ost-plain")
+
+
+def test_the_window_is_named_after_the_pair(page: Page) -> None:
+    page.open("/?lens=kel-55&body=o7")
+    page.answer("kel-55 o7 best")
+    assert page.driver.title == "Kelvane 55/2.2 on Ostrel O7 · Tropeion"
+
+
 def test_back_returns_to_the_pair_before(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")

@@ -174,6 +174,14 @@ def test_an_iris_that_nothing_drives_is_stuck_and_a_fitting_ring_frees_it(drive:
     assert code not in codes(freed)
 
 
+def test_an_iris_stuck_closed_exposes_at_the_smallest_stop() -> None:
+    closed = rig(the_lens=lens(aperture="lever", iris_at_rest="closed"))
+    assert (closed.f_number, closed.working_f_number) == (2.0, 16.0)
+    assert [stop.f_number for stop in closed.infinity.stops] == [16.0]
+    free = rig(the_lens=lens(aperture="lever", iris_at_rest="closed"), aperture_control="lever_ring")
+    assert free.working_f_number == 2.0
+
+
 def test_the_auto_manual_switch_frees_the_pin() -> None:
     assert "pin_not_pressed" not in codes(rig(the_lens=lens(aperture="pin", auto_manual_switch=True)))
 

@@ -30,6 +30,7 @@ class Problem(BaseModel):
     detail: str = ""
     errors: list[FieldProblem] = []
     kind: str | None = None
+    id: str | None = None
     near: list[str] = []
 
 
@@ -66,6 +67,7 @@ async def _unknown(_: Request, error: Exception) -> JSONResponse:
             detail=str(error),
             errors=[place],
             kind=error.kind,
+            id=error.id,
             near=list(error.near),
         )
     )

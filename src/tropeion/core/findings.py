@@ -49,7 +49,7 @@ CATALOGUE: dict[str, Kind] = {
     "coupling_damage": Kind(
         "danger",
         "danger",
-        "Do not mount it. {text}",
+        "Do not mount it. {text} A conversion belongs with a qualified repairer.",
         "Do not mount this. {text}",
         "can be damaged",
     ),

@@ -234,6 +234,7 @@ def judge(
         focus=wide.focus,
         focal_length_mm=wide.focal_length_mm,
         f_number=wide.f_number,
+        working_f_number=wide.working_f_number,
         light_change_stops=light,
         coverage=cover,
         equivalents=wide.equivalents,
@@ -255,7 +256,7 @@ def judge(
             body,
             chain=chain,
             mode=rig.mode,
-            f_number=wide.f_number,
+            f_number=wide.working_f_number,
             waist=section.waist_mm(wide.infinity, rig.movable, chain.error_mm),
         ),
         steps=steps_of(

@@ -39,10 +39,15 @@ class RegisterTolerance:
 
 @dataclass(frozen=True, slots=True)
 class AtFocalLength:
-    """Everything that depends on the focal length."""
+    """Everything that depends on the focal length.
+
+    ``f_number`` is the widest with the glass; ``working_f_number`` the widest that this rig can be set to, which
+    differs where the iris is stuck closed.
+    """
 
     focal_length_mm: float
     f_number: float
+    working_f_number: float
     infinity: Infinity
     focus: Reach
     equivalents: Equivalents
@@ -126,6 +131,7 @@ class Route:
     focus: Reach
     focal_length_mm: float
     f_number: float
+    working_f_number: float
     light_change_stops: float
     coverage: Coverage
     equivalents: Equivalents

@@ -174,6 +174,7 @@ def at_focal_length(rig: Rig, focal_length_mm: float, widest: float, calc: Calc)
     return AtFocalLength(
         focal_length_mm=focal,
         f_number=f_number,
+        working_f_number=max(f_number, k * usable[0]),
         infinity=infinity,
         focus=reach,
         equivalents=equivalents.equivalents_of(

@@ -59,11 +59,7 @@ def _capital(text: str) -> str:
 
 def exclusions(lens: Lens, adapters: Sequence[Adapter], body: Body) -> list[Finding]:
     on = {adapter.id for adapter in adapters}
-    mounts = (
-        {body.mount, *(a.lens_mount for a in adapters[:1])}
-        if not adapters
-        else {adapter.body_mount for adapter in adapters}
-    )
+    mounts = {body.mount, *(adapter.body_mount for adapter in adapters)}
     return [
         finding("excluded_by_maker", entry.adapter or body.id, reason=entry.reason)
         for entry in lens.not_on

@@ -392,6 +392,8 @@ export interface components {
             focal_length_mm: number;
             /** F Number */
             f_number: number;
+            /** Working F Number */
+            working_f_number: number;
             infinity: components["schemas"]["Infinity"];
             focus: components["schemas"]["Reach"];
             equivalents: components["schemas"]["Equivalents"];
@@ -558,6 +560,8 @@ export interface components {
             errors: components["schemas"]["FieldProblem"][];
             /** Kind */
             kind?: string | null;
+            /** Id */
+            id?: string | null;
             /**
              * Near
              * @default []
@@ -643,6 +647,8 @@ export interface components {
             focal_length_mm: number;
             /** F Number */
             f_number: number;
+            /** Working F Number */
+            working_f_number: number;
             /** Light Change Stops */
             light_change_stops: number;
             coverage: components["schemas"]["Coverage"];

@@ -79,10 +79,10 @@ function Light({ route, frame, fill }: { route: Route; frame: Frame; fill: strin
   const front = find(route, "lens_front");
   const sensor = (find(route, "mode")?.diameter_mm ?? 0) / 2;
   const circle = route.coverage.image_circle_mm;
-  const entrance = Math.min(route.focal_length_mm / route.magnification / (route.f_number / route.magnification) / 2, (front?.diameter_mm ?? 60) / 2 - 3);
+  const entrance = Math.min(route.focal_length_mm / route.working_f_number / 2, (front?.diameter_mm ?? 60) / 2 - 3);
   const rearHalf = pupil?.diameter_mm
     ? ((pupil.diameter_mm / 2) * (rear - waist)) / (pupil.at_mm - waist)
-    : (rear - waist) / (2 * route.f_number);
+    : (rear - waist) / (2 * route.working_f_number);
   const zFront = (front?.at_mm ?? seat + 40) - 5;
   const end = Math.max(waist, 0);
   const atEnd = waist < 0 ? (rearHalf * (0 - waist)) / (rear - waist) : 0;

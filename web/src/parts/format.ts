@@ -51,7 +51,8 @@ export function plain(value: number | string | boolean | null, unit: string): st
   const text = minus(Number(value.toFixed(digits)).toString());
   if (unit === "f") return `f/${text}`;
   if (unit === "°") return `${text}°`;
-  return unit === "" ? text : `${text} ${unit}`;
+  // A number and its unit stay on one line.
+  return unit === "" ? text : `${text}\u00a0${unit}`;
 }
 
 export const money = (value: number, currency: string) =>

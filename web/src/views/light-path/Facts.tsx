@@ -77,7 +77,7 @@ export function CameraFigures({ report, route, practice }: Props) {
             value={stabiliser.travel_step ? percent(stabiliser.travel_step) : "off"}
           />
         )}
-        <Figure large of="f_number" label="exposes as" value={`${aperture(route.f_number)}${tele(long ? aperture(long.f_number) : "")}`} />
+        <Figure large of="f_number" label="exposes as" value={`${aperture(route.working_f_number)}${tele(long ? aperture(long.working_f_number) : "")}`} />
         <div className="figure large still">
           <span className="figure-value">{coverage.mode === "full" ? "full" : coverage.mode}</span>
           <span className="figure-label">{coverage.mode === "full" ? "sensor in use" : `mode in use, of ${report.pieces[report.body]?.name ?? "the body"}`}</span>

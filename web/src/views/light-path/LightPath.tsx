@@ -1,6 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import type { RefSelectProps } from "antd/es/select";
+import { Link } from "react-router";
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { client, type MatchReport, ProblemError, type Start, unwrap } from "../../api/client";
@@ -96,10 +97,12 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
     if (own.practice) own.keep({ ...own.practice, ...changed });
   };
 
-  const failure = all.error ?? byHand.error ?? start.error;
+  const lens = useNamed("lens", address.lens, report);
+  const body = useNamed("body", address.body, report);
+  const failure = all.error ?? byHand.error ?? start.error ?? lens.error ?? body.error;
   let content: ReactNode = <Skeleton />;
   if (failure instanceof ProblemError && failure.problem.status === 404) {
-    content = <UnknownId error={failure} go={go} />;
+    content = <UnknownId error={failure} via={address.via} go={go} />;
   } else if (failure) {
     content = (
       <Failed
@@ -169,14 +172,16 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
     );
   }
 
+  const title = lens.named && body.named ? `${lens.named.name} on ${body.named.name} · Tropeion` : "Tropeion";
   return (
     <WorkingContext value={setQuantity}>
+      <title>{title}</title>
       <header className="top">
-        <a className="wordmark" href="/">
+        <Link className="wordmark" to="/">
           Tropeion
-        </a>
-        <Picker kind="lens" value={useNamed("lens", address.lens, report)} picker={lensPicker} onPick={(lens) => { go({ lens, via: null }); }} />
-        <Picker kind="body" value={useNamed("body", address.body, report)} picker={bodyPicker} onPick={(body) => { go({ body, via: null }); }} />
+        </Link>
+        <Picker kind="lens" value={lens.named} picker={lensPicker} onPick={(lens) => { go({ lens, via: null }); }} />
+        <Picker kind="body" value={body.named} picker={bodyPicker} onPick={(body) => { go({ body, via: null }); }} />
         <nav className="tools" aria-label="Tools">
           <Button type="text" onClick={() => { setPanel("practice"); }}>
             Practice
@@ -228,8 +233,10 @@ function merged(all: MatchReport | undefined, one: MatchReport | undefined): Mat
 function useNamed(kind: "lens" | "body", id: string | null, report: MatchReport | undefined) {
   const inReport = id === null ? undefined : report?.pieces[id];
   const item = useQuery({ ...itemQuery(kind, id ?? ""), enabled: id !== null && !inReport });
-  if (id === null) return null;
-  return { id, name: inReport?.name ?? item.data?.name ?? id };
+  return {
+    named: id === null ? null : { id, name: inReport?.name ?? item.data?.name ?? id },
+    error: id === null || inReport ? null : item.error,
+  };
 }
 
 function useOwnPractice(start: Start | undefined): { practice: Chosen | null; keep: (practice: Chosen) => void } {

@@ -6,17 +6,18 @@ import { client, ProblemError, unwrap } from "../../api/client";
 import type { Change } from "../../app/useAddress";
 
 /** An id in the address that is not in the collection: which, and what is near. */
-export function UnknownId({ error, go }: { error: ProblemError; go: (change: Change) => void }) {
+export function UnknownId({ error, via, go }: { error: ProblemError; via: string | null; go: (change: Change) => void }) {
   const { problem } = error;
+  const missing = problem.id ?? "";
   const kind = problem.kind ?? "item";
   const take = (id: string) => {
     if (kind === "lens") go({ lens: id, via: null });
     else if (kind === "body") go({ body: id, via: null });
-    else go({ via: id });
+    else go({ via: (via ?? "").split(",").map((part) => (part.trim() === missing ? id : part)).join(",") });
   };
   return (
     <div className="message" role="alert" data-state="unknown-id">
-      <h1>{`The address names a ${kind} that is not in the collection.`}</h1>
+      <h1>{`The address names ${kind === "adapter" ? "an" : "a"} ${kind} that is not in the collection.`}</h1>
       <p>{problem.detail}</p>
       <p className="message-actions">
         {problem.near.map((id) => (
