@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from . import contacts
 from .findings import Finding, finding
 from .gear import Adapter, Body, Lens, Mount, Rule
 from .world import World
@@ -108,13 +109,55 @@ def _said(rule: Rule, link: str) -> Finding:
     return finding(_CODES[rule.effect], link, text=rule.text, action=rule.action or "see the text.")
 
 
-def actions(meetings: Sequence[Meeting]) -> list[str]:
-    """What has to be done before mounting, in order."""
+_METERING: dict[str, contacts.Metering] = {
+    "no_metering": "none",
+    "stop_down_metering": "stop_down",
+    "meters": "open",
+}
+
+
+def _matched(meetings: Sequence[Meeting]) -> list[Rule]:
     return [
-        rule.action
+        rule
         for meeting in meetings
         if meeting.lens_features is not None and meeting.body_features is not None
         for mount in meeting.mounts
         for rule in matching_rules(mount, meeting.lens_features, meeting.body_features)
-        if rule.effect == "safe_after" and rule.action
+        if meeting.drives_meter or rule.effect in _SAFETY
     ]
+
+
+def metering_of(meetings: Sequence[Meeting]) -> tuple[contacts.Metering, tuple[str, ...] | None]:
+    """What the coupling parts allow of metering, the least of all rules that say; and the exposure modes left."""
+    rules = [rule for rule in _matched(meetings) if rule.effect in _METERING]
+    if not rules:
+        return "unknown", None
+    order: tuple[contacts.Metering, ...] = ("none", "stop_down", "open")
+    modes = [rule.exposure_modes for rule in rules if rule.exposure_modes is not None]
+    allowed = tuple(mode for mode in modes[0] if all(mode in other for other in modes)) if modes else None
+    return min((_METERING[rule.effect] for rule in rules), key=order.index), allowed
+
+
+def ring_positions(meetings: Sequence[Meeting]) -> list[str]:
+    """Where the aperture ring has to stand before mounting."""
+    return [rule.ring_at for rule in _matched(meetings) if rule.ring_at]
+
+
+_CONVERSIONS = {
+    "factory": "converted_by_maker",
+    "third_party": "converted_by_others",
+    "home": "converted_at_home",
+    "transplanted": "coupling_transplanted",
+}
+
+
+def judge_conversion(lens: Lens) -> list[Finding]:
+    """What a conversion means for safety, function and value."""
+    if lens.conversion == "none":
+        return []
+    return [finding(_CONVERSIONS[lens.conversion], lens.id)]
+
+
+def actions(meetings: Sequence[Meeting]) -> list[str]:
+    """What has to be done before mounting, in order."""
+    return [rule.action for rule in _matched(meetings) if rule.effect == "safe_after" and rule.action]

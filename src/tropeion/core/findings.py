@@ -273,7 +273,122 @@ CATALOGUE: dict[str, Kind] = {
         "limit", "manual", "{text}", "Mounts safely; metering at the taking aperture.", "stop-down metering"
     ),
     "meters": Kind("info", None, "{text}"),
+    # Generations
+    "converted_by_maker": Kind(
+        "info",
+        None,
+        "Converted by its maker: as safe and as complete as the later generation, and it keeps its value.",
+    ),
+    "converted_by_others": Kind(
+        "caution",
+        None,
+        "Converted by a third party: good work is as good as the maker's, and not all is. Look at the collar before "
+        "mounting; if in doubt, ask a qualified repairer. It is worth less than a maker's conversion.",
+    ),
+    "converted_at_home": Kind(
+        "caution",
+        None,
+        "Filed at home: where the collar is cut cleanly it is safe and works. Look for burrs and chips first. "
+        "Its collector's value is gone.",
+    ),
+    "coupling_transplanted": Kind(
+        "info",
+        None,
+        "A coupling part was moved onto it from another lens: it couples like the lens it came from. Its value as a "
+        "collector's piece is less.",
+    ),
+    # Traps
+    "same_thread_other_register": Kind(
+        "caution",
+        None,
+        "{front} and {rear} share a thread and not a register: they differ by {difference}. It screws on and looks "
+        "right all the same.",
+    ),
+    "two_names": Kind("info", None, "{alias} and {name} are one mount under two names."),
+    "ring_long_by_hundredths": Kind(
+        "info",
+        None,
+        "It stands {error} too far, which the depth of focus at {aperture} still hides: exact focus ends before "
+        "infinity.",
+    ),
+    "crop_counted_once": Kind(
+        "info",
+        None,
+        "The lens is drawn for a small sensor; its marked focal length is real all the same. The crop factor is "
+        "counted once.",
+    ),
+    # Contacts
+    "iris_hold_and_remove": Kind(
+        "info",
+        None,
+        "{body} can hold the iris: set the aperture there, take the lens off while it is held, then mount it here.",
+    ),
+    "chip_reports_fixed_lens": Kind(
+        "info",
+        None,
+        "The chip reports {focal_length} mm and {aperture}, whatever is mounted: what the camera records is not this "
+        "lens.",
+    ),
+    "firmware_matters": Kind(
+        "info", None, "{name} speaks for the lens with firmware {firmware}: another version may do more, or less."
+    ),
+    "release_needs_lens": Kind(
+        "caution", None, "This body releases only with a lens that it recognises; a chipped ring would do."
+    ),
+    "asks_at_power_on": Kind(
+        "info", None, "At power-on the body offers the last lens's focal length: check it after every swap."
+    ),
+    "zoom_needs_entries": Kind(
+        "caution",
+        None,
+        "A zoom that the body does not know: enter the focal length again at each setting, and do not zoom during a "
+        "take. A prime is the better choice here.",
+    ),
+    "crop_by_hand": Kind("info", None, "The lens cannot tell the body what it covers: set the mode {mode} by hand."),
+    # Mechanics
+    "load_exceeded": Kind(
+        "caution",
+        None,
+        "The weight in front of this joint pulls with {moment} N·m; it is rated for {rating} N·m. {advice}, not by "
+        "the body. A rig overhead or on a vehicle follows local safety rules.",
+    ),
+    "support_wanted": Kind("caution", None, "A heavy lens on a thin ring: support it by a foot, a bracket or rods."),
+    "play_moves_focus": Kind(
+        "caution",
+        None,
+        "The joints give by {play}, {share} of the depth of focus wide open: a focus puller will see it.",
+    ),
+    "throw_short": Kind("info", None, "A focus throw of {throw}° is quick and coarse for pulling focus."),
+    "throw_long": Kind("info", None, "A focus throw of {throw}° is precise and slow."),
+    "seats_turn_squeeze": Kind(
+        "info",
+        None,
+        "The mount takes the lens {positions} ways: seat it so that the {squeeze} × squeeze runs along the width.",
+    ),
+    "no_desqueeze": Kind(
+        "limit", None, "This body has no desqueeze of {squeeze} ×: the finder shows the picture squeezed."
+    ),
+    "reflections": Kind("info", None, "Watch for reflections: {what}. Matt ink or flocking helps."),
+    "shake": Kind(
+        "info",
+        None,
+        "By hand no slower than {shutter} s, with what the body steadies counted in; below that, a tripod.",
+    ),
+    # Range
+    "helicoid_range": Kind(
+        "info",
+        None,
+        "The helicoid stands {setting} for infinity; opened to the end it brings the near limit from {without} to "
+        "{near}.",
+    ),
+    "filter_positions": Kind(
+        "info", None, "Filter: {positions}. Its glass stays in the path at every position and is counted."
+    ),
+    "no_clear_position": Kind(
+        "limit", None, "The filter has no clear position: at least {loss} stops are lost all the time."
+    ),
     # Practice
+    "glass_avoided": Kind("info", None, "Your practice avoids correcting glass: this route stands last."),
     "crop_factor_unchanged": Kind(
         "info",
         None,

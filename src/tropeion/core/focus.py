@@ -413,18 +413,20 @@ def infinity(
     uncertainty_mm: float,
     allowance_mm: float,
     calc: Calc,
+    all_stops: bool = True,
 ) -> Infinity:
     """Judge infinity over the usable marked apertures ``f_numbers``, widest and smallest.
 
     ``allowance_mm`` is the worst case of the tolerances for the cautious school, 0 for the nominal one. An
-    unknown ``travel`` leaves infinity to the short end alone. ``helicoid_mm`` is scaled to the sensor.
+    unknown ``travel`` leaves infinity to the short end alone. ``helicoid_mm`` is scaled to the sensor. Without
+    ``all_stops`` the windows of the strip are left out.
     """
     widest, smallest = f_numbers
     short = calc(short_end_mm, error_mm, k, past_infinity_mm)
     long = None if travel is None else calc(long_end_mm, error_mm, k, travel, helicoid_mm)
     needed = calc(from_f_number, widest, short, long, k, circle_mm, allowance_mm)
     chance = calc(probability, widest, short, long, k, circle_mm, uncertainty_mm)
-    marked = [widest, *(n for n in _FULL_STOPS if widest < n <= smallest)]
+    marked = [widest, *(n for n in _FULL_STOPS if widest < n <= smallest)] if all_stops else []
     return Infinity(
         reached=needed <= widest,
         margin_mm=calc(margin_mm, short),

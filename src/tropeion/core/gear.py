@@ -133,7 +133,10 @@ class Generation(_Model):
 
 
 class Rule(_Model):
-    """What happens when a lens with these features meets a body with those."""
+    """What happens when a lens with these features meets a body with those.
+
+    ``ring_at`` says where the aperture ring has to stand before mounting.
+    """
 
     lens_has: tuple[Id, ...] = ()
     lens_lacks: tuple[Id, ...] = ()
@@ -142,6 +145,7 @@ class Rule(_Model):
     effect: Effect
     action: Text | None = None
     exposure_modes: tuple[Word, ...] | None = None
+    ring_at: Text | None = None
     text: Text
 
 

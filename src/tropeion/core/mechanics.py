@@ -1,16 +1,27 @@
-"""What mates, and what would touch."""
+"""What mates, what would touch, what the joints bear, and how far they give."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from .findings import Finding, finding
-from .gear import Adapter, Body, Lens
+from .gear import Adapter, Body, Lens, Mount
 from .words import millimetres
-from .working import tidy
+from .working import Calc, Symbol, formula, tidy
 from .world import World
 
-__all__ = ["judge_clearance", "judge_joints"]
+__all__ = [
+    "Load",
+    "Play",
+    "judge_clearance",
+    "judge_joints",
+    "judge_mechanics",
+    "loads_of",
+    "play_of",
+    "smallest_ring_mm",
+]
 
 CLEARANCE_MM = 0.5
 
@@ -87,3 +98,152 @@ def judge_clearance(
                     )
                 )
     return found
+
+
+GRAVITY = "Moment of a weight, standard gravity 9.80665 m/s²"
+
+
+@formula(
+    "loads.moment_nm",
+    "9.80665·10⁻⁶ · Σ mass · distance",
+    "N·m",
+    GRAVITY,
+    masses_g=Symbol("mass", "g", "of each piece in front of the joint"),
+    distances_mm=Symbol("distance", "mm", "of its centre of mass from the joint"),
+)
+def moment_nm(masses_g: Sequence[float], distances_mm: Sequence[float]) -> float:
+    """Moment of everything in front of a joint."""
+    return 9.80665e-6 * math.fsum(m * d for m, d in zip(masses_g, distances_mm, strict=True))
+
+
+@dataclass(frozen=True, slots=True)
+class Load:
+    """The moment at one joint, in N·m, and what the joint is rated for. ``link`` is the piece behind the joint."""
+
+    link: str
+    moment_nm: float
+    rating_nm: float | None
+
+
+def loads_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body, calc: Calc) -> tuple[Load, ...]:
+    """The moment at every joint, lens first. Empty where a mass or the lens's centre of mass is not known.
+
+    An adapter's centre of mass is taken at half its length, a lens's as stated, forward from its seat.
+    """
+    if lens.mass_g is None or lens.centre_of_mass_mm is None or any(a.mass_g is None for a in adapters):
+        return ()
+    masses, distances, loads = [lens.mass_g], [lens.centre_of_mass_mm], []
+    front_mount = world.mounts[lens.mount]
+    behind: list[Adapter | Body] = [*adapters, body]
+    for number, piece in enumerate(behind):
+        rear_mount = world.mounts[piece.lens_mount if isinstance(piece, Adapter) else piece.mount]
+        ratings = [m.load_rating_nm for m in (front_mount, rear_mount) if m.load_rating_nm is not None]
+        if number and adapters[number - 1].load_rating_nm is not None:
+            ratings.append(adapters[number - 1].load_rating_nm or 0.0)
+        if isinstance(piece, Adapter) and piece.load_rating_nm is not None:
+            ratings.append(piece.load_rating_nm)
+        moment = calc.under(f"joint {number + 1}")(moment_nm, list(masses), list(distances))
+        loads.append(Load(piece.id, moment, min(ratings) if ratings else None))
+        if isinstance(piece, Adapter):
+            length = piece.length_mm if piece.measured_length_mm is None else piece.measured_length_mm
+            distances = [d + length for d in distances]
+            masses.append(piece.mass_g or 0.0)
+            distances.append(length / 2)
+            front_mount = world.mounts[piece.body_mount]
+    return tuple(loads)
+
+
+@formula(
+    "play.displacement_mm",
+    "Σ play",
+    "mm",
+    "Play of the joints adds up; a locking joint has none",
+    plays_mm=Symbol("play", "mm", "of each joint, lens first"),
+)
+def displacement_mm(plays_mm: Sequence[float]) -> float:
+    """How far the lens can move in its joints."""
+    return math.fsum(plays_mm)
+
+
+@formula(
+    "play.fraction_of_window",
+    "play/(K·N·c)",
+    "",
+    "Against the depth of focus wide open",
+    displacement=Symbol("play", "mm", "of all joints", "play.displacement_mm"),
+    window_mm=Symbol("K·N·c", "mm", "depth of focus wide open"),
+)
+def fraction_of_window(displacement: float, window_mm: float) -> float:
+    """Play as a share of the depth of focus, for focus pulling."""
+    return displacement / window_mm
+
+
+@dataclass(frozen=True, slots=True)
+class Play:
+    """Play of all joints: in mm, and as a share of the depth of focus wide open."""
+
+    displacement_mm: float
+    fraction_of_window: float
+
+
+def play_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body, window_mm: float, calc: Calc) -> Play:
+    """Play over the joints: the lens's mount in front, each adapter's own behind it; a locking seat holds still."""
+    lens_mount = world.mounts[lens.mount]
+    seats = [adapter.locking for adapter in adapters] or [world.mounts[body.mount].locking]
+    plays = [0.0 if lens_mount.locking or seats[0] else lens_mount.play_mm]
+    plays += [0.0 if adapter.locking else adapter.play_mm for adapter in adapters]
+    moved = calc(displacement_mm, plays)
+    return Play(moved, calc(fraction_of_window, moved, window_mm))
+
+
+def smallest_ring_mm(lens_mount: Mount, body_mount: Mount) -> float:
+    """The shortest practical ring: about 1 mm where one coupling nests in the other, else about 4 mm."""
+    pairs = ((lens_mount.outer_mm, body_mount.inner_mm), (body_mount.outer_mm, lens_mount.inner_mm))
+    nests = any(outer is not None and inner is not None and outer <= inner for outer, inner in pairs)
+    return 1.0 if nests else 4.0
+
+
+def judge_mechanics(
+    world: World, lens: Lens, adapters: Sequence[Adapter], body: Body, loads: Sequence[Load], play: Play, film: bool
+) -> list[Finding]:
+    """Loads over their rating, play that a focus puller feels, throw, seats, reflections."""
+    found = []
+    over = [load for load in loads if load.rating_nm is not None and tidy(load.moment_nm - load.rating_nm) > 0]
+    if over:
+        worst = max(over, key=lambda load: load.moment_nm - (load.rating_nm or 0))
+        feet = feet_of(lens, adapters)
+        advice = f"Support it by the foot of {feet[0]}" if feet else "Support the lens by a bracket or on rods"
+        found.append(
+            finding(
+                "load_exceeded",
+                worst.link,
+                moment=f"{worst.moment_nm:.2f}",
+                rating=f"{worst.rating_nm:.2f}",
+                advice=advice,
+            )
+        )
+    if film and play.fraction_of_window > 0.5:
+        found.append(
+            finding(
+                "play_moves_focus",
+                adapters[-1].id if adapters else lens.id,
+                play=millimetres(play.displacement_mm),
+                share=f"{play.fraction_of_window:.0%}",
+            )
+        )
+    positions = max([world.mounts[a.lens_mount].positions for a in adapters] or [world.mounts[lens.mount].positions])
+    if lens.squeeze > 1:
+        if positions > 1:
+            found.append(finding("seats_turn_squeeze", lens.id, positions=str(positions), squeeze=f"{lens.squeeze:g}"))
+        if not any(tidy(d - lens.squeeze) == 0 for d in body.desqueeze):
+            found.append(finding("no_desqueeze", body.id, squeeze=f"{lens.squeeze:g}"))
+    for adapter in adapters:
+        if adapter.reflections:
+            found.append(finding("reflections", adapter.id, what=adapter.reflections))
+    return found
+
+
+def feet_of(lens: Lens, adapters: Sequence[Adapter]) -> list[str]:
+    """The pieces that have a tripod foot, the lens first."""
+    own = [lens.name] if lens.tripod_foot else []
+    return own + [adapter.name for adapter in adapters if adapter.tripod_foot]

@@ -23,6 +23,29 @@ class Practice(BaseModel):
         "framing", description="What 'equivalent' means: framing alone, or framing and depth of field."
     )
     distances: Literal["metric", "imperial"] = Field("metric", description="How subject distances are written.")
+    glass: Literal["accept", "avoid"] = Field("accept", description="Correcting glass: a way like others, or the last.")
+    electronics: Literal["active", "plain"] = Field(
+        "active", description="Electronics where they exist, or plain metal by choice."
+    )
+    rings: Literal["cheapest", "precise"] = Field(
+        "cheapest",
+        description="Among equal routes: the cheapest that fits, or the one with the least play and tolerance.",
+    )
+    heavy: Literal["fine", "support"] = Field(
+        "fine", description="A heavy lens on a thin ring: within the rating is fine, or always supported."
+    )
+    entry: Literal["essential", "skip"] = Field(
+        "essential", description="Entering the focal length for the stabiliser."
+    )
+    zooms: Literal["use", "avoid"] = Field("use", description="Zooms on plain metal.")
+    throw: Literal["long", "short"] = Field("long", description="Focus throw: long for precision, short for speed.")
+    focusing: Literal["wide_open", "taking_aperture"] = Field(
+        "wide_open", description="Focus wide open and stop down, or at the taking aperture."
+    )
+    purpose: Literal["infinity", "close_up"] = Field(
+        "infinity", description="What the rig is for: the whole range, or close-up, where a long ring is wanted."
+    )
+    pieces: Literal["1", "2", "3", "4"] = Field("3", description="The most adapters in a chain.")
     use: Literal["still", "film"] = Field("still", description="Which of the body's modes are chosen among.")
     blur: Literal["1500", "2000", "3000", "two_pixels"] = Field(
         "1500", description="Circle of confusion: the diagonal divided by this, or two pixels."

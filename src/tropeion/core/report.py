@@ -13,6 +13,7 @@ from .coverage import Coverage, StabiliserEntry
 from .equivalents import Equivalents
 from .findings import Finding, Grade
 from .focus import DepthOfField, Infinity, Reach
+from .mechanics import Load, Play
 from .practice import Practice
 
 __all__ = [
@@ -21,11 +22,13 @@ __all__ = [
     "MatchReport",
     "NativeReach",
     "Piece",
+    "Range",
     "RegisterTolerance",
     "Route",
     "Station",
     "StepLine",
     "Wire",
+    "WouldNeed",
 ]
 
 
@@ -116,8 +119,41 @@ class Wire:
 
 
 @dataclass(frozen=True, slots=True)
+class Range:
+    """A setting in the chain: how far it is opened for infinity, and the near limits closed and fully open, in mm."""
+
+    link: str
+    kind: Literal["helicoid", "filter"]
+    travel_mm: float
+    for_infinity_mm: float | None
+    near_closed_mm: float | None
+    near_open_mm: float | None
+    positions: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class WouldNeed:
+    """Something that would have to exist, or to be done, for a pair that nothing joins to infinity."""
+
+    kind: Literal["ring", "correcting_glass", "close_up", "swap_lens_mount", "swap_body_plate", "shared_plate"]
+    text: str
+    length_mm: float | None = None
+    practical: bool | None = None
+    near_mm: float | None = None
+    far_mm: float | None = None
+    mount: str | None = None
+    price: float | None = None
+    minutes: int | None = None
+    reversible: bool | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Route:
-    """One way from the lens to the body, judged."""
+    """One way from the lens to the body, judged.
+
+    ``interchangeable`` names, for each piece, those that could take its place without changing anything but the
+    price; ``stands_for`` counts the chains that come of that.
+    """
 
     adapters: tuple[str, ...]
     grade: Grade
@@ -141,12 +177,18 @@ class Route:
     long_end: LongEnd | None
     circle_of_confusion_mm: float
     functions: tuple[FunctionLeft, ...]
+    exposure_modes: tuple[str, ...]
     wire: Wire
     findings: tuple[Finding, ...]
     stations: tuple[Station, ...]
+    loads: tuple[Load, ...]
+    play: Play
+    ranges: tuple[Range, ...]
     steps: tuple[StepLine, ...]
     owned: bool
     price: float | None
+    interchangeable: tuple[tuple[str, ...], ...]
+    stands_for: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -174,13 +216,20 @@ class Piece:
 
 @dataclass(frozen=True, slots=True)
 class MatchReport:
-    """A pair and its routes, best first. ``practice`` is what the answer was given under."""
+    """A pair and its routes, best first. ``practice`` is what the answer was given under.
+
+    ``total`` counts every chain that mates; ``folded`` those that another route beats in everything, which are left
+    out unless asked for. ``would_need`` says what would have to exist where nothing reaches infinity.
+    """
 
     lens: str
     body: str
     gap_mm: float
     sentence: str
     routes: tuple[Route, ...]
+    total: int
+    folded: int
+    would_need: tuple[WouldNeed, ...]
     pieces: dict[str, Piece]
     currency: str
     practice: Practice

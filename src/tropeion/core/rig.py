@@ -12,7 +12,7 @@ from .report import AtFocalLength, NativeReach
 from .working import Calc, tidy
 from .world import World
 
-__all__ = ["Rig", "at_focal_length", "build", "coverage_at", "losses_stops"]
+__all__ = ["Focused", "Rig", "at_focal_length", "build", "coverage_at", "focus_at", "losses_stops", "settings_of"]
 
 # Distances at which depth of field is given: the music desk, the case, the nave.
 _SUBJECTS_MM = (1_000.0, 3_000.0, 10_000.0)
@@ -123,73 +123,102 @@ def _usable_f_numbers(rig: Rig, widest: float) -> tuple[float, float]:
             return widest, smallest
 
 
-def at_focal_length(rig: Rig, focal_length_mm: float, widest: float, calc: Calc) -> AtFocalLength:
-    """Everything that depends on the focal length, at one setting of the lens."""
+@dataclass(frozen=True, slots=True)
+class Focused:
+    """What one setting of the lens reaches. ``usable`` are the widest and smallest marked apertures to be had."""
+
+    marked_mm: float
+    f_number: float
+    usable: tuple[float, float]
+    travel: float | None
+    infinity: focus.Infinity
+    reach: focus.Reach
+
+    def window_mm(self, rig: Rig) -> float:
+        """Depth of focus wide open, to either side."""
+        return rig.chain.magnification * self.usable[0] * rig.circle_mm
+
+
+def settings_of(lens: Lens) -> list[tuple[float, float]]:
+    """Focal length and widest aperture at the wide end and, for a zoom, at the long end."""
+    wide = (lens.focal_length_mm[0], lens.f_number[0])
+    if not lens.is_zoom:
+        return [wide]
+    return [wide, (lens.focal_length_mm[1], lens.f_number_at_long_end or lens.f_number[0])]
+
+
+def focus_at(rig: Rig, marked_mm: float, widest: float, calc: Calc, *, all_stops: bool) -> Focused:
+    """Reach and infinity at one setting of the lens."""
     lens, chain, k = rig.lens, rig.chain, rig.chain.magnification
     if not contacts.can_be_focused(lens, rig.signal):
         travel: float | None = 0.0
         past = lens.past_infinity_mm if lens.focus == "none" else 0.0
     else:
-        travel = focus.travel(focal_length_mm, lens.min_focus_m, lens.max_magnification, calc)
+        travel = focus.travel(marked_mm, lens.min_focus_m, lens.max_magnification, calc)
         past = lens.past_infinity_mm
     usable = _usable_f_numbers(rig, widest)
     infinity = focus.infinity(
         error_mm=chain.error_mm,
         past_infinity_mm=past,
         travel=travel,
-        helicoid_mm=rig.chain.helicoid_mm,
+        helicoid_mm=chain.helicoid_mm,
         f_numbers=usable,
         k=k,
         circle_mm=rig.circle_mm,
         uncertainty_mm=chain.standard_uncertainty_mm,
         allowance_mm=rig.allowance_mm,
         calc=calc,
+        all_stops=all_stops,
     )
+    reach = focus.Reach("none", None, None, None, None)
     if not rig.movable:
         if lens.focus == "by_wire":
             # Where its focus group rests without power is anybody's guess.
             infinity = replace(infinity, reached=False, from_f_number=None, probability=None, stops=())
-        reach = focus.Reach("none", None, None, None, None)
     else:
-        short, long = focus.extensions(chain.lens_error_mm, past, travel, tidy(rig.chain.helicoid_mm / k**2), calc)
+        short, long = focus.extensions(chain.lens_error_mm, past, travel, tidy(chain.helicoid_mm / k**2), calc)
         long_end = infinity.long_end_mm
-        if long_end is not None and long_end < 0 and tidy(long_end + k * usable[1] * rig.circle_mm) < 0:
-            reach = focus.Reach("none", None, None, None, None)
-        else:
-            reach = focus.reach(focal_length_mm, usable[0], k, short, long, rig.offset_mm, calc)
-    focal = calc(equivalents.focal_length_with_glass_mm, k, focal_length_mm)
+        if long_end is None or long_end >= 0 or tidy(long_end + k * usable[1] * rig.circle_mm) >= 0:
+            reach = focus.reach(marked_mm, usable[0], k, short, long, rig.offset_mm, calc)
     f_number = calc(
         equivalents.f_number_with_glass,
         widest,
         rig.magnifications,
         [adapter.widest_f_number for adapter in rig.adapters],
     )
+    return Focused(marked_mm, f_number, usable, travel, infinity, reach)
+
+
+def at_focal_length(rig: Rig, focused: Focused, calc: Calc) -> AtFocalLength:
+    """Everything that depends on the focal length, at one setting of the lens."""
+    lens, body = rig.lens, rig.body
+    focal = calc(equivalents.focal_length_with_glass_mm, rig.chain.magnification, focused.marked_mm)
     stabiliser = None
-    if rig.body.stabiliser is not None:
-        settings = rig.body.stabiliser
+    if body.stabiliser is not None:
+        settings = body.stabiliser
         entry = calc(equivalents.stabiliser_entry_mm, focal, settings.entry_step_mm, settings.entry_mm)
         stabiliser = coverage.StabiliserEntry(
             entry, *coverage.stabiliser_travel(settings, rig.mode, rig.image_circle_mm, calc)
         )
     return AtFocalLength(
         focal_length_mm=focal,
-        f_number=f_number,
-        working_f_number=max(f_number, k * usable[0]),
-        infinity=infinity,
-        focus=reach,
+        f_number=focused.f_number,
+        working_f_number=max(focused.f_number, rig.chain.magnification * focused.usable[0]),
+        infinity=focused.infinity,
+        focus=focused.reach,
         equivalents=equivalents.equivalents_of(
             mode=rig.mode,
             focal_length_mm=focal,
-            f_number=f_number,
+            f_number=focused.f_number,
             squeeze=lens.squeeze,
             fisheye=lens.fisheye,
             crop=rig.practice.crop,
-            stabiliser_stops=(rig.body.stabiliser.stops or 0.0) if rig.body.stabiliser else 0.0,
+            stabiliser_stops=(body.stabiliser.stops or 0.0) if body.stabiliser else 0.0,
             calc=calc,
         ),
         stabiliser=stabiliser,
-        depth_of_field=_depths(rig, focal_length_mm, usable[0], reach, calc),
-        native=NativeReach(_native_near(lens, focal_length_mm)),
+        depth_of_field=_depths(rig, focused.marked_mm, focused.usable[0], focused.reach, calc),
+        native=NativeReach(_native_near(lens, focused.marked_mm)),
     )
 
 
@@ -226,7 +255,7 @@ def _depths(
     return tuple(depths)
 
 
-def coverage_at(rig: Rig, at: AtFocalLength, calc: Calc) -> coverage.Coverage:
+def coverage_at(rig: Rig, f_number: float, calc: Calc) -> coverage.Coverage:
     """The circle over the mode in use, and what cuts into the light on its way."""
     lens, mode, chain = rig.lens, rig.mode, rig.chain
     circle = rig.image_circle_mm
@@ -238,7 +267,7 @@ def coverage_at(rig: Rig, at: AtFocalLength, calc: Calc) -> coverage.Coverage:
             angle = calc(coverage.corner_ray_angle_deg, mode.diagonal_mm / 2, lens.exit_pupil_mm, chain.error_mm)
         clipping = coverage.throat_clipping(
             section.bores_of(rig.world, rig.adapters, rig.body, chain.body.register_mm),
-            f_number=at.f_number,
+            f_number=f_number,
             pupil_mm=pupil,
             calc=calc,
         )

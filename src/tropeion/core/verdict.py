@@ -10,8 +10,7 @@ from .coverage import Coverage
 from .findings import Finding, finding
 from .gear import Adapter, Body, Lens
 from .practice import Practice
-from .report import AtFocalLength
-from .rig import Rig
+from .rig import Focused, Rig
 from .working import tidy
 
 __all__ = [
@@ -83,13 +82,10 @@ def glass_and_iris(rig: Rig) -> list[Finding]:
         found.append(finding(rig.iris.code, rig.iris.link, rest=rest[rig.iris.stuck or "stays"]))
     if rig.chain.has_glass and abs(rig.chain.lens_error_mm) > 1:
         found.append(finding("register_approximate"))
-    crops = rig.mode.diagonal_mm < 43
-    if adapters and not rig.chain.has_glass and crops:
-        found.append(finding("crop_factor_unchanged", rig.body.id))
     return found
 
 
-def reach_findings(rig: Rig, at: AtFocalLength) -> list[Finding]:
+def reach_findings(rig: Rig, at: Focused) -> list[Finding]:
     """What the focus range comes to, at one focal length."""
     lens, chain = rig.lens, rig.chain
     link = rig.adapters[-1].id if rig.adapters else lens.id
@@ -99,12 +95,12 @@ def reach_findings(rig: Rig, at: AtFocalLength) -> list[Finding]:
         if lens.focus == "by_wire":
             return [finding("focus_without_power", rig.signal.broken_at or lens.id)]
         return [finding("no_focusing", lens.id)]
-    if at.focus.state == "none":
+    if at.reach.state == "none":
         return [finding("nothing_focuses", link, error=error)]
     infinity = at.infinity
     school = " (taken at the worst case of the tolerances)" if rig.allowance_mm else ""
     if infinity.from_f_number is None:
-        near, far = at.focus.near_mm, at.focus.far_mm
+        near, far = at.reach.near_mm, at.reach.far_mm
         found.append(
             finding("infinity_out_of_reach", link, error=error, span=_span(near, far, rig.practice), school=school)
         )
@@ -112,31 +108,31 @@ def reach_findings(rig: Rig, at: AtFocalLength) -> list[Finding]:
         stop = words.aperture(infinity.from_f_number)
         cause, reason = _cause(rig, at)
         found.append(finding("infinity_stopped_down", link, cause=cause, reason=reason, aperture=stop, school=school))
-    elif infinity.long_end_mm is None and chain.error_mm < -infinity.stops[0].window_mm:
+    elif infinity.long_end_mm is None and chain.error_mm < -at.window_mm(rig):
         found.append(finding("focus_travel_unknown", link, error=error))
     elif rig.adapters and chain.error_mm < 0 and chain.lens_error_mm < -_slack(at, rig):
         found.append(finding("passes_infinity", link, error=error))
     chance = infinity.probability
     if rig.adapters and infinity.reached and chance is not None and chance < 0.95:
-        stop = words.aperture(infinity.stops[0].f_number)
+        stop = words.aperture(at.usable[0])
         found.append(finding("infinity_unsure", link, aperture=stop, probability=words.percent(chance)))
     if lens.max_magnification is None:
         if lens.min_focus_m is None:
             found.append(finding("closest_focus_unknown", lens.id))
-        elif at.focus.near_mm is None and at.infinity.long_end_mm is None:
+        elif at.reach.near_mm is None and at.infinity.long_end_mm is None:
             found.append(finding("closest_focus_needs_magnification", lens.id))
     return found
 
 
-def _slack(at: AtFocalLength, rig: Rig) -> float:
+def _slack(at: Focused, rig: Rig) -> float:
     """Half of the widest window: less past infinity than this is not worth a word."""
-    return at.infinity.stops[0].window_mm / 2 / rig.chain.magnification**2 if at.infinity.stops else 0.0
+    return at.window_mm(rig) / 2 / rig.chain.magnification**2
 
 
-def _cause(rig: Rig, at: AtFocalLength) -> tuple[str, str]:
+def _cause(rig: Rig, at: Focused) -> tuple[str, str]:
     """Why infinity is late, as a clause of its own and as a reason."""
     short = at.infinity.short_end_mm
-    if rig.allowance_mm and tidy(short - at.infinity.stops[0].window_mm) <= 0:
+    if rig.allowance_mm and tidy(short - at.window_mm(rig)) <= 0:
         reason = f"the tolerances may add up to {words.millimetres(rig.allowance_mm)}"
     elif short > 0:
         reason = f"the lens stands {words.millimetres(short)} too far from the sensor"
@@ -183,6 +179,8 @@ _NAMES = {
     "stabiliser": "stabiliser in the lens",
     "control_ring": "control ring",
 }
+# The rest follows from these, and is listed with the functions.
+_SAID = ("autofocus", "aperture", "identity", "focal_length", "focus_distance", "stabiliser", "control_ring")
 _STATES = {"by_hand": "by hand", "entered": "entered by hand", "lost": "lost", "stuck": "stuck"}
 
 
@@ -193,7 +191,7 @@ def function_findings(rig: Rig, left: Sequence[contacts.FunctionLeft]) -> list[F
         limit = next(f.link for f in left if f.function == "autofocus")
         said.append(finding("autofocus_slow", limit))
     if contacts.falls_short(lens, adapters, body, left):
-        short = [f for f in left if f.state in _STATES and f.function != "manual_focus"]
+        short = [f for f in left if f.state in _STATES and f.function in _SAID]
         listed = words.listed([f"{_NAMES[f.function]} {_STATES[f.state]}" for f in short])
         by_hand = [
             word

@@ -1,0 +1,125 @@
+"""Which route comes first, and which are beaten in everything."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from . import findings, words
+from .findings import Grade
+from .gear import Adapter
+from .judgement import Assessment, price_of
+from .mechanics import play_of
+from .practice import Practice
+from .report import Route
+from .working import PLAIN, tidy
+
+__all__ = ["Merit", "gives_up", "merit_of", "preference", "unbeaten"]
+
+
+@dataclass(frozen=True, slots=True)
+class Merit:
+    """What a route is measured by. ``spoken`` are the pieces with electronics of their own."""
+
+    grade: Grade
+    pieces: int
+    owned: bool
+    price: float
+    play_mm: float
+    worst_case_mm: float
+    probability: float
+    magnification: float
+    error_mm: float
+    correcting: bool
+    spoken: bool
+    zoom_unknown: bool
+    working_f_number: float
+
+
+# A price that is not known counts as more than any known one.
+_UNKNOWN_PRICE = 1e9
+
+
+def merit_of(assessed: Assessment) -> Merit:
+    """The merit of one assessed rig."""
+    rig, end = assessed.rig, assessed.ends[0]
+    adapters: Sequence[Adapter] = rig.adapters
+    price = price_of(adapters)
+    return Merit(
+        grade=assessed.grade,
+        pieces=len(adapters),
+        owned=all(adapter.owned for adapter in adapters),
+        price=_UNKNOWN_PRICE if price is None else price,
+        play_mm=tidy(play_of(rig.world, rig.lens, adapters, rig.body, 1.0, PLAIN).displacement_mm),
+        worst_case_mm=tidy(rig.chain.worst_case_mm),
+        probability=round(end.infinity.probability or 0.0, 3),
+        magnification=round(end.reach.max_magnification or 0.0, 4),
+        error_mm=abs(rig.chain.error_mm),
+        correcting=any(adapter.optics == "correcting" for adapter in adapters),
+        spoken=any(adapter.link != "none" for adapter in adapters),
+        zoom_unknown=rig.lens.is_zoom and rig.signal.broken_at is not None,
+        working_f_number=max(end.f_number, rig.chain.magnification * end.usable[0]),
+    )
+
+
+def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
+    """Sorts routes, best first: what works at all, practice, purpose, grade, pieces, owned, price, play."""
+    works = findings.rank(merit.grade) > findings.rank("modify")
+    choices = (
+        merit.correcting and practice.glass == "avoid",
+        merit.spoken and practice.electronics == "plain",
+        merit.zoom_unknown and practice.zooms == "avoid",
+    )
+    purpose: tuple[float, ...] = (-merit.magnification,) if practice.purpose == "close_up" else ()
+    cheap = (not merit.owned, merit.price, merit.play_mm)
+    fine = (merit.play_mm, merit.worst_case_mm, not merit.owned, merit.price)
+    return (
+        not works,
+        *choices,
+        *purpose,
+        -findings.rank(merit.grade),
+        merit.pieces,
+        merit.probability < 0.95,
+        *(cheap if practice.rings == "cheapest" else fine),
+        merit.error_mm,
+    )
+
+
+def _beats(one: Merit, other: Merit) -> bool:
+    """At least as good in everything, and better in something."""
+    better = (
+        findings.rank(one.grade) - findings.rank(other.grade),
+        other.pieces - one.pieces,
+        int(one.owned) - int(other.owned),
+        other.price - one.price,
+        other.play_mm - one.play_mm,
+        one.probability - other.probability,
+        one.magnification - other.magnification,
+        other.working_f_number - one.working_f_number,
+        int(other.correcting) - int(one.correcting),
+        int(other.spoken) - int(one.spoken) if one.grade == other.grade else 0,
+    )
+    return all(value >= 0 for value in better) and any(value > 0 for value in better)
+
+
+def unbeaten(merits: Sequence[Merit]) -> list[bool]:
+    """For each, whether no other beats it in everything."""
+    return [not any(_beats(other, one) for other in merits) for one in merits]
+
+
+def gives_up(route: Route, best: Route) -> str:
+    """In a phrase, what a route gives up against the best one."""
+    if route is best:
+        return ""
+    had = {f.gives_up for f in best.findings}
+    lost = findings.decisive([f for f in route.findings if f.gives_up and f.gives_up not in had])
+    if lost is not None:
+        return lost.gives_up
+    chance, surest = route.infinity.probability or 0, best.infinity.probability or 0
+    if chance < surest - 0.005:
+        return f"infinity less sure, {words.percent(chance)}"
+    if len(route.adapters) > len(best.adapters):
+        return f"{len(route.adapters) - len(best.adapters)} more to carry and to come loose"
+    if not route.owned and best.owned:
+        return "to be bought"
+    return "nothing"
