@@ -8,6 +8,7 @@ from __future__ import annotations
 import gzip
 import random
 import re
+import resource
 import shutil
 import statistics
 import subprocess
@@ -20,9 +21,14 @@ from pathlib import Path
 
 import httpx
 
+from market import market
 from tropeion.api.app import WEB_FILES
-from tropeion.core.gear import Gear, Lens
+from tropeion.core.findings import Grade, rank
+from tropeion.core.gear import Adapter, Body, Gear, Lens
+from tropeion.core.grades import best_grades
+from tropeion.core.judgement import assess
 from tropeion.core.match import match
+from tropeion.core.practice import Practice
 from tropeion.core.search import search
 from tropeion.core.world import World, compile_world
 from tropeion.formats import gear_file
@@ -76,6 +82,56 @@ def core(world: World) -> None:
     )
     found = statistics.mean(milliseconds(lambda pair=pair: match(world, *pair), 10) for pair in pairs)  # type: ignore[misc]
     report(f"core: mean over all {len(pairs)} pairs that fit", found, 5, "ms")
+
+
+def plain_search(world: World, lens: Lens, body: Body, most: int) -> Grade | None:
+    """The best grade of a pair by a plain depth-first search that judges every chain of pieces."""
+    goal = world.mounts[body.mount].interface
+    best: Grade | None = None
+
+    def walk(at: str, chain: tuple[Adapter, ...]) -> None:
+        nonlocal best
+        if at == goal:
+            grade = assess(world, lens, chain, body, Practice()).grade
+            if best is None or rank(grade) > rank(best):
+                best = grade
+        if len(chain) < most:
+            for adapter in world.gear.adapters:
+                if world.mounts[adapter.lens_mount].interface == at and adapter not in chain:
+                    walk(world.mounts[adapter.body_mount].interface, (*chain, adapter))
+
+    walk(world.mounts[lens.mount].interface, ())
+    return best
+
+
+def whole_market() -> None:
+    """300 lenses × 30 bodies, 1,000 adapters in 60 systems, chains to three."""
+    world = compile_world(market())
+    lenses, bodies = world.gear.lenses, world.gear.bodies
+    dice = random.Random(7)
+    pairs = [(dice.choice(lenses), dice.choice(bodies)) for _ in range(60)]
+    match(world, pairs[0][0].id, pairs[0][1].id)
+    times = []
+    for lens, body in pairs:
+        start = time.perf_counter()
+        match(world, lens.id, body.id)
+        times.append((time.perf_counter() - start) * 1000)
+    report("market: one pair with its reports, median", statistics.median(times), 20, "ms")
+    report("market: one pair with its reports, 95th percentile", sorted(times)[56], 20, "ms")
+    sample = [(lens, body) for lens, body in pairs[:6]]
+    start = time.perf_counter()
+    slow = [plain_search(world, lens, body, 3) for lens, body in sample]
+    naive = (time.perf_counter() - start) / len(sample) * len(lenses) * len(bodies) * 1000
+    fresh = compile_world(world.gear)
+    start = time.perf_counter()
+    grades = best_grades(fresh, lenses, bodies, Practice())
+    found = (time.perf_counter() - start) * 1000
+    assert [grades[lens.id, body.id] for lens, body in sample] == slow
+    report(
+        f"market: best grades of {len(lenses)} × {len(bodies)}", found, 2000, "ms", naive, "plain search, extrapolated"
+    )
+    memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    report("market: memory of the whole process", memory, 300, "MB")
 
 
 def api(gear: Gear) -> None:
@@ -185,6 +241,7 @@ def bundle() -> None:
 def main() -> int:
     """Run all; prints one line a figure."""
     gear = gear_file.load(sample_bytes())
+    whole_market()
     core(compile_world(gear))
     api(gear)
     bundle()

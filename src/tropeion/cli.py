@@ -1,4 +1,4 @@
-"""The command line: serve, demo, match, schema."""
+"""The command line: serve, demo, match, fits, key, schema."""
 
 from __future__ import annotations
 
@@ -7,19 +7,22 @@ import json
 import socket
 import sys
 from collections.abc import Sequence
-from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, get_args
 
+from pydantic import TypeAdapter
+
 from tropeion.core import words
+from tropeion.core.fits import FitsReport, what_fits
+from tropeion.core.key import Answer, KeyReport, identify
 from tropeion.core.match import match
 from tropeion.core.practice import Practice
-from tropeion.core.world import UnknownIdError, compile_world
+from tropeion.core.report import MatchReport
+from tropeion.core.world import UnknownIdError, World, compile_world
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 
 if TYPE_CHECKING:
-    from tropeion.core.report import MatchReport
     from tropeion.store.collection import Collection
 
 __all__ = ["main"]
@@ -69,15 +72,42 @@ def _parser() -> argparse.ArgumentParser:
     pair.add_argument("--body", required=True, metavar="ID")
     pair.add_argument("--via", metavar="ADAPTERS", help="judge this one chain: ids lens to body, by commas; '' is bare")
     pair.add_argument("--json", action="store_true", help="print the whole report")
-    for name, field in Practice.model_fields.items():
-        pair.add_argument(
-            f"--{name}", choices=get_args(field.annotation), default=field.default, help=field.description
-        )
+    pair.add_argument("--everything", action="store_true", help="with the routes that another beats in everything")
+    _practice_options(pair)
     pair.set_defaults(run=_match)
+
+    fits = commands.add_parser("fits", help="what fits one lens, or one body")
+    fits.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
+    end = fits.add_mutually_exclusive_group(required=True)
+    end.add_argument("--lens", metavar="ID")
+    end.add_argument("--body", metavar="ID")
+    fits.add_argument("--json", action="store_true", help="print the whole report")
+    _practice_options(fits)
+    fits.set_defaults(run=_fits)
+
+    key = commands.add_parser("key", help="which generation of a mount it is, from what can be seen")
+    key.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
+    key.add_argument("--mount", required=True, metavar="ID")
+    key.add_argument("--side", choices=("lens", "body"), default="lens")
+    for answer in ("yes", "no", "unknown"):
+        key.add_argument(f"--{answer}", default="", metavar="FEATURES", help="feature ids, by commas")
+    key.add_argument("--json", action="store_true", help="print the whole report")
+    key.set_defaults(run=_key)
 
     schema = commands.add_parser("schema", help="print the JSON Schema of the gear file")
     schema.set_defaults(run=_schema)
     return parser
+
+
+def _practice_options(parser: argparse.ArgumentParser) -> None:
+    for name, field in Practice.model_fields.items():
+        parser.add_argument(
+            f"--{name}", choices=get_args(field.annotation), default=field.default, help=field.description
+        )
+
+
+def _practice_of(options: argparse.Namespace) -> Practice:
+    return Practice(**{name: getattr(options, name) for name in Practice.model_fields})
 
 
 def _listen_options(parser: argparse.ArgumentParser) -> None:
@@ -95,16 +125,60 @@ def _read_gear(name: str) -> bytes:
         raise _RefusedError(f"cannot read {name}: {error.strerror}", 2) from None
 
 
-def _match(options: argparse.Namespace) -> int:
+def _world(name: str) -> World:
     try:
-        world = compile_world(gear_file.load(_read_gear(options.file)))
+        return compile_world(gear_file.load(_read_gear(name)))
     except gear_file.GearFileError as error:
         lines = "\n".join(f"  {problem}" for problem in error.problems)
-        raise _RefusedError(f"{options.file} is refused:\n{lines}", 2) from None
-    practice = Practice(**{name: getattr(options, name) for name in Practice.model_fields})
+        raise _RefusedError(f"{name} is refused:\n{lines}", 2) from None
+
+
+def _fits(options: argparse.Namespace) -> int:
+    world = _world(options.file)
+    try:
+        report = what_fits(world, lens=options.lens, body=options.body, practice=_practice_of(options))
+    except UnknownIdError as error:
+        raise _RefusedError(str(error), 2) from None
+    if options.json:
+        print(json.dumps(_plain(report), ensure_ascii=False, indent=1))
+        return 0
+    for fit in report.fits:
+        through = " + ".join(fit.adapter_names) or "bare"
+        print(f"[{fit.grade or 'nothing'}] {fit.name}: {fit.sentence}" + (f" ({through})" if fit.grade else ""))
+    return 0
+
+
+def _key(options: argparse.Namespace) -> int:
+    world = _world(options.file)
+    answers: dict[str, Answer] = {}
+    given: tuple[tuple[Answer, str], ...] = (("yes", options.yes), ("no", options.no), ("unknown", options.unknown))
+    for answer, ids in given:
+        answers |= {part.strip(): answer for part in ids.split(",") if part.strip()}
+    try:
+        report = identify(world, options.mount, answers, options.side)
+    except UnknownIdError as error:
+        raise _RefusedError(str(error), 2) from None
+    except KeyError as error:
+        raise _RefusedError(f"no {options.side} feature of '{options.mount}' has the id {error}", 2) from None
+    if options.json:
+        print(json.dumps(_plain(report), ensure_ascii=False, indent=1))
+        return 0
+    for remaining in report.remaining:
+        print(f"{remaining.probability:6.1%}  {remaining.label}")
+    for conflict in report.conflicts:
+        print(f"conflict: {conflict.text}")
+    if report.question is not None:
+        print(f"next: {report.question.question} [{report.question.feature}]")
+    for place in report.may_mount:
+        print(f"on {place.label}{f' ({place.body})' if place.body else ''}: {place.effect}. {place.text}")
+    return 0
+
+
+def _match(options: argparse.Namespace) -> int:
+    world, practice = _world(options.file), _practice_of(options)
     via = None if options.via is None else [part.strip() for part in options.via.split(",") if part.strip()]
     try:
-        report = match(world, options.lens, options.body, practice, via)
+        report = match(world, options.lens, options.body, practice, via, everything=options.everything)
     except UnknownIdError as error:
         raise _RefusedError(str(error), 2) from None
     if options.json:
@@ -114,10 +188,8 @@ def _match(options: argparse.Namespace) -> int:
     return 0
 
 
-def _plain(report: MatchReport) -> dict[str, Any]:
-    document = asdict(report)
-    document["practice"] = report.practice.model_dump()
-    return document
+def _plain(report: MatchReport | FitsReport | KeyReport) -> Any:
+    return TypeAdapter(type(report)).dump_python(report, mode="json")
 
 
 def _print_report(report: MatchReport) -> None:
@@ -125,6 +197,8 @@ def _print_report(report: MatchReport) -> None:
     print(f"{pieces[report.lens].name} on {pieces[report.body].name}: gap {report.gap_mm:+.2f} mm")
     if not report.routes:
         print(report.sentence)
+    for need in report.would_need:
+        print(f"would need: {need.text}")
     for route in report.routes:
         chain = " + ".join(pieces[id_].name for id_ in route.adapters) or "bare"
         reach = route.focus
@@ -141,6 +215,10 @@ def _print_report(report: MatchReport) -> None:
             )
         for found in route.findings:
             print(f"  {found.severity}: {found.text}")
+        for number, step in enumerate(route.steps, 1):
+            print(f"  {number}. {step.text}")
+    if report.folded:
+        print(f"\n{report.folded} more, each beaten in everything by another: --everything shows them")
 
 
 def _schema(_: argparse.Namespace) -> int:

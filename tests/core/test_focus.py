@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 
 import pytest
@@ -28,7 +29,16 @@ def infinity(error: float, **more: object) -> focus.Infinity:
         "uncertainty_mm": 0.0,
         "allowance_mm": 0.0,
     }
-    return focus.infinity(error_mm=error, calc=PLAIN, **(given_ | more))  # type: ignore[arg-type]
+    given_ |= more
+    found = focus.infinity(error_mm=error, calc=PLAIN, **given_)  # type: ignore[arg-type]
+    stops = focus.stops_of(
+        found,
+        given_["f_numbers"],  # type: ignore[arg-type]
+        k=given_["k"],  # type: ignore[arg-type]
+        circle_mm=given_["circle_mm"],  # type: ignore[arg-type]
+        uncertainty_mm=given_["uncertainty_mm"],  # type: ignore[arg-type]
+    )
+    return dataclasses.replace(found, stops=stops)
 
 
 @given(focal_lengths, st.floats(0.02, 0.9))

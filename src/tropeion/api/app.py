@@ -8,7 +8,7 @@ from fastapi import FastAPI
 
 from tropeion.store.collection import Collection
 
-from . import gear, guards, match, pages, problems, start
+from . import fits, gear, guards, match, pages, problems, start
 
 __all__ = ["WEB_FILES", "create_app"]
 
@@ -27,7 +27,7 @@ def create_app(collection: Collection, web_files: Path | None = None) -> FastAPI
     )
     app.state.collection = collection
     problems.install(app)
-    for module in (start, match, gear):
+    for module in (start, match, fits, gear):
         app.include_router(module.router)
     if web_files is not None:
         pages.install(app, web_files)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
-from pydantic import TypeAdapter
+from pydantic import Field, TypeAdapter
 
 from tropeion.core.match import match, show_working
 from tropeion.core.practice import Practice
@@ -14,7 +14,7 @@ from tropeion.core.report import MatchReport
 from tropeion.core.working import Step
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id
+from .shared import CollectionOf, Id, practice_in
 
 __all__ = ["router"]
 
@@ -42,13 +42,21 @@ class _Question(Practice):
     lens: Id
     body: Id
     via: Annotated[str, Query(max_length=600)] | None = None
+    everything: bool = Field(False, description="With the routes that another beats in everything.")
 
 
 @router.get("", response_model=MatchReport)
 def get_match(question: Annotated[_Question, Query()], collection: CollectionOf) -> Response:
-    """Judge a pair: every route of no or one adapter, best first, or the one chain ``via``."""
-    practice = Practice.model_validate(question.model_dump(include=set(Practice.model_fields)))
-    report = match(collection.world(), question.lens, question.body, practice, _chain(question.via))
+    """Judge a pair: every route that nothing beats in everything, best first, or the one chain ``via``."""
+    practice = practice_in(question)
+    report = match(
+        collection.world(),
+        question.lens,
+        question.body,
+        practice,
+        _chain(question.via),
+        everything=question.everything,
+    )
     # The core's own report needs no second validation on its way out, which would cost more than the answer.
     return Response(_REPORT.dump_json(report), media_type="application/json")
 
@@ -56,7 +64,7 @@ def get_match(question: Annotated[_Question, Query()], collection: CollectionOf)
 @router.get("/working")
 def get_working(question: Annotated[_Question, Query()], collection: CollectionOf) -> WorkedRoute:
     """The working of every number of one route; ``via`` absent or empty means bare."""
-    practice = Practice.model_validate(question.model_dump(include=set(Practice.model_fields)))
+    practice = practice_in(question)
     via = _chain(question.via) or []
     steps = show_working(collection.world(), question.lens, question.body, via, practice)
     return WorkedRoute(question.lens, question.body, tuple(via), steps)

@@ -11,7 +11,7 @@ from starlette.exceptions import HTTPException
 from tropeion.core.world import UnknownIdError
 from tropeion.formats.gear_file import GearFileError
 
-__all__ = ["RESPONSES", "FieldProblem", "Problem", "install", "problem"]
+__all__ = ["RESPONSES", "FieldProblem", "Problem", "RefusedError", "install", "problem"]
 
 
 class FieldProblem(BaseModel):
@@ -39,6 +39,14 @@ RESPONSES: dict[int | str, dict[str, object]] = {
     404: {"description": "An id that is not in the collection", "model": Problem, **_SCHEMA},
     422: {"description": "Input that is refused", "model": Problem, **_SCHEMA},
 }
+
+
+class RefusedError(Exception):
+    """A refusal that a resource words itself."""
+
+    def __init__(self, found: Problem) -> None:
+        super().__init__(found.title)
+        self.problem = found
 
 
 def problem(found: Problem) -> JSONResponse:
@@ -80,6 +88,11 @@ async def _refused(_: Request, error: Exception) -> JSONResponse:
     return problem(Problem(title="The gear file is refused", status=422, detail=detail, errors=errors))
 
 
+async def _worded(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, RefusedError)
+    return problem(error.problem)
+
+
 async def _http(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, HTTPException)
     return problem(Problem(title=str(error.detail), status=error.status_code))
@@ -90,4 +103,5 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(UnknownIdError, _unknown)
     app.add_exception_handler(GearFileError, _refused)
+    app.add_exception_handler(RefusedError, _worded)
     app.add_exception_handler(HTTPException, _http)

@@ -168,8 +168,11 @@ class _Judge:
     iris: Iris
     metering: Metering
     crops: bool
+    detailed: bool
 
     def left(self, function: FunctionName, state: FunctionState, link: str | None) -> FunctionLeft:
+        if not self.detailed:
+            return FunctionLeft(function, state, link, offered=False, passed=(), taken=False)
         known = function if function in _CARRIED else None
         return FunctionLeft(
             function,
@@ -242,12 +245,14 @@ def functions_left(
     *,
     metering: Metering = "unknown",
     crops: bool = False,
+    detailed: bool = True,
 ) -> tuple[FunctionLeft, ...]:
     """What is left of each function that the lens offers or a lens of this body would have.
 
-    ``metering`` is what the coupling parts allow where no contacts speak; ``crops``: a crop mode is in use.
+    ``metering`` is what the coupling parts allow where no contacts speak; ``crops``: a crop mode is in use. Without
+    ``detailed``, what each side offers, passes and takes is left out.
     """
-    judge = _Judge(lens, adapters, body, signal, iris, metering, crops)
+    judge = _Judge(lens, adapters, body, signal, iris, metering, crops, detailed)
     left = [
         _autofocus(judge),
         judge.left("manual_focus", "full", None)

@@ -27,6 +27,7 @@ __all__ = [
     "object_distance_mm",
     "reach",
     "sensor_offset_mm",
+    "stops_of",
     "travel",
 ]
 
@@ -413,30 +414,41 @@ def infinity(
     uncertainty_mm: float,
     allowance_mm: float,
     calc: Calc,
-    all_stops: bool = True,
 ) -> Infinity:
     """Judge infinity over the usable marked apertures ``f_numbers``, widest and smallest.
 
     ``allowance_mm`` is the worst case of the tolerances for the cautious school, 0 for the nominal one. An
-    unknown ``travel`` leaves infinity to the short end alone. ``helicoid_mm`` is scaled to the sensor. Without
-    ``all_stops`` the windows of the strip are left out.
+    unknown ``travel`` leaves infinity to the short end alone. ``helicoid_mm`` is scaled to the sensor. The windows
+    of the strip are left to :func:`stops_of`.
     """
     widest, smallest = f_numbers
     short = calc(short_end_mm, error_mm, k, past_infinity_mm)
     long = None if travel is None else calc(long_end_mm, error_mm, k, travel, helicoid_mm)
     needed = calc(from_f_number, widest, short, long, k, circle_mm, allowance_mm)
     chance = calc(probability, widest, short, long, k, circle_mm, uncertainty_mm)
-    marked = [widest, *(n for n in _FULL_STOPS if widest < n <= smallest)] if all_stops else []
     return Infinity(
         reached=needed <= widest,
         margin_mm=calc(margin_mm, short),
         from_f_number=needed if needed <= smallest else None,
         probability=chance,
-        stops=tuple(
-            Stop(n, k * n * circle_mm, probability(n, short, long, k, circle_mm, uncertainty_mm)) for n in marked
-        ),
+        stops=(),
         short_end_mm=short,
         long_end_mm=long,
+    )
+
+
+def stops_of(
+    found: Infinity, f_numbers: tuple[float, float], *, k: float, circle_mm: float, uncertainty_mm: float
+) -> tuple[Stop, ...]:
+    """The windows of the hundredths strip: the widest usable aperture and every full stop above it."""
+    widest, smallest = f_numbers
+    return tuple(
+        Stop(
+            n,
+            k * n * circle_mm,
+            probability(n, found.short_end_mm, found.long_end_mm, k, circle_mm, uncertainty_mm),
+        )
+        for n in (widest, *(n for n in _FULL_STOPS if widest < n <= smallest))
     )
 
 

@@ -16,7 +16,7 @@ from .steps import steps_of
 from .working import PLAIN, Calc
 from .world import World
 
-__all__ = ["Assessment", "assess", "judge", "price_of"]
+__all__ = ["Assessment", "assess", "judge", "price_of", "report_on"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +27,6 @@ class Assessment:
     ends: tuple[Focused, ...]
     coverage: Coverage
     meetings: tuple[coupling.Meeting, ...]
-    functions: tuple[contacts.FunctionLeft, ...]
     findings: tuple[Finding, ...]
     long_grade: Grade | None
 
@@ -69,21 +68,17 @@ def assess(
     body: Body,
     practice: Practice,
     calc: Calc = PLAIN,
-    *,
-    all_stops: bool = False,
 ) -> Assessment:
     """Grade one rig, adapters from the lens to the body. Any chain is judged, even one that does not mate."""
     rig = build(world, lens, adapters, body, practice, calc)
     ends = tuple(
-        focus_at(rig, marked, widest, calc.under("long_end") if number else calc, all_stops=all_stops)
+        focus_at(rig, marked, widest, calc.under("long_end") if number else calc)
         for number, (marked, widest) in enumerate(settings_of(lens))
     )
     cover = coverage_at(rig, ends[0].f_number, calc)
     meetings = _meetings(world, lens, adapters, body)
     metering, _ = coupling.metering_of(meetings)
-    left = contacts.functions_left(
-        lens, adapters, body, rig.signal, rig.iris, metering=metering, crops=rig.mode.name != "full"
-    )
+    left = _functions(rig, metering, detailed=False)
     shared = [
         *(found for meeting in meetings for found in coupling.judge_coupling(meeting)),
         *verdict.exclusions(lens, adapters, body),
@@ -96,7 +91,20 @@ def assess(
     functions = verdict.function_findings(rig, left)
     found = [*verdict.merged(shared, by_end[0], by_end[-1] if len(by_end) > 1 else []), *functions]
     long_grade = findings.worst([*shared, *by_end[-1], *functions]) if len(by_end) > 1 else None
-    return Assessment(rig, ends, cover, meetings, left, tuple(found), long_grade)
+    return Assessment(rig, ends, cover, meetings, tuple(found), long_grade)
+
+
+def _functions(rig: Rig, metering: contacts.Metering, *, detailed: bool) -> tuple[contacts.FunctionLeft, ...]:
+    return contacts.functions_left(
+        rig.lens,
+        rig.adapters,
+        rig.body,
+        rig.signal,
+        rig.iris,
+        metering=metering,
+        crops=rig.mode.name != "full",
+        detailed=detailed,
+    )
 
 
 def judge(
@@ -108,8 +116,13 @@ def judge(
     calc: Calc = PLAIN,
 ) -> Route:
     """The report of one rig, adapters from the lens to the body."""
-    assessed = assess(world, lens, adapters, body, practice, calc, all_stops=True)
+    return report_on(assess(world, lens, adapters, body, practice, calc), calc)
+
+
+def report_on(assessed: Assessment, calc: Calc = PLAIN) -> Route:
+    """The report of a rig that has been assessed."""
     rig, chain = assessed.rig, assessed.rig.chain
+    world, lens, adapters, body, practice = rig.world, rig.lens, rig.adapters, rig.body, rig.practice
     wide = at_focal_length(rig, assessed.ends[0], calc)
     long_end = None
     if assessed.long_grade is not None:
@@ -125,7 +138,8 @@ def judge(
             *remarks.remarks_on(rig, assessed.ends[0], wide, assessed.coverage, loads, ranges),
         ]
     )
-    _, allowed = coupling.metering_of(assessed.meetings)
+    metering, allowed = coupling.metering_of(assessed.meetings)
+    functions = _functions(rig, metering, detailed=True)
     grade = assessed.grade
     return Route(
         adapters=tuple(adapter.id for adapter in adapters),
@@ -149,8 +163,8 @@ def judge(
         native=wide.native,
         long_end=long_end,
         circle_of_confusion_mm=rig.circle_mm,
-        functions=assessed.functions,
-        exposure_modes=contacts.exposure_modes_left(body, assessed.functions, allowed),
+        functions=functions,
+        exposure_modes=contacts.exposure_modes_left(body, functions, allowed),
         wire=Wire(
             contacts.wire_ends_at(lens, adapters, body, rig.signal),
             any(level == "slow" for level, _ in rig.signal.carried.values()),

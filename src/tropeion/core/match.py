@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from . import findings, register, words
 from .gear import Adapter, Body, Lens
-from .judgement import Assessment, assess, judge
+from .judgement import Assessment, assess, judge, report_on
+from .outlines import bounds_of, outlines_of, promise_of, prospect_of
 from .practice import Practice
-from .ranking import Merit, gives_up, merit_of, preference, unbeaten
+from .ranking import Merit, beats, gives_up, merit_of, preference, unbeaten
 from .report import MatchReport, Piece, Route
-from .routes import Chain, expand, find_chains, ways
+from .routes import Chain, find_chains, ways
 from .working import Step, Working
 from .world import World
 from .would_need import what_would_be_needed
@@ -40,12 +41,10 @@ def match(
     lens, body = world.lens(lens_id), world.body(body_id)
     total = folded = 0
     if via is None:
-        chains = find_chains(world, lens, body, int(practice.pieces))
-        total = sum(ways(chain) for chain in chains)
-        ranked = _ranked(world, lens, body, chains, practice)
-        shown = ranked if everything else [one for one in ranked if one[3]]
-        folded = total - sum(ways(chain) for chain, *_ in shown)
-        routes = [_route(world, lens, body, practice, chain) for chain, *_ in shown[:MOST_ROUTES]]
+        judged = _ranked(world, lens, body, practice, everything=everything)
+        total = sum(ways(chain) for chain in find_chains(world, lens, body, int(practice.pieces)))
+        folded = total - sum(ways(one.chain) for one in judged)
+        routes = [one.report() for one in judged[:MOST_ROUTES]]
     else:
         total = 1
         routes = [judge(world, lens, tuple(world.adapter(id_) for id_ in via), body, practice)]
@@ -74,32 +73,50 @@ def match(
     )
 
 
-def _ranked(
-    world: World, lens: Lens, body: Body, chains: Sequence[Chain], practice: Practice
-) -> list[tuple[Chain, Assessment, Merit, bool]]:
-    """Every chain of groups, assessed by its handiest pieces, best first, with whether it is unbeaten."""
-    assessed = [assess(world, lens, next(expand(chain)), body, practice) for chain in chains]
-    merits = [merit_of(one) for one in assessed]
-    kept = unbeaten(merits)
-    order = sorted(range(len(chains)), key=lambda index: preference(merits[index], practice))
-    return [(chains[index], assessed[index], merits[index], kept[index]) for index in order]
+@dataclass(frozen=True, slots=True)
+class _Judged:
+    """A chain of groups, assessed by its handiest pieces."""
+
+    chain: Chain
+    assessment: Assessment
+    merit: Merit
+
+    def report(self) -> Route:
+        return replace(
+            report_on(self.assessment),
+            interchangeable=tuple(tuple(member.id for member in group.members) for group in self.chain),
+            stands_for=ways(self.chain),
+        )
 
 
-def _route(world: World, lens: Lens, body: Body, practice: Practice, chain: Chain) -> Route:
-    route = judge(world, lens, next(expand(chain)), body, practice)
-    return replace(
-        route,
-        interchangeable=tuple(tuple(member.id for member in group.members) for group in chain),
-        stands_for=ways(chain),
-    )
+def _ranked(world: World, lens: Lens, body: Body, practice: Practice, *, everything: bool = False) -> list[_Judged]:
+    """The chains that no other beats in everything, or all of them, best first.
+
+    A chain whose promise is beaten by one that has been judged is not judged at all.
+    """
+    judged: list[_Judged] = []
+    prospect = prospect_of(world, lens, body, practice)
+    outlines = outlines_of(world, lens, body, int(practice.pieces))
+    bounds = bounds_of(outlines, prospect)
+    promised = [(promise_of(outlines, index, int(bound), prospect), index) for index, bound in enumerate(bounds)]
+    # The most promising first: they beat the others before these are judged.
+    promised.sort(key=lambda pair: preference(pair[0], practice) if pair[0] is not None else ())
+    for promise, index in promised:
+        beaten = promise is not None and any(beats(one.merit, promise, practice, promised=True) for one in judged)
+        if beaten and not everything:
+            continue
+        assessment = assess(world, lens, outlines.pieces(index), body, practice)
+        judged.append(_Judged(outlines.chains[index], assessment, merit_of(assessment)))
+    if not everything:
+        kept = unbeaten([one.merit for one in judged], practice)
+        judged = [one for one, stays in zip(judged, kept, strict=True) if stays]
+    return sorted(judged, key=lambda one: preference(one.merit, practice))
 
 
 def best_route(world: World, lens: Lens, body: Body, practice: Practice) -> Route | None:
     """The first of a pair's routes, in full; None if nothing joins them."""
-    chains = find_chains(world, lens, body, int(practice.pieces))
-    if not chains:
-        return None
-    return _route(world, lens, body, practice, _ranked(world, lens, body, chains, practice)[0][0])
+    judged = _ranked(world, lens, body, practice)
+    return judged[0].report() if judged else None
 
 
 def show_working(

@@ -14,7 +14,17 @@ from .practice import Practice
 from .report import Route
 from .working import PLAIN, tidy
 
-__all__ = ["Merit", "gives_up", "merit_of", "preference", "unbeaten"]
+__all__ = [
+    "UNKNOWN_PRICE",
+    "Merit",
+    "abilities_of",
+    "beats",
+    "certainty",
+    "gives_up",
+    "merit_of",
+    "preference",
+    "unbeaten",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,11 +43,35 @@ class Merit:
     correcting: bool
     spoken: bool
     zoom_unknown: bool
-    working_f_number: float
+    abilities: frozenset[str]
+
+
+def certainty(probability: float) -> float:
+    """A probability as people weigh it: to five parts in a hundred, and from 95 % on all the same."""
+    return min(0.95, round(probability * 20) / 20)
+
+
+def abilities_of(adapters: Sequence[Adapter]) -> frozenset[str]:
+    """What a chain can do that a plain ring cannot: no cheaper one beats that."""
+    able = set()
+    for adapter in adapters:
+        if adapter.tilt_deg:
+            able.add("tilt")
+        if adapter.shift_mm:
+            able.add("shift")
+        if adapter.filter_slot is not None:
+            able.add("filter")
+        if adapter.chip is not None:
+            able.add("chip")
+        if adapter.aperture_control == "iris":
+            able.add("iris")
+        if adapter.helicoid_mm:
+            able.add("helicoid")
+    return frozenset(able)
 
 
 # A price that is not known counts as more than any known one.
-_UNKNOWN_PRICE = 1e9
+UNKNOWN_PRICE = 1e9
 
 
 def merit_of(assessed: Assessment) -> Merit:
@@ -49,16 +83,16 @@ def merit_of(assessed: Assessment) -> Merit:
         grade=assessed.grade,
         pieces=len(adapters),
         owned=all(adapter.owned for adapter in adapters),
-        price=_UNKNOWN_PRICE if price is None else price,
+        price=UNKNOWN_PRICE if price is None else price,
         play_mm=tidy(play_of(rig.world, rig.lens, adapters, rig.body, 1.0, PLAIN).displacement_mm),
         worst_case_mm=tidy(rig.chain.worst_case_mm),
-        probability=round(end.infinity.probability or 0.0, 3),
+        probability=certainty(end.infinity.probability or 0.0),
         magnification=round(end.reach.max_magnification or 0.0, 4),
         error_mm=abs(rig.chain.error_mm),
         correcting=any(adapter.optics == "correcting" for adapter in adapters),
         spoken=any(adapter.link != "none" for adapter in adapters),
         zoom_unknown=rig.lens.is_zoom and rig.signal.broken_at is not None,
-        working_f_number=max(end.f_number, rig.chain.magnification * end.usable[0]),
+        abilities=abilities_of(adapters),
     )
 
 
@@ -85,26 +119,29 @@ def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
     )
 
 
-def _beats(one: Merit, other: Merit) -> bool:
-    """At least as good in everything, and better in something."""
+def beats(one: Merit, other: Merit, practice: Practice, *, promised: bool = False) -> bool:
+    """At least as good in everything, and better in something. ``promised``: the other's grade may yet be lower.
+
+    How close it gets counts where close-up is the purpose.
+    """
     better = (
         findings.rank(one.grade) - findings.rank(other.grade),
         other.pieces - one.pieces,
-        int(one.owned) - int(other.owned),
         other.price - one.price,
         other.play_mm - one.play_mm,
         one.probability - other.probability,
-        one.magnification - other.magnification,
-        other.working_f_number - one.working_f_number,
+        one.magnification - other.magnification if practice.purpose == "close_up" else 0,
         int(other.correcting) - int(one.correcting),
-        int(other.spoken) - int(one.spoken) if one.grade == other.grade else 0,
+        int(other.spoken) - int(one.spoken) if promised or one.grade == other.grade else 0,
     )
-    return all(value >= 0 for value in better) and any(value > 0 for value in better)
+    return (
+        all(value >= 0 for value in better) and any(value > 0 for value in better) and one.abilities >= other.abilities
+    )
 
 
-def unbeaten(merits: Sequence[Merit]) -> list[bool]:
+def unbeaten(merits: Sequence[Merit], practice: Practice) -> list[bool]:
     """For each, whether no other beats it in everything."""
-    return [not any(_beats(other, one) for other in merits) for one in merits]
+    return [not any(beats(other, one, practice) for other in merits) for one in merits]
 
 
 def gives_up(route: Route, best: Route) -> str:

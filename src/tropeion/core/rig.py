@@ -56,10 +56,18 @@ def losses_stops(adapters: Sequence[Adapter]) -> float:
     return total
 
 
+def _link(world: World, adapter: Adapter) -> register.Link:
+    return world.kept(("link", adapter.id), lambda: register.Link.of(adapter))
+
+
+def _modes(world: World, body: Body, use: str) -> tuple[coverage.FormatMode, ...]:
+    return world.kept(("modes", body.id, use), lambda: coverage.modes_of(body, use))
+
+
 def build(world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice, calc: Calc) -> Rig:
     chain = register.chain_of(
         register.seat_of(lens, world.mounts[lens.mount]),
-        [register.Link.of(adapter) for adapter in adapters],
+        [_link(world, adapter) for adapter in adapters],
         register.seat_of(body, world.mounts[body.mount]),
         calc,
     )
@@ -71,7 +79,7 @@ def build(world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, p
             [adapter.magnification for adapter in adapters],
             [adapter.image_circle_mm for adapter in adapters],
         )
-    mode, _ = coverage.choose_mode(coverage.modes_of(body, practice.use), circle)
+    mode, _ = coverage.choose_mode(_modes(world, body, practice.use), circle)
     if practice.blur == "two_pixels" and mode.megapixels is not None:
         blur = calc(focus.two_pixels_mm, mode.width_mm, mode.height_mm, mode.megapixels)
     else:
@@ -147,7 +155,7 @@ def settings_of(lens: Lens) -> list[tuple[float, float]]:
     return [wide, (lens.focal_length_mm[1], lens.f_number_at_long_end or lens.f_number[0])]
 
 
-def focus_at(rig: Rig, marked_mm: float, widest: float, calc: Calc, *, all_stops: bool) -> Focused:
+def focus_at(rig: Rig, marked_mm: float, widest: float, calc: Calc) -> Focused:
     """Reach and infinity at one setting of the lens."""
     lens, chain, k = rig.lens, rig.chain, rig.chain.magnification
     if not contacts.can_be_focused(lens, rig.signal):
@@ -168,13 +176,12 @@ def focus_at(rig: Rig, marked_mm: float, widest: float, calc: Calc, *, all_stops
         uncertainty_mm=chain.standard_uncertainty_mm,
         allowance_mm=rig.allowance_mm,
         calc=calc,
-        all_stops=all_stops,
     )
     reach = focus.Reach("none", None, None, None, None)
     if not rig.movable:
         if lens.focus == "by_wire":
             # Where its focus group rests without power is anybody's guess.
-            infinity = replace(infinity, reached=False, from_f_number=None, probability=None, stops=())
+            infinity = replace(infinity, reached=False, from_f_number=None, probability=None)
     else:
         short, long = focus.extensions(chain.lens_error_mm, past, travel, tidy(chain.helicoid_mm / k**2), calc)
         long_end = infinity.long_end_mm
@@ -191,7 +198,16 @@ def focus_at(rig: Rig, marked_mm: float, widest: float, calc: Calc, *, all_stops
 
 def at_focal_length(rig: Rig, focused: Focused, calc: Calc) -> AtFocalLength:
     """Everything that depends on the focal length, at one setting of the lens."""
-    lens, body = rig.lens, rig.body
+    lens, body, infinity = rig.lens, rig.body, focused.infinity
+    if infinity.probability is not None:
+        stops = focus.stops_of(
+            infinity,
+            focused.usable,
+            k=rig.chain.magnification,
+            circle_mm=rig.circle_mm,
+            uncertainty_mm=rig.chain.standard_uncertainty_mm,
+        )
+        infinity = replace(infinity, stops=stops)
     focal = calc(equivalents.focal_length_with_glass_mm, rig.chain.magnification, focused.marked_mm)
     stabiliser = None
     if body.stabiliser is not None:
@@ -204,7 +220,7 @@ def at_focal_length(rig: Rig, focused: Focused, calc: Calc) -> AtFocalLength:
         focal_length_mm=focal,
         f_number=focused.f_number,
         working_f_number=max(focused.f_number, rig.chain.magnification * focused.usable[0]),
-        infinity=focused.infinity,
+        infinity=infinity,
         focus=focused.reach,
         equivalents=equivalents.equivalents_of(
             mode=rig.mode,

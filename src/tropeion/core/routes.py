@@ -6,13 +6,14 @@ at. A piece is used at most as often as it is owned; what is sold, or belongs to
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections import Counter, deque
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import cast
 
 from .gear import Adapter, Body, Lens
+from .register import Link
 from .world import World
 
 __all__ = ["Chain", "Group", "chains_between", "copies_of", "expand", "find_chains", "groups_of"]
@@ -27,9 +28,11 @@ _IDENTITY = frozenset(
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Group:
-    """Interchangeable pieces, the owned and the cheap ones first."""
+    """Interchangeable pieces, the owned and the cheap ones first; ``limited`` where some are few."""
 
     members: tuple[Adapter, ...]
+    link: Link
+    limited: bool
 
     @property
     def first(self) -> Adapter:
@@ -46,10 +49,7 @@ def copies_of(adapter: Adapter) -> int:
 
 def groups_of(world: World) -> Mapping[tuple[str, str], tuple[Group, ...]]:
     """The groups, by the interfaces of their lens side and camera side. Retired pieces are left out."""
-    found = world.cache.get("groups")
-    if found is None:
-        found = world.cache["groups"] = _grouped(world)
-    return cast("Mapping[tuple[str, str], tuple[Group, ...]]", found)
+    return world.kept("groups", lambda: _grouped(world))
 
 
 def _grouped(world: World) -> Mapping[tuple[str, str], tuple[Group, ...]]:
@@ -65,8 +65,13 @@ def _grouped(world: World) -> Mapping[tuple[str, str], tuple[Group, ...]]:
             key = own + adapter.model_dump_json(exclude=set(_IDENTITY))
             alike.setdefault(key, []).append(adapter)
         if alike:
-            grouped[joint] = tuple(Group(tuple(sorted(members, key=_handy))) for members in alike.values())
+            grouped[joint] = tuple(_group(members) for members in alike.values())
     return grouped
+
+
+def _group(members: list[Adapter]) -> Group:
+    handy = tuple(sorted(members, key=_handy))
+    return Group(handy, Link.of(handy[0]), any(copies_of(member) < UNLIMITED for member in handy))
 
 
 def _handy(adapter: Adapter) -> tuple[bool, float]:
@@ -78,46 +83,52 @@ def chains_between(world: World, front: str, rear: str, most: int) -> tuple[Chai
 
     Chains for which there are not enough copies are left out.
     """
-    key = f"chains {front} {rear} {most}"
-    found = world.cache.get(key)
-    if found is None:
-        found = world.cache[key] = tuple(sorted(_walk(world, front, rear, most), key=len))
-    return cast("tuple[Chain, ...]", found)
+
+    def find() -> tuple[Chain, ...]:
+        reaching = _paths(world, front, rear, most)
+        if _scarce(world):
+            reaching = [chain for chain in reaching if ways(chain)]
+        return tuple(sorted(reaching, key=len))
+
+    return world.kept(("chains", front, rear, most), find)
 
 
-def _walk(world: World, front: str, rear: str, most: int) -> Iterator[Chain]:
-    """Depth first, never into a branch from which the rear is out of reach with the pieces left."""
-    outgoing = _outgoing(world)
-    distance = _distances(world, rear)
+def _scarce(world: World) -> bool:
+    """Whether any piece is there only so many times."""
+    every = (group for groups in groups_of(world).values() for group in groups)
+    return world.kept("scarce", lambda: (any(group.limited for group in every),))[0]
 
-    def walk(at: str, so_far: Chain) -> Iterator[Chain]:
-        if at == rear:
-            yield so_far
-        left = most - len(so_far)
-        for onward, group in outgoing.get(at, ()):
-            if distance.get(onward, most) < left:
-                chain = (*so_far, group)
-                if ways(chain):
-                    yield from walk(onward, chain)
 
-    if distance.get(front, most + 1) <= most:
-        yield from walk(front, ())
+def _paths(world: World, at: str, rear: str, left: int) -> list[Chain]:
+    """Every way on from ``at`` with ``left`` pieces; what lies behind a piece is found once and shared."""
+    if _distances(world, rear).get(at, left + 1) > left:
+        return []
+
+    def find() -> list[Chain]:
+        chains: list[Chain] = [()] if at == rear else []
+        if left:
+            for onward, group in _outgoing(world).get(at, ()):
+                chains += [(group, *rest) for rest in _paths(world, onward, rear, left - 1)]
+        return chains
+
+    return world.kept(("paths", at, rear, left), find)
 
 
 def _outgoing(world: World) -> Mapping[str, list[tuple[str, Group]]]:
-    found = world.cache.get("outgoing")
-    if found is None:
+
+    def find() -> Mapping[str, list[tuple[str, Group]]]:
         made: dict[str, list[tuple[str, Group]]] = {}
         for (front, rear), groups in groups_of(world).items():
             made.setdefault(front, []).extend((rear, group) for group in groups)
-        found = world.cache["outgoing"] = made
-    return cast("Mapping[str, list[tuple[str, Group]]]", found)
+        return made
+
+    return world.kept("outgoing", find)
 
 
 def _distances(world: World, rear: str) -> Mapping[str, int]:
     """The least number of pieces from each interface to ``rear``."""
-    found = world.cache.get(f"distances {rear}")
-    if found is None:
+
+    def find() -> Mapping[str, int]:
         into: dict[str, list[str]] = {}
         for front, behind in groups_of(world):
             into.setdefault(behind, []).append(front)
@@ -129,12 +140,15 @@ def _distances(world: World, rear: str) -> Mapping[str, int]:
                 if front not in steps:
                     steps[front] = steps[at] + 1
                     queue.append(front)
-        found = world.cache[f"distances {rear}"] = steps
-    return cast("Mapping[str, int]", found)
+        return steps
+
+    return world.kept(("distances", rear), find)
 
 
 def ways(chain: Chain) -> int:
     """How many concrete chains a chain of groups stands for, each piece used at most as often as there are copies."""
+    if not any(group.limited for group in chain):
+        return math.prod(len(group.members) for group in chain)
     total = 1
     for group, uses in Counter(chain).items():
         total *= _assignments([copies_of(member) for member in group.members], uses)
@@ -154,6 +168,8 @@ def _assignments(copies: Sequence[int], uses: int) -> int:
 
 def expand(chain: Chain) -> Iterator[tuple[Adapter, ...]]:
     """The concrete chains of a chain of groups, the handiest first."""
+    if not any(group.limited for group in chain):
+        return itertools.product(*(group.members for group in chain))
 
     def walk(position: int, so_far: tuple[Adapter, ...]) -> Iterator[tuple[Adapter, ...]]:
         if position == len(chain):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Sequence
-from typing import Literal, cast
+from typing import Literal
 
 from .gear import Adapter, Body, Lens, Mount
 from .world import World
@@ -28,9 +28,10 @@ def _mount_words(mount: Mount) -> list[str]:
 
 def _index(world: World, kind: Literal["lens", "body", "adapter"]) -> list[tuple[str, str, Lens | Body | Adapter]]:
     """Folded name and all folded words of every item that is not retired, owned ones first, then by name."""
-    found = world.cache.get(f"search {kind}")
-    if found is not None:
-        return cast("list[tuple[str, str, Lens | Body | Adapter]]", found)
+    return world.kept(("search", kind), lambda: _indexed(world, kind))
+
+
+def _indexed(world: World, kind: Literal["lens", "body", "adapter"]) -> list[tuple[str, str, Lens | Body | Adapter]]:
     shelves: dict[str, Sequence[Lens | Body | Adapter]] = {
         "lens": world.gear.lenses,
         "body": world.gear.bodies,
@@ -47,7 +48,6 @@ def _index(world: World, kind: Literal["lens", "body", "adapter"]) -> list[tuple
         for mount in mounts:
             words += _mount_words(world.mounts[mount])
         index.append((_folded(item.name), " " + _folded(" | ".join(words)), item))
-    world.cache[f"search {kind}"] = index
     return index
 
 

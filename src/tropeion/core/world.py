@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, field
 from types import MappingProxyType
-from typing import Literal, TypeVar
+from typing import Literal, TypeVar, cast
 
 from .gear import Adapter, Body, Gear, Generation, Item, Lens, Mount, Protocol
 
@@ -15,6 +15,7 @@ __all__ = ["GearKind", "UnknownIdError", "World", "compile_world", "nearest"]
 GearKind = Literal["lens", "body", "adapter", "mount", "protocol"]
 
 T = TypeVar("T", bound=Item)
+K = TypeVar("K")
 
 
 class UnknownIdError(LookupError):
@@ -44,7 +45,7 @@ class World:
     adapters: Mapping[str, Adapter]
     adapters_by_joints: Mapping[tuple[str, str], tuple[Adapter, ...]]
     # What others compute once from this world and keep with it, such as the search index.
-    cache: dict[str, object] = field(default_factory=dict, compare=False, repr=False)
+    cache: dict[Hashable, object] = field(default_factory=dict, compare=False, repr=False)
 
     def lens(self, id_: str) -> Lens:
         return _found(self.lenses, id_, "lens")
@@ -57,6 +58,13 @@ class World:
 
     def mount(self, id_: str) -> Mount:
         return _found(self.mounts, id_, "mount")
+
+    def kept(self, key: Hashable, make: Callable[[], K]) -> K:
+        """What is computed once from this world and kept with it."""
+        found = self.cache.get(key)
+        if found is None:
+            found = self.cache[key] = make()
+        return cast(K, found)
 
     def speaks(self, host: str, guest: str) -> bool:
         """Whether a host with this protocol understands that guest."""
