@@ -56,7 +56,7 @@ def test_a_plain_lens_on_an_exact_ring_is_by_hand() -> None:
 @pytest.mark.parametrize(
     ("length_mm", "grade", "code"),
     [
-        (25.05, "manual", None),
+        (25.05, "manual", "ring_long_by_hundredths"),
         (25.06, "partial", "infinity_stopped_down"),
         (25.46, "partial", "infinity_stopped_down"),
         (25.47, "close_up", "infinity_out_of_reach"),
@@ -273,7 +273,8 @@ def test_the_lens_side_of_an_adapter_counts_like_a_body() -> None:
         the_lens=lens(generation="old"),
         front=PARTS,
     )
-    grades = {route.adapters: route.grade for route in match(world, "lens", "body").routes if route.adapters}
+    routes = match(world, "lens", "body", Practice(pieces="1"), everything=True).routes
+    grades = {route.adapters: route.grade for route in routes if route.adapters}
     assert grades == {("plain",): "manual", ("feeling",): "danger"}
 
 
@@ -459,26 +460,95 @@ def test_a_finding_of_the_long_end_alone_says_so() -> None:
 # Routes and their order
 
 
-def test_every_fitting_adapter_is_a_route_and_the_best_comes_first() -> None:
+def ranked(world: World, *, everything: bool = True, **choices: Any) -> list[tuple[str, ...]]:
+    """Adapters of the routes of one piece at most, best first; bare is 25 mm too near in these worlds, and left out."""
+    practice = Practice(pieces="1", **choices)
+    return [r.adapters for r in match(world, "lens", "body", practice, everything=everything).routes if r.adapters]
+
+
+def test_the_best_comes_first_and_retired_pieces_not_at_all() -> None:
     world = world_of(
         [
             ring("long", 25.2),
-            ring("dear", price=90.0),
-            ring("cheap", price=20.0),
-            ring("mine", owned=1, price=50.0),
+            ring("dear", price=90.0, mass_g=1.0),
+            ring("cheap", price=20.0, mass_g=2.0),
+            ring("mine", owned=1, price=50.0, mass_g=3.0),
             ring("gone", retired=True),
         ]
     )
-    # The two test mounts share an interface, so bare is a route too: 25 mm too near, the worst of all.
-    routes = match(world, "lens", "body").routes
-    assert [route.adapters for route in routes] == [("mine",), ("cheap",), ("dear",), ("long",), ()]
+    assert ranked(world) == [("mine",), ("cheap",), ("dear",), ("long",)]
+
+
+def test_pieces_that_differ_in_name_and_price_alone_are_one_route() -> None:
+    world = world_of([ring("dear", price=90.0), ring("cheap", price=20.0), ring("mine", owned=1, price=50.0)])
+    report = match(world, "lens", "body", Practice(pieces="1"))
+    (route,) = [r for r in report.routes if r.adapters]
+    assert route.interchangeable == (("mine", "cheap", "dear"),)
+    assert (route.adapters, route.stands_for) == (("mine",), 3)
+    # Three rings and bare, which the ring beats.
+    assert (report.total, report.folded) == (4, 1)
+
+
+def test_routes_beaten_in_everything_are_folded_and_counted() -> None:
+    world = world_of([ring("good", price=20.0), ring("dearer", price=30.0, mass_g=1.0), ring("long", 25.2, price=10.0)])
+    assert ranked(world, everything=False) == [("good",), ("long",)]
+    report = match(world, "lens", "body", Practice(pieces="1"))
+    assert (report.total, report.folded) == (4, 2)
 
 
 def test_an_unsure_owned_ring_comes_after_a_sure_one() -> None:
     world = world_of([ring("mine", owned=1, tolerance_mm=0.2), ring("fine", tolerance_mm=0.01, price=80.0)])
-    routes = [route for route in match(world, "lens", "body").routes if route.adapters]
-    assert [route.adapters for route in routes] == [("fine",), ("mine",)]
-    assert "infinity_unsure" in codes(routes[1])
+    assert ranked(world) == [("fine",), ("mine",)]
+    assert "infinity_unsure" in codes(only_route(world, via="mine"))
+
+
+# Practice
+
+
+def test_plain_metal_by_choice_comes_first() -> None:
+    everything = {"autofocus": "full", "aperture": "full", "identity": "full", "focal_length": "full"}
+    speaking = {"link": "translate", "from_protocol": "speech", "to_protocol": "speech", "carries": everything}
+    motor = lens(**{**ELECTRONIC, "focus": "motor"})
+    world = world_of(
+        [ring("speaks", **speaking), ring("metal")], the_lens=motor, the_body=body(protocols=["speech"]), protocols=LINK
+    )
+    assert ranked(world)[0] == ("speaks",)
+    assert ranked(world, electronics="plain")[0] == ("metal",)
+
+
+def test_correcting_glass_avoided_comes_last_and_says_so() -> None:
+    glass = {"optics": "correcting", "magnification": 1.2, **GLASS}
+    world = world_of([ring("glass", **glass), ring("long", 26.0)])
+    assert ranked(world) == [("glass",), ("long",)]
+    # Close-up still works, and correcting glass is avoided.
+    assert ranked(world, glass="avoid") == [("long",), ("glass",)]
+    assert "glass_avoided" in codes(only_route(world, Practice(glass="avoid"), via="glass"))
+    assert "glass_avoided" not in codes(only_route(world, via="glass"))
+
+
+def test_for_close_up_the_ring_too_long_comes_first() -> None:
+    world = world_of([ring("exact"), ring("long", 40.0)])
+    assert ranked(world) == [("exact",), ("long",)]
+    assert ranked(world, purpose="close_up") == [("long",), ("exact",)]
+
+
+def test_the_most_precise_comes_first_by_choice() -> None:
+    world = world_of([ring("cheap", price=10.0, play_mm=0.1), ring("fine", price=90.0, play_mm=0.0)])
+    assert ranked(world) == [("cheap",), ("fine",)]
+    assert ranked(world, rings="precise") == [("fine",), ("cheap",)]
+
+
+def steps(route: Route) -> str:
+    return " ".join(step.text for step in route.steps)
+
+
+def test_practice_shows_in_the_steps() -> None:
+    stabilised = body(stabiliser={"travel_mm": 3.0}, asks_focal_length=True, focus_aids=["peaking"])
+    world = world_of([ring()], the_body=stabilised)
+    assert "Enter 50 mm for the stabiliser" in steps(only_route(world))
+    assert "stabiliser" not in steps(only_route(world, Practice(entry="skip")))
+    assert "Focus wide open, then stop down" in steps(only_route(world))
+    assert "Set the taking aperture first" in steps(only_route(world, Practice(focusing="taking_aperture")))
 
 
 def test_an_unknown_id_offers_near_ones() -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from tropeion.core.match import match
+from tropeion.core.practice import Practice
 from tropeion.core.report import Route
 from tropeion.core.world import World
 
@@ -13,7 +14,7 @@ def route(world: World, lens: str, body: str, via: str) -> Route:
 
 
 def test_its_size(sample: World) -> None:
-    assert (len(sample.mounts), len(sample.bodies), len(sample.lenses), len(sample.adapters)) == (13, 6, 14, 24)
+    assert (len(sample.mounts), len(sample.bodies), len(sample.lenses), len(sample.adapters)) == (13, 10, 30, 60)
 
 
 def test_the_registers_are_those_of_the_scenario(sample: World) -> None:
@@ -51,8 +52,13 @@ def test_the_full_collar_breaks_the_fixed_tongue(sample: World) -> None:
 
 
 def test_plain_metal_leaves_a_wire_focused_lens_without_focus(sample: World) -> None:
-    grades = {r.adapters[0]: r.grade for r in match(sample, "mrw-92", "o7").routes}
-    assert grades == {"mrw-ost-active": "full", "mrw-ost-slow": "full", "mrw-ost-plain": "none"}
+    report = match(sample, "mrw-92", "o7", Practice(pieces="1"), everything=True)
+    assert {r.adapters[0]: r.grade for r in report.routes} == {
+        "mrw-ost-active": "full",
+        "mrw-ost-slow": "full",
+        "mrw-ost-drawer": "full",
+        "mrw-ost-plain": "none",
+    }
 
 
 def test_plain_metal_leaves_an_electronic_iris_where_it_was(sample: World) -> None:
@@ -79,17 +85,40 @@ def test_a_filter_drawer_is_longer_by_what_its_glass_takes_back(sample: World) -
 def test_correcting_glass_bridges_what_no_ring_can(sample: World) -> None:
     report = match(sample, "brn-52", "corran")
     assert report.gap_mm == -3.4
-    assert [(r.adapters, r.grade) for r in report.routes] == [(("brn-mrw-glass",), "partial")]
+    assert (report.routes[0].adapters, report.routes[0].grade) == (("brn-mrw-glass",), "partial")
 
 
 def test_every_lens_has_a_route_somewhere_and_every_adapter_serves_some_pair(sample: World) -> None:
     served: set[str] = set()
     for lens in sample.lenses:
-        found = [r for body in sample.bodies for r in match(sample, lens, body).routes]
+        found = [r for body in sample.bodies for r in match(sample, lens, body, everything=True).routes]
         assert found, lens
-        served |= {adapter for r in found for adapter in r.adapters}
-    # The step ring serves in chains, with the ring behind it.
-    assert set(sample.adapters) - served == {"trf-lsk-step"}
+        served |= {id_ for r in found for ids in r.interchangeable for id_ in ids}
+    assert set(sample.adapters) == served
+
+
+def test_three_pieces_join_what_nobody_makes_an_adapter_for(sample: World) -> None:
     (chain,) = match(sample, "trf-36", "o7", via=["trf-lsk-step", "lsk-ost-plain"]).routes
-    assert chain.register_error_mm == 0.0
-    assert chain.grade == "manual"
+    assert (chain.register_error_mm, chain.grade) == (0.0, "manual")
+
+
+def test_the_workshop_ring_is_there_once(sample: World) -> None:
+    for lens in ("kel-45", "tol-82"):
+        for body in sample.bodies:
+            for route_ in match(sample, lens, body, everything=True).routes:
+                assert route_.adapters.count("kel-tol-thin") <= 1
+
+
+def test_the_wheel_without_a_clear_position_says_so(sample: World) -> None:
+    codes = {f.code for f in route(sample, "mrw-62", "vigil", "mrw-skn-wheel").findings}
+    assert {"filter_positions", "no_clear_position", "firmware_matters"} <= codes
+
+
+def test_a_body_that_holds_the_iris_is_named(sample: World) -> None:
+    (held,) = [f for f in route(sample, "mrw-62", "o7", "mrw-ost-plain").findings if f.code == "iris_hold_and_remove"]
+    assert held.link == "corran"
+
+
+def test_one_plate_could_take_both_systems_of_equal_register(sample: World) -> None:
+    kinds = [need.kind for need in match(sample, "ost-30", "vigil").would_need]
+    assert kinds == ["swap_body_plate", "close_up", "correcting_glass", "shared_plate"]

@@ -96,9 +96,13 @@ def merit_of(assessed: Assessment) -> Merit:
     )
 
 
+def works(grade: Grade) -> bool:
+    """Whether anything can be photographed with it, and nothing breaks or is changed for good."""
+    return findings.rank(grade) > findings.rank("modify")
+
+
 def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
     """Sorts routes, best first: what works at all, practice, purpose, grade, pieces, owned, price, play."""
-    works = findings.rank(merit.grade) > findings.rank("modify")
     choices = (
         merit.correcting and practice.glass == "avoid",
         merit.spoken and practice.electronics == "plain",
@@ -108,7 +112,7 @@ def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
     cheap = (not merit.owned, merit.price, merit.play_mm)
     fine = (merit.play_mm, merit.worst_case_mm, not merit.owned, merit.price)
     return (
-        not works,
+        not works(merit.grade),
         *choices,
         *purpose,
         -findings.rank(merit.grade),
@@ -122,8 +126,10 @@ def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
 def beats(one: Merit, other: Merit, practice: Practice, *, promised: bool = False) -> bool:
     """At least as good in everything, and better in something. ``promised``: the other's grade may yet be lower.
 
-    How close it gets counts where close-up is the purpose.
+    What works beats what does not work at all, however cheap. How close it gets counts where close-up is the purpose.
     """
+    if works(one.grade) and not works(other.grade):
+        return True
     better = (
         findings.rank(one.grade) - findings.rank(other.grade),
         other.pieces - one.pieces,

@@ -15,10 +15,12 @@ export interface Question {
   body: string;
   via?: string;
   practice: Practice;
+  /** With the routes that another beats in everything. */
+  everything?: boolean;
 }
 
-export function matchQuery({ lens, body, via, practice }: Question) {
-  const query = { ...practice, lens, body, ...(via === undefined ? {} : { via }) };
+export function matchQuery({ lens, body, via, practice, everything = false }: Question) {
+  const query = { ...practice, lens, body, everything, ...(via === undefined ? {} : { via }) };
   return queryOptions({
     queryKey: ["match", query],
     queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/match", { params: { query }, signal })),
@@ -32,6 +34,15 @@ export function workingQuery({ lens, body, via, practice }: Question) {
     queryKey: ["working", query],
     queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/match/working", { params: { query }, signal })),
     placeholderData: keepPreviousData,
+    retry: patient,
+  });
+}
+
+export function fitsQuery(end: { lens: string } | { body: string }, practice: Practice) {
+  const query = { ...practice, ...end };
+  return queryOptions({
+    queryKey: ["fits", query],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/fits", { params: { query }, signal })),
     retry: patient,
   });
 }

@@ -53,7 +53,7 @@ export interface paths {
         };
         /**
          * Get Match
-         * @description Judge a pair: every route of no or one adapter, best first, or the one chain ``via``.
+         * @description Judge a pair: every route that nothing beats in everything, best first, or the one chain ``via``.
          */
         get: operations["get_match"];
         put?: never;
@@ -76,6 +76,46 @@ export interface paths {
          * @description The working of every number of one route; ``via`` absent or empty means bare.
          */
         get: operations["get_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Fits
+         * @description Every body for a lens, or every lens for a body, with its best route; best first.
+         */
+        get: operations["get_fits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mounts/{id}/key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Key
+         * @description Which generation it is: what is seen, what is not, and what cannot be seen; with the next question.
+         */
+        get: operations["get_key"];
         put?: never;
         post?: never;
         delete?: never;
@@ -221,6 +261,18 @@ export interface components {
             axis_f_number: number | null;
         };
         /**
+         * Conflict
+         * @description An answer that does not go with the most likely generation.
+         */
+        Conflict: {
+            /** Feature */
+            feature: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Coverage
          * @description Which mode is used and how the circle lies over it. Unknown circle: everything about it is None.
          */
@@ -319,6 +371,44 @@ export interface components {
             gives_up: string;
         };
         /**
+         * Fit
+         * @description What one other end comes to: its best route, or none.
+         */
+        Fit: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Owned */
+            owned: number;
+            /** Grade */
+            grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Adapters */
+            adapters: string[];
+            /** Adapter Names */
+            adapter_names: string[];
+            /** Sentence */
+            sentence: string;
+            /** Price */
+            price: number | null;
+        };
+        /**
+         * FitsReport
+         * @description What fits one given end, best first; what nothing joins comes last.
+         */
+        FitsReport: {
+            /**
+             * Given
+             * @enum {string}
+             */
+            given: "lens" | "body";
+            /** Id */
+            id: string;
+            /** Fits */
+            fits: components["schemas"]["Fit"][];
+            practice: components["schemas"]["Practice"];
+        };
+        /**
          * Found
          * @description An item as a picker lists it. ``register_mm`` is that of a lens or body.
          */
@@ -350,11 +440,16 @@ export interface components {
         };
         /**
          * FunctionLeft
-         * @description One function: what is left of it, and the link that limits it (None: nothing does).
+         * @description One function: whether the lens offers it, what each link passes, whether the body takes it, and what is left.
+         *
+         *     ``link`` is what limits it; None: nothing does.
          */
         FunctionLeft: {
-            /** Function */
-            function: string;
+            /**
+             * Function
+             * @enum {string}
+             */
+            function: "autofocus" | "manual_focus" | "aperture" | "aperture_readout" | "open_aperture_metering" | "exposure_modes" | "identity" | "focal_length" | "focus_distance" | "stabiliser" | "control_ring" | "automatic_magnifier" | "automatic_crop";
             /**
              * State
              * @enum {string}
@@ -362,6 +457,12 @@ export interface components {
             state: "full" | "slow" | "by_hand" | "entered" | "lost" | "stuck";
             /** Link */
             link: string | null;
+            /** Offered */
+            offered: boolean;
+            /** Passed */
+            passed: components["schemas"]["Passed"][];
+            /** Taken */
+            taken: boolean;
         };
         /**
          * Infinity
@@ -382,6 +483,40 @@ export interface components {
             short_end_mm: number;
             /** Long End Mm */
             long_end_mm: number | null;
+        };
+        /**
+         * KeyReport
+         * @description What remains, best first; the next question (None: settled, or nothing left to ask); where it may be mounted.
+         */
+        KeyReport: {
+            /** Mount */
+            mount: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "lens" | "body";
+            /** Remaining */
+            remaining: components["schemas"]["Remaining"][];
+            /** Settled */
+            settled: boolean;
+            question: components["schemas"]["Question"] | null;
+            /** Conflicts */
+            conflicts: components["schemas"]["Conflict"][];
+            /** May Mount */
+            may_mount: components["schemas"]["MayMount"][];
+        };
+        /**
+         * Load
+         * @description The moment at one joint, in N·m, and what the joint is rated for. ``link`` is the piece behind the joint.
+         */
+        Load: {
+            /** Link */
+            link: string;
+            /** Moment Nm */
+            moment_nm: number;
+            /** Rating Nm */
+            rating_nm: number | null;
         };
         /**
          * LongEnd
@@ -408,8 +543,32 @@ export interface components {
             grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
         };
         /**
+         * LookAt
+         * @description Where on the mount a coupling feature is seen, and which of our shapes draws it.
+         */
+        LookAt: {
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "ring" | "rear" | "flange" | "barrel" | "front";
+            /**
+             * Clock Deg
+             * @default 0
+             */
+            clock_deg: number;
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "fork" | "peg" | "collar" | "cut_collar" | "cam" | "window" | "bevel" | "tongue" | "dot" | "scale" | "contacts";
+        };
+        /**
          * MatchReport
          * @description A pair and its routes, best first. ``practice`` is what the answer was given under.
+         *
+         *     ``total`` counts every chain that mates; ``folded`` those that another route beats in everything, which are left
+         *     out unless asked for. ``would_need`` says what would have to exist where nothing reaches infinity.
          */
         MatchReport: {
             /** Lens */
@@ -422,6 +581,12 @@ export interface components {
             sentence: string;
             /** Routes */
             routes: components["schemas"]["Route"][];
+            /** Total */
+            total: number;
+            /** Folded */
+            folded: number;
+            /** Would Need */
+            would_need: components["schemas"]["WouldNeed"][];
             /** Pieces */
             pieces: {
                 [key: string]: components["schemas"]["Piece"];
@@ -429,6 +594,24 @@ export interface components {
             /** Currency */
             currency: string;
             practice: components["schemas"]["Practice"];
+        };
+        /**
+         * MayMount
+         * @description What this lens, as it was seen, does on one body of the system.
+         */
+        MayMount: {
+            /** Body */
+            body: string | null;
+            /** Generation */
+            generation: string;
+            /** Label */
+            label: string;
+            /** Effect */
+            effect: ("damage" | "safe_after" | "inspect" | "no_metering" | "stop_down_metering" | "meters") | "nothing_known";
+            /** Text */
+            text: string;
+            /** Action */
+            action: string | null;
         };
         /**
          * NativeReach
@@ -447,6 +630,19 @@ export interface components {
             lens: string;
             /** Body */
             body: string;
+        };
+        /**
+         * Passed
+         * @description How well one link passes a function on.
+         */
+        Passed: {
+            /** Link */
+            link: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "none" | "slow" | "full";
         };
         /**
          * Piece
@@ -492,6 +688,16 @@ export interface components {
             locking: boolean;
         };
         /**
+         * Play
+         * @description Play of all joints: in mm, and as a share of the depth of focus wide open.
+         */
+        Play: {
+            /** Displacement Mm */
+            displacement_mm: number;
+            /** Fraction Of Window */
+            fraction_of_window: number;
+        };
+        /**
          * Practice
          * @description One person's practice. Every answer is given under one of these.
          */
@@ -524,6 +730,76 @@ export interface components {
              * @enum {string}
              */
             distances: "metric" | "imperial";
+            /**
+             * Glass
+             * @description Correcting glass: a way like others, or the last.
+             * @default accept
+             * @enum {string}
+             */
+            glass: "accept" | "avoid";
+            /**
+             * Electronics
+             * @description Electronics where they exist, or plain metal by choice.
+             * @default active
+             * @enum {string}
+             */
+            electronics: "active" | "plain";
+            /**
+             * Rings
+             * @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance.
+             * @default cheapest
+             * @enum {string}
+             */
+            rings: "cheapest" | "precise";
+            /**
+             * Heavy
+             * @description A heavy lens on a thin ring: within the rating is fine, or always supported.
+             * @default fine
+             * @enum {string}
+             */
+            heavy: "fine" | "support";
+            /**
+             * Entry
+             * @description Entering the focal length for the stabiliser.
+             * @default essential
+             * @enum {string}
+             */
+            entry: "essential" | "skip";
+            /**
+             * Zooms
+             * @description Zooms on plain metal.
+             * @default use
+             * @enum {string}
+             */
+            zooms: "use" | "avoid";
+            /**
+             * Throw
+             * @description Focus throw: long for precision, short for speed.
+             * @default long
+             * @enum {string}
+             */
+            throw: "long" | "short";
+            /**
+             * Focusing
+             * @description Focus wide open and stop down, or at the taking aperture.
+             * @default wide_open
+             * @enum {string}
+             */
+            focusing: "wide_open" | "taking_aperture";
+            /**
+             * Purpose
+             * @description What the rig is for: the whole range, or close-up, where a long ring is wanted.
+             * @default infinity
+             * @enum {string}
+             */
+            purpose: "infinity" | "close_up";
+            /**
+             * Pieces
+             * @description The most adapters in a chain.
+             * @default 3
+             * @enum {string}
+             */
+            pieces: "1" | "2" | "3" | "4";
             /**
              * Use
              * @description Which of the body's modes are chosen among.
@@ -569,6 +845,44 @@ export interface components {
             near: string[];
         };
         /**
+         * Question
+         * @description What to look for next. ``gain_bits`` is what the answer is expected to tell.
+         */
+        Question: {
+            /** Feature */
+            feature: string;
+            /** Label */
+            label: string;
+            /** Question */
+            question: string;
+            look_at: components["schemas"]["LookAt"] | null;
+            /** Gain Bits */
+            gain_bits: number;
+        };
+        /**
+         * Range
+         * @description A setting in the chain: how far it is opened for infinity, and the near limits closed and fully open, in mm.
+         */
+        Range: {
+            /** Link */
+            link: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "helicoid" | "filter";
+            /** Travel Mm */
+            travel_mm: number;
+            /** For Infinity Mm */
+            for_infinity_mm: number | null;
+            /** Near Closed Mm */
+            near_closed_mm: number | null;
+            /** Near Open Mm */
+            near_open_mm: number | null;
+            /** Positions */
+            positions: string[];
+        };
+        /**
          * Reach
          * @description What distances can be focused, in mm; ``far_mm`` is None in the state ``to_infinity``.
          *
@@ -605,6 +919,22 @@ export interface components {
             standard_uncertainty: number;
         };
         /**
+         * Remaining
+         * @description A generation and how likely it is.
+         */
+        Remaining: {
+            /** Generation */
+            generation: string;
+            /** Label */
+            label: string;
+            /** Start */
+            start: number | null;
+            /** To */
+            to: number | null;
+            /** Probability */
+            probability: number;
+        };
+        /**
          * Replaced
          * @description What a replacement did.
          */
@@ -621,6 +951,9 @@ export interface components {
         /**
          * Route
          * @description One way from the lens to the body, judged.
+         *
+         *     ``interchangeable`` names, for each piece, those that could take its place without changing anything but the
+         *     price; ``stands_for`` counts the chains that come of that.
          */
         Route: {
             /** Adapters */
@@ -662,17 +995,28 @@ export interface components {
             circle_of_confusion_mm: number;
             /** Functions */
             functions: components["schemas"]["FunctionLeft"][];
+            /** Exposure Modes */
+            exposure_modes: string[];
             wire: components["schemas"]["Wire"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** Stations */
             stations: components["schemas"]["Station"][];
+            /** Loads */
+            loads: components["schemas"]["Load"][];
+            play: components["schemas"]["Play"];
+            /** Ranges */
+            ranges: components["schemas"]["Range"][];
             /** Steps */
             steps: components["schemas"]["StepLine"][];
             /** Owned */
             owned: boolean;
             /** Price */
             price: number | null;
+            /** Interchangeable */
+            interchangeable: string[][];
+            /** Stands For */
+            stands_for: number;
         };
         /**
          * StabiliserEntry
@@ -802,6 +1146,35 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["Step"][];
         };
+        /**
+         * WouldNeed
+         * @description Something that would have to exist, or to be done, for a pair that nothing joins to infinity.
+         */
+        WouldNeed: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "ring" | "correcting_glass" | "close_up" | "swap_lens_mount" | "swap_body_plate" | "shared_plate";
+            /** Text */
+            text: string;
+            /** Length Mm */
+            length_mm?: number | null;
+            /** Practical */
+            practical?: boolean | null;
+            /** Near Mm */
+            near_mm?: number | null;
+            /** Far Mm */
+            far_mm?: number | null;
+            /** Mount */
+            mount?: string | null;
+            /** Price */
+            price?: number | null;
+            /** Minutes */
+            minutes?: number | null;
+            /** Reversible */
+            reversible?: boolean | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -906,6 +1279,26 @@ export interface operations {
                 equivalence?: "framing" | "framing_and_depth";
                 /** @description How subject distances are written. */
                 distances?: "metric" | "imperial";
+                /** @description Correcting glass: a way like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain metal by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
+                rings?: "cheapest" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain metal. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
@@ -913,6 +1306,8 @@ export interface operations {
                 lens: string;
                 body: string;
                 via?: string | null;
+                /** @description With the routes that another beats in everything. */
+                everything?: boolean;
             };
             header?: never;
             path?: never;
@@ -962,6 +1357,26 @@ export interface operations {
                 equivalence?: "framing" | "framing_and_depth";
                 /** @description How subject distances are written. */
                 distances?: "metric" | "imperial";
+                /** @description Correcting glass: a way like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain metal by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
+                rings?: "cheapest" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain metal. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
@@ -969,6 +1384,8 @@ export interface operations {
                 lens: string;
                 body: string;
                 via?: string | null;
+                /** @description With the routes that another beats in everything. */
+                everything?: boolean;
             };
             header?: never;
             path?: never;
@@ -983,6 +1400,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkedRoute"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_fits: {
+        parameters: {
+            query?: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a way like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain metal by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
+                rings?: "cheapest" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain metal. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens?: string | null;
+                body?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitsReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_key: {
+        parameters: {
+            query?: {
+                /** @description Feature ids, joined by commas */
+                yes?: string;
+                /** @description Feature ids, joined by commas */
+                no?: string;
+                /** @description Feature ids, joined by commas */
+                unknown?: string;
+                side?: "lens" | "body";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeyReport"];
                 };
             };
             /** @description An id that is not in the collection */

@@ -7,6 +7,16 @@ export const DEFAULT_PRACTICE: Required<Practice> = {
   distances: "metric",
   use: "still",
   blur: "1500",
+  glass: "accept",
+  electronics: "active",
+  rings: "cheapest",
+  heavy: "fine",
+  entry: "essential",
+  zooms: "use",
+  throw: "long",
+  focusing: "wide_open",
+  purpose: "infinity",
+  pieces: "3",
 };
 
 export type Chosen = Required<Practice>;
@@ -58,6 +68,88 @@ export const CHOICES: Choice[] = [
     options: [
       { value: "still", label: "Stills", says: "still modes" },
       { value: "film", label: "Film", says: "film modes" },
+    ],
+  },
+  {
+    key: "purpose",
+    question: "What the rig is for",
+    options: [
+      { value: "infinity", label: "All distances", says: "for all distances" },
+      { value: "close_up", label: "Close-up", says: "for close-up" },
+    ],
+  },
+  {
+    key: "electronics",
+    question: "Electronics",
+    options: [
+      { value: "active", label: "Where they exist", says: "electronics where they exist" },
+      { value: "plain", label: "Plain metal", says: "plain metal by choice" },
+    ],
+  },
+  {
+    key: "rings",
+    question: "Among equal adapters",
+    options: [
+      { value: "cheapest", label: "The cheapest", says: "the cheapest that fits" },
+      { value: "precise", label: "The most precise", says: "the most precise first" },
+    ],
+  },
+  {
+    key: "glass",
+    question: "Correcting glass",
+    options: [
+      { value: "accept", label: "Accept", says: "correcting glass accepted" },
+      { value: "avoid", label: "Avoid", says: "correcting glass avoided" },
+    ],
+  },
+  {
+    key: "zooms",
+    question: "Zooms on plain metal",
+    options: [
+      { value: "use", label: "Use", says: "zooms on plain metal" },
+      { value: "avoid", label: "Avoid", says: "no zooms on plain metal" },
+    ],
+  },
+  {
+    key: "heavy",
+    question: "A heavy lens on a thin ring",
+    options: [
+      { value: "fine", label: "Fine", says: "heavy lenses as rated" },
+      { value: "support", label: "Support it", says: "heavy lenses supported" },
+    ],
+  },
+  {
+    key: "entry",
+    question: "Entering the focal length",
+    options: [
+      { value: "essential", label: "Essential", says: "focal length entered" },
+      { value: "skip", label: "Skip it", says: "focal length not entered" },
+    ],
+  },
+  {
+    key: "throw",
+    question: "Focus throw",
+    options: [
+      { value: "long", label: "Long, precise", says: "long focus throw" },
+      { value: "short", label: "Short, quick", says: "short focus throw" },
+    ],
+  },
+  {
+    key: "focusing",
+    question: "Focusing",
+    options: [
+      { value: "wide_open", label: "Wide open first", says: "focused wide open" },
+      { value: "taking_aperture", label: "As taken", says: "focused at the taking aperture" },
+    ],
+  },
+  {
+    key: "pieces",
+    question: "Most adapters in a row",
+    options: [
+      { value: "1", label: "1", says: "one adapter at most" },
+      { value: "2", label: "2", says: "two adapters at most" },
+      { value: "3", label: "3", says: "three adapters at most" },
+      { value: "4", label: "4", says: "four adapters at most" },
     ],
   },
   {

@@ -9,6 +9,8 @@ export interface Address {
   /** The chosen chain, lens to body; "" is bare, null the best. */
   via: string | null;
   practice: Chosen;
+  /** With the routes that another beats in everything. */
+  everything: boolean;
   /** Nothing is named: a fresh start. */
   fresh: boolean;
 }
@@ -18,6 +20,7 @@ export interface Change {
   body?: string | null;
   via?: string | null;
   practice?: Chosen;
+  everything?: boolean;
 }
 
 /** The address bar holds the whole question: any answer can be kept and sent. */
@@ -29,6 +32,7 @@ export function useAddress(): [Address, (change: Change, replace?: boolean) => v
       body: parameters.get("body"),
       via: parameters.get("via"),
       practice: practiceOf(parameters),
+      everything: parameters.get("all") === "1",
       fresh: !parameters.has("lens") && !parameters.has("body"),
     }),
     [parameters],
@@ -44,6 +48,8 @@ export function useAddress(): [Address, (change: Change, replace?: boolean) => v
             if (value === null) next.delete(key);
             else next.set(key, value);
           }
+          if (change.everything === true) next.set("all", "1");
+          else if (change.everything === false || change.lens !== undefined || change.body !== undefined) next.delete("all");
           if (change.practice) writePractice(next, change.practice);
           return next;
         },

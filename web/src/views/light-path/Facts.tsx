@@ -128,6 +128,11 @@ const FUNCTION_NAMES: Record<string, string> = {
   focus_distance: "Focus distance",
   stabiliser: "Stabiliser in the lens",
   control_ring: "Control ring",
+  aperture_readout: "Aperture read-out",
+  open_aperture_metering: "Metering with the iris open",
+  exposure_modes: "Exposure modes",
+  automatic_magnifier: "Magnifier by itself",
+  automatic_crop: "Crop by itself",
 };
 
 const STATE_WORDS: Record<FunctionLeft["state"], string> = {
@@ -141,20 +146,75 @@ const STATE_WORDS: Record<FunctionLeft["state"], string> = {
 
 /** Functions kept, by hand, lost, and by which link. */
 export function Functions({ report, route }: { report: MatchReport; route: Route }) {
+  const modes = route.exposure_modes;
   return (
     <section>
       <h2>Functions</h2>
       <ul className="functions">
-        {route.functions.map(({ function: name, state, link }) => (
-          <li key={name} className={`function ${state}`}>
+        {route.functions.map(({ function: name, state, link, passed, offered, taken }) => (
+          <li key={name} className={`function ${state}`} data-function={name}>
             <span>{FUNCTION_NAMES[name] ?? name}</span>
-            <span className="function-state">{STATE_WORDS[state]}</span>
-            <span className="function-link">
+            <span className="function-state">
+              {STATE_WORDS[state]}
+              {name === "exposure_modes" && modes.length > 0 ? ` (${modes.join(", ")})` : ""}
+            </span>
+            <span
+              className="function-link"
+              title={[
+                offered ? "the lens offers it" : "the lens does not offer it",
+                ...passed.map((one) => `${report.pieces[one.link]?.name ?? one.link} passes it: ${one.level}`),
+                taken ? "the body takes it" : "the body does not take it",
+              ].join("; ")}
+            >
               {link && state !== "full" ? `at ${report.pieces[link]?.name ?? link}` : ""}
             </span>
           </li>
         ))}
       </ul>
+    </section>
+  );
+}
+
+/** What the joints bear and how far they give, and what can be set in the chain. */
+export function Joints({ report, route, units }: { report: MatchReport; route: Route; units: "metric" | "imperial" }) {
+  const name = (id: string) => report.pieces[id]?.name ?? id;
+  const near = (value: number | null) => (value === null ? "unknown" : distance(value, units));
+  return (
+    <section>
+      <h2>Joints and settings</h2>
+      <table className="depths joints">
+        <tbody>
+          {route.loads.map((load, index) => (
+            <tr key={load.link}>
+              <th scope="row">{`Pull on ${name(load.link)}`}</th>
+              <td>
+                <Figure of={`joint ${index + 1}.loads.moment_nm`} label={load.rating_nm === null ? "no rating known" : `rated for ${mm(load.rating_nm)} N·m`} value={`${mm(load.moment_nm)} N·m`} />
+              </td>
+            </tr>
+          ))}
+          <tr>
+            <th scope="row">Play of all joints</th>
+            <td>
+              <Figure
+                of="play.displacement_mm"
+                label={`${percent(route.play.fraction_of_window)} of the depth of focus`}
+                value={`${mm(route.play.displacement_mm)} mm`}
+              />
+            </td>
+          </tr>
+          {route.ranges.map((range) => (
+            <tr key={range.link}>
+              <th scope="row">{name(range.link)}</th>
+              <td>
+                {range.kind === "helicoid"
+                  ? `${range.for_infinity_mm === null ? "no infinity" : range.for_infinity_mm === 0 ? "closed for infinity" : `open by ${mm(range.for_infinity_mm)} mm for infinity`}; near limit ${near(range.near_closed_mm)} closed, ${near(range.near_open_mm)} open`
+                  : range.positions.join(", ")}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {route.loads.length === 0 && <p>The pull on the joints is not assessed: a mass is not known.</p>}
     </section>
   );
 }

@@ -11,7 +11,8 @@ import { useAddress } from "../../app/useAddress";
 import { useKeys } from "../../app/useKeys";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { WorkingContext } from "../../parts/Figure";
-import { CameraFigures, DepthOfField, Findings, Functions, Steps, StripFigures } from "./Facts";
+import { CameraFigures, DepthOfField, Findings, Functions, Joints, Steps, StripFigures } from "./Facts";
+import { Fits, Folded, WouldNeed } from "./More";
 import { HelpPanel } from "./HelpPanel";
 import { Picker } from "./Picker";
 import { PracticePanel } from "./PracticePanel";
@@ -46,7 +47,7 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
 
   const question =
     address.lens !== null && address.body !== null
-      ? { lens: address.lens, body: address.body, practice: address.practice }
+      ? { lens: address.lens, body: address.body, practice: address.practice, everything: address.everything }
       : null;
   const all = useQuery({
     ...matchQuery(question ?? { lens: "", body: "", practice: address.practice }),
@@ -118,18 +119,23 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
   } else if (start.isSuccess && question === null && !(address.fresh && pair)) {
     const missing = address.lens === null ? (address.body === null ? "pair" : "lens") : "body";
     content = (
-      <NoPair
-        missing={missing}
-        onPick={() => {
-          (missing === "body" ? bodyPicker : lensPicker).current?.focus();
-        }}
-      />
+      <>
+        <NoPair
+          missing={missing}
+          onPick={() => {
+            (missing === "body" ? bodyPicker : lensPicker).current?.focus();
+          }}
+        />
+        {address.lens !== null && <Fits end={{ lens: address.lens }} practice={address.practice} onPick={(id) => { go({ body: id, via: null }); }} />}
+        {address.body !== null && <Fits end={{ body: address.body }} practice={address.practice} onPick={(id) => { go({ lens: id, via: null }); }} />}
+      </>
     );
   } else if (report && !route) {
     content = (
       <div className="message nothing" data-state="nothing-fits">
         <GradeMark grade="none" size={40} />
         <h1>{report.sentence}</h1>
+        <WouldNeed needs={report.would_need} />
       </div>
     );
   } else if (report && route) {
@@ -157,14 +163,22 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
         </div>
         <div className="below">
           <section className="below-routes">
-            <h2>{report.routes.length === 1 ? "The only route" : `${report.routes.length} routes, best first`}</h2>
+            <h2>{report.total === 1 ? "The only route" : `${report.routes.length} routes, best first`}</h2>
             <RouteList report={report} chosen={Math.max(chosen, 0)} onChoose={choose} />
+            <Folded report={report} everything={address.everything} onToggle={(everything) => { go({ everything, via: null }, true); }} />
+            {report.would_need.length > 0 && (
+              <section>
+                <h2>What would have to exist</h2>
+                <WouldNeed needs={report.would_need} />
+              </section>
+            )}
             <Findings route={route} />
             <Steps route={route} />
           </section>
           <section className="below-camera">
             <CameraFigures report={report} route={route} practice={address.practice} />
             <Functions report={report} route={route} />
+            <Joints report={report} route={route} units={address.practice.distances} />
             <DepthOfField route={route} practice={address.practice} />
           </section>
         </div>

@@ -18,6 +18,12 @@ const cost = (report: MatchReport, route: Route) => {
   return route.price === null ? "price unknown" : money(route.price, report.currency);
 };
 
+/** Pieces that could stand in a route's place without changing anything but the price. */
+const alternatives = (report: MatchReport, route: Route) =>
+  route.interchangeable.flatMap((ids, place) =>
+    ids.filter((id) => id !== route.adapters[place]).map((id) => report.pieces[id]?.name ?? id),
+  );
+
 /** The routes as miniature stacks at one scale, best first. */
 export function RouteList({ report, chosen, onChoose }: Props) {
   const longest = Math.max(...report.routes.map((route) => find(route, "lens_front")?.at_mm ?? 60));
@@ -53,6 +59,9 @@ export function RouteList({ report, chosen, onChoose }: Props) {
             <GradeMark grade={route.grade} size={22} />
             <span className="route-name">
               <span>{chainName(report, route)}</span>
+              {alternatives(report, route).length > 0 && (
+                <span className="route-gives">{`or ${alternatives(report, route).join(", ")}`}</span>
+              )}
               <span className="route-gives">
                 {GRADE_WORDS[route.grade]}
                 {route.gives_up && route.gives_up !== "nothing" ? `: ${route.gives_up}` : ""}

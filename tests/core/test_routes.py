@@ -1,0 +1,162 @@
+"""Chains of adapters: random small worlds against an exhaustive search."""
+
+from __future__ import annotations
+
+import itertools
+from typing import Any
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.worlds import gear_of, mount, ring
+from tropeion.core.findings import Grade, rank
+from tropeion.core.gear import Adapter
+from tropeion.core.grades import best_grade, best_grades
+from tropeion.core.judgement import assess
+from tropeion.core.match import match
+from tropeion.core.practice import Practice
+from tropeion.core.routes import UNLIMITED, copies_of, expand, find_chains, ways
+from tropeion.core.world import World, compile_world
+
+SYSTEMS = ("a", "b", "c", "d")
+REGISTERS = {"a": 60.0, "b": 45.0, "c": 30.0, "d": 20.0}
+SPOKEN = {"link": "pass"}
+
+pieces = st.fixed_dictionaries(
+    {
+        "lens_mount": st.sampled_from(SYSTEMS),
+        "body_mount": st.sampled_from(SYSTEMS),
+        "length_mm": st.sampled_from([0.5, 10.0, 15.0, 15.05, 25.0, 30.0, 40.0]),
+        "owned": st.integers(0, 2),
+        "price": st.sampled_from([None, 10.0, 20.0]),
+        "link": st.sampled_from(["none", "pass"]),
+        "aperture_control": st.sampled_from(["none", "none", "lever_ring", "pin_press"]),
+        "helicoid_mm": st.sampled_from([0.0, 0.0, 6.0]),
+        "retired": st.sampled_from([False, False, False, True]),
+    }
+)
+lenses = st.fixed_dictionaries(
+    {
+        "mount": st.sampled_from(SYSTEMS),
+        "focus": st.sampled_from(["ring", "by_wire", "motor", "none"]),
+        "aperture": st.sampled_from(["ring", "lever", "pin", "electronic"]),
+        "iris_at_rest": st.sampled_from(["open", "closed", "stays"]),
+        "protocol": st.sampled_from([None, "speech"]),
+        "min_focus_m": st.sampled_from([None, 0.3, 0.5]),
+        "past_infinity_mm": st.sampled_from([0.0, 0.2]),
+        "image_circle_mm": st.sampled_from([None, 30.0, 45.0]),
+        "offers": st.sampled_from([[], ["autofocus", "aperture", "identity"]]),
+        "rear_protrusion_mm": st.sampled_from([None, 4.0, 30.0]),
+    }
+)
+bodies = st.fixed_dictionaries(
+    {
+        "mount": st.sampled_from(SYSTEMS),
+        "protocols": st.sampled_from([[], ["speech"]]),
+        "obstruction_mm": st.sampled_from([None, 6.0]),
+    }
+)
+
+
+def world_of(rings: list[dict[str, Any]], the_lens: dict[str, Any], the_body: dict[str, Any]) -> World:
+    document = {
+        "protocols": [{"id": "speech", "name": "Speech", "powers": ["iris", "focus"]}],
+        "mounts": [mount(id_, REGISTERS[id_], 0.01, interface=f"joint-{id_}") for id_ in SYSTEMS],
+        "bodies": [{"id": "body", "name": "Body", "sensor_mm": [36.0, 24.0], **the_body}],
+        "lenses": [
+            {"id": "lens", "name": "Lens", "focal_length_mm": [50, 50], "f_number": [2, 16], **the_lens},
+        ],
+        "adapters": [ring(f"r{number}", **{"tolerance_mm": 0.02, **one}) for number, one in enumerate(rings)],
+    }
+    return compile_world(gear_of(document))
+
+
+def exhaustive(world: World, most: int) -> set[tuple[str, ...]]:
+    """Every sequence of at most ``most`` pieces, tried one by one."""
+    lens, body = world.lenses["lens"], world.bodies["body"]
+    usable = [a for a in world.gear.adapters if not a.retired]
+    found = set()
+    for count in range(most + 1):
+        for chain in itertools.product(usable, repeat=count):
+            if any(chain.count(piece) > copies_of(piece) for piece in chain):
+                continue
+            ends = [lens.mount, *(m for piece in chain for m in (piece.lens_mount, piece.body_mount)), body.mount]
+            joints = zip(ends[::2], ends[1::2], strict=True)
+            if all(world.mounts[front].interface == world.mounts[rear].interface for front, rear in joints):
+                found.add(tuple(piece.id for piece in chain))
+    return found
+
+
+worlds = st.builds(world_of, st.lists(pieces, max_size=7), lenses, bodies)
+
+
+@settings(max_examples=120)
+@given(worlds, st.integers(0, 3))
+def test_every_chain_is_found_once_and_none_that_does_not_mate(world: World, most: int) -> None:
+    chains = find_chains(world, world.lenses["lens"], world.bodies["body"], most)
+    concrete = [tuple(piece.id for piece in one) for chain in chains for one in expand(chain)]
+    assert len(concrete) == len(set(concrete))
+    assert set(concrete) == exhaustive(world, most)
+
+
+@settings(max_examples=120)
+@given(worlds, st.integers(0, 3))
+def test_counts_are_exact(world: World, most: int) -> None:
+    chains = find_chains(world, world.lenses["lens"], world.bodies["body"], most)
+    for chain in chains:
+        assert ways(chain) == sum(1 for _ in expand(chain)) > 0
+    assert sum(ways(chain) for chain in chains) == len(exhaustive(world, most))
+
+
+def grade_of(world: World, chain: tuple[str, ...], practice: Practice) -> Grade:
+    adapters: tuple[Adapter, ...] = tuple(world.adapters[id_] for id_ in chain)
+    return assess(world, world.lenses["lens"], adapters, world.bodies["body"], practice).grade
+
+
+@settings(max_examples=150)
+@given(worlds, st.sampled_from(["nominal", "cautious"]), st.sampled_from(["1500", "3000"]))
+def test_the_best_grade_is_that_of_an_exhaustive_search(world: World, trust: Any, blur: Any) -> None:
+    practice = Practice(trust=trust, blur=blur, pieces="2")
+    grades = [grade_of(world, chain, practice) for chain in exhaustive(world, 2)]
+    expected = max(grades, key=rank, default=None)
+    lens, body = world.lenses["lens"], world.bodies["body"]
+    assert best_grade(world, lens, body, practice) == expected
+    assert best_grades(world, [lens], [body], practice) == {("lens", "body"): expected}
+
+
+@settings(max_examples=80)
+@given(worlds)
+def test_no_folded_route_is_better_than_the_first_one_shown(world: World) -> None:
+    practice = Practice(pieces="2")
+    report = match(world, "lens", "body", practice)
+    everything = match(world, "lens", "body", practice, everything=True)
+    assert report.total == everything.total == len(exhaustive(world, 2))
+    assert report.folded == report.total - sum(route.stands_for for route in report.routes)
+    assert everything.folded == 0
+    if everything.routes:
+        assert report.routes[0].grade == everything.routes[0].grade
+        assert {route.adapters for route in report.routes} <= {route.adapters for route in everything.routes}
+
+
+@settings(max_examples=80)
+@given(st.lists(pieces, max_size=5), pieces, lenses, bodies)
+def test_more_on_the_market_never_worsens_the_best_grade(
+    rings: list[dict[str, Any]], another: dict[str, Any], the_lens: dict[str, Any], the_body: dict[str, Any]
+) -> None:
+    practice = Practice(pieces="2")
+
+    def best(world: World) -> int:
+        grade = best_grade(world, world.lenses["lens"], world.bodies["body"], practice)
+        return -1 if grade is None else rank(grade)
+
+    assert best(world_of([*rings, another], the_lens, the_body)) >= best(world_of(rings, the_lens, the_body))
+
+
+def test_a_piece_is_used_as_often_as_it_is_owned_or_without_end_if_it_is_sold() -> None:
+    tube = {"lens_mount": "a", "body_mount": "a", "length_mm": 10.0}
+    the_lens, the_body = {"mount": "a"}, {"mount": "a", "protocols": []}
+    for owned, price, longest in ((1, None, 1), (2, None, 2), (2, 5.0, 3), (0, None, 3)):
+        world = world_of([{**tube, "owned": owned, "price": price}], the_lens, the_body)
+        chains = find_chains(world, world.lenses["lens"], world.bodies["body"], 3)
+        assert max(len(chain) for chain in chains) == longest
+    assert copies_of(world.adapters["r0"]) == UNLIMITED
