@@ -22,7 +22,7 @@ check: .make/python $(WEB)
 	cd web && npm run --silent lint
 
 bench: $(WEB) .make/browser
-	python benchmarks/run.py $(ARGS)
+	python -m benchmarks.run $(ARGS)
 
 web: $(WEB)
 

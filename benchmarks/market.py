@@ -29,7 +29,7 @@ def market(*, systems: int = 60, adapters: int = 1000, lenses: int = 300, bodies
         for n in range(systems)
     )
     protocols = tuple(Protocol(id=f"p{n}", name=f"Link {n}", powers=("iris", "focus")) for n in range(6))
-    rings = []
+    rings: list[Adapter] = []
     while len(rings) < adapters:
         front, rear = dice.sample(range(systems), 2)
         gap = registers[front] - registers[rear]
@@ -71,7 +71,7 @@ def market(*, systems: int = 60, adapters: int = 1000, lenses: int = 300, bodies
                 }
             )
         )
-    glasses = []
+    glasses: list[Lens] = []
     for n in range(lenses):
         home = dice.randrange(systems)
         focal = float(dice.choice([20, 24, 28, 35, 50, 58, 85, 105, 135, 180, 200, 300]))
@@ -105,7 +105,7 @@ def market(*, systems: int = 60, adapters: int = 1000, lenses: int = 300, bodies
                 }
             )
         )
-    cameras = []
+    cameras: list[Body] = []
     for n in range(bodies):
         home = dice.randrange(systems)
         cameras.append(

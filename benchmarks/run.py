@@ -21,7 +21,7 @@ from pathlib import Path
 
 import httpx
 
-from market import market
+from benchmarks.market import market
 from tropeion.api.app import WEB_FILES
 from tropeion.core.findings import Grade, rank
 from tropeion.core.gear import Adapter, Body, Gear, Lens

@@ -145,6 +145,8 @@ def _fits(options: argparse.Namespace) -> int:
     for fit in report.fits:
         through = " + ".join(fit.adapter_names) or "bare"
         print(f"[{fit.grade or 'nothing'}] {fit.name}: {fit.sentence}" + (f" ({through})" if fit.grade else ""))
+        for warning in fit.warnings:
+            print(f"  danger: {warning}")
     return 0
 
 
@@ -197,6 +199,8 @@ def _print_report(report: MatchReport) -> None:
     print(f"{pieces[report.lens].name} on {pieces[report.body].name}: gap {report.gap_mm:+.2f} mm")
     if not report.routes:
         print(report.sentence)
+    for warning in report.warnings:
+        print(f"danger: {warning}")
     for need in report.would_need:
         print(f"would need: {need.text}")
     for route in report.routes:

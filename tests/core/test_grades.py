@@ -502,12 +502,31 @@ def test_an_unsure_owned_ring_comes_after_a_sure_one() -> None:
     assert "infinity_unsure" in codes(only_route(world, via="mine"))
 
 
+def test_danger_is_never_folded_away() -> None:
+    """A tube keeps the collar off the tongue; that bare it breaks stays in sight, and is said."""
+    tube = ring("tube", 10.0, lens_mount="front", body_mount="front")
+    world = world_of(
+        [tube],
+        the_lens=lens(generation="old"),
+        the_body=body(mount="front", generation="new"),
+        front={**PARTS, "interface": "own"},
+    )
+    report = match(world, "lens", "body", Practice(pieces="1"))
+    assert [(r.adapters, r.grade) for r in report.routes] == [(("tube",), "close_up"), ((), "danger")]
+    assert report.warnings == ("Without an adapter: Do not mount this. The collar breaks the tongue.",)
+
+
 # Practice
 
 
 def test_plain_metal_by_choice_comes_first() -> None:
     everything = {"autofocus": "full", "aperture": "full", "identity": "full", "focal_length": "full"}
-    speaking = {"link": "translate", "from_protocol": "speech", "to_protocol": "speech", "carries": everything}
+    speaking: dict[str, Any] = {
+        "link": "translate",
+        "from_protocol": "speech",
+        "to_protocol": "speech",
+        "carries": everything,
+    }
     motor = lens(**{**ELECTRONIC, "focus": "motor"})
     world = world_of(
         [ring("speaks", **speaking), ring("metal")], the_lens=motor, the_body=body(protocols=["speech"]), protocols=LINK

@@ -30,7 +30,7 @@ class Signal:
 
 
 def signal_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) -> Signal:
-    """Follow the contacts from the lens to the body. The broken link is named as seen from the body."""
+    """Follow the contacts from the lens to the body; the first link that does not pass them on is named."""
     broken: str | None = None if lens.protocol else lens.id
     spoken = lens.protocol
     carried: dict[Function, tuple[Carried, str | None]] = dict.fromkeys(lens.offers, ("full", None))
@@ -39,7 +39,7 @@ def signal_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body)
             adapter.from_protocol is None or world.speaks(adapter.from_protocol, spoken)
         )
         if adapter.link not in {"pass", "translate"} or not understood:
-            broken = adapter.id if lens.protocol else broken
+            broken = broken or adapter.id
             spoken = None
             continue
         default: Carried = "full" if adapter.link == "pass" else "none"

@@ -29,6 +29,7 @@ class Fit:
     adapter_names: tuple[str, ...]
     sentence: str
     price: float | None
+    warnings: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +63,7 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
     fits = []
     for number, (one, other, grade) in enumerate(pairs):
         end = other if lens is not None else one
-        route = best_route(world, one, other, practice) if grade and number < MOST_IN_FULL else None
+        route, warnings = best_route(world, one, other, practice) if grade and number < MOST_IN_FULL else (None, ())
         fits.append(
             Fit(
                 id=end.id,
@@ -73,6 +74,7 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
                 adapter_names=tuple(world.adapters[id_].name for id_ in route.adapters) if route else (),
                 sentence=route.sentence if route else "" if grade else "Nothing in the collection joins them.",
                 price=route.price if route else None,
+                warnings=warnings,
             )
         )
     return FitsReport("lens" if lens is not None else "body", lens or body or "", tuple(fits), practice)

@@ -54,6 +54,7 @@ def match(
         register.seat_of(lens, world.mounts[lens.mount]).register_mm,
         register.seat_of(body, world.mounts[body.mount]).register_mm,
     )
+    warnings = tuple(_warning(world, route) for route in routes if route.grade == "danger" and via is None)
     reaches = any(findings.rank(route.grade) > findings.rank("close_up") for route in routes)
     needs = () if reaches or via is not None else what_would_be_needed(world, lens, body, practice)
     used = {id_ for route in routes for id_ in (*route.adapters, *(i for ids in route.interchangeable for i in ids))}
@@ -67,6 +68,7 @@ def match(
         total=total,
         folded=folded,
         would_need=needs,
+        warnings=warnings,
         pieces={item.id: _piece(world, item) for item in items},
         currency=world.gear.currency,
         practice=practice,
@@ -102,7 +104,12 @@ def _ranked(world: World, lens: Lens, body: Body, practice: Practice, *, everyth
     # The most promising first: they beat the others before these are judged.
     promised.sort(key=lambda pair: preference(pair[0], practice) if pair[0] is not None else ())
     for promise, index in promised:
-        beaten = promise is not None and any(beats(one.merit, promise, practice, promised=True) for one in judged)
+        short = len(outlines.chains[index]) < 2
+        beaten = (
+            promise is not None
+            and not short
+            and any(beats(one.merit, promise, practice, promised=True) for one in judged)
+        )
         if beaten and not everything:
             continue
         assessment = assess(world, lens, outlines.pieces(index), body, practice)
@@ -113,10 +120,11 @@ def _ranked(world: World, lens: Lens, body: Body, practice: Practice, *, everyth
     return sorted(judged, key=lambda one: preference(one.merit, practice))
 
 
-def best_route(world: World, lens: Lens, body: Body, practice: Practice) -> Route | None:
-    """The first of a pair's routes, in full; None if nothing joins them."""
+def best_route(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[Route | None, tuple[str, ...]]:
+    """The first of a pair's routes, in full (None if nothing joins them), and warnings of what must not be done."""
     judged = _ranked(world, lens, body, practice)
-    return judged[0].report() if judged else None
+    warnings = [one.report() for one in judged[1:] if one.merit.grade == "danger"]
+    return judged[0].report() if judged else None, tuple(_warning(world, route) for route in warnings)
 
 
 def show_working(
@@ -136,6 +144,12 @@ def show_working(
     chain = tuple(world.adapter(id_) for id_ in via)
     judge(world, lens, chain, body, practice or Practice(), working)
     return tuple(working.steps)
+
+
+def _warning(world: World, route: Route) -> str:
+    """What must not be done, though another route is shown first."""
+    how = " + ".join(world.adapters[id_].name for id_ in route.adapters) or "Without an adapter"
+    return f"{how}: {route.sentence}"
 
 
 def _nothing_fits(lens: Lens, body: Body, gap: float, needed: bool) -> str:

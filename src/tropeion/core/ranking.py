@@ -128,6 +128,9 @@ def beats(one: Merit, other: Merit, practice: Practice, *, promised: bool = Fals
 
     What works beats what does not work at all, however cheap. How close it gets counts where close-up is the purpose.
     """
+    if other.grade == "danger" and other.pieces < 2:
+        # What can break when it is simply put on is never out of sight.
+        return False
     if works(one.grade) and not works(other.grade):
         return True
     better = (

@@ -219,7 +219,8 @@ class MatchReport:
     """A pair and its routes, best first. ``practice`` is what the answer was given under.
 
     ``total`` counts every chain that mates; ``folded`` those that another route beats in everything, which are left
-    out unless asked for. ``would_need`` says what would have to exist where nothing reaches infinity.
+    out unless asked for. ``would_need`` says what would have to exist where nothing reaches infinity; ``warnings``
+    what must not be done, whichever route is looked at.
     """
 
     lens: str
@@ -230,6 +231,7 @@ class MatchReport:
     total: int
     folded: int
     would_need: tuple[WouldNeed, ...]
+    warnings: tuple[str, ...]
     pieces: dict[str, Piece]
     currency: str
     practice: Practice

@@ -391,6 +391,8 @@ export interface components {
             sentence: string;
             /** Price */
             price: number | null;
+            /** Warnings */
+            warnings: string[];
         };
         /**
          * FitsReport
@@ -568,7 +570,8 @@ export interface components {
          * @description A pair and its routes, best first. ``practice`` is what the answer was given under.
          *
          *     ``total`` counts every chain that mates; ``folded`` those that another route beats in everything, which are left
-         *     out unless asked for. ``would_need`` says what would have to exist where nothing reaches infinity.
+         *     out unless asked for. ``would_need`` says what would have to exist where nothing reaches infinity; ``warnings``
+         *     what must not be done, whichever route is looked at.
          */
         MatchReport: {
             /** Lens */
@@ -587,6 +590,8 @@ export interface components {
             folded: number;
             /** Would Need */
             would_need: components["schemas"]["WouldNeed"][];
+            /** Warnings */
+            warnings: string[];
             /** Pieces */
             pieces: {
                 [key: string]: components["schemas"]["Piece"];

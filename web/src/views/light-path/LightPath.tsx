@@ -150,6 +150,12 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
               <span>{chainName(report, route)}</span>
               <span>{chosen < 0 || known < 0 && address.via !== null ? "put together by hand" : `route ${Math.max(chosen, 0) + 1} of ${report.routes.length}`}</span>
             </p>
+            {route.grade !== "danger" &&
+              report.warnings.map((warning) => (
+                <p key={warning} className="warning" role="note">
+                  <GradeMark grade="danger" size={18} /> {warning}
+                </p>
+              ))}
             <PracticeNote
               practice={address.practice}
               own={own.practice}

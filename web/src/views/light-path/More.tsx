@@ -64,6 +64,11 @@ export function Fits({ end, practice, onPick }: { end: { lens: string } | { body
               <span className="route-name">
                 <span>{fit.name}</span>
                 <span className="route-gives">{fit.sentence}</span>
+                {fit.warnings.map((warning) => (
+                  <span key={warning} className="warning">
+                    {warning}
+                  </span>
+                ))}
               </span>
               <span className="fit-through">
                 {fit.grade === null ? "" : fit.adapter_names.join(" + ") || "bare"}

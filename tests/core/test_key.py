@@ -1,0 +1,144 @@
+"""The identification key."""
+
+from __future__ import annotations
+
+import itertools
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.worlds import gear_of, mount
+from tropeion.core.key import Answer, identify
+from tropeion.core.world import UnknownIdError, World, compile_world
+
+SEEN: list[Answer] = ["yes", "no", "unknown"]
+
+
+def two_generations(prevalence: tuple[float, float] = (0.5, 0.5), *, misleading: bool = False) -> World:
+    parts: dict[str, Any] = {
+        "features": [{"id": "mark", "side": "lens", "label": "mark", "question": "A mark?", "misleading": misleading}],
+        "generations": [
+            {"id": "one", "label": "I", "lens_features": ["mark"], "prevalence": prevalence[0]},
+            {"id": "two", "label": "II", "prevalence": prevalence[1]},
+        ],
+    }
+    return compile_world(gear_of({"mounts": [mount("front", 45.0, **parts)]}))
+
+
+def chances(world: World, mount_id: str, answers: dict[str, Answer]) -> dict[str, float]:
+    return {r.generation: r.probability for r in identify(world, mount_id, answers).remaining}
+
+
+def test_before_any_answer_there_is_the_prevalence(sample: World) -> None:
+    assert chances(sample, "kelvane", {}) == pytest.approx(
+        {"kelvane-1": 0.3, "kelvane-2": 0.25, "kelvane-3": 0.3, "kelvane-4": 0.15}
+    )
+
+
+def test_an_answer_weighs_as_bayes_says() -> None:
+    # 0.5·0.98 against 0.5·0.02.
+    assert chances(two_generations(), "front", {"mark": "yes"})["one"] == pytest.approx(0.98)
+    # 0.1·0.98 : 0.9·0.02 is 49 : 9.
+    assert chances(two_generations((0.1, 0.9)), "front", {"mark": "yes"})["one"] == pytest.approx(49 / 58)
+
+
+def test_misleading_evidence_weighs_little() -> None:
+    assert chances(two_generations(misleading=True), "front", {"mark": "yes"})["one"] == pytest.approx(0.6)
+
+
+def test_cannot_see_changes_nothing() -> None:
+    world = two_generations()
+    assert chances(world, "front", {"mark": "unknown"}) == chances(world, "front", {})
+    assert identify(world, "front", {"mark": "unknown"}).question is None
+
+
+def test_a_part_that_halves_the_field_is_asked_before_one_that_does_not() -> None:
+    parts: dict[str, Any] = {
+        "features": [
+            {"id": "rare", "side": "lens", "label": "rare"},
+            {"id": "half", "side": "lens", "label": "half"},
+        ],
+        "generations": [
+            {"id": f"g{n}", "label": str(n), "prevalence": 0.25, "lens_features": features}
+            for n, features in enumerate([["rare", "half"], ["half"], [], []])
+        ],
+    }
+    world = compile_world(gear_of({"mounts": [mount("front", 45.0, **parts)]}))
+    question = identify(world, "front", {}).question
+    assert question is not None
+    assert question.feature == "half"
+    # Nearly one bit: 1 − H(0.02).
+    assert question.gain_bits == pytest.approx(1 - 0.1414405, abs=1e-6)
+
+
+@pytest.mark.parametrize("generation", ["kelvane-1", "kelvane-2", "kelvane-3", "kelvane-4"])
+def test_honest_answers_lead_to_the_generation(sample: World, generation: str) -> None:
+    has = sample.generations[generation].lens_features
+    answers: dict[str, Answer] = {}
+    for _ in range(12):
+        report = identify(sample, "kelvane", answers)
+        if report.question is None:
+            break
+        answers[report.question.feature] = "yes" if report.question.feature in has else "no"
+    assert report.settled
+    assert report.remaining[0].generation == generation
+    assert report.conflicts == ()
+    assert len(answers) <= 4
+
+
+@given(st.data())
+def test_probabilities_sum_to_one_and_answers_commute(sample: World, data: st.DataObject) -> None:
+    features = [f.id for f in sample.mounts["kelvane"].features if f.side == "lens"]
+    chosen = data.draw(st.lists(st.sampled_from(features), unique=True, max_size=5))
+    answers: dict[str, Answer] = {id_: data.draw(st.sampled_from(SEEN)) for id_ in chosen}
+    one = chances(sample, "kelvane", answers)
+    other = chances(sample, "kelvane", dict(reversed(answers.items())))
+    assert sum(one.values()) == pytest.approx(1)
+    assert one == pytest.approx(other)
+
+
+def test_a_full_collar_may_not_go_on_a_fixed_tongue(sample: World) -> None:
+    places = identify(sample, "kelvane", {"collar-full": "yes", "yoke": "yes"}).may_mount
+    effects = {(place.generation, place.body): place.effect for place in places}
+    assert effects[("kelvane-3", "stave-3")] == "damage"
+    assert effects[("kelvane-2", "stave-2")] == "safe_after"
+    swing = next(place for place in places if place.body == "stave-2")
+    assert swing.action is not None
+    assert "Swing" in swing.action
+
+
+def test_what_was_seen_outranks_the_likeliest_generation(sample: World) -> None:
+    """A generation I lens whose collar was cut: it conflicts, and it does not break the tongue."""
+    report = identify(sample, "kelvane", {"yoke-window": "no", "no-ring": "no", "collar-full": "no", "yoke": "yes"})
+    assert report.remaining[0].generation == "kelvane-1"
+    assert [conflict.feature for conflict in report.conflicts] == ["collar-full"]
+    assert "converted" in report.conflicts[0].text
+    assert all(place.effect != "damage" for place in report.may_mount)
+
+
+def test_bodies_are_told_apart_too(sample: World) -> None:
+    report = identify(sample, "kelvane", {"tongue-fixed": "yes", "body-contacts": "no"}, side="body")
+    assert report.remaining[0].generation == "kelvane-3"
+    assert report.may_mount == ()
+
+
+def test_what_is_not_there_is_refused(sample: World) -> None:
+    with pytest.raises(UnknownIdError):
+        identify(sample, "kelvain", {})
+    with pytest.raises(KeyError):
+        identify(sample, "kelvane", {"tongue-fixed": "yes"})
+
+
+def test_a_mount_without_generations_has_nothing_to_ask(sample: World) -> None:
+    report = identify(sample, "tolmer", {})
+    assert (report.remaining, report.question) == ((), None)
+
+
+def test_every_pair_of_answers_leaves_something(sample: World) -> None:
+    features = [f.id for f in sample.mounts["kelvane"].features if f.side == "lens"]
+    for one, other in itertools.combinations(features, 2):
+        for first, second in itertools.product(SEEN, repeat=2):
+            remaining = identify(sample, "kelvane", {one: first, other: second}).remaining
+            assert remaining[0].probability > 0.25
