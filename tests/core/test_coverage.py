@@ -93,7 +93,17 @@ def test_the_bore_that_cuts_most_is_named() -> None:
     bores = [Bore("wide", 20.0, 45.0), Bore("narrow", 20.0, 30.0)]
     found = coverage.throat_clipping(bores, f_number=2.8, pupil_mm=60.0, calc=PLAIN)
     assert found is not None
-    assert found.link == "narrow"
+    assert found.link == found.centre_link == "narrow"
+
+
+def test_one_bore_may_cut_the_cone_and_another_its_centre_ray() -> None:
+    # At 40 of 80 mm a fast cone is wide: (24 − 14.3)/0.5 = 19.4; its centre ray passes up to 48.
+    # At 4 mm the cone is narrow: (20 − 1.4)/0.95 = 19.5; the centre ray passes up to 21.1.
+    bores = [Bore("far", 40.0, 48.0), Bore("near", 4.0, 40.0)]
+    found = coverage.throat_clipping(bores, f_number=1.4, pupil_mm=80.0, calc=PLAIN)
+    assert found is not None
+    assert (found.link, found.centre_link) == ("far", "near")
+    assert found.centre_ray_mm == pytest.approx(20 / 0.95)
 
 
 def test_bores_before_the_pupil_are_not_assessed() -> None:

@@ -217,12 +217,13 @@ class Bore:
 
 @dataclass(frozen=True, slots=True)
 class Clipping:
-    """The bore that cuts most. Image heights in mm up to which the cone, and its centre ray, pass.
+    """Image heights in mm up to which the whole cone, and its centre ray, pass, and the bores that cut them there.
 
     ``axis_f_number`` is set where even the cone on the axis is cut: the working f-number there.
     """
 
     link: str
+    centre_link: str
     full_cone_mm: float
     centre_ray_mm: float
     axis_f_number: float | None
@@ -258,24 +259,26 @@ def centre_ray_height_mm(bore_mm: float, at_mm: float, pupil_mm: float) -> float
 
 
 def throat_clipping(bores: Sequence[Bore], *, f_number: float, pupil_mm: float | None, calc: Calc) -> Clipping | None:
-    """The bore that cuts most of the cone; None where it cannot be assessed.
+    """What bores cut off the light: the whole cone by the tightest, its centre ray by the one that cuts it first.
 
-    ``pupil_mm`` is the exit pupil's distance from the sensor, P + δ, not from the native image plane: a ring that
-    is long carries the pupil away with the lens. Bores at or before the pupil are not assessed.
+    ``pupil_mm`` is the exit pupil's distance from the sensor, P + δ, not from the native image plane: a ring that is
+    long carries the pupil away with the lens. Bores at or before the pupil are not assessed; None where none can be.
     """
     if pupil_mm is None or pupil_mm <= 0:
         return None
     assessed = [bore for bore in bores if bore.at_mm < pupil_mm]
     if not assessed:
         return None
-
-    def full(bore: Bore) -> float:
-        return full_cone_height_mm(bore.diameter_mm, bore.at_mm, f_number, pupil_mm)
-
-    worst = min(assessed, key=full)
-    height = calc(full_cone_height_mm, worst.diameter_mm, worst.at_mm, f_number, pupil_mm)
-    centre = calc(centre_ray_height_mm, worst.diameter_mm, worst.at_mm, pupil_mm)
-    return Clipping(worst.link, height, centre, worst.at_mm / worst.diameter_mm if tidy(height) < 0 else None)
+    tight = min(assessed, key=lambda bore: full_cone_height_mm(bore.diameter_mm, bore.at_mm, f_number, pupil_mm))
+    first = min(assessed, key=lambda bore: centre_ray_height_mm(bore.diameter_mm, bore.at_mm, pupil_mm))
+    height = calc(full_cone_height_mm, tight.diameter_mm, tight.at_mm, f_number, pupil_mm)
+    return Clipping(
+        tight.link,
+        first.link,
+        height,
+        calc(centre_ray_height_mm, first.diameter_mm, first.at_mm, pupil_mm),
+        tight.at_mm / tight.diameter_mm if tidy(height) < 0 else None,
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -34,7 +34,8 @@ class Outlines:
     """Every chain between two interfaces, and what of it does not depend on the lens and the body.
 
     Arrays run along the chains. ``adds_mm`` is what a chain adds to the register, NaN with glass; ``silent``: some
-    piece passes no contacts on.
+    piece passes no contacts on. The bores of a chain, both ends of each, stand ``bores_at_mm`` before the body's seat;
+    rows are padded with infinitely wide ones.
     """
 
     chains: tuple[Chain, ...]
@@ -44,6 +45,8 @@ class Outlines:
     silent: Bools
     controls: Bools
     bare: Bools
+    bores_mm: Floats
+    bores_at_mm: Floats
 
     def pieces(self, index: int) -> tuple[Adapter, ...]:
         """The handiest pieces of one chain."""
@@ -65,7 +68,23 @@ def _outlined(chains: tuple[Chain, ...]) -> Outlines:
         np.array([any(g.first.link in {"none", "chip"} for g in chain) for chain in chains], dtype=np.bool_),
         np.array([any(g.first.aperture_control != "none" for g in c) for c in chains], dtype=np.bool_),
         np.array([not chain for chain in chains], dtype=np.bool_),
+        *_bores(chains),
     )
+
+
+def _bores(chains: tuple[Chain, ...]) -> tuple[Floats, Floats]:
+    most = 2 * max((len(chain) for chain in chains), default=0)
+    wide = np.full((len(chains), most), math.inf)
+    at = np.zeros((len(chains), most))
+    for row, chain in enumerate(chains):
+        before = 0.0
+        for column, group in enumerate(reversed(chain)):
+            bore, length = group.first.bore_mm, group.link.length_mm
+            if bore is not None:
+                wide[row, 2 * column : 2 * column + 2] = bore
+                at[row, 2 * column : 2 * column + 2] = (before, before + length)
+            before += length
+    return wide, at
 
 
 def _adds(chain: Chain) -> float:
@@ -93,6 +112,8 @@ class Prospect:
     lens_play_mm: float
     body_locking: bool
     cautious: bool
+    throat_mm: float | None
+    half_mm: float
 
 
 def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Prospect:
@@ -115,6 +136,8 @@ def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Pro
         lens_play_mm=0.0 if lens_mount.locking else lens_mount.play_mm,
         body_locking=body_mount.locking,
         cautious=practice.trust == "cautious",
+        throat_mm=body_mount.throat_mm,
+        half_mm=min(mode.diagonal_mm, lens.image_circle_mm or mode.diagonal_mm) / 2,
     )
 
 
@@ -149,7 +172,26 @@ def bounds_of(outlines: Outlines, prospect: Prospect) -> Ranks:
             stuck = outlines.silent & ~outlines.controls
             bound[stuck] = np.minimum(bound[stuck], _PARTIAL)
     _bound_by_register(bound, outlines, prospect)
+    if lens.exit_pupil_mm is not None:
+        cut = plain & _corners_cut(outlines, prospect, lens.exit_pupil_mm)
+        bound[cut] = np.minimum(bound[cut], _PARTIAL)
     return bound
+
+
+def _corners_cut(outlines: Outlines, prospect: Prospect, exit_pupil_mm: float) -> Bools:
+    """Chains of which some bore cuts the centre ray before the corner, by the formula of the judgement."""
+    register_mm = prospect.body_seat.register_mm
+    with np.errstate(invalid="ignore", divide="ignore"):
+        pupil = exit_pupil_mm + register_mm + outlines.adds_mm - prospect.lens_seat.register_mm
+        across = pupil[:, np.newaxis]
+        at = outlines.bores_at_mm + register_mm
+        heights = np.where(at < across - _HAIR_MM, outlines.bores_mm / 2 / (1 - at / across), math.inf)
+        least = heights.min(axis=1, initial=math.inf)
+        if prospect.throat_mm is not None:
+            throat = prospect.throat_mm / 2 / (1 - register_mm / pupil)
+            least = np.minimum(least, np.where(register_mm < pupil - _HAIR_MM, throat, math.inf))
+        cut: Bools = (pupil > _HAIR_MM) & (least < prospect.half_mm - _HAIR_MM)
+    return cut
 
 
 def _bound_by_register(bound: Ranks, outlines: Outlines, prospect: Prospect) -> None:

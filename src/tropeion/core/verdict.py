@@ -42,11 +42,13 @@ def coverage_findings(rig: Rig, cover: Coverage) -> list[Finding]:
         found.append(finding("steep_corner_rays", lens.id, angle=f"{angle:.0f}", limit=limit))
     if clipping is not None:
         half = min(mode.diagonal_mm, circle or mode.diagonal_mm) / 2
-        piece = next((a.name for a in rig.adapters if a.id == clipping.link), f"the throat of {body.name}")
+        names = {adapter.id: adapter.name for adapter in rig.adapters}
         if tidy(clipping.centre_ray_mm - half) < 0:
+            piece = names.get(clipping.centre_link, f"the throat of {body.name}")
             height = words.millimetres(max(0.0, clipping.centre_ray_mm))
-            found.append(finding("corners_cut", clipping.link, bore=_capital(piece), height=height))
+            found.append(finding("corners_cut", clipping.centre_link, bore=_capital(piece), height=height))
         elif tidy(clipping.full_cone_mm - half) < 0:
+            piece = names.get(clipping.link, f"the throat of {body.name}")
             height = words.millimetres(max(0.0, clipping.full_cone_mm))
             found.append(finding("corners_darkened", clipping.link, bore=_capital(piece), height=height))
     return found
