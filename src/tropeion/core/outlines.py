@@ -33,13 +33,18 @@ Ranks = npt.NDArray[np.int64]
 class Outlines:
     """Every chain between two interfaces, and what of it does not depend on the lens and the body.
 
-    Arrays run along the chains. ``adds_mm`` is what a chain adds to the register, NaN with glass; ``silent``: some
+    Arrays run along the chains. The register error is R_b + ``adds_mm`` − k²·R_l; the image circle is k times the
+    lens's own, at most ``circle_cap_mm``. ``slow``: some glass has a widest aperture of its own; ``silent``: some
     piece passes no contacts on. The bores of a chain, both ends of each, stand ``bores_at_mm`` before the body's seat;
     rows are padded with infinitely wide ones.
     """
 
     chains: tuple[Chain, ...]
     adds_mm: Floats
+    k: Floats
+    glass: Bools
+    circle_cap_mm: Floats
+    slow: Bools
     tolerance_mm: Floats
     helicoid: Bools
     silent: Bools
@@ -63,6 +68,10 @@ def _outlined(chains: tuple[Chain, ...]) -> Outlines:
     return Outlines(
         chains,
         np.array([_adds(chain) for chain in chains], dtype=np.float64),
+        np.array([math.prod(group.link.magnification for group in chain) for chain in chains], dtype=np.float64),
+        np.array([any(group.link.glass is not None for group in chain) for chain in chains], dtype=np.bool_),
+        np.array([_circle_cap(chain) for chain in chains], dtype=np.float64),
+        np.array([any(g.first.widest_f_number is not None for g in chain) for chain in chains], dtype=np.bool_),
         np.array([sum(group.link.tolerance_mm for group in chain) for chain in chains], dtype=np.float64),
         np.array([any(group.link.helicoid_mm for group in chain) for chain in chains], dtype=np.bool_),
         np.array([any(g.first.link in {"none", "chip"} for g in chain) for chain in chains], dtype=np.bool_),
@@ -87,13 +96,22 @@ def _bores(chains: tuple[Chain, ...]) -> tuple[Floats, Floats]:
     return wide, at
 
 
+_NOWHERE = register.Seat(0.0, 0.0, measured=False)
+
+
 def _adds(chain: Chain) -> float:
-    total = 0.0
+    if all(group.link.glass is None for group in chain):
+        return sum(group.link.error_mm for group in chain)
+    return register.chain_of(_NOWHERE, [group.link for group in chain], _NOWHERE, PLAIN).error_mm
+
+
+def _circle_cap(chain: Chain) -> float:
+    cap = math.inf
     for group in chain:
-        if group.link.glass is not None:
-            return math.nan
-        total += group.link.error_mm
-    return total
+        cap *= group.link.magnification
+        if group.first.image_circle_mm is not None:
+            cap = min(cap, group.first.image_circle_mm)
+    return cap
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +122,7 @@ class Prospect:
     body: Body
     lens_seat: register.Seat
     body_seat: register.Seat
-    covered: bool
+    full_diagonal_mm: float
     blur_mm: float
     mode_blur_mm: float
     travel_mm: float | None
@@ -120,7 +138,7 @@ def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Pro
     """Bounds for one pair."""
     lens_mount, body_mount = world.mounts[lens.mount], world.mounts[body.mount]
     modes = coverage.modes_of(body, practice.use)
-    mode, covered = coverage.choose_mode(modes, lens.image_circle_mm)
+    mode, _ = coverage.choose_mode(modes, lens.image_circle_mm)
     travels = [focus.travel(f, lens.min_focus_m, lens.max_magnification, PLAIN) for f in lens.focal_length_mm]
     known = [travel for travel in travels if travel is not None]
     return Prospect(
@@ -128,7 +146,7 @@ def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Pro
         body=body,
         lens_seat=register.seat_of(lens, lens_mount),
         body_seat=register.seat_of(body, body_mount),
-        covered=covered and mode.name == "full",
+        full_diagonal_mm=modes[0].diagonal_mm,
         blur_mm=max(_blur(each, practice) for each in modes),
         mode_blur_mm=_blur(mode, practice),
         travel_mm=travels[0],
@@ -161,9 +179,10 @@ def bounds_of(outlines: Outlines, prospect: Prospect) -> Ranks:
     bound: Ranks = np.where(outlines.bare, rank("native"), adapted)
     if lens.offers:
         bound[outlines.silent] = np.minimum(bound[outlines.silent], _MANUAL)
-    plain = ~np.isnan(outlines.adds_mm)
-    if not prospect.covered:
-        bound[plain] = np.minimum(bound[plain], _PARTIAL)
+    if lens.image_circle_mm is not None:
+        circle = np.minimum(outlines.k * lens.image_circle_mm, outlines.circle_cap_mm)
+        small = circle < prospect.full_diagonal_mm - _HAIR_MM
+        bound[small] = np.minimum(bound[small], _PARTIAL)
     if lens.protocol is not None:
         unpowered = outlines.silent & ~outlines.helicoid
         if lens.focus == "by_wire":
@@ -173,7 +192,7 @@ def bounds_of(outlines: Outlines, prospect: Prospect) -> Ranks:
             bound[stuck] = np.minimum(bound[stuck], _PARTIAL)
     _bound_by_register(bound, outlines, prospect)
     if lens.exit_pupil_mm is not None:
-        cut = plain & _corners_cut(outlines, prospect, lens.exit_pupil_mm)
+        cut = ~outlines.glass & _corners_cut(outlines, prospect, lens.exit_pupil_mm)
         bound[cut] = np.minimum(bound[cut], _PARTIAL)
     return bound
 
@@ -195,29 +214,29 @@ def _corners_cut(outlines: Outlines, prospect: Prospect, exit_pupil_mm: float) -
 
 
 def _bound_by_register(bound: Ranks, outlines: Outlines, prospect: Prospect) -> None:
-    lens = prospect.lens
-    error = prospect.body_seat.register_mm + outlines.adds_mm - prospect.lens_seat.register_mm
-    with np.errstate(invalid="ignore"):
-        smallest = max(lens.f_number[1], lens.f_number_at_long_end or 0.0) * prospect.blur_mm + _HAIR_MM
-        out_of_reach = error - lens.past_infinity_mm > smallest
-        bound[out_of_reach] = np.minimum(bound[out_of_reach], _CLOSE)
-        # An iris that may stand closed hides more than the widest stop does.
-        if lens.aperture == "ring":
-            widest = max(lens.f_number[0], lens.f_number_at_long_end or 0.0) * prospect.blur_mm + _HAIR_MM
-            allowance = outlines.tolerance_mm if prospect.cautious else 0.0
-            late = (error + allowance - lens.past_infinity_mm > widest) & ~outlines.bare
-            bound[late] = np.minimum(bound[late], _PARTIAL)
-        travel = prospect.longest_travel_mm
-        if travel is not None:
-            nothing = (-error > travel + smallest) & ~outlines.helicoid
-            bound[nothing] = np.minimum(bound[nothing], _NONE)
+    lens, k = prospect.lens, outlines.k
+    error = prospect.body_seat.register_mm + outlines.adds_mm - k**2 * prospect.lens_seat.register_mm
+    smallest = max(lens.f_number[1], lens.f_number_at_long_end or 0.0) * prospect.blur_mm * k + _HAIR_MM
+    past = k**2 * lens.past_infinity_mm
+    out_of_reach = error - past > smallest
+    bound[out_of_reach] = np.minimum(bound[out_of_reach], _CLOSE)
+    # An iris that may stand closed hides more than the widest stop does, and so does slow glass.
+    if lens.aperture == "ring":
+        widest = max(lens.f_number[0], lens.f_number_at_long_end or 0.0) * prospect.blur_mm * k + _HAIR_MM
+        allowance = np.where(outlines.glass, 0.0, outlines.tolerance_mm) if prospect.cautious else 0.0
+        late = (error + allowance - past > widest) & ~outlines.bare & ~outlines.slow
+        bound[late] = np.minimum(bound[late], _PARTIAL)
+    travel = prospect.longest_travel_mm
+    if travel is not None:
+        nothing = (-error > k**2 * travel + smallest) & ~outlines.helicoid
+        bound[nothing] = np.minimum(bound[nothing], _NONE)
 
 
 def promise_of(outlines: Outlines, index: int, bound: int, prospect: Prospect) -> Merit | None:
     """The most that one plain chain could come to; None with glass, of which nothing is promised."""
-    adds = float(outlines.adds_mm[index])
-    if math.isnan(adds):
+    if outlines.glass[index]:
         return None
+    adds = float(outlines.adds_mm[index])
     lens, chain, pieces = prospect.lens, outlines.chains[index], outlines.pieces(index)
     error = tidy(prospect.body_seat.register_mm + adds - prospect.lens_seat.register_mm)
     closed = lens.aperture in {"lever", "electronic"} and lens.iris_at_rest == "closed"
