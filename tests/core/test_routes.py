@@ -22,7 +22,28 @@ SYSTEMS = ("a", "b", "c", "d")
 REGISTERS = {"a": 60.0, "b": 45.0, "c": 30.0, "d": 20.0}
 SPOKEN = {"link": "pass"}
 
-pieces = st.fixed_dictionaries(
+GLASS: list[dict[str, Any]] = [
+    {},
+    {},
+    {},
+    {"optics": "reducer", "magnification": 0.7, "register_in_mm": 45.0, "register_out_mm": 20.0},
+    {
+        "optics": "reducer",
+        "magnification": 0.7,
+        "register_in_mm": 45.1,
+        "register_out_mm": 30.0,
+        "image_circle_mm": 30.0,
+    },
+    {"optics": "correcting", "magnification": 1.3, "register_in_mm": 30.0, "register_out_mm": 45.0},
+    {
+        "optics": "expander",
+        "magnification": 1.4,
+        "register_in_mm": 60.0,
+        "register_out_mm": 45.0,
+        "widest_f_number": 2.9,
+    },
+]
+metal = st.fixed_dictionaries(
     {
         "lens_mount": st.sampled_from(SYSTEMS),
         "body_mount": st.sampled_from(SYSTEMS),
@@ -32,9 +53,12 @@ pieces = st.fixed_dictionaries(
         "link": st.sampled_from(["none", "pass"]),
         "aperture_control": st.sampled_from(["none", "none", "lever_ring", "pin_press"]),
         "helicoid_mm": st.sampled_from([0.0, 0.0, 6.0]),
+        "bore_mm": st.sampled_from([None, 44.0, 30.0]),
+        "irreversible": st.sampled_from([False, False, False, True]),
         "retired": st.sampled_from([False, False, False, True]),
     }
 )
+pieces = st.builds(lambda plain, glass: {**plain, **glass}, metal, st.sampled_from(GLASS))
 lenses = st.fixed_dictionaries(
     {
         "mount": st.sampled_from(SYSTEMS),
@@ -47,6 +71,8 @@ lenses = st.fixed_dictionaries(
         "image_circle_mm": st.sampled_from([None, 30.0, 45.0]),
         "offers": st.sampled_from([[], ["autofocus", "aperture", "identity"]]),
         "rear_protrusion_mm": st.sampled_from([None, 4.0, 30.0]),
+        "exit_pupil_mm": st.sampled_from([None, 50.0, 90.0]),
+        "focal_length_mm": st.sampled_from([[50, 50], [50, 50], [35, 70]]),
     }
 )
 bodies = st.fixed_dictionaries(
@@ -64,7 +90,7 @@ def world_of(rings: list[dict[str, Any]], the_lens: dict[str, Any], the_body: di
         "mounts": [mount(id_, REGISTERS[id_], 0.01, interface=f"joint-{id_}") for id_ in SYSTEMS],
         "bodies": [{"id": "body", "name": "Body", "sensor_mm": [36.0, 24.0], **the_body}],
         "lenses": [
-            {"id": "lens", "name": "Lens", "focal_length_mm": [50, 50], "f_number": [2, 16], **the_lens},
+            {"id": "lens", "name": "Lens", "f_number": [2, 16], **the_lens},
         ],
         "adapters": [ring(f"r{number}", **{"tolerance_mm": 0.02, **one}) for number, one in enumerate(rings)],
     }
@@ -154,7 +180,8 @@ def test_more_on_the_market_never_worsens_the_best_grade(
 
 def test_a_piece_is_used_as_often_as_it_is_owned_or_without_end_if_it_is_sold() -> None:
     tube = {"lens_mount": "a", "body_mount": "a", "length_mm": 10.0}
-    the_lens, the_body = {"mount": "a"}, {"mount": "a", "protocols": []}
+    the_lens = {"mount": "a", "focal_length_mm": [50, 50]}
+    the_body = {"mount": "a", "protocols": []}
     for owned, price, longest in ((1, None, 1), (2, None, 2), (2, 5.0, 3), (0, None, 3)):
         world = world_of([{**tube, "owned": owned, "price": price}], the_lens, the_body)
         chains = find_chains(world, world.lenses["lens"], world.bodies["body"], 3)

@@ -27,11 +27,14 @@ def best_grade(world: World, lens: Lens, body: Body, practice: Practice) -> Grad
     outlines = outlines_of(world, lens, body, int(practice.pieces))
     if not outlines.chains:
         return None
-    bounds = bounds_of(outlines, prospect_of(world, lens, body, practice))
+    bounds, sure = bounds_of(outlines, prospect_of(world, lens, body, practice))
     best = -1
-    # The most promising first, short chains before long ones.
-    for index in np.argsort(-bounds, kind="stable"):
+    # The most promising first; among equals those of which it is sure.
+    for index in np.lexsort((~sure, -bounds)):
         if best >= bounds[index]:
+            break
+        if sure[index]:
+            best = int(bounds[index])
             break
         best = max(best, rank(assess(world, lens, outlines.pieces(int(index)), body, practice).grade))
     return GRADES[best]

@@ -99,7 +99,7 @@ def _ranked(world: World, lens: Lens, body: Body, practice: Practice, *, everyth
     judged: list[_Judged] = []
     prospect = prospect_of(world, lens, body, practice)
     outlines = outlines_of(world, lens, body, int(practice.pieces))
-    bounds = bounds_of(outlines, prospect)
+    bounds, _ = bounds_of(outlines, prospect)
     promised = [(promise_of(outlines, index, int(bound), prospect), index) for index, bound in enumerate(bounds)]
     # The most promising first: they beat the others before these are judged.
     promised.sort(key=lambda pair: preference(pair[0], practice) if pair[0] is not None else ())

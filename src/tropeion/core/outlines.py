@@ -16,9 +16,10 @@ from . import coverage, focus, register
 from .findings import GRADES, rank
 from .gear import Adapter, Body, Lens
 from .judgement import price_of
+from .mechanics import CLEARANCE_MM
 from .practice import Practice
 from .ranking import UNKNOWN_PRICE, Merit, abilities_of, certainty
-from .routes import Chain, expand, find_chains
+from .routes import Chain, Path, expand, find_paths
 from .working import PLAIN, tidy
 from .world import World
 
@@ -49,7 +50,9 @@ class Outlines:
     helicoid: Bools
     silent: Bools
     controls: Bools
+    costly: Bools
     bare: Bools
+    length_mm: Floats
     bores_mm: Floats
     bores_at_mm: Floats
 
@@ -61,57 +64,37 @@ class Outlines:
 def outlines_of(world: World, lens: Lens, body: Body, most: int) -> Outlines:
     """The outlines of every chain between a lens's and a body's interfaces, kept with the world."""
     ends = (world.mounts[lens.mount].interface, world.mounts[body.mount].interface)
-    return world.kept(("outlines", *ends, most), lambda: _outlined(find_chains(world, lens, body, most)))
+    return world.kept(("outlines", *ends, most), lambda: _outlined(find_paths(world, lens, body, most)))
 
 
-def _outlined(chains: tuple[Chain, ...]) -> Outlines:
+def _outlined(paths: tuple[Path, ...]) -> Outlines:
+    def floats(values: list[float]) -> Floats:
+        return np.array(values, dtype=np.float64)
+
+    def bools(values: list[bool]) -> Bools:
+        return np.array(values, dtype=np.bool_)
+
+    most = max((len(path.bores) for path in paths), default=0)
+    # Padded with infinitely wide bores.
+    bores = floats([[*path.bores, *[(math.inf, 0.0)] * (most - len(path.bores))] for path in paths])  # type: ignore[misc]
+    bores = bores.reshape(len(paths), most, 2)
     return Outlines(
-        chains,
-        np.array([_adds(chain) for chain in chains], dtype=np.float64),
-        np.array([math.prod(group.link.magnification for group in chain) for chain in chains], dtype=np.float64),
-        np.array([any(group.link.glass is not None for group in chain) for chain in chains], dtype=np.bool_),
-        np.array([_circle_cap(chain) for chain in chains], dtype=np.float64),
-        np.array([any(g.first.widest_f_number is not None for g in chain) for chain in chains], dtype=np.bool_),
-        np.array([sum(group.link.tolerance_mm for group in chain) for chain in chains], dtype=np.float64),
-        np.array([any(group.link.helicoid_mm for group in chain) for chain in chains], dtype=np.bool_),
-        np.array([any(g.first.link in {"none", "chip"} for g in chain) for chain in chains], dtype=np.bool_),
-        np.array([any(g.first.aperture_control != "none" for g in c) for c in chains], dtype=np.bool_),
-        np.array([not chain for chain in chains], dtype=np.bool_),
-        *_bores(chains),
+        chains=tuple(path.chain for path in paths),
+        adds_mm=floats([path.adds_mm for path in paths]),
+        k=floats([path.k for path in paths]),
+        glass=bools([path.glass for path in paths]),
+        circle_cap_mm=floats([path.circle_cap_mm for path in paths]),
+        slow=bools([path.slow for path in paths]),
+        tolerance_mm=floats([path.tolerance_mm for path in paths]),
+        helicoid=bools([path.helicoid for path in paths]),
+        silent=bools([path.silent for path in paths]),
+        controls=bools([path.controls for path in paths]),
+        costly=bools([path.costly for path in paths]),
+        bare=bools([not path.chain for path in paths]),
+        length_mm=floats([path.length_mm for path in paths]),
+        bores_mm=bores[:, :, 0],
+        bores_at_mm=bores[:, :, 1],
     )
-
-
-def _bores(chains: tuple[Chain, ...]) -> tuple[Floats, Floats]:
-    most = 2 * max((len(chain) for chain in chains), default=0)
-    wide = np.full((len(chains), most), math.inf)
-    at = np.zeros((len(chains), most))
-    for row, chain in enumerate(chains):
-        before = 0.0
-        for column, group in enumerate(reversed(chain)):
-            bore, length = group.first.bore_mm, group.link.length_mm
-            if bore is not None:
-                wide[row, 2 * column : 2 * column + 2] = bore
-                at[row, 2 * column : 2 * column + 2] = (before, before + length)
-            before += length
-    return wide, at
-
-
-_NOWHERE = register.Seat(0.0, 0.0, measured=False)
-
-
-def _adds(chain: Chain) -> float:
-    if all(group.link.glass is None for group in chain):
-        return sum(group.link.error_mm for group in chain)
-    return register.chain_of(_NOWHERE, [group.link for group in chain], _NOWHERE, PLAIN).error_mm
-
-
-def _circle_cap(chain: Chain) -> float:
-    cap = math.inf
-    for group in chain:
-        cap *= group.link.magnification
-        if group.first.image_circle_mm is not None:
-            cap = min(cap, group.first.image_circle_mm)
-    return cap
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,6 +115,8 @@ class Prospect:
     cautious: bool
     throat_mm: float | None
     half_mm: float
+    least_blur_mm: float
+    has_rules: bool
 
 
 def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Prospect:
@@ -155,6 +140,8 @@ def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Pro
         body_locking=body_mount.locking,
         cautious=practice.trust == "cautious",
         throat_mm=body_mount.throat_mm,
+        least_blur_mm=min(_blur(each, practice) for each in modes),
+        has_rules=bool(lens_mount.rules or body_mount.rules or lens_mount.generations),
         half_mm=min(mode.diagonal_mm, lens.image_circle_mm or mode.diagonal_mm) / 2,
     )
 
@@ -172,45 +159,59 @@ _NONE, _CLOSE, _PARTIAL, _MANUAL = rank("none"), rank("close_up"), rank("partial
 _HAIR_MM = 1e-5
 
 
-def bounds_of(outlines: Outlines, prospect: Prospect) -> Ranks:
-    """The rank of the best grade that each chain could still get."""
+def bounds_of(outlines: Outlines, prospect: Prospect) -> tuple[Ranks, Bools]:
+    """The rank of the best grade that each chain could still get, and where that is surely its grade."""
     lens, body = prospect.lens, prospect.body
-    adapted = _MANUAL if lens.protocol is None or not body.protocols else rank("full")
-    bound: Ranks = np.where(outlines.bare, rank("native"), adapted)
+    mute = lens.protocol is None or not body.protocols
+    bound: Ranks = np.where(outlines.bare, rank("native"), _MANUAL if mute else rank("full"))
     if lens.offers:
         bound[outlines.silent] = np.minimum(bound[outlines.silent], _MANUAL)
+    close_call = np.zeros(len(bound), dtype=np.bool_)
     if lens.image_circle_mm is not None:
         circle = np.minimum(outlines.k * lens.image_circle_mm, outlines.circle_cap_mm)
-        small = circle < prospect.full_diagonal_mm - _HAIR_MM
-        bound[small] = np.minimum(bound[small], _PARTIAL)
-    if lens.protocol is not None:
-        unpowered = outlines.silent & ~outlines.helicoid
-        if lens.focus == "by_wire":
-            bound[unpowered] = np.minimum(bound[unpowered], _NONE)
-        if lens.aperture == "electronic":
-            stuck = outlines.silent & ~outlines.controls
-            bound[stuck] = np.minimum(bound[stuck], _PARTIAL)
+        room = circle - prospect.full_diagonal_mm
+        bound[room < -_HAIR_MM] = np.minimum(bound[room < -_HAIR_MM], _PARTIAL)
+        close_call |= np.abs(room) <= _HAIR_MM
+    powerless = outlines.silent & ~outlines.helicoid & (lens.focus == "by_wire") & (lens.protocol is not None)
+    bound[powerless] = np.minimum(bound[powerless], _NONE)
+    if lens.protocol is not None and lens.aperture == "electronic":
+        stuck = outlines.silent & ~outlines.controls
+        bound[stuck] = np.minimum(bound[stuck], _PARTIAL)
     _bound_by_register(bound, outlines, prospect)
     if lens.exit_pupil_mm is not None:
-        cut = ~outlines.glass & _corners_cut(outlines, prospect, lens.exit_pupil_mm)
+        least = _corner_height_mm(outlines, prospect, lens.exit_pupil_mm)
+        cut = ~outlines.glass & (least < prospect.half_mm - _HAIR_MM)
         bound[cut] = np.minimum(bound[cut], _PARTIAL)
-    return bound
+        close_call |= ~outlines.glass & (np.abs(least - prospect.half_mm) <= _HAIR_MM)
+    harmless = _harmless(outlines, prospect) & ~outlines.bare
+    # A lens that nothing speaks to, well inside its window, is what its circle and corners make of it.
+    plain = mute and lens.aperture == "ring" and lens.focus in {"ring", "motor", "screw_drive"} and not lens.is_zoom
+    sure = plain & _well_inside(outlines, prospect) & ~close_call & ~outlines.costly
+    return bound, harmless & (sure | powerless)
 
 
-def _corners_cut(outlines: Outlines, prospect: Prospect, exit_pupil_mm: float) -> Bools:
-    """Chains of which some bore cuts the centre ray before the corner, by the formula of the judgement."""
-    register_mm = prospect.body_seat.register_mm
-    with np.errstate(invalid="ignore", divide="ignore"):
-        pupil = exit_pupil_mm + register_mm + outlines.adds_mm - prospect.lens_seat.register_mm
-        across = pupil[:, np.newaxis]
-        at = outlines.bores_at_mm + register_mm
-        heights = np.where(at < across - _HAIR_MM, outlines.bores_mm / 2 / (1 - at / across), math.inf)
-        least = heights.min(axis=1, initial=math.inf)
-        if prospect.throat_mm is not None:
-            throat = prospect.throat_mm / 2 / (1 - register_mm / pupil)
-            least = np.minimum(least, np.where(register_mm < pupil - _HAIR_MM, throat, math.inf))
-        cut: Bools = (pupil > _HAIR_MM) & (least < prospect.half_mm - _HAIR_MM)
-    return cut
+def _harmless(outlines: Outlines, prospect: Prospect) -> Bools:
+    """Where surely nothing breaks, binds or touches."""
+    lens, body = prospect.lens, prospect.body
+    if prospect.has_rules or lens.not_on or lens.rear_diameter_mm is not None:
+        return np.zeros(len(outlines.chains), dtype=np.bool_)
+    if lens.rear_protrusion_mm is None:
+        return np.ones(len(outlines.chains), dtype=np.bool_)
+    vertex = prospect.body_seat.register_mm + outlines.length_mm - lens.rear_protrusion_mm
+    limit = -math.inf if body.obstruction_mm is None else body.obstruction_mm + CLEARANCE_MM + _HAIR_MM
+    clear: Bools = ~outlines.glass & (vertex >= limit)
+    return clear
+
+
+def _well_inside(outlines: Outlines, prospect: Prospect) -> Bools:
+    """Where the register error stays inside the depth of focus wide open, with all that may be added to it."""
+    lens, k = prospect.lens, outlines.k
+    error = prospect.body_seat.register_mm + outlines.adds_mm - k**2 * prospect.lens_seat.register_mm
+    seats = prospect.lens_seat.tolerance_mm + prospect.body_seat.tolerance_mm
+    allowance = outlines.tolerance_mm + seats if prospect.cautious else 0.0
+    window = k * lens.f_number[0] * prospect.least_blur_mm - _HAIR_MM
+    inside: Bools = (np.abs(error) + allowance <= window) & ~(outlines.glass & prospect.cautious)
+    return inside
 
 
 def _bound_by_register(bound: Ranks, outlines: Outlines, prospect: Prospect) -> None:
@@ -230,6 +231,22 @@ def _bound_by_register(bound: Ranks, outlines: Outlines, prospect: Prospect) -> 
     if travel is not None:
         nothing = (-error > k**2 * travel + smallest) & ~outlines.helicoid
         bound[nothing] = np.minimum(bound[nothing], _NONE)
+
+
+def _corner_height_mm(outlines: Outlines, prospect: Prospect, exit_pupil_mm: float) -> Floats:
+    """The image height up to which every bore lets the centre ray pass, by the formula of the judgement."""
+    register_mm = prospect.body_seat.register_mm
+    with np.errstate(invalid="ignore", divide="ignore"):
+        pupil = exit_pupil_mm + register_mm + outlines.adds_mm - prospect.lens_seat.register_mm
+        across = pupil[:, np.newaxis]
+        at = outlines.bores_at_mm + register_mm
+        heights = np.where(at < across - _HAIR_MM, outlines.bores_mm / 2 / (1 - at / across), math.inf)
+        least: Floats = heights.min(axis=1, initial=math.inf)
+        if prospect.throat_mm is not None:
+            throat = prospect.throat_mm / 2 / (1 - register_mm / pupil)
+            least = np.minimum(least, np.where(register_mm < pupil - _HAIR_MM, throat, math.inf))
+        least[~(pupil > _HAIR_MM)] = math.inf
+    return least
 
 
 def promise_of(outlines: Outlines, index: int, bound: int, prospect: Prospect) -> Merit | None:
