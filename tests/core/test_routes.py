@@ -26,7 +26,7 @@ GLASS: list[dict[str, Any]] = [
     {},
     {},
     {},
-    {"optics": "reducer", "magnification": 0.7, "register_in_mm": 45.0, "register_out_mm": 20.0},
+    {"optics": "reducer", "magnification": 0.7, "register_in_mm": 45.0, "register_out_mm": 20.0, "front_glass_mm": 9.0},
     {
         "optics": "reducer",
         "magnification": 0.7,

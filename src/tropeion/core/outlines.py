@@ -53,6 +53,7 @@ class Outlines:
     costly: Bools
     bare: Bools
     length_mm: Floats
+    glass_at_mm: Floats
     bores_mm: Floats
     bores_at_mm: Floats
 
@@ -92,6 +93,7 @@ def _outlined(paths: tuple[Path, ...]) -> Outlines:
         costly=bools([path.costly for path in paths]),
         bare=bools([not path.chain for path in paths]),
         length_mm=floats([path.length_mm for path in paths]),
+        glass_at_mm=floats([path.glass_at_mm for path in paths]),
         bores_mm=bores[:, :, 0],
         bores_at_mm=bores[:, :, 1],
     )
@@ -198,8 +200,9 @@ def _harmless(outlines: Outlines, prospect: Prospect) -> Bools:
     if lens.rear_protrusion_mm is None:
         return np.ones(len(outlines.chains), dtype=np.bool_)
     vertex = prospect.body_seat.register_mm + outlines.length_mm - lens.rear_protrusion_mm
-    limit = -math.inf if body.obstruction_mm is None else body.obstruction_mm + CLEARANCE_MM + _HAIR_MM
-    clear: Bools = ~outlines.glass & (vertex >= limit)
+    inside = -math.inf if body.obstruction_mm is None else body.obstruction_mm
+    limit = np.where(outlines.glass, prospect.body_seat.register_mm + outlines.glass_at_mm, inside)
+    clear: Bools = vertex >= limit + CLEARANCE_MM + _HAIR_MM
     return clear
 
 

@@ -98,7 +98,12 @@ class Path:
     controls: bool = False
     costly: bool = False
     length_mm: float = 0.0
+    glass_at_mm: float = -math.inf  # the front of the foremost glass, before the body's seat
     bores: tuple[tuple[float, float], ...] = ()
+
+    def _glass_front_mm(self, piece: Adapter, length_mm: float) -> float:
+        """Where the glass of a piece in front begins; at the far end of nowhere if that is not known."""
+        return -math.inf if piece.front_glass_mm is None else self.length_mm + length_mm - piece.front_glass_mm
 
     def behind(self, group: Group) -> Path:
         """The same with one more piece in front."""
@@ -124,6 +129,7 @@ class Path:
             controls=self.controls or first.aperture_control != "none",
             costly=self.costly or first.irreversible or first.optics == "correcting",
             length_mm=self.length_mm + length,
+            glass_at_mm=self.glass_at_mm if link.glass is None else self._glass_front_mm(first, length),
             bores=(*self.bores, *ends),
         )
 
