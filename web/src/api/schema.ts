@@ -246,13 +246,15 @@ export interface components {
         };
         /**
          * Clipping
-         * @description The bore that cuts most. Image heights in mm up to which the cone, and its centre ray, pass.
+         * @description Image heights in mm up to which the whole cone, and its centre ray, pass, and the bores that cut them there.
          *
          *     ``axis_f_number`` is set where even the cone on the axis is cut: the working f-number there.
          */
         Clipping: {
             /** Link */
             link: string;
+            /** Centre Link */
+            centre_link: string;
             /** Full Cone Mm */
             full_cone_mm: number;
             /** Centre Ray Mm */
