@@ -533,6 +533,9 @@ def test_plain_metal_by_choice_comes_first() -> None:
     )
     assert ranked(world)[0] == ("speaks",)
     assert ranked(world, electronics="plain")[0] == ("metal",)
+    # What is preferred by choice is not folded for its lower grade.
+    assert ranked(world, everything=False) == [("speaks",)]
+    assert ranked(world, everything=False, electronics="plain") == [("metal",), ("speaks",)]
 
 
 def test_correcting_glass_avoided_comes_last_and_says_so() -> None:

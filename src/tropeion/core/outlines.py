@@ -143,8 +143,15 @@ def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Pro
         cautious=practice.trust == "cautious",
         throat_mm=body_mount.throat_mm,
         least_blur_mm=min(_blur(each, practice) for each in modes),
-        has_rules=bool(lens_mount.rules or body_mount.rules or lens_mount.generations),
+        has_rules=lens_mount.interface in _ruled(world),
         half_mm=min(mode.diagonal_mm, lens.image_circle_mm or mode.diagonal_mm) / 2,
+    )
+
+
+def _ruled(world: World) -> frozenset[str]:
+    """The interfaces on which coupling parts may have something to say."""
+    return world.kept(
+        "ruled", lambda: frozenset(m.interface for m in world.mounts.values() if m.rules or m.generations)
     )
 
 

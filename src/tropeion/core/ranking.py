@@ -133,6 +133,7 @@ def beats(one: Merit, other: Merit, practice: Practice, *, promised: bool = Fals
         return False
     if works(one.grade) and not works(other.grade):
         return True
+    metal_counts = promised or one.grade == other.grade or practice.electronics == "plain"
     better = (
         findings.rank(one.grade) - findings.rank(other.grade),
         other.pieces - one.pieces,
@@ -141,7 +142,7 @@ def beats(one: Merit, other: Merit, practice: Practice, *, promised: bool = Fals
         one.probability - other.probability,
         one.magnification - other.magnification if practice.purpose == "close_up" else 0,
         int(other.correcting) - int(one.correcting),
-        int(other.spoken) - int(one.spoken) if promised or one.grade == other.grade else 0,
+        int(other.spoken) - int(one.spoken) if metal_counts else 0,
     )
     return (
         all(value >= 0 for value in better) and any(value > 0 for value in better) and one.abilities >= other.abilities
