@@ -506,16 +506,18 @@ function Dimensions({ report, route, frame }: Props) {
   rows.push({ y: 42, from: bodySeat, to: 0, label: mm(body?.register_mm ?? bodySeat), key: "body" });
   return (
     <g className="dimensions">
-      {rows.map(({ y, from, to, label, key }) => {
+      {rows.map(({ y, from, to, label, key }, index) => {
         const left = xOf(frame, from);
         const right = xOf(frame, to);
-        const narrow = right - left < 34;
+        const narrow = isNarrow(frame, { from, to });
+        // Thin pieces in a row stand their figures one below the other.
+        const lower = narrow ? 15 * rows.slice(0, index).filter((row) => isNarrow(frame, row)).length : 0;
         return (
           <g key={key} data-dimension={key}>
             <path d={`M${left.toFixed(2)} ${y - 6}V${frame.axisY * 0.36}M${right.toFixed(2)} ${y - 6}V${y + 8}`} className="extension" />
             <path d={`M${left.toFixed(2)} ${y}H${right.toFixed(2)}`} />
             <path d={tick(left, y) + tick(right, y)} className="tick" />
-            <text x={narrow ? left - 6 : (left + right) / 2} y={narrow ? y + 4 : y - 5} textAnchor={narrow ? "end" : "middle"}>
+            <text x={narrow ? left - 6 : (left + right) / 2} y={narrow ? y + 4 + lower : y - 5} textAnchor={narrow ? "end" : "middle"}>
               {label}
             </text>
           </g>
@@ -524,6 +526,8 @@ function Dimensions({ report, route, frame }: Props) {
     </g>
   );
 }
+
+const isNarrow = (frame: Frame, row: { from: number; to: number }) => xOf(frame, row.to) - xOf(frame, row.from) < 34;
 
 const tick = (x: number, y: number) => `M${x - 3} ${y + 3}L${x + 3} ${y - 3}`;
 
