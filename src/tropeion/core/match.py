@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from . import findings, register, words
 from .gear import Adapter, Body, Lens
 from .judgement import Assessment, assess, judge, report_on
-from .outlines import bounds_of, outlines_of, promise_of, prospect_of
+from .outlines import bounds_of, costs_of, outlines_of, promise_of, prospect_of
 from .practice import Practice
 from .ranking import Merit, beats, gives_up, merit_of, preference, unbeaten
 from .report import MatchReport, Piece, Route
@@ -100,7 +100,10 @@ def _ranked(world: World, lens: Lens, body: Body, practice: Practice, *, everyth
     prospect = prospect_of(world, lens, body, practice)
     outlines = outlines_of(world, lens, body, int(practice.pieces))
     bounds, _ = bounds_of(outlines, prospect)
-    promised = [(promise_of(outlines, index, int(bound), prospect), index) for index, bound in enumerate(bounds)]
+    costs = costs_of(world, outlines)
+    promised = [
+        (promise_of(outlines, index, int(bound), costs[index], prospect), index) for index, bound in enumerate(bounds)
+    ]
     # The most promising first: they beat the others before these are judged.
     promised.sort(key=lambda pair: preference(pair[0], practice) if pair[0] is not None else ())
     for promise, index in promised:

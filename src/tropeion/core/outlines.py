@@ -23,7 +23,7 @@ from .routes import Chain, Path, expand, find_paths
 from .working import PLAIN, tidy
 from .world import World
 
-__all__ = ["Outlines", "Prospect", "bounds_of", "outlines_of", "promise_of", "prospect_of"]
+__all__ = ["Cost", "Outlines", "Prospect", "bounds_of", "costs_of", "outlines_of", "promise_of", "prospect_of"]
 
 Floats = npt.NDArray[np.float64]
 Bools = npt.NDArray[np.bool_]
@@ -259,42 +259,70 @@ def _corner_height_mm(outlines: Outlines, prospect: Prospect, exit_pupil_mm: flo
     return least
 
 
-def promise_of(outlines: Outlines, index: int, bound: int, prospect: Prospect) -> Merit | None:
+@dataclass(frozen=True, slots=True)
+class Cost:
+    """What a chain costs and can do, whatever lens and body it joins; its play without the lens's own joint."""
+
+    owned: bool
+    price: float
+    play_mm: float
+    locking: bool | None
+    helicoid_mm: float
+    tolerance_squares: float
+    correcting: bool
+    spoken: bool
+    abilities: frozenset[str]
+
+
+def costs_of(world: World, outlines: Outlines) -> list[Cost]:
+    """The costs of all chains, kept with the world."""
+    return world.kept(
+        ("costs", id(outlines)), lambda: [_cost(outlines, index) for index in range(len(outlines.chains))]
+    )
+
+
+def _cost(outlines: Outlines, index: int) -> Cost:
+    pieces, chain = outlines.pieces(index), outlines.chains[index]
+    price = price_of(pieces)
+    return Cost(
+        owned=all(piece.owned for piece in pieces),
+        price=UNKNOWN_PRICE if price is None else price,
+        play_mm=sum(0.0 if piece.locking else piece.play_mm for piece in pieces),
+        locking=pieces[0].locking if pieces else None,
+        helicoid_mm=sum(group.link.helicoid_mm for group in chain),
+        tolerance_squares=sum(group.link.tolerance_mm**2 for group in chain),
+        correcting=any(piece.optics == "correcting" for piece in pieces),
+        spoken=any(piece.link != "none" for piece in pieces),
+        abilities=abilities_of(pieces),
+    )
+
+
+def promise_of(outlines: Outlines, index: int, bound: int, cost: Cost, prospect: Prospect) -> Merit | None:
     """The most that one plain chain could come to; None with glass, of which nothing is promised."""
     if outlines.glass[index]:
         return None
-    adds = float(outlines.adds_mm[index])
-    lens, chain, pieces = prospect.lens, outlines.chains[index], outlines.pieces(index)
-    error = tidy(prospect.body_seat.register_mm + adds - prospect.lens_seat.register_mm)
+    lens = prospect.lens
+    error = tidy(prospect.body_seat.register_mm + float(outlines.adds_mm[index]) - prospect.lens_seat.register_mm)
     closed = lens.aperture in {"lever", "electronic"} and lens.iris_at_rest == "closed"
     f_number = lens.f_number[1] if closed else lens.f_number[0]
-    helicoid = sum(group.link.helicoid_mm for group in chain)
-    long = None if prospect.travel_mm is None else error + prospect.travel_mm + helicoid
-    tolerances = [
-        prospect.lens_seat.tolerance_mm,
-        *(g.link.tolerance_mm for g in chain),
-        prospect.body_seat.tolerance_mm,
-    ]
-    u = math.sqrt(sum(t * t for t in tolerances) / 3)
+    long = None if prospect.travel_mm is None else error + prospect.travel_mm + cost.helicoid_mm
+    seats = prospect.lens_seat.tolerance_mm**2 + prospect.body_seat.tolerance_mm**2
+    u = math.sqrt((seats + cost.tolerance_squares) / 3)
     chance = focus.probability(f_number, error - lens.past_infinity_mm, long, 1.0, prospect.mode_blur_mm, u)
     magnification = max(0.0, long) / lens.focal_length_mm[0] if long is not None else 0.0
-    locked = pieces[0].locking if pieces else prospect.body_locking
-    price = price_of(pieces)
+    locked = prospect.body_locking if cost.locking is None else cost.locking
     return Merit(
         grade=GRADES[bound],
-        pieces=len(pieces),
-        owned=all(piece.owned for piece in pieces),
-        price=UNKNOWN_PRICE if price is None else price,
-        play_mm=tidy(
-            sum(0.0 if piece.locking else piece.play_mm for piece in pieces)
-            + (0.0 if locked else prospect.lens_play_mm)
-        ),
+        pieces=len(outlines.chains[index]),
+        owned=cost.owned,
+        price=cost.price,
+        play_mm=tidy(cost.play_mm + (0.0 if locked else prospect.lens_play_mm)),
         worst_case_mm=0.0,
         probability=certainty(min(1.0, chance + 1e-6)),
         magnification=round(magnification + 0.0001, 4),
         error_mm=0.0,
-        correcting=any(piece.optics == "correcting" for piece in pieces),
-        spoken=any(piece.link != "none" for piece in pieces),
+        correcting=cost.correcting,
+        spoken=cost.spoken,
         zoom_unknown=False,
-        abilities=abilities_of(pieces),
+        abilities=cost.abilities,
     )

@@ -133,19 +133,32 @@ def beats(one: Merit, other: Merit, practice: Practice, *, promised: bool = Fals
         return False
     if works(one.grade) and not works(other.grade):
         return True
-    metal_counts = promised or one.grade == other.grade or practice.electronics == "plain"
-    better = (
-        findings.rank(one.grade) - findings.rank(other.grade),
-        other.pieces - one.pieces,
-        other.price - one.price,
-        other.play_mm - one.play_mm,
-        one.probability - other.probability,
-        one.magnification - other.magnification if practice.purpose == "close_up" else 0,
-        int(other.correcting) - int(one.correcting),
-        int(other.spoken) - int(one.spoken) if metal_counts else 0,
-    )
+    higher = findings.rank(one.grade) - findings.rank(other.grade)
+    if (
+        higher < 0
+        or one.pieces > other.pieces
+        or one.price > other.price
+        or one.play_mm > other.play_mm
+        or one.probability < other.probability
+        or one.correcting > other.correcting
+        or not one.abilities >= other.abilities
+    ):
+        return False
+    metal_counts = promised or higher == 0 or practice.electronics == "plain"
+    if metal_counts and one.spoken > other.spoken:
+        return False
+    close_up = practice.purpose == "close_up"
+    if close_up and one.magnification < other.magnification:
+        return False
     return (
-        all(value >= 0 for value in better) and any(value > 0 for value in better) and one.abilities >= other.abilities
+        higher > 0
+        or one.pieces < other.pieces
+        or one.price < other.price
+        or one.play_mm < other.play_mm
+        or one.probability > other.probability
+        or one.correcting < other.correcting
+        or (metal_counts and one.spoken < other.spoken)
+        or (close_up and one.magnification > other.magnification)
     )
 
 
