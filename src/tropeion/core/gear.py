@@ -418,6 +418,11 @@ class Adapter(_Measured):
         return self
 
     @property
+    def physical_length_mm(self) -> float:
+        """Seat to seat, as measured where it was measured."""
+        return self.length_mm if self.measured_length_mm is None else self.measured_length_mm
+
+    @property
     def has_glass(self) -> bool:
         """True when the element cuts the chain: k ≠ 1, or registers of its own."""
         return self.magnification != 1.0 or self.register_in_mm is not None

@@ -52,7 +52,7 @@ def judge_clearance(
     if lens.rear_protrusion_mm is None:
         return []
     found = []
-    lengths = [a.length_mm if a.measured_length_mm is None else a.measured_length_mm for a in adapters]
+    lengths = [a.physical_length_mm for a in adapters]
     seat = body_register_mm + sum(lengths)
     vertex = seat - lens.rear_protrusion_mm
     obstacle: tuple[str, str, float] | None = None
@@ -145,7 +145,7 @@ def loads_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body, 
         moment = calc.under(f"joint {number + 1}")(moment_nm, list(masses), list(distances))
         loads.append(Load(piece.id, moment, min(ratings) if ratings else None))
         if isinstance(piece, Adapter):
-            length = piece.length_mm if piece.measured_length_mm is None else piece.measured_length_mm
+            length = piece.physical_length_mm
             distances = [d + length for d in distances]
             masses.append(piece.mass_g or 0.0)
             distances.append(length / 2)

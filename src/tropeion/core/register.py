@@ -54,7 +54,7 @@ class Link:
     @classmethod
     def of(cls, adapter: Adapter) -> Link:
         measured = adapter.measured_length_mm
-        length = adapter.length_mm if measured is None else measured
+        length = adapter.physical_length_mm
         tolerance = adapter.tolerance_mm
         if measured is not None and adapter.measured_tolerance_mm is not None:
             tolerance = adapter.measured_tolerance_mm

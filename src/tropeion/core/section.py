@@ -24,7 +24,7 @@ def bores_of(world: World, adapters: Sequence[Adapter], body: Body, register_mm:
         bores.append(Bore(body.id, register_mm, throat))
     at = register_mm
     for adapter in reversed(adapters):
-        length = adapter.length_mm if adapter.measured_length_mm is None else adapter.measured_length_mm
+        length = adapter.physical_length_mm
         if adapter.bore_mm is not None:
             bores.append(Bore(adapter.id, at, adapter.bore_mm))
             bores.append(Bore(adapter.id, at + length, adapter.bore_mm))
@@ -81,7 +81,7 @@ def _stations(
     yield Station("body_seat", body.id, register, body_mount.outer_mm)
     at = register
     for adapter in reversed(adapters):
-        length = adapter.length_mm if adapter.measured_length_mm is None else adapter.measured_length_mm
+        length = adapter.physical_length_mm
         front = tidy(at + length)
         outer = adapter.outer_mm or world.mounts[adapter.lens_mount].outer_mm
         yield Station("adapter_rear", adapter.id, at, outer)

@@ -14,7 +14,6 @@ from .rig import Focused, Rig
 from .working import tidy
 
 __all__ = [
-    "FUNCTION_CODES",
     "coverage_findings",
     "exclusions",
     "function_findings",
@@ -33,7 +32,7 @@ def coverage_findings(rig: Rig, cover: Coverage) -> list[Finding]:
     if circle is None:
         found.append(finding("circle_unknown", lens.id))
     elif cover.crop_to_cover is not None:
-        crop = f"{cover.crop_to_cover or 0:.2f}"
+        crop = f"{cover.crop_to_cover:.2f}"
         found.append(finding("covers_no_mode", lens.id, circle=words.millimetres(circle), crop=crop))
     elif mode.name != "full":
         found.append(finding("covers_crop_only", lens.id, circle=words.millimetres(circle), mode=mode.name))
@@ -170,7 +169,6 @@ def merged(shared: list[Finding], wide: list[Finding], tele: list[Finding]) -> l
     return [*shared, *wide, *extra]
 
 
-FUNCTION_CODES = {"by_hand", "autofocus_slow", "through_adapter"}
 _NAMES = {
     "autofocus": "autofocus",
     "manual_focus": "manual focus",
