@@ -9,13 +9,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.worlds import gear_of, mount, ring
+from tropeion.core.bounds import bounds_of, costs_of, promise_of, prospect_of
 from tropeion.core.findings import Grade, rank
 from tropeion.core.gear import Adapter
 from tropeion.core.grades import best_grade, best_grades
 from tropeion.core.judgement import assess
 from tropeion.core.match import match
+from tropeion.core.outlines import find_chains, outlines_of
 from tropeion.core.practice import Practice
-from tropeion.core.routes import UNLIMITED, copies_of, expand, find_chains, ways
+from tropeion.core.ranking import merit_of
+from tropeion.core.routes import UNLIMITED, copies_of, expand, ways
 from tropeion.core.world import World, compile_world
 
 SYSTEMS = ("a", "b", "c", "d")
@@ -148,6 +151,34 @@ def test_the_best_grade_is_that_of_an_exhaustive_search(world: World, trust: Any
     lens, body = world.lenses["lens"], world.bodies["body"]
     assert best_grade(world, lens, body, practice) == expected
     assert best_grades(world, [lens], [body], practice) == {("lens", "body"): expected}
+
+
+@settings(max_examples=120)
+@given(worlds, st.sampled_from(["nominal", "cautious"]), st.sampled_from(["1500", "two_pixels"]))
+def test_no_chain_is_better_than_it_promised(world: World, trust: Any, blur: Any) -> None:
+    practice = Practice(trust=trust, blur=blur, pieces="2")
+    lens, body = world.lenses["lens"], world.bodies["body"]
+    outlines = outlines_of(world, lens, body, 2)
+    prospect = prospect_of(world, lens, body, practice)
+    bounds, sure = bounds_of(outlines, [prospect])
+    costs = costs_of(world, outlines)
+    for index in range(len(outlines)):
+        promise = promise_of(outlines, index, int(bounds[0, index]), costs[index], prospect)
+        merit = merit_of(assess(world, lens, outlines.pieces(index), body, practice))
+        assert rank(promise.grade) >= rank(merit.grade)
+        assert not sure[0, index] or promise.grade == merit.grade
+        assert promise.probability >= merit.probability
+        assert promise.magnification >= merit.magnification
+        costs_as_judged = (merit.pieces, merit.owned, merit.price, merit.play_mm, merit.correcting, merit.spoken)
+        assert costs_as_judged == (
+            promise.pieces,
+            promise.owned,
+            promise.price,
+            promise.play_mm,
+            promise.correcting,
+            promise.spoken,
+        )
+        assert promise.abilities == merit.abilities
 
 
 @settings(max_examples=80)

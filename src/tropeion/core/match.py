@@ -6,13 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from . import findings, register, words
+from .bounds import bounds_of, costs_of, promise_of, prospect_of
 from .gear import Adapter, Body, Lens
 from .judgement import Assessment, assess, judge, report_on
-from .outlines import bounds_of, costs_of, outlines_of, promise_of, prospect_of
+from .outlines import count_ways, outlines_of
 from .practice import Practice
 from .ranking import Merit, beats, gives_up, merit_of, preference, unbeaten
 from .report import MatchReport, Piece, Route
-from .routes import Chain, find_chains, ways
+from .routes import Chain, ways
 from .working import Step, Working
 from .world import World
 from .would_need import what_would_be_needed
@@ -42,7 +43,7 @@ def match(
     total = folded = 0
     if via is None:
         judged = _ranked(world, lens, body, practice, everything=everything)
-        total = sum(ways(chain) for chain in find_chains(world, lens, body, int(practice.pieces)))
+        total = count_ways(world, lens, body, int(practice.pieces))
         folded = total - sum(ways(one.chain) for one in judged)
         routes = [one.report() for one in judged[:MOST_ROUTES]]
     else:
@@ -99,24 +100,19 @@ def _ranked(world: World, lens: Lens, body: Body, practice: Practice, *, everyth
     judged: list[_Judged] = []
     prospect = prospect_of(world, lens, body, practice)
     outlines = outlines_of(world, lens, body, int(practice.pieces))
-    bounds, _ = bounds_of(outlines, prospect)
+    bounds = bounds_of(outlines, [prospect])[0][0]
     costs = costs_of(world, outlines)
     promised = [
         (promise_of(outlines, index, int(bound), costs[index], prospect), index) for index, bound in enumerate(bounds)
     ]
     # The most promising first: they beat the others before these are judged.
-    promised.sort(key=lambda pair: preference(pair[0], practice) if pair[0] is not None else ())
+    promised.sort(key=lambda pair: preference(pair[0], practice))
     for promise, index in promised:
-        short = len(outlines.chains[index]) < 2
-        beaten = (
-            promise is not None
-            and not short
-            and any(beats(one.merit, promise, practice, promised=True) for one in judged)
-        )
+        beaten = costs[index].pieces > 1 and any(beats(one.merit, promise, practice, promised=True) for one in judged)
         if beaten and not everything:
             continue
         assessment = assess(world, lens, outlines.pieces(index), body, practice)
-        judged.append(_Judged(outlines.chains[index], assessment, merit_of(assessment)))
+        judged.append(_Judged(outlines.chain(index), assessment, merit_of(assessment)))
     if not everything:
         kept = unbeaten([one.merit for one in judged], practice)
         judged = [one for one, stays in zip(judged, kept, strict=True) if stays]

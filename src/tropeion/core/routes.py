@@ -1,4 +1,4 @@
-"""Finding chains of adapters.
+"""Chains of adapters: groups of interchangeable pieces, and how many chains of pieces they stand for.
 
 Pieces that differ only in name, price and ownership are searched as one group and told apart when a route is looked
 at. A piece is used at most as often as it is owned; what is sold, or belongs to the market, is unlimited.
@@ -8,15 +8,15 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections import Counter, deque
+from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
-from .gear import Adapter, Body, Lens
+from .gear import Adapter
 from .register import Link
 from .world import World
 
-__all__ = ["Chain", "Group", "Path", "copies_of", "expand", "find_chains", "find_paths", "groups_of", "ways"]
+__all__ = ["UNLIMITED", "Chain", "Group", "copies_of", "expand", "groups_of", "ways"]
 
 UNLIMITED = 1_000_000
 
@@ -78,129 +78,6 @@ def _handy(adapter: Adapter) -> tuple[bool, float]:
     return (not adapter.owned, math.inf if adapter.price is None else adapter.price)
 
 
-@dataclass(frozen=True, slots=True)
-class Path:
-    """A chain and what it adds up to, built up from the body one piece at a time.
-
-    The register error of a lens in front is R_b + ``adds_mm`` − k²·R_l. ``bores`` are (diameter, distance before the
-    body's seat); ``circle_cap_mm`` is the largest circle that its glass passes.
-    """
-
-    chain: Chain
-    adds_mm: float = 0.0
-    k: float = 1.0
-    glass: bool = False
-    circle_cap_mm: float = math.inf
-    slow: bool = False
-    tolerance_mm: float = 0.0
-    helicoid: bool = False
-    silent: bool = False
-    controls: bool = False
-    costly: bool = False
-    length_mm: float = 0.0
-    glass_at_mm: float = -math.inf  # the front of the foremost glass, before the body's seat
-    bores: tuple[tuple[float, float], ...] = ()
-
-    def _glass_front_mm(self, piece: Adapter, length_mm: float) -> float:
-        """Where the glass of a piece in front begins; at the far end of nowhere if that is not known."""
-        return -math.inf if piece.front_glass_mm is None else self.length_mm + length_mm - piece.front_glass_mm
-
-    def behind(self, group: Group) -> Path:
-        """The same with one more piece in front."""
-        link, first, squared = group.link, group.first, self.k**2
-        adds = self.adds_mm + squared * link.error_mm
-        if link.glass is not None:
-            expects, delivers = link.glass
-            adds += squared * (link.magnification**2 * expects - delivers)
-        # A circle passes the front piece first, and is then scaled by all behind it.
-        cap = math.inf if first.image_circle_mm is None else first.image_circle_mm * self.k
-        bore, length = first.bore_mm, link.length_mm
-        ends = () if bore is None else ((bore, self.length_mm), (bore, self.length_mm + length))
-        return Path(
-            chain=(group, *self.chain),
-            adds_mm=adds,
-            k=self.k * link.magnification,
-            glass=self.glass or link.glass is not None,
-            circle_cap_mm=min(self.circle_cap_mm, cap),
-            slow=self.slow or first.widest_f_number is not None,
-            tolerance_mm=self.tolerance_mm + link.tolerance_mm,
-            helicoid=self.helicoid or link.helicoid_mm > 0,
-            silent=self.silent or first.link in {"none", "chip"},
-            controls=self.controls or first.aperture_control != "none",
-            costly=self.costly or first.irreversible or first.optics == "correcting",
-            length_mm=self.length_mm + length,
-            glass_at_mm=self.glass_at_mm if link.glass is None else self._glass_front_mm(first, length),
-            bores=(*self.bores, *ends),
-        )
-
-
-def paths_between(world: World, front: str, rear: str, most: int) -> tuple[Path, ...]:
-    """Every chain of at most ``most`` groups from one interface to another, short ones first.
-
-    Chains for which there are not enough copies are left out.
-    """
-
-    def find() -> tuple[Path, ...]:
-        reaching = _paths(world, front, rear, most)
-        if _scarce(world):
-            reaching = [path for path in reaching if ways(path.chain)]
-        return tuple(sorted(reaching, key=lambda path: len(path.chain)))
-
-    return world.kept(("paths between", front, rear, most), find)
-
-
-def _paths(world: World, at: str, rear: str, left: int) -> list[Path]:
-    """Every way on from ``at`` with ``left`` pieces; what lies behind a piece is found once and shared."""
-    if _distances(world, rear).get(at, left + 1) > left:
-        return []
-
-    def find() -> list[Path]:
-        paths: list[Path] = [Path(())] if at == rear else []
-        if left:
-            for onward, group in _outgoing(world).get(at, ()):
-                paths += [rest.behind(group) for rest in _paths(world, onward, rear, left - 1)]
-        return paths
-
-    return world.kept(("paths", at, rear, left), find)
-
-
-def _scarce(world: World) -> bool:
-    """Whether any piece is there only so many times."""
-    every = (group for groups in groups_of(world).values() for group in groups)
-    return world.kept("scarce", lambda: (any(group.limited for group in every),))[0]
-
-
-def _outgoing(world: World) -> Mapping[str, list[tuple[str, Group]]]:
-
-    def find() -> Mapping[str, list[tuple[str, Group]]]:
-        made: dict[str, list[tuple[str, Group]]] = {}
-        for (front, rear), groups in groups_of(world).items():
-            made.setdefault(front, []).extend((rear, group) for group in groups)
-        return made
-
-    return world.kept("outgoing", find)
-
-
-def _distances(world: World, rear: str) -> Mapping[str, int]:
-    """The least number of pieces from each interface to ``rear``."""
-
-    def find() -> Mapping[str, int]:
-        into: dict[str, list[str]] = {}
-        for front, behind in groups_of(world):
-            into.setdefault(behind, []).append(front)
-        steps = {rear: 0}
-        queue = deque([rear])
-        while queue:
-            at = queue.popleft()
-            for front in into.get(at, ()):
-                if front not in steps:
-                    steps[front] = steps[at] + 1
-                    queue.append(front)
-        return steps
-
-    return world.kept(("distances", rear), find)
-
-
 def ways(chain: Chain) -> int:
     """How many concrete chains a chain of groups stands for, each piece used at most as often as there are copies."""
     if not any(group.limited for group in chain):
@@ -236,13 +113,3 @@ def expand(chain: Chain) -> Iterator[tuple[Adapter, ...]]:
                 yield from walk(position + 1, (*so_far, member))
 
     return walk(0, ())
-
-
-def find_paths(world: World, lens: Lens, body: Body, most: int) -> tuple[Path, ...]:
-    """Every chain of groups that mates at every joint from this lens to this body, with what it adds up to."""
-    return paths_between(world, world.mounts[lens.mount].interface, world.mounts[body.mount].interface, most)
-
-
-def find_chains(world: World, lens: Lens, body: Body, most: int) -> tuple[Chain, ...]:
-    """Every chain of groups that mates at every joint from this lens to this body."""
-    return tuple(path.chain for path in find_paths(world, lens, body, most))
