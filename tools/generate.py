@@ -34,7 +34,7 @@ def _json(document: object) -> str:
 def _openapi() -> str:
     with tempfile.TemporaryDirectory() as folder:
         collection = Collection(Path(folder) / "empty.sqlite")
-        app: FastAPI = create_app(collection)
+        app: FastAPI = create_app(collection, demo=True)
         document = app.openapi()
         collection.close()
     return _json(document)

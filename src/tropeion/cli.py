@@ -143,7 +143,7 @@ def _fits(options: argparse.Namespace) -> int:
         print(json.dumps(_plain(report), ensure_ascii=False, indent=1))
         return 0
     for fit in report.fits:
-        through = " + ".join(fit.adapter_names) or "bare"
+        through = " + ".join(report.pieces[id_].name for id_ in fit.adapters) or "bare"
         print(f"[{fit.grade or 'nothing'}] {fit.name}: {fit.sentence}" + (f" ({through})" if fit.grade else ""))
         for warning in fit.warnings:
             print(f"  danger: {warning}")
@@ -244,7 +244,7 @@ def _demo(options: argparse.Namespace) -> int:
     collection = _open(folder / "demo.sqlite")
     if options.reset or not collection.gear().mounts:
         collection.replace(gear_file.load(sample_bytes()))
-    return _listen(options, collection)
+    return _listen(options, collection, demo=True)
 
 
 def _open(path: Path) -> Collection:
@@ -256,7 +256,7 @@ def _open(path: Path) -> Collection:
         raise _RefusedError(str(error)) from None
 
 
-def _listen(options: argparse.Namespace, collection: Collection) -> int:
+def _listen(options: argparse.Namespace, collection: Collection, *, demo: bool = False) -> int:
     import uvicorn  # noqa: PLC0415
 
     from tropeion.api.app import WEB_FILES, create_app  # noqa: PLC0415
@@ -275,7 +275,11 @@ def _listen(options: argparse.Namespace, collection: Collection) -> int:
         raise _RefusedError(f"cannot listen on port {options.port}: {reason}; try --port 0") from None
     address = f"http://127.0.0.1:{listener.getsockname()[1]}/"
     config = uvicorn.Config(
-        create_app(collection, WEB_FILES), log_level="warning", lifespan="off", server_header=False, date_header=False
+        create_app(collection, WEB_FILES, demo=demo),
+        log_level="warning",
+        lifespan="off",
+        server_header=False,
+        date_header=False,
     )
     print(f"Tropeion is at {address}  (Ctrl-C stops it)", flush=True)
     try:

@@ -8,15 +8,15 @@ from fastapi import FastAPI
 
 from tropeion.store.collection import Collection
 
-from . import fits, gear, guards, match, pages, problems, start
+from . import fits, gallery, gear, guards, match, mounts, pages, problems, start
 
 __all__ = ["WEB_FILES", "create_app"]
 
 WEB_FILES = Path(__file__).parent.parent / "web_dist"
 
 
-def create_app(collection: Collection, web_files: Path | None = None) -> FastAPI:
-    """The API over a collection, with the web files if a folder is given."""
+def create_app(collection: Collection, web_files: Path | None = None, *, demo: bool = False) -> FastAPI:
+    """The API over a collection, with the web files if a folder is given; the demo has a gallery of states."""
     app = FastAPI(
         title="Tropeion",
         version="1",
@@ -27,8 +27,10 @@ def create_app(collection: Collection, web_files: Path | None = None) -> FastAPI
     )
     app.state.collection = collection
     problems.install(app)
-    for module in (start, match, fits, gear):
+    for module in (start, match, fits, mounts, gear):
         app.include_router(module.router)
+    if demo:
+        app.include_router(gallery.router)
     if web_files is not None:
         pages.install(app, web_files)
     app.add_middleware(

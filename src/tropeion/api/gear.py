@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
@@ -120,6 +121,33 @@ def post_sample(collection: CollectionOf) -> Replaced:
     changed = 0 if have.mounts else collection.replace(gear)
     kept = gear if changed else have
     return Replaced(changed, len(kept.lenses), len(kept.bodies), len(kept.adapters))
+
+
+@router.post(
+    "/lenses",
+    status_code=201,
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/json": {"schema": {"type": "object", "additionalProperties": True}}},
+        }
+    },
+)
+async def post_lens(request: Request, collection: CollectionOf) -> Found:
+    """Add one lens, as a gear file writes it; refused, with the place, if it does not fit into the collection."""
+    body = await request.body()
+    try:
+        entry = json.loads(body)
+    except ValueError:
+        # The reader of gear files says where it breaks off.
+        gear_file.load(body)
+        raise
+    document = json.loads(gear_file.dump(collection.gear()))
+    document.setdefault("lenses", []).append(entry)
+    gear = gear_file.load(json.dumps(document).encode())
+    collection.replace(gear)
+    world = collection.world()
+    return _found(world, world.lens(gear.lenses[-1].id))
 
 
 @router.get("/schema")

@@ -11,10 +11,10 @@ from dataclasses import dataclass
 
 from . import contacts
 from .findings import Finding, finding
-from .gear import Adapter, Body, Lens, Mount, Rule
+from .gear import Adapter, Body, Effect, Feature, Lens, Mount, Rule
 from .world import World
 
-__all__ = ["Meeting", "features_of", "judge_coupling", "matching_rules"]
+__all__ = ["Clash", "Meeting", "clashes_of", "features_of", "judge_coupling", "matching_rules", "worst_rule"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,6 +67,21 @@ def matching_rules(mount: Mount, lens: frozenset[str], body: frozenset[str]) -> 
     )
 
 
+_WORST_FIRST: tuple[Effect, ...] = (
+    "damage",
+    "safe_after",
+    "inspect",
+    "no_metering",
+    "stop_down_metering",
+    "meters",
+)
+
+
+def worst_rule(rules: Sequence[Rule]) -> Rule | None:
+    """The rule that decides what may be done, among those that hold; None where none does."""
+    return min(rules, key=lambda rule: _WORST_FIRST.index(rule.effect), default=None)
+
+
 def _could_damage(mount: Mount, lens: frozenset[str] | None, body: frozenset[str] | None) -> bool:
     """Whether some generation that is not excluded would break something here."""
     lenses = [frozenset(g.lens_features) for g in mount.generations] if lens is None else [lens]
@@ -92,6 +107,36 @@ def judge_coupling(meeting: Meeting) -> list[Finding]:
             if meeting.drives_meter or rule.effect in _SAFETY
         )
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class Clash:
+    """Parts that break each other where a lens side meets a body side."""
+
+    link: str
+    lens_parts: tuple[Feature, ...]
+    body_parts: tuple[Feature, ...]
+
+
+def clashes_of(meetings: Sequence[Meeting]) -> tuple[Clash, ...]:
+    """Which parts break which, at every joint; nothing where the generations are not known."""
+    found = []
+    for meeting in meetings:
+        lens, body = meeting.lens_features, meeting.body_features
+        if lens is None or body is None:
+            continue
+        for mount in meeting.mounts:
+            features = {feature.id: feature for feature in mount.features}
+            found += [
+                Clash(
+                    meeting.link,
+                    tuple(features[id_] for id_ in rule.lens_has),
+                    tuple(features[id_] for id_ in rule.body_has),
+                )
+                for rule in matching_rules(mount, lens, body)
+                if rule.effect == "damage"
+            ]
+    return tuple(found)
 
 
 _SAFETY = frozenset({"damage", "safe_after", "inspect"})

@@ -6,9 +6,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 from .findings import Grade, rank
+from .gear import Adapter, Body, Lens
 from .grades import best_grades
-from .match import best_route
+from .match import best_route, piece_of
 from .practice import Practice
+from .report import Piece, Station
+from .section import stations_apart
 from .world import World
 
 __all__ = ["Fit", "FitsReport", "what_fits"]
@@ -19,14 +22,14 @@ MOST_IN_FULL = 60
 
 @dataclass(frozen=True, slots=True)
 class Fit:
-    """What one other end comes to: its best route, or none."""
+    """What one other end comes to: its best route, or none; ``stations`` draw that route."""
 
     id: str
     name: str
     owned: int
     grade: Grade | None
     adapters: tuple[str, ...]
-    adapter_names: tuple[str, ...]
+    stations: tuple[Station, ...]
     sentence: str
     price: float | None
     warnings: tuple[str, ...]
@@ -34,11 +37,14 @@ class Fit:
 
 @dataclass(frozen=True, slots=True)
 class FitsReport:
-    """What fits one given end, best first; what nothing joins comes last."""
+    """What fits one given end, best first; what nothing joins comes last. ``alone`` draws the given end."""
 
     given: Literal["lens", "body"]
     id: str
     fits: tuple[Fit, ...]
+    alone: tuple[Station, ...]
+    pieces: dict[str, Piece]
+    currency: str
     practice: Practice
 
 
@@ -71,10 +77,24 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
                 owned=end.owned,
                 grade=grade,
                 adapters=route.adapters if route else (),
-                adapter_names=tuple(world.adapters[id_].name for id_ in route.adapters) if route else (),
+                stations=route.stations if route else (),
                 sentence=route.sentence if route else "" if grade else "Nothing in the collection joins them.",
                 price=route.price if route else None,
                 warnings=warnings,
             )
         )
-    return FitsReport("lens" if lens is not None else "body", lens or body or "", tuple(fits), practice)
+    given = lenses[0] if lens is not None else bodies[0]
+    items: list[Lens | Adapter | Body] = [given, *lenses, *bodies]
+    items += [world.adapters[id_] for id_ in sorted({id_ for fit in fits for id_ in fit.adapters})]
+    told = {given.id, *(fit.id for fit in fits[:MOST_IN_FULL])}
+    return FitsReport(
+        given="lens" if lens is not None else "body",
+        id=given.id,
+        fits=tuple(fits),
+        alone=stations_apart(
+            world, lenses[0] if lens is not None else None, bodies[0] if body is not None else None, practice.use
+        ),
+        pieces={item.id: piece_of(world, item) for item in items if isinstance(item, Adapter) or item.id in told},
+        currency=world.gear.currency,
+        practice=practice,
+    )

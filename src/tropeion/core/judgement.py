@@ -192,6 +192,7 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN) -> Route:
             ranges=ranges,
             findings=ordered,
         ),
+        clashes=coupling.clashes_of(assessed.meetings),
         owned=all(adapter.owned for adapter in adapters),
         price=price_of(adapters),
         interchangeable=(),

@@ -12,7 +12,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from .coupling import matching_rules
+from .coupling import matching_rules, worst_rule
 from .gear import Effect, Feature, Generation, LookAt, Mount
 from .world import World
 
@@ -69,7 +69,10 @@ class MayMount:
 
 @dataclass(frozen=True, slots=True)
 class KeyReport:
-    """What remains, best first; the next question (None: settled, or nothing left to ask); where it may be mounted."""
+    """What remains, best first; the next question (None: settled, or nothing left to ask); where it may be mounted.
+
+    ``as_seen`` are the coupling features of the likeliest generation, corrected by what was seen on this very piece.
+    """
 
     mount: str
     side: Literal["lens", "body"]
@@ -77,6 +80,7 @@ class KeyReport:
     settled: bool
     question: Question | None
     conflicts: tuple[Conflict, ...]
+    as_seen: tuple[str, ...]
     may_mount: tuple[MayMount, ...]
 
 
@@ -142,11 +146,12 @@ def identify(
         if id_ not in features:
             raise KeyError(id_)
     if not mount.generations:
-        return KeyReport(mount.id, side, (), False, None, (), ())
+        return KeyReport(mount.id, side, (), False, None, (), (), ())
     now = _posterior(mount, side, features, answers)
     order = sorted(mount.generations, key=lambda generation: -now[generation.id])
     likeliest = order[0]
     settled = now[likeliest.id] >= SETTLED
+    seen = _as_seen(features, _features(likeliest, side), answers)
     return KeyReport(
         mount=mount.id,
         side=side,
@@ -154,7 +159,8 @@ def identify(
         settled=settled,
         question=None if settled else _next_question(mount, side, features, answers, now),
         conflicts=tuple(_conflicts(features, answers, _features(likeliest, side), likeliest.label)),
-        may_mount=tuple(_may_mount(world, mount, likeliest, answers)) if side == "lens" else (),
+        as_seen=tuple(id_ for id_ in features if id_ in seen),
+        may_mount=tuple(_may_mount(world, mount, seen)) if side == "lens" else (),
     )
 
 
@@ -176,20 +182,15 @@ def _conflicts(
     return found
 
 
-def _may_mount(world: World, mount: Mount, likeliest: Generation, answers: Mapping[str, Answer]) -> list[MayMount]:
-    """By what was seen on the lens itself; where nothing was seen, by its likeliest generation."""
-    misleading = {feature.id for feature in mount.features if feature.misleading}
-    seen = {id_ for id_, answer in answers.items() if answer == "yes"} - misleading
-    unseen = {id_ for id_, answer in answers.items() if answer == "no"} - misleading
-    lens = frozenset((set(likeliest.lens_features) | seen) - unseen)
-    order: tuple[Effect, ...] = (
-        "damage",
-        "safe_after",
-        "inspect",
-        "no_metering",
-        "stop_down_metering",
-        "meters",
-    )
+def _as_seen(features: Mapping[str, Feature], usual: Sequence[str], answers: Mapping[str, Answer]) -> frozenset[str]:
+    """What this very piece has: what was seen on it, and where nothing was seen, what its generation has."""
+    told = {id_: answer for id_, answer in answers.items() if not features[id_].misleading}
+    seen = {id_ for id_, answer in told.items() if answer == "yes"}
+    return frozenset((set(usual) | seen) - {id_ for id_, answer in told.items() if answer == "no"})
+
+
+def _may_mount(world: World, mount: Mount, lens: frozenset[str]) -> list[MayMount]:
+    """What a lens with these features does on every generation of body, and on the bodies of the collection."""
     owned: dict[str, list[str]] = {}
     for body in world.gear.bodies:
         if body.mount == mount.id and body.generation is not None and not body.retired:
@@ -197,7 +198,7 @@ def _may_mount(world: World, mount: Mount, likeliest: Generation, answers: Mappi
     found = []
     for generation in mount.generations:
         rules = matching_rules(mount, lens, frozenset(generation.body_features))
-        worst = min(rules, key=lambda rule: order.index(rule.effect), default=None)
+        worst = worst_rule(rules)
         bodies: list[str | None] = [*owned.get(generation.id, [])]
         for body_id in bodies or [None]:
             found.append(

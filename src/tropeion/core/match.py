@@ -14,11 +14,12 @@ from .practice import Practice
 from .ranking import Merit, beats, gives_up, merit_of, preference, unbeaten
 from .report import MatchReport, Piece, Route
 from .routes import Chain, ways
+from .section import stations_apart
 from .working import Step, Working
 from .world import World
 from .would_need import what_would_be_needed
 
-__all__ = ["MOST_ROUTES", "best_route", "match", "show_working"]
+__all__ = ["MOST_ROUTES", "best_route", "match", "piece_of", "show_working"]
 
 # So many routes are written out in full; the rest is counted.
 MOST_ROUTES = 60
@@ -70,7 +71,8 @@ def match(
         folded=folded,
         would_need=needs,
         warnings=warnings,
-        pieces={item.id: _piece(world, item) for item in items},
+        apart=() if routes else stations_apart(world, lens, body, practice.use),
+        pieces={item.id: piece_of(world, item) for item in items},
         currency=world.gear.currency,
         practice=practice,
     )
@@ -162,7 +164,8 @@ def _nothing_fits(lens: Lens, body: Body, gap: float, needed: bool) -> str:
     return said if needed else said + " Nothing known here would."
 
 
-def _piece(world: World, item: Lens | Adapter | Body) -> Piece:
+def piece_of(world: World, item: Lens | Adapter | Body) -> Piece:
+    """What a drawing has to know of one item."""
     mount = world.mounts[item.lens_mount if isinstance(item, Adapter) else item.mount]
     if isinstance(item, Adapter):
         measured = item.measured_length_mm is not None
@@ -176,6 +179,7 @@ def _piece(world: World, item: Lens | Adapter | Body) -> Piece:
         kind="lens" if isinstance(item, Lens) else "body" if isinstance(item, Body) else "adapter",
         mount=mount.id,
         mount_name=mount.name,
+        rear_mount=item.body_mount if isinstance(item, Adapter) else item.mount,
         register_mm=register_mm,
         length_mm=length,
         tolerance_mm=tolerance,
@@ -185,6 +189,16 @@ def _piece(world: World, item: Lens | Adapter | Body) -> Piece:
         focus=item.focus if isinstance(item, Lens) else "",
         aperture=item.aperture if isinstance(item, Lens) else "",
         iris=isinstance(item, Adapter) and item.aperture_control == "iris",
+        filter=isinstance(item, Adapter) and item.filter_slot is not None,
+        helicoid_mm=item.helicoid_mm if isinstance(item, Adapter) else 0.0,
+        tilt_deg=0.0 if isinstance(item, Body) else item.tilt_deg,
+        shift_mm=0.0 if isinstance(item, Body) else item.shift_mm,
+        squeeze=item.squeeze if isinstance(item, Lens) else 1.0,
+        positions=mount.positions,
+        sensor_width_mm=item.sensor_mm[0] if isinstance(item, Body) else None,
+        sensor_height_mm=item.sensor_mm[1] if isinstance(item, Body) else None,
+        stabiliser_travel_mm=item.stabiliser.travel_mm if isinstance(item, Body) and item.stabiliser else None,
+        image_circle_mm=None if isinstance(item, Body) else item.image_circle_mm,
         owned=item.owned,
         price=item.price,
         locking=item.locking if isinstance(item, Adapter) else mount.locking,

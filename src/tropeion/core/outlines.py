@@ -16,7 +16,7 @@ from .gear import Adapter, Body, Lens
 from .routes import Chain, Group, expand, groups_of, ways
 from .world import World
 
-__all__ = ["Bools", "Floats", "Ints", "Outlines", "count_ways", "find_chains", "outlines_of"]
+__all__ = ["Bools", "Floats", "Ints", "Outlines", "count_ways", "count_ways_between", "find_chains", "outlines_of"]
 
 Floats = npt.NDArray[np.float64]
 Bools = npt.NDArray[np.bool_]
@@ -142,7 +142,11 @@ def outlines_of(world: World, lens: Lens, body: Body, most: int) -> Outlines:
 
     Chains for which there are not enough copies are left out. Kept with the world.
     """
-    front, rear = world.mounts[lens.mount].interface, world.mounts[body.mount].interface
+    return outlines_between(world, world.mounts[lens.mount].interface, world.mounts[body.mount].interface, most)
+
+
+def outlines_between(world: World, front: str, rear: str, most: int) -> Outlines:
+    """Every chain from one interface to another, as :func:`outlines_of`."""
 
     def find() -> Outlines:
         number = _steps(world).interfaces[front]
@@ -161,8 +165,13 @@ def find_chains(world: World, lens: Lens, body: Body, most: int) -> tuple[Chain,
 
 
 def count_ways(world: World, lens: Lens, body: Body, most: int) -> int:
-    """How many chains of pieces there are from this lens to this body. Kept with the world."""
-    outlines = outlines_of(world, lens, body, most)
+    """How many chains of pieces there are from this lens to this body."""
+    return count_ways_between(world, world.mounts[lens.mount].interface, world.mounts[body.mount].interface, most)
+
+
+def count_ways_between(world: World, front: str, rear: str, most: int) -> int:
+    """How many chains of pieces there are between two interfaces. Kept with the world."""
+    outlines = outlines_between(world, front, rear, most)
     return world.kept(
         ("ways", id(outlines)), lambda: sum(ways(outlines.chain(index)) for index in range(len(outlines)))
     )

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from .contacts import FunctionLeft
+from .coupling import Clash
 from .coverage import Coverage, StabiliserEntry
 from .equivalents import Equivalents
 from .findings import Finding, Grade
@@ -185,6 +186,7 @@ class Route:
     play: Play
     ranges: tuple[Range, ...]
     steps: tuple[StepLine, ...]
+    clashes: tuple[Clash, ...]
     owned: bool
     price: float | None
     interchangeable: tuple[tuple[str, ...], ...]
@@ -193,13 +195,18 @@ class Route:
 
 @dataclass(frozen=True, slots=True)
 class Piece:
-    """What the report's ids are called, and what a drawing has to know of them. ``price`` is for one."""
+    """What the report's ids are called, and what a drawing has to know of them.
+
+    ``price`` is for one; the sensor is a body's; ``positions`` is how many ways the lens may be
+    seated on the mount that takes it.
+    """
 
     id: str
     name: str
     kind: Literal["lens", "body", "adapter"]
     mount: str
     mount_name: str
+    rear_mount: str
     register_mm: float | None
     length_mm: float | None
     tolerance_mm: float
@@ -209,6 +216,16 @@ class Piece:
     focus: str
     aperture: str
     iris: bool
+    filter: bool
+    helicoid_mm: float
+    tilt_deg: float
+    shift_mm: float
+    squeeze: float
+    positions: int
+    sensor_width_mm: float | None
+    sensor_height_mm: float | None
+    stabiliser_travel_mm: float | None
+    image_circle_mm: float | None
     owned: int
     price: float | None
     locking: bool
@@ -220,7 +237,8 @@ class MatchReport:
 
     ``total`` counts every chain that mates; ``folded`` those that another route beats in everything, which are left
     out unless asked for. ``would_need`` says what would have to exist where nothing reaches infinity; ``warnings``
-    what must not be done, whichever route is looked at.
+    what must not be done, whichever route is looked at. ``apart`` holds, where there is no route, what the lens and the
+    body look like with the lens held where it should stand.
     """
 
     lens: str
@@ -232,6 +250,7 @@ class MatchReport:
     folded: int
     would_need: tuple[WouldNeed, ...]
     warnings: tuple[str, ...]
+    apart: tuple[Station, ...]
     pieces: dict[str, Piece]
     currency: str
     practice: Practice

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Generator, Iterator, Sequence
 
-from .coverage import Bore, FormatMode
+from .coverage import Bore, FormatMode, modes_of
 from .focus import Infinity
 from .gear import Adapter, Body, Lens
-from .register import Chain
+from .register import Chain, seat_of
 from .report import Station
 from .working import tidy
 from .world import World
 
-__all__ = ["bores_of", "stations_of", "waist_mm"]
+__all__ = ["bores_of", "stations_apart", "stations_of", "waist_mm"]
 
 
 def bores_of(world: World, adapters: Sequence[Adapter], body: Body, register_mm: float) -> list[Bore]:
@@ -68,8 +68,35 @@ def _stations(
     f_number: float,
     waist: float,
 ) -> Iterator[Station]:
-    body_mount, lens_mount = world.mounts[body.mount], world.mounts[lens.mount]
     register = chain.body.register_mm
+    yield from _body_stations(world, body, register, mode)
+    at = register
+    for adapter in reversed(adapters):
+        at = yield from _adapter_stations(world, adapter, at)
+    pupil = None
+    if lens.exit_pupil_mm is not None and not chain.has_glass:
+        pupil = lens.exit_pupil_mm + chain.error_mm
+    yield from _lens_stations(world, lens, at, pupil, f_number)
+    yield Station("needed_seat", lens.id, tidy(at - chain.lens_error_mm), world.mounts[lens.mount].outer_mm)
+    yield Station("waist", lens.id, tidy(waist), None)
+
+
+def stations_apart(world: World, lens: Lens | None, body: Body | None, use: str) -> tuple[Station, ...]:
+    """A lens where it should stand before its image plane, and a body, with nothing between; either may be missing."""
+    found: list[Station] = []
+    if body is not None:
+        register = seat_of(body, world.mounts[body.mount]).register_mm
+        found += _body_stations(world, body, register, modes_of(body, use)[0])
+    if lens is not None:
+        at = seat_of(lens, world.mounts[lens.mount]).register_mm
+        found += _lens_stations(world, lens, at, lens.exit_pupil_mm, lens.f_number[0])
+        found.append(Station("needed_seat", lens.id, at, world.mounts[lens.mount].outer_mm))
+        found.append(Station("waist", lens.id, 0.0, None))
+    return tuple(found)
+
+
+def _body_stations(world: World, body: Body, register: float, mode: FormatMode) -> Iterator[Station]:
+    body_mount = world.mounts[body.mount]
     if body.depth_mm is not None:
         yield Station("body_back", body.id, tidy(register - body.depth_mm), body.height_mm)
     yield Station("sensor", body.id, 0.0, math.hypot(*body.sensor_mm))
@@ -79,29 +106,30 @@ def _stations(
     if body_mount.throat_mm is not None:
         yield Station("throat", body.id, register, body_mount.throat_mm)
     yield Station("body_seat", body.id, register, body_mount.outer_mm)
-    at = register
-    for adapter in reversed(adapters):
-        length = adapter.physical_length_mm
-        front = tidy(at + length)
-        outer = adapter.outer_mm or world.mounts[adapter.lens_mount].outer_mm
-        yield Station("adapter_rear", adapter.id, at, outer)
-        yield Station("bore_rear", adapter.id, at, adapter.bore_mm)
-        if adapter.filter_slot is not None:
-            yield Station("filter", adapter.id, tidy(at + length / 3), adapter.bore_mm)
-        if adapter.has_glass:
-            depth = length / 2 if adapter.front_glass_mm is None else adapter.front_glass_mm
-            yield Station("glass", adapter.id, tidy(front - depth), adapter.bore_mm)
-        yield Station("bore_front", adapter.id, front, adapter.bore_mm)
-        yield Station("adapter_front", adapter.id, front, outer)
-        at = front
-    yield Station("lens_seat", lens.id, at, lens_mount.outer_mm)
+
+
+def _adapter_stations(world: World, adapter: Adapter, at: float) -> Generator[Station, None, float]:
+    """One adapter with its rear face ``at`` mm before the sensor; returns where its front stands."""
+    length = adapter.physical_length_mm
+    front = tidy(at + length)
+    outer = adapter.outer_mm or world.mounts[adapter.lens_mount].outer_mm
+    yield Station("adapter_rear", adapter.id, at, outer)
+    yield Station("bore_rear", adapter.id, at, adapter.bore_mm)
+    if adapter.filter_slot is not None:
+        yield Station("filter", adapter.id, tidy(at + length / 3), adapter.bore_mm)
+    if adapter.has_glass:
+        depth = length / 2 if adapter.front_glass_mm is None else adapter.front_glass_mm
+        yield Station("glass", adapter.id, tidy(front - depth), adapter.bore_mm)
+    yield Station("bore_front", adapter.id, front, adapter.bore_mm)
+    yield Station("adapter_front", adapter.id, front, outer)
+    return front
+
+
+def _lens_stations(world: World, lens: Lens, at: float, pupil: float | None, f_number: float) -> Iterator[Station]:
+    yield Station("lens_seat", lens.id, at, world.mounts[lens.mount].outer_mm)
     if lens.rear_protrusion_mm is not None:
         yield Station("rear_vertex", lens.id, tidy(at - lens.rear_protrusion_mm), lens.rear_diameter_mm)
-    if lens.exit_pupil_mm is not None and not chain.has_glass:
-        pupil = lens.exit_pupil_mm + chain.error_mm
-        if pupil > 0:
-            yield Station("exit_pupil", lens.id, tidy(pupil), pupil / f_number)
+    if pupil is not None and pupil > 0:
+        yield Station("exit_pupil", lens.id, tidy(pupil), pupil / f_number)
     if lens.length_mm is not None:
         yield Station("lens_front", lens.id, tidy(at + lens.length_mm), lens.diameter_mm)
-    yield Station("needed_seat", lens.id, tidy(at - chain.lens_error_mm), lens_mount.outer_mm)
-    yield Station("waist", lens.id, tidy(waist), None)

@@ -65,3 +65,52 @@ export function itemQuery(kind: "lens" | "body", id: string) {
     retry: patient,
   });
 }
+
+export function jointQuery(query: { after: string; before: string; q: string; anything: boolean }) {
+  return queryOptions({
+    queryKey: ["joint", query],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/joints", { params: { query }, signal })),
+    placeholderData: keepPreviousData,
+    retry: patient,
+  });
+}
+
+export function mountsQuery(practice: Practice) {
+  return queryOptions({
+    queryKey: ["mounts", practice],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/mounts", { params: { query: practice }, signal })),
+    retry: patient,
+  });
+}
+
+export function mountQuery(id: string) {
+  return queryOptions({
+    queryKey: ["mount", id],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/mounts/{id}", { params: { path: { id } }, signal })),
+    retry: patient,
+  });
+}
+
+export interface KeyQuestion {
+  id: string;
+  side: "lens" | "body";
+  yes: string;
+  no: string;
+  unknown: string;
+}
+
+export function keyQuery({ id, ...query }: KeyQuestion) {
+  return queryOptions({
+    queryKey: ["key", id, query],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/mounts/{id}/key", { params: { path: { id }, query }, signal })),
+    placeholderData: keepPreviousData,
+    retry: patient,
+  });
+}
+
+export const galleryQuery = queryOptions({
+  queryKey: ["gallery"],
+  queryFn: async () => unwrap(await client.GET("/api/v1/gallery")),
+  retry: patient,
+});

@@ -124,6 +124,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/mounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Mounts
+         * @description Every system, how each crosses with every other, and which look alike.
+         */
+        get: operations["get_mounts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mounts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Mount
+         * @description One system: generations, coupling parts, rules, what is held of it.
+         */
+        get: operations["get_mount"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/joints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Joint
+         * @description What may come next in a chain that is put together by hand.
+         */
+        get: operations["get_joint"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/search/{kind}": {
         parameters: {
             query?: never;
@@ -208,6 +268,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lenses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Lens
+         * @description Add one lens, as a gear file writes it; refused, with the place, if it does not fit into the collection.
+         */
+        post: operations["post_lens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/schema": {
         parameters: {
             query?: never;
@@ -220,6 +300,26 @@ export interface paths {
          * @description The JSON Schema of the gear file.
          */
         get: operations["get_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gallery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Gallery
+         * @description Every state with its report. The demo alone answers.
+         */
+        get: operations["get_gallery"];
         put?: never;
         post?: never;
         delete?: never;
@@ -243,6 +343,18 @@ export interface components {
             vertical: number;
             /** Diagonal */
             diagonal: number;
+        };
+        /**
+         * Clash
+         * @description Parts that break each other where a lens side meets a body side.
+         */
+        Clash: {
+            /** Link */
+            link: string;
+            /** Lens Parts */
+            lens_parts: components["schemas"]["Feature"][];
+            /** Body Parts */
+            body_parts: components["schemas"]["Feature"][];
         };
         /**
          * Clipping
@@ -304,6 +416,34 @@ export interface components {
             clipping: components["schemas"]["Clipping"] | null;
         };
         /**
+         * Crossing
+         * @description Lenses of one system on bodies of another.
+         *
+         *     ``room_mm`` is what is left between the registers; ``joint``: the same interface (they go together bare),
+         *     ``practical`` (a plain ring has room), ``tight`` (the couplings leave none), ``equal`` registers, ``none``.
+         *     ``ways`` counts the chains on offer; ``grade`` is the best of all lenses and bodies of the two systems, None if
+         *     there are none or nothing joins them.
+         */
+        Crossing: {
+            /** Lens Mount */
+            lens_mount: string;
+            /** Body Mount */
+            body_mount: string;
+            /** Room Mm */
+            room_mm: number;
+            /** Least Ring Mm */
+            least_ring_mm: number;
+            /**
+             * Joint
+             * @enum {string}
+             */
+            joint: "same" | "practical" | "tight" | "equal" | "none";
+            /** Ways */
+            ways: number;
+            /** Grade */
+            grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+        };
+        /**
          * DepthOfField
          * @description Sharp from ``near_mm`` to ``far_mm`` (None: infinity) with the subject at ``subject_mm``; D as above.
          */
@@ -320,6 +460,22 @@ export interface components {
             hyperfocal_mm: number;
         };
         /**
+         * Encounter
+         * @description A lens of one generation on a body of another, as they left the factory.
+         */
+        Encounter: {
+            /** Lens Generation */
+            lens_generation: string;
+            /** Body Generation */
+            body_generation: string;
+            /** Effect */
+            effect: ("damage" | "safe_after" | "inspect" | "no_metering" | "stop_down_metering" | "meters") | "nothing_known";
+            /** Text */
+            text: string;
+            /** Action */
+            action: string | null;
+        };
+        /**
          * Equivalents
          * @description On 36 × 24 mm. ``angle_of_view_deg`` is None for a fisheye, which has no rectilinear angle.
          */
@@ -333,6 +489,32 @@ export interface components {
             angle_of_view_deg: components["schemas"]["AngleOfView"] | null;
             /** Slowest Shutter S */
             slowest_shutter_s: number;
+        };
+        /**
+         * Feature
+         * @description A coupling part that can be seen on a lens or a body.
+         */
+        Feature: {
+            /** Id */
+            id: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "lens" | "body";
+            /** Label */
+            label: string;
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            look_at?: components["schemas"]["LookAt"] | null;
+            /**
+             * Misleading
+             * @default false
+             */
+            misleading: boolean;
         };
         /**
          * FieldProblem
@@ -374,7 +556,7 @@ export interface components {
         };
         /**
          * Fit
-         * @description What one other end comes to: its best route, or none.
+         * @description What one other end comes to: its best route, or none; ``stations`` draw that route.
          */
         Fit: {
             /** Id */
@@ -387,8 +569,8 @@ export interface components {
             grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
             /** Adapters */
             adapters: string[];
-            /** Adapter Names */
-            adapter_names: string[];
+            /** Stations */
+            stations: components["schemas"]["Station"][];
             /** Sentence */
             sentence: string;
             /** Price */
@@ -398,7 +580,7 @@ export interface components {
         };
         /**
          * FitsReport
-         * @description What fits one given end, best first; what nothing joins comes last.
+         * @description What fits one given end, best first; what nothing joins comes last. ``alone`` draws the given end.
          */
         FitsReport: {
             /**
@@ -410,6 +592,14 @@ export interface components {
             id: string;
             /** Fits */
             fits: components["schemas"]["Fit"][];
+            /** Alone */
+            alone: components["schemas"]["Station"][];
+            /** Pieces */
+            pieces: {
+                [key: string]: components["schemas"]["Piece"];
+            };
+            /** Currency */
+            currency: string;
             practice: components["schemas"]["Practice"];
         };
         /**
@@ -469,6 +659,73 @@ export interface components {
             taken: boolean;
         };
         /**
+         * Gallery
+         * @description All states, in the order of the page.
+         */
+        Gallery: {
+            /** Entries */
+            entries: components["schemas"]["GalleryEntry"][];
+        };
+        /**
+         * GalleryEntry
+         * @description One state, with the report that the drawing is made from.
+         */
+        GalleryEntry: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            report: components["schemas"]["MatchReport"] | null;
+            fits: components["schemas"]["FitsReport"] | null;
+        };
+        /**
+         * Generation
+         * @description One generation of a mount: which coupling features its lenses and bodies have.
+         */
+        Generation: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** From */
+            from?: number | null;
+            /** To */
+            to?: number | null;
+            /**
+             * Lens Features
+             * @default []
+             */
+            lens_features: string[];
+            /**
+             * Body Features
+             * @default []
+             */
+            body_features: string[];
+            /** Protocol */
+            protocol?: string | null;
+            /**
+             * Prevalence
+             * @default 0
+             */
+            prevalence: number;
+        };
+        /**
+         * Held
+         * @description A lens or body of the system in the collection, with its generation's label.
+         */
+        Held: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Owned */
+            owned: number;
+            /** Generation */
+            generation: string | null;
+            /** Detail */
+            detail: string;
+        };
+        /**
          * Infinity
          * @description Whether infinity is sharp. ``from_f_number`` is the marked aperture, None above the smallest stop.
          */
@@ -491,6 +748,8 @@ export interface components {
         /**
          * KeyReport
          * @description What remains, best first; the next question (None: settled, or nothing left to ask); where it may be mounted.
+         *
+         *     ``as_seen`` are the coupling features of the likeliest generation, corrected by what was seen on this very piece.
          */
         KeyReport: {
             /** Mount */
@@ -507,6 +766,8 @@ export interface components {
             question: components["schemas"]["Question"] | null;
             /** Conflicts */
             conflicts: components["schemas"]["Conflict"][];
+            /** As Seen */
+            as_seen: string[];
             /** May Mount */
             may_mount: components["schemas"]["MayMount"][];
         };
@@ -547,6 +808,31 @@ export interface components {
             grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
         };
         /**
+         * LookAlike
+         * @description Two systems that can be taken for one another, and why they are not the same.
+         */
+        LookAlike: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "same_thread" | "same_diameter" | "equal_registers";
+            /** One Pitch Mm */
+            one_pitch_mm: number | null;
+            /** Other Pitch Mm */
+            other_pitch_mm: number | null;
+            /** Diameter Mm */
+            diameter_mm: number | null;
+            /** Differ Mm */
+            differ_mm: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * LookAt
          * @description Where on the mount a coupling feature is seen, and which of our shapes draws it.
          */
@@ -573,7 +859,8 @@ export interface components {
          *
          *     ``total`` counts every chain that mates; ``folded`` those that another route beats in everything, which are left
          *     out unless asked for. ``would_need`` says what would have to exist where nothing reaches infinity; ``warnings``
-         *     what must not be done, whichever route is looked at.
+         *     what must not be done, whichever route is looked at. ``apart`` holds, where there is no route, what the lens and the
+         *     body look like with the lens held where it should stand.
          */
         MatchReport: {
             /** Lens */
@@ -594,6 +881,8 @@ export interface components {
             would_need: components["schemas"]["WouldNeed"][];
             /** Warnings */
             warnings: string[];
+            /** Apart */
+            apart: components["schemas"]["Station"][];
             /** Pieces */
             pieces: {
                 [key: string]: components["schemas"]["Piece"];
@@ -621,12 +910,132 @@ export interface components {
             action: string | null;
         };
         /**
+         * Mount
+         * @description A mount system. ``interface`` is what mates; ``register_mm`` is its flange focal distance.
+         */
+        Mount: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Aliases
+             * @default []
+             */
+            aliases: string[];
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+            /** Interface */
+            interface: string;
+            /**
+             * Coupling
+             * @enum {string}
+             */
+            coupling: "bayonet" | "screw" | "breech_lock" | "locking_collar";
+            thread?: components["schemas"]["Thread"] | null;
+            /**
+             * Positions
+             * @default 1
+             */
+            positions: number;
+            /**
+             * Index Mark
+             * @default
+             */
+            index_mark: string;
+            /**
+             * Lock Action
+             * @default
+             */
+            lock_action: string;
+            /** Register Mm */
+            register_mm: number;
+            /** Tolerance Mm */
+            tolerance_mm: number;
+            /** Throat Mm */
+            throat_mm?: number | null;
+            /** Inner Mm */
+            inner_mm?: number | null;
+            /** Outer Mm */
+            outer_mm?: number | null;
+            /**
+             * Lens Kind
+             * @enum {string}
+             */
+            lens_kind: "reflex" | "rangefinder" | "mirrorless" | "cine" | "projection";
+            /** Load Rating Nm */
+            load_rating_nm?: number | null;
+            /**
+             * Play Mm
+             * @default 0
+             */
+            play_mm: number;
+            /**
+             * Locking
+             * @default false
+             */
+            locking: boolean;
+            /**
+             * Features
+             * @default []
+             */
+            features: components["schemas"]["Feature"][];
+            /**
+             * Generations
+             * @default []
+             */
+            generations: components["schemas"]["Generation"][];
+            /**
+             * Rules
+             * @default []
+             */
+            rules: components["schemas"]["Rule"][];
+        };
+        /**
          * NativeReach
          * @description What the lens reaches on its own body, in mm; infinity is always there.
          */
         NativeReach: {
             /** Near Mm */
             near_mm: number | null;
+        };
+        /**
+         * Next
+         * @description One piece that could stand behind ``after``. ``mates``: onto what is in front; ``arrives``: what is behind it.
+         */
+        Next: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Owned */
+            owned: number;
+            /** Price */
+            price: number | null;
+            /** Mates */
+            mates: boolean;
+            /** Arrives */
+            arrives: boolean;
+        };
+        /**
+         * NextPieces
+         * @description The best pieces, those that mate and arrive first; ``total`` how many there are in all.
+         */
+        NextPieces: {
+            /** Pieces */
+            pieces: components["schemas"]["Next"][];
+            /** Total */
+            total: number;
         };
         /**
          * Pair
@@ -653,7 +1062,10 @@ export interface components {
         };
         /**
          * Piece
-         * @description What the report's ids are called, and what a drawing has to know of them. ``price`` is for one.
+         * @description What the report's ids are called, and what a drawing has to know of them.
+         *
+         *     ``price`` is for one; the sensor is a body's; ``positions`` is how many ways the lens may be
+         *     seated on the mount that takes it.
          */
         Piece: {
             /** Id */
@@ -669,6 +1081,8 @@ export interface components {
             mount: string;
             /** Mount Name */
             mount_name: string;
+            /** Rear Mount */
+            rear_mount: string;
             /** Register Mm */
             register_mm: number | null;
             /** Length Mm */
@@ -687,6 +1101,26 @@ export interface components {
             aperture: string;
             /** Iris */
             iris: boolean;
+            /** Filter */
+            filter: boolean;
+            /** Helicoid Mm */
+            helicoid_mm: number;
+            /** Tilt Deg */
+            tilt_deg: number;
+            /** Shift Mm */
+            shift_mm: number;
+            /** Squeeze */
+            squeeze: number;
+            /** Positions */
+            positions: number;
+            /** Sensor Width Mm */
+            sensor_width_mm: number | null;
+            /** Sensor Height Mm */
+            sensor_height_mm: number | null;
+            /** Stabiliser Travel Mm */
+            stabiliser_travel_mm: number | null;
+            /** Image Circle Mm */
+            image_circle_mm: number | null;
             /** Owned */
             owned: number;
             /** Price */
@@ -1016,6 +1450,8 @@ export interface components {
             ranges: components["schemas"]["Range"][];
             /** Steps */
             steps: components["schemas"]["StepLine"][];
+            /** Clashes */
+            clashes: components["schemas"]["Clash"][];
             /** Owned */
             owned: boolean;
             /** Price */
@@ -1024,6 +1460,61 @@ export interface components {
             interchangeable: string[][];
             /** Stands For */
             stands_for: number;
+        };
+        /**
+         * Rule
+         * @description What happens when a lens with these features meets a body with those.
+         *
+         *     ``ring_at`` says where the aperture ring has to stand before mounting.
+         */
+        Rule: {
+            /**
+             * Lens Has
+             * @default []
+             */
+            lens_has: string[];
+            /**
+             * Lens Lacks
+             * @default []
+             */
+            lens_lacks: string[];
+            /**
+             * Body Has
+             * @default []
+             */
+            body_has: string[];
+            /**
+             * Body Lacks
+             * @default []
+             */
+            body_lacks: string[];
+            /**
+             * Effect
+             * @enum {string}
+             */
+            effect: "damage" | "safe_after" | "inspect" | "no_metering" | "stop_down_metering" | "meters";
+            /** Action */
+            action?: string | null;
+            /** Exposure Modes */
+            exposure_modes?: string[] | null;
+            /** Ring At */
+            ring_at?: string | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Speech
+         * @description A protocol that this system's contacts speak, what it powers, and whom it understands.
+         */
+        Speech: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Powers */
+            powers: string[];
+            /** Accepts */
+            accepts: string[];
         };
         /**
          * StabiliserEntry
@@ -1114,6 +1605,70 @@ export interface components {
             probability: number;
         };
         /**
+         * SystemPage
+         * @description One system whole: the mount as it is in the gear file, how its generations meet, what is held of it, and what
+         *     its contacts speak.
+         */
+        SystemPage: {
+            mount: components["schemas"]["Mount"];
+            /** Encounters */
+            encounters: components["schemas"]["Encounter"][];
+            /** Lenses */
+            lenses: components["schemas"]["Held"][];
+            /** Bodies */
+            bodies: components["schemas"]["Held"][];
+            /** Speaks */
+            speaks: components["schemas"]["Speech"][];
+            /** Look Alikes */
+            look_alikes: components["schemas"]["LookAlike"][];
+        };
+        /**
+         * SystemRow
+         * @description One mount system on the ruler. Lengths in mm; the counts are of what is in the collection.
+         */
+        SystemRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Aliases */
+            aliases: string[];
+            /** Coupling */
+            coupling: string;
+            /** Lens Kind */
+            lens_kind: string;
+            /** Register Mm */
+            register_mm: number;
+            /** Tolerance Mm */
+            tolerance_mm: number;
+            /** Throat Mm */
+            throat_mm: number | null;
+            /** Outer Mm */
+            outer_mm: number | null;
+            /** Thread */
+            thread: string | null;
+            /** Lenses */
+            lenses: number;
+            /** Bodies */
+            bodies: number;
+            /** Generations */
+            generations: number;
+        };
+        /**
+         * SystemsReport
+         * @description All systems, longest register first, how they cross, and which look alike.
+         */
+        SystemsReport: {
+            /** Systems */
+            systems: components["schemas"]["SystemRow"][];
+            /** Crossings */
+            crossings: components["schemas"]["Crossing"][];
+            /** Look Alikes */
+            look_alikes: components["schemas"]["LookAlike"][];
+            /** Graded */
+            graded: boolean;
+        };
+        /**
          * Term
          * @description One term of a worked formula. ``quantity`` is the step that yields it, if one of these does.
          */
@@ -1128,6 +1683,16 @@ export interface components {
             values: (number | string | boolean | null)[];
             /** Quantity */
             quantity: string | null;
+        };
+        /**
+         * Thread
+         * @description A screw mount's thread; diameter and pitch in mm.
+         */
+        Thread: {
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Pitch Mm */
+            pitch_mm: number;
         };
         /**
          * Wire
@@ -1556,6 +2121,167 @@ export interface operations {
             };
         };
     };
+    get_mounts: {
+        parameters: {
+            query?: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a way like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain metal by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
+                rings?: "cheapest" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain metal. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemsReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_mount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_joint: {
+        parameters: {
+            query: {
+                after: string;
+                before: string;
+                q?: string;
+                /** @description With pieces that do not mate. */
+                anything?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextPieces"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_search: {
         parameters: {
             query?: {
@@ -1766,6 +2492,52 @@ export interface operations {
             };
         };
     };
+    post_lens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_schema: {
         parameters: {
             query?: never;
@@ -1804,6 +2576,26 @@ export interface operations {
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_gallery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Gallery"];
                 };
             };
         };

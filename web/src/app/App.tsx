@@ -6,7 +6,12 @@ import { BrowserRouter, Link, Route, Routes } from "react-router";
 import { antTheme } from "./theme";
 import { useTheme } from "./useTheme";
 
+const Gallery = lazy(() => import("../views/gallery/Gallery"));
 const LightPath = lazy(() => import("../views/light-path/LightPath"));
+
+const Key = lazy(() => import("../views/mounts/Key"));
+const Mounts = lazy(() => import("../views/mounts/Mounts"));
+const System = lazy(() => import("../views/mounts/System"));
 
 const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 60_000, refetchOnWindowFocus: false } } });
 const nonce = document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce ?? "";
@@ -21,6 +26,10 @@ export function App() {
           <Suspense fallback={<main className="page" aria-busy="true" />}>
             <Routes>
               <Route path="/" element={<LightPath dark={dark} onToggleTheme={toggle} />} />
+              <Route path="/mounts" element={<Mounts dark={dark} onToggleTheme={toggle} />} />
+              <Route path="/mounts/:id" element={<System dark={dark} onToggleTheme={toggle} />} />
+              <Route path="/mounts/:id/key" element={<Key dark={dark} onToggleTheme={toggle} />} />
+              <Route path="/gallery/:state?" element={<Gallery dark={dark} onToggleTheme={toggle} />} />
               <Route path="*" element={<NoPage />} />
             </Routes>
           </Suspense>

@@ -8,6 +8,8 @@ export interface Address {
   body: string | null;
   /** The chosen chain, lens to body; "" is bare, null the best. */
   via: string | null;
+  /** The chain it is compared with. */
+  beside: string | null;
   practice: Chosen;
   /** With the routes that another beats in everything. */
   everything: boolean;
@@ -19,6 +21,7 @@ export interface Change {
   lens?: string | null;
   body?: string | null;
   via?: string | null;
+  beside?: string | null;
   practice?: Chosen;
   everything?: boolean;
 }
@@ -31,6 +34,7 @@ export function useAddress(): [Address, (change: Change, replace?: boolean) => v
       lens: parameters.get("lens"),
       body: parameters.get("body"),
       via: parameters.get("via"),
+      beside: parameters.get("beside"),
       practice: practiceOf(parameters),
       everything: parameters.get("all") === "1",
       fresh: !parameters.has("lens") && !parameters.has("body"),
@@ -42,12 +46,13 @@ export function useAddress(): [Address, (change: Change, replace?: boolean) => v
       setParameters(
         (before) => {
           const next = new URLSearchParams(before);
-          for (const key of ["lens", "body", "via"] as const) {
+          for (const key of ["lens", "body", "via", "beside"] as const) {
             const value = change[key];
             if (value === undefined) continue;
             if (value === null) next.delete(key);
             else next.set(key, value);
           }
+          if (change.lens !== undefined || change.body !== undefined) next.delete("beside");
           if (change.everything === true) next.set("all", "1");
           else if (change.everything === false || change.lens !== undefined || change.body !== undefined) next.delete("all");
           if (change.practice) writePractice(next, change.practice);

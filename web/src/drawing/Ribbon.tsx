@@ -11,6 +11,24 @@ const SUBJECTS = [
 
 const FAR = 100_000;
 
+interface Subject {
+  at: number;
+  name: string;
+}
+
+/** Those whose names do not run into one another, the nearer ones first. */
+function roomy(subjects: readonly Subject[], x: (mm: number) => number, width: number): Subject[] {
+  let free = width;
+  return subjects.filter(({ at, name }) => {
+    const half = name.length * 3.2;
+    const last = x(at) > width - 60;
+    const right = last ? x(at) : x(at) + half;
+    if (right > free) return false;
+    free = (last ? x(at) - 2 * half : x(at) - half) - 10;
+    return free > 40;
+  });
+}
+
 interface Props {
   route: Route;
   units: "metric" | "imperial";
@@ -73,7 +91,7 @@ export function Ribbon({ route, units, width }: Props) {
             </text>
           </g>
         ))}
-      {SUBJECTS.filter(({ at }) => at >= least && x(at) > 90).map(({ at, name }) => (
+      {roomy(SUBJECTS.filter(({ at }) => at >= least && x(at) > 90), x, width).map(({ at, name }) => (
         <g key={name} className="subject">
           <path d={`M${x(at).toFixed(1)} 17v25`} />
           <text x={x(at)} y={13} textAnchor={x(at) > width - 60 ? "end" : "middle"}>

@@ -1,9 +1,7 @@
-import type { MatchReport, Route } from "../api/client";
-import { find } from "./scale";
+import { adaptersOf, find, type Scene } from "./scene";
 
 interface Props {
-  report: MatchReport;
-  route: Route;
+  scene: Scene;
   /** Pixels per millimetre, one for all routes. */
   scale: number;
   width: number;
@@ -11,34 +9,32 @@ interface Props {
 }
 
 /** A route in miniature: sensors aligned at the right, so that length, glass and number of pieces compare by eye. */
-export function Stack({ report, route, scale, width, height }: Props) {
+export function Stack({ scene, scale, width, height }: Props) {
   const sensor = width - 10;
   const x = (z: number) => sensor - z * scale;
   const axis = height / 2;
-  const seat = find(route, "lens_seat")?.at_mm ?? 0;
-  const front = Math.min(find(route, "lens_front")?.at_mm ?? seat + 40, (sensor - 2) / scale);
-  const bodySeat = find(route, "body_seat")?.at_mm ?? 0;
-  const box = (from: number, to: number, diameter: number, className: string, key: string) => {
+  const bodySeat = find(scene, "body_seat")?.at_mm ?? 0;
+  const seat = find(scene, "lens_seat")?.at_mm ?? bodySeat;
+  const lensFront = find(scene, "lens_front");
+  const front = Math.min(lensFront?.at_mm ?? seat + 40, (sensor - 2) / scale);
+  const box = (from: number, to: number, diameter: number, className: string, key: string | number) => {
     const h = Math.min(height - 2, diameter * scale);
-    return <rect key={key} className={className} x={x(to)} y={axis - h / 2} width={Math.max(1, (to - from) * scale)} height={h} />;
+    return (
+      <rect key={key} className={className} x={x(to)} y={axis - h / 2} width={Math.max(1.4, (to - from) * scale)} height={h} />
+    );
   };
   return (
     <svg className="stack" width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
       {box(-3, bodySeat, 58, "stack-body", "body")}
-      {route.adapters.map((id) => {
-        const own = (kind: string) => route.stations.find((s) => s.kind === kind && s.link === id);
-        const rear = own("adapter_rear")?.at_mm ?? 0;
-        const fore = own("adapter_front")?.at_mm ?? 0;
-        const piece = report.pieces[id];
-        const glass = own("glass");
-        return (
-          <g key={id}>
-            {box(rear, fore, own("adapter_front")?.diameter_mm ?? 60, piece?.owned ? "stack-owned" : "stack-to-buy", id)}
-            {glass && <ellipse className="stack-glass" cx={x((rear + fore) / 2)} cy={axis} rx="3" ry={height * 0.34} />}
-          </g>
-        );
-      })}
-      {box(seat, front, find(route, "lens_front")?.diameter_mm ?? 60, "stack-lens", "lens")}
+      {adaptersOf(scene).map(({ piece, rear, front: fore, outer }, index) => (
+        <g key={index}>
+          {box(rear, fore, outer * 2, piece.owned ? "stack-owned" : "stack-to-buy", index)}
+          {piece.optics !== "none" && (
+            <ellipse className="stack-glass" cx={x((rear + fore) / 2)} cy={axis} rx={Math.max(2, 3 * scale)} ry={height * 0.34} />
+          )}
+        </g>
+      ))}
+      {find(scene, "lens_seat") && box(seat, front, lensFront?.diameter_mm ?? 60, "stack-lens", "lens")}
       <path className="stack-sensor" d={`M${sensor} 1V${height - 1}`} />
     </svg>
   );

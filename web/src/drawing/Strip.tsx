@@ -1,16 +1,21 @@
-import type { MatchReport, Route } from "../api/client";
+import type { Route } from "../api/client";
 import { fNumber, mm, percent } from "../parts/format";
-import { find, type Frame, xOf } from "./scale";
+import { alongOf, dot, type Frame, lengthOf, place } from "./scale";
+import { find, type Scene } from "./scene";
 
 /** Pixels per millimetre in the strip: hundredths become visible. */
-export const stripScale = (width: number) => (width > 700 ? 420 : 200);
+export const stripScale = (length: number) => (length > 700 ? 420 : 200);
 
 interface Props {
-  report: MatchReport;
+  scene: Scene;
   route: Route;
+  /** Another route, whose place is marked too. */
+  beside?: Route | null;
   frame: Frame;
-  top: number;
-  height: number;
+  /** Where the strip begins across the axis, and how broad it is, in pixels. */
+  start: number;
+  breadth: number;
+  leader: number;
   /** The stop whose share is shaded. */
   stop: number | null;
   onStop: (stop: number | null) => void;
@@ -18,47 +23,49 @@ interface Props {
 
 /**
  * Hairlines from the seats into a strip magnified some hundred times, centred on where the lens should stand.
- * Left is farther from the sensor. Windows are N·c (K·N·c with glass) wide to either side.
+ * Towards the subject is farther from the sensor. Windows are N·c (K·N·c with glass) wide to either side.
  */
-export function Strip({ report, route, frame, top, height, stop, onStop }: Props) {
-  const scale = stripScale(frame.width);
-  const centre = frame.width / 2;
-  const x = (error: number) => centre - error * scale;
-  const base = top + height - 22;
-  const half = frame.width / 2 / scale;
+export function Strip({ scene, route, beside = null, frame, start, breadth, leader, stop, onStop }: Props) {
+  const { upright } = frame;
+  const length = lengthOf(frame);
+  const scale = stripScale(length);
+  const centre = length / 2;
+  const along = (error: number) => centre - error * scale;
+  const base = breadth - (upright ? 27 : 22);
+  const half = length / 2 / scale;
   const error = route.register_error_mm;
   const { standard_uncertainty: u, worst_case: worst } = route.register_tolerance_mm;
   const { stops, long_end_mm: long } = route.infinity;
   const past = error - route.infinity.short_end_mm;
   const travel = long === null ? 0 : long - error;
-  const needed = find(route, "needed_seat")?.at_mm ?? 0;
+  const seat = alongOf(frame, find(scene, "needed_seat")?.at_mm ?? 0);
   const onStrip = Math.abs(error) < half - 0.08;
-  const seatX = xOf(frame, needed);
   const shaded = stops.find((entry) => entry.f_number === stop) ?? null;
+  const p = (a: number, depth: number) => dot(frame, a, start + depth);
+  const seg = (a0: number, d0: number, a1: number, d1: number) => `M${p(a0, d0)}L${p(a1, d1)}`;
+  const rect = (a0: number, a1: number, d0: number, d1: number) => {
+    const [x0, y0] = place(frame, Math.min(a0, a1), start + d0);
+    const [x1, y1] = place(frame, Math.max(a0, a1), start + d1);
+    return { x: x0, y: y0, width: Math.max(0, x1 - x0), height: Math.max(0, y1 - y0) };
+  };
+  const spot = (a: number, depth: number) => {
+    const [x, y] = place(frame, a, start + depth);
+    return { x, y };
+  };
   return (
     <g className="strip" data-scale={scale} data-centre={centre}>
-      <path className="loupe" d={`M${seatX.toFixed(2)} ${top - 26}L0 ${top}H${frame.width}Z`} />
-      <path className="hairline" d={`M${seatX.toFixed(2)} ${frame.axisY}V${top - 26}`} />
-      <rect className="strip-bed" x="0" y={top} width={frame.width} height={height} />
-      {travel > 0 && (
-        <rect
-          className="taken-up"
-          x={centre}
-          y={base + 3}
-          width={Math.min(frame.width - centre, travel * scale)}
-          height="4"
-        />
-      )}
-      {past > 0 && <rect className="taken-up" x={x(past)} y={base + 3} width={past * scale} height="4" />}
+      <path className="loupe" d={`M${dot(frame, seat, start - leader)}L${p(0, 0)}L${p(length, 0)}Z`} />
+      <path className="hairline" d={`M${dot(frame, seat, frame.axis)}L${dot(frame, seat, start - leader)}`} />
+      <rect className="strip-bed" {...rect(0, length, 0, breadth)} />
+      {travel > 0 && <rect className="taken-up" {...rect(centre, Math.min(length, centre + travel * scale), base + 3, base + 7)} />}
+      {past > 0 && <rect className="taken-up" {...rect(Math.max(0, along(past)), centre, base + 3, base + 7)} />}
       {[...stops].reverse().map((entry) => (
         <rect
           key={entry.f_number}
           className={`window ${entry.f_number === stop ? "chosen" : ""}`}
           data-stop={entry.f_number}
-          x={x(entry.window_mm)}
-          y={top + 1}
-          width={2 * entry.window_mm * scale}
-          height={base - top - 1}
+          data-window={entry.window_mm}
+          {...rect(along(entry.window_mm), along(-entry.window_mm), 1, base)}
           onPointerEnter={() => {
             onStop(entry.f_number);
           }}
@@ -67,38 +74,38 @@ export function Strip({ report, route, frame, top, height, stop, onStop }: Props
           }}
         />
       ))}
-      <Ticks x={x} half={half} base={base} wide={frame.width > 700} />
+      <Ticks length={length} half={half} along={along} seg={seg} spot={spot} base={base} upright={upright} />
       {onStrip && u > 0 && (
         <>
           {shaded && (
-            <path
-              className="share"
-              d={bell(x, error, u, base, height - 34, -shaded.window_mm - travel, shaded.window_mm + past, half)}
-            />
+            <path className="share" d={bell(along, p, error, u, base, -shaded.window_mm - travel, shaded.window_mm + past, half)} />
           )}
-          <path className="bell" d={bell(x, error, u, base, height - 34, -half, half, half)} />
-          <path className="worst" d={`M${x(error + worst).toFixed(2)} ${base - 5}v5M${x(error - worst).toFixed(2)} ${base - 5}v5M${x(error + worst).toFixed(2)} ${base}H${x(error - worst).toFixed(2)}`} />
+          <path className="bell" d={bell(along, p, error, u, base, -half, half, half)} />
+          <path
+            className="worst"
+            d={seg(along(error + worst), base - 5, along(error + worst), base) + seg(along(error - worst), base - 5, along(error - worst), base) + seg(along(error + worst), base, along(error - worst), base)}
+          />
         </>
       )}
-      <path className="should" d={`M${centre} ${top}V${base + 8}`} />
-      {onStrip ? (
-        <path className="stands" d={`M${x(error).toFixed(2)} ${top}V${base + 8}`} data-error={error} />
-      ) : (
-        <g className="off-strip">
-          <path d={error > 0 ? `M40 ${top + height / 2}H12M20 ${top + height / 2 - 6}L10 ${top + height / 2}L20 ${top + height / 2 + 6}` : `M${frame.width - 40} ${top + height / 2}H${frame.width - 12}M${frame.width - 20} ${top + height / 2 - 6}L${frame.width - 10} ${top + height / 2}L${frame.width - 20} ${top + height / 2 + 6}`} />
-          <text x={error > 0 ? 48 : frame.width - 48} y={top + height / 2 + 5} textAnchor={error > 0 ? "start" : "end"}>
-            {`it stands ${mm(Math.abs(error))} mm ${error > 0 ? "too far" : "too near"}`}
-          </text>
+      {beside && Math.abs(beside.register_error_mm) < half - 0.05 && (
+        <g className="strip-beside">
+          <path className="bell" d={bell(along, p, beside.register_error_mm, beside.register_tolerance_mm.standard_uncertainty, base, -half, half, half)} />
+          <path className="stands" d={seg(along(beside.register_error_mm), 0, along(beside.register_error_mm), base + 8)} />
         </g>
       )}
+      <path className="should" d={seg(centre, 0, centre, base + 8)} />
+      {onStrip ? (
+        <path className="stands" d={seg(along(error), 0, along(error), base + 8)} data-error={error} />
+      ) : (
+        <OffStrip error={error} length={length} middle={base / 2} p={p} spot={spot} upright={upright} />
+      )}
       <g className="stops">
-        {labelled(stops, x, frame.width).map(({ entry, edge, left }) => (
+        {labelled(stops, along, length, upright).map(({ entry, edge, left }) => (
           <g key={entry.f_number}>
-            <path d={`M${edge.toFixed(2)} ${top + 6}v12`} />
+            <path d={seg(edge, 6, edge, 18)} />
             <text
-              x={edge + (left ? -4 : 4)}
-              y={top + 16}
-              textAnchor={left ? "end" : "start"}
+              {...(upright ? { x: spot(0, 22).x, y: edge + (left ? -4 : 12) } : { x: edge + (left ? -4 : 4), y: spot(0, 16).y })}
+              textAnchor={left && !upright ? "end" : "start"}
               className={entry.f_number === stop ? "chosen" : ""}
             >
               {fNumber(entry.f_number)}
@@ -106,64 +113,118 @@ export function Strip({ report, route, frame, top, height, stop, onStop }: Props
           </g>
         ))}
       </g>
-      {shaded && (
-        <text className="share-text" x={centre + 12} y={top + 36}>
+      {shaded && !upright && (
+        <text className="share-text" x={centre + 12} y={start + 36}>
           {`sharp at ${fNumber(shaded.f_number)}: ${percent(shaded.probability)}`}
         </text>
       )}
-      <text className="corner-text" x="8" y={top + 15}>{`× ${Math.round(scale / frame.scale)}, too far ←`}</text>
-      <text className="corner-text" x={frame.width - 8} y={top + 15} textAnchor="end">
+      <Corners frame={frame} scale={scale} start={start} breadth={breadth} length={length} />
+      <title>{`${scene.lens === null ? "Lens" : (scene.pieces[scene.lens]?.name ?? "Lens")}: register error ${mm(error, 3)} mm`}</title>
+    </g>
+  );
+}
+
+type Seg = (a0: number, d0: number, a1: number, d1: number) => string;
+type Spot = (a: number, depth: number) => { x: number; y: number };
+type Put = (a: number, depth: number) => string;
+
+function Corners({ frame, scale, start, breadth, length }: { frame: Frame; scale: number; start: number; breadth: number; length: number }) {
+  const times = `× ${Math.round(scale / frame.scale)}`;
+  if (frame.upright) {
+    return (
+      <>
+        <text className="corner-text" x={start + breadth - 4} y={14} textAnchor="end">
+          ↑ too far
+        </text>
+        <text className="corner-text" x={start + breadth - 4} y={28} textAnchor="end">
+          {times}
+        </text>
+        <text className="corner-text" x={start + breadth - 4} y={length - 6} textAnchor="end">
+          ↓ too near
+        </text>
+      </>
+    );
+  }
+  return (
+    <>
+      <text className="corner-text" x="8" y={start + 15}>{`${times}, too far ←`}</text>
+      <text className="corner-text" x={length - 8} y={start + 15} textAnchor="end">
         → too near
       </text>
-      <title>{`${report.pieces[report.lens]?.name ?? "Lens"}: register error ${mm(error, 3)} mm`}</title>
+    </>
+  );
+}
+
+function OffStrip({ error, length, middle, p, spot, upright }: { error: number; length: number; middle: number; p: Put; spot: Spot; upright: boolean }) {
+  const far = error > 0;
+  const end = far ? (upright ? 40 : 12) : length - (upright ? 24 : 12);
+  const tail = end + (far ? 26 : -26);
+  const barb = end + (far ? 8 : -8);
+  const text = upright ? spot(tail, middle) : spot(tail + (far ? 8 : -8), middle + 5);
+  return (
+    <g className="off-strip">
+      <path d={`M${p(tail, middle)}L${p(end, middle)}M${p(barb, middle - 6)}L${p(end, middle)}L${p(barb, middle + 6)}`} />
+      {upright ? (
+        <text x={text.x} y={text.y + (far ? 18 : -8)} textAnchor="middle">
+          {mm(Math.abs(error))}
+        </text>
+      ) : (
+        <text x={text.x} y={text.y} textAnchor={far ? "start" : "end"}>
+          {`it stands ${mm(Math.abs(error))} mm ${far ? "too far" : "too near"}`}
+        </text>
+      )}
     </g>
   );
 }
 
 type Entry = Route["infinity"]["stops"][number];
 
-/** The stops that have room for their name: the widest at its left edge, the others at their right edges. */
-function labelled(stops: Entry[], x: (error: number) => number, width: number) {
+/** The stops that have room for their name: the widest at its far edge, the others at their near edges. */
+function labelled(stops: Entry[], along: (error: number) => number, length: number, upright: boolean) {
   const [widest, ...others] = stops;
   if (!widest) return [];
-  const kept = [{ entry: widest, edge: x(widest.window_mm), left: true }];
-  let taken = width - 84;
+  const kept = [{ entry: widest, edge: along(widest.window_mm), left: true }];
+  let taken = length - (upright ? 36 : 84);
   for (const entry of [...others].reverse()) {
-    const edge = x(-entry.window_mm);
-    if (edge + 32 > taken) continue;
+    const edge = along(-entry.window_mm);
+    if (edge + (upright ? 15 : 32) > taken) continue;
     kept.push({ entry, edge, left: false });
     taken = edge;
   }
   return kept;
 }
 
-function Ticks({ x, half, base, wide }: { x: (error: number) => number; half: number; base: number; wide: boolean }) {
+function Ticks({ length, half, along, seg, spot, base, upright }: { length: number; half: number; along: (error: number) => number; seg: Seg; spot: Spot; base: number; upright: boolean }) {
+  const wide = length > 700;
   const step = wide ? 0.01 : 0.05;
   const count = Math.floor(half / step);
   const all = Array.from({ length: 2 * count + 1 }, (_, index) => index - count);
-  const length = (index: number) => (index % 10 === 0 ? 9 : index % 5 === 0 ? 6 : 3);
-  const labelEvery = wide ? 20 : 8;
+  const size = (index: number) => (index % 10 === 0 ? 9 : index % 5 === 0 ? 6 : 3);
+  const every = wide ? 20 : 8;
   return (
     <g className="ticks">
-      <path d={all.map((index) => `M${x(index * step).toFixed(2)} ${base}v${length(index)}`).join("")} />
+      <path d={all.map((index) => seg(along(index * step), base, along(index * step), base + size(index))).join("")} />
       {all
-        .filter((index) => index % labelEvery === 0 && Math.abs(index * step) < half - 0.05)
-        .map((index) => (
-          <text key={index} x={x(index * step)} y={base + 19} textAnchor="middle">
-            {index === 0 ? "0" : mm(index * step, 1)}
-          </text>
-        ))}
+        .filter((index) => index % every === 0 && Math.abs(index * step) < half - 0.05)
+        .map((index) => {
+          const { x, y } = spot(along(index * step), base + (upright ? 5 : 19));
+          return (
+            <text key={index} x={upright ? x + 20 : x} y={upright ? y + 4 : y} textAnchor={upright ? "end" : "middle"}>
+              {index === 0 ? "0" : mm(index * step, 1)}
+            </text>
+          );
+        })}
     </g>
   );
 }
 
 /** A normal curve of the register error between two positions, as an area over the base line. */
 function bell(
-  x: (error: number) => number,
+  along: (error: number) => number,
+  p: Put,
   mean: number,
   u: number,
   base: number,
-  height: number,
   from: number,
   to: number,
   half: number,
@@ -174,7 +235,7 @@ function bell(
   const count = 48;
   const points = Array.from({ length: count + 1 }, (_, index) => {
     const value = low + ((high - low) * index) / count;
-    return `${x(value).toFixed(2)} ${(base - height * Math.exp(-((value - mean) ** 2) / (2 * u * u))).toFixed(2)}`;
+    return p(along(value), base - (base - 12) * Math.exp(-((value - mean) ** 2) / (2 * u * u)));
   });
-  return `M${x(low).toFixed(2)} ${base}L${points.join("L")}L${x(high).toFixed(2)} ${base}Z`;
+  return `M${p(along(low), base)}L${points.join("L")}L${p(along(high), base)}Z`;
 }

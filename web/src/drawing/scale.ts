@@ -1,59 +1,93 @@
-import type { Route, Station } from "../api/client";
+import { find, type Scene } from "./scene";
 
-/** Millimetres to pixels along the axis and across it. x grows to the right, z is counted before the sensor. */
+/**
+ * Millimetres to pixels. z is counted along the axis before the sensor, r across it. Lying, the subject is at the left
+ * and r grows upwards; upright, as on a phone, the subject is at the top and r grows to the right.
+ */
 export interface Frame {
   width: number;
   height: number;
   /** Pixels per millimetre; one of a few, never stretched. */
   scale: number;
-  sensorX: number;
-  axisY: number;
-  /** Where a long barrel is broken: everything beyond `from` moves in by `removed` millimetres. */
+  /** Where the sensor plane stands along the axis, and the axis across it, in pixels. */
+  sensor: number;
+  axis: number;
+  upright: boolean;
+  /** Where a long barrel is broken: everything beyond moves in by `removed` millimetres. */
   breakFrom: number | null;
   removed: number;
 }
 
-export const SCALES = [8, 6, 5, 4, 3, 2.5, 2, 1.6, 1.25, 1] as const;
+export const SCALES = [8, 6, 5, 4, 3.5, 3, 2.5, 2, 1.6, 1.25, 1, 0.8] as const;
 
-export const xOf = (frame: Frame, z: number) => {
+/** Along the axis, in pixels. */
+export const alongOf = (frame: Frame, z: number) => {
   const shown = frame.breakFrom !== null && z > frame.breakFrom ? Math.max(frame.breakFrom, z - frame.removed) : z;
-  return frame.sensorX - shown * frame.scale;
+  return frame.sensor - shown * frame.scale;
 };
 
-export const find = (route: Route, kind: Station["kind"]) => route.stations.find((station) => station.kind === kind);
+/** Across the axis, in pixels. */
+export const acrossOf = (frame: Frame, r: number) => frame.axis + (frame.upright ? r : -r) * frame.scale;
 
-const radius = (station: Station | undefined) => (station?.diameter_mm ?? 0) / 2;
+/** The length of the drawing along its axis, and its breadth. */
+export const lengthOf = (frame: Frame) => (frame.upright ? frame.height : frame.width);
+export const breadthOf = (frame: Frame) => (frame.upright ? frame.width : frame.height);
+
+/** A place given along and across in pixels, on the screen. */
+export const place = (frame: Frame, along: number, across: number): readonly [x: number, y: number] =>
+  frame.upright ? [across, along] : [along, across];
+
+export const dot = (frame: Frame, along: number, across: number) => {
+  const [x, y] = place(frame, along, across);
+  return `${x.toFixed(2)} ${y.toFixed(2)}`;
+};
+
+const SIZED = ["lens_front", "lens_seat", "adapter_front", "body_seat", "sensor"];
 
 /** Widest half-width of everything in front of the body. */
-export const tallest = (route: Route) =>
+const broadest = (scene: Scene) =>
   Math.max(
-    ...route.stations
-      .filter(({ kind }) => ["lens_front", "lens_seat", "adapter_front", "body_seat", "sensor"].includes(kind))
-      .map(radius),
+    20,
+    ...scene.stations.filter(({ kind }) => SIZED.includes(kind)).map(({ diameter_mm }) => (diameter_mm ?? 0) / 2),
   );
 
-/** Choose the largest scale at which the height fits; break the barrel where the length then does not. */
-export function frameFor(
-  route: Route,
-  box: { width: number; height: number; behind: number; ahead: number; margin: number },
-): Frame {
-  const half = box.height / 2 - box.margin;
-  const seat = find(route, "lens_seat")?.at_mm ?? 0;
-  const front = find(route, "lens_front")?.at_mm ?? seat + 40;
-  const room = box.width - box.behind - box.ahead;
-  const most = tallest(route) + 2;
-  const fits = (scale: number) => most * scale <= half && (seat + 34) * scale <= room;
+interface Box {
+  width: number;
+  height: number;
+  upright: boolean;
+  /** Room kept behind the sensor and ahead of the lens, in pixels. */
+  behind: number;
+  ahead: number;
+  /** Room kept at either side, in pixels. */
+  margin: number;
+  /** How far the axis stands off the middle, in pixels. */
+  offset: number;
+}
+
+/** Choose the largest scale at which the breadth fits; break the barrel where the length then does not. */
+export function frameFor(scene: Scene, box: Box): Frame {
+  const length = box.upright ? box.height : box.width;
+  const breadth = box.upright ? box.width : box.height;
+  const half = breadth / 2 - box.margin;
+  const seat = Math.max(find(scene, "lens_seat")?.at_mm ?? 0, find(scene, "body_seat")?.at_mm ?? 0);
+  const front = find(scene, "lens_front")?.at_mm ?? seat + 40;
+  const room = length - box.behind - box.ahead;
+  const most = broadest(scene) + 2;
+  const fits = (scale: number) => most * scale <= half && (seat + 32) * scale <= room;
   const scale = SCALES.find(fits) ?? SCALES[SCALES.length - 1] ?? 1;
-  const removed = Math.max(0, front - room / scale);
-  const pupil = find(route, "exit_pupil")?.at_mm ?? 0;
+  const over = Math.max(0, front - room / scale);
+  // A lens a little too long for its room takes some of the light's; a break is worth it only for more.
+  const removed = over < 14 ? 0 : over;
+  const pupil = find(scene, "exit_pupil")?.at_mm ?? 0;
   // A break inside the cone would bend the light, so it stands beyond the pupil where there is room for that.
   const breakFrom = removed > 0 ? Math.min(Math.max(seat + 14, pupil + 3), front - removed - 10) : null;
   return {
     width: box.width,
     height: box.height,
     scale,
-    sensorX: box.width - box.behind,
-    axisY: box.height / 2,
+    sensor: length - box.behind,
+    axis: breadth / 2 + box.offset,
+    upright: box.upright,
     breakFrom,
     removed,
   };

@@ -57,3 +57,6 @@ export function plain(value: number | string | boolean | null, unit: string): st
 
 export const money = (value: number, currency: string) =>
   new Intl.NumberFormat("en", { style: "currency", currency, maximumFractionDigits: 0 }).format(value);
+
+/** A sentence whose numbers stay with their units and with each other. */
+export const unbroken = (text: string) => text.replace(/(\d) (?=mm\b|cm\b|m\b|×)/g, "$1\u00a0").replace(/× (?=\d)/g, "×\u00a0");

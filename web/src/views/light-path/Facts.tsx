@@ -1,5 +1,6 @@
 import type { Finding, FunctionLeft, MatchReport, Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
+import { useTicks } from "../../app/useTicks";
 import { Figure } from "../../parts/Figure";
 import { aperture, distance, fNumber, mm, percent, plain, signedMm } from "../../parts/format";
 
@@ -119,7 +120,7 @@ export function CameraFigures({ report, route, practice }: Props) {
 
 const shutter = (seconds: number) => (seconds >= 0.4 ? `${mm(seconds, 1)} s` : `1/${Math.round(1 / seconds)} s`);
 
-const FUNCTION_NAMES: Record<string, string> = {
+export const FUNCTION_NAMES: Record<string, string> = {
   autofocus: "Autofocus",
   manual_focus: "Focus by hand",
   aperture: "Aperture",
@@ -135,7 +136,7 @@ const FUNCTION_NAMES: Record<string, string> = {
   automatic_crop: "Crop by itself",
 };
 
-const STATE_WORDS: Record<FunctionLeft["state"], string> = {
+export const STATE_WORDS: Record<FunctionLeft["state"], string> = {
   full: "works",
   slow: "works, slowly",
   by_hand: "by hand",
@@ -243,15 +244,33 @@ export function Findings({ route }: { route: Route }) {
   );
 }
 
-/** What to do, in order. */
-export function Steps({ route }: { route: Route }) {
+/** What to do, in order, to be ticked off; the ticks stay with this browser. */
+export function Steps({ report, route }: { report: MatchReport; route: Route }) {
+  const [done, toggle, clear] = useTicks(`${report.lens} ${report.body} ${route.adapters.join(",")}`);
   return (
-    <section>
-      <h2>{route.grade === "danger" ? "Before anything else" : "Steps"}</h2>
+    <section className="steps-section">
+      <h2>
+        {route.grade === "danger" ? "Before anything else" : "Steps"}
+        {done.size > 0 && (
+          <button type="button" className="unfold" onClick={clear}>
+            {`${done.size} of ${route.steps.length} done, begin again`}
+          </button>
+        )}
+      </h2>
       <ol className="steps">
-        {route.steps.map((step) => (
-          <li key={step.text} className={step.caution ? "caution" : ""}>
-            {step.text}
+        {route.steps.map((step, index) => (
+          <li key={step.text} className={`${step.caution ? "caution" : ""} ${done.has(step.text) ? "done" : ""}`}>
+            <label>
+              <input
+                type="checkbox"
+                checked={done.has(step.text)}
+                onChange={() => {
+                  toggle(step.text);
+                }}
+              />
+              <span className="step-number">{index + 1}</span>
+              <span>{step.text}</span>
+            </label>
           </li>
         ))}
       </ol>

@@ -1,24 +1,31 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import type { RefSelectProps } from "antd/es/select";
-import { Link } from "react-router";
+import { useNavigate } from "react-router";
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { client, type MatchReport, ProblemError, type Start, unwrap } from "../../api/client";
-import { itemQuery, matchQuery, startQuery } from "../../api/queries";
+import { fitsQuery, itemQuery, matchQuery, startQuery } from "../../api/queries";
 import { type Chosen, DEFAULT_PRACTICE, differences, type PracticeKey } from "../../app/practice";
 import { useAddress } from "../../app/useAddress";
 import { useKeys } from "../../app/useKeys";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { sceneApart, sceneOf, sceneOfOne } from "../../drawing/scene";
 import { WorkingContext } from "../../parts/Figure";
+import { unbroken } from "../../parts/format";
+import { Top } from "../../parts/Top";
+import { Card } from "./Card";
+import { ChainEditor } from "./ChainEditor";
+import { Compare } from "./Compare";
 import { CameraFigures, DepthOfField, Findings, Functions, Joints, Steps, StripFigures } from "./Facts";
-import { Fits, Folded, WouldNeed } from "./More";
+import { Folded, WouldNeed } from "./More";
 import { HelpPanel } from "./HelpPanel";
 import { Picker } from "./Picker";
 import { PracticePanel } from "./PracticePanel";
 import { chainName, RouteList } from "./RouteList";
 import { Sheet } from "./Sheet";
 import { EmptyCollection, Failed, NoPair, UnknownId } from "./States";
+import { Wall } from "./Wall";
 import { WorkingPanel } from "./WorkingPanel";
 
 interface Props {
@@ -30,10 +37,12 @@ type Panel = "practice" | "help" | null;
 
 export default function LightPath({ dark, onToggleTheme }: Props) {
   const [address, go] = useAddress();
+  const navigate = useNavigate();
   const start = useQuery(startQuery);
   const own = useOwnPractice(start.data);
   const [panel, setPanel] = useState<Panel>(null);
   const [quantity, setQuantity] = useState<string | null>(null);
+  const [building, setBuilding] = useState(false);
   const lensPicker = useRef<RefSelectProps>(null);
   const bodyPicker = useRef<RefSelectProps>(null);
 
@@ -67,6 +76,17 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
   const settled =
     question !== null && all.isSuccess && !all.isPlaceholderData && (address.via === null || known >= 0 || byHand.isSuccess);
 
+  // The route it is compared with, wherever it comes from.
+  const listed = all.data?.routes.find((one) => one.adapters.join(",") === address.beside);
+  const compared = useQuery({
+    ...matchQuery({ ...(question ?? { lens: "", body: "", practice: address.practice }), via: address.beside ?? "" }),
+    enabled: question !== null && address.beside !== null && all.isSuccess && !all.isPlaceholderData && !listed,
+  });
+  const beside = address.beside === null || !report ? undefined : (listed ?? compared.data?.routes[0]);
+  const scene = useMemo(() => (report && route ? sceneOf(report, route) : null), [report, route]);
+  const both = useMemo(() => (report ? { ...report, pieces: { ...compared.data?.pieces, ...report.pieces } } : undefined), [report, compared.data]);
+  const besideScene = useMemo(() => (both && beside ? sceneOf(both, beside) : null), [both, beside]);
+
   const choose = useCallback(
     (index: number) => {
       const next = report?.routes[index];
@@ -74,6 +94,16 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
     },
     [report, go],
   );
+  const compare = (via: string) => {
+    go({ beside: address.beside === via ? null : via }, true);
+  };
+  const compareNow = () => {
+    if (address.beside !== null) go({ beside: null }, true);
+    else if (report && route) {
+      const next = report.routes[chosen > 0 ? 0 : 1];
+      if (next) go({ beside: next.adapters.join(",") }, true);
+    }
+  };
   const move = (step: number) => {
     if (!report) return;
     const next = Math.min(Math.max(Math.max(chosen, 0) + step, 0), report.routes.length - 1);
@@ -89,6 +119,11 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
     ArrowDown: () => { move(1); },
     ArrowUp: () => { move(-1); },
     Home: () => { choose(0); },
+    c: () => { compareNow(); },
+    u: () => { go({ everything: !address.everything, via: null }, true); },
+    e: () => { setBuilding(!building); },
+    k: () => { window.print(); },
+    m: () => { void navigate("/mounts"); },
     Escape: () => { setPanel(null); setQuantity(null); },
   });
 
@@ -98,6 +133,8 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
     if (own.practice) own.keep({ ...own.practice, ...changed });
   };
 
+  const end = address.lens !== null ? { lens: address.lens } : { body: address.body ?? "" };
+  const oneEnd = useQuery({ ...fitsQuery(end, address.practice), enabled: question === null && (address.lens ?? address.body) !== null });
   const lens = useNamed("lens", address.lens, report);
   const body = useNamed("body", address.body, report);
   const failure = all.error ?? byHand.error ?? start.error ?? lens.error ?? body.error;
@@ -122,21 +159,36 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
       <>
         <NoPair
           missing={missing}
+          drawing={oneEnd.data ? <Sheet scene={sceneOfOne(oneEnd.data)} units={address.practice.distances} sentence="" /> : null}
           onPick={() => {
             (missing === "body" ? bodyPicker : lensPicker).current?.focus();
           }}
         />
-        {address.lens !== null && <Fits end={{ lens: address.lens }} practice={address.practice} onPick={(id) => { go({ body: id, via: null }); }} />}
-        {address.body !== null && <Fits end={{ body: address.body }} practice={address.practice} onPick={(id) => { go({ lens: id, via: null }); }} />}
+        {address.lens !== null && <Wall end={{ lens: address.lens }} practice={address.practice} onPick={(id) => { go({ body: id, via: null }); }} />}
+        {address.body !== null && <Wall end={{ body: address.body }} practice={address.practice} onPick={(id) => { go({ lens: id, via: null }); }} />}
       </>
     );
   } else if (report && !route) {
     content = (
-      <div className="message nothing" data-state="nothing-fits">
-        <GradeMark grade="none" size={40} />
-        <h1>{report.sentence}</h1>
-        <WouldNeed needs={report.would_need} />
-      </div>
+      <>
+        <div className="sheet" data-state="nothing-fits">
+          <div className="sentence" aria-live="polite">
+            <GradeMark grade="none" size={44} />
+            <h1>{unbroken(report.sentence)}</h1>
+          </div>
+          <Sheet scene={sceneApart(report)} units={address.practice.distances} sentence={report.sentence} />
+        </div>
+        <div className="below">
+          <section className="below-routes">
+            <h2>What would have to exist</h2>
+            <WouldNeed needs={report.would_need} />
+          </section>
+          <section className="below-camera">
+            <h2>Or by hand</h2>
+            <ChainEditor report={report} adapters={[]} open={building} onOpen={setBuilding} onChange={(adapters) => { go({ via: adapters.join(",") }); }} />
+          </section>
+        </div>
+      </>
     );
   } else if (report && route) {
     content = (
@@ -144,7 +196,7 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
         <div className="sheet">
           <div className="sentence" aria-live="polite">
             <GradeMark grade={route.grade} size={44} />
-            <h1>{route.sentence}</h1>
+            <h1>{unbroken(route.sentence)}</h1>
             <p className="sentence-more">
               <span className="grade-word">{GRADE_WORDS[route.grade]}</span>
               <span>{chainName(report, route)}</span>
@@ -164,13 +216,16 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
               }}
             />
           </div>
-          <Sheet report={report} route={route} units={address.practice.distances} />
+          {scene && <Sheet scene={scene} beside={besideScene} units={address.practice.distances} sentence={route.sentence} />}
           <StripFigures report={report} route={route} practice={address.practice} />
         </div>
+        {both && beside && <Compare report={both} one={route} other={beside} practice={address.practice} />}
+        <Card report={report} route={route} />
         <div className="below">
           <section className="below-routes">
             <h2>{report.total === 1 ? "The only route" : `${report.routes.length} routes, best first`}</h2>
-            <RouteList report={report} chosen={Math.max(chosen, 0)} onChoose={choose} />
+            <RouteList report={report} chosen={Math.max(chosen, 0)} onChoose={choose} beside={address.beside} onCompare={compare} />
+            <ChainEditor report={report} adapters={route.adapters} open={building} onOpen={setBuilding} onChange={(adapters) => { go({ via: adapters.join(",") }); }} />
             <Folded report={report} everything={address.everything} onToggle={(everything) => { go({ everything, via: null }, true); }} />
             {report.would_need.length > 0 && (
               <section>
@@ -179,7 +234,7 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
               </section>
             )}
             <Findings route={route} />
-            <Steps route={route} />
+            <Steps report={report} route={route} />
           </section>
           <section className="below-camera">
             <CameraFigures report={report} route={route} practice={address.practice} />
@@ -196,24 +251,19 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
   return (
     <WorkingContext value={setQuantity}>
       <title>{title}</title>
-      <header className="top">
-        <Link className="wordmark" to="/">
-          Tropeion
-        </Link>
-        <Picker kind="lens" value={lens.named} picker={lensPicker} onPick={(lens) => { go({ lens, via: null }); }} />
-        <Picker kind="body" value={body.named} picker={bodyPicker} onPick={(body) => { go({ body, via: null }); }} />
-        <nav className="tools" aria-label="Tools">
+      <Top
+        dark={dark}
+        onToggleTheme={onToggleTheme}
+        onHelp={() => { setPanel("help"); }}
+        tools={
           <Button type="text" onClick={() => { setPanel("practice"); }}>
             Practice
           </Button>
-          <Button type="text" onClick={onToggleTheme}>
-            {dark ? "Light" : "Dark"}
-          </Button>
-          <Button type="text" onClick={() => { setPanel("help"); }} aria-label="Help and keys">
-            ?
-          </Button>
-        </nav>
-      </header>
+        }
+      >
+        <Picker kind="lens" value={lens.named} picker={lensPicker} onPick={(lens) => { go({ lens, via: null }); }} />
+        <Picker kind="body" value={body.named} picker={bodyPicker} onPick={(body) => { go({ body, via: null }); }} />
+      </Top>
       <main
         className={`page ${all.isPlaceholderData ? "stale" : ""}`}
         aria-busy={!settled && question !== null && !failure}

@@ -1,5 +1,5 @@
 import type { MatchReport, Route } from "../../api/client";
-import { find } from "../../drawing/scale";
+import { find, sceneOf } from "../../drawing/scene";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { Stack } from "../../drawing/Stack";
 import { money, signedMm } from "../../parts/format";
@@ -8,6 +8,9 @@ interface Props {
   report: MatchReport;
   chosen: number;
   onChoose: (index: number) => void;
+  /** The chain it is compared with. */
+  beside: string | null;
+  onCompare: (via: string) => void;
 }
 
 export const chainName = (report: MatchReport, route: Route) =>
@@ -25,7 +28,7 @@ const alternatives = (report: MatchReport, route: Route) =>
   );
 
 /** The routes as miniature stacks at one scale, best first. */
-export function RouteList({ report, chosen, onChoose }: Props) {
+export function RouteList({ report, chosen, onChoose, beside, onCompare }: Props) {
   const longest = Math.max(...report.routes.map((route) => find(route, "lens_front")?.at_mm ?? 60));
   const width = 132;
   const scale = Math.min(1.1, (width - 14) / longest);
@@ -33,15 +36,16 @@ export function RouteList({ report, chosen, onChoose }: Props) {
     <div className="routes" role="radiogroup" aria-label="Routes, best first">
       {report.routes.map((route, index) => {
         const selected = index === chosen;
+        const via = route.adapters.join(",");
         return (
+          <div key={via} className={`route-row ${via === beside ? "beside" : ""}`}>
           <button
-            key={route.adapters.join(",")}
             type="button"
             role="radio"
             aria-checked={selected}
             tabIndex={selected ? 0 : -1}
             className={`route ${selected ? "selected" : ""}`}
-            data-via={route.adapters.join(",")}
+            data-via={via}
             onClick={() => {
               onChoose(index);
             }}
@@ -51,11 +55,11 @@ export function RouteList({ report, chosen, onChoose }: Props) {
               event.preventDefault();
               const next = (index + step + report.routes.length) % report.routes.length;
               onChoose(next);
-              const group = event.currentTarget.parentElement;
+              const group = event.currentTarget.closest("[role=radiogroup]");
               group?.querySelectorAll<HTMLButtonElement>("[role=radio]")[next]?.focus();
             }}
           >
-            <Stack report={report} route={route} scale={scale} width={width} height={36} />
+            <Stack scene={sceneOf(report, route)} scale={scale} width={width} height={36} />
             <GradeMark grade={route.grade} size={22} />
             <span className="route-name">
               <span>{chainName(report, route)}</span>
@@ -70,6 +74,20 @@ export function RouteList({ report, chosen, onChoose }: Props) {
             <span className="route-error">{signedMm(route.register_error_mm)}</span>
             <span className="route-cost">{cost(report, route)}</span>
           </button>
+            {!selected && (
+              <button
+                type="button"
+                className="compare-with"
+                aria-pressed={via === beside}
+                aria-label={`Compare with ${chainName(report, route)}`}
+                onClick={() => {
+                  onCompare(via);
+                }}
+              >
+                {via === beside ? "compared" : "compare"}
+              </button>
+            )}
+          </div>
         );
       })}
     </div>

@@ -1,67 +1,94 @@
 import { useMemo, useState } from "react";
 
-import type { MatchReport, Route } from "../../api/client";
 import { useWidth } from "../../app/useWidth";
 import { describe } from "../../drawing/describe";
 import { Ribbon } from "../../drawing/Ribbon";
 import { frameFor } from "../../drawing/scale";
-import { Section } from "../../drawing/Section";
+import type { Scene } from "../../drawing/scene";
+import { Section } from "../../drawing/section/Section";
 import { Strip } from "../../drawing/Strip";
+import { useTween } from "../../drawing/useTween";
 
 interface Props {
-  report: MatchReport;
-  route: Route;
+  scene: Scene;
+  /** Another route, drawn below the axis. */
+  beside?: Scene | null;
   units: "metric" | "imperial";
+  /** What the drawing says, in words. */
+  sentence: string;
 }
 
 const STRIP = 94;
 const LEADER = 26;
 
+/** How the section and the strip share the sheet: lying with the strip below, or upright with the strip beside. */
+function layoutOf(scene: Scene, width: number, halved: boolean) {
+  const strip = scene.route !== null;
+  if (width < 700) {
+    const breadth = strip ? width - 92 : width;
+    return {
+      section: { width: breadth, height: 452, upright: true, behind: 112, ahead: 16, margin: 46, offset: 28 },
+      strip: { start: breadth + 12, breadth: 80, leader: 12 },
+      width,
+      height: 452,
+      lightFrom: 0,
+    };
+  }
+  const wide = width >= 1500;
+  const height = (wide ? 540 : 366) + (halved ? 34 : 0);
+  return {
+    section: {
+      width,
+      height,
+      upright: false,
+      behind: Math.min(wide ? 570 : 372, width * 0.31),
+      ahead: width * 0.3,
+      margin: halved ? 51 : 34,
+      offset: halved ? 5 : 22,
+    },
+    strip: { start: height + LEADER, breadth: STRIP, leader: LEADER },
+    width,
+    height: strip ? height + LEADER + STRIP : height,
+    lightFrom: width * 0.31,
+  };
+}
+
 /** Section, hundredths strip and ribbon: one drawing. */
-export function Sheet({ report, route, units }: Props) {
+export function Sheet({ scene, beside = null, units, sentence }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
-  const [stop, setStop] = useState<number | null>(null);
-  const wide = width >= 900;
-  const height = wide ? (width >= 1500 ? 430 : 366) : 250;
-  const frame = useMemo(
-    () =>
-      frameFor(route, {
-        width,
-        height: height - (wide ? 0 : 6),
-        behind: wide ? Math.min(260, width * 0.17) : 64,
-        ahead: wide ? width * 0.36 : 8,
-        margin: 34,
-      }),
-    [route, width, height, wide],
-  );
-  const placed = { ...frame, axisY: frame.axisY + 22 };
-  const total = height + LEADER + STRIP;
   return (
     <div className="sheet-drawing" ref={ref}>
-      {width > 0 && (
-        <>
-          <svg
-            className="sheet-svg"
-            width={width}
-            height={total}
-            viewBox={`0 0 ${width} ${total}`}
-            role="img"
-            aria-label={describe(report, route)}
-          >
-            <Section report={report} route={route} frame={placed} />
-            <Strip
-              report={report}
-              route={route}
-              frame={placed}
-              top={height + LEADER}
-              height={STRIP}
-              stop={stop}
-              onStop={setStop}
-            />
-          </svg>
-          <Ribbon route={route} units={units} width={width} />
-        </>
-      )}
+      {width > 0 && <Drawing scene={scene} beside={beside} width={width} units={units} sentence={sentence} />}
     </div>
+  );
+}
+
+function Drawing({ scene: wanted, beside, width: available, units, sentence }: Props & { beside: Scene | null; width: number }) {
+  const [stop, setStop] = useState<number | null>(null);
+  const layout = useMemo(() => layoutOf(wanted, available, beside !== null), [wanted, available, beside]);
+  const goal = useMemo(() => {
+    const [one, other] = [frameFor(wanted, layout.section), beside ? frameFor(beside, layout.section) : null];
+    return other && other.scale < one.scale ? other : one;
+  }, [wanted, beside, layout]);
+  const { scene, frame, moving } = useTween(wanted, goal);
+  const { width, height } = layout;
+  const route = wanted.route;
+  return (
+    <>
+      <svg
+        className="sheet-svg"
+        width={width}
+        height={height}
+        viewBox={`0 0 ${width} ${height}`}
+        role="img"
+        aria-label={describe(wanted, sentence)}
+        data-moving={moving}
+      >
+        <Section scene={scene} frame={frame} lightFrom={layout.lightFrom} half={beside ? "upper" : undefined} />
+        {beside && <Section scene={beside} frame={frame} lightFrom={layout.lightFrom} half="lower" />}
+        {route && <Strip scene={scene} route={route} beside={beside?.route ?? null} frame={frame} {...layout.strip} stop={stop} onStop={setStop} />}
+      </svg>
+      {route && <Ribbon route={route} units={units} width={width} />}
+    </>
   );
 }

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import { useRef } from "react";
+import { type ReactNode, useRef } from "react";
 
 import { client, ProblemError, unwrap } from "../../api/client";
 import type { Change } from "../../app/useAddress";
@@ -63,22 +63,18 @@ export function Failed({ error, onRetry }: { error: Error; onRetry: () => void }
 }
 
 /** One end is empty. */
-export function NoPair({ missing, onPick }: { missing: "lens" | "body" | "pair"; onPick: () => void }) {
-  const what = missing === "pair" ? "a lens and a body" : missing === "lens" ? "a lens" : "a body";
+export function NoPair({ missing, drawing, onPick }: { missing: "lens" | "body" | "pair"; drawing: ReactNode; onPick: () => void }) {
   return (
-    <div className="message" data-state="no-pair">
-      <svg className="ghost-rig" viewBox="0 0 420 120" width="420" height="120" aria-hidden="true">
-        <path d="M20 60H400" className="axis" />
-        <path d="M60 22H190V98H60Z" className={missing === "body" ? "there" : "ghost"} />
-        <path d="M250 14H380V106H250Z" className={missing === "lens" ? "there" : "ghost"} />
-        <path d="M340 30V90" className="there" />
-      </svg>
-      <h1>{`Pick ${what}, and the answer is drawn here.`}</h1>
-      <p className="message-actions">
-        <Button type="primary" onClick={onPick}>
-          {missing === "body" ? "Pick a body" : "Pick a lens"}
-        </Button>
-      </p>
+    <div className="sheet no-pair" data-state="no-pair">
+      <div className="sentence">
+        <h1>{missing === "pair" ? "Pick a lens and a body, and the answer is drawn here." : `Which ${missing}? Below is all that it could be.`}</h1>
+        <p className="message-actions">
+          <Button type="primary" onClick={onPick}>
+            {missing === "body" ? "Pick a body" : "Pick a lens"}
+          </Button>
+        </p>
+      </div>
+      {drawing}
     </div>
   );
 }

@@ -1,0 +1,87 @@
+"""Every state a drawing can show, one after another. Served by the demo only, from the sample world as it ships."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+
+from fastapi import APIRouter, Response
+from pydantic import TypeAdapter
+
+from tropeion.core.fits import FitsReport, what_fits
+from tropeion.core.match import match
+from tropeion.core.practice import Practice
+from tropeion.core.report import MatchReport
+from tropeion.core.world import compile_world
+from tropeion.formats import gear_file
+from tropeion.sample import sample_bytes
+
+__all__ = ["STATES", "router"]
+
+router = APIRouter(prefix="/api/v1", tags=["gallery"])
+
+# State, title, lens, body, chain (None: nothing joins them).
+STATES: tuple[tuple[str, str, str | None, str | None, str | None], ...] = (
+    ("exact", "Exact", "kel-55", "o7", "kel-ost-lever"),
+    ("long", "Long by hundredths", "kel-85", "o7", "kel-ost-long"),
+    ("short", "Short on purpose", "kel-55", "o7", "kel-ost-short"),
+    ("close-up", "Close-up only", "kel-55", "o7", "kel-ost-plain,ost-ost-tube"),
+    ("nothing-focuses", "Nothing comes into focus", "kel-55", "lark", "kel-tol-thin,trf-plm-plain"),
+    ("glass", "Reducing glass", "grm-98", "o7", "grm-ost-reducer"),
+    ("correcting", "Correcting glass", "brn-52", "o7", "brn-mrw-glass,mrw-ost-active"),
+    ("chain", "Chain of three", "grm-98", "lark", "grm-kel-plain,kel-tol-thin,tol-plm-pin"),
+    ("helicoid", "Helicoid", "kel-55", "o7", "kel-ost-close"),
+    ("tilt", "Tilt", "kel-55", "o7", "kel-ost-tilt"),
+    ("shift", "Shift", "kel-55", "o7", "kel-ost-shift"),
+    ("broken-wire", "Contacts broken", "mrw-92", "o7", "mrw-ost-plain"),
+    ("slow-link", "Contacts translated, slowly", "mrw-92", "o7", "mrw-ost-slow"),
+    ("stuck-iris", "Iris stuck", "kel-28-80", "o7", "kel-ost-plain"),
+    ("collision", "Collision", "lis-28", "corran", ""),
+    ("damage", "Coupling parts break", "kel-55", "stave-3", ""),
+    ("binds", "Threads bind", "acc-400", "bell", ""),
+    ("small-circle", "Image circle too small", "ost-24", "o7", ""),
+    ("sideways", "Four-way seat", "qlk-50", "vigil", "qlk-skn-lock"),
+    ("long-lens", "A long barrel", "grm-300", "nave", "grm-kel-plain,kel-vrd-plain"),
+    ("unknown", "Unknown data", "acc-400", "o7", "acc-ost-close"),
+    ("nothing-fits", "Nothing fits: a ring is missing", "lis-28", "vigil", None),
+    ("no-room", "Nothing fits: no room", "ost-30", "stave-3", None),
+    ("no-lens", "No lens chosen", None, "o7", None),
+    ("no-body", "No body chosen", "kel-55", None, None),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class GalleryEntry:
+    """One state, with the report that the drawing is made from."""
+
+    id: str
+    title: str
+    report: MatchReport | None
+    fits: FitsReport | None
+
+
+@dataclass(frozen=True, slots=True)
+class Gallery:
+    """All states, in the order of the page."""
+
+    entries: tuple[GalleryEntry, ...]
+
+
+@cache
+def _gallery() -> bytes:
+    world, practice = compile_world(gear_file.load(sample_bytes())), Practice()
+    entries = []
+    for id_, title, lens, body, via in STATES:
+        report = fits = None
+        if lens is not None and body is not None:
+            report = match(world, lens, body, practice, None if via is None else [one for one in via.split(",") if one])
+        else:
+            fits = what_fits(world, lens=lens, body=body, practice=practice)
+        entries.append(GalleryEntry(id_, title, report, fits))
+    return TypeAdapter(Gallery).dump_json(Gallery(tuple(entries)))
+
+
+@router.get("/gallery", response_model=Gallery)
+def get_gallery() -> Response:
+    """Every state with its report. The demo alone answers."""
+    return Response(_gallery(), media_type="application/json")

@@ -1,0 +1,155 @@
+import { mm } from "../../parts/format";
+import { acrossOf, alongOf, dot, type Frame } from "../scale";
+import { find, type Scene } from "../scene";
+import { at, both, element, line, outline, type Point } from "../shapes";
+
+interface Props {
+  scene: Scene;
+  frame: Frame;
+  hatch: string;
+}
+
+/** A lens's outline in mm, half of it: as far as its data go, a usual barrel in between. */
+export function lensShape(scene: Scene) {
+  const seat = find(scene, "lens_seat")?.at_mm ?? 0;
+  const flange = (find(scene, "lens_seat")?.diameter_mm ?? 60) / 2;
+  const frontStation = find(scene, "lens_front");
+  const front = frontStation?.at_mm ?? seat + 40;
+  const outer = (frontStation?.diameter_mm ?? 60) / 2;
+  const vertex = find(scene, "rear_vertex");
+  const rearHalf = vertex?.diameter_mm ? vertex.diameter_mm / 2 : outer * 0.55;
+  const route = scene.route;
+  const pupils = [route, route?.long_end].map((one) => (one ? one.focal_length_mm / one.f_number / 2 : 0));
+  const entrance = Math.min(Math.max(...pupils, outer * 0.42) + 2.5, outer - 3.5);
+  const length = front - seat;
+  const rearGlass = Math.min(vertex?.at_mm ?? seat + 2, front - 34);
+  const chamber = Math.min(outer - 3.6, Math.max(entrance, rearHalf) + 2.4);
+  return { seat, flange, front, outer, vertex, rearHalf, entrance, length, rearGlass, chamber, known: frontStation !== undefined };
+}
+
+type Shape = ReturnType<typeof lensShape>;
+
+export function barrelOf({ seat, flange, front, outer, rearHalf, entrance, length, rearGlass, chamber }: Shape): Point[] {
+  const z = (share: number) => seat + length * share;
+  const foot = Math.min(flange - 0.8, outer + 2);
+  return [
+    [seat, rearHalf - 1.2],
+    [seat, foot],
+    [seat + 3, foot],
+    [seat + 3, outer * 0.9],
+    [z(0.14), outer * 0.9],
+    [z(0.14), outer * 0.955],
+    [z(0.27), outer * 0.955],
+    [z(0.27), outer * 0.88],
+    [z(0.38), outer * 0.88],
+    [z(0.38), outer],
+    [z(0.78), outer],
+    [z(0.78), outer * 0.95],
+    [front, outer * 0.95],
+    [front, outer * 0.95 - 1.6],
+    [front - 3, outer * 0.95 - 1.6],
+    [front - 3, entrance + 0.4],
+    [front - 15, entrance + 0.4],
+    [front - 17, chamber],
+    [rearGlass + 14, chamber],
+    [rearGlass + 12, rearHalf - 1.2],
+    [seat, rearHalf - 1.2],
+  ];
+}
+
+/** The outside of the lens alone, for its ghosts. */
+export const silhouetteOf = ({ seat, flange, front, outer, rearHalf, vertex }: Shape): Point[] => {
+  const rear = vertex?.at_mm ?? seat;
+  const half: Point[] = [
+    [rear, rearHalf],
+    [seat, rearHalf],
+    [seat, Math.min(flange - 0.8, outer + 2)],
+    [seat + 3, Math.min(flange - 0.8, outer + 2)],
+    [seat + 3, outer],
+    [front, outer],
+  ];
+  return [...half, ...half.map(([z, r]) => [z, -r] as const).reverse()];
+};
+
+export function LensCut({ scene, frame, hatch }: Props) {
+  const shape = lensShape(scene);
+  const { seat, front, outer, vertex, rearHalf, entrance, length, rearGlass, chamber } = shape;
+  const tail: Point[] | null = vertex
+    ? [
+        [seat, rearHalf - 1.6],
+        [seat, rearHalf + 1],
+        [vertex.at_mm, rearHalf],
+        [vertex.at_mm, rearHalf - 1.6],
+      ]
+    : null;
+  const z = (share: number) => seat + length * share;
+  const mid = z(0.46);
+  const stuck = scene.route?.functions.find((one) => one.function === "aperture" && one.state === "stuck");
+  const shut = scene.route !== null && scene.route.working_f_number > scene.route.f_number * 1.5;
+  const open = stuck && shut ? Math.max(1.2, entrance * 0.16) : entrance * 0.62;
+  const ribs = Array.from({ length: 9 }, (_, index) => z(0.4 + index * 0.045));
+  return (
+    <g className={`cut lens ${shape.known ? "" : "unknown"}`} data-link={scene.lens}>
+      {both(barrelOf(shape)).map((points, index) => (
+        <path key={index} d={outline(frame, points)} fill={hatch} data-seat={index === 0 ? seat : undefined} />
+      ))}
+      {tail && both(tail).map((points, index) => <path key={index} className="solid" d={outline(frame, points)} />)}
+      <path
+        className="ribs"
+        d={ribs
+          .flatMap((rib) => [1, -1].map((side) => line(frame, [[rib, side * outer], [rib, side * (outer - 1.5)]])))
+          .join("")}
+      />
+      <g className="glass">
+        <path d={element(frame, front - 6, entrance, 4.4, 3.4, -1)} />
+        <path d={element(frame, front - 12, entrance * 0.88, 3, 2.2, -1.8)} />
+        <path d={element(frame, rearGlass + 2.4, rearHalf - 2, 4.2, 0.6, 2.6)} />
+        {length > 30 && (
+          <path d={element(frame, rearGlass + 9, Math.min(rearHalf - 2.4, entrance * 0.8), 2.4, -1.6, 1.8)} />
+        )}
+      </g>
+      <path
+        className={`iris ${stuck ? "stuck" : ""}`}
+        d={[1, -1].map((side) => line(frame, [[mid, side * chamber], [mid, side * open]])).join("")}
+      />
+      {stuck && (
+        <g className="note stuck-note">
+          <path d={line(frame, [[mid, outer + 0.5], [mid, outer + 5]])} />
+          <text {...noteAt(frame, mid, outer + 6.5)} textAnchor="middle">
+            {shut ? "iris stays closed" : "iris stays open"}
+          </text>
+        </g>
+      )}
+      {frame.breakFrom !== null && <BreakLine frame={frame} half={outer + 3} />}
+    </g>
+  );
+}
+
+const noteAt = (frame: Frame, z: number, r: number) =>
+  frame.upright
+    ? { x: acrossOf(frame, 0), y: alongOf(frame, z) - 6 }
+    : { x: alongOf(frame, z), y: acrossOf(frame, r) - 2 };
+
+/** Where part of a long barrel is left out, so that the rest may stay to scale. */
+function BreakLine({ frame, half }: { frame: Frame; half: number }) {
+  const along = frame.sensor - (frame.breakFrom ?? 0) * frame.scale;
+  const [low, high] = [frame.axis - half * frame.scale, frame.axis + half * frame.scale];
+  const part = (high - low) / 6;
+  const p = (shift: number, across: number) => dot(frame, along + shift, across);
+  const wave = (shift: number) =>
+    `M${p(shift, low)}C${p(shift + 7, low + part)} ${p(shift - 7, low + 2 * part)} ${p(shift, low + 3 * part)}` +
+    `S${p(shift - 7, low + 5 * part)} ${p(shift, high)}`;
+  return (
+    <g className="break">
+      <path className="break-gap" d={wave(0)} />
+      <path d={wave(-3.5)} />
+      <path d={wave(3.5)} />
+      <text
+        x={frame.upright ? frame.width - 4 : along}
+        y={frame.upright ? along - 10 : low - 8}
+        textAnchor={frame.upright ? "end" : "middle"}
+      >{`${mm(frame.removed, 0)} mm left out`}</text>
+      <desc>{at(frame, frame.breakFrom ?? 0, 0)}</desc>
+    </g>
+  );
+}

@@ -1,0 +1,52 @@
+import Button from "antd/es/button";
+import { type ReactNode, useEffect } from "react";
+import { Link, useLocation } from "react-router";
+
+interface Props {
+  dark: boolean;
+  onToggleTheme: () => void;
+  onHelp: () => void;
+  /** The pickers of a screen, and its own tools. */
+  children?: ReactNode;
+  tools?: ReactNode;
+}
+
+// The last question on each screen, so that switching back finds it again.
+const last: Record<string, string> = {};
+const SCREENS = [
+  { path: "/", name: "Light path" },
+  { path: "/mounts", name: "Mounts" },
+] as const;
+
+/** Wordmark, a quiet switch between screens, and what a screen puts there. */
+export function Top({ dark, onToggleTheme, onHelp, children, tools }: Props) {
+  const { pathname, search } = useLocation();
+  const here = pathname.startsWith("/mounts") ? "/mounts" : "/";
+  useEffect(() => {
+    last[here] = (here === "/mounts" ? pathname : "/") + search;
+  }, [here, pathname, search]);
+  return (
+    <header className="top">
+      <Link className="wordmark" to="/">
+        Tropeion
+      </Link>
+      <nav className="screens" aria-label="Screens">
+        {SCREENS.map(({ path, name }) => (
+          <Link key={path} to={path === here ? pathname + search : (last[path] ?? path)} aria-current={path === here ? "page" : undefined}>
+            {name}
+          </Link>
+        ))}
+      </nav>
+      {children}
+      <nav className="tools" aria-label="Tools">
+        {tools}
+        <Button type="text" onClick={onToggleTheme}>
+          {dark ? "Light" : "Dark"}
+        </Button>
+        <Button type="text" onClick={onHelp} aria-label="Help and keys">
+          ?
+        </Button>
+      </nav>
+    </header>
+  );
+}

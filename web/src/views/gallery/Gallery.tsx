@@ -1,0 +1,68 @@
+import { useQuery } from "@tanstack/react-query";
+import { useParams } from "react-router";
+
+import { type GalleryEntry, ProblemError } from "../../api/client";
+import { galleryQuery } from "../../api/queries";
+import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { type Scene, sceneApart, sceneOf, sceneOfOne } from "../../drawing/scene";
+import { unbroken } from "../../parts/format";
+import { Top } from "../../parts/Top";
+import { Sheet } from "../light-path/Sheet";
+
+interface Props {
+  dark: boolean;
+  onToggleTheme: () => void;
+}
+
+/** Every state a drawing can show, from fixed reports; in the demo only. */
+export default function Gallery({ dark, onToggleTheme }: Props) {
+  const { state } = useParams();
+  const gallery = useQuery(galleryQuery);
+  const entries = (gallery.data?.entries ?? []).filter(({ id }) => state === undefined || id === state);
+  const absent = gallery.error instanceof ProblemError && gallery.error.problem.status === 404;
+  return (
+    <>
+      <title>Gallery · Tropeion</title>
+      <Top dark={dark} onToggleTheme={onToggleTheme} onHelp={() => undefined} />
+      <main className="page gallery" aria-busy={gallery.isPending} data-answer-for={gallery.isSuccess ? "gallery" : undefined}>
+        <h1 className="unseen">Gallery of drawn states</h1>
+        {gallery.isError && (
+          <div className="message" role="alert">
+            <h2>{absent ? "The gallery is served by the demo only: tropeion demo." : gallery.error.message}</h2>
+          </div>
+        )}
+        {entries.map((entry) => (
+          <Entry key={entry.id} entry={entry} />
+        ))}
+      </main>
+    </>
+  );
+}
+
+function sceneIn({ report, fits }: GalleryEntry): Scene | null {
+  const route = report?.routes[0];
+  if (report && route) return sceneOf(report, route);
+  if (report) return sceneApart(report);
+  return fits ? sceneOfOne(fits) : null;
+}
+
+function Entry({ entry }: { entry: GalleryEntry }) {
+  const scene = sceneIn(entry);
+  const route = scene?.route;
+  const grade = route?.grade ?? "none";
+  const sentence = route?.sentence ?? entry.report?.sentence ?? entry.title;
+  if (!scene) return null;
+  return (
+    <section className="gallery-entry" id={entry.id} data-state={entry.id} aria-label={entry.title}>
+      <h2>{entry.title}</h2>
+      <div className="sheet">
+        <div className="sentence">
+          {entry.report && <GradeMark grade={grade} size={44} />}
+          <h3>{unbroken(sentence)}</h3>
+          {route && <p className="sentence-more"><span className="grade-word">{GRADE_WORDS[grade]}</span></p>}
+        </div>
+        <Sheet scene={scene} units="metric" sentence={sentence} />
+      </div>
+    </section>
+  );
+}

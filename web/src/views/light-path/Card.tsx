@@ -1,0 +1,81 @@
+import { useEffect, useState } from "react";
+import { flushSync } from "react-dom";
+
+import type { MatchReport, Route } from "../../api/client";
+import { frameFor } from "../../drawing/scale";
+import { sceneOf } from "../../drawing/scene";
+import { Section } from "../../drawing/section/Section";
+import { aperture, fNumber, percent, signedMm } from "../../parts/format";
+import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { chainName } from "./RouteList";
+
+const WIDTH = 520;
+const HEIGHT = 236;
+
+/** One A5 side to take along: drawing, settings, steps to tick, cautions. Made when it is printed. */
+export function Card({ report, route }: { report: MatchReport; route: Route }) {
+  const [printing, setPrinting] = useState(false);
+  useEffect(() => {
+    const set = (value: boolean) => () => {
+      flushSync(() => {
+        setPrinting(value);
+      });
+    };
+    const [before, after] = [set(true), set(false)];
+    window.addEventListener("beforeprint", before);
+    window.addEventListener("afterprint", after);
+    return () => {
+      window.removeEventListener("beforeprint", before);
+      window.removeEventListener("afterprint", after);
+    };
+  }, []);
+  if (!printing) return null;
+  const scene = sceneOf(report, route);
+  const frame = frameFor(scene, { width: WIDTH, height: HEIGHT, upright: false, behind: 150, ahead: 40, margin: 22, offset: 18 });
+  const name = (id: string) => report.pieces[id]?.name ?? id;
+  const settings: [string, string][] = [
+    ["focal length to enter", route.stabiliser ? `${route.stabiliser.entry_mm} mm` : "none asked"],
+    ["exposes as", aperture(route.working_f_number)],
+    ["sensor in use", route.coverage.mode],
+    ["infinity sharp from", route.infinity.from_f_number === null ? "never" : fNumber(route.infinity.from_f_number)],
+    ["stands off by", `${signedMm(route.register_error_mm)} mm`],
+  ];
+  if (route.stabiliser?.travel_step != null) settings.splice(1, 0, ["stabiliser travel", route.stabiliser.travel_step ? percent(route.stabiliser.travel_step) : "off"]);
+  return (
+    <article className="card">
+      <header>
+        <GradeMark grade={route.grade} size={30} />
+        <div>
+          <h1>{`${name(report.lens)} on ${name(report.body)}`}</h1>
+          <p>{`${chainName(report, route)}. ${GRADE_WORDS[route.grade]}: ${route.sentence}`}</p>
+        </div>
+      </header>
+      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="sheet-svg">
+        <Section scene={scene} frame={frame} lightFrom={0} />
+      </svg>
+      <dl>
+        {settings.map(([what, value]) => (
+          <div key={what}>
+            <dd>{value}</dd>
+            <dt>{what}</dt>
+          </div>
+        ))}
+      </dl>
+      <ul className="card-cautions">
+        {route.findings
+          .filter(({ severity }) => severity === "danger" || severity === "caution")
+          .map(({ text }) => (
+            <li key={text}>{text}</li>
+          ))}
+      </ul>
+      <ol>
+        {route.steps.map(({ text, caution }) => (
+          <li key={text} className={caution ? "caution" : ""}>
+            {text}
+          </li>
+        ))}
+      </ol>
+      <footer>Power off for every swap; force nothing. Conversions and electrical work: a qualified repairer. Local safety rules come first.</footer>
+    </article>
+  );
+}

@@ -1,0 +1,84 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import Button from "antd/es/button";
+import Form from "antd/es/form";
+import Input from "antd/es/input";
+import InputNumber from "antd/es/input-number";
+import { useNavigate } from "react-router";
+
+import { client, type KeyReport, ProblemError, type SystemPage, unwrap } from "../../api/client";
+
+interface Values {
+  name: string;
+  focal: number;
+  widest: number;
+  smallest: number;
+  nearest: number | null;
+}
+
+/** The identified lens into the collection, with what was seen on it, and on to the light path. */
+export function AddLens({ report, page }: { report: KeyReport; page: SystemPage }) {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const add = useMutation({
+    mutationFn: async (values: Values) => unwrap(await client.POST("/api/v1/lenses", { body: lensOf(values, report, page) })),
+    onSuccess: async ({ id }) => {
+      await queries.invalidateQueries();
+      await navigate(`/?lens=${id}`);
+    },
+  });
+  const problems = add.error instanceof ProblemError ? add.error.problem.errors : [];
+  return (
+    <section className="add-lens">
+      <h2>Add this lens</h2>
+      <Form<Values> layout="vertical" requiredMark={false} initialValues={{ widest: 2, smallest: 16, nearest: null }} onFinish={(values) => { add.mutate(values); }}>
+        <Form.Item name="name" label="Name, as you call it" rules={[{ required: true, message: "A name is needed." }]}>
+          <Input maxLength={120} />
+        </Form.Item>
+        <div className="add-row">
+          <Form.Item name="focal" label="Focal length, mm" rules={[{ required: true, message: "Needed." }]}>
+            <InputNumber min={1} max={5000} />
+          </Form.Item>
+          <Form.Item name="widest" label="Widest f/" rules={[{ required: true, message: "Needed." }]}>
+            <InputNumber min={0.5} max={90} step={0.1} />
+          </Form.Item>
+          <Form.Item name="smallest" label="Smallest f/" rules={[{ required: true, message: "Needed." }]}>
+            <InputNumber min={0.5} max={90} />
+          </Form.Item>
+          <Form.Item name="nearest" label="Closest, m">
+            <InputNumber min={0.01} max={100} step={0.05} placeholder="unknown" />
+          </Form.Item>
+        </div>
+        {add.isError && (
+          <div role="alert" className="problems">
+            <p>{add.error.message}</p>
+            {problems.slice(0, 4).map((entry) => (
+              <p key={entry.place}>{`${entry.place}: ${entry.message}`}</p>
+            ))}
+          </div>
+        )}
+        <Button type="primary" htmlType="submit" loading={add.isPending}>
+          Add it, and to the light path
+        </Button>
+      </Form>
+      <p className="route-gives">It is kept as owned, with the parts that were seen. What is not known stays unknown.</p>
+    </section>
+  );
+}
+
+function lensOf(values: Values, report: KeyReport, page: SystemPage): Record<string, unknown> {
+  const plain = values.name.normalize("NFKD").toLowerCase().replace(/[^a-z0-9]+/g, "-").replace(/^-+|-+$/g, "");
+  const taken = new Set(page.lenses.map(({ id }) => id));
+  let id = plain || "lens";
+  for (let number = 2; taken.has(id); number += 1) id = `${plain}-${number}`;
+  return {
+    id,
+    name: values.name.trim(),
+    mount: page.mount.id,
+    ...(report.settled && report.remaining[0] ? { generation: report.remaining[0].generation } : {}),
+    features: report.as_seen,
+    focal_length_mm: [values.focal, values.focal],
+    f_number: [values.widest, values.smallest],
+    ...(values.nearest ? { min_focus_m: values.nearest } : {}),
+    owned: 1,
+  };
+}

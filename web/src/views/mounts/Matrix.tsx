@@ -1,0 +1,73 @@
+import { Fragment } from "react";
+
+import type { SystemsReport } from "../../api/client";
+import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { signedMm } from "../../parts/format";
+import type { Side } from "./Mounts";
+import { crossingOf, JOINT_WORDS } from "./Ruler";
+
+interface Props {
+  report: SystemsReport;
+  chosen: string | null;
+  side: Side;
+  onChoose: (next: { of: string; side: Side }) => void;
+}
+
+/** Lenses of every system on bodies of every system: the best grade there is, at a glance. */
+export function Matrix({ report, chosen, side, onChoose }: Props) {
+  const fronts = report.systems.filter(({ lenses }) => lenses > 0);
+  const rears = report.systems.filter(({ bodies }) => bodies > 0);
+  if (fronts.length === 0 || rears.length === 0) return <p>Without lenses and bodies there is nothing to cross.</p>;
+  return (
+    <section className="matrix">
+      <h2>The best grade of lenses (down) on bodies (across)</h2>
+      <div className="matrix-scroll">
+        <table>
+          <thead>
+            <tr>
+              <td />
+              {rears.map((rear) => (
+                <th key={rear.id} scope="col" className={side === "body" && chosen === rear.id ? "is-chosen" : ""}>
+                  <button type="button" onClick={() => { onChoose({ of: rear.id, side: "body" }); }}>
+                    {rear.name}
+                  </button>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {fronts.map((front) => (
+              <tr key={front.id} className={side === "lens" && chosen === front.id ? "is-chosen" : ""}>
+                <th scope="row">
+                  <button type="button" onClick={() => { onChoose({ of: front.id, side: "lens" }); }}>
+                    {front.name}
+                  </button>
+                </th>
+                {rears.map((rear) => {
+                  const crossing = crossingOf(report, "lens", front.id, rear.id);
+                  if (!crossing) return <Fragment key={rear.id} />;
+                  const { grade, ways, joint, room_mm } = crossing;
+                  const said = `${front.name} on ${rear.name}: ${grade ? GRADE_WORDS[grade] : ways ? "not graded" : "nothing joins them"}. Room ${signedMm(room_mm)} mm, ${JOINT_WORDS[joint]}; ${ways} ways.`;
+                  return (
+                    <td key={rear.id} title={said} className={`cell ${grade ?? "nothing"} ${side === "body" && chosen === rear.id ? "is-chosen" : ""}`} data-cell={`${front.id} ${rear.id}`}>
+                      {grade ? <GradeMark grade={grade} size={22} /> : <span className="cell-nothing" />}
+                      <span className="unseen">{said}</span>
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {!report.graded && <p>The collection is too large to grade every pair here: choose a pair on the light path.</p>}
+      <ul className="legend">
+        {(["native", "full", "manual", "partial", "close_up", "none", "danger"] as const).map((grade) => (
+          <li key={grade}>
+            <GradeMark grade={grade} size={18} /> {GRADE_WORDS[grade]}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,35 @@
+import Drawer from "antd/es/drawer";
+
+const KEYS: [string, string][] = [
+  ["↑ ↓", "the system above and below"],
+  ["S", "from the other side: its lenses, its bodies"],
+  ["Enter", "the system whole"],
+  ["Y N U", "in the key: seen, not seen, cannot see"],
+  ["Backspace", "in the key: take the last answer back"],
+  ["L", "to the light path"],
+  ["D", "dark or light"],
+  ["?", "these keys"],
+  ["Esc", "close, or choose none"],
+];
+
+export function MountsHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Drawer title="Keys, and how to read the ruler" open={open} onClose={onClose} size={400} mask={false} destroyOnHidden className="panel">
+      <dl className="keys">
+        {KEYS.map(([key, what]) => (
+          <div key={key}>
+            <dt>
+              <kbd>{key}</kbd>
+            </dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+      <p>
+        Every system’s seat stands on one ruler, counted from the sensor plane. With one chosen, the room between two
+        seats is drawn as the ring that would fill it; where one seat stands inside the other, no plain ring can.
+      </p>
+      <p>Never force a thread that binds. Conversions belong with a qualified repairer.</p>
+    </Drawer>
+  );
+}

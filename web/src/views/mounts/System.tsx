@@ -1,0 +1,252 @@
+import { useQuery } from "@tanstack/react-query";
+import { Fragment, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+
+import { ProblemError, type SystemPage } from "../../api/client";
+import { mountQuery } from "../../api/queries";
+import { useKeys } from "../../app/useKeys";
+import { mm } from "../../parts/format";
+import { Top } from "../../parts/Top";
+import { Failed } from "../light-path/States";
+import { EFFECT_WORDS, EffectMark } from "./effects";
+import { MountFace } from "./MountFace";
+import { MountsHelp } from "./MountsHelp";
+
+interface Props {
+  dark: boolean;
+  onToggleTheme: () => void;
+}
+
+/** One mount system whole: its generations in time, its coupling parts, its rules, what is held of it. */
+export default function System({ dark, onToggleTheme }: Props) {
+  const { id = "" } = useParams();
+  const navigate = useNavigate();
+  const [help, setHelp] = useState(false);
+  const page = useQuery(mountQuery(id));
+  useKeys({
+    d: onToggleTheme,
+    "?": () => { setHelp(true); },
+    k: () => { if (page.data?.mount.generations.length) void navigate(`/mounts/${id}/key`); },
+    Escape: () => { if (help) setHelp(false); else void navigate(`/mounts?of=${id}`); },
+  });
+  const mount = page.data?.mount;
+  return (
+    <>
+      <title>{`${mount?.name ?? "Mount"} · Tropeion`}</title>
+      <Top dark={dark} onToggleTheme={onToggleTheme} onHelp={() => { setHelp(true); }} />
+      <main className="page system" aria-busy={page.isPending} data-answer-for={page.isSuccess ? `mount ${id}` : undefined}>
+        {page.error instanceof ProblemError && page.error.problem.status === 404 ? (
+          <div className="message" role="alert">
+            <h1>There is no mount system of this name in the collection.</h1>
+            <p><Link to="/mounts">All mount systems</Link></p>
+          </div>
+        ) : (
+          page.error && <Failed error={page.error} onRetry={() => { void page.refetch(); }} />
+        )}
+        {page.data && <Page page={page.data} />}
+      </main>
+      <MountsHelp open={help} onClose={() => { setHelp(false); }} />
+    </>
+  );
+}
+
+function Page({ page }: { page: SystemPage }) {
+  const { mount } = page;
+  const facts: [string, string][] = [
+    ["register", `${mm(mount.register_mm)} mm`],
+    ["tolerance", `±${mm(mount.tolerance_mm)} mm`],
+    ["throat", mount.throat_mm ? `${mm(mount.throat_mm, 1)} mm` : "unknown"],
+    ["flange", mount.outer_mm ? `${mm(mount.outer_mm, 1)} mm` : "unknown"],
+    ["may carry", mount.load_rating_nm ? `${mm(mount.load_rating_nm)} N·m` : "unknown"],
+    ["play", mount.locking ? "none, it locks" : `${mm(mount.play_mm)} mm`],
+  ];
+  return (
+    <>
+      <div className="sheet system-head">
+        <div className="system-title">
+          <h1>{mount.name}</h1>
+          <p>{[...mount.aliases.map((alias) => `also ${alias}`), mount.thread ? `screw ${mount.thread.diameter_mm} × ${mount.thread.pitch_mm}` : mount.coupling.replace("_", " "), mount.positions > 1 ? `${mount.positions} ways to seat` : ""].filter(Boolean).join(" · ")}</p>
+          {mount.notes && <p>{mount.notes}</p>}
+          <p>{[mount.index_mark, mount.lock_action].filter(Boolean).join(" ")}</p>
+          <p className="message-actions">
+            <Link to={`/mounts?of=${mount.id}`}>On the ruler</Link>
+            {mount.generations.length > 1 && mount.features.length > 0 && <Link className="strong" to={`/mounts/${mount.id}/key`}>Which generation is it?</Link>}
+          </p>
+        </div>
+        <div className="figures">
+          {facts.map(([label, value]) => (
+            <div key={label} className="figure still">
+              <span className="figure-value">{value}</span>
+              <span className="figure-label">{label}</span>
+            </div>
+          ))}
+        </div>
+      </div>
+      {mount.generations.length > 0 && <Generations page={page} />}
+      <div className="below">
+        <section>
+          {page.encounters.length > 0 && <Encounters page={page} />}
+          {page.look_alikes.length > 0 && (
+            <>
+              <h2>Look alike, and are not</h2>
+              <ul className="findings">
+                {page.look_alikes.map((pair) => (
+                  <li key={`${pair.one} ${pair.other}`} className="caution">
+                    <strong>{pair.one === mount.id ? pair.other : pair.one}</strong> {pair.text}
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
+        </section>
+        <section>
+          <Held title="Bodies" items={page.bodies} kind="body" />
+          <Held title="Lenses" items={page.lenses} kind="lens" />
+          {page.speaks.length > 0 && (
+            <>
+              <h2>Its contacts speak</h2>
+              <ul className="held">
+                {page.speaks.map((speech) => (
+                  <li key={speech.id}>
+                    <span>{speech.name}</span>
+                    <span className="route-gives">
+                      {[speech.powers.length ? `powers ${speech.powers.join(" and ")}` : "powers nothing", speech.accepts.length ? `understands ${speech.accepts.join(", ")}` : ""].filter(Boolean).join("; ")}
+                    </span>
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
+        </section>
+      </div>
+    </>
+  );
+}
+
+/** Generations on a line of years, each with its mount drawn from behind and from the front. */
+function Generations({ page }: { page: SystemPage }) {
+  const { generations, features } = page.mount;
+  const years = generations.flatMap(({ from, to }) => [from, to]).filter((year): year is number => typeof year === "number");
+  const first = Math.min(...years, 2000);
+  const last = Math.max(...years, first + 20) + 6;
+  const share = (year: number) => `${(((year - first) / (last - first)) * 100).toFixed(2)}%`;
+  const has = (ids: readonly string[]) => features.filter(({ id }) => ids.includes(id));
+  return (
+    <section className="generations">
+      <h2>Generations in time</h2>
+      {years.length > 0 && (
+        <div className="timeline" aria-hidden="true">
+          {generations.map(({ id, label, from, to }) =>
+            from ? (
+              <span key={id} className={`era ${to ? "" : "open"}`} style={{ left: share(from), width: `calc(${share((to ?? last) + first - from)} - 2px)` }}>
+                {`${label}  ${from}–${to ?? ""}`}
+              </span>
+            ) : null,
+          )}
+        </div>
+      )}
+      <ul className="generation-list">
+        {generations.map((generation) => {
+          const [lens, body] = [has(generation.lens_features), has(generation.body_features)];
+          return (
+            <li key={generation.id} data-generation={generation.id}>
+              <h3>
+                {`Generation ${generation.label}`}
+                <span className="wall-count">{generation.from ? `${generation.from}–${generation.to ?? "today"}` : ""}</span>
+              </h3>
+              {features.length > 0 && (
+                <div className="faces">
+                  <figure>
+                    <MountFace side="lens" features={lens} size={132} label={`Lens of generation ${generation.label}, from behind`} />
+                    <figcaption>lens, from behind</figcaption>
+                  </figure>
+                  <figure>
+                    <MountFace side="body" features={body} size={132} label={`Body of generation ${generation.label}, from the front`} />
+                    <figcaption>body, from the front</figcaption>
+                  </figure>
+                </div>
+              )}
+              <p className="route-gives">
+                {[...lens, ...body].map(({ label, misleading }) => (misleading ? `${label} (misleads)` : label)).join(", ") || (generation.protocol ? `speaks ${generation.protocol}` : "nothing to see")}
+              </p>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}
+
+/** Lenses of each generation on bodies of each: what happens, and what it means. */
+function Encounters({ page }: { page: SystemPage }) {
+  const { generations } = page.mount;
+  const [seen, setSeen] = useState<string | null>(null);
+  const shown = page.encounters.find((one) => `${one.lens_generation} ${one.body_generation}` === seen);
+  const label = (id: string) => generations.find((one) => one.id === id)?.label ?? id;
+  return (
+    <section className="encounters">
+      <h2>Lenses (down) on bodies (across), as they left the factory</h2>
+      <table>
+        <thead>
+          <tr>
+            <td />
+            {generations.map(({ id, label: name }) => (
+              <th key={id} scope="col">{name}</th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {generations.map((front) => (
+            <tr key={front.id}>
+              <th scope="row">{front.label}</th>
+              {generations.map((rear) => {
+                const one = page.encounters.find((each) => each.lens_generation === front.id && each.body_generation === rear.id);
+                if (!one) return <Fragment key={rear.id} />;
+                const key = `${front.id} ${rear.id}`;
+                return (
+                  <td key={rear.id}>
+                    <button
+                      type="button"
+                      className={`encounter ${one.effect}`}
+                      aria-pressed={seen === key}
+                      data-encounter={key}
+                      onClick={() => { setSeen(seen === key ? null : key); }}
+                    >
+                      <EffectMark effect={one.effect} /> {EFFECT_WORDS[one.effect]}
+                    </button>
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="encounter-text" aria-live="polite">
+        {shown ? (
+          <>
+            <strong>{`${label(shown.lens_generation)} on ${label(shown.body_generation)}:`}</strong> {shown.text} {shown.action ?? ""}
+          </>
+        ) : (
+          "Choose a square for its rule. A converted lens follows its own parts, not its generation."
+        )}
+      </p>
+    </section>
+  );
+}
+
+function Held({ title, items, kind }: { title: string; items: SystemPage["lenses"]; kind: "lens" | "body" }) {
+  if (items.length === 0) return null;
+  return (
+    <>
+      <h2>{`${title} in the collection`}</h2>
+      <ul className="held">
+        {items.map((item) => (
+          <li key={item.id}>
+            <Link to={`/?${kind}=${item.id}`}>{item.name}</Link>
+            <span className="route-gives">{[item.generation ? `generation ${item.generation}` : "", item.detail, item.owned ? "owned" : ""].filter(Boolean).join(", ")}</span>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
