@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import socket
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Protocol
 
 import pytest
 import uvicorn
@@ -43,7 +44,10 @@ class Served:
     collection: Collection
 
 
-Serve = Callable[[Collection], Served]
+class Serve(Protocol):
+    """Starts a server over a collection."""
+
+    def __call__(self, collection: Collection, *, demo: bool = False) -> Served: ...
 
 
 class _Server(uvicorn.Server):
@@ -63,11 +67,11 @@ def serve() -> Iterator[Serve]:
     """Starts servers; stops them all at the end."""
     running: list[tuple[_Server, threading.Thread, Collection]] = []
 
-    def start(collection: Collection) -> Served:
+    def start(collection: Collection, *, demo: bool = False) -> Served:
         listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
         listener.bind(("127.0.0.1", 0))
         web = WEB_FILES if (WEB_FILES / "index.html").is_file() else None
-        config = uvicorn.Config(create_app(collection, web), log_level="warning", lifespan="off")
+        config = uvicorn.Config(create_app(collection, web, demo=demo), log_level="warning", lifespan="off")
         server = _Server(config)
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
         thread.start()
@@ -88,6 +92,14 @@ def sample_server(serve: Serve, sample_gear: Gear, tmp_path_factory: pytest.Temp
     collection = Collection(tmp_path_factory.mktemp("sample") / "demo.sqlite")
     collection.replace(sample_gear)
     return serve(collection)
+
+
+@pytest.fixture(scope="session")
+def demo_server(serve: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
+    """The demo: the sample world with its gallery."""
+    collection = Collection(tmp_path_factory.mktemp("demo") / "demo.sqlite")
+    collection.replace(sample_gear)
+    return serve(collection, demo=True)
 
 
 @pytest.fixture

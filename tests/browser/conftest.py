@@ -62,6 +62,7 @@ class Page:
     def answer(self, key: str) -> None:
         """Wait until the page shows the settled answer to ``key``."""
         self.until(lambda d: d.find_elements(By.CSS_SELECTOR, f'[data-answer-for="{key}"]'), f"no answer to {key}")
+        self.gone('[data-moving="true"]')
 
     def find(self, selector: str) -> WebElement:
         return cast(
@@ -147,6 +148,12 @@ def driver(tmp_path_factory: pytest.TempPathFactory) -> Iterator[webdriver.Chrom
 def page(driver: webdriver.Chrome, sample_server: Served) -> Iterator[Page]:
     """The sample world at 1280 × 800 in light; after the test there is no message in the console."""
     yield from _page(driver, sample_server.address)
+
+
+@pytest.fixture
+def demo_page(driver: webdriver.Chrome, demo_server: Served) -> Iterator[Page]:
+    """The demo, which has a gallery."""
+    yield from _page(driver, demo_server.address)
 
 
 @pytest.fixture

@@ -166,13 +166,13 @@ def test_a_chain_put_together_by_hand_is_judged_too(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7&via=kel-ost-plain,lsk-ost-plain")
     page.answer("kel-55 o7 kel-ost-plain,lsk-ost-plain")
     page.wait_text(".sentence-more", "put together by hand")
-    assert len(page.all(".section .adapter")) == 2
+    assert len(page.all(".section > g > .adapter")) == 2
     assert page.text(".sentence h1").startswith("These do not go together")
 
 
 def test_what_fits_leads_to_the_pair(page: Page) -> None:
     page.open("/?body=lark")
-    page.find('.fit[data-id="plm-17"]').click()
+    page.find('.brick[data-id="plm-17"]').click()
     page.answer("plm-17 lark best")
     assert page.text(".grade-word") == "Native"
 
@@ -283,7 +283,7 @@ def test_the_section_is_drawn_to_scale(page: Page, sample: World, lens: str, bod
     page.open(f"/?lens={lens}&body={body}&via={via}")
     page.answer(f"{lens} {body} {via}")
     scale = page.number(".section", "data-scale")
-    sensor = page.number(".section", "data-sensor-x")
+    sensor = page.number(".section", "data-sensor")
 
     def x(at_mm: float) -> float:
         return sensor - at_mm * scale
@@ -369,7 +369,7 @@ def test_danger_shows_a_cross_and_no_light(page: Page) -> None:
     assert page.text(".warning").startswith("Without an adapter: Do not mount this.")
     page.find('.route[data-via=""]').click()
     page.wait_text(".sentence h1", "Do not mount this.")
-    assert page.all(".crossed path")
+    assert page.all('.clash[data-clash="coupling_damage"] .overlap')
     assert page.all(".light-path") == []
     assert page.text(".findings .danger").startswith("Danger")
 
@@ -398,9 +398,9 @@ def test_nothing_fits_says_what_would(page: Page) -> None:
 
 def test_an_empty_end_asks_for_it(page: Page) -> None:
     page.open("/?lens=kel-55")
-    page.wait_text("[data-state=no-pair] h1", "Pick a body")
+    page.wait_text("[data-state=no-pair] h1", "Which body?")
     # Meanwhile it says what fits.
-    page.wait_text('.fit[data-id="stave-3"]', "Do not mount this.")
+    page.wait_text('.brick[data-id="stave-3"]', "Do not mount this.")
     page.find("[data-state=no-pair] button").click()
     page.pick("body", "o7", "Ostrel O7")
     page.answer("kel-55 o7 best")
@@ -505,7 +505,7 @@ def test_the_drawing_has_words(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7&via=kel-ost-plain")
     page.answer("kel-55 o7 kel-ost-plain")
     words = page.find(".sheet-svg").get_attribute("aria-label") or ""
-    for part in ("The lens needs 48.20 mm", "the body has 22.40 mm", "Plain ring KLV–OST, 25.83 mm", "+0.030 mm"):
+    for part in ("The lens needs 48.20 mm", "The body has 22.40 mm", "Plain ring KLV–OST, 25.83 mm", "+0.030 mm"):
         assert part in words
 
 

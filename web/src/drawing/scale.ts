@@ -60,6 +60,8 @@ interface Box {
   ahead: number;
   /** Room kept at either side, in pixels. */
   margin: number;
+  /** How far a lens that is a little too long may reach into the room ahead, in pixels. */
+  slack: number;
   /** How far the axis stands off the middle, in pixels. */
   offset: number;
 }
@@ -76,8 +78,8 @@ export function frameFor(scene: Scene, box: Box): Frame {
   const fits = (scale: number) => most * scale <= half && (seat + 32) * scale <= room;
   const scale = SCALES.find(fits) ?? SCALES[SCALES.length - 1] ?? 1;
   const over = Math.max(0, front - room / scale);
-  // A lens a little too long for its room takes some of the light's; a break is worth it only for more.
-  const removed = over < 14 ? 0 : over;
+  // A break is worth it only for more than a little.
+  const removed = over * scale <= box.slack ? 0 : over;
   const pupil = find(scene, "exit_pupil")?.at_mm ?? 0;
   // A break inside the cone would bend the light, so it stands beyond the pupil where there is room for that.
   const breakFrom = removed > 0 ? Math.min(Math.max(seat + 14, pupil + 3), front - removed - 10) : null;

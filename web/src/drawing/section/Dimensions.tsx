@@ -18,7 +18,7 @@ export function Dimensions({ scene, frame, below, named }: { scene: Scene; frame
   const bodySeat = find(scene, "body_seat")?.at_mm;
   const adapters = adaptersOf(scene);
   const glass = adapters.some(({ piece }) => piece.optics !== "none");
-  const [outer, inner] = frame.upright ? [18, 58] : below ? [frame.height - 10, frame.height - 34] : [18, 42];
+  const [outer, inner] = frame.upright ? [17, 66] : below ? [frame.height - 10, frame.height - 34] : [18, 42];
   const rows: Row[] = [];
   if (lens?.register_mm && seat !== undefined && !glass) {
     const label = frame.upright ? `needs ${mm(lens.register_mm)}` : `the lens needs ${mm(lens.register_mm)}`;

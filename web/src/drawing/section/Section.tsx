@@ -99,7 +99,7 @@ const gradientAlong = (frame: Frame, from: number, to: number) => {
 };
 
 function ScaleBar({ frame }: { frame: Frame }) {
-  const x = frame.upright ? 8 : frame.width - 12 - 10 * frame.scale;
+  const x = frame.upright ? 14 : frame.width - 12 - 10 * frame.scale;
   const y = frame.height - 8;
   if (frame.upright && breadthOf(frame) < 200) return null;
   return (

@@ -31,7 +31,7 @@ export function Card({ report, route }: { report: MatchReport; route: Route }) {
   }, []);
   if (!printing) return null;
   const scene = sceneOf(report, route);
-  const frame = frameFor(scene, { width: WIDTH, height: HEIGHT, upright: false, behind: 150, ahead: 40, margin: 22, offset: 18 });
+  const frame = frameFor(scene, { width: WIDTH, height: HEIGHT, upright: false, behind: 150, ahead: 40, slack: 20, margin: 22, offset: 18 });
   const name = (id: string) => report.pieces[id]?.name ?? id;
   const settings: [string, string][] = [
     ["focal length to enter", route.stabiliser ? `${route.stabiliser.entry_mm} mm` : "none asked"],

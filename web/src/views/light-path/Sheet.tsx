@@ -27,7 +27,7 @@ function layoutOf(scene: Scene, width: number, halved: boolean) {
   if (width < 700) {
     const breadth = strip ? width - 92 : width;
     return {
-      section: { width: breadth, height: 452, upright: true, behind: 112, ahead: 16, margin: 46, offset: 28 },
+      section: { width: breadth, height: 452, upright: true, behind: 112, ahead: 16, slack: 0, margin: 52, offset: 32 },
       strip: { start: breadth + 12, breadth: 80, leader: 12 },
       width,
       height: 452,
@@ -43,6 +43,7 @@ function layoutOf(scene: Scene, width: number, halved: boolean) {
       upright: false,
       behind: Math.min(wide ? 570 : 372, width * 0.31),
       ahead: width * 0.3,
+      slack: width * 0.025,
       margin: halved ? 51 : 34,
       offset: halved ? 5 : 22,
     },
