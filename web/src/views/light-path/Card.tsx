@@ -41,8 +41,10 @@ export function Card({ report, route }: { report: MatchReport; route: Route }) {
     ["stands off by", `${signedMm(route.register_error_mm)} mm`],
   ];
   if (route.stabiliser?.travel_step != null) settings.splice(1, 0, ["stabiliser travel", route.stabiliser.travel_step ? percent(route.stabiliser.travel_step) : "off"]);
+  const cautions = route.findings.filter(({ severity }) => severity === "danger" || severity === "caution");
+  const letters = [...cautions, ...route.steps].reduce((sum, { text }) => sum + text.length, 0);
   return (
-    <article className="card">
+    <article className="card" style={{ fontSize: `${Math.min(9, Math.max(6.6, 9 - (letters - 1150) / 420)).toFixed(2)}pt` }}>
       <header>
         <GradeMark grade={route.grade} size={30} />
         <div>
@@ -62,11 +64,9 @@ export function Card({ report, route }: { report: MatchReport; route: Route }) {
         ))}
       </dl>
       <ul className="card-cautions">
-        {route.findings
-          .filter(({ severity }) => severity === "danger" || severity === "caution")
-          .map(({ text }) => (
-            <li key={text}>{text}</li>
-          ))}
+        {cautions.map(({ text }) => (
+          <li key={text}>{text}</li>
+        ))}
       </ul>
       <ol>
         {route.steps.map(({ text, caution }) => (

@@ -124,7 +124,11 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
     e: () => { setBuilding(!building); },
     k: () => { window.print(); },
     m: () => { void navigate("/mounts"); },
-    Escape: () => { setPanel(null); setQuantity(null); },
+    Escape: () => {
+      if (panel === null && quantity === null && address.beside !== null) go({ beside: null }, true);
+      setPanel(null);
+      setQuantity(null);
+    },
   });
 
   const setPractice = (key: PracticeKey, value: string) => {

@@ -79,12 +79,12 @@ export function RouteList({ report, chosen, onChoose, beside, onCompare }: Props
                 type="button"
                 className="compare-with"
                 aria-pressed={via === beside}
-                aria-label={`Compare with ${chainName(report, route)}`}
                 onClick={() => {
                   onCompare(via);
                 }}
               >
                 {via === beside ? "compared" : "compare"}
+                <span className="unseen">{` with ${chainName(report, route)}`}</span>
               </button>
             )}
           </div>
