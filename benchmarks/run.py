@@ -21,6 +21,7 @@ from pathlib import Path
 
 import httpx
 
+from benchmarks import browser
 from benchmarks.market import market
 from tropeion.api.app import WEB_FILES
 from tropeion.core.findings import Grade, rank
@@ -148,6 +149,7 @@ def api(gear: Gear) -> None:
 
             found = milliseconds(lambda: client.get("/api/v1/match", params=query).raise_for_status(), 100)
             report("API: one pair over HTTP, median", found, 30, "ms", milliseconds(afresh, 10), "reading the store")
+            screen(address, gear)
             collection.replace(many_lenses(gear, 2000))
             found = statistics.mean(
                 milliseconds(lambda q=q: client.get("/api/v1/search/lens", params={"q": q}).raise_for_status(), 30)  # type: ignore[misc]
@@ -157,8 +159,25 @@ def api(gear: Gear) -> None:
             report("API: a keystroke over 2,000 lenses", found, 50, "ms", naive_search(world), "scanning the documents")
             report("core: the same search", milliseconds(lambda: search(world, "lens", "klv 50"), 50), 50, "ms")
             if shutil.which("chromium"):
-                report("browser: from keystroke to the new list, median", keystroke(address), 50, "ms")
+                with browser.browser() as driver:
+                    found = browser.keystroke(driver, address)
+                report("browser: from keystroke to the new list, median", found, 50, "ms")
         collection.close()
+
+
+def screen(address: str, gear: Gear) -> None:
+    """The Light path over the sample world, in the browser."""
+    if not shutil.which("chromium"):
+        return
+    with browser.browser() as driver:
+        median, slow = browser.drawing(driver, address)
+        report("browser: drawing a route whose answer is there, median", median, 50, "ms")
+        report("browser: the same, 95th percentile", slow, 50, "ms")
+        chosen = browser.choosing(driver, address, gear)
+        report(
+            "browser: choosing a lens to its answer, median", chosen.median, 200, "ms", chosen.reloading, "reloading"
+        )
+        report("browser: the same, 95th percentile", chosen.percentile_95, 200, "ms")
 
 
 @contextmanager
@@ -188,46 +207,6 @@ def naive_search(world: World) -> float:
     return milliseconds(scan, 3)
 
 
-MEASURE = """
-const input = document.querySelector('.picker-lens input'), done = arguments[arguments.length - 1];
-const typed = arguments[0], list = () => [...document.querySelectorAll('.entry-name')].map(e => e.textContent).join();
-const before = list(), start = performance.now();
-const see = new MutationObserver(() => {
-  if (list() !== before) { see.disconnect(); requestAnimationFrame(() => done(performance.now() - start)); }
-});
-see.observe(document.body, {childList: true, subtree: true, characterData: true});
-Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(input, typed);
-input.dispatchEvent(new Event('input', {bubbles: true}));
-"""
-
-
-def keystroke(address: str) -> float:
-    from selenium import webdriver  # noqa: PLC0415
-    from selenium.webdriver.chrome.options import Options  # noqa: PLC0415
-    from selenium.webdriver.chrome.service import Service  # noqa: PLC0415
-    from selenium.webdriver.common.by import By  # noqa: PLC0415
-    from selenium.webdriver.support.ui import WebDriverWait  # noqa: PLC0415
-
-    options = Options()
-    options.binary_location = shutil.which("chromium") or ""
-    for flag in ("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-background-networking"):
-        options.add_argument(flag)
-    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:
-        options.add_argument(f"--user-data-dir={profile}")
-        driver = webdriver.Chrome(options=options, service=Service(shutil.which("chromedriver") or ""))
-        try:
-            driver.set_script_timeout(20)
-            driver.get(address + "/?lens=lens-1&body=o7")
-            WebDriverWait(driver, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, "[data-answer-for]"))
-            driver.find_element(By.CSS_SELECTOR, ".picker-lens input").click()
-            WebDriverWait(driver, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, ".entry-name"))
-            # Each gives another list than the one before, so that the change can be seen.
-            typed = ["co", "b", "dan", "fen 5", "g", "ho", "lin", "mor 2", "n", "pi", "ran", "sel 50"]
-            return statistics.median([float(driver.execute_async_script(MEASURE, text)) for text in typed])
-        finally:
-            driver.quit()
-
-
 def bundle() -> None:
     """What the first view loads: the page's own scripts and the view's."""
     page = WEB_FILES / "index.html"
@@ -237,7 +216,7 @@ def bundle() -> None:
     scripts = list((WEB_FILES / "assets").glob("*.js"))
     size = sum(len(gzip.compress(path.read_bytes(), 6)) for path in scripts) / 1000
     plain = sum(path.stat().st_size for path in scripts) / 1000
-    report("web: script of the first view, gzipped", size, 420, "kB", plain, "the same, not compressed")
+    report("web: all scripts of all views, gzipped", size, 420, "kB", plain, "the same, not compressed")
 
 
 def main() -> int:

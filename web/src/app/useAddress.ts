@@ -1,4 +1,4 @@
-import { useCallback, useMemo } from "react";
+import { useCallback, useLayoutEffect, useMemo, useRef } from "react";
 import { useSearchParams } from "react-router";
 
 import { type Chosen, practiceOf, writePractice } from "./practice";
@@ -29,21 +29,28 @@ export interface Change {
 /** The address bar holds the whole question: any answer can be kept and sent. */
 export function useAddress(): [Address, (change: Change, replace?: boolean) => void] {
   const [parameters, setParameters] = useSearchParams();
+  // The same practice is the same object, so that what depends on it alone need not be drawn again.
+  const said = JSON.stringify(practiceOf(parameters));
+  const practice = useMemo(() => JSON.parse(said) as Chosen, [said]);
+  const latest = useRef(setParameters);
+  useLayoutEffect(() => {
+    latest.current = setParameters;
+  }, [setParameters]);
   const address = useMemo<Address>(
     () => ({
       lens: parameters.get("lens"),
       body: parameters.get("body"),
       via: parameters.get("via"),
       beside: parameters.get("beside"),
-      practice: practiceOf(parameters),
+      practice,
       everything: parameters.get("all") === "1",
       fresh: !parameters.has("lens") && !parameters.has("body"),
     }),
-    [parameters],
+    [parameters, practice],
   );
   const go = useCallback(
     (change: Change, replace = false) => {
-      setParameters(
+      latest.current(
         (before) => {
           const next = new URLSearchParams(before);
           for (const key of ["lens", "body", "via", "beside"] as const) {
@@ -61,7 +68,7 @@ export function useAddress(): [Address, (change: Change, replace?: boolean) => v
         { replace },
       );
     },
-    [setParameters],
+    [],
   );
   return [address, go];
 }

@@ -1,5 +1,5 @@
 import Button from "antd/es/button";
-import { type ReactNode, useEffect } from "react";
+import { memo, type ReactNode, useEffect } from "react";
 import { Link, useLocation } from "react-router";
 
 interface Props {
@@ -18,25 +18,32 @@ const SCREENS = [
   { path: "/mounts", name: "Mounts" },
 ] as const;
 
-/** Wordmark, a quiet switch between screens, and what a screen puts there. */
-export function Top({ dark, onToggleTheme, onHelp, children, tools }: Props) {
+/** The quiet switch between the screens. */
+const Screens = memo(function Screens() {
   const { pathname, search } = useLocation();
   const here = pathname.startsWith("/mounts") ? "/mounts" : "/";
   useEffect(() => {
     last[here] = (here === "/mounts" ? pathname : "/") + search;
   }, [here, pathname, search]);
   return (
+    <nav className="screens" aria-label="Screens">
+      {SCREENS.map(({ path, name }) => (
+        <Link key={path} to={path === here ? pathname + search : (last[path] ?? path)} aria-current={path === here ? "page" : undefined}>
+          {name}
+        </Link>
+      ))}
+    </nav>
+  );
+});
+
+/** Wordmark, the switch between screens, and what a screen puts there. */
+export function Top({ dark, onToggleTheme, onHelp, children, tools }: Props) {
+  return (
     <header className="top">
       <Link className="wordmark" to="/">
         Tropeion
       </Link>
-      <nav className="screens" aria-label="Screens">
-        {SCREENS.map(({ path, name }) => (
-          <Link key={path} to={path === here ? pathname + search : (last[path] ?? path)} aria-current={path === here ? "page" : undefined}>
-            {name}
-          </Link>
-        ))}
-      </nav>
+      <Screens />
       {children}
       <nav className="tools" aria-label="Tools">
         {tools}

@@ -1,4 +1,5 @@
 import Drawer from "antd/es/drawer";
+import { memo } from "react";
 
 const KEYS: [string, string][] = [
   ["L", "pick a lens"],
@@ -18,7 +19,7 @@ const KEYS: [string, string][] = [
 ];
 
 /** What the keys do, and what the drawing shows. */
-export function HelpPanel({ open, onClose }: { open: boolean; onClose: () => void }) {
+export const HelpPanel = memo(function HelpPanel({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
     <Drawer title="Keys, and how to read the drawing" open={open} onClose={onClose} size={400} mask={false} destroyOnHidden className="panel">
       <dl className="keys">
@@ -47,4 +48,4 @@ export function HelpPanel({ open, onClose }: { open: boolean; onClose: () => voi
       </p>
     </Drawer>
   );
-}
+});

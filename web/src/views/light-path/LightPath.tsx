@@ -43,6 +43,9 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
   const [panel, setPanel] = useState<Panel>(null);
   const [quantity, setQuantity] = useState<string | null>(null);
   const [building, setBuilding] = useState(false);
+  // The panel is there from the first number that was opened on.
+  const [asked, setAsked] = useState(false);
+  if (quantity !== null && !asked) setAsked(true);
   const lensPicker = useRef<RefSelectProps>(null);
   const bodyPicker = useRef<RefSelectProps>(null);
 
@@ -87,6 +90,11 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
   const both = useMemo(() => (report ? { ...report, pieces: { ...compared.data?.pieces, ...report.pieces } } : undefined), [report, compared.data]);
   const besideScene = useMemo(() => (both && beside ? sceneOf(both, beside) : null), [both, beside]);
 
+  const pickLens = useCallback((id: string | null) => { go({ lens: id, via: null }); }, [go]);
+  const pickBody = useCallback((id: string | null) => { go({ body: id, via: null }); }, [go]);
+  const openHelp = useCallback(() => { setPanel("help"); }, []);
+  const openPractice = useCallback(() => { setPanel("practice"); }, []);
+  const closePanel = useCallback(() => { setPanel(null); }, []);
   const choose = useCallback(
     (index: number) => {
       const next = report?.routes[index];
@@ -94,9 +102,12 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
     },
     [report, go],
   );
-  const compare = (via: string) => {
-    go({ beside: address.beside === via ? null : via }, true);
-  };
+  const compare = useCallback(
+    (via: string) => {
+      go({ beside: address.beside === via ? null : via }, true);
+    },
+    [address.beside, go],
+  );
   const compareNow = () => {
     if (address.beside !== null) go({ beside: null }, true);
     else if (report && route) {
@@ -131,11 +142,15 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
     },
   });
 
-  const setPractice = (key: PracticeKey, value: string) => {
-    const changed = { [key]: value } as Partial<Chosen>;
-    go({ practice: { ...address.practice, ...changed } }, true);
-    if (own.practice) own.keep({ ...own.practice, ...changed });
-  };
+  const { practice: ownPractice, keep } = own;
+  const setPractice = useCallback(
+    (key: PracticeKey, value: string) => {
+      const changed = { [key]: value } as Partial<Chosen>;
+      go({ practice: { ...address.practice, ...changed } }, true);
+      if (ownPractice) keep({ ...ownPractice, ...changed });
+    },
+    [address.practice, go, ownPractice, keep],
+  );
 
   const end = address.lens !== null ? { lens: address.lens } : { body: address.body ?? "" };
   const oneEnd = useQuery({ ...fitsQuery(end, address.practice), enabled: question === null && (address.lens ?? address.body) !== null });
@@ -251,23 +266,29 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
     );
   }
 
-  const title = lens.named && body.named ? `${lens.named.name} on ${body.named.name} · Tropeion` : "Tropeion";
-  return (
-    <WorkingContext value={setQuantity}>
-      <title>{title}</title>
+  const header = useMemo(
+    () => (
       <Top
         dark={dark}
         onToggleTheme={onToggleTheme}
-        onHelp={() => { setPanel("help"); }}
+        onHelp={openHelp}
         tools={
-          <Button type="text" onClick={() => { setPanel("practice"); }}>
+          <Button type="text" onClick={openPractice}>
             Practice
           </Button>
         }
       >
-        <Picker kind="lens" value={lens.named} picker={lensPicker} onPick={(lens) => { go({ lens, via: null }); }} />
-        <Picker kind="body" value={body.named} picker={bodyPicker} onPick={(body) => { go({ body, via: null }); }} />
+        <Picker kind="lens" value={lens.named} picker={lensPicker} onPick={pickLens} />
+        <Picker kind="body" value={body.named} picker={bodyPicker} onPick={pickBody} />
       </Top>
+    ),
+    [dark, onToggleTheme, openHelp, openPractice, lens.named, body.named, pickLens, pickBody],
+  );
+  const title = lens.named && body.named ? `${lens.named.name} on ${body.named.name} · Tropeion` : "Tropeion";
+  return (
+    <WorkingContext value={setQuantity}>
+      <title>{title}</title>
+      {header}
       <main
         className={`page ${all.isPlaceholderData ? "stale" : ""}`}
         aria-busy={!settled && question !== null && !failure}
@@ -275,9 +296,9 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
       >
         {content}
       </main>
-      <PracticePanel open={panel === "practice"} practice={address.practice} onChange={setPractice} onClose={() => { setPanel(null); }} />
-      <HelpPanel open={panel === "help"} onClose={() => { setPanel(null); }} />
-      {question && route && (
+      <PracticePanel open={panel === "practice"} practice={address.practice} onChange={setPractice} onClose={closePanel} />
+      <HelpPanel open={panel === "help"} onClose={closePanel} />
+      {question && route && asked && (
         <WorkingPanel
           question={{ ...question, via: route.adapters.join(",") }}
           quantity={quantity}
@@ -307,8 +328,10 @@ function merged(all: MatchReport | undefined, one: MatchReport | undefined): Mat
 function useNamed(kind: "lens" | "body", id: string | null, report: MatchReport | undefined) {
   const inReport = id === null ? undefined : report?.pieces[id];
   const item = useQuery({ ...itemQuery(kind, id ?? ""), enabled: id !== null && !inReport });
+  const name = inReport?.name ?? item.data?.name ?? id;
+  const named = useMemo(() => (id === null ? null : { id, name: name ?? id }), [id, name]);
   return {
-    named: id === null ? null : { id, name: inReport?.name ?? item.data?.name ?? id },
+    named,
     error: id === null || inReport ? null : item.error,
   };
 }
@@ -319,10 +342,14 @@ function useOwnPractice(start: Start | undefined): { practice: Chosen | null; ke
     mutationFn: async (practice: Chosen) => unwrap(await client.PUT("/api/v1/practice", { body: practice })),
   });
   const practice = useMemo(() => (start ? { ...DEFAULT_PRACTICE, ...start.practice } : null), [start]);
-  const keep = (next: Chosen) => {
-    queries.setQueryData(startQuery.queryKey, (before) => (before ? { ...before, practice: next } : before));
-    save.mutate(next);
-  };
+  const { mutate } = save;
+  const keep = useCallback(
+    (next: Chosen) => {
+      queries.setQueryData(startQuery.queryKey, (before) => (before ? { ...before, practice: next } : before));
+      mutate(next);
+    },
+    [queries, mutate],
+  );
   return { practice, keep };
 }
 

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import Select, { type RefSelectProps } from "antd/es/select";
-import { type RefObject, useState } from "react";
+import { memo, type RefObject, useState } from "react";
 
 import type { Found } from "../../api/client";
 import { searchQuery } from "../../api/queries";
@@ -16,7 +16,7 @@ interface Props {
 const HINTS = { lens: "Lens: any part of its name or mount", body: "Body: any part of its name or mount" };
 
 /** Finds a lens or a body by any part of its names or its mount's aliases. */
-export function Picker({ kind, value, onPick, picker }: Props) {
+export const Picker = memo(function Picker({ kind, value, onPick, picker }: Props) {
   const [text, setText] = useState("");
   const [open, setOpen] = useState(false);
   const found = useQuery({ ...searchQuery(kind, text), enabled: open });
@@ -54,7 +54,7 @@ export function Picker({ kind, value, onPick, picker }: Props) {
       />
     </div>
   );
-}
+});
 
 function Entry({ item }: { item: Found }) {
   return (

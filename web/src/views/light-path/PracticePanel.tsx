@@ -1,5 +1,6 @@
 import Drawer from "antd/es/drawer";
 import Segmented from "antd/es/segmented";
+import { memo } from "react";
 
 import { CHOICES, type Chosen, DEFAULT_PRACTICE, type PracticeKey } from "../../app/practice";
 
@@ -11,7 +12,7 @@ interface Props {
 }
 
 /** The choices on which people of the trade disagree. Kept for you, and carried by the address. */
-export function PracticePanel({ open, practice, onChange, onClose }: Props) {
+export const PracticePanel = memo(function PracticePanel({ open, practice, onChange, onClose }: Props) {
   return (
     <Drawer title="Your practice" open={open} onClose={onClose} size={380} mask={false} destroyOnHidden className="panel">
       <p className="panel-lead">
@@ -34,4 +35,4 @@ export function PracticePanel({ open, practice, onChange, onClose }: Props) {
       ))}
     </Drawer>
   );
-}
+});

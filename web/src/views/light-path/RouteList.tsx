@@ -1,3 +1,5 @@
+import { memo } from "react";
+
 import type { MatchReport, Route } from "../../api/client";
 import { find, sceneOf } from "../../drawing/scene";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
@@ -28,68 +30,99 @@ const alternatives = (report: MatchReport, route: Route) =>
   );
 
 /** The routes as miniature stacks at one scale, best first. */
-export function RouteList({ report, chosen, onChoose, beside, onCompare }: Props) {
+export const RouteList = memo(function RouteList({ report, chosen, onChoose, beside, onCompare }: Props) {
   const longest = Math.max(...report.routes.map((route) => find(route, "lens_front")?.at_mm ?? 60));
-  const width = 132;
-  const scale = Math.min(1.1, (width - 14) / longest);
+  const scale = Math.min(1.1, (WIDTH - 14) / longest);
   return (
     <div className="routes" role="radiogroup" aria-label="Routes, best first">
       {report.routes.map((route, index) => {
-        const selected = index === chosen;
         const via = route.adapters.join(",");
         return (
-          <div key={via} className={`route-row ${via === beside ? "beside" : ""}`}>
-          <button
-            type="button"
-            role="radio"
-            aria-checked={selected}
-            tabIndex={selected ? 0 : -1}
-            className={`route ${selected ? "selected" : ""}`}
-            data-via={via}
-            onClick={() => {
-              onChoose(index);
-            }}
-            onKeyDown={(event) => {
-              const step = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
-              if (step === undefined) return;
-              event.preventDefault();
-              const next = (index + step + report.routes.length) % report.routes.length;
-              onChoose(next);
-              const group = event.currentTarget.closest("[role=radiogroup]");
-              group?.querySelectorAll<HTMLButtonElement>("[role=radio]")[next]?.focus();
-            }}
-          >
-            <Stack scene={sceneOf(report, route)} scale={scale} width={width} height={36} />
-            <GradeMark grade={route.grade} size={22} />
-            <span className="route-name">
-              <span>{chainName(report, route)}</span>
-              {alternatives(report, route).length > 0 && (
-                <span className="route-gives">{`or ${alternatives(report, route).join(", ")}`}</span>
-              )}
-              <span className="route-gives">
-                {GRADE_WORDS[route.grade]}
-                {route.gives_up && route.gives_up !== "nothing" ? `: ${route.gives_up}` : ""}
-              </span>
-            </span>
-            <span className="route-error">{signedMm(route.register_error_mm)}</span>
-            <span className="route-cost">{cost(report, route)}</span>
-          </button>
-            {!selected && (
-              <button
-                type="button"
-                className="compare-with"
-                aria-pressed={via === beside}
-                onClick={() => {
-                  onCompare(via);
-                }}
-              >
-                {via === beside ? "compared" : "compare"}
-                <span className="unseen">{` with ${chainName(report, route)}`}</span>
-              </button>
-            )}
-          </div>
+          <Row
+            key={via}
+            report={report}
+            route={route}
+            via={via}
+            index={index}
+            scale={scale}
+            selected={index === chosen}
+            compared={via === beside}
+            onChoose={onChoose}
+            onCompare={onCompare}
+          />
         );
       })}
     </div>
   );
+});
+
+const WIDTH = 132;
+
+interface RowProps {
+  report: MatchReport;
+  route: Route;
+  via: string;
+  index: number;
+  scale: number;
+  selected: boolean;
+  compared: boolean;
+  onChoose: (index: number) => void;
+  onCompare: (via: string) => void;
 }
+
+// Moving through the routes redraws the two rows it touches, not all of them.
+const Row = memo(function Row({ report, route, via, index, scale, selected, compared, onChoose, onCompare }: RowProps) {
+  return (
+    <div className={`route-row ${compared ? "beside" : ""}`}>
+      <button
+        type="button"
+        role="radio"
+        aria-checked={selected}
+        tabIndex={selected ? 0 : -1}
+        className={`route ${selected ? "selected" : ""}`}
+        data-via={via}
+        onClick={() => {
+          onChoose(index);
+        }}
+        onKeyDown={(event) => {
+          const step = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
+          if (step === undefined) return;
+          event.preventDefault();
+          const count = report.routes.length;
+          const next = (index + step + count) % count;
+          onChoose(next);
+          const group = event.currentTarget.closest("[role=radiogroup]");
+          group?.querySelectorAll<HTMLButtonElement>("[role=radio]")[next]?.focus();
+        }}
+      >
+        <Stack scene={sceneOf(report, route)} scale={scale} width={WIDTH} height={36} />
+        <GradeMark grade={route.grade} size={22} />
+        <span className="route-name">
+          <span>{chainName(report, route)}</span>
+          {alternatives(report, route).length > 0 && (
+            <span className="route-gives">{`or ${alternatives(report, route).join(", ")}`}</span>
+          )}
+          <span className="route-gives">
+            {GRADE_WORDS[route.grade]}
+            {route.gives_up && route.gives_up !== "nothing" ? `: ${route.gives_up}` : ""}
+          </span>
+        </span>
+        <span className="route-error">{signedMm(route.register_error_mm)}</span>
+        <span className="route-cost">{cost(report, route)}</span>
+      </button>
+      {!selected && (
+        <button
+          type="button"
+          className="compare-with"
+          aria-pressed={compared}
+          onClick={() => {
+            onCompare(via);
+          }}
+        >
+          {compared ? "compared" : "compare"}
+          <span className="unseen">{` with ${chainName(report, route)}`}</span>
+        </button>
+      )}
+    </div>
+  );
+});
