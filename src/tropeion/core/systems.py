@@ -47,8 +47,8 @@ class Crossing:
 
     ``room_mm`` is what is left between the registers; ``joint``: the same interface (they go together bare),
     ``practical`` (a plain ring has room), ``tight`` (the couplings leave none), ``equal`` registers, ``none``.
-    ``ways`` counts the chains on offer; ``grade`` is the best of all lenses and bodies of the two systems, None if
-    there are none or nothing joins them.
+    ``ways`` counts the chains on offer; ``grade`` is the best of all lenses and bodies of the two systems, and ``lens``
+    and ``body`` are a pair that gets it; None if there are none or nothing joins them.
     """
 
     lens_mount: str
@@ -58,6 +58,8 @@ class Crossing:
     joint: Literal["same", "practical", "tight", "equal", "none"]
     ways: int
     grade: Grade | None
+    lens: str | None
+    body: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,6 +132,13 @@ class SystemPage:
     look_alikes: tuple[LookAlike, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class _Best:
+    grade: Grade
+    lens: str
+    body: str
+
+
 def systems_report(world: World, practice: Practice) -> SystemsReport:
     """Every system against every other, by one practice. Retired lenses, bodies and systems are left out."""
     mounts = sorted(
@@ -137,13 +146,13 @@ def systems_report(world: World, practice: Practice) -> SystemsReport:
     )
     lenses, bodies = _in_use(world)
     graded = len(lenses) * len(bodies) <= MOST_PAIRS
-    best: dict[tuple[str, str], Grade] = {}
+    best: dict[tuple[str, str], _Best] = {}
     if graded:
         lens_mounts, body_mounts = {lens.id: lens.mount for lens in lenses}, {body.id: body.mount for body in bodies}
         for (lens, body), grade in best_grades(world, lenses, bodies, practice).items():
             key = (lens_mounts[lens], body_mounts[body])
-            if grade is not None and (key not in best or rank(grade) > rank(best[key])):
-                best[key] = grade
+            if grade is not None and (key not in best or rank(grade) > rank(best[key].grade)):
+                best[key] = _Best(grade, lens, body)
     return SystemsReport(
         systems=tuple(_row(mount, lenses, bodies) for mount in mounts),
         crossings=tuple(_crossing(world, front, rear, practice, best) for front in mounts for rear in mounts),
@@ -180,8 +189,9 @@ def _thread(mount: Mount) -> str | None:
 
 
 def _crossing(
-    world: World, front: Mount, rear: Mount, practice: Practice, best: dict[tuple[str, str], Grade]
+    world: World, front: Mount, rear: Mount, practice: Practice, best: dict[tuple[str, str], _Best]
 ) -> Crossing:
+    found = best.get((front.id, rear.id))
     room = gap_mm(front.register_mm, rear.register_mm)
     least = smallest_ring_mm(front, rear)
     joint: Literal["same", "practical", "tight", "equal", "none"] = "none"
@@ -198,7 +208,9 @@ def _crossing(
         least_ring_mm=least,
         joint=joint,
         ways=count_ways_between(world, front.interface, rear.interface, int(practice.pieces)),
-        grade=best.get((front.id, rear.id)),
+        grade=found.grade if found else None,
+        lens=found.lens if found else None,
+        body=found.body if found else None,
     )
 
 

@@ -421,8 +421,8 @@ export interface components {
          *
          *     ``room_mm`` is what is left between the registers; ``joint``: the same interface (they go together bare),
          *     ``practical`` (a plain ring has room), ``tight`` (the couplings leave none), ``equal`` registers, ``none``.
-         *     ``ways`` counts the chains on offer; ``grade`` is the best of all lenses and bodies of the two systems, None if
-         *     there are none or nothing joins them.
+         *     ``ways`` counts the chains on offer; ``grade`` is the best of all lenses and bodies of the two systems, and ``lens``
+         *     and ``body`` are a pair that gets it; None if there are none or nothing joins them.
          */
         Crossing: {
             /** Lens Mount */
@@ -442,6 +442,10 @@ export interface components {
             ways: number;
             /** Grade */
             grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Lens */
+            lens: string | null;
+            /** Body */
+            body: string | null;
         };
         /**
          * DepthOfField

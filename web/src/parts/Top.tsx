@@ -5,7 +5,7 @@ import { Link, useLocation } from "react-router";
 interface Props {
   dark: boolean;
   onToggleTheme: () => void;
-  onHelp: () => void;
+  onHelp?: () => void;
   /** The pickers of a screen, and its own tools. */
   children?: ReactNode;
   tools?: ReactNode;
@@ -50,9 +50,11 @@ export function Top({ dark, onToggleTheme, onHelp, children, tools }: Props) {
         <Button type="text" onClick={onToggleTheme}>
           {dark ? "Light" : "Dark"}
         </Button>
-        <Button type="text" onClick={onHelp} aria-label="Help and keys">
-          ?
-        </Button>
+        {onHelp && (
+          <Button type="text" onClick={onHelp} aria-label="Help and keys">
+            ?
+          </Button>
+        )}
       </nav>
     </header>
   );

@@ -17,8 +17,9 @@ export function Clash({ scene, frame, hatch }: { scene: Scene; frame: Frame; hat
   if (!spot) return null;
   const { z, r, code } = spot;
   const [x, y] = place(frame, alongOf(frame, z), acrossOf(frame, r));
+  const clash = code === "coupling_damage" ? scene.route?.clashes[0] : undefined;
   const left = alongOf(frame, bodyEnd(scene, frame)) + 14;
-  const radius = frame.upright ? 66 : Math.min(118, (frame.width - left) / 2 - 8, frame.height / 2 - 40);
+  const radius = frame.upright ? 66 : Math.min(clash ? 98 : 118, (frame.width - left) / 2 - 8, frame.height / 2 - 40);
   const cx = frame.upright ? frame.width - radius - 4 : frame.width - radius - 12;
   const cy = frame.upright ? frame.height - radius - 4 : frame.axis;
   const scale = frame.scale * 3.2;
@@ -51,7 +52,7 @@ export function Clash({ scene, frame, hatch }: { scene: Scene; frame: Frame; hat
           <AdapterCut key={index} frame={near} adapter={adapter} hatch={hatch[index % 2] ?? hatch[0]} />
         ))}
         <LensCut scene={scene} frame={near} hatch={hatch[1]} />
-        {code === "coupling_damage" && <Parts scene={scene} frame={near} z={z} r={r} />}
+        {code === "coupling_damage" && <Parts frame={near} z={z} r={r} />}
         {code === "thread_binds" && <Threads frame={near} z={z} r={r} />}
         {code === "rear_collides" && <Overlap scene={scene} frame={near} />}
         {(code === "rear_too_wide" || code === "does_not_mate" || code === "generation_unknown" || code === "excluded_by_maker") && (
@@ -59,6 +60,15 @@ export function Clash({ scene, frame, hatch }: { scene: Scene; frame: Frame; hat
         )}
       </g>
       <circle className="clash-rim" cx={cx} cy={cy} r={radius} />
+      {clash && !frame.upright && (
+        <text className="clash-caption" textAnchor="middle">
+          {[clash.lens_parts, clash.body_parts].map((parts, index) => (
+            <tspan key={index} x={cx} y={cy + radius + 17 + 16 * index}>
+              {(index ? "against the " : "") + parts.map(({ label }) => label).join(", ")}
+            </tspan>
+          ))}
+        </text>
+      )}
     </g>
   );
 }
@@ -97,25 +107,12 @@ const crossAt = (frame: Frame, z: number, r: number, size: number) =>
   line(frame, [[z - size, r - size], [z + size, r + size]]) + line(frame, [[z - size, r + size], [z + size, r - size]]);
 
 /** The lens's part and the body's part that would break each other, one in the other's way. */
-function Parts({ scene, frame, z, r }: { scene: Scene; frame: Frame; z: number; r: number }) {
-  const clash = scene.route?.clashes[0];
-  const [lensPart] = clash?.lens_parts ?? [];
-  const [bodyPart] = clash?.body_parts ?? [];
-  const label = (text: string, at: Point, anchor: "start" | "end" | "middle") => {
-    const [x, y] = place(frame, alongOf(frame, at[0]), acrossOf(frame, at[1]));
-    return (
-      <text x={x} y={y} textAnchor={anchor}>
-        {text}
-      </text>
-    );
-  };
+function Parts({ frame, z, r }: { frame: Frame; z: number; r: number }) {
   return (
     <g className="parts">
       <path className="part of-lens" d={box(frame, z - 0.4, z + 5, r + 1.4, r + 4)} />
       <path className="part of-body" d={box(frame, z - 4.5, z + 2.4, r + 2, r + 3.2)} />
       <path className="overlap" d={box(frame, z - 0.4, z + 2.4, r + 2, r + 3.2)} />
-      {!frame.upright && lensPart && label(lensPart.label.split(" ").slice(0, 2).join(" "), [z + 1.5, r + 4.9], "middle")}
-      {!frame.upright && bodyPart && label(bodyPart.label.split(" ").slice(0, 3).join(" "), [z - 2.4, r - 1.6], "middle")}
     </g>
   );
 }

@@ -23,7 +23,7 @@ export default function Gallery({ dark, onToggleTheme }: Props) {
   return (
     <>
       <title>Gallery · Tropeion</title>
-      <Top dark={dark} onToggleTheme={onToggleTheme} onHelp={() => undefined} />
+      <Top dark={dark} onToggleTheme={onToggleTheme} />
       <main className="page gallery" aria-busy={gallery.isPending} data-answer-for={gallery.isSuccess ? "gallery" : undefined}>
         <h1 className="unseen">Gallery of drawn states</h1>
         {gallery.isError && (

@@ -1,7 +1,8 @@
-import Drawer from "antd/es/drawer";
 import { memo } from "react";
 
-const KEYS: [string, string][] = [
+import { KeysPanel } from "../../parts/KeysPanel";
+
+const KEYS = [
   ["L", "pick a lens"],
   ["B", "pick a body"],
   ["↑ ↓", "the better and the lesser route"],
@@ -16,22 +17,12 @@ const KEYS: [string, string][] = [
   ["D", "dark or light"],
   ["?", "these keys"],
   ["Esc", "close what is open"],
-];
+] as const;
 
 /** What the keys do, and what the drawing shows. */
 export const HelpPanel = memo(function HelpPanel({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
-    <Drawer title="Keys, and how to read the drawing" open={open} onClose={onClose} size={400} mask={false} destroyOnHidden className="panel">
-      <dl className="keys">
-        {KEYS.map(([key, what]) => (
-          <div key={key}>
-            <dt>
-              <kbd>{key}</kbd>
-            </dt>
-            <dd>{what}</dd>
-          </div>
-        ))}
-      </dl>
+    <KeysPanel title="Keys, and how to read the drawing" keys={KEYS} open={open} onClose={onClose}>
       <p>
         The section is cut through the sensor’s diagonal and drawn to scale; glass inside a lens is schematic. Above it
         stands what the lens needs, over what is there. The strip below magnifies the place of the lens seat: the line
@@ -46,6 +37,6 @@ export const HelpPanel = memo(function HelpPanel({ open, onClose }: { open: bool
         Power off for every swap, and never force a thread or a bayonet. Conversions and electrical work belong with a
         qualified repairer.
       </p>
-    </Drawer>
+    </KeysPanel>
   );
 });

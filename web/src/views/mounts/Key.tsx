@@ -205,7 +205,8 @@ function Remaining({ report }: { report: KeyReport }) {
 }
 
 function MayMount({ report, page }: { report: KeyReport; page: SystemPage }) {
-  const name = (id: string | null) => page.bodies.find((body) => body.id === id)?.name;
+  const body = (id: string | null) => page.bodies.find((one) => one.id === id);
+  const kin = page.lenses.filter(({ generation }) => generation === report.remaining[0]?.label);
   return (
     <section className="may-mount">
       <h2>Where it may be mounted, as it was seen so far</h2>
@@ -213,13 +214,23 @@ function MayMount({ report, page }: { report: KeyReport; page: SystemPage }) {
         {report.may_mount.map((one) => (
           <li key={`${one.generation} ${one.body ?? ""}`} className={one.effect === "damage" ? "danger" : one.effect === "meters" ? "" : "caution"} data-effect={one.effect}>
             <strong>
-              <EffectMark effect={one.effect} /> {name(one.body) ?? `Bodies of generation ${one.label}`}: {EFFECT_WORDS[one.effect]}.
+              <EffectMark effect={one.effect} /> {one.body ? <Link to={`/?body=${one.body}`}>{body(one.body)?.name ?? one.body}</Link> : `Bodies of generation ${one.label}`}: {EFFECT_WORDS[one.effect]}.
             </strong>{" "}
             {one.text} {one.action ?? ""}
           </li>
         ))}
       </ul>
       <p className="route-gives">In doubt, do not mount it: ask a qualified repairer first.</p>
+      {kin.length > 0 && (
+        <p className="kin">
+          To the light path with its like:{" "}
+          {kin.map((lens) => (
+            <Link key={lens.id} to={`/?lens=${lens.id}`}>
+              {lens.name}
+            </Link>
+          ))}
+        </p>
+      )}
     </section>
   );
 }

@@ -1,4 +1,5 @@
 import { Fragment } from "react";
+import { Link } from "react-router";
 
 import type { SystemsReport } from "../../api/client";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
@@ -50,8 +51,10 @@ export function Matrix({ report, chosen, side, onChoose }: Props) {
                   const said = `${front.name} on ${rear.name}: ${grade ? GRADE_WORDS[grade] : ways ? "not graded" : "nothing joins them"}. Room ${signedMm(room_mm)} mm, ${JOINT_WORDS[joint]}; ${ways} ways.`;
                   return (
                     <td key={rear.id} title={said} className={`cell ${grade ?? "nothing"} ${side === "body" && chosen === rear.id ? "is-chosen" : ""}`} data-cell={`${front.id} ${rear.id}`}>
-                      {grade ? <GradeMark grade={grade} size={22} /> : <span className="cell-nothing" />}
-                      <span className="unseen">{said}</span>
+                      <Link to={`/?lens=${crossing.lens ?? ""}&body=${crossing.body ?? ""}`} tabIndex={grade ? 0 : -1} aria-disabled={!grade} onClick={(event) => { if (!grade) event.preventDefault(); }}>
+                        {grade ? <GradeMark grade={grade} size={22} /> : <span className="cell-nothing" />}
+                        <span className="unseen">{said}</span>
+                      </Link>
                     </td>
                   );
                 })}

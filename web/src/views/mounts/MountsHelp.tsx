@@ -1,6 +1,8 @@
-import Drawer from "antd/es/drawer";
+import { memo } from "react";
 
-const KEYS: [string, string][] = [
+import { KeysPanel } from "../../parts/KeysPanel";
+
+const KEYS = [
   ["↑ ↓", "the system above and below"],
   ["S", "from the other side: its lenses, its bodies"],
   ["Enter", "the system whole"],
@@ -10,26 +12,17 @@ const KEYS: [string, string][] = [
   ["D", "dark or light"],
   ["?", "these keys"],
   ["Esc", "close, or choose none"],
-];
+] as const;
 
-export function MountsHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
+/** What the keys do, and what the drawing shows. */
+export const MountsHelp = memo(function MountsHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
-    <Drawer title="Keys, and how to read the ruler" open={open} onClose={onClose} size={400} mask={false} destroyOnHidden className="panel">
-      <dl className="keys">
-        {KEYS.map(([key, what]) => (
-          <div key={key}>
-            <dt>
-              <kbd>{key}</kbd>
-            </dt>
-            <dd>{what}</dd>
-          </div>
-        ))}
-      </dl>
+    <KeysPanel title="Keys, and how to read the ruler" keys={KEYS} open={open} onClose={onClose}>
       <p>
         Every system’s seat stands on one ruler, counted from the sensor plane. With one chosen, the room between two
         seats is drawn as the ring that would fill it; where one seat stands inside the other, no plain ring can.
       </p>
       <p>Never force a thread that binds. Conversions belong with a qualified repairer.</p>
-    </Drawer>
+    </KeysPanel>
   );
-}
+});

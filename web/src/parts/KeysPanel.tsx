@@ -1,0 +1,31 @@
+import Button from "antd/es/button";
+import Drawer from "antd/es/drawer";
+import { memo, type ReactNode } from "react";
+
+interface Props {
+  title: string;
+  keys: readonly (readonly [key: string, what: string])[];
+  open: boolean;
+  onClose: () => void;
+  children: ReactNode;
+}
+
+/** What the keys of a screen do, and how to read its drawing. */
+export const KeysPanel = memo(function KeysPanel({ title, keys, open, onClose, children }: Props) {
+  return (
+    <Drawer title={title} open={open} onClose={onClose} size={400} mask={false} destroyOnHidden className="panel">
+      <dl className="keys">
+        {keys.map(([key, what]) => (
+          <div key={key}>
+            <dt>
+              <kbd>{key}</kbd>
+            </dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+      {children}
+      <Button onClick={onClose}>Close</Button>
+    </Drawer>
+  );
+});
