@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from typing import Any, cast
 
+import httpx
 import pytest
 from selenium.webdriver.common.by import By
 
 from tests.browser.conftest import Page
+from tests.conftest import Served
 from tropeion.api.app import WEB_FILES
 from tropeion.api.gallery import STATES
 
@@ -121,6 +123,61 @@ def test_a_circle_too_small_leaves_the_corners_dark(demo_page: Page) -> None:
     assert size(".end-view .lit")["width"] / scale == pytest.approx(30.0, abs=0.05)
     assert size(".end-view .end-sensor")["width"] / scale == pytest.approx(36.0, abs=0.05)
     assert size(".end-view .end-mode")["width"] / scale == pytest.approx(24.0, abs=0.05)
+
+
+# Where parts are drawn: every seat and face by the data of its report, along the axis.
+PLACES = """
+return [...document.querySelectorAll('.gallery-entry')].map(entry => {
+  const section = entry.querySelector('.section'), strip = entry.querySelector('.strip');
+  const upright = section.classList.contains('upright');
+  const along = e => { const b = e.getBBox(); return upright ? [b.y, b.y + b.height] : [b.x, b.x + b.width]; };
+  const across = e => { const b = e.getBBox(); return upright ? b.width : b.height; };
+  const own = s => [...section.querySelectorAll(s)].filter(e => !e.closest('.near'));
+  return {
+    state: entry.id, scale: Number(section.dataset.scale), sensor: Number(section.dataset.sensor),
+    adapters: own('.adapter').map(e => [e.dataset.link, ...along(e.querySelector('path[fill]'))]),
+    lens: own('.lens > path[data-seat]').map(along), body: own('.body > path.solid[data-seat]').map(along),
+    chip: own('.sensor .chip').map(across),
+    windows: strip ? [...strip.querySelectorAll('.window')].map(e =>
+      [Number(e.dataset.stop), (along(e)[1] - along(e)[0]) / Number(strip.dataset.scale)]) : [],
+  };
+});
+"""
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (390, 844)], ids=["lying", "upright"])
+def test_every_state_is_drawn_to_scale(demo_page: Page, demo_server: Served, size: tuple[int, int]) -> None:
+    """A part z mm before the sensor is drawn z·scale pixels from it; a window is 2·K·N·c wide."""
+    demo_page.size(*size)
+    opened(demo_page)
+    entries = httpx.get(f"{demo_server.address}/api/v1/gallery").json()["entries"]
+    reports = {entry["id"]: entry["report"] for entry in entries}
+    drawn = cast(list[dict[str, Any]], demo_page.driver.execute_script(PLACES))
+    assert len(drawn) == len(STATES)
+    for one in drawn:
+        report = reports[one["state"]]
+        if report is None or not report["routes"]:
+            continue
+        route = report["routes"][0]
+
+        def pixels(at_mm: float, one: dict[str, Any] = one) -> float:
+            return float(one["sensor"] - at_mm * one["scale"])
+
+        def at(kind: str, route: dict[str, Any] = route) -> list[float]:
+            return [s["at_mm"] for s in route["stations"] if s["kind"] == kind]
+
+        faces = sorted(zip(at("adapter_front"), at("adapter_rear"), strict=True), reverse=True)
+        assert [ends[1:] for ends in one["adapters"]] == [
+            pytest.approx([pixels(front), pixels(rear)], abs=0.1) for front, rear in faces
+        ]
+        assert one["lens"][0][1] == pytest.approx(pixels(at("lens_seat")[0]), abs=0.1)
+        assert one["body"][0][0] == pytest.approx(pixels(at("body_seat")[0]), abs=0.1)
+        sensor = next(s["diameter_mm"] for s in route["stations"] if s["kind"] == "sensor")
+        assert one["chip"][0] / one["scale"] == pytest.approx(sensor, abs=0.1 / one["scale"])
+        factor = 2 * route["magnification"] * route["circle_of_confusion_mm"]
+        for stop, wide in one["windows"]:
+            # Windows wider than the strip are cut off at its ends.
+            assert wide == pytest.approx(stop * factor, abs=1e-3) or wide * 420 > size[0] - 400
 
 
 def test_outside_the_demo_there_is_no_gallery(page: Page) -> None:

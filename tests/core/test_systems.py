@@ -103,6 +103,11 @@ def test_a_system_page_says_how_its_generations_meet(sample: World) -> None:
     assert {body.id for body in page.bodies} == {"stave-1", "stave-2", "stave-3", "stave-4"}
     assert [speech.id for speech in page.speaks] == ["kel-data"]
     assert system_page(sample, "varde").encounters == ()
+    joined = {one.id: one for one in page.adapters}
+    assert joined["kel-ost-plain"].side == "lens"
+    assert joined["kel-ost-plain"].other == "ostrel"
+    assert joined["grm-kel-plain"].side == "body"
+    assert "lsk-ost-plain" not in joined
     with pytest.raises(UnknownIdError):
         system_page(sample, "nowhere")
 

@@ -119,15 +119,31 @@ class Encounter:
 
 
 @dataclass(frozen=True, slots=True)
+class Joined:
+    """An adapter with this system on one side, and the system on its other side."""
+
+    id: str
+    name: str
+    side: Literal["lens", "body"]
+    other: str
+    other_name: str
+    length_mm: float
+    owned: int
+    price: float | None
+
+
+@dataclass(frozen=True, slots=True)
 class SystemPage:
-    """One system whole: the mount as it is in the gear file, how its generations meet, what is held of it, and what
-    its contacts speak.
+    """One system whole: the mount as it is in the gear file, how its generations meet, what is held of it, which
+    adapters join it to others, and what its contacts speak.
     """
 
     mount: Mount
     encounters: tuple[Encounter, ...]
     lenses: tuple[Held, ...]
     bodies: tuple[Held, ...]
+    adapters: tuple[Joined, ...]
+    currency: str
     speaks: tuple[Speech, ...]
     look_alikes: tuple[LookAlike, ...]
 
@@ -262,6 +278,8 @@ def system_page(world: World, mount_id: str) -> SystemPage:
         encounters=_encounters(mount),
         lenses=tuple(_held(world, lens) for lens in lenses if lens.mount == mount.id),
         bodies=tuple(_held(world, body) for body in bodies if body.mount == mount.id),
+        adapters=_joined(world, mount),
+        currency=world.gear.currency,
         speaks=tuple(
             Speech(each.id, each.name, each.powers, tuple(world.protocols[id_].name for id_ in each.accepts))
             for each in protocols
@@ -288,6 +306,34 @@ def _encounters(mount: Mount) -> tuple[Encounter, ...]:
                     worst.action if worst else None,
                 )
             )
+    return tuple(found)
+
+
+def _joined(world: World, mount: Mount) -> tuple[Joined, ...]:
+    """Adapters that take its lenses, then those that go onto its bodies; by the other system, owned ones first."""
+    found = []
+    for adapter in world.gear.adapters:
+        if adapter.retired:
+            continue
+        sides: list[tuple[Literal["lens", "body"], str, str]] = [
+            ("lens", adapter.lens_mount, adapter.body_mount),
+            ("body", adapter.body_mount, adapter.lens_mount),
+        ]
+        found += [
+            Joined(
+                adapter.id,
+                adapter.name,
+                side,
+                other,
+                world.mounts[other].name,
+                adapter.physical_length_mm,
+                adapter.owned,
+                adapter.price,
+            )
+            for side, own, other in sides
+            if own == mount.id
+        ]
+    found.sort(key=lambda one: (one.side == "body", one.other_name, not one.owned, one.price or 0.0, one.name))
     return tuple(found)
 
 

@@ -750,6 +750,31 @@ export interface components {
             long_end_mm: number | null;
         };
         /**
+         * Joined
+         * @description An adapter with this system on one side, and the system on its other side.
+         */
+        Joined: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "lens" | "body";
+            /** Other */
+            other: string;
+            /** Other Name */
+            other_name: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Owned */
+            owned: number;
+            /** Price */
+            price: number | null;
+        };
+        /**
          * KeyReport
          * @description What remains, best first; the next question (None: settled, or nothing left to ask); where it may be mounted.
          *
@@ -1610,8 +1635,8 @@ export interface components {
         };
         /**
          * SystemPage
-         * @description One system whole: the mount as it is in the gear file, how its generations meet, what is held of it, and what
-         *     its contacts speak.
+         * @description One system whole: the mount as it is in the gear file, how its generations meet, what is held of it, which
+         *     adapters join it to others, and what its contacts speak.
          */
         SystemPage: {
             mount: components["schemas"]["Mount"];
@@ -1621,6 +1646,10 @@ export interface components {
             lenses: components["schemas"]["Held"][];
             /** Bodies */
             bodies: components["schemas"]["Held"][];
+            /** Adapters */
+            adapters: components["schemas"]["Joined"][];
+            /** Currency */
+            currency: string;
             /** Speaks */
             speaks: components["schemas"]["Speech"][];
             /** Look Alikes */

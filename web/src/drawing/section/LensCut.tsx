@@ -51,8 +51,8 @@ export function barrelOf({ seat, flange, front, outer, rearHalf, entrance, lengt
     [front - 3, entrance + 0.4],
     [front - 15, entrance + 0.4],
     [front - 17, chamber],
-    [rearGlass + 14, chamber],
-    [rearGlass + 12, rearHalf - 1.2],
+    [Math.max(rearGlass + 14, seat + 2), chamber],
+    [Math.max(rearGlass + 12, seat), rearHalf - 1.2],
     [seat, rearHalf - 1.2],
   ];
 }

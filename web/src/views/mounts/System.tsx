@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { ProblemError, type SystemPage } from "../../api/client";
 import { mountQuery } from "../../api/queries";
 import { useKeys } from "../../app/useKeys";
-import { mm } from "../../parts/format";
+import { mm, money } from "../../parts/format";
 import { Top } from "../../parts/Top";
 import { Failed } from "../light-path/States";
 import { EFFECT_WORDS, EffectMark } from "./effects";
@@ -102,6 +102,8 @@ function Page({ page }: { page: SystemPage }) {
         <section>
           <Held title="Bodies" items={page.bodies} kind="body" />
           <Held title="Lenses" items={page.lenses} kind="lens" />
+          <Adapters page={page} side="lens" />
+          <Adapters page={page} side="body" />
           {page.speaks.length > 0 && (
             <>
               <h2>Its contacts speak</h2>
@@ -231,6 +233,31 @@ function Encounters({ page }: { page: SystemPage }) {
         )}
       </p>
     </section>
+  );
+}
+
+/** Adapters that take its lenses, or that go onto its bodies, by the system on their other side. */
+function Adapters({ page, side }: { page: SystemPage; side: "lens" | "body" }) {
+  const found = page.adapters.filter((one) => one.side === side);
+  if (found.length === 0) return null;
+  const others = [...new Set(found.map((one) => one.other_name))];
+  return (
+    <>
+      <h2>{side === "lens" ? "Adapters for its lenses" : "Adapters onto its bodies"}</h2>
+      <ul className="held adapters">
+        {others.map((other) => (
+          <li key={other}>
+            <span>{side === "lens" ? `onto ${other}` : `for ${other}`}</span>
+            <span className="route-gives">
+              {found
+                .filter((one) => one.other_name === other)
+                .map((one) => `${one.name} ${one.owned ? "(owned)" : one.price === null ? "" : `(${money(one.price, page.currency)})`}`)
+                .join(", ")}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 
