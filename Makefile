@@ -11,7 +11,7 @@ demo: $(WEB)
 	@tropeion demo $(ARGS)
 
 test: check .make/browser
-	pytest
+	pytest -n 2
 
 check: .make/python $(WEB)
 	ruff check .

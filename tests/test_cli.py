@@ -201,3 +201,16 @@ def test_a_missing_web_build_is_one_clear_line(tmp_path: Path, monkeypatch: pyte
 
     monkeypatch.setattr(app, "WEB_FILES", tmp_path / "nowhere")
     assert cli.main(["serve", "--port", "0", "--data", str(tmp_path)]) == 1
+
+
+def test_label_reads_both_ends() -> None:
+    done = run("label", "LSK to O-line close focus helicoid", "--json")
+    assert done.returncode == 0
+    label = json.loads(done.stdout)
+    assert label["lens_side"][0]["mount"] == "lisken"
+    assert label["lens_side"][0]["confidence"] >= 0.9
+    assert label["body_side"][0]["mount"] == "ostrel"
+    assert label["doubts"] == []
+    said = run("label", "46x1.1-OST").stdout.decode()
+    assert "Tolmer 46 rangefinder" in said
+    assert "share the thread" in said

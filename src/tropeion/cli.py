@@ -15,6 +15,7 @@ from pydantic import TypeAdapter
 from tropeion.core import words
 from tropeion.core.fits import FitsReport, what_fits
 from tropeion.core.key import Answer, KeyReport, identify
+from tropeion.core.labels import Label, read_label
 from tropeion.core.match import match
 from tropeion.core.practice import Practice
 from tropeion.core.report import MatchReport
@@ -93,6 +94,12 @@ def _parser() -> argparse.ArgumentParser:
         key.add_argument(f"--{answer}", default="", metavar="FEATURES", help="feature ids, by commas")
     key.add_argument("--json", action="store_true", help="print the whole report")
     key.set_defaults(run=_key)
+
+    label = commands.add_parser("label", help="read an adapter's label: both its ends, and what is doubtful")
+    label.add_argument("text", metavar="TEXT", help="what is printed on it, or on a listing")
+    label.add_argument("--gear", default="sample", metavar="FILE", help="gear file, '-' or 'sample' (default)")
+    label.add_argument("--json", action="store_true", help="print both sides and the doubts")
+    label.set_defaults(run=_label)
 
     schema = commands.add_parser("schema", help="print the JSON Schema of the gear file")
     schema.set_defaults(run=_schema)
@@ -176,6 +183,20 @@ def _key(options: argparse.Namespace) -> int:
     return 0
 
 
+def _label(options: argparse.Namespace) -> int:
+    world = _world(options.gear)
+    label = read_label(world, options.text)
+    if options.json:
+        print(json.dumps(_plain(label), ensure_ascii=False, indent=1))
+        return 0
+    for name, side in (("lens side", label.lens_side), ("camera side", label.body_side)):
+        said = ", ".join(f"{world.mounts[one.mount].name} {one.confidence:.0%}" for one in side)
+        print(f"{name}: {said or 'not said'}")
+    for doubt in label.doubts:
+        print(f"doubt: {doubt.text}")
+    return 0
+
+
 def _match(options: argparse.Namespace) -> int:
     world, practice = _world(options.file), _practice_of(options)
     via = None if options.via is None else [part.strip() for part in options.via.split(",") if part.strip()]
@@ -190,7 +211,7 @@ def _match(options: argparse.Namespace) -> int:
     return 0
 
 
-def _plain(report: MatchReport | FitsReport | KeyReport) -> Any:
+def _plain(report: MatchReport | FitsReport | KeyReport | Label) -> Any:
     return TypeAdapter(type(report)).dump_python(report, mode="json")
 
 

@@ -101,3 +101,11 @@ def test_the_demo_alone_has_a_gallery(api: httpx.Client, demo_server: Served) ->
     assert [entry["id"] for entry in entries] == [state[0] for state in STATES]
     for entry in entries:
         assert (entry["report"] is None) != (entry["fits"] is None)
+
+
+def test_a_label_is_read(api: httpx.Client) -> None:
+    found = api.get("/api/v1/label", params={"text": "KLV → MRW"}).raise_for_status().json()
+    assert found["lens_side"][0]["name"] == "Kelvane"
+    assert found["body_side"][0]["mount"] == "marwick"
+    assert found["opens"]
+    assert api.get("/api/v1/label", params={"text": "x" * 401}).status_code == 422

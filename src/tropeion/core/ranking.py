@@ -24,6 +24,7 @@ __all__ = [
     "merit_of",
     "preference",
     "unbeaten",
+    "works",
 ]
 
 

@@ -8,6 +8,7 @@ export type LongEnd = components["schemas"]["LongEnd"];
 export type Station = components["schemas"]["Station"];
 export type FitsReport = components["schemas"]["FitsReport"];
 export type Fit = components["schemas"]["Fit"];
+export type LabelReport = components["schemas"]["LabelReport"];
 export type WouldNeed = components["schemas"]["WouldNeed"];
 export type SystemsReport = components["schemas"]["SystemsReport"];
 export type SystemPage = components["schemas"]["SystemPage"];

@@ -114,3 +114,12 @@ export const galleryQuery = queryOptions({
   queryFn: async () => unwrap(await client.GET("/api/v1/gallery")),
   retry: patient,
 });
+
+export function labelQuery(text: string, practice: Practice) {
+  const query = { ...practice, text };
+  return queryOptions({
+    queryKey: ["label", query],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/label", { params: { query }, signal })),
+    retry: patient,
+  });
+}

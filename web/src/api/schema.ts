@@ -184,6 +184,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Label
+         * @description Read a label, and say what the piece would do for what is owned.
+         */
+        get: operations["get_label"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/search/{kind}": {
         parameters: {
             query?: never;
@@ -464,6 +484,16 @@ export interface components {
             hyperfocal_mm: number;
         };
         /**
+         * Doubt
+         * @description Something about the label that should be looked at.
+         */
+        Doubt: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Encounter
          * @description A lens of one generation on a body of another, as they left the factory.
          */
@@ -478,6 +508,18 @@ export interface components {
             text: string;
             /** Action */
             action: string | null;
+        };
+        /**
+         * End
+         * @description A mount that one end of the label may be.
+         */
+        End: {
+            /** Mount */
+            mount: string;
+            /** Name */
+            name: string;
+            /** Confidence */
+            confidence: number;
         };
         /**
          * Equivalents
@@ -801,6 +843,49 @@ export interface components {
             may_mount: components["schemas"]["MayMount"][];
         };
         /**
+         * KnownPiece
+         * @description An adapter of the collection with the same two ends.
+         */
+        KnownPiece: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Owned */
+            owned: number;
+            /** Price */
+            price: number | null;
+        };
+        /**
+         * LabelReport
+         * @description A label read, and what comes of it if both ends are known.
+         *
+         *     ``room_mm`` is between the two registers, ``ring`` whether a plain ring has room there. ``opens`` are the owned
+         *     pairs that it betters, best first.
+         */
+        LabelReport: {
+            /** Text */
+            text: string;
+            /** Lens Side */
+            lens_side: components["schemas"]["End"][];
+            /** Body Side */
+            body_side: components["schemas"]["End"][];
+            /** Doubts */
+            doubts: components["schemas"]["Doubt"][];
+            /** Room Mm */
+            room_mm: number | null;
+            /** Ring */
+            ring: ("practical" | "tight" | "none") | null;
+            /** Alike */
+            alike: components["schemas"]["KnownPiece"][];
+            /** Opens */
+            opens: components["schemas"]["Opened"][];
+            /** Currency */
+            currency: string;
+        };
+        /**
          * Load
          * @description The moment at one joint, in N·m, and what the joint is rated for. ``link`` is the piece behind the joint.
          */
@@ -1065,6 +1150,27 @@ export interface components {
             pieces: components["schemas"]["Next"][];
             /** Total */
             total: number;
+        };
+        /**
+         * Opened
+         * @description A lens and a body that are owned, and what they come to with what is owned today and with this piece too.
+         */
+        Opened: {
+            /** Lens */
+            lens: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Body */
+            body: string;
+            /** Body Name */
+            body_name: string;
+            /** Before */
+            before: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /**
+             * After
+             * @enum {string}
+             */
+            after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
         };
         /**
          * Pair
@@ -2291,6 +2397,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NextPieces"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_label: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a way like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain metal by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
+                rings?: "cheapest" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain metal. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelReport"];
                 };
             };
             /** @description An id that is not in the collection */

@@ -1,6 +1,9 @@
 import Button from "antd/es/button";
-import { memo, type ReactNode, useEffect } from "react";
+import { memo, type ReactNode, useCallback, useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
+
+import { useKeys } from "../app/useKeys";
+import { LabelPanel } from "./LabelPanel";
 
 interface Props {
   dark: boolean;
@@ -38,6 +41,13 @@ const Screens = memo(function Screens() {
 
 /** Wordmark, the switch between screens, and what a screen puts there. */
 export function Top({ dark, onToggleTheme, onHelp, children, tools }: Props) {
+  const [labelling, setLabelling] = useState(false);
+  const closeLabel = useCallback(() => {
+    setLabelling(false);
+  }, []);
+  useKeys({
+    "/": () => { setLabelling(true); },
+  });
   return (
     <header className="top">
       <Link className="wordmark" to="/">
@@ -46,6 +56,9 @@ export function Top({ dark, onToggleTheme, onHelp, children, tools }: Props) {
       <Screens />
       {children}
       <nav className="tools" aria-label="Tools">
+        <Button type="text" onClick={() => { setLabelling(true); }}>
+          Label
+        </Button>
         {tools}
         <Button type="text" onClick={onToggleTheme}>
           {dark ? "Light" : "Dark"}
@@ -56,6 +69,7 @@ export function Top({ dark, onToggleTheme, onHelp, children, tools }: Props) {
           </Button>
         )}
       </nav>
+      <LabelPanel open={labelling} onClose={closeLabel} />
     </header>
   );
 }

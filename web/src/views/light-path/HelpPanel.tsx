@@ -12,6 +12,7 @@ const KEYS = [
   ["E", "put a chain together by hand"],
   ["K", "print the card: one A5 side"],
   ["W", "unfold the register error"],
+  ["/", "read an adapter’s label"],
   ["P", "your practice"],
   ["M", "mounts"],
   ["D", "dark or light"],

@@ -1,0 +1,54 @@
+"""The label field: always at hand, reads both ends while one types, says what is doubtful and what it opens."""
+
+from __future__ import annotations
+
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.conftest import Page
+from tropeion.api.app import WEB_FILES
+
+pytestmark = [
+    pytest.mark.browser,
+    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
+]
+
+
+def typed(page: Page, text: str) -> None:
+    """Replace what stands in the field."""
+    field = page.find(".panel input")
+    page.until(lambda d: d.switch_to.active_element == field, "the field is not ready")
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys(text)
+    page.find(f'.label-said[data-label="{text}"]')
+
+
+@pytest.mark.parametrize("path", ["/?lens=kel-55&body=o7", "/mounts"])
+def test_a_label_is_read_on_every_screen(page: Page, path: str) -> None:
+    page.open(path)
+    page.find("[data-answer-for]")
+    page.press("/")
+    typed(page, "KLV-MRW")
+    assert "Kelvane" in page.text('[data-side="lens side"]')
+    assert "Marwick" in page.text('[data-side="camera side"]')
+    # 48.20 − 42.80
+    assert "+5.40 mm" in page.text(".label-said")
+    opened = page.find('.label-opens a[href="/?lens=kel-55&body=corran"]')
+    assert page.axe() == []
+    opened.click()
+    page.answer("kel-55 corran best")
+
+
+def test_doubts_are_said_and_the_phone_has_room(page: Page) -> None:
+    page.size(390, 844)
+    page.open("/mounts")
+    page.find("[data-answer-for]")
+    next(e for e in page.all(".tools button") if e.text == "Label").click()
+    typed(page, "M46 to OST")
+    page.wait_text('[data-doubt="pitch_unstated"]', "does not say its pitch")
+    typed(page, "OST-KLV")
+    page.find('[data-doubt="ends_may_be_swapped"]')
+    assert page.driver.execute_script("return document.documentElement.scrollWidth") == 390
+    assert page.axe() == []
+    page.press(Keys.ESCAPE)
+    page.gone(".label-said")

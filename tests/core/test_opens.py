@@ -1,0 +1,45 @@
+"""What a piece with a label's two ends would do for what is owned."""
+
+from __future__ import annotations
+
+import pytest
+
+from tropeion.core.findings import rank
+from tropeion.core.grades import best_grade
+from tropeion.core.opens import label_report
+from tropeion.core.practice import Practice
+from tropeion.core.world import World, compile_world
+
+
+def test_a_ring_opens_the_owned_pairs_that_nothing_owned_joins(sample: World) -> None:
+    report = label_report(sample, "Kelvane lens to Marwick camera", Practice())
+    # 48.20 − 42.80
+    assert report.room_mm == pytest.approx(5.40)
+    assert report.ring == "practical"
+    assert [piece.id for piece in report.alike if "plain" in piece.id]
+    opened = {(one.lens, one.body): one for one in report.opens}
+    assert {body for _, body in opened} == {"corran"}
+    owned = [a for a in sample.gear.adapters if a.owned]
+    shelf = compile_world(sample.gear.model_copy(update={"adapters": tuple(owned)}))
+    for (lens, body), one in opened.items():
+        assert sample.lenses[lens].mount == "kelvane"
+        assert one.before == best_grade(shelf, shelf.lenses[lens], shelf.bodies[body], Practice())
+        assert one.before is None or rank(one.after) > rank(one.before)
+    assert opened["kel-55", "corran"].after == "manual"
+    assert opened["kel-55", "corran"].before is None
+
+
+def test_what_is_owned_already_opens_nothing_new(sample: World) -> None:
+    # A plain ring of these two ends is on the shelf.
+    assert sample.adapters["kel-ost-plain"].owned
+    report = label_report(sample, "KLV-OST", Practice())
+    assert report.opens == ()
+    assert report.alike[0].owned
+
+
+def test_without_room_there_is_no_ring(sample: World) -> None:
+    report = label_report(sample, "Ostrel lens to Kelvane body", Practice())
+    assert report.room_mm == pytest.approx(-25.80)
+    assert report.ring == "none"
+    assert report.opens == ()
+    assert label_report(sample, "nothing of the kind", Practice()).room_mm is None

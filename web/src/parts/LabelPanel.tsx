@@ -1,0 +1,129 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import Drawer from "antd/es/drawer";
+import Input, { type InputRef } from "antd/es/input";
+import { memo, useRef, useState } from "react";
+import { Link } from "react-router";
+
+import type { LabelReport } from "../api/client";
+import { labelQuery, startQuery } from "../api/queries";
+import { DEFAULT_PRACTICE } from "../app/practice";
+import { GRADE_WORDS, GradeMark } from "../drawing/GradeMark";
+import { mm, money, percent, signedMm } from "./format";
+
+/** What is printed on an adapter or in a listing: both its ends, what is doubtful, what it would open. */
+export const LabelPanel = memo(function LabelPanel({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const [text, setText] = useState("");
+  const input = useRef<InputRef>(null);
+  const start = useQuery(startQuery);
+  const practice = { ...DEFAULT_PRACTICE, ...start.data?.practice };
+  const asked = text.trim();
+  const label = useQuery({ ...labelQuery(asked, practice), enabled: open && asked !== "", placeholderData: keepPreviousData });
+  return (
+    <Drawer
+      title="What does the label say?"
+      open={open}
+      onClose={onClose}
+      size={440}
+      mask={false}
+      destroyOnHidden
+      className="panel"
+      afterOpenChange={(shown) => {
+        if (shown) input.current?.focus();
+      }}
+    >
+      <Input
+        ref={input}
+        value={text}
+        maxLength={400}
+        allowClear
+        placeholder="as printed: KLV–OST, 46 × 1.1 to …, lens, body"
+        aria-label="Text of the label"
+        onChange={(event) => {
+          setText(event.target.value);
+        }}
+      />
+      <div aria-live="polite">
+        {asked !== "" && label.data && <Said report={label.data} />}
+        {label.isError && <p role="alert">{label.error.message}</p>}
+        {asked === "" && <p className="panel-lead">Type or paste what is printed on an adapter, on its box, or in a listing.</p>}
+      </div>
+    </Drawer>
+  );
+});
+
+function Said({ report }: { report: LabelReport }) {
+  const [lens, body] = [report.lens_side[0], report.body_side[0]];
+  return (
+    <div className="label-said" data-label={report.text}>
+      <div className="label-ends">
+        <End title="lens side" side={report.lens_side} />
+        <span aria-hidden="true" className="label-arrow">
+          →
+        </span>
+        <End title="camera side" side={report.body_side} />
+      </div>
+      {report.doubts.length > 0 && (
+        <ul className="findings">
+          {report.doubts.map((doubt) => (
+            <li key={doubt.code + doubt.text} className="caution" data-doubt={doubt.code}>
+              {doubt.text}
+            </li>
+          ))}
+        </ul>
+      )}
+      {lens && body && report.room_mm !== null && (
+        <>
+          <p>
+            <strong>{`${signedMm(report.room_mm)} mm`}</strong>
+            {report.ring === "practical"
+              ? ": what a plain ring of these ends measures."
+              : report.ring === "tight"
+                ? ": hardly room for two couplings."
+                : ": no plain ring can join these. It holds glass, or an end is read the wrong way round."}
+          </p>
+          <h3>{report.opens.length ? `Would open ${report.opens.length} of your pairs` : "Opens nothing new for what is owned"}</h3>
+          <ul className="label-opens">
+            {report.opens.slice(0, 12).map((pair) => (
+              <li key={`${pair.lens} ${pair.body}`}>
+                <GradeMark grade={pair.after} size={18} />
+                <Link to={`/?lens=${pair.lens}&body=${pair.body}`}>{`${pair.lens_name} on ${pair.body_name}`}</Link>
+                <span className="route-gives">{pair.before ? `${GRADE_WORDS[pair.before]} until now` : GRADE_WORDS[pair.after]}</span>
+              </li>
+            ))}
+          </ul>
+          {report.alike.length > 0 && (
+            <>
+              <h3>Known with these ends</h3>
+              <ul className="held">
+                {report.alike.map((piece) => (
+                  <li key={piece.id}>
+                    <span>{piece.name}</span>
+                    <span className="route-gives">
+                      {`${mm(piece.length_mm)}, ${piece.owned ? "owned" : piece.price === null ? "price unknown" : money(piece.price, report.currency)}`}
+                    </span>
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
+        </>
+      )}
+    </div>
+  );
+}
+
+function End({ title, side }: { title: string; side: LabelReport["lens_side"] }) {
+  const [best, ...others] = side;
+  return (
+    <div className="label-end" data-side={title}>
+      <span className="figure-label">{title}</span>
+      <span className="label-mount">{best ? best.name : "not said"}</span>
+      {best && (
+        <span className="route-gives">
+          {best.confidence >= 0.9 ? "certain" : `${percent(best.confidence)} sure`}
+          {others.length > 0 && best.confidence < 0.9 ? `, or ${others.map(({ name }) => name).join(", ")}` : ""}
+        </span>
+      )}
+    </div>
+  );
+}
