@@ -109,29 +109,40 @@ def _alike(world: World, front: str, rear: str) -> tuple[KnownPiece, ...]:
 
 def _opens(world: World, label: Label, length_mm: float, practice: Practice) -> tuple[Opened, ...]:
     """Pairs of owned lenses and bodies, by the adapters that are owned, without and with a plain ring of these ends."""
-    lenses = [lens for lens in world.gear.lenses if lens.owned and not lens.retired]
-    bodies = [body for body in world.gear.bodies if body.owned and not body.retired]
-    owned = tuple(adapter for adapter in world.gear.adapters if adapter.owned and not adapter.retired)
-    ring = Adapter(
-        id="the-label",
-        name="The label",
-        lens_mount=label.lens_side[0].mount,
-        body_mount=label.body_side[0].mount,
-        length_mm=length_mm,
-        owned=1,
+    front, rear = label.lens_side[0].mount, label.body_side[0].mount
+    return world.kept(
+        ("opens", front, rear, practice.model_dump_json()), lambda: _opened(world, front, rear, length_mm, practice)
     )
-    # A lens's maker may exclude a piece that is not owned: what it says of it is no matter here.
-    kept = {adapter.id for adapter in owned}
-    now_lenses = tuple(
-        lens.model_copy(update={"not_on": tuple(one for one in lens.not_on if one.adapter in kept or one.mount)})
-        for lens in lenses
-    )
-    shelf = world.gear.model_copy(update={"adapters": owned, "lenses": now_lenses, "rigs": ()})
-    before = best_grades(compile_world(shelf), now_lenses, bodies, practice)
-    with_it = compile_world(shelf.model_copy(update={"adapters": (*owned, ring)}))
-    after = best_grades(with_it, now_lenses, bodies, practice)
+
+
+def _shelf(world: World) -> World:
+    """What is owned, alone."""
+
+    def make() -> World:
+        owned = tuple(adapter for adapter in world.gear.adapters if adapter.owned and not adapter.retired)
+        kept = {adapter.id for adapter in owned}
+        # A lens's maker may exclude a piece that is not owned: what it says of it is no matter here.
+        lenses = tuple(
+            lens.model_copy(update={"not_on": tuple(one for one in lens.not_on if one.adapter in kept or one.mount)})
+            for lens in world.gear.lenses
+            if lens.owned and not lens.retired
+        )
+        bodies = tuple(body for body in world.gear.bodies if body.owned and not body.retired)
+        update = {"adapters": owned, "lenses": lenses, "bodies": bodies, "rigs": ()}
+        return compile_world(world.gear.model_copy(update=update))
+
+    return world.kept("shelf", make)
+
+
+def _opened(world: World, front: str, rear: str, length_mm: float, practice: Practice) -> tuple[Opened, ...]:
+    shelf = _shelf(world)
+    lenses, bodies = shelf.gear.lenses, shelf.gear.bodies
+    ring = Adapter(id="the-label", name="The label", lens_mount=front, body_mount=rear, length_mm=length_mm, owned=1)
+    before = shelf.kept(("grades", practice.model_dump_json()), lambda: best_grades(shelf, lenses, bodies, practice))
+    with_it = compile_world(shelf.gear.model_copy(update={"adapters": (*shelf.gear.adapters, ring)}))
+    after = best_grades(with_it, lenses, bodies, practice)
     found = []
-    for lens in now_lenses:
+    for lens in lenses:
         for body in bodies:
             old, new = before[lens.id, body.id], after[lens.id, body.id]
             if new is not None and works(new) and (old is None or rank(new) > rank(old)):

@@ -156,7 +156,14 @@ class _Best:
 
 
 def systems_report(world: World, practice: Practice) -> SystemsReport:
-    """Every system against every other, by one practice. Retired lenses, bodies and systems are left out."""
+    """Every system against every other, by one practice. Retired lenses, bodies and systems are left out.
+
+    Kept with the world.
+    """
+    return world.kept(("systems", practice.model_dump_json()), lambda: _report(world, practice))
+
+
+def _report(world: World, practice: Practice) -> SystemsReport:
     mounts = sorted(
         (mount for mount in world.gear.mounts if not mount.retired), key=lambda mount: (-mount.register_mm, mount.name)
     )
