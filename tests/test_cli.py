@@ -214,3 +214,40 @@ def test_label_reads_both_ends() -> None:
     said = run("label", "46x1.1-OST").stdout.decode()
     assert "Tolmer 46 rangefinder" in said
     assert "share the thread" in said
+
+
+def test_import_export_backup_and_restore(tmp_path: Path) -> None:
+    data = ("--data", str(tmp_path / "data"))
+    dry = run("import", "sample", "--dry-run", *data)
+    assert dry.returncode == 0
+    assert b"30" not in run("export", *data).stdout
+    assert b"written" in run("import", "sample", *data).stdout
+    out = tmp_path / "out.json"
+    assert run("export", str(out), *data).returncode == 0
+    assert out.read_bytes() == sample_bytes()
+    assert run("import", str(out), *data).stdout.endswith(b"0 written\n")
+    kept = tmp_path / "kept.sqlite"
+    assert run("backup", str(kept), *data).returncode == 0
+    assert run("backup", str(kept), *data).returncode == 1
+    assert b"kept in" in run("restore", str(kept), *data).stdout
+    assert run("export", *data).stdout == sample_bytes()
+
+
+def test_an_import_says_what_changes_field_by_field_and_keeps_out_conflicts(tmp_path: Path) -> None:
+    data = ("--data", str(tmp_path / "data"))
+    run("import", "sample", *data)
+    gear = json.loads(sample_bytes())
+    lenses = {one["id"]: one for one in gear["lenses"]}
+    lenses["kel-55"]["price"] = 75.0
+    lenses["kel-85"]["mount"] = "tolmer"
+    del lenses["kel-85"]["generation"]
+    file = tmp_path / "other.json"
+    file.write_text(json.dumps(gear), encoding="utf-8")
+    said = run("import", str(file), *data).stdout.decode()
+    assert "price: 60.0 -> 75.0" in said
+    assert "conflict: lenses kel-85" in said
+    assert "1 written" in said
+    after = {one["id"]: one for one in json.loads(run("export", *data).stdout)["lenses"]}
+    assert after["kel-55"]["price"] == 75.0
+    assert after["kel-85"]["mount"] == "kelvane"
+    assert "1 written" in run("import", str(file), "--conflicts", *data).stdout.decode()

@@ -14,10 +14,13 @@ from pydantic import TypeAdapter
 
 from tropeion.core import words
 from tropeion.core.fits import FitsReport, what_fits
+from tropeion.core.gear import Gear
 from tropeion.core.key import Answer, KeyReport, identify
 from tropeion.core.labels import Label, read_label
 from tropeion.core.match import match
+from tropeion.core.merge import compare, merged
 from tropeion.core.practice import Practice
+from tropeion.core.references import check_references
 from tropeion.core.report import MatchReport
 from tropeion.core.world import UnknownIdError, World, compile_world
 from tropeion.formats import gear_file
@@ -57,7 +60,7 @@ def _parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(dest="command", required=True)
 
     serve = commands.add_parser("serve", help="open your own collection in the browser")
-    serve.add_argument("--data", type=Path, metavar="DIR", help="folder of the collection (default: your user data)")
+    _data_option(serve)
     _listen_options(serve)
     serve.set_defaults(run=_serve)
 
@@ -101,9 +104,49 @@ def _parser() -> argparse.ArgumentParser:
     label.add_argument("--json", action="store_true", help="print both sides and the doubts")
     label.set_defaults(run=_label)
 
+    _collection_commands(commands)
+
     schema = commands.add_parser("schema", help="print the JSON Schema of the gear file")
     schema.set_defaults(run=_schema)
     return parser
+
+
+def _collection_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """What works on your own collection without a browser."""
+    take = commands.add_parser("import", help="take a gear file into your collection; what is there stays")
+    take.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample'")
+    take.add_argument(
+        "--dry-run", action="store_true", help="only say what would be new, changed, the same, in conflict"
+    )
+    take.add_argument("--conflicts", action="store_true", help="also take what is in conflict")
+    _data_option(take)
+    take.set_defaults(run=_import)
+
+    give = commands.add_parser("export", help="your collection as a gear file")
+    give.add_argument("file", metavar="FILE", nargs="?", help="where to write it (default: standard output)")
+    _data_option(give)
+    give.set_defaults(run=_export)
+
+    keep = commands.add_parser("backup", help="everything in one file, also while the application runs")
+    keep.add_argument("file", metavar="FILE", type=Path, help="a new file")
+    _data_option(keep)
+    keep.set_defaults(run=_backup)
+
+    back = commands.add_parser("restore", help="put a backup in the place of your collection, which is kept beside it")
+    back.add_argument("file", metavar="FILE", type=Path)
+    _data_option(back)
+    back.set_defaults(run=_restore)
+
+
+def _data_option(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--data", type=Path, metavar="DIR", help="folder of the collection (default: your user data)")
+
+
+def _database(options: argparse.Namespace) -> Path:
+    from platformdirs import user_data_path  # noqa: PLC0415  only what touches the collection needs to know where it is
+
+    folder: Path = options.data or user_data_path("tropeion", appauthor=False)
+    return folder / "collection.sqlite"
 
 
 def _practice_options(parser: argparse.ArgumentParser) -> None:
@@ -132,12 +175,16 @@ def _read_gear(name: str) -> bytes:
         raise _RefusedError(f"cannot read {name}: {error.strerror}", 2) from None
 
 
-def _world(name: str) -> World:
+def _gear(name: str) -> Gear:
     try:
-        return compile_world(gear_file.load(_read_gear(name)))
+        return gear_file.load(_read_gear(name))
     except gear_file.GearFileError as error:
         lines = "\n".join(f"  {problem}" for problem in error.problems)
         raise _RefusedError(f"{name} is refused:\n{lines}", 2) from None
+
+
+def _world(name: str) -> World:
+    return compile_world(_gear(name))
 
 
 def _fits(options: argparse.Namespace) -> int:
@@ -252,10 +299,74 @@ def _schema(_: argparse.Namespace) -> int:
 
 
 def _serve(options: argparse.Namespace) -> int:
-    from platformdirs import user_data_path  # noqa: PLC0415  the web is loaded only where it is served
+    return _listen(options, _open(_database(options)))
 
-    folder = options.data or user_data_path("tropeion", appauthor=False)
-    return _listen(options, _open(folder / "collection.sqlite"))
+
+def _import(options: argparse.Namespace) -> int:
+    theirs = _gear(options.file)
+    collection = _open(_database(options))
+    try:
+        mine = collection.gear()
+        changes = compare(mine, theirs)
+        for status in ("new", "changed", "conflict", "same"):
+            print(f"{sum(change.status == status for change in changes)} {status}")
+        for change in changes:
+            if change.status in {"changed", "conflict"}:
+                print(f"{change.status}: {change.kind} {change.id}")
+                for field in change.fields:
+                    print(f"  {field.field}: {field.before or 'not said'} -> {field.after or 'not said'}")
+        wanted = {"new", "changed", "conflict"} if options.conflicts else {"new", "changed"}
+        taken = {(change.kind, change.id) for change in changes if change.status in wanted}
+        gear = merged(mine, theirs, taken)
+        problems = check_references(gear)
+        if problems:
+            lines = "\n".join(f"  {problem}" for problem in problems)
+            raise _RefusedError(f"{options.file} is refused, and nothing is taken:\n{lines}", 2)
+        if not options.dry_run:
+            print(f"{collection.replace(gear)} written")
+    finally:
+        collection.close()
+    return 0
+
+
+def _export(options: argparse.Namespace) -> int:
+    collection = _open(_database(options))
+    try:
+        data = gear_file.dump(collection.gear())
+    finally:
+        collection.close()
+    if options.file is None:
+        sys.stdout.write(data.decode())
+        return 0
+    try:
+        Path(options.file).write_bytes(data)
+    except OSError as error:
+        raise _RefusedError(f"cannot write {options.file}: {error.strerror}") from None
+    return 0
+
+
+def _backup(options: argparse.Namespace) -> int:
+    from tropeion.store.backup import backup  # noqa: PLC0415
+    from tropeion.store.collection import StoreError  # noqa: PLC0415
+
+    try:
+        backup(_database(options), options.file)
+    except StoreError as error:
+        raise _RefusedError(str(error)) from None
+    return 0
+
+
+def _restore(options: argparse.Namespace) -> int:
+    from tropeion.store.backup import restore  # noqa: PLC0415
+    from tropeion.store.collection import StoreError  # noqa: PLC0415
+
+    try:
+        kept = restore(_database(options), options.file)
+    except StoreError as error:
+        raise _RefusedError(str(error)) from None
+    if kept is not None:
+        print(f"the collection as it was is kept in {kept}")
+    return 0
 
 
 def _demo(options: argparse.Namespace) -> int:

@@ -60,8 +60,11 @@ def opened(page: Page) -> None:
     page.until(lambda d: d.execute_script("return document.fonts.status") == "loaded", "fonts are still loading")
 
 
-@pytest.mark.parametrize("dark", [False, True], ids=["light", "dark"])
-@pytest.mark.parametrize("size", [(1280, 800), (390, 844), (1920, 1080)], ids=["wide", "phone", "widest"])
+@pytest.mark.parametrize(
+    ("size", "dark"),
+    [((1280, 800), False), ((1280, 800), True), ((390, 844), False), ((390, 844), True), ((1920, 1080), False)],
+    ids=["wide light", "wide dark", "phone light", "phone dark", "widest"],
+)
 def test_every_state_is_drawn_whole(demo_page: Page, size: tuple[int, int], dark: bool) -> None:
     page = demo_page
     page.size(*size)

@@ -1,0 +1,90 @@
+"""One collection taken into another: what is new, changed field by field, the same, and in conflict."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Container
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from .gear import Gear, Item
+
+__all__ = ["KINDS", "Change", "FieldChange", "compare", "merged"]
+
+Kind = Literal["protocols", "mounts", "bodies", "lenses", "adapters", "rigs"]
+KINDS: tuple[Kind, ...] = ("protocols", "mounts", "bodies", "lenses", "adapters", "rigs")
+# Where these differ, one id most likely stands for two things.
+_IDENTITY = frozenset({"mount", "lens_mount", "body_mount", "interface", "coupling"})
+
+
+@dataclass(frozen=True, slots=True)
+class FieldChange:
+    """One field before and after, as a gear file writes it; None where it is left out."""
+
+    field: str
+    before: str | None
+    after: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """What taking one item of the other collection would do.
+
+    ``conflict``: the id is taken by something that sits on another mount, so that it is most likely another thing.
+    """
+
+    kind: Kind
+    id: str
+    name: str
+    status: Literal["new", "changed", "same", "conflict"]
+    fields: tuple[FieldChange, ...] = ()
+
+
+def compare(mine: Gear, theirs: Gear) -> tuple[Change, ...]:
+    """What each item of ``theirs`` would do to ``mine``, in the order of a gear file."""
+    found: list[Change] = []
+    for kind in KINDS:
+        have = {item.id: item for item in _items(mine, kind)}
+        found += [_change(kind, have.get(item.id), item) for item in _items(theirs, kind)]
+    return tuple(found)
+
+
+def merged(mine: Gear, theirs: Gear, taken: Container[tuple[str, str]]) -> Gear:
+    """``mine`` with the items of ``theirs`` whose (kind, id) is among ``taken``; their order is kept, new ones last.
+
+    The currency stays. References are not checked.
+    """
+    update: dict[str, Any] = {}
+    for kind in KINDS:
+        coming = {item.id: item for item in _items(theirs, kind) if (kind, item.id) in taken}
+        mine_now = [coming.pop(item.id, item) for item in _items(mine, kind)]
+        update[kind] = (*mine_now, *coming.values())
+    return mine.model_copy(update=update)
+
+
+def _items(gear: Gear, kind: Kind) -> tuple[Item, ...]:
+    items: tuple[Item, ...] = getattr(gear, kind)
+    return items
+
+
+def _written(item: Item) -> dict[str, Any]:
+    return item.model_dump(mode="json", by_alias=True, exclude_defaults=True)
+
+
+def _change(kind: Kind, before: Item | None, after: Item) -> Change:
+    if before is None:
+        return Change(kind, after.id, after.name, "new")
+    old, new = _written(before), _written(after)
+    fields = tuple(
+        FieldChange(field, _said(old.get(field)), _said(new.get(field)))
+        for field in sorted(old.keys() | new.keys())
+        if old.get(field) != new.get(field)
+    )
+    if not fields:
+        return Change(kind, after.id, after.name, "same")
+    conflict = any(change.field in _IDENTITY for change in fields)
+    return Change(kind, after.id, after.name, "conflict" if conflict else "changed", fields)
+
+
+def _said(value: object) -> str | None:
+    return None if value is None else json.dumps(value, ensure_ascii=False)

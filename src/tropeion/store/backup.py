@@ -1,0 +1,86 @@
+"""Everything in one file, while the application runs; and back again."""
+
+from __future__ import annotations
+
+import os
+import sqlite3
+import tempfile
+from contextlib import closing
+from datetime import UTC, datetime
+from pathlib import Path
+
+from .collection import Collection, StoreError
+
+__all__ = ["backup", "restore"]
+
+
+def backup(path: Path, target: Path) -> None:
+    """Write the database at ``path`` into the new file ``target``, whole or not at all.
+
+    Raises StoreError if there is no such database or the target is there already.
+    """
+    if not path.is_file():
+        raise StoreError(f"there is no collection at {path}")
+    if target.exists():
+        raise StoreError(f"{target} is there already: name a new file")
+    try:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        with tempfile.TemporaryDirectory(dir=target.parent) as folder:
+            part = Path(folder) / "part.sqlite"
+            with closing(sqlite3.connect(path, timeout=10)) as source:
+                source.execute("VACUUM INTO ?", (str(part),))
+            os.replace(part, target)
+    except (OSError, sqlite3.Error) as error:
+        raise StoreError(f"cannot back up {path}: {error}") from None
+
+
+def restore(path: Path, source: Path) -> Path | None:
+    """Put the backup ``source`` in the place of the database at ``path``; returns where the one before is kept.
+
+    The backup is looked through first; the change is one transaction, so that a running application sees the
+    collection before or after, never between. Raises StoreError if the backup cannot be used.
+    """
+    if not source.is_file():
+        raise StoreError(f"there is no backup at {source}")
+    with tempfile.TemporaryDirectory() as folder:
+        copy = Path(folder) / "copy.sqlite"
+        copy.write_bytes(source.read_bytes())
+        _look_through(copy, source)
+        kept = None
+        if path.is_file():
+            stamp = datetime.now(UTC).strftime("%Y%m%d-%H%M%S-%f")
+            kept = path.with_name(f"{path.stem}.before-restore-{stamp}.sqlite")
+            backup(path, kept)
+        # Opening it makes the folder and an empty database where there is none.
+        with closing(Collection(path)) as collection:
+            revision = collection.revision
+        try:
+            with closing(sqlite3.connect(copy)) as found, closing(sqlite3.connect(path, timeout=10)) as place:
+                _count_on(found, revision)
+                found.backup(place)
+        except sqlite3.Error as error:
+            raise StoreError(f"cannot restore into {path}: {error}") from None
+    return kept
+
+
+def _look_through(copy: Path, source: Path) -> None:
+    try:
+        with closing(sqlite3.connect(copy)) as connection:
+            (said,) = connection.execute("PRAGMA integrity_check").fetchone()
+        if said != "ok":
+            raise StoreError(f"the backup {source} is damaged: {said}")
+        # Migrates the copy and reads all of it, so that nothing unreadable takes the collection's place.
+        with closing(Collection(copy)) as collection:
+            collection.world()
+    except sqlite3.Error as error:
+        raise StoreError(f"{source} is no backup of a collection: {error}") from None
+
+
+def _count_on(connection: sqlite3.Connection, revision: int) -> None:
+    """A running application reads the collection anew where its revision has moved."""
+    (have,) = connection.execute("SELECT max(CAST(value AS INTEGER)) FROM meta WHERE key = 'revision'").fetchone()
+    value = str(max(have or 0, revision) + 1)
+    changed = connection.execute("UPDATE meta SET value = ? WHERE key = 'revision'", (value,)).rowcount
+    if not changed:
+        connection.execute("INSERT INTO meta (key, value) VALUES ('revision', ?)", (value,))
+    connection.commit()
