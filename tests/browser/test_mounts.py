@@ -91,6 +91,16 @@ def test_a_system_whole(page: Page) -> None:
     page.wait_text("[role=alert] h1", "no mount system of this name")
 
 
+def test_an_unknown_system_leads_back_and_an_empty_collection_says_so(page: Page, own_page: Page) -> None:
+    page.open("/mounts/kelvan/key")
+    page.wait_text("[role=alert] h1", "no mount system of this name")
+    page.find('[role=alert] a[href="/mounts/kelvane"]').click()
+    page.answer("mount kelvane")
+    own_page.open("/mounts")
+    own_page.wait_text("[data-state=empty] h1", "no mount systems yet")
+    assert own_page.all(".ruler") == []
+
+
 def probability(page: Page, generation: str) -> float:
     return page.number(f'[data-remaining="{generation}"]', "data-probability")
 

@@ -9,11 +9,11 @@ import { keyQuery, mountQuery } from "../../api/queries";
 import { useKeys } from "../../app/useKeys";
 import { percent } from "../../parts/format";
 import { Top } from "../../parts/Top";
-import { Failed } from "../light-path/States";
 import { AddLens } from "./AddLens";
 import { EFFECT_WORDS, EffectMark } from "./effects";
 import { MountFace } from "./MountFace";
 import { MountsHelp } from "./MountsHelp";
+import { NoSystem } from "./NoSystem";
 
 interface Props {
   dark: boolean;
@@ -73,7 +73,7 @@ export default function Key({ dark, onToggleTheme }: Props) {
         aria-busy={key.isPending}
         data-answer-for={key.isSuccess && !key.isPlaceholderData && page.isSuccess ? `key ${id} ${side} ${answers.length}` : undefined}
       >
-        {error && <Failed error={error} onRetry={() => { void page.refetch(); void key.refetch(); }} />}
+        {error && <NoSystem error={error} onRetry={() => { void page.refetch(); void key.refetch(); }} />}
         {page.data && report && (
           <div className="sheet key-sheet">
             <div className="key-ask">

@@ -66,7 +66,15 @@ export default function Mounts({ dark, onToggleTheme }: Props) {
       <Top dark={dark} onToggleTheme={onToggleTheme} onHelp={() => { setHelp(true); }} />
       <main className="page mounts" aria-busy={mounts.isPending} data-answer-for={mounts.isSuccess ? `mounts ${of ?? "all"} ${side}` : undefined}>
         {error && <Failed error={error} onRetry={() => { void start.refetch(); void mounts.refetch(); }} />}
-        {mounts.data && (
+        {mounts.data && systems.length === 0 && (
+          <div className="message" data-state="empty">
+            <h1>The collection has no mount systems yet.</h1>
+            <p className="message-actions">
+              <Link to="/">Load a gear file, or take the sample world</Link>
+            </p>
+          </div>
+        )}
+        {mounts.data && systems.length > 0 && (
           <>
             <div className="sheet ruler-sheet">
               <div className="ruler-head">
@@ -99,7 +107,6 @@ export default function Mounts({ dark, onToggleTheme }: Props) {
               </div>
               <Ruler report={mounts.data} chosen={chosen} side={side} onChoose={(id) => { go({ of: id === of ? null : id }); }} />
             </div>
-            {systems.length === 0 && <p>The collection has no mount systems yet. Load a gear file on the light path.</p>}
             <div className="below mounts-below">
               <Matrix report={mounts.data} chosen={of} side={side} onChoose={go} />
               <LookAlikes report={mounts.data} />

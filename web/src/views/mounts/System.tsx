@@ -2,15 +2,15 @@ import { useQuery } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
-import { ProblemError, type SystemPage } from "../../api/client";
+import type { SystemPage } from "../../api/client";
 import { mountQuery } from "../../api/queries";
 import { useKeys } from "../../app/useKeys";
 import { mm, money } from "../../parts/format";
 import { Top } from "../../parts/Top";
-import { Failed } from "../light-path/States";
 import { EFFECT_WORDS, EffectMark } from "./effects";
 import { MountFace } from "./MountFace";
 import { MountsHelp } from "./MountsHelp";
+import { NoSystem } from "./NoSystem";
 
 interface Props {
   dark: boolean;
@@ -35,14 +35,7 @@ export default function System({ dark, onToggleTheme }: Props) {
       <title>{`${mount?.name ?? "Mount"} · Tropeion`}</title>
       <Top dark={dark} onToggleTheme={onToggleTheme} onHelp={() => { setHelp(true); }} />
       <main className="page system" aria-busy={page.isPending} data-answer-for={page.isSuccess ? `mount ${id}` : undefined}>
-        {page.error instanceof ProblemError && page.error.problem.status === 404 ? (
-          <div className="message" role="alert">
-            <h1>There is no mount system of this name in the collection.</h1>
-            <p><Link to="/mounts">All mount systems</Link></p>
-          </div>
-        ) : (
-          page.error && <Failed error={page.error} onRetry={() => { void page.refetch(); }} />
-        )}
+        {page.error && <NoSystem error={page.error} onRetry={() => { void page.refetch(); }} />}
         {page.data && <Page page={page.data} />}
       </main>
       <MountsHelp open={help} onClose={() => { setHelp(false); }} />
