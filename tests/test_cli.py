@@ -192,7 +192,7 @@ def test_a_file_that_is_no_database_is_one_clear_line(tmp_path: Path) -> None:
     done = run("serve", "--data", str(tmp_path))
     assert done.returncode == 1
     assert done.stderr.decode().count("\n") == 1
-    assert "cannot use the database" in done.stderr.decode()
+    assert "is damaged" in done.stderr.decode()
 
 
 def test_a_missing_web_build_is_one_clear_line(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

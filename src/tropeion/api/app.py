@@ -8,7 +8,7 @@ from fastapi import FastAPI
 
 from tropeion.store.collection import Collection
 
-from . import fits, gallery, gear, guards, labels, match, mounts, pages, problems, start
+from . import fits, gallery, gear, guards, kit, labels, match, mounts, pages, problems, start
 
 __all__ = ["WEB_FILES", "create_app"]
 
@@ -27,7 +27,7 @@ def create_app(collection: Collection, web_files: Path | None = None, *, demo: b
     )
     app.state.collection = collection
     problems.install(app)
-    for module in (start, match, fits, mounts, labels, gear):
+    for module in (start, match, fits, mounts, labels, gear, kit):
         app.include_router(module.router)
     if demo:
         app.include_router(gallery.router)

@@ -62,7 +62,7 @@ _FOUND = TypeAdapter(FoundList)
 def _found(world: World, item: Lens | Body | Adapter) -> Found:
     mount = world.mounts[item.lens_mount if isinstance(item, Adapter) else item.mount]
     register = None if isinstance(item, Adapter) else seat_of(item, mount).register_mm
-    return Found(item.id, item.name, mount.id, mount.name, mount.aliases, register, item.owned)
+    return Found(item.id, item.name, mount.id, mount.name, mount.aliases, register, item.at_hand)
 
 
 @router.get("/search/{kind}", response_model=FoundList)

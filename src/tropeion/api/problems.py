@@ -2,16 +2,24 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Iterable
+from typing import Any
+
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
+from tropeion.core.kit import Kind, User
+from tropeion.core.references import Problem as Place
 from tropeion.core.world import UnknownIdError
+from tropeion.formats.entries import entry_document
 from tropeion.formats.gear_file import GearFileError
+from tropeion.store.collection import InUseError, StaleError, StoreError
 
-__all__ = ["RESPONSES", "FieldProblem", "Problem", "RefusedError", "install", "problem"]
+__all__ = ["RESPONSES", "FieldProblem", "Problem", "RefusedError", "install", "problem", "refuse_references"]
 
 
 class FieldProblem(BaseModel):
@@ -23,7 +31,11 @@ class FieldProblem(BaseModel):
 
 
 class Problem(BaseModel):
-    """What went wrong. ``near`` offers ids that exist where one did not."""
+    """What went wrong.
+
+    ``near`` offers ids that exist where one did not; ``users`` tells who needs what was to go; ``current`` and
+    ``version`` are the item as somebody else left it (None if it is gone).
+    """
 
     title: str
     status: int
@@ -32,11 +44,15 @@ class Problem(BaseModel):
     kind: str | None = None
     id: str | None = None
     near: list[str] = []
+    users: list[User] = []
+    current: dict[str, Any] | None = None
+    version: int | None = None
 
 
 _SCHEMA = {"content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}}
 RESPONSES: dict[int | str, dict[str, object]] = {
     404: {"description": "An id that is not in the collection", "model": Problem, **_SCHEMA},
+    409: {"description": "Changed meanwhile, or in use", "model": Problem, **_SCHEMA},
     422: {"description": "Input that is refused", "model": Problem, **_SCHEMA},
 }
 
@@ -88,6 +104,56 @@ async def _refused(_: Request, error: Exception) -> JSONResponse:
     return problem(Problem(title="The gear file is refused", status=422, detail=detail, errors=errors))
 
 
+def refuse_references(problems: Iterable[Place], kind: Kind) -> RefusedError:
+    """A single item that refers to nothing: places are its fields."""
+    found = [
+        FieldProblem(place=re.sub(rf"^{kind}\[\d+\]\.", "", one.place), message=one.message, hint=one.hint)
+        for one in problems
+    ]
+    return RefusedError(
+        Problem(title="It does not fit into the collection", status=422, detail=found[0].message, errors=found)
+    )
+
+
+async def _stale(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, StaleError)
+    current = None if error.current is None else entry_document(error.current)
+    detail = f"'{error.id}' is there already" if error.current is not None else f"'{error.id}' was taken out meanwhile"
+    if error.current is not None and error.version > 1:
+        detail = f"'{error.current.name}' was changed meanwhile, in another window or by another program"
+    return problem(
+        Problem(
+            title="Changed meanwhile",
+            status=409,
+            detail=f"{detail}; nothing was written",
+            kind=error.kind,
+            id=error.id,
+            current=current,
+            version=error.version,
+        )
+    )
+
+
+async def _in_use(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, InUseError)
+    users = list(error.users)
+    said = f"{users[0].name} {users[0].how}" + (f", and {len(users) - 1} more need it" if len(users) > 1 else "")
+    return problem(
+        Problem(
+            title="In use",
+            status=409,
+            detail=f"{said}. Retire it instead, or change what needs it first",
+            kind=error.kind,
+            id=error.id,
+            users=users,
+        )
+    )
+
+
+async def _store(_: Request, error: Exception) -> JSONResponse:
+    return problem(Problem(title="The collection cannot be used", status=422, detail=str(error)))
+
+
 async def _worded(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, RefusedError)
     return problem(error.problem)
@@ -104,4 +170,7 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(UnknownIdError, _unknown)
     app.add_exception_handler(GearFileError, _refused)
     app.add_exception_handler(RefusedError, _worded)
+    app.add_exception_handler(StaleError, _stale)
+    app.add_exception_handler(InUseError, _in_use)
+    app.add_exception_handler(StoreError, _store)
     app.add_exception_handler(HTTPException, _http)

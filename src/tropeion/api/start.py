@@ -43,8 +43,8 @@ def get_start(collection: CollectionOf) -> Start:
     if gear.rigs:
         pair = Pair(gear.rigs[0].lens, gear.rigs[0].body)
     elif gear.lenses and gear.bodies:
-        lens = next((item for item in gear.lenses if item.owned), gear.lenses[0])
-        body = next((item for item in gear.bodies if item.owned), gear.bodies[0])
+        lens = next((item for item in gear.lenses if item.at_hand), gear.lenses[0])
+        body = next((item for item in gear.bodies if item.at_hand), gear.bodies[0])
         pair = Pair(lens.id, body.id)
     return Start(len(gear.lenses), len(gear.bodies), len(gear.adapters), pair, collection.practice())
 

@@ -270,7 +270,7 @@ def _cost(outlines: Outlines, index: int) -> Cost:
     price = price_of(pieces)
     return Cost(
         pieces=len(chain),
-        owned=all(piece.owned for piece in pieces),
+        owned=all(piece.at_hand for piece in pieces),
         price=UNKNOWN_PRICE if price is None else price,
         play_mm=sum(0.0 if piece.locking else piece.play_mm for piece in pieces),
         locking=pieces[0].locking if pieces else None,

@@ -62,7 +62,7 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
     pairs.sort(
         key=lambda pair: (
             -rank(pair[2]) if pair[2] else 1,
-            not (pair[1] if lens is not None else pair[0]).owned,
+            not (pair[1] if lens is not None else pair[0]).at_hand,
             (pair[1] if lens is not None else pair[0]).name.casefold(),
         )
     )
@@ -74,7 +74,7 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
             Fit(
                 id=end.id,
                 name=end.name,
-                owned=end.owned,
+                owned=end.at_hand,
                 grade=grade,
                 adapters=route.adapters if route else (),
                 stations=route.stations if route else (),

@@ -10,7 +10,10 @@ from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
+from .findings import Grade
+
 __all__ = [
+    "UNJUDGED",
     "Adapter",
     "Body",
     "Evidence",
@@ -23,6 +26,7 @@ __all__ = [
     "LookAt",
     "Mode",
     "Mount",
+    "Piece",
     "Protocol",
     "Rig",
     "Rule",
@@ -30,6 +34,25 @@ __all__ = [
     "SwappableMount",
     "Thread",
 ]
+
+# What does not change a judgement: two pieces that agree in all the rest are interchangeable.
+UNJUDGED = frozenset(
+    {
+        "id",
+        "name",
+        "aliases",
+        "notes",
+        "owned",
+        "borrowed",
+        "price",
+        "evidence",
+        "firmware",
+        "measured_on",
+        "retired",
+        "assumed",
+        "character",
+    }
+)
 
 # A C0 or C1 control character in a name is a slip of the clipboard, or worse.
 _PRINTABLE = r"^[^\x00-\x1f\x7f-\x9f]*$"
@@ -63,23 +86,35 @@ class _Model(BaseModel):
 
 
 class Item(_Model):
-    """What every entry of the collection has."""
+    """What every entry of the collection has. ``assumed`` names the fields whose values nobody stated or measured."""
 
     id: Id
     name: Name
     aliases: tuple[Name, ...] = ()
     notes: Text = ""
     retired: bool = False
+    assumed: tuple[Word, ...] = ()
+
+    @model_validator(mode="after")
+    def _assumed_are_fields(self) -> Self:
+        fields = {field.alias or name for name, field in type(self).model_fields.items()}
+        for name in self.assumed:
+            if name not in fields:
+                raise ValueError(f"assumed names '{name}', which is no field of this kind")
+        return self
 
 
 class Evidence(_Model):
-    """Somebody's experience for or against a claim."""
+    """Somebody's experience for or against a claim; ``with_`` are the other pieces of the pair or rig it is about."""
 
     claim: Text
     verdict: Literal["confirmed", "contradicted"]
     source: Literal["maker", "shop", "review", "own"]
     on: Date | None = None
     note: Text = ""
+    with_: Annotated[tuple[Id, ...], Field(alias="with")] = ()
+
+    model_config = ConfigDict(populate_by_name=True)
 
 
 class Protocol(Item):
@@ -187,12 +222,20 @@ class SwappableMount(_Model):
     minutes: Annotated[int, Field(ge=0, le=100_000)] | None = None
 
 
-class _Owned(Item):
+class Piece(Item):
+    """What can be owned: a body, a lens or an adapter."""
+
     owned: Count = 0
+    borrowed: Count = 0
     price: Money | None = None
     mass_g: Mass | None = None
     firmware: Word | None = None
     evidence: tuple[Evidence, ...] = ()
+
+    @property
+    def at_hand(self) -> int:
+        """How many there are to use today: the owned and the borrowed ones."""
+        return self.owned + self.borrowed
 
 
 SensorSize = tuple[PositiveLength, PositiveLength]
@@ -236,7 +279,7 @@ class Setting(_Model):
     model_config = ConfigDict(populate_by_name=True)
 
 
-class _Measured(_Owned):
+class _Measured(Piece):
     measured_on: Date | None = None
 
 
@@ -269,6 +312,7 @@ class Body(_Measured):
     height_mm: PositiveLength | None = None
     depth_mm: PositiveLength | None = None
     mount_centre_mm: tuple[Length, Length] | None = None
+    character: tuple[Word, ...] = ()
 
 
 class NotOn(_Model):
@@ -429,7 +473,7 @@ class Adapter(_Measured):
 
 
 class Rig(_Model):
-    """A saved combination; adapters run from the lens to the body."""
+    """A saved combination; adapters run from the lens to the body. ``grade`` is what it came to when it was kept."""
 
     id: Id
     name: Name
@@ -437,6 +481,8 @@ class Rig(_Model):
     body: Id
     adapters: tuple[Id, ...] = ()
     notes: Text = ""
+    grade: Grade | None = None
+    graded_on: Date | None = None
 
 
 class Gear(_Model):

@@ -13,15 +13,13 @@ import numpy as np
 
 from .bounds import bounds_of, prospect_of
 from .findings import GRADES, Grade, rank
-from .gear import Body, Lens
+from .gear import UNJUDGED, Body, Lens
 from .judgement import assess
 from .outlines import Bools, Ints, Outlines, outlines_of
 from .practice import Practice
 from .world import World
 
 __all__ = ["best_grade", "best_grades"]
-
-_UNJUDGED = {"id", "name", "aliases", "notes", "owned", "price", "evidence", "firmware", "measured_on", "character"}
 
 
 def best_grade(world: World, lens: Lens, body: Body, practice: Practice) -> Grade | None:
@@ -60,7 +58,7 @@ def _searched(
 
 
 def _signature(item: Lens | Body) -> str:
-    return item.model_dump_json(exclude=_UNJUDGED)
+    return item.model_dump_json(exclude=set(UNJUDGED))
 
 
 def best_grades(

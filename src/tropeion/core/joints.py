@@ -54,7 +54,7 @@ def _next(world: World, piece: Adapter, front: str, rear: str) -> Next:
         id=piece.id,
         name=piece.name,
         length_mm=piece.physical_length_mm,
-        owned=piece.owned,
+        owned=piece.at_hand,
         price=piece.price,
         mates=world.mounts[piece.lens_mount].interface == front,
         arrives=world.mounts[piece.body_mount].interface == rear,

@@ -199,7 +199,7 @@ def piece_of(world: World, item: Lens | Adapter | Body) -> Piece:
         sensor_height_mm=item.sensor_mm[1] if isinstance(item, Body) else None,
         stabiliser_travel_mm=item.stabiliser.travel_mm if isinstance(item, Body) and item.stabiliser else None,
         image_circle_mm=None if isinstance(item, Body) else item.image_circle_mm,
-        owned=item.owned,
+        owned=item.at_hand,
         price=item.price,
         locking=item.locking if isinstance(item, Adapter) else mount.locking,
     )

@@ -7,12 +7,11 @@ from collections.abc import Container
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from .gear import Gear, Item
+from .gear import Gear
+from .kit import KINDS, Entry, Kind, items
 
-__all__ = ["KINDS", "Change", "FieldChange", "compare", "merged"]
+__all__ = ["Change", "FieldChange", "changed_fields", "compare", "merged"]
 
-Kind = Literal["protocols", "mounts", "bodies", "lenses", "adapters", "rigs"]
-KINDS: tuple[Kind, ...] = ("protocols", "mounts", "bodies", "lenses", "adapters", "rigs")
 # Where these differ, one id most likely stands for two things.
 _IDENTITY = frozenset({"mount", "lens_mount", "body_mount", "interface", "coupling"})
 
@@ -44,8 +43,8 @@ def compare(mine: Gear, theirs: Gear) -> tuple[Change, ...]:
     """What each item of ``theirs`` would do to ``mine``, in the order of a gear file."""
     found: list[Change] = []
     for kind in KINDS:
-        have = {item.id: item for item in _items(mine, kind)}
-        found += [_change(kind, have.get(item.id), item) for item in _items(theirs, kind)]
+        have = {item.id: item for item in items(mine, kind)}
+        found += [_change(kind, have.get(item.id), item) for item in items(theirs, kind)]
     return tuple(found)
 
 
@@ -56,30 +55,30 @@ def merged(mine: Gear, theirs: Gear, taken: Container[tuple[str, str]]) -> Gear:
     """
     update: dict[str, Any] = {}
     for kind in KINDS:
-        coming = {item.id: item for item in _items(theirs, kind) if (kind, item.id) in taken}
-        mine_now = [coming.pop(item.id, item) for item in _items(mine, kind)]
+        coming = {item.id: item for item in items(theirs, kind) if (kind, item.id) in taken}
+        mine_now = [coming.pop(item.id, item) for item in items(mine, kind)]
         update[kind] = (*mine_now, *coming.values())
     return mine.model_copy(update=update)
 
 
-def _items(gear: Gear, kind: Kind) -> tuple[Item, ...]:
-    items: tuple[Item, ...] = getattr(gear, kind)
-    return items
-
-
-def _written(item: Item) -> dict[str, Any]:
-    return item.model_dump(mode="json", by_alias=True, exclude_defaults=True)
-
-
-def _change(kind: Kind, before: Item | None, after: Item) -> Change:
-    if before is None:
-        return Change(kind, after.id, after.name, "new")
+def changed_fields(before: Entry, after: Entry) -> tuple[FieldChange, ...]:
+    """The fields in which two states of one item differ."""
     old, new = _written(before), _written(after)
-    fields = tuple(
+    return tuple(
         FieldChange(field, _said(old.get(field)), _said(new.get(field)))
         for field in sorted(old.keys() | new.keys())
         if old.get(field) != new.get(field)
     )
+
+
+def _written(item: Entry) -> dict[str, Any]:
+    return item.model_dump(mode="json", by_alias=True, exclude_defaults=True)
+
+
+def _change(kind: Kind, before: Entry | None, after: Entry) -> Change:
+    if before is None:
+        return Change(kind, after.id, after.name, "new")
+    fields = changed_fields(before, after)
     if not fields:
         return Change(kind, after.id, after.name, "same")
     conflict = any(change.field in _IDENTITY for change in fields)

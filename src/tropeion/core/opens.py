@@ -103,8 +103,8 @@ def _ends(world: World, label: Label, side: Literal["lens", "body"]) -> tuple[En
 
 def _alike(world: World, front: str, rear: str) -> tuple[KnownPiece, ...]:
     found = [one for one in world.adapters_by_joints.get((front, rear), ()) if not one.retired]
-    found.sort(key=lambda one: (not one.owned, one.price is None, one.price or 0.0, one.name.casefold()))
-    return tuple(KnownPiece(one.id, one.name, one.physical_length_mm, one.owned, one.price) for one in found)
+    found.sort(key=lambda one: (not one.at_hand, one.price is None, one.price or 0.0, one.name.casefold()))
+    return tuple(KnownPiece(one.id, one.name, one.physical_length_mm, one.at_hand, one.price) for one in found)
 
 
 def _opens(world: World, label: Label, length_mm: float, practice: Practice) -> tuple[Opened, ...]:
@@ -119,15 +119,15 @@ def _shelf(world: World) -> World:
     """What is owned, alone."""
 
     def make() -> World:
-        owned = tuple(adapter for adapter in world.gear.adapters if adapter.owned and not adapter.retired)
+        owned = tuple(adapter for adapter in world.gear.adapters if adapter.at_hand and not adapter.retired)
         kept = {adapter.id for adapter in owned}
         # A lens's maker may exclude a piece that is not owned: what it says of it is no matter here.
         lenses = tuple(
             lens.model_copy(update={"not_on": tuple(one for one in lens.not_on if one.adapter in kept or one.mount)})
             for lens in world.gear.lenses
-            if lens.owned and not lens.retired
+            if lens.at_hand and not lens.retired
         )
-        bodies = tuple(body for body in world.gear.bodies if body.owned and not body.retired)
+        bodies = tuple(body for body in world.gear.bodies if body.at_hand and not body.retired)
         update = {"adapters": owned, "lenses": lenses, "bodies": bodies, "rigs": ()}
         return compile_world(world.gear.model_copy(update=update))
 

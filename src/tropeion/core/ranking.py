@@ -83,7 +83,7 @@ def merit_of(assessed: Assessment) -> Merit:
     return Merit(
         grade=assessed.grade,
         pieces=len(adapters),
-        owned=all(adapter.owned for adapter in adapters),
+        owned=all(adapter.at_hand for adapter in adapters),
         price=UNKNOWN_PRICE if price is None else price,
         play_mm=tidy(play_of(rig.world, rig.lens, adapters, rig.body, 1.0, PLAIN).displacement_mm),
         worst_case_mm=tidy(rig.chain.worst_case_mm),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 
 from .gear import Gear, Mount
@@ -28,10 +28,9 @@ def check_references(gear: Gear) -> tuple[Problem, ...]:
     return tuple(_problems(gear))
 
 
-def _unknown(place: str, what: str, id_: str | None, known: Iterable[str]) -> Iterator[Problem]:
-    names = list(known)
-    if id_ is not None and id_ not in names:
-        near = nearest(id_, names, 1)
+def _unknown(place: str, what: str, id_: str | None, known: Collection[str]) -> Iterator[Problem]:
+    if id_ is not None and id_ not in known:
+        near = nearest(id_, sorted(known), 1)
         yield Problem(place, f"no {what} has the id '{id_}'", f"did you mean '{near[0]}'?" if near else "")
 
 
@@ -58,6 +57,7 @@ def _problems(gear: Gear) -> Iterator[Problem]:
     }
     for kind, ids in kinds.items():
         yield from _duplicates(kind, ids)
+    lenses, bodies, adapters = (frozenset(kinds[kind]) for kind in ("lenses", "bodies", "adapters"))
     protocols, mounts = kinds["protocols"], {mount.id: mount for mount in gear.mounts}
     yield from _mounts(gear, protocols)
     every_generation = {g.id: mount for mount in gear.mounts for g in mount.generations}
@@ -102,7 +102,7 @@ def _problems(gear: Gear) -> Iterator[Problem]:
             yield from _unknown(f"{place}.swappable_mounts[{index}].mount", "mount", swap.mount, mounts)
         for index, exclusion in enumerate(lens.not_on):
             yield from _unknown(f"{place}.not_on[{index}].mount", "mount", exclusion.mount, mounts)
-            yield from _unknown(f"{place}.not_on[{index}].adapter", "adapter", exclusion.adapter, kinds["adapters"])
+            yield from _unknown(f"{place}.not_on[{index}].adapter", "adapter", exclusion.adapter, adapters)
     for number, adapter in enumerate(gear.adapters):
         place = f"adapters[{number}]"
         yield from _unknown(f"{place}.lens_mount", "mount", adapter.lens_mount, mounts)
@@ -111,12 +111,19 @@ def _problems(gear: Gear) -> Iterator[Problem]:
         yield from features(f"{place}.lens_side_features", adapter.lens_side_features, adapter.lens_mount)
         yield from _unknown(f"{place}.from_protocol", "protocol", adapter.from_protocol, protocols)
         yield from _unknown(f"{place}.to_protocol", "protocol", adapter.to_protocol, protocols)
+    pieces = lenses | bodies | adapters
+    for kind in ("bodies", "lenses", "adapters"):
+        for number, piece in enumerate(getattr(gear, kind)):
+            for index, evidence in enumerate(piece.evidence):
+                for position, id_ in enumerate(evidence.with_):
+                    place = f"{kind}[{number}].evidence[{index}].with[{position}]"
+                    yield from _unknown(place, "body, lens or adapter", id_, pieces)
     for number, rig in enumerate(gear.rigs):
         place = f"rigs[{number}]"
-        yield from _unknown(f"{place}.lens", "lens", rig.lens, kinds["lenses"])
-        yield from _unknown(f"{place}.body", "body", rig.body, kinds["bodies"])
+        yield from _unknown(f"{place}.lens", "lens", rig.lens, lenses)
+        yield from _unknown(f"{place}.body", "body", rig.body, bodies)
         for index, id_ in enumerate(rig.adapters):
-            yield from _unknown(f"{place}.adapters[{index}]", "adapter", id_, kinds["adapters"])
+            yield from _unknown(f"{place}.adapters[{index}]", "adapter", id_, adapters)
 
 
 def _mounts(gear: Gear, protocols: Sequence[str]) -> Iterator[Problem]:

@@ -12,18 +12,13 @@ from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
-from .gear import Adapter
+from .gear import UNJUDGED, Adapter
 from .register import Link
 from .world import World
 
 __all__ = ["UNLIMITED", "Chain", "Group", "copies_of", "expand", "groups_of", "ways"]
 
 UNLIMITED = 1_000_000
-
-# What does not change a judgement: two pieces that agree in all the rest are interchangeable.
-_IDENTITY = frozenset(
-    {"id", "name", "aliases", "notes", "owned", "price", "evidence", "firmware", "measured_on", "retired"}
-)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -44,7 +39,7 @@ Chain = tuple[Group, ...]
 
 def copies_of(adapter: Adapter) -> int:
     """How often a piece may be used: as often as it is owned, unless the market has more of it."""
-    return adapter.owned if adapter.owned and adapter.price is None else UNLIMITED
+    return adapter.at_hand if adapter.at_hand and adapter.price is None else UNLIMITED
 
 
 def groups_of(world: World) -> Mapping[tuple[str, str], tuple[Group, ...]]:
@@ -62,7 +57,7 @@ def _grouped(world: World) -> Mapping[tuple[str, str], tuple[Group, ...]]:
                 continue
             # A lens's maker may exclude one piece by its id: that one is like no other.
             own = adapter.id if adapter.id in excluded else ""
-            key = own + adapter.model_dump_json(exclude=set(_IDENTITY))
+            key = own + adapter.model_dump_json(exclude=set(UNJUDGED))
             alike.setdefault(key, []).append(adapter)
         if alike:
             grouped[joint] = tuple(_group(members) for members in alike.values())
@@ -75,7 +70,7 @@ def _group(members: list[Adapter]) -> Group:
 
 
 def _handy(adapter: Adapter) -> tuple[bool, float]:
-    return (not adapter.owned, math.inf if adapter.price is None else adapter.price)
+    return (not adapter.at_hand, math.inf if adapter.price is None else adapter.price)
 
 
 def ways(chain: Chain) -> int:

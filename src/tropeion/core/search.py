@@ -10,16 +10,16 @@ from typing import Literal
 from .gear import Adapter, Body, Lens, Mount
 from .world import World
 
-__all__ = ["search"]
+__all__ = ["folded", "mount_words", "search"]
 
 
-def _folded(text: str) -> str:
+def folded(text: str) -> str:
     """Lower case, no accents, × as x, one kind of space."""
     plain = unicodedata.normalize("NFKD", text.casefold().replace("×", "x").replace(",", "."))
     return re.sub(r"\s+", " ", "".join(c for c in plain if not unicodedata.combining(c)))
 
 
-def _mount_words(mount: Mount) -> list[str]:
+def mount_words(mount: Mount) -> list[str]:
     words = [mount.id, mount.name, *mount.aliases]
     if mount.thread is not None:
         words.append(f"{mount.thread.diameter_mm:g}x{mount.thread.pitch_mm:g} M{mount.thread.diameter_mm:g}")
@@ -38,7 +38,7 @@ def _indexed(world: World, kind: Literal["lens", "body", "adapter"]) -> list[tup
         "adapter": world.gear.adapters,
     }
     items: list[Lens | Body | Adapter] = list(shelves[kind])
-    items.sort(key=lambda item: (not item.owned, item.name.casefold()))
+    items.sort(key=lambda item: (not item.at_hand, item.name.casefold()))
     index: list[tuple[str, str, Lens | Body | Adapter]] = []
     for item in items:
         if item.retired:
@@ -46,8 +46,8 @@ def _indexed(world: World, kind: Literal["lens", "body", "adapter"]) -> list[tup
         mounts = [item.lens_mount, item.body_mount] if isinstance(item, Adapter) else [item.mount]
         words = [item.name, *item.aliases, item.id]
         for mount in mounts:
-            words += _mount_words(world.mounts[mount])
-        index.append((_folded(item.name), " " + _folded(" | ".join(words)), item))
+            words += mount_words(world.mounts[mount])
+        index.append((folded(item.name), " " + folded(" | ".join(words)), item))
     return index
 
 
@@ -58,7 +58,7 @@ def search(
 
     A name that begins with the query comes first, then a word that does, then any part.
     """
-    words = _folded(query).split()
+    words = folded(query).split()
     index = _index(world, kind)
     if not words:
         return tuple(item for _, _, item in index[:limit]), len(index)

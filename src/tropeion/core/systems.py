@@ -334,7 +334,7 @@ def _joined(world: World, mount: Mount) -> tuple[Joined, ...]:
                 other,
                 world.mounts[other].name,
                 adapter.physical_length_mm,
-                adapter.owned,
+                adapter.at_hand,
                 adapter.price,
             )
             for side, own, other in sides
@@ -357,4 +357,4 @@ def _held(world: World, item: Lens | Body) -> Held:
             "transplanted": "a transplanted coupling part",
         }
         detail = conversions[item.conversion]
-    return Held(item.id, item.name, item.owned, generation, detail)
+    return Held(item.id, item.name, item.at_hand, generation, detail)

@@ -12,7 +12,7 @@ from .gear import Adapter, Body, Gear, Generation, Item, Lens, Mount, Protocol
 
 __all__ = ["GearKind", "UnknownIdError", "World", "compile_world", "nearest"]
 
-GearKind = Literal["lens", "body", "adapter", "mount", "protocol"]
+GearKind = Literal["lens", "body", "adapter", "mount", "protocol", "rig"]
 
 T = TypeVar("T", bound=Item)
 K = TypeVar("K")
@@ -82,8 +82,26 @@ def _by_id(items: Sequence[T]) -> Mapping[str, T]:
     return MappingProxyType({item.id: item for item in items})
 
 
-def compile_world(gear: Gear) -> World:
-    """Compile a collection whose references are known to hold."""
+# What depends on mounts, adapters and lenses' exclusions alone.
+_STRUCTURE = frozenset({"groups", "steps", "outlines", "reaching", "extensions", "ways", "link", "costs"})
+
+
+def _structure_of(world: World, gear: Gear) -> dict[Hashable, object]:
+    """What was computed for another world and holds in this one, where its mounts and adapters are the same."""
+
+    def excluded(of: Gear) -> set[str | None]:
+        return {entry.adapter for lens in of.lenses for entry in lens.not_on}
+
+    old = world.gear
+    if old.mounts is not gear.mounts or old.adapters is not gear.adapters or excluded(old) != excluded(gear):
+        return {}
+    # Another thread may be adding to it.
+    kept = list(world.cache.items())
+    return {key: value for key, value in kept if (key[0] if isinstance(key, tuple) else key) in _STRUCTURE}
+
+
+def compile_world(gear: Gear, like: World | None = None) -> World:
+    """Compile a collection whose references are known to hold; what is known of a world ``like`` it is taken over."""
     mounts = _by_id(gear.mounts)
     joints: dict[tuple[str, str], list[Adapter]] = {}
     interface: Callable[[str], str] = lambda mount: mounts[mount].interface  # noqa: E731
@@ -99,4 +117,5 @@ def compile_world(gear: Gear) -> World:
         lenses=_by_id(gear.lenses),
         adapters=_by_id(gear.adapters),
         adapters_by_joints=MappingProxyType({key: tuple(found) for key, found in joints.items()}),
+        cache=_structure_of(like, gear) if like is not None else {},
     )

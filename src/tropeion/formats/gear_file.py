@@ -17,7 +17,7 @@ from tropeion.core.gear import Gear
 from tropeion.core.references import Problem, check_references
 from tropeion.core.world import nearest
 
-__all__ = ["FORMAT", "MAX_BYTES", "VERSION", "GearFileError", "dump", "json_schema", "load"]
+__all__ = ["FORMAT", "MAX_BYTES", "VERSION", "GearFileError", "dump", "json_schema", "load", "parse", "translated"]
 
 FORMAT: Final = "tropeion-gear"
 VERSION: Final = 1
@@ -36,13 +36,13 @@ class GearFileError(ValueError):
 
 def load(data: bytes) -> Gear:
     """Read a gear file. Raises GearFileError with every problem at once."""
-    document = _parse(data)
+    document = parse(data)
     _check_head(document)
     try:
         # Validated from the bytes, where an array may stand for a tuple but text never for a number.
         gear = Gear.model_validate_json(data)
     except ValidationError as error:
-        raise GearFileError(tuple(_translated(error, document))) from None
+        raise GearFileError(tuple(translated(error, document))) from None
     problems = check_references(gear)
     if problems:
         raise GearFileError(problems[:MAX_PROBLEMS])
@@ -116,7 +116,8 @@ def _depth(text: str) -> int:
     return deepest
 
 
-def _parse(data: bytes) -> dict[str, Any]:
+def parse(data: bytes) -> dict[str, Any]:
+    """One JSON object, bounded in size and depth. Raises GearFileError."""
     if len(data) > MAX_BYTES:
         raise _refuse("file", f"larger than {MAX_BYTES // 1024 // 1024} MB")
     try:
@@ -170,9 +171,8 @@ def _models_in(annotation: object) -> Iterator[type[BaseModel]]:
         yield from _models_in(argument)
 
 
-def _fields_at(location: tuple[str | int, ...]) -> list[str]:
+def _fields_at(location: tuple[str | int, ...], model: type[BaseModel]) -> list[str]:
     """The field names of the model in which the last part of a location stands."""
-    model: type[BaseModel] = Gear
     for part in location[:-1]:
         if isinstance(part, int):
             continue
@@ -184,7 +184,8 @@ def _fields_at(location: tuple[str | int, ...]) -> list[str]:
     return [field.alias or name for name, field in model.model_fields.items()]
 
 
-def _translated(error: ValidationError, document: object) -> Iterator[Problem]:
+def translated(error: ValidationError, document: object, model: type[BaseModel] = Gear) -> Iterator[Problem]:
+    """What Pydantic found, in our words, each with its place in a document of ``model``."""
     for entry in error.errors()[:MAX_PROBLEMS]:
         location, kind = entry["loc"], entry["type"]
         place = _place(location, document) or "file"
@@ -192,7 +193,7 @@ def _translated(error: ValidationError, document: object) -> Iterator[Problem]:
         hint = ""
         if kind == "extra_forbidden":
             name = str(location[-1])
-            near = nearest(name, _fields_at(location), 1)
+            near = nearest(name, _fields_at(location, model), 1)
             message, hint = "unknown field", f"did you mean '{near[0]}'?" if near else ""
         elif kind == "missing":
             message = "missing"

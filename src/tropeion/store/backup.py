@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import os
 import sqlite3
 import tempfile
 from contextlib import closing
-from datetime import UTC, datetime
 from pathlib import Path
 
-from .collection import Collection, StoreError
+from .collection import Collection
+from .files import StoreError, check_soundness, copy_database, spare_name
 
 __all__ = ["backup", "restore"]
 
@@ -21,17 +20,7 @@ def backup(path: Path, target: Path) -> None:
     """
     if not path.is_file():
         raise StoreError(f"there is no collection at {path}")
-    if target.exists():
-        raise StoreError(f"{target} is there already: name a new file")
-    try:
-        target.parent.mkdir(parents=True, exist_ok=True)
-        with tempfile.TemporaryDirectory(dir=target.parent) as folder:
-            part = Path(folder) / "part.sqlite"
-            with closing(sqlite3.connect(path, timeout=10)) as source:
-                source.execute("VACUUM INTO ?", (str(part),))
-            os.replace(part, target)
-    except (OSError, sqlite3.Error) as error:
-        raise StoreError(f"cannot back up {path}: {error}") from None
+    copy_database(path, target)
 
 
 def restore(path: Path, source: Path) -> Path | None:
@@ -48,9 +37,7 @@ def restore(path: Path, source: Path) -> Path | None:
         _look_through(copy, source)
         kept = None
         if path.is_file():
-            stamp = datetime.now(UTC).strftime("%Y%m%d-%H%M%S-%f")
-            kept = path.with_name(f"{path.stem}.before-restore-{stamp}.sqlite")
-            backup(path, kept)
+            kept = _set_aside(path)
         # Opening it makes the folder and an empty database where there is none.
         with closing(Collection(path)) as collection:
             revision = collection.revision
@@ -60,6 +47,21 @@ def restore(path: Path, source: Path) -> Path | None:
                 found.backup(place)
         except sqlite3.Error as error:
             raise StoreError(f"cannot restore into {path}: {error}") from None
+    return kept
+
+
+def _set_aside(path: Path) -> Path:
+    """Keep what is there; a damaged file, which cannot be copied, is moved out of the way."""
+    try:
+        check_soundness(path)
+    except StoreError:
+        kept = spare_name(path, "damaged")
+        path.rename(kept)
+        for rest in ("-wal", "-shm"):
+            path.with_name(path.name + rest).unlink(missing_ok=True)
+        return kept
+    kept = spare_name(path, "before-restore")
+    copy_database(path, kept)
     return kept
 
 

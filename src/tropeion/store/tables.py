@@ -5,7 +5,18 @@ from __future__ import annotations
 from sqlalchemy import ForeignKey, Index, Integer, String, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
-__all__ = ["TABLES", "AdapterRow", "Base", "BodyRow", "JournalRow", "LensRow", "MetaRow", "MountRow", "RigRow"]
+__all__ = [
+    "TABLES",
+    "ActionRow",
+    "AdapterRow",
+    "Base",
+    "BodyRow",
+    "JournalRow",
+    "LensRow",
+    "MetaRow",
+    "MountRow",
+    "RigRow",
+]
 
 
 class Base(DeclarativeBase):
@@ -54,8 +65,23 @@ class RigRow(_Documented, Base):
     body_id: Mapped[str] = mapped_column(ForeignKey("body.id"))
 
 
+class ActionRow(Base):
+    """What was done in one go. Undoing and doing again are actions too, which name the action they turn."""
+
+    __tablename__ = "action"
+    sequence: Mapped[int] = mapped_column(Integer, primary_key=True, autoincrement=True)
+    id: Mapped[str] = mapped_column(String(36), index=True, unique=True)
+    at: Mapped[str] = mapped_column(String(32))
+    title: Mapped[str] = mapped_column(String(200))
+    undoes: Mapped[str | None] = mapped_column(String(36))
+    redoes: Mapped[str | None] = mapped_column(String(36))
+
+
 class JournalRow(Base):
-    """Every change: the document before and after, and when. One ``action`` may hold many."""
+    """Every change: the document before and after, and when. One ``action`` may hold many.
+
+    ``position`` is the place of an item that was removed.
+    """
 
     __tablename__ = "journal"
     __table_args__ = (Index("ix_journal_item", "kind", "item_id"),)
@@ -67,6 +93,7 @@ class JournalRow(Base):
     version: Mapped[int] = mapped_column(Integer)
     before: Mapped[str | None] = mapped_column(Text)
     after: Mapped[str | None] = mapped_column(Text)
+    position: Mapped[int | None] = mapped_column(Integer)
 
 
 class MetaRow(Base):

@@ -1,0 +1,29 @@
+"""One item alone, as a gear file writes it."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from pydantic import ValidationError
+
+from tropeion.core.kit import MODELS, Entry, Kind
+
+from .gear_file import GearFileError, parse, translated
+
+__all__ = ["entry_document", "load_entry"]
+
+
+def load_entry(kind: Kind, data: bytes) -> Entry:
+    """Read one item. Raises GearFileError with every problem at once; places are fields of the item."""
+    document = parse(data)
+    try:
+        return MODELS[kind].model_validate_json(json.dumps(document))
+    except ValidationError as error:
+        raise GearFileError(tuple(translated(error, document, MODELS[kind]))) from None
+
+
+def entry_document(entry: Entry) -> dict[str, Any]:
+    """An item as a gear file writes it, defaults left out."""
+    found: dict[str, Any] = entry.model_dump(mode="json", by_alias=True, exclude_defaults=True)
+    return found

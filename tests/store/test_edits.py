@@ -1,0 +1,217 @@
+"""Single items changed, refused, taken back and done again."""
+
+from __future__ import annotations
+
+import sqlite3
+from contextlib import closing
+from pathlib import Path
+
+import pytest
+from alembic import command
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from sqlalchemy import create_engine
+
+from tropeion.core.gear import Gear, Lens
+from tropeion.core.kit import KINDS, find
+from tropeion.formats import gear_file
+from tropeion.store.backup import backup, restore
+from tropeion.store.collection import Collection, Edit, InUseError, InvalidError, StaleError, StoreError, _alembic
+
+
+@pytest.fixture
+def kept(empty_collection: Collection, sample_gear: Gear) -> Collection:
+    empty_collection.replace(sample_gear)
+    return empty_collection
+
+
+def _lens(collection: Collection, id_: str = "kel-55", **changes: object) -> Lens:
+    found = find(collection.gear(), "lenses", id_)
+    assert isinstance(found, Lens)
+    return found.model_copy(update=changes)
+
+
+def _rename(collection: Collection, name: str, id_: str = "kel-55") -> None:
+    version = collection.version("lenses", id_)
+    collection.edit([Edit("lenses", id_, _lens(collection, id_, name=name), version)], f"{name} changed")
+
+
+def test_an_edit_is_seen_at_once_and_after_opening_again(kept: Collection) -> None:
+    _rename(kept, "Kelvane with the scratch")
+    assert kept.world().lenses["kel-55"].name == "Kelvane with the scratch"
+    assert kept.version("lenses", "kel-55") == 2
+    with closing(Collection(kept.path)) as again:
+        assert again.gear() == kept.gear() == kept.world().gear
+
+
+def test_an_item_that_changed_since_it_was_read_is_not_overwritten(kept: Collection) -> None:
+    mine = _lens(kept, name="Mine")
+    _rename(kept, "Theirs")
+    with pytest.raises(StaleError) as refused:
+        kept.edit([Edit("lenses", "kel-55", mine, 1)], "mine")
+    assert refused.value.current == _lens(kept)
+    assert (refused.value.version, _lens(kept).name) == (2, "Theirs")
+
+
+def test_what_comes_back_does_not_pass_for_what_was_read_before(kept: Collection) -> None:
+    lens = _lens(kept, "brn-52")
+    kept.edit([Edit("lenses", "brn-52", None, 1)], "removed")
+    kept.edit([Edit("lenses", "brn-52", lens, 0)], "added again")
+    assert kept.version("lenses", "brn-52") == 3
+
+
+def test_a_mount_with_lenses_cannot_vanish(kept: Collection, sample_gear: Gear) -> None:
+    with pytest.raises(InUseError) as refused:
+        kept.edit([Edit("mounts", "kelvane", None, 1)], "removed")
+    named = {user.id for user in refused.value.users if user.kind == "lenses"}
+    assert named >= {lens.id for lens in sample_gear.lenses if lens.mount == "kelvane"}
+    assert kept.gear() == sample_gear
+
+
+def test_a_piece_of_a_saved_rig_cannot_vanish_but_may_go_together_with_it(kept: Collection, sample_gear: Gear) -> None:
+    rig = sample_gear.rigs[0]
+    piece = rig.adapters[0]
+    with pytest.raises(InUseError) as refused:
+        kept.edit([Edit("adapters", piece, None, 1)], "removed")
+    assert rig.id in {user.id for user in refused.value.users}
+    rigs = [one.id for one in sample_gear.rigs if piece in one.adapters]
+    kept.edit([Edit("adapters", piece, None, 1), *(Edit("rigs", id_, None, 1) for id_ in rigs)], "both removed")
+    assert piece not in kept.world().adapters
+
+
+def test_a_reference_to_nothing_is_refused_and_nothing_written(kept: Collection, sample_gear: Gear) -> None:
+    with pytest.raises(InvalidError, match="no mount has the id 'nowhere'"):
+        kept.edit([Edit("lenses", "kel-55", _lens(kept, mount="nowhere"), 1)], "changed")
+    assert kept.gear() == sample_gear
+    assert [action.title for action in kept.history()] == ["The whole collection replaced"]
+
+
+def test_several_are_taken_back_one_by_one_also_after_a_reload(kept: Collection, sample_gear: Gear) -> None:
+    for name in ("One", "Two", "Three"):
+        _rename(kept, name)
+    assert [action.title for action in kept.history()][:3] == ["Three changed", "Two changed", "One changed"]
+    with closing(Collection(kept.path)) as again:
+        names = []
+        for _ in range(3):
+            again.undo()
+            names.append(again.gear().lenses[0].name)
+        assert names == ["Two", "One", sample_gear.lenses[0].name]
+        assert again.gear() == sample_gear
+        redone = again.redo()
+        assert redone is not None
+        assert redone.title == "One changed"
+        assert again.gear().lenses[0].name == "One"
+
+
+def test_a_removed_item_comes_back_to_its_place(kept: Collection, sample_gear: Gear) -> None:
+    inside = [rig.lens for rig in sample_gear.rigs]
+    free = next(lens.id for lens in sample_gear.lenses[1:-1] if lens.id not in inside)
+    kept.edit([Edit("lenses", free, None, 1)], "removed")
+    assert free not in kept.world().lenses
+    kept.undo()
+    assert kept.gear() == sample_gear
+    assert kept.world().gear == sample_gear
+
+
+def test_what_was_taken_back_cannot_be_done_again_after_something_else(kept: Collection) -> None:
+    _rename(kept, "One")
+    kept.undo()
+    _rename(kept, "Other")
+    assert kept.redo() is None
+    assert kept.gear().lenses[0].name == "Other"
+
+
+def test_nothing_to_take_back_in_an_empty_collection(empty_collection: Collection) -> None:
+    assert empty_collection.undo() is None
+    assert empty_collection.redo() is None
+
+
+@settings(max_examples=25)
+@given(steps=st.lists(st.sampled_from(["edit", "undo", "redo", "remove"]), max_size=14))
+def test_undo_and_redo_follow_a_plain_model(
+    tmp_path_factory: pytest.TempPathFactory, sample_gear: Gear, steps: list[str]
+) -> None:
+    """Held against two stacks of whole collections."""
+    done: list[Gear] = []
+    undone: list[Gear] = []
+    with closing(Collection(tmp_path_factory.mktemp("model") / "collection.sqlite")) as collection:
+        collection.replace(sample_gear)
+        done.append(sample_gear)
+        for number, step in enumerate(steps):
+            if step == "edit":
+                _rename(collection, f"Name {number}")
+                done.append(collection.gear())
+                undone.clear()
+            elif step == "remove" and "brn-52" in collection.world().lenses:
+                version = collection.version("lenses", "brn-52")
+                collection.edit([Edit("lenses", "brn-52", None, version)], "removed")
+                done.append(collection.gear())
+                undone.clear()
+            elif step == "undo" and len(done) > 1:
+                collection.undo()
+                undone.append(done.pop())
+            elif step == "redo":
+                assert (collection.redo() is None) == (not undone)
+                if undone:
+                    done.append(undone.pop())
+            assert collection.gear() == done[-1]
+
+
+def _as_of_0001(path: Path, gear: Gear) -> None:
+    """A database as the first version left it."""
+    with closing(Collection(path)) as collection:
+        collection.replace(gear)
+    with closing(sqlite3.connect(path)) as connection, connection:
+        connection.execute("DROP TABLE action")
+        connection.execute("ALTER TABLE journal DROP COLUMN position")
+        connection.execute("UPDATE alembic_version SET version_num = '0001'")
+
+
+def test_an_older_database_is_kept_and_then_brought_up_to_date(tmp_path: Path, sample_gear: Gear) -> None:
+    path = tmp_path / "collection.sqlite"
+    _as_of_0001(path, sample_gear)
+    with closing(Collection(path)) as collection:
+        assert collection.gear() == sample_gear
+        (action,) = collection.history()
+        assert action.items == sum(len(getattr(sample_gear, kind)) for kind in KINDS)
+    (spare,) = tmp_path.glob("collection.before-update-from-0001-*.sqlite")
+    with closing(sqlite3.connect(spare)) as connection:
+        assert connection.execute("SELECT version_num FROM alembic_version").fetchone() == ("0001",)
+        assert connection.execute("SELECT count(*) FROM lens").fetchone() == (len(sample_gear.lenses),)
+
+
+def test_the_first_version_is_what_its_migration_makes(tmp_path: Path, sample_gear: Gear) -> None:
+    """The older database above is made by hand: it has to have the tables of revision 0001."""
+
+    def shape(path: Path) -> set[tuple[str, str]]:
+        with closing(sqlite3.connect(path)) as connection:
+            tables = [row[0] for row in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
+            return {
+                (table, column[1]) for table in tables for column in connection.execute(f"PRAGMA table_info({table})")
+            }
+
+    by_hand, migrated = tmp_path / "hand.sqlite", tmp_path / "migrated.sqlite"
+    _as_of_0001(by_hand, sample_gear)
+    engine = create_engine(f"sqlite:///{migrated}")
+    with engine.begin() as connection:
+        command.upgrade(_alembic(connection), "0001")
+    engine.dispose()
+    assert shape(by_hand) == shape(migrated)
+
+
+def test_a_damaged_database_is_refused_with_the_way_back(tmp_path: Path, sample_gear: Gear) -> None:
+    path, spare = tmp_path / "collection.sqlite", tmp_path / "backup.sqlite"
+    with closing(Collection(path)) as collection:
+        collection.replace(sample_gear)
+    backup(path, spare)
+    data = bytearray(path.read_bytes())
+    data[4096 : len(data)] = b"\x5a" * (len(data) - 4096)
+    path.write_bytes(data)
+    with pytest.raises(StoreError, match=r"is damaged .* 'tropeion restore BACKUP'"):
+        Collection(path)
+    assert path.read_bytes() == bytes(data)
+    kept = restore(path, spare)
+    assert kept is not None
+    assert kept.read_bytes() == bytes(data)
+    with closing(Collection(path)) as collection:
+        assert gear_file.dump(collection.gear()) == gear_file.dump(sample_gear)
