@@ -328,6 +328,274 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kit/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Shelf
+         * @description Every item of a kind, with what its silhouette measures and what the shelf can be narrowed by.
+         */
+        get: operations["get_shelf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/{kind}/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Found
+         * @description The ids that hold every word and pass every filter, sorted.
+         */
+        get: operations["get_found"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/{kind}/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Usual
+         * @description Values to begin with, for a mount; for an adapter between two.
+         */
+        get: operations["get_usual"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/{kind}/items/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Kit Item
+         * @description One item to look at and edit.
+         */
+        get: operations["get_kit_item"];
+        /**
+         * Put Kit Item
+         * @description Change one item; refused with 409, and the item as it stands, if somebody else changed it since.
+         */
+        put: operations["put_kit_item"];
+        post?: never;
+        /**
+         * Delete Kit Item
+         * @description Take one item out; refused with 409, and who uses it, if anything refers to it.
+         */
+        delete: operations["delete_kit_item"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/{kind}/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Kit Item
+         * @description Add one item, as a gear file writes it.
+         */
+        post: operations["post_kit_item"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/{kind}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Remove
+         * @description Take several items out in one action, or none.
+         */
+        post: operations["post_remove"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/{kind}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Retire
+         * @description Retire several items in one action, or bring them back. What is retired is kept, and no longer offered.
+         */
+        post: operations["post_retire"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/{kind}/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Effect
+         * @description What adding or changing an item would do to the best grades of what is at hand, and to saved rigs.
+         */
+        post: operations["post_effect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Rigs
+         * @description Saved rigs: what each comes to today, and what it came to when it was kept.
+         */
+        get: operations["get_rigs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Evidence
+         * @description What is said for and against these pieces, alone or together; ids are joined by commas.
+         */
+        get: operations["get_evidence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get History
+         * @description What was done, and what can be taken back.
+         */
+        get: operations["get_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Undo
+         * @description Take back the latest action that stands.
+         */
+        post: operations["post_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Redo
+         * @description Do again what was taken back last.
+         */
+        post: operations["post_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gallery": {
         parameters: {
             query?: never;
@@ -353,6 +621,22 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Action
+         * @description Something that was done. ``undone`` while it is taken back.
+         */
+        Action: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Title */
+            title: string;
+            /** Undone */
+            undone: boolean;
+            /** Items */
+            items: number;
+        };
+        /**
          * AngleOfView
          * @description In degrees.
          */
@@ -363,6 +647,28 @@ export interface components {
             vertical: number;
             /** Diagonal */
             diagonal: number;
+        };
+        /**
+         * ChangedItem
+         * @description An item with the version that it was read at.
+         */
+        ChangedItem: {
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: number;
+        };
+        /**
+         * Choice
+         * @description A mount that a shelf can be narrowed to.
+         */
+        Choice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * Clash
@@ -494,6 +800,22 @@ export interface components {
             text: string;
         };
         /**
+         * Effect
+         * @description Pairs that change, best gains first, out of ``judged``; ``better`` and ``worse`` count them all.
+         */
+        Effect: {
+            /** Judged */
+            judged: number;
+            /** Better */
+            better: number;
+            /** Worse */
+            worse: number;
+            /** Pairs */
+            pairs: components["schemas"]["PairChange"][];
+            /** Rigs */
+            rigs: components["schemas"]["RigChange"][];
+        };
+        /**
          * Encounter
          * @description A lens of one generation on a body of another, as they left the factory.
          */
@@ -535,6 +857,36 @@ export interface components {
             angle_of_view_deg: components["schemas"]["AngleOfView"] | null;
             /** Slowest Shutter S */
             slowest_shutter_s: number;
+        };
+        /**
+         * Evidence
+         * @description Somebody's experience for or against a claim; ``with_`` are the other pieces of the pair or rig it is about.
+         */
+        Evidence: {
+            /** Claim */
+            claim: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "confirmed" | "contradicted";
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "maker" | "shop" | "review" | "own";
+            /** On */
+            on?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * With
+             * @default []
+             */
+            with: string[];
         };
         /**
          * Feature
@@ -647,6 +999,16 @@ export interface components {
             /** Currency */
             currency: string;
             practice: components["schemas"]["Practice"];
+        };
+        /**
+         * Format
+         * @description A sensor or gate size that the collection knows.
+         */
+        Format: {
+            /** Name */
+            name: string;
+            /** Diagonal Mm */
+            diagonal_mm: number;
         };
         /**
          * Found
@@ -772,6 +1134,18 @@ export interface components {
             detail: string;
         };
         /**
+         * History
+         * @description What was done, the latest first, and what undo and redo would turn.
+         */
+        History: {
+            /** Actions */
+            actions: components["schemas"]["Action"][];
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+        };
+        /**
          * Infinity
          * @description Whether infinity is sharp. ``from_f_number`` is the marked aperture, None above the smallest stop.
          */
@@ -790,6 +1164,30 @@ export interface components {
             short_end_mm: number;
             /** Long End Mm */
             long_end_mm: number | null;
+        };
+        /**
+         * ItemPage
+         * @description One item as a gear file writes it, the version it was read at, who uses it, and what is said of it.
+         */
+        ItemPage: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+            /** Id */
+            id: string;
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: number;
+            /** Users */
+            users: components["schemas"]["User"][];
+            witnessed: components["schemas"]["Witnessed"];
+            /** Currency */
+            currency: string;
         };
         /**
          * Joined
@@ -815,6 +1213,41 @@ export interface components {
             owned: number;
             /** Price */
             price: number | null;
+        };
+        /**
+         * KeptRig
+         * @description A saved rig. ``kept_grade`` is None where it was never noted; ``changed`` tells whether today's is another.
+         */
+        KeptRig: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string;
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Adapters */
+            adapters: string[];
+            /** Kept Grade */
+            kept_grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Graded On */
+            graded_on: string | null;
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** Changed */
+            changed: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Stations */
+            stations: components["schemas"]["Station"][];
+            /** Retired */
+            retired: string[];
         };
         /**
          * KeyReport
@@ -1047,6 +1480,11 @@ export interface components {
              * @default false
              */
             retired: boolean;
+            /**
+             * Assumed
+             * @default []
+             */
+            assumed: string[];
             /** Interface */
             interface: string;
             /**
@@ -1122,6 +1560,16 @@ export interface components {
             near_mm: number | null;
         };
         /**
+         * NewItem
+         * @description An item to add; without an id it is given one made of its name.
+         */
+        NewItem: {
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * Next
          * @description One piece that could stand behind ``after``. ``mates``: onto what is in front; ``arrives``: what is behind it.
          */
@@ -1181,6 +1629,24 @@ export interface components {
             lens: string;
             /** Body */
             body: string;
+        };
+        /**
+         * PairChange
+         * @description A pair whose best grade changes, or is new; None where nothing joins them.
+         */
+        PairChange: {
+            /** Lens */
+            lens: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Body */
+            body: string;
+            /** Body Name */
+            body_name: string;
+            /** Before */
+            before: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** After */
+            after: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
         };
         /**
          * Passed
@@ -1393,7 +1859,10 @@ export interface components {
         };
         /**
          * Problem
-         * @description What went wrong. ``near`` offers ids that exist where one did not.
+         * @description What went wrong.
+         *
+         *     ``near`` offers ids that exist where one did not; ``users`` tells who needs what was to go; ``current`` and
+         *     ``version`` are the item as somebody else left it (None if it is gone).
          */
         Problem: {
             /** Title */
@@ -1419,6 +1888,17 @@ export interface components {
              * @default []
              */
             near: string[];
+            /**
+             * Users
+             * @default []
+             */
+            users: components["schemas"]["User"][];
+            /** Current */
+            current?: {
+                [key: string]: unknown;
+            } | null;
+            /** Version */
+            version?: number | null;
         };
         /**
          * Question
@@ -1525,6 +2005,51 @@ export interface components {
             adapters: number;
         };
         /**
+         * Retiring
+         * @description Items to retire, or (False) to bring back.
+         */
+        Retiring: {
+            /** Ids */
+            ids: string[];
+            /**
+             * Retired
+             * @default true
+             */
+            retired: boolean;
+        };
+        /**
+         * RigChange
+         * @description A saved rig whose grade changes.
+         */
+        RigChange: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Before
+             * @enum {string}
+             */
+            before: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /**
+             * After
+             * @enum {string}
+             */
+            after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+        };
+        /**
+         * RigsReport
+         * @description Every saved rig, in the order of the collection. ``retired`` names pieces that have left the shelf.
+         */
+        RigsReport: {
+            /** Rigs */
+            rigs: components["schemas"]["KeptRig"][];
+            /** Pieces */
+            pieces: {
+                [key: string]: components["schemas"]["Piece"];
+            };
+        };
+        /**
          * Route
          * @description One way from the lens to the body, judged.
          *
@@ -1597,6 +2122,59 @@ export interface components {
             stands_for: number;
         };
         /**
+         * Row
+         * @description One item on its shelf.
+         *
+         *     ``size_mm`` is its register, length or sensor diagonal; the silhouette is ``width_mm`` along the axis (a body's
+         *     width) and ``height_mm`` across, with an opening of ``inner_mm``, a body's at ``centre_mm``. Unknown measures
+         *     are None. ``confirmed`` and ``contradicted`` count its evidence.
+         */
+        Row: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Mount */
+            mount: string;
+            /** Detail */
+            detail: string;
+            /** Owned */
+            owned: number;
+            /** Borrowed */
+            borrowed: number;
+            /** Price */
+            price: number | null;
+            /** Mass G */
+            mass_g: number | null;
+            /** Retired */
+            retired: boolean;
+            /** Tags */
+            tags: string[];
+            /** Assumed */
+            assumed: number;
+            /** Measured */
+            measured: boolean;
+            /** Confirmed */
+            confirmed: number;
+            /** Contradicted */
+            contradicted: number;
+            /** Contacts */
+            contacts: boolean;
+            /** Glass */
+            glass: boolean;
+            /** Width Mm */
+            width_mm: number | null;
+            /** Height Mm */
+            height_mm: number | null;
+            /** Inner Mm */
+            inner_mm: number | null;
+            /** Centre Mm */
+            centre_mm: [
+                number,
+                number
+            ] | null;
+        };
+        /**
          * Rule
          * @description What happens when a lens with these features meets a body with those.
          *
@@ -1636,6 +2214,35 @@ export interface components {
             ring_at?: string | null;
             /** Text */
             text: string;
+        };
+        /**
+         * Several
+         * @description Items that are treated alike, in one action.
+         */
+        Several: {
+            /** Ids */
+            ids: string[];
+        };
+        /**
+         * Shelf
+         * @description All rows of a kind, in the order of the collection, and what they can be narrowed by.
+         */
+        Shelf: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters";
+            /** Rows */
+            rows: components["schemas"]["Row"][];
+            /** Mounts */
+            mounts: components["schemas"]["Choice"][];
+            /** Formats */
+            formats: components["schemas"]["Format"][];
+            /** Tags */
+            tags: string[];
+            /** Currency */
+            currency: string;
         };
         /**
          * Speech
@@ -1824,6 +2431,17 @@ export interface components {
             quantity: string | null;
         };
         /**
+         * Testimony
+         * @description One piece of evidence, with the names of what it is about, the item that carries it first.
+         */
+        Testimony: {
+            /** Item */
+            item: string;
+            /** About */
+            about: string[];
+            evidence: components["schemas"]["Evidence"];
+        };
+        /**
          * Thread
          * @description A screw mount's thread; diameter and pitch in mm.
          */
@@ -1834,6 +2452,55 @@ export interface components {
             pitch_mm: number;
         };
         /**
+         * Turned
+         * @description The action that was taken back or done again; None if there was none.
+         */
+        Turned: {
+            action: components["schemas"]["Action"] | null;
+        };
+        /**
+         * User
+         * @description An item that cannot be without another one, and how it uses it.
+         */
+        User: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** How */
+            how: string;
+        };
+        /**
+         * Usual
+         * @description Usual values; none where nothing is known. ``sure`` ones follow from the mounts, the others are assumed.
+         */
+        Usual: {
+            /** Sure */
+            sure: components["schemas"]["UsualValue"][];
+            /** Assumed */
+            assumed: components["schemas"]["UsualValue"][];
+        };
+        /**
+         * UsualValue
+         * @description A field's usual value as a gear file writes it, and where it comes from.
+         */
+        UsualValue: {
+            /** Field */
+            field: string;
+            /** Value */
+            value: string | number | boolean | string[] | [
+                number,
+                number
+            ];
+            /** Why */
+            why: string;
+        };
+        /**
          * Wire
          * @description The contacts from the body towards the lens. ``ends_at`` names the link where the wire ends, None: whole.
          */
@@ -1842,6 +2509,20 @@ export interface components {
             ends_at: string | null;
             /** Slow */
             slow: boolean;
+        };
+        /**
+         * Witnessed
+         * @description What is said for and against.
+         */
+        Witnessed: {
+            /** Confirmed */
+            confirmed: number;
+            /** Contradicted */
+            contradicted: number;
+            /** Own */
+            own: number;
+            /** Testimonies */
+            testimonies: components["schemas"]["Testimony"][];
         };
         /**
          * WorkedRoute
@@ -1923,6 +2604,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Input that is refused */
             422: {
                 headers: {
@@ -1959,6 +2650,16 @@ export interface operations {
             };
             /** @description An id that is not in the collection */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2045,6 +2746,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Input that is refused */
             422: {
                 headers: {
@@ -2115,6 +2826,16 @@ export interface operations {
             };
             /** @description An id that is not in the collection */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2198,6 +2919,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Input that is refused */
             422: {
                 headers: {
@@ -2240,6 +2971,16 @@ export interface operations {
             };
             /** @description An id that is not in the collection */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2321,6 +3062,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Input that is refused */
             422: {
                 headers: {
@@ -2355,6 +3106,16 @@ export interface operations {
             };
             /** @description An id that is not in the collection */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2401,6 +3162,16 @@ export interface operations {
             };
             /** @description An id that is not in the collection */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2483,6 +3254,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Input that is refused */
             422: {
                 headers: {
@@ -2520,6 +3301,16 @@ export interface operations {
             };
             /** @description An id that is not in the collection */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2571,6 +3362,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Input that is refused */
             422: {
                 headers: {
@@ -2601,6 +3402,16 @@ export interface operations {
             };
             /** @description An id that is not in the collection */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2653,6 +3464,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Input that is refused */
             422: {
                 headers: {
@@ -2685,6 +3506,16 @@ export interface operations {
             };
             /** @description An id that is not in the collection */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2739,6 +3570,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Input that is refused */
             422: {
                 headers: {
@@ -2773,6 +3614,895 @@ export interface operations {
             };
             /** @description An id that is not in the collection */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_found: {
+        parameters: {
+            query?: {
+                q?: string;
+                mount?: string | null;
+                covers_mm?: number | null;
+                contacts?: boolean | null;
+                hand?: ("owned" | "borrowed" | "at_hand" | "wanted") | null;
+                price_up_to?: number | null;
+                mass_up_to_g?: number | null;
+                tag?: string | null;
+                trust?: ("assumed" | "measured" | "contradicted") | null;
+                retired?: boolean;
+                sort?: "name" | "focal_length" | "f_number" | "length" | "register" | "price" | "mass";
+                descending?: boolean;
+            };
+            header?: never;
+            path: {
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_usual: {
+        parameters: {
+            query: {
+                mount: string;
+                body_mount?: string | null;
+            };
+            header?: never;
+            path: {
+                kind: "lenses" | "bodies" | "adapters";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Usual"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_kit_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_kit_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangedItem"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_kit_item: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Turned"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_kit_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewItem"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Several"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Turned"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_retire: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retiring"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Turned"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_effect: {
+        parameters: {
+            query?: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a way like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain metal by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
+                rings?: "cheapest" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain metal. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+            };
+            header?: never;
+            path: {
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewItem"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Effect"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_rigs: {
+        parameters: {
+            query?: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a way like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain metal by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
+                rings?: "cheapest" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain metal. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigsReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_evidence: {
+        parameters: {
+            query: {
+                ids: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Witnessed"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["History"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Turned"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Turned"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

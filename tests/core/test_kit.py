@@ -1,0 +1,201 @@
+"""Shelves, usual values, effects, evidence and saved rigs."""
+
+from __future__ import annotations
+
+import json
+import math
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.worlds import body, gear_of, lens, mount, ring, world_of
+from tropeion.core.effects import effect_of
+from tropeion.core.evidence import evidence_on
+from tropeion.core.gear import Adapter, Evidence, Gear, Lens
+from tropeion.core.grades import best_grade
+from tropeion.core.kit import free_id, items, users_of, with_entry
+from tropeion.core.practice import Practice
+from tropeion.core.references import check_references
+from tropeion.core.rigs import kept_rigs
+from tropeion.core.shelves import ShelfKind, Sort, Wanted, find_on_shelf, shelf_of
+from tropeion.core.usual import usual_values
+from tropeion.core.world import World, compile_world
+
+KINDS: tuple[ShelfKind, ...] = ("protocols", "mounts", "bodies", "lenses", "adapters")
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_a_shelf_holds_every_item_once_in_the_order_of_the_file(sample: World, kind: ShelfKind) -> None:
+    assert [row.id for row in shelf_of(sample, kind).rows] == [item.id for item in items(sample.gear, kind)]
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_without_filters_all_that_is_not_retired_is_found(sample: World, kind: ShelfKind) -> None:
+    standing = {row.id for row in shelf_of(sample, kind).rows if not row.retired}
+    found = find_on_shelf(sample, kind, Wanted())
+    assert set(found) == standing
+    assert len(found) == len(standing)
+
+
+def test_words_are_sought_in_names_aliases_threads_and_mounts() -> None:
+    thread = {"coupling": "screw", "thread": {"diameter_mm": 46, "pitch_mm": 1.1}, "aliases": ["Oldscrew"]}
+    world = world_of(front=thread, the_lens=lens(aliases=["The Owl"], character=["glow"]))
+    for words in ("owl", "oldscrew", "46 × 1,1", "M46", "test 50", "glow", "FRONT lens"):
+        assert find_on_shelf(world, "lenses", Wanted(q=words)) == ("lens",), words
+    assert find_on_shelf(world, "lenses", Wanted(q="owl ostrel")) == ()
+
+
+def test_filters_are_those_people_think_in(sample: World) -> None:
+    diagonal = math.hypot(36, 24)
+    covering = set(find_on_shelf(sample, "lenses", Wanted(covers_mm=diagonal)))
+    assert covering == {
+        one.id for one in sample.gear.lenses if one.image_circle_mm is not None and one.image_circle_mm >= diagonal
+    }
+    assert covering
+    having = find_on_shelf(sample, "bodies", Wanted(covers_mm=diagonal))
+    assert {sample.bodies[id_].sensor_mm for id_ in having} == {(36.0, 24.0)}
+    ends = find_on_shelf(sample, "adapters", Wanted(mount="kelvane"))
+    assert set(ends) == {a.id for a in sample.gear.adapters if "kelvane" in {a.lens_mount, a.body_mount}}
+    spoken = find_on_shelf(sample, "lenses", Wanted(contacts=True))
+    assert {sample.lenses[id_].protocol is None for id_ in spoken} == {False}
+    cheap = find_on_shelf(sample, "adapters", Wanted(price_up_to=30))
+    assert cheap
+    assert all((sample.adapters[id_].price or math.inf) <= 30 for id_ in cheap)
+    at_hand = find_on_shelf(sample, "lenses", Wanted(hand="at_hand"))
+    wanted = find_on_shelf(sample, "lenses", Wanted(hand="wanted"))
+    assert set(at_hand) | set(wanted) == set(find_on_shelf(sample, "lenses", Wanted()))
+    assert not set(at_hand) & set(wanted)
+
+
+@given(sort=st.sampled_from(["name", "focal_length", "f_number", "length", "register", "price", "mass"]))
+def test_sorting_keeps_every_item_and_puts_the_unknown_last(sample: World, sort: Sort) -> None:
+    up = find_on_shelf(sample, "lenses", Wanted(sort=sort))
+    down = find_on_shelf(sample, "lenses", Wanted(sort=sort, descending=True))
+    assert sorted(up) == sorted(down)
+    values = {
+        "focal_length": lambda one: one.focal_length_mm[0],
+        "price": lambda one: one.price,
+        "mass": lambda one: one.mass_g,
+        "length": lambda one: one.length_mm,
+    }
+    if sort in values:
+        for ids, sign in ((up, 1), (down, -1)):
+            told = [values[sort](sample.lenses[id_]) for id_ in ids]
+            known = [sign * value for value in told if value is not None]
+            assert known == sorted(known)
+            assert told[: len(known)].count(None) == 0
+
+
+def test_a_new_id_is_plain_and_free() -> None:
+    assert free_id("Brünna 52/1.4 “old”", set()) == "brunna-52-1-4-old"
+    assert free_id("Owl", {"owl", "owl-2"}) == "owl-3"
+    assert free_id("¡…!", set()) == "item"
+
+
+def test_who_uses_what_is_what_the_references_would_miss(sample_gear: Gear) -> None:
+    """Taking out an item breaks a reference exactly if somebody is named as using it."""
+    for kind in ("protocols", "mounts", "bodies", "lenses", "adapters", "rigs"):
+        for item in items(sample_gear, kind):
+            without = with_entry(sample_gear, kind, item.id, None)
+            assert bool(check_references(without)) == bool(users_of(sample_gear, kind, item.id)), item.id
+
+
+def test_usual_values_are_those_of_the_mount() -> None:
+    lenses = [
+        lens(id=f"l{n}", name=f"L{n}", aperture=how, image_circle_mm=circle)
+        for n, (how, circle) in enumerate([("ring", 43.0), ("ring", 44.0), ("lever", 60.0)])
+    ]
+    world = compile_world(gear_of({"mounts": [mount("front", 45.0), mount("rear", 20.0)], "lenses": lenses}))
+    told = {one.field: one.value for one in usual_values(world, "lenses", "front").assumed}
+    assert (told["aperture"], told["image_circle_mm"], told["f_number"]) == ("ring", 44.0, (2.0, 16.0))
+    (length,) = usual_values(world, "adapters", "front", "rear").sure
+    assert (length.field, length.value) == ("length_mm", 25.0)
+    assert usual_values(world, "adapters", "rear", "front").sure == ()
+
+
+def test_a_new_ring_tells_what_it_opens() -> None:
+    world = world_of(the_lens=lens(owned=1), the_body=body(owned=1))
+    entry = Adapter.model_validate_json(json.dumps(ring("new")))
+    effect = effect_of(world, "adapters", "new", entry, Practice())
+    (change,) = effect.pairs
+    # Without it, the lens seats straight on the body and stands 25 mm too near.
+    assert (change.lens, change.body, change.before) == ("lens", "body", "none")
+    after = compile_world(with_entry(world.gear, "adapters", "new", entry))
+    assert change.after == best_grade(after, after.lenses["lens"], after.bodies["body"], Practice())
+    assert (effect.better, effect.worse, effect.judged) == (1, 0, 1)
+
+
+def test_a_correction_tells_which_saved_rigs_change() -> None:
+    world = world_of([ring()], the_lens=lens(owned=1), the_body=body(owned=1))
+    rig = {"id": "r", "name": "Rig", "lens": "lens", "body": "body", "adapters": ["ring"]}
+    gear = gear_of({**world.gear.model_dump(mode="json", by_alias=True), "rigs": [rig]})
+    world = compile_world(gear)
+    (kept,) = kept_rigs(world, Practice()).rigs
+    assert not kept.changed
+    longer = gear.adapters[0].model_copy(update={"measured_length_mm": 30.0})
+    effect = effect_of(world, "adapters", "ring", longer, Practice())
+    (change,) = effect.rigs
+    assert (change.id, change.before) == ("r", kept.grade)
+    assert effect.worse == 1
+    noted = gear.rigs[0].model_copy(update={"grade": kept.grade, "graded_on": "2026-11-02"})
+    after = compile_world(with_entry(with_entry(gear, "rigs", "r", noted), "adapters", "ring", longer))
+    (now,) = kept_rigs(after, Practice()).rigs
+    assert now.changed
+    assert (now.kept_grade, now.grade) == (kept.grade, change.after)
+
+
+def test_a_world_made_like_another_judges_the_same(sample: World) -> None:
+    """What is taken over holds: the grades are those of a world compiled anew."""
+    changed = sample.gear.lenses[0].model_copy(update={"image_circle_mm": 20.0, "past_infinity_mm": 0.2})
+    gear = with_entry(sample.gear, "lenses", changed.id, changed)
+    lens_id, practice = changed.id, Practice()
+    best_grade(sample, sample.lenses[lens_id], sample.gear.bodies[0], practice)
+    like, anew = compile_world(gear, like=sample), compile_world(gear)
+    for one in gear.bodies:
+        expected = best_grade(anew, anew.lenses[lens_id], one, practice)
+        assert best_grade(like, like.lenses[lens_id], one, practice) == expected
+    longer = gear.adapters[0].model_copy(update={"length_mm": gear.adapters[0].length_mm + 5})
+    assert not compile_world(with_entry(gear, "adapters", longer.id, longer), like=sample).cache
+
+
+def test_evidence_is_counted_on_both_sides_for_an_item_and_for_a_pair() -> None:
+    def said(verdict: str, source: str, *others: str) -> Evidence:
+        told = {"claim": "reaches infinity", "verdict": verdict, "source": source, "with": others}
+        return Evidence.model_validate(told)
+
+    evidence = (
+        said("confirmed", "shop"),
+        said("contradicted", "own", "body"),
+        said("confirmed", "review", "elsewhere"),
+    )
+    world = world_of([ring()])
+    told = world.gear.adapters[0].model_copy(update={"evidence": evidence})
+    world = compile_world(with_entry(world.gear, "adapters", "ring", told))
+    pair = evidence_on(world, ["lens", "ring", "body"])
+    assert (pair.confirmed, pair.contradicted, pair.own) == (1, 1, 1)
+    assert pair.testimonies[0].about == ("Ring", "Test body")
+    assert evidence_on(world, ["lens", "body"]).testimonies == ()
+    alone = evidence_on(world, ["body"], whole=False)
+    assert (alone.confirmed, alone.contradicted) == (0, 1)
+
+
+def test_evidence_names_pieces_that_are_there() -> None:
+    world = world_of([ring(evidence=[{"claim": "fits", "verdict": "confirmed", "source": "own", "with": ["ghost"]}])])
+    (problem,) = check_references(world.gear)
+    assert problem.place == "adapters[0].evidence[0].with[0]"
+
+
+def test_an_assumed_value_names_a_field() -> None:
+    assert gear_of({"mounts": [mount("front", 45.0)], "lenses": [lens(assumed=["image_circle_mm"])]})
+    with pytest.raises(ValueError, match="no field of this kind"):
+        gear_of({"mounts": [mount("front", 45.0)], "lenses": [lens(assumed=["image_circel_mm"])]})
+
+
+def test_borrowed_is_at_hand() -> None:
+    world = world_of([ring()], the_lens=lens(borrowed=1), the_body=body(owned=1))
+    assert isinstance(world.lenses["lens"], Lens)
+    assert world.lenses["lens"].at_hand == 1
+    assert find_on_shelf(world, "lenses", Wanted(hand="at_hand")) == ("lens",)
+    assert find_on_shelf(world, "lenses", replace(Wanted(), hand="owned")) == ()
