@@ -323,7 +323,7 @@ def _import(options: argparse.Namespace) -> int:
             lines = "\n".join(f"  {problem}" for problem in problems)
             raise _RefusedError(f"{options.file} is refused, and nothing is taken:\n{lines}", 2)
         if not options.dry_run:
-            print(f"{collection.replace(gear)} written")
+            print(f"{collection.replace(gear, f'{Path(options.file).name} imported')} written")
     finally:
         collection.close()
     return 0
@@ -375,7 +375,7 @@ def _demo(options: argparse.Namespace) -> int:
     folder = options.data or user_data_path("tropeion", appauthor=False) / "demo"
     collection = _open(folder / "demo.sqlite")
     if options.reset or not collection.gear().mounts:
-        collection.replace(gear_file.load(sample_bytes()))
+        collection.replace(gear_file.load(sample_bytes()), "The sample world loaded")
     return _listen(options, collection, demo=True)
 
 

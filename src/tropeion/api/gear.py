@@ -118,7 +118,7 @@ def post_sample(collection: CollectionOf) -> Replaced:
     """Put the sample world into an empty collection."""
     gear = gear_file.load(sample_bytes())
     have = collection.gear()
-    changed = 0 if have.mounts else collection.replace(gear)
+    changed = 0 if have.mounts else collection.replace(gear, "The sample world loaded")
     kept = gear if changed else have
     return Replaced(changed, len(kept.lenses), len(kept.bodies), len(kept.adapters))
 
@@ -145,7 +145,7 @@ async def post_lens(request: Request, collection: CollectionOf) -> Found:
     document = json.loads(gear_file.dump(collection.gear()))
     document.setdefault("lenses", []).append(entry)
     gear = gear_file.load(json.dumps(document).encode())
-    collection.replace(gear)
+    collection.replace(gear, f"{gear.lenses[-1].name} added")
     world = collection.world()
     return _found(world, world.lens(gear.lenses[-1].id))
 

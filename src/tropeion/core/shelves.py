@@ -21,11 +21,12 @@ Sort = Literal["name", "focal_length", "f_number", "length", "register", "price"
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One item on its shelf.
+    """One item on its shelf; measures are None where they are unknown.
 
-    ``size_mm`` is its register, length or sensor diagonal; the silhouette is ``width_mm`` along the axis (a body's
-    width) and ``height_mm`` across, with an opening of ``inner_mm``, a body's at ``centre_mm``. Unknown measures
-    are None. ``confirmed`` and ``contradicted`` count its evidence.
+    The silhouette is ``width_mm`` along the axis (a body's width, a mount's register) and ``height_mm`` across, with
+    an opening of ``inner_mm``, a body's centred ``centre_x_mm`` from its left and ``centre_y_mm`` from its top.
+    ``circle_mm`` is a lens's image circle, or a body's sensor diagonal; ``covers`` the largest known format inside.
+    ``confirmed`` and ``contradicted`` count its evidence.
     """
 
     id: str
@@ -47,7 +48,10 @@ class Row:
     width_mm: float | None
     height_mm: float | None
     inner_mm: float | None
-    centre_mm: tuple[float, float] | None
+    centre_x_mm: float | None
+    centre_y_mm: float | None
+    circle_mm: float | None
+    covers: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -248,27 +252,40 @@ def _register_of(item: Item, world: World) -> float | None:
 
 def _shelf(world: World, kind: ShelfKind) -> Shelf:
     shelf = _items(world, kind)
-    rows = tuple(_row(world, item) for item in shelf)
+    formats = _formats(world)
+    rows = tuple(_row(world, item, formats) for item in shelf)
     used = {mount for item in shelf for mount in _mounts_of(item)}
-    formats: dict[str, float] = {}
-    for body in world.gear.bodies:
-        for size in (body.sensor_mm, *(mode.sensor_mm for mode in body.modes)):
-            formats.setdefault(f"{size[0]:g} × {size[1]:g}", math.hypot(*size))
     return Shelf(
         kind=kind,
         rows=rows,
         mounts=tuple(Choice(one.id, one.name) for one in sorted(world.gear.mounts, key=_by_name) if one.id in used),
-        formats=tuple(Format(name, diagonal) for name, diagonal in sorted(formats.items(), key=lambda one: one[1])),
+        formats=formats,
         tags=tuple(sorted({tag for row in rows for tag in row.tags}, key=str.casefold)),
         currency=world.gear.currency,
     )
+
+
+def _formats(world: World) -> tuple[Format, ...]:
+    """Every sensor size and mode of the collection, small ones first."""
+    found: dict[str, float] = {}
+    for body in world.gear.bodies:
+        for size in (body.sensor_mm, *(mode.sensor_mm for mode in body.modes)):
+            found.setdefault(f"{size[0]:g} × {size[1]:g}", math.hypot(*size))
+    return tuple(Format(name, diagonal) for name, diagonal in sorted(found.items(), key=lambda one: one[1]))
+
+
+def _covers(item: Item, formats: Sequence[Format]) -> str | None:
+    if not isinstance(item, Lens) or item.image_circle_mm is None:
+        return None
+    inside = [one.name for one in formats if one.diagonal_mm <= item.image_circle_mm + _COVERS_HAIR_MM]
+    return inside[-1] if inside else None
 
 
 def _by_name(item: Item) -> str:
     return item.name.casefold()
 
 
-def _row(world: World, item: Item) -> Row:
+def _row(world: World, item: Item, formats: Sequence[Format]) -> Row:
     piece = item if isinstance(item, Piece) else None
     evidence: Sequence[Evidence] = piece.evidence if piece else ()
     width, height, inner, centre = _silhouette(world, item)
@@ -292,7 +309,10 @@ def _row(world: World, item: Item) -> Row:
         width_mm=width,
         height_mm=height,
         inner_mm=inner,
-        centre_mm=centre,
+        centre_x_mm=centre[0] if centre else None,
+        centre_y_mm=centre[1] if centre else None,
+        circle_mm=_circle_of(item),
+        covers=_covers(item, formats),
     )
 
 

@@ -22,6 +22,15 @@ export type FunctionLeft = components["schemas"]["FunctionLeft"];
 export type Step = components["schemas"]["Step"];
 export type Found = components["schemas"]["Found"];
 export type Problem = components["schemas"]["Problem"];
+export type Shelf = components["schemas"]["Shelf"];
+export type ShelfRow = components["schemas"]["Row"];
+export type ItemPage = components["schemas"]["ItemPage"];
+export type Effect = components["schemas"]["Effect"];
+export type History = components["schemas"]["History"];
+export type RigsReport = components["schemas"]["RigsReport"];
+export type KeptRig = components["schemas"]["KeptRig"];
+export type Usual = components["schemas"]["Usual"];
+export type Witnessed = components["schemas"]["Witnessed"];
 export type Start = components["schemas"]["Start"];
 
 export const client = createClient<paths>({ baseUrl: window.location.origin });
@@ -50,6 +59,6 @@ function isProblem(value: unknown): value is Problem {
 export function unwrap<T>({ data, error, response }: Answer<T>): T {
   if (data !== undefined) return data;
   throw new ProblemError(
-    isProblem(error) ? error : { title: "No answer", status: response.status, detail: `The server answered ${response.status}.`, errors: [], near: [] },
+    isProblem(error) ? error : { title: "No answer", status: response.status, detail: `The server answered ${response.status}.`, errors: [], near: [], users: [] },
   );
 }

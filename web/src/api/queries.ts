@@ -1,6 +1,7 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 
 import { client, type Practice, ProblemError, unwrap } from "./client";
+import type { paths } from "./schema";
 
 const patient = (failures: number, error: Error) => !(error instanceof ProblemError) && failures < 2;
 
@@ -123,3 +124,91 @@ export function labelQuery(text: string, practice: Practice) {
     retry: patient,
   });
 }
+
+export type ShelfKind = "lenses" | "bodies" | "adapters" | "mounts" | "protocols";
+export type Kind = ShelfKind | "rigs";
+
+export function shelfQuery(kind: ShelfKind) {
+  return queryOptions({
+    queryKey: ["kit", "shelf", kind],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/kit/{kind}", { params: { path: { kind } }, signal })),
+    retry: patient,
+  });
+}
+
+export type Wanted = NonNullable<paths["/api/v1/kit/{kind}/find"]["get"]["parameters"]["query"]>;
+
+export function foundQuery(kind: ShelfKind, query: Wanted) {
+  return queryOptions({
+    queryKey: ["kit", "find", kind, query],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/kit/{kind}/find", { params: { path: { kind }, query }, signal })),
+    placeholderData: keepPreviousData,
+    retry: patient,
+  });
+}
+
+export function kitItemQuery(kind: Kind, id: string) {
+  return queryOptions({
+    queryKey: ["kit", "item", kind, id],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind, id } }, signal })),
+    retry: patient,
+  });
+}
+
+export function usualQuery(kind: "lenses" | "bodies" | "adapters", mount: string, body_mount: string | undefined) {
+  return queryOptions({
+    queryKey: ["kit", "usual", kind, mount, body_mount],
+    queryFn: async ({ signal }) =>
+      unwrap(
+        await client.GET("/api/v1/kit/{kind}/usual", {
+          params: { path: { kind }, query: { mount, ...(body_mount ? { body_mount } : {}) } },
+          signal,
+        }),
+      ),
+    retry: patient,
+  });
+}
+
+export function effectQuery(kind: Kind, item: Record<string, unknown>, practice: Practice) {
+  return queryOptions({
+    queryKey: ["kit", "effect", kind, item, practice],
+    queryFn: async ({ signal }) =>
+      unwrap(
+        await client.POST("/api/v1/kit/{kind}/effect", { params: { path: { kind }, query: practice }, body: { item }, signal }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+export const historyQuery = queryOptions({
+  queryKey: ["kit", "history"],
+  queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/history", { signal })),
+  retry: patient,
+});
+
+export function rigsQuery(practice: Practice) {
+  return queryOptions({
+    queryKey: ["kit", "rigs", practice],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/rigs", { params: { query: practice }, signal })),
+    retry: patient,
+  });
+}
+
+export function evidenceQuery(ids: readonly string[]) {
+  return queryOptions({
+    queryKey: ["kit", "evidence", ids],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/evidence", { params: { query: { ids: ids.join(",") } }, signal })),
+    retry: patient,
+  });
+}
+
+export const gearSchemaQuery = queryOptions({
+  queryKey: ["schema"],
+  queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/schema", { signal })),
+  staleTime: Infinity,
+  retry: patient,
+});

@@ -2123,11 +2123,12 @@ export interface components {
         };
         /**
          * Row
-         * @description One item on its shelf.
+         * @description One item on its shelf; measures are None where they are unknown.
          *
-         *     ``size_mm`` is its register, length or sensor diagonal; the silhouette is ``width_mm`` along the axis (a body's
-         *     width) and ``height_mm`` across, with an opening of ``inner_mm``, a body's at ``centre_mm``. Unknown measures
-         *     are None. ``confirmed`` and ``contradicted`` count its evidence.
+         *     The silhouette is ``width_mm`` along the axis (a body's width, a mount's register) and ``height_mm`` across, with
+         *     an opening of ``inner_mm``, a body's centred ``centre_x_mm`` from its left and ``centre_y_mm`` from its top.
+         *     ``circle_mm`` is a lens's image circle, or a body's sensor diagonal; ``covers`` the largest known format inside.
+         *     ``confirmed`` and ``contradicted`` count its evidence.
          */
         Row: {
             /** Id */
@@ -2168,11 +2169,14 @@ export interface components {
             height_mm: number | null;
             /** Inner Mm */
             inner_mm: number | null;
-            /** Centre Mm */
-            centre_mm: [
-                number,
-                number
-            ] | null;
+            /** Centre X Mm */
+            centre_x_mm: number | null;
+            /** Centre Y Mm */
+            centre_y_mm: number | null;
+            /** Circle Mm */
+            circle_mm: number | null;
+            /** Covers */
+            covers: string | null;
         };
         /**
          * Rule

@@ -9,6 +9,7 @@ import { useTheme } from "./useTheme";
 const Gallery = lazy(() => import("../views/gallery/Gallery"));
 const LightPath = lazy(() => import("../views/light-path/LightPath"));
 
+const Kit = lazy(() => import("../views/kit/Kit"));
 const Key = lazy(() => import("../views/mounts/Key"));
 const Mounts = lazy(() => import("../views/mounts/Mounts"));
 const System = lazy(() => import("../views/mounts/System"));
@@ -29,6 +30,7 @@ export function App() {
               <Route path="/mounts" element={<Mounts dark={dark} onToggleTheme={toggle} />} />
               <Route path="/mounts/:id" element={<System dark={dark} onToggleTheme={toggle} />} />
               <Route path="/mounts/:id/key" element={<Key dark={dark} onToggleTheme={toggle} />} />
+              <Route path="/kit/:kind?" element={<Kit dark={dark} onToggleTheme={toggle} />} />
               <Route path="/gallery/:state?" element={<Gallery dark={dark} onToggleTheme={toggle} />} />
               <Route path="*" element={<NoPage />} />
             </Routes>

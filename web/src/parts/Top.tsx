@@ -19,14 +19,15 @@ const last: Record<string, string> = {};
 const SCREENS = [
   { path: "/", name: "Light path" },
   { path: "/mounts", name: "Mounts" },
+  { path: "/kit", name: "Kit" },
 ] as const;
 
 /** The quiet switch between the screens. */
 const Screens = memo(function Screens() {
   const { pathname, search } = useLocation();
-  const here = pathname.startsWith("/mounts") ? "/mounts" : "/";
+  const here = ["/mounts", "/kit"].find((path) => pathname.startsWith(path)) ?? "/";
   useEffect(() => {
-    last[here] = (here === "/mounts" ? pathname : "/") + search;
+    last[here] = (here === "/" ? "/" : pathname) + search;
   }, [here, pathname, search]);
   return (
     <nav className="screens" aria-label="Screens">

@@ -1,0 +1,490 @@
+"""CSV tables: one for each kind, a row an item, headers with units.
+
+Written plainly: UTF-8, a point or a comma for decimals, cells that a spreadsheet might run made harmless. Read as
+spreadsheets write them: commas, semicolons or tabs; decimal comma or point; a byte-order mark or UTF-16; units in
+headers or cells; blank rows and columns; mounts by their names or aliases. A column that is missing leaves what an
+item has; an empty cell leaves out its field. A table is read whole or refused with every place that is wrong.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cache
+from typing import Any, Final, Literal
+
+from pydantic import ValidationError
+
+from tropeion.core.gear import Gear
+from tropeion.core.kit import KINDS, MODELS, Entry, Kind, free_id, items
+from tropeion.core.references import Problem
+from tropeion.core.world import nearest
+
+from .gear_file import MAX_BYTES, MAX_PROBLEMS, GearFileError, translated
+
+__all__ = ["MAX_COLUMNS", "columns_of", "dump_table", "load_table"]
+
+MAX_COLUMNS: Final = 300
+MAX_ROWS: Final = 50_000
+MAX_CELL: Final = 100_000
+_SEPARATOR: Final = " | "
+_PAIRS: Final[dict[str, tuple[str, str]]] = {
+    "focal_length_mm": ("focal_length_short_mm", "focal_length_long_mm"),
+    "f_number": ("f_number_widest", "f_number_smallest"),
+    "sensor_mm": ("sensor_width_mm", "sensor_height_mm"),
+    "mount_centre_mm": ("mount_centre_x_mm", "mount_centre_y_mm"),
+}
+# In the unit of the header, by the folded name (where a micro sign becomes a Greek letter).
+_UNITS: Final[dict[str, dict[str, float]]] = {
+    "mm": {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "inches": 25.4, '"': 25.4, "μm": 0.001},
+    "m": {"m": 1.0, "cm": 0.01, "mm": 0.001, "ft": 0.3048, "feet": 0.3048, "in": 0.0254, "'": 0.3048},
+    "g": {"g": 1.0, "kg": 1000.0, "oz": 28.349523125, "lb": 453.59237, "lbs": 453.59237},
+    "deg": {"deg": 1.0, "°": 1.0},
+    "nm": {"nm": 1.0, "n·m": 1.0, "n*m": 1.0},
+    "stops": {"stops": 1.0, "ev": 1.0},
+}
+_YES: Final = frozenset({"yes", "true", "1", "x", "y", "on"})
+_NO: Final = frozenset({"no", "false", "0", "n", "off", "-", "–"})
+# What a spreadsheet may take for a formula, a command, or the end of a cell.
+_RUNS: Final = ("=", "+", "-", "@", "\t", "\r", "\n")
+
+Type = Literal["text", "number", "integer", "boolean", "words", "numbers", "json"]
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """One column: its header, the field it fills and, of a pair, which half; the unit is that of the header."""
+
+    header: str
+    field: str
+    half: int | None
+    type: Type
+
+    @property
+    def unit(self) -> str:
+        last = self.header.rsplit("_", 1)[-1]
+        return last if last in _UNITS and "_" in self.header else ""
+
+
+@cache
+def columns_of(kind: Kind) -> tuple[Column, ...]:
+    """The columns of a kind's table, in the order of the gear file."""
+    schema = MODELS[kind].model_json_schema(by_alias=True)
+    found = []
+    for field, given in schema["properties"].items():
+        place = next((one for one in given.get("anyOf", []) if one.get("type") != "null"), given)
+        if field in _PAIRS:
+            found += [Column(header, field, half, "number") for half, header in enumerate(_PAIRS[field])]
+        else:
+            found.append(Column(field, field, None, _type(place)))
+    return tuple(found)
+
+
+def _type(place: Mapping[str, Any]) -> Type:
+    match place.get("type"):
+        case "string":
+            return "text"
+        case "number":
+            return "number"
+        case "integer":
+            return "integer"
+        case "boolean":
+            return "boolean"
+        case "array":
+            inner = place.get("items", {})
+            if inner.get("type") == "string" or "enum" in inner:
+                return "words"
+            return "numbers" if inner.get("type") == "number" else "json"
+    return "text" if "enum" in place else "json"
+
+
+def dump_table(kind: Kind, entries: Sequence[Entry], *, decimal: Literal["point", "comma"] = "point") -> bytes:
+    """A table of items. With a decimal comma the cells are parted by semicolons, as spreadsheets there expect."""
+    out = io.StringIO()
+    writer = csv.writer(out, delimiter=";" if decimal == "comma" else ",", lineterminator="\r\n")
+    columns = columns_of(kind)
+    writer.writerow([column.header for column in columns])
+    for entry in entries:
+        document = entry.model_dump(mode="json", by_alias=True, exclude_defaults=True)
+        writer.writerow([_cell(column, document.get(column.field), decimal) for column in columns])
+    # A byte-order mark tells spreadsheets that it is UTF-8.
+    return b"\xef\xbb\xbf" + out.getvalue().encode()
+
+
+def _cell(column: Column, value: Any, decimal: str) -> str:
+    if value is None:
+        return ""
+    if column.half is not None:
+        value = value[column.half]
+    match column.type:
+        case "number" | "integer":
+            return _number(value, decimal)
+        case "boolean":
+            return "yes" if value else "no"
+        case "words":
+            return _harmless(_joined(value))
+        case "numbers":
+            return _SEPARATOR.join(_number(one, decimal) for one in value)
+        case "json":
+            if column.field == "thread":
+                return f"{_number(value['diameter_mm'], decimal)} × {_number(value['pitch_mm'], decimal)}"
+            return _harmless(json.dumps(value, ensure_ascii=False))
+    return _harmless(str(value))
+
+
+def _number(value: float, decimal: str) -> str:
+    text = repr(value) if isinstance(value, int) or value != int(value) or abs(value) > 1e15 else str(int(value))
+    return text.replace(".", ",") if decimal == "comma" else text
+
+
+def _at_risk(text: str) -> bool:
+    """Whether a spreadsheet might run it, or a reader take away its ends."""
+    return text.startswith((*_RUNS, "'")) or text != text.strip()
+
+
+def _harmless(text: str) -> str:
+    """With an apostrophe before what is at risk; one that is meant gets another one."""
+    return f"'{text}" if _at_risk(text) else text
+
+
+def _meant(cell: str) -> str:
+    return cell[1:] if cell.startswith("'") and _at_risk(cell[1:]) else cell.strip()
+
+
+def _joined(words: Sequence[str]) -> str:
+    """Words parted by bars; what would be read otherwise stands behind a backslash."""
+
+    def escaped(word: str) -> str:
+        word = re.sub(r"([\\|])", r"\\\1", word)
+        return re.sub(r"^\s|\s$|^\[\]$", lambda found: "\\" + found.group(), word)
+
+    return _SEPARATOR.join(map(escaped, words)) if words else "[]"
+
+
+def _parted(cell: str) -> list[str]:
+    if cell.strip() == "[]":
+        return []
+    words: list[list[tuple[str, bool]]] = [[]]
+    for found in re.finditer(r"\\(.)|(.)", cell, re.DOTALL):
+        if found.group(2) == "|":
+            words.append([])
+        else:
+            words[-1].append((found.group(1) or found.group(2), found.group(1) is not None))
+    parts = []
+    for word in words:
+        while word and word[0][0].isspace() and not word[0][1]:
+            word.pop(0)
+        while word and word[-1][0].isspace() and not word[-1][1]:
+            word.pop()
+        if word:
+            parts.append("".join(letter for letter, _ in word))
+    return parts
+
+
+def load_table(data: bytes, mine: Gear, kind: Kind | None = None) -> tuple[Kind, Gear]:
+    """Read a table into a collection of that kind alone, to be merged into ``mine``; the kind is read from the headers.
+
+    Rows without an id are those of ``mine`` with the same name, or new. Raises GearFileError with every problem.
+    """
+    rows, delimiter = _rows(data)
+    kind, columns = _headed(rows[0], kind)
+    problems: list[Problem] = []
+    found: list[Entry] = []
+    have = {item.id: item for item in items(mine, kind)}
+    by_name: dict[str, list[str]] = {}
+    for item in have.values():
+        by_name.setdefault(item.name.casefold(), []).append(item.id)
+    mounts = _mount_ids(mine)
+    taken: dict[str, int] = {}
+    for number, row in enumerate(rows[1:], 2):
+        if not any(cell.strip() for cell in row):
+            continue
+        values, wrong = _values(row, columns, number, delimiter, mounts)
+        problems += wrong
+        if wrong or len(problems) > MAX_PROBLEMS:
+            continue
+        try:
+            entry = _entry(kind, values, have, by_name, taken, number)
+        except GearFileError as error:
+            problems += error.problems
+            continue
+        taken[entry.id] = number
+        found.append(entry)
+    if problems:
+        raise GearFileError(tuple(problems[:MAX_PROBLEMS]))
+    alone = Gear(format="tropeion-gear", version=1, currency=mine.currency)
+    return kind, alone.model_copy(update={kind: tuple(found)})
+
+
+def _refuse(place: str, message: str, hint: str = "") -> GearFileError:
+    return GearFileError((Problem(place, message, hint),))
+
+
+def _text(data: bytes) -> str:
+    if len(data) > MAX_BYTES:
+        raise _refuse("file", f"larger than {MAX_BYTES // 1024 // 1024} MB")
+    try:
+        text = data.decode("utf-16" if data.startswith((b"\xff\xfe", b"\xfe\xff")) else "utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise _refuse(f"byte {error.start}", "neither UTF-8 nor UTF-16", "save the table as UTF-8") from None
+    found = re.search(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f]", text)
+    if found:
+        line = text.count("\n", 0, found.start()) + 1
+        raise _refuse(f"line {line}", f"a control character (code {ord(found.group())})", "save it as plain text")
+    return text
+
+
+def _rows(data: bytes) -> tuple[list[list[str]], str]:
+    text = _text(data)
+    first, _, rest = text.partition("\n")
+    said = re.fullmatch(r"sep=(.)\s*", first.strip("\r"))
+    if said:
+        text, delimiter = rest, said.group(1)
+        first = rest.partition("\n")[0]
+    else:
+        delimiter = max(";\t,", key=lambda mark: (first.count(mark), mark == ","))
+    if first.count(delimiter) >= MAX_COLUMNS:
+        raise _refuse("line 1", f"more than {MAX_COLUMNS} columns", "a table has one column for each field")
+    csv.field_size_limit(MAX_CELL)
+    rows: list[list[str]] = []
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
+    try:
+        for row in reader:
+            if len(row) > MAX_COLUMNS:
+                raise _refuse(f"line {reader.line_num}", f"more than {MAX_COLUMNS} columns")
+            if len(rows) > MAX_ROWS:
+                raise _refuse(f"line {reader.line_num}", f"more than {MAX_ROWS} rows", "split the table")
+            rows.append(row)
+    except csv.Error as error:
+        raise _refuse(f"line {reader.line_num}", f"not a table: {error}") from None
+    while rows and not any(cell.strip() for cell in rows[0]):
+        rows.pop(0)
+    if not rows:
+        raise _refuse("file", "empty", "the first row holds the headers")
+    return rows, delimiter
+
+
+def _plain(header: str) -> str:
+    return re.sub(r"[^a-z0-9°µ·'\"]+", "_", header.strip().casefold()).strip("_")
+
+
+@dataclass(frozen=True, slots=True)
+class _Read:
+    """A column as it is read: where in the row, and by how much its numbers are multiplied."""
+
+    index: int
+    column: Column
+    factor: float
+
+
+def _headed(row: Sequence[str], kind: Kind | None) -> tuple[Kind, list[_Read]]:
+    """What the headers are: of the kind that knows most of them."""
+    headers = [(index, cell) for index, cell in enumerate(row) if cell.strip()]
+    candidates: Sequence[Kind] = (kind,) if kind else KINDS
+    known = {one: [_column(one, cell) for _, cell in headers] for one in candidates}
+    best = max(candidates, key=lambda one: (sum(found is not None for found in known[one]), _required(one, known[one])))
+    if not any(known[best]):
+        names = ", ".join(column.header for column in columns_of("lenses")[:6])
+        raise _refuse("line 1", "none of these headers is known", f"headers are field names such as {names}")
+    problems: list[Problem] = []
+    reads: list[_Read] = []
+    seen: dict[str, str] = {}
+    for (index, cell), found in zip(headers, known[best], strict=True):
+        if found is None:
+            all_names = [column.header for column in columns_of(best)]
+            near = nearest(_plain(cell), all_names, 1)
+            hint = f"did you mean '{near[0]}'?" if near else f"a table of {best} has {', '.join(all_names[:5])} …"
+            problems.append(Problem("line 1", f"no column is called '{cell.strip()[:60]}'", hint))
+            continue
+        column, factor = found
+        if column.header in seen:
+            problems.append(Problem("line 1", f"'{cell.strip()}' stands twice", "keep one of them"))
+        seen[column.header] = cell
+        reads.append(_Read(index, column, factor))
+    if problems:
+        raise GearFileError(tuple(problems[:MAX_PROBLEMS]))
+    return best, reads
+
+
+def _required(kind: Kind, found: Sequence[tuple[Column, float] | None]) -> int:
+    """How many of the fields that a kind cannot be without are among the columns."""
+    needed = MODELS[kind].model_json_schema(by_alias=True)["required"]
+    return len({one[0].field for one in found if one} & set(needed))
+
+
+def _column(kind: Kind, header: str) -> tuple[Column, float] | None:
+    """A column by its header: the field's name, or its words with another unit."""
+    said = _plain(header)
+    for column in columns_of(kind):
+        if said == column.header:
+            return column, 1.0
+    for column in columns_of(kind):
+        stem = column.header.removesuffix(f"_{column.unit}") if column.unit else column.header
+        if said == stem:
+            return column, 1.0
+        for unit, size in _UNITS.get(column.unit, {}).items():
+            if said == f"{stem}_{unit}":
+                return column, size
+    return None
+
+
+def _mount_ids(mine: Gear) -> Mapping[str, tuple[str, ...]]:
+    """Mounts by id, name and alias."""
+    found: dict[str, tuple[str, ...]] = {}
+    for mount in mine.mounts:
+        for word in {mount.id, mount.name.casefold(), *(alias.casefold() for alias in mount.aliases)}:
+            found[word] = (*found.get(word, ()), mount.id)
+    return found
+
+
+def _values(
+    row: Sequence[str], columns: Sequence[_Read], number: int, delimiter: str, mounts: Mapping[str, tuple[str, ...]]
+) -> tuple[dict[str, Any], list[Problem]]:
+    """The fields of one row; None where a cell is empty."""
+    values: dict[str, Any] = {}
+    problems: list[Problem] = []
+    known = {read.index for read in columns}
+    for index, cell in enumerate(row):
+        if index not in known and cell.strip():
+            problems.append(Problem(f"row {number}, column {index + 1}", "a value without a header"))
+    for read in columns:
+        column = read.column
+        cell = row[read.index] if read.index < len(row) else ""
+        place = f"row {number}, column {column.header}"
+        try:
+            value = None if cell.strip() == "" else _value(cell, column, read.factor, delimiter)
+        except ValueError as error:
+            problems.append(Problem(place, str(error)))
+            continue
+        if value is not None and column.field in {"mount", "lens_mount", "body_mount"}:
+            named = mounts.get(str(value).casefold(), ())
+            if len(named) > 1:
+                problems.append(Problem(place, f"'{cell}' is a name of {' and of '.join(named)}", "write the id"))
+                continue
+            value = named[0] if named else str(value).strip()
+        if column.half is None:
+            values[column.field] = value
+        else:
+            values.setdefault(column.field, [None, None])[column.half] = value
+    return {field: _paired(value) if field in _PAIRS else value for field, value in values.items()}, problems
+
+
+def _paired(value: Any) -> Any:
+    """A prime has one focal length; a pair that is wholly empty is left out."""
+    if not isinstance(value, list) or value == [None, None]:
+        return None
+    return [value[0], value[0]] if value[1] is None else value
+
+
+def _value(cell: str, column: Column, factor: float, delimiter: str) -> Any:
+    """A cell's value; ValueError says what would be right."""
+    thread = _THREAD.fullmatch(cell.strip()) if column.field == "thread" else None
+    if thread:
+        return {"diameter_mm": float(thread[1].replace(",", ".")), "pitch_mm": float(thread[2].replace(",", "."))}
+    plain = cell.replace("\u00a0", " ").replace("\u202f", " ").strip()
+    match column.type:
+        case "number":
+            return _read_number(plain, column.unit, factor, delimiter)
+        case "integer":
+            number = _read_number(plain, "", 1.0, delimiter)
+            if number != int(number):
+                raise ValueError(f"'{cell[:40]}' is not a whole number")
+            return int(number)
+        case "boolean":
+            if plain.casefold() in _YES:
+                return True
+            if plain.casefold() in _NO:
+                return False
+            raise ValueError(f"'{cell[:40]}' is neither yes nor no")
+        case "words":
+            return _parted(_meant(cell))
+        case "numbers":
+            return [_read_number(part, column.unit, factor, delimiter) for part in _parted(plain)]
+        case "json":
+            try:
+                return json.loads(_meant(cell))
+            except (ValueError, RecursionError):
+                raise ValueError("not JSON: write it as the gear file does") from None
+    return _meant(cell)
+
+
+_THREAD = re.compile(r"M?\s*(\d+(?:[.,]\d+)?)\s*[x×]\s*(\d+(?:[.,]\d+)?)", re.IGNORECASE)
+_NUMBER = re.compile(r"([+\-−]?[\d.,' ]*\d[\d.,]*(?:e[+\-]?\d+)?)\s*([^\d\s].*)?", re.IGNORECASE)
+
+
+def _read_number(cell: str, unit: str, factor: float, delimiter: str) -> float:
+    text = cell.strip().removeprefix("f/").removeprefix("F/")
+    found = _NUMBER.fullmatch(text)
+    if found is None:
+        raise ValueError(f"'{cell[:40]}' is not a number")
+    digits, said = found.group(1).replace("−", "-").replace(" ", "").replace("'", ""), found.group(2)
+    if said:
+        sizes = _UNITS.get(unit, {})
+        if said.strip().casefold() not in sizes:
+            known = f"; known are {', '.join(sizes)}" if sizes else ""
+            raise ValueError(f"'{said.strip()[:20]}' is not a unit of this column{known}")
+        factor = sizes[said.strip().casefold()]
+    if "," in digits and "." in digits:
+        # The last mark is the decimal one, the other parts thousands.
+        whole = "." if digits.rfind(".") < digits.rfind(",") else ","
+        if not re.fullmatch(rf"[+\-]?\d{{1,3}}(?:{re.escape(whole)}\d{{3}})+[.,]\d*", digits):
+            raise ValueError(f"'{cell[:40]}' is not a number")
+        digits = digits.replace(whole, "").replace(",", ".")
+    elif digits.count(",") == 1:
+        if delimiter == "," and re.fullmatch(r"[+\-]?[1-9]\d{0,2},\d{3}", digits):
+            raise ValueError(f"'{cell[:40]}' may be read in two ways: write it without a comma")
+        digits = digits.replace(",", ".")
+    elif digits.count(",") > 1:
+        if not re.fullmatch(r"[+\-]?\d{1,3}(?:,\d{3})+", digits):
+            raise ValueError(f"'{cell[:40]}' is not a number")
+        digits = digits.replace(",", "")
+    try:
+        number = float(digits)
+    except ValueError:
+        raise ValueError(f"'{cell[:40]}' is not a number") from None
+    # 0.3048 m and the like come out with more figures than anybody wrote.
+    return number if factor == 1.0 else float(f"{number * factor:.9g}")
+
+
+def _entry(
+    kind: Kind,
+    values: dict[str, Any],
+    have: Mapping[str, Entry],
+    by_name: Mapping[str, Sequence[str]],
+    taken: Mapping[str, int],
+    number: int,
+) -> Entry:
+    """One row as an item: upon what is known of it, or new."""
+    id_, name = values.get("id"), values.get("name")
+    if id_ is None and isinstance(name, str):
+        named = [one for one in by_name.get(name.casefold(), ()) if one not in taken]
+        if len(named) > 1:
+            raise _refuse(f"row {number}", f"{len(named)} {kind} are called '{name[:60]}'", "give the id too")
+        id_ = named[0] if named else free_id(name, {*have, *taken})
+    if isinstance(id_, str) and id_ in taken:
+        raise _refuse(f"row {number}, column id", f"'{id_}' is already the id of row {taken[id_]}", "ids are unique")
+    known = have.get(id_) if isinstance(id_, str) else None
+    document = known.model_dump(mode="json", by_alias=True, exclude_defaults=True) if known else {}
+    document |= {**values, "id": id_}
+    document = {field: value for field, value in document.items() if value is not None}
+    try:
+        return MODELS[kind].model_validate_json(json.dumps(document))
+    except ValidationError as error:
+        problems = [
+            Problem(f"row {number}, column {_header(kind, one.place)}", one.message, one.hint)
+            for one in translated(error, document, MODELS[kind])
+        ]
+        raise GearFileError(tuple(problems)) from None
+
+
+def _header(kind: Kind, place: str) -> str:
+    """The column in which a field stands."""
+    found = re.fullmatch(r"(\w+)\[(\d)\].*", place)
+    if found and found.group(1) in _PAIRS:
+        return _PAIRS[found.group(1)][int(found.group(2)) % 2]
+    field = re.split(r"[.\[]", place)[0]
+    return next((one.header for one in columns_of(kind) if one.field == field), field)

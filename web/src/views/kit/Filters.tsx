@@ -1,0 +1,136 @@
+import Input, { type InputRef } from "antd/es/input";
+import InputNumber from "antd/es/input-number";
+import Select from "antd/es/select";
+import { type RefObject, useState } from "react";
+
+import type { Shelf } from "../../api/client";
+import type { Kind, Wanted } from "../../api/queries";
+
+interface Props {
+  kind: Kind;
+  shelf: Shelf | undefined;
+  address: URLSearchParams;
+  search: RefObject<InputRef | null>;
+  onChange: (next: Record<string, string | null>) => void;
+}
+
+const SORTS = [
+  ["name", "by name"],
+  ["focal_length", "by focal length"],
+  ["f_number", "by aperture"],
+  ["length", "by length"],
+  ["register", "by register"],
+  ["price", "by price"],
+  ["mass", "by weight"],
+] as const;
+const HANDS = [
+  ["at_hand", "at hand"],
+  ["owned", "owned"],
+  ["borrowed", "borrowed"],
+  ["wanted", "not at hand"],
+] as const;
+const TRUSTS = [
+  ["assumed", "with assumed values"],
+  ["measured", "measured"],
+  ["contradicted", "with evidence against"],
+] as const;
+
+const known = <T extends string>(options: readonly (readonly [T, string])[], value: string | null): T | undefined =>
+  options.find(([one]) => one === value)?.[0];
+
+/** What an address looks for. */
+export function wantedOf(address: URLSearchParams): Wanted {
+  const number = (key: string) => {
+    const value = Number(address.get(key) ?? "");
+    return address.get(key) && Number.isFinite(value) && value >= 0 ? value : undefined;
+  };
+  const contacts = address.get("contacts");
+  const [mount, tag] = [address.get("mount"), address.get("tag")];
+  const [covers, hand, trust] = [number("covers"), known(HANDS, address.get("hand")), known(TRUSTS, address.get("trust"))];
+  const [price, mass] = [number("price"), number("mass")];
+  return {
+    q: (address.get("q") ?? "").slice(0, 200),
+    sort: known(SORTS, address.get("sort")) ?? "name",
+    descending: address.get("down") === "1",
+    retired: address.get("retired") === "1",
+    ...(mount ? { mount } : {}),
+    ...(tag ? { tag } : {}),
+    ...(covers ? { covers_mm: covers } : {}),
+    ...(contacts ? { contacts: contacts === "yes" } : {}),
+    ...(hand ? { hand } : {}),
+    ...(trust ? { trust } : {}),
+    ...(price === undefined ? {} : { price_up_to: price }),
+    ...(mass === undefined ? {} : { mass_up_to_g: mass }),
+  };
+}
+
+/** Search across names, aliases, threads and mounts; filters as people think; sorting. */
+export function Filters({ kind, shelf, address, search, onChange }: Props) {
+  const asked = address.get("q") ?? "";
+  const [text, setText] = useState(asked);
+  const pieces = kind === "lenses" || kind === "bodies" || kind === "adapters";
+  const choice = (key: string, label: string, options: readonly (readonly [string, string])[]) => (
+    <Select<string>
+      size="small"
+      className="filter"
+      value={address.get(key)}
+      allowClear
+      placeholder={label}
+      aria-label={label}
+      popupMatchSelectWidth={false}
+      options={options.map(([value, said]) => ({ value, label: said }))}
+      onChange={(value: string | undefined) => { onChange({ [key]: value ?? null }); }}
+    />
+  );
+  return (
+    <div className="filters">
+      <Input
+        ref={search}
+        // The address may change by itself: back, another shelf, a link.
+        value={text.trim() === asked ? text : asked}
+        allowClear
+        maxLength={200}
+        aria-label="Search this shelf"
+        placeholder={kind === "rigs" ? "search by name or piece" : "search: name, mount, thread, what one has it for"}
+        onChange={(event) => {
+          setText(event.target.value);
+          onChange({ q: event.target.value.trim() || null });
+        }}
+      />
+      {kind !== "rigs" && (
+        <details className="filter-more" open={window.innerWidth > 899}>
+          <summary>Filters and order</summary>
+          <div className="filter-row">
+            {pieces && choice("mount", "any mount", (shelf?.mounts ?? []).map(({ id, name }) => [id, name] as const))}
+            {pieces && choice("covers", kind === "bodies" ? "any format" : "covers any format", (shelf?.formats ?? []).map(({ name, diagonal_mm }) => [diagonal_mm.toFixed(4), kind === "bodies" ? name : `covers ${name}`] as const))}
+            {choice("contacts", "contacts or not", [["yes", "with contacts"], ["no", "without contacts"]])}
+            {pieces && choice("hand", "at hand or not", HANDS)}
+            {(shelf?.tags.length ?? 0) > 0 && choice("tag", "had for anything", (shelf?.tags ?? []).map((tag) => [tag, tag] as const))}
+            {pieces && choice("trust", "however trusted", TRUSTS)}
+            {pieces && (
+              <>
+                <InputNumber size="small" className="filter-number" min={0} controls={false} placeholder="price to" aria-label="Price up to" value={address.get("price") ? Number(address.get("price")) : null} onChange={(value) => { onChange({ price: value === null ? null : String(value) }); }} />
+                <InputNumber size="small" className="filter-number" min={0} controls={false} placeholder="grams to" aria-label="Weight up to, grams" value={address.get("mass") ? Number(address.get("mass")) : null} onChange={(value) => { onChange({ mass: value === null ? null : String(value) }); }} />
+              </>
+            )}
+            <button type="button" className="filter-toggle" aria-pressed={address.get("retired") === "1"} onClick={() => { onChange({ retired: address.get("retired") === "1" ? null : "1" }); }}>
+              retired ones
+            </button>
+            <Select<string>
+              size="small"
+              className="filter"
+              value={known(SORTS, address.get("sort")) ?? "name"}
+              aria-label="Order"
+              popupMatchSelectWidth={false}
+              options={SORTS.filter(([one]) => (kind === "lenses" ? true : kind === "mounts" ? ["name", "register"].includes(one) : !["focal_length", "f_number"].includes(one))).map(([value, label]) => ({ value, label }))}
+              onChange={(value) => { onChange({ sort: value === "name" ? null : value }); }}
+            />
+            <button type="button" className="filter-toggle" aria-pressed={address.get("down") === "1"} onClick={() => { onChange({ down: address.get("down") === "1" ? null : "1" }); }}>
+              {address.get("down") === "1" ? "downwards" : "upwards"}
+            </button>
+          </div>
+        </details>
+      )}
+    </div>
+  );
+}

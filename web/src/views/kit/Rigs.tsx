@@ -1,0 +1,68 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+
+import type { KeptRig, RigsReport } from "../../api/client";
+import { rigsQuery } from "../../api/queries";
+import type { Chosen } from "../../app/practice";
+import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { Stack } from "../../drawing/Stack";
+import { Failed } from "../light-path/States";
+
+interface Props {
+  practice: Chosen;
+  q: string;
+  chosen: string | null;
+  onChoose: (id: string) => void;
+}
+
+export const rigAddress = (rig: Pick<KeptRig, "lens" | "body" | "adapters">) => `/?lens=${rig.lens}&body=${rig.body}&via=${rig.adapters.join(",")}`;
+
+/** Saved rigs: what each comes to today; those whose grade has changed since they were kept stand first. */
+export function Rigs({ practice, q, chosen, onChoose }: Props) {
+  const rigs = useQuery(rigsQuery(practice));
+  if (rigs.error) return <Failed error={rigs.error} onRetry={() => { void rigs.refetch(); }} />;
+  if (!rigs.data) return <div className="skeleton" aria-busy="true" />;
+  const words = q.toLowerCase().split(/\s+/).filter(Boolean);
+  const { pieces } = rigs.data;
+  const text = (rig: KeptRig) => [rig.name, rig.notes, ...[rig.lens, rig.body, ...rig.adapters].map((id) => pieces[id]?.name ?? "")].join(" ").toLowerCase();
+  const found = rigs.data.rigs.filter((rig) => words.every((word) => text(rig).includes(word)));
+  found.sort((one, other) => Number(other.changed) - Number(one.changed));
+  if (rigs.data.rigs.length === 0) {
+    return (
+      <div className="message" data-state="empty">
+        <h2>No rig is kept yet.</h2>
+        <p>On the light path, choose a route and “Keep this rig”: it stays here by its name, and tells when a later correction changes its grade.</p>
+        <p className="message-actions"><Link to="/">To the light path</Link></p>
+      </div>
+    );
+  }
+  return (
+    <ul className="rigs">
+      {found.map((rig) => (
+        <li key={rig.id} data-rig={rig.id} className={rig.id === chosen ? "chosen" : ""}>
+          <button type="button" className="rig" onClick={() => { onChoose(rig.id); }} aria-current={rig.id === chosen ? "true" : undefined}>
+            <Miniature rig={rig} report={rigs.data} />
+            <span className="rig-said">
+              <span className="rig-name">{rig.name}</span>
+              <span className="shelf-detail">{[rig.lens, ...rig.adapters, rig.body].map((id) => pieces[id]?.name ?? id).join(" + ")}</span>
+              {rig.changed && rig.kept_grade && (
+                <span className="warning">{`When it was kept${rig.graded_on ? ` on ${rig.graded_on}` : ""}: ${GRADE_WORDS[rig.kept_grade].toLowerCase()}. Now: ${GRADE_WORDS[rig.grade].toLowerCase()}.`}</span>
+              )}
+              {rig.retired.length > 0 && <span className="warning">{`Retired meanwhile: ${rig.retired.join(", ")}.`}</span>}
+            </span>
+            <span className="rig-grade">
+              <GradeMark grade={rig.grade} size={22} /> {GRADE_WORDS[rig.grade]}
+            </span>
+          </button>
+          <Link to={rigAddress(rig)}>Light path</Link>
+        </li>
+      ))}
+      {found.length === 0 && <li className="route-gives">No kept rig holds these words.</li>}
+    </ul>
+  );
+}
+
+function Miniature({ rig, report }: { rig: KeptRig; report: RigsReport }) {
+  const scene = { stations: rig.stations, pieces: report.pieces, lens: rig.lens, body: rig.body, adapters: rig.adapters, route: null };
+  return <Stack scene={scene} scale={0.8} width={150} height={50} />;
+}

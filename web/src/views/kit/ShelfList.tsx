@@ -1,0 +1,107 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
+import Checkbox from "antd/es/checkbox";
+import { useEffect, useRef } from "react";
+
+import type { ShelfRow } from "../../api/client";
+import type { ShelfKind } from "../../api/queries";
+import { money } from "../../parts/format";
+import { Silhouette } from "./Silhouette";
+
+interface Props {
+  kind: ShelfKind;
+  rows: readonly ShelfRow[];
+  currency: string;
+  chosen: string | null;
+  selected: ReadonlySet<string>;
+  unsaved: ReadonlySet<string>;
+  narrow: boolean;
+  onChoose: (id: string) => void;
+  onSelect: (id: string, through: boolean) => void;
+}
+
+// One scale for a whole shelf, so that sizes compare by eye.
+const SCALES: Record<ShelfKind, { scale: number; width: number; height: number }> = {
+  lenses: { scale: 0.62, width: 118, height: 62 },
+  bodies: { scale: 0.56, width: 118, height: 66 },
+  adapters: { scale: 0.72, width: 84, height: 58 },
+  mounts: { scale: 0.72, width: 118, height: 58 },
+  protocols: { scale: 1, width: 60, height: 34 },
+};
+
+/** A shelf: rows drawn only where they are seen, so that thousands scroll as well as ten. */
+export function ShelfList({ kind, rows, currency, chosen, selected, unsaved, narrow, onChoose, onSelect }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const size = SCALES[kind];
+  const rowHeight = size.height + 6;
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => rowHeight, overscan: 12 });
+  const at = rows.findIndex(({ id }) => id === chosen);
+  useEffect(() => {
+    if (at >= 0) virtual.scrollToIndex(at, { align: "auto" });
+  }, [at, virtual]);
+  return (
+    <div ref={box} className="shelf" tabIndex={-1}>
+      <ul style={{ height: virtual.getTotalSize() }}>
+        {virtual.getVirtualItems().map((entry) => {
+          const row = rows[entry.index];
+          if (!row) return null;
+          return (
+            <li
+              key={row.id}
+              className={`shelf-row ${row.id === chosen ? "chosen" : ""} ${row.owned + row.borrowed ? "" : "not-owned"} ${row.retired ? "retired" : ""}`}
+              style={{ height: rowHeight, transform: `translateY(${entry.start}px)` }}
+              aria-setsize={rows.length}
+              aria-posinset={entry.index + 1}
+              data-id={row.id}
+            >
+              <Checkbox
+                checked={selected.has(row.id)}
+                aria-label={`Select ${row.name}`}
+                onClick={(event) => { onSelect(row.id, event.shiftKey); }}
+              />
+              <button type="button" className={`shelf-item ${narrow ? "narrow" : ""} of-${kind}`} aria-current={row.id === chosen ? "true" : undefined} onClick={() => { onChoose(row.id); }}>
+                <Silhouette row={row} kind={kind} {...size} />
+                <span className="shelf-name">
+                  {row.name}
+                  {unsaved.has(`${kind} ${row.id}`) && <span className="unsaved"> not saved</span>}
+                  <span className="shelf-detail">{[row.detail, row.mount].filter(Boolean).join(", ")}</span>
+                </span>
+                {kind === "lenses" && !narrow && <Covers row={row} />}
+                <span className="shelf-tags">{row.tags.join(", ")}</span>
+                <span className="shelf-trust">
+                  {row.measured && <span className="trust measured">measured</span>}
+                  {row.assumed > 0 && <span className="trust assumed">{`${row.assumed} assumed`}</span>}
+                  {row.confirmed + row.contradicted > 0 && <span className="trust">{`${row.confirmed} for, ${row.contradicted} against`}</span>}
+                </span>
+                <span className="shelf-hand">{hand(row)}</span>
+                <span className="shelf-price">{row.price === null ? "" : money(row.price, currency)}</span>
+                <span className="shelf-mass">{row.mass_g === null ? "" : `${row.mass_g} g`}</span>
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </div>
+  );
+}
+
+function hand(row: ShelfRow): string {
+  const parts = [row.owned ? (row.owned > 1 ? `${row.owned} owned` : "owned") : "", row.borrowed ? (row.borrowed > 1 ? `${row.borrowed} borrowed` : "borrowed") : ""];
+  return parts.filter(Boolean).join(", ");
+}
+
+/** A lens's image circle to scale, with the largest format of the collection inside it. */
+function Covers({ row }: { row: ShelfRow }) {
+  const [scale, size] = [0.72, 56];
+  const r = Math.min(((row.circle_mm ?? 0) * scale) / 2, 200);
+  const [w, h] = (row.covers ?? "0 × 0").split(" × ").map((side) => Number(side) * scale);
+  return (
+    <span className="shelf-covers">
+      <svg width={size} height={size} viewBox={`${-size / 2} ${-size / 2} ${size} ${size}`} aria-hidden="true" className="silhouette">
+        {row.circle_mm !== null && <circle className="sil-light" r={r} />}
+        {row.covers && <rect className="sil-sensor" x={-(w ?? 0) / 2} y={-(h ?? 0) / 2} width={w} height={h} />}
+      </svg>
+      <span className="shelf-detail">{row.circle_mm === null ? "circle unknown" : row.covers ? `covers ${row.covers}` : "covers none"}</span>
+    </span>
+  );
+}
