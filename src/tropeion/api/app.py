@@ -8,7 +8,7 @@ from fastapi import FastAPI
 
 from tropeion.store.collection import Collection
 
-from . import fits, gallery, gear, guards, kit, labels, match, mounts, pages, problems, start
+from . import files, fits, gallery, gear, guards, kit, labels, match, mounts, pages, problems, shop, start
 
 __all__ = ["WEB_FILES", "create_app"]
 
@@ -26,8 +26,9 @@ def create_app(collection: Collection, web_files: Path | None = None, *, demo: b
         generate_unique_id_function=lambda route: route.name,
     )
     app.state.collection = collection
+    app.state.previews = files.Previews()
     problems.install(app)
-    for module in (start, match, fits, mounts, labels, gear, kit):
+    for module in (start, match, fits, mounts, labels, gear, kit, files, shop):
         app.include_router(module.router)
     if demo:
         app.include_router(gallery.router)
@@ -36,6 +37,6 @@ def create_app(collection: Collection, web_files: Path | None = None, *, demo: b
     app.add_middleware(
         guards.Guards,
         hosts=("127.0.0.1", "localhost", "[::1]"),
-        limits={gear.GEAR_PATH: 32 * guards.MEGABYTE},
+        limits=dict.fromkeys((gear.GEAR_PATH, files.PREVIEW_PATH, files.RESTORE_PATH), 32 * guards.MEGABYTE),
     )
     return app

@@ -11,7 +11,21 @@ from typing import Final, Literal
 from .gear import Adapter, Body, Gear, Lens, Mount, Protocol, Rig
 from .world import UnknownIdError, nearest
 
-__all__ = ["KINDS", "MODELS", "SINGULAR", "Entry", "Kind", "User", "find", "free_id", "items", "users_of", "with_entry"]
+__all__ = [
+    "KINDS",
+    "MODELS",
+    "SINGULAR",
+    "Entry",
+    "Kind",
+    "User",
+    "find",
+    "free_id",
+    "items",
+    "needs_of",
+    "selection",
+    "users_of",
+    "with_entry",
+]
 
 Kind = Literal["protocols", "mounts", "bodies", "lenses", "adapters", "rigs"]
 KINDS: Final[tuple[Kind, ...]] = ("protocols", "mounts", "bodies", "lenses", "adapters", "rigs")
@@ -153,3 +167,57 @@ def _witnesses(gear: Gear, kind: Kind, id_: str) -> Iterator[User]:
         for piece in pieces:
             if piece.id != id_ and any(id_ in one.with_ for one in piece.evidence):
                 yield User(shelf, piece.id, piece.name, "has evidence that names it")
+
+
+def needs_of(entry: Entry) -> tuple[tuple[Kind, str], ...]:
+    """Everything that one item refers to."""
+    found: list[tuple[Kind, str | None]] = []
+    match entry:
+        case Protocol():
+            found += [("protocols", id_) for id_ in entry.accepts]
+        case Mount():
+            found += [("protocols", generation.protocol) for generation in entry.generations]
+        case Body():
+            found += [("mounts", entry.mount), *(("mounts", one.mount) for one in entry.swappable_mounts)]
+            found += [("protocols", id_) for id_ in entry.protocols]
+        case Lens():
+            found += [("mounts", entry.mount), *(("mounts", one.mount) for one in entry.swappable_mounts)]
+            found += [("mounts", one.mount) for one in entry.not_on]
+            found += [("adapters", one.adapter) for one in entry.not_on]
+            found += [("protocols", entry.protocol)]
+        case Adapter():
+            found += [("mounts", entry.lens_mount), ("mounts", entry.body_mount)]
+            found += [("protocols", entry.from_protocol), ("protocols", entry.to_protocol)]
+        case Rig():
+            found += [("lenses", entry.lens), ("bodies", entry.body), *(("adapters", id_) for id_ in entry.adapters)]
+    return tuple((kind, id_) for kind, id_ in found if id_ is not None)
+
+
+def selection(gear: Gear, kind: Kind, ids: Container[str]) -> Gear:
+    """Some items of a kind, with all they need, as a collection of its own.
+
+    Evidence that names pieces which stay behind is kept without their names.
+    """
+    wanted: dict[tuple[Kind, str], None] = {(kind, item.id): None for item in items(gear, kind) if item.id in ids}
+    known = {(one, item.id): item for one in KINDS for item in items(gear, one)}
+    waiting = list(wanted)
+    while waiting:
+        for need in needs_of(known[waiting.pop()]):
+            if need not in wanted:
+                wanted[need] = None
+                waiting.append(need)
+    pieces = {id_ for one, id_ in wanted if one in {"bodies", "lenses", "adapters"}}
+    return gear.model_copy(
+        update={
+            one: tuple(_alone(item, pieces) for item in items(gear, one) if (one, item.id) in wanted) for one in KINDS
+        }
+    )
+
+
+def _alone(entry: Entry, pieces: Container[str]) -> Entry:
+    if not isinstance(entry, Body | Lens | Adapter) or not entry.evidence:
+        return entry
+    evidence = tuple(
+        one.model_copy(update={"with_": tuple(id_ for id_ in one.with_ if id_ in pieces)}) for one in entry.evidence
+    )
+    return entry.model_copy(update={"evidence": evidence})

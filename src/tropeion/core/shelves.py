@@ -275,6 +275,8 @@ def _formats(world: World) -> tuple[Format, ...]:
 
 
 def _covers(item: Item, formats: Sequence[Format]) -> str | None:
+    if isinstance(item, Body):
+        return f"{item.sensor_mm[0]:g} × {item.sensor_mm[1]:g}"
     if not isinstance(item, Lens) or item.image_circle_mm is None:
         return None
     inside = [one.name for one in formats if one.diagonal_mm <= item.image_circle_mm + _COVERS_HAIR_MM]

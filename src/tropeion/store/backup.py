@@ -68,14 +68,20 @@ def _set_aside(path: Path) -> Path:
 def _look_through(copy: Path, source: Path) -> None:
     try:
         with closing(sqlite3.connect(copy)) as connection:
+            connection.execute("PRAGMA trusted_schema = OFF")
             (said,) = connection.execute("PRAGMA integrity_check").fetchone()
+            (alive,) = connection.execute(
+                "SELECT count(*) FROM sqlite_master WHERE type IN ('trigger', 'view')"
+            ).fetchone()
         if said != "ok":
-            raise StoreError(f"the backup {source} is damaged: {said}")
+            raise StoreError(f"the backup {source.name} is damaged: {said}")
+        if alive:
+            raise StoreError(f"{source.name} is no backup of a collection: it holds triggers or views")
         # Migrates the copy and reads all of it, so that nothing unreadable takes the collection's place.
         with closing(Collection(copy)) as collection:
             collection.world()
     except sqlite3.Error as error:
-        raise StoreError(f"{source} is no backup of a collection: {error}") from None
+        raise StoreError(f"{source.name} is no backup of a collection: {error}") from None
 
 
 def _count_on(connection: sqlite3.Connection, revision: int) -> None:

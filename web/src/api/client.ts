@@ -31,6 +31,8 @@ export type RigsReport = components["schemas"]["RigsReport"];
 export type KeptRig = components["schemas"]["KeptRig"];
 export type Usual = components["schemas"]["Usual"];
 export type Witnessed = components["schemas"]["Witnessed"];
+export type ImportPreview = components["schemas"]["ImportPreview"];
+export type WouldFitReport = components["schemas"]["WouldFit"];
 export type Start = components["schemas"]["Start"];
 
 export const client = createClient<paths>({ baseUrl: window.location.origin });
@@ -51,7 +53,7 @@ interface Answer<T> {
   response: Response;
 }
 
-function isProblem(value: unknown): value is Problem {
+export function isProblem(value: unknown): value is Problem {
   return typeof value === "object" && value !== null && "title" in value && "status" in value;
 }
 

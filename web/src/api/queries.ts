@@ -212,3 +212,20 @@ export const gearSchemaQuery = queryOptions({
   staleTime: Infinity,
   retry: patient,
 });
+
+export function lensReadQuery(text: string) {
+  return queryOptions({
+    queryKey: ["lens-read", text],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/lens-read", { params: { query: { text } }, signal })),
+    retry: patient,
+  });
+}
+
+export function wouldFitQuery(mount: string, focal_mm: number, f_number: number | null, practice: Practice) {
+  const query = { ...practice, mount, focal_mm, ...(f_number === null ? {} : { f_number }) };
+  return queryOptions({
+    queryKey: ["would-fit", query],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/would-fit", { params: { query }, signal })),
+    retry: patient,
+  });
+}

@@ -596,6 +596,168 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/export/gear.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Gear Export
+         * @description The collection as a gear file; or some items of a kind, with what they need.
+         */
+        get: operations["get_gear_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/export/{kind}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Table Export
+         * @description One kind as a table, whole or in part.
+         */
+        get: operations["get_table_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Import
+         * @description Look through a gear file or a table, without writing anything.
+         */
+        post: operations["post_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/import/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Taken
+         * @description Take what was chosen of a file, all or nothing; answers a line of JSON for each step. Leaving it rolls it back.
+         *
+         *     Lines are ``{"done", "of"}`` while it is written, and at last ``{"written"}``, or ``{"problem"}``.
+         */
+        post: operations["post_taken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Backup
+         * @description Everything in one file, journal included, as it stands at this moment.
+         */
+        get: operations["get_backup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Restore
+         * @description Put a backup in the place of the collection, which is kept beside it; refused whole if it cannot be used.
+         */
+        post: operations["post_restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/would-fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Would Fit
+         * @description Every body at hand for a lens of this mount and focal length, with what would have to be bought.
+         */
+        get: operations["get_would_fit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lens-read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lens Read
+         * @description Read what is engraved on a lens.
+         */
+        get: operations["get_lens_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gallery": {
         parameters: {
             query?: never;
@@ -647,6 +809,33 @@ export interface components {
             vertical: number;
             /** Diagonal */
             diagonal: number;
+        };
+        /**
+         * Change
+         * @description What taking one item of the other collection would do.
+         *
+         *     ``conflict``: the id is taken by something that sits on another mount, so that it is most likely another thing.
+         */
+        Change: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "new" | "changed" | "same" | "conflict";
+            /**
+             * Fields
+             * @default []
+             */
+            fields: components["schemas"]["FieldChange"][];
         };
         /**
          * ChangedItem
@@ -915,6 +1104,18 @@ export interface components {
             misleading: boolean;
         };
         /**
+         * FieldChange
+         * @description One field before and after, as a gear file writes it; None where it is left out.
+         */
+        FieldChange: {
+            /** Field */
+            field: string;
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
+        };
+        /**
          * FieldProblem
          * @description One thing that is wrong.
          */
@@ -1146,6 +1347,26 @@ export interface components {
             redo: string | null;
         };
         /**
+         * ImportPreview
+         * @description What a file would do, item by item. ``token`` names it when it is taken; it is forgotten after a few others.
+         */
+        ImportPreview: {
+            /** Token */
+            token: string;
+            /** Name */
+            name: string;
+            /** New */
+            new: number;
+            /** Changed */
+            changed: number;
+            /** Conflict */
+            conflict: number;
+            /** Same */
+            same: number;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+        };
+        /**
          * Infinity
          * @description Whether infinity is sharp. ``from_f_number`` is the marked aperture, None above the smallest stop.
          */
@@ -1317,6 +1538,22 @@ export interface components {
             opens: components["schemas"]["Opened"][];
             /** Currency */
             currency: string;
+        };
+        /**
+         * LensRead
+         * @description What is engraved on a lens: its mount, surely or perhaps; focal length and widest stop where they are said.
+         */
+        LensRead: {
+            /** Mount */
+            mount: string | null;
+            /** Sure */
+            sure: boolean;
+            /** Focal Mm */
+            focal_mm: number | null;
+            /** F Number */
+            f_number: number | null;
+            /** Doubts */
+            doubts: string[];
         };
         /**
          * Load
@@ -2005,6 +2242,14 @@ export interface components {
             adapters: number;
         };
         /**
+         * Restored
+         * @description Where the collection as it was before is kept.
+         */
+        Restored: {
+            /** Kept */
+            kept: string | null;
+        };
+        /**
          * Retiring
          * @description Items to retire, or (False) to bring back.
          */
@@ -2419,6 +2664,36 @@ export interface components {
             graded: boolean;
         };
         /**
+         * Taking
+         * @description Which changes to take: all of these kinds of change, but for the ones named, and those named besides.
+         */
+        Taking: {
+            /**
+             * Statuses
+             * @default [
+             *       "new",
+             *       "changed"
+             *     ]
+             */
+            statuses: ("new" | "changed" | "conflict")[];
+            /**
+             * Leave
+             * @default []
+             */
+            leave: [
+                "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs",
+                string
+            ][];
+            /**
+             * Also
+             * @default []
+             */
+            also: [
+                "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs",
+                string
+            ][];
+        };
+        /**
          * Term
          * @description One term of a worked formula. ``quantity`` is the step that yields it, if one of these does.
          */
@@ -2541,6 +2816,17 @@ export interface components {
             adapters: string[];
             /** Steps */
             steps: components["schemas"]["Step"][];
+        };
+        /**
+         * WouldFit
+         * @description Every body at hand for such a lens, best first, with what would have to be bought; what was assumed of it.
+         */
+        WouldFit: {
+            /** Name */
+            name: string;
+            /** Assumed */
+            assumed: string[];
+            report: components["schemas"]["FitsReport"];
         };
         /**
          * WouldNeed
@@ -4493,6 +4779,464 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Turned"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_gear_export: {
+        parameters: {
+            query?: {
+                kind?: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs") | null;
+                /** @description Ids, joined by commas; all without it */
+                ids?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_table_export: {
+        parameters: {
+            query?: {
+                /** @description Ids, joined by commas; all without it */
+                ids?: string | null;
+                decimal?: "point" | "comma";
+            };
+            header?: never;
+            path: {
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_import: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPreview"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_taken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Taking"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": string;
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_backup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Restored"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_would_fit: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a way like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain metal by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
+                rings?: "cheapest" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain metal. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                mount: string;
+                focal_mm: number;
+                f_number?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WouldFit"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_lens_read: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LensRead"];
                 };
             };
             /** @description An id that is not in the collection */

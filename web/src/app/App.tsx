@@ -6,6 +6,8 @@ import { BrowserRouter, Link, Route, Routes } from "react-router";
 import { antTheme } from "./theme";
 import { useTheme } from "./useTheme";
 
+const Files = lazy(() => import("../views/files/Files"));
+const WouldFit = lazy(() => import("../views/fit/WouldFit"));
 const Gallery = lazy(() => import("../views/gallery/Gallery"));
 const LightPath = lazy(() => import("../views/light-path/LightPath"));
 
@@ -31,6 +33,8 @@ export function App() {
               <Route path="/mounts/:id" element={<System dark={dark} onToggleTheme={toggle} />} />
               <Route path="/mounts/:id/key" element={<Key dark={dark} onToggleTheme={toggle} />} />
               <Route path="/kit/:kind?" element={<Kit dark={dark} onToggleTheme={toggle} />} />
+              <Route path="/files" element={<Files dark={dark} onToggleTheme={toggle} />} />
+              <Route path="/fit" element={<WouldFit dark={dark} onToggleTheme={toggle} />} />
               <Route path="/gallery/:state?" element={<Gallery dark={dark} onToggleTheme={toggle} />} />
               <Route path="*" element={<NoPage />} />
             </Routes>

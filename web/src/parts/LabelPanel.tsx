@@ -91,6 +91,9 @@ function Said({ report }: { report: LabelReport }) {
               </li>
             ))}
           </ul>
+          <p className="message-actions">
+            <Link to={addAddress(report, lens.mount, body.mount)}>Add it to the kit</Link>
+          </p>
           {report.alike.length > 0 && (
             <>
               <h3>Known with these ends</h3>
@@ -110,6 +113,12 @@ function Said({ report }: { report: LabelReport }) {
       )}
     </div>
   );
+}
+
+/** A new adapter with the ends that were read, and the length of a plain ring where one is possible. */
+function addAddress(report: LabelReport, lens: string, body: string): string {
+  const query = new URLSearchParams({ item: "new", with_name: report.text.slice(0, 120), with_lens_mount: lens, with_body_mount: body });
+  return `/kit/adapters?${query.toString()}`;
 }
 
 function End({ title, side }: { title: string; side: LabelReport["lens_side"] }) {

@@ -25,7 +25,7 @@ const SCREENS = [
 /** The quiet switch between the screens. */
 const Screens = memo(function Screens() {
   const { pathname, search } = useLocation();
-  const here = ["/mounts", "/kit"].find((path) => pathname.startsWith(path)) ?? "/";
+  const here = pathname.startsWith("/mounts") ? "/mounts" : ["/kit", "/files"].some((path) => pathname.startsWith(path)) ? "/kit" : pathname === "/fit" ? "/fit" : "/";
   useEffect(() => {
     last[here] = (here === "/" ? "/" : pathname) + search;
   }, [here, pathname, search]);
@@ -57,6 +57,9 @@ export function Top({ dark, onToggleTheme, onHelp, children, tools }: Props) {
       <Screens />
       {children}
       <nav className="tools" aria-label="Tools">
+        <Link className="tool-link would-fit" to="/fit">
+          Would it fit?
+        </Link>
         <Button type="text" onClick={() => { setLabelling(true); }}>
           Label
         </Button>

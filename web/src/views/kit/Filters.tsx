@@ -10,6 +10,8 @@ interface Props {
   kind: Kind;
   shelf: Shelf | undefined;
   address: URLSearchParams;
+  /** Where there is little room the filters stand folded. */
+  folded: boolean;
   search: RefObject<InputRef | null>;
   onChange: (next: Record<string, string | null>) => void;
 }
@@ -65,10 +67,11 @@ export function wantedOf(address: URLSearchParams): Wanted {
 }
 
 /** Search across names, aliases, threads and mounts; filters as people think; sorting. */
-export function Filters({ kind, shelf, address, search, onChange }: Props) {
+export function Filters({ kind, shelf, address, folded, search, onChange }: Props) {
   const asked = address.get("q") ?? "";
   const [text, setText] = useState(asked);
   const pieces = kind === "lenses" || kind === "bodies" || kind === "adapters";
+  const active = ["mount", "covers", "contacts", "hand", "tag", "trust", "price", "mass", "retired", "sort", "down"].filter((one) => address.has(one)).length;
   const choice = (key: string, label: string, options: readonly (readonly [string, string])[]) => (
     <Select<string>
       size="small"
@@ -98,8 +101,8 @@ export function Filters({ kind, shelf, address, search, onChange }: Props) {
         }}
       />
       {kind !== "rigs" && (
-        <details className="filter-more" open={window.innerWidth > 899}>
-          <summary>Filters and order</summary>
+        <details key={String(folded)} className={`filter-more ${folded ? "folded" : ""}`} open={!folded}>
+          <summary>{`Filters and order${active ? `: ${active} set` : ""}`}</summary>
           <div className="filter-row">
             {pieces && choice("mount", "any mount", (shelf?.mounts ?? []).map(({ id, name }) => [id, name] as const))}
             {pieces && choice("covers", kind === "bodies" ? "any format" : "covers any format", (shelf?.formats ?? []).map(({ name, diagonal_mm }) => [diagonal_mm.toFixed(4), kind === "bodies" ? name : `covers ${name}`] as const))}

@@ -137,7 +137,7 @@ export default function Kit({ dark, onToggleTheme }: Props) {
     ...Object.fromEntries(KINDS.map((one, index) => [String(index + 1), () => { go(one); }])),
   });
   const [box, width] = useWidth<HTMLDivElement>();
-  const narrow = width < 720;
+  const narrow = width > 0 && width < 720;
   const error = shelf.error ?? found.error;
   const total = shelf.data?.rows.length ?? 0;
   const beginning = useMemo<Fields>(() => begin ?? fieldsOf(address), [begin, address]);
@@ -161,7 +161,7 @@ export default function Kit({ dark, onToggleTheme }: Props) {
         </div>
         <div className="kit-body">
           <section className="kit-shelf" ref={box} aria-label={KIND_WORDS[kind].many}>
-            <Filters kind={kind} shelf={shelf.data} address={address} search={search} onChange={change} />
+            <Filters kind={kind} shelf={shelf.data} address={address} folded={narrow} search={search} onChange={change} />
             {error && kind !== "rigs" && <Failed error={error} onRetry={() => { void shelf.refetch(); void found.refetch(); }} />}
             {kind === "rigs" ? (
               <Rigs practice={practice} q={q} chosen={item} onChoose={(id) => { open(id); }} />

@@ -14,6 +14,7 @@ const pair = (value: unknown): [number | null, number | null] =>
 export function PaneDrawing({ kind, item }: { kind: Kind; item: Fields }) {
   if (kind === "protocols" || kind === "rigs") return null;
   const [cx, cy] = pair(item.mount_centre_mm);
+  const [sw, sh] = pair(item.sensor_mm);
   const measured = number(kind === "adapters" ? item.measured_length_mm : item.measured_register_mm);
   const measures = {
     lenses: [number(item.length_mm), number(item.diameter_mm), number(item.rear_diameter_mm)],
@@ -22,18 +23,24 @@ export function PaneDrawing({ kind, item }: { kind: Kind; item: Fields }) {
     mounts: [number(item.register_mm), number(item.outer_mm), number(item.throat_mm)],
   } as const;
   const [width_mm, height_mm, inner_mm] = measures[kind];
-  const row = { width_mm, height_mm, inner_mm, centre_x_mm: cx, centre_y_mm: cy, glass: typeof item.optics === "string" && item.optics !== "none" };
-  const scale = Math.min(1.45, (HEIGHT - 18) / (height_mm ?? 66), 250 / ((width_mm ?? 60) + (kind === "mounts" ? (height_mm ?? 62) : 0)));
+  const row = { width_mm, height_mm, inner_mm, centre_x_mm: cx, centre_y_mm: cy, covers: sw !== null && sh !== null ? `${sw} × ${sh}` : null, glass: typeof item.optics === "string" && item.optics !== "none" };
+  const scale = Math.min(1.5, (HEIGHT - 30) / (height_mm ?? 66), 170 / ((width_mm ?? 60) + (kind === "mounts" ? (height_mm ?? 62) : 0)));
   const lines = said(kind, item, measured);
   return (
     <svg className="pane-drawing" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={lines.map(([what, value]) => `${what} ${value}`).join(", ")} data-scale={scale}>
       <g className={number(item.owned) ?? number(item.borrowed) ?? kind === "mounts" ? "" : "not-owned"}>
-        <Silhouette row={row} kind={kind} scale={scale} width={276} height={HEIGHT} />
+        <Silhouette row={row} kind={kind} scale={scale} width={196} height={HEIGHT - 22} />
       </g>
+      {width_mm !== null && kind !== "mounts" && (
+        <g>
+          <path className="dim" d={`M${(kind === "bodies" ? 192 : 186) - Math.min(width_mm * scale, 180)} ${HEIGHT - 14}H${kind === "bodies" ? 192 : 186}m0 -4v8m${-Math.min(width_mm * scale, 180)} 0v-8`} />
+          <text x="190" y={HEIGHT - 1} textAnchor="end">{`${mm(width_mm, kind === "adapters" ? 2 : 1)} mm`}</text>
+        </g>
+      )}
       {lines.slice(0, 6).map(([what, value], index) => (
-        <g key={what} transform={`translate(300 ${20 + index * 19})`}>
+        <g key={what} transform={`translate(244 ${20 + index * 19})`}>
           <text className="second">{what}</text>
-          <text x="212" textAnchor="end">{value}</text>
+          <text x="270" textAnchor="end">{value}</text>
         </g>
       ))}
     </svg>

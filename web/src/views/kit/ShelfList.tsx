@@ -92,7 +92,7 @@ function hand(row: ShelfRow): string {
 
 /** A lens's image circle to scale, with the largest format of the collection inside it. */
 function Covers({ row }: { row: ShelfRow }) {
-  const [scale, size] = [0.72, 56];
+  const [scale, size] = [0.6, 60];
   const r = Math.min(((row.circle_mm ?? 0) * scale) / 2, 200);
   const [w, h] = (row.covers ?? "0 × 0").split(" × ").map((side) => Number(side) * scale);
   return (

@@ -2,7 +2,7 @@ import type { ShelfRow } from "../../api/client";
 import type { ShelfKind } from "../../api/queries";
 
 interface Props {
-  row: Pick<ShelfRow, "width_mm" | "height_mm" | "inner_mm" | "centre_x_mm" | "centre_y_mm" | "glass">;
+  row: Pick<ShelfRow, "width_mm" | "height_mm" | "inner_mm" | "centre_x_mm" | "centre_y_mm" | "glass" | "covers">;
   kind: ShelfKind;
   /** Pixels per millimetre: one for a whole shelf. */
   scale: number;
@@ -81,11 +81,13 @@ function BodyFront({ row, scale, width, height }: Part) {
   const [x, y] = [width - 4 - w, height - 3 - h];
   const [cx, cy] = [x + (row.centre_x_mm === null ? w * 0.52 : row.centre_x_mm * scale), y + (row.centre_y_mm === null ? h * 0.52 : row.centre_y_mm * scale)];
   const throat = ((row.inner_mm ?? 46) * scale) / 2;
+  const sensor = row.covers?.split(" × ").map((side) => Number(side) * scale);
   return (
     <g className={known ? "" : "unknown"}>
       <rect className="sil-metal" x={x} y={y} width={w} height={h} rx={Math.min(5, h * 0.08)} />
       <circle className="sil-line" cx={cx} cy={cy} r={throat + 7 * scale} />
       <circle className="sil-dark" cx={cx} cy={cy} r={throat} />
+      {sensor && <rect className="sil-gate" x={cx - (sensor[0] ?? 0) / 2} y={cy - (sensor[1] ?? 0) / 2} width={sensor[0]} height={sensor[1]} />}
     </g>
   );
 }

@@ -20,6 +20,7 @@ import { Compare } from "./Compare";
 import { CameraFigures, DepthOfField, Findings, Functions, Joints, Steps, StripFigures } from "./Facts";
 import { Folded, WouldNeed } from "./More";
 import { HelpPanel } from "./HelpPanel";
+import { KeepRig } from "./KeepRig";
 import { Picker } from "./Picker";
 import { PracticePanel } from "./PracticePanel";
 import { chainName, RouteList } from "./RouteList";
@@ -260,6 +261,7 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
             <Functions report={report} route={route} />
             <Joints report={report} route={route} units={address.practice.distances} />
             <DepthOfField route={route} practice={address.practice} />
+            <KeepRig report={report} route={route} practice={address.practice} />
           </section>
         </div>
       </>

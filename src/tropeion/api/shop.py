@@ -1,0 +1,38 @@
+"""Would this fit? A lens not owned, against every body at hand."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from pydantic import Field
+
+from tropeion.core.practice import Practice
+from tropeion.core.shop import LensRead, WouldFit, read_lens, would_fit
+
+from .problems import RESPONSES
+from .shared import CollectionOf, Id, practice_in
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/v1", tags=["shop"], responses=RESPONSES)
+
+
+class _Lens(Practice):
+    """What is known of the lens, and the practice that pairs are judged by."""
+
+    mount: Id
+    focal_mm: float = Field(gt=0, le=10_000)
+    f_number: float | None = Field(None, gt=0, le=1000)
+
+
+@router.get("/would-fit")
+def get_would_fit(lens: Annotated[_Lens, Query()], collection: CollectionOf) -> WouldFit:
+    """Every body at hand for a lens of this mount and focal length, with what would have to be bought."""
+    return would_fit(collection.world(), lens.mount, lens.focal_mm, lens.f_number, practice_in(lens))
+
+
+@router.get("/lens-read")
+def get_lens_read(text: Annotated[str, Query(max_length=400)], collection: CollectionOf) -> LensRead:
+    """Read what is engraved on a lens."""
+    return read_lens(collection.world(), text)

@@ -1,0 +1,159 @@
+import { useQueryClient } from "@tanstack/react-query";
+import Button from "antd/es/button";
+import Checkbox from "antd/es/checkbox";
+import { useRef, useState } from "react";
+import { Link } from "react-router";
+
+import type { ImportPreview } from "../../api/client";
+import { KIND_WORDS, LABELS } from "../kit/fields";
+import { worded } from "../kit/schema";
+import { Refused } from "./Refused";
+import { send } from "./send";
+
+type Change = ImportPreview["changes"][number];
+type Status = Change["status"];
+
+const GROUPS: { status: Status; title: string; says: string }[] = [
+  { status: "new", title: "New", says: "" },
+  { status: "changed", title: "Changed", says: "field by field, as it stands and as it would be" },
+  { status: "conflict", title: "In conflict", says: "the same id on another mount: most likely another thing. Not taken unless you choose it" },
+  { status: "same", title: "The same", says: "nothing to do" },
+];
+const MOST_SHOWN = 200;
+const keyOf = (change: Change) => `${change.kind} ${change.id}`;
+
+interface Step {
+  done?: number;
+  of?: number;
+  written?: number;
+  problem?: string;
+}
+
+/** What a file would do, to choose from; then all of it or nothing. */
+export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: () => void }) {
+  const queries = useQueryClient();
+  const [taken, setTaken] = useState<Record<Status, boolean>>({ new: true, changed: true, conflict: false, same: false });
+  const [turned, setTurned] = useState<ReadonlySet<string>>(new Set());
+  const [step, setStep] = useState<Step | null>(null);
+  const [error, setError] = useState<Error | null>(null);
+  const leaving = useRef<AbortController | null>(null);
+  const takes = (change: Change) => taken[change.status] !== turned.has(keyOf(change));
+  const chosen = preview.changes.filter((change) => change.status !== "same" && takes(change));
+  const turn = (change: Change) => {
+    const next = new Set(turned);
+    if (!next.delete(keyOf(change))) next.add(keyOf(change));
+    setTurned(next);
+  };
+  const take = async () => {
+    setError(null);
+    setStep({ done: 0, of: chosen.length });
+    const control = new AbortController();
+    leaving.current = control;
+    const pairs = (wanted: boolean) =>
+      preview.changes.filter((change) => turned.has(keyOf(change)) && takes(change) === wanted).map(({ kind, id }) => [kind, id]);
+    const statuses = (["new", "changed", "conflict"] as const).filter((status) => taken[status]);
+    try {
+      const body = JSON.stringify({ statuses, leave: pairs(false), also: pairs(true) });
+      const response = await send(`/api/v1/import/${preview.token}`, body, "application/json", control.signal);
+      if (!response.body) throw new Error("The answer is empty.");
+      const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
+      let rest = "";
+      for (;;) {
+        const { done, value } = await reader.read();
+        if (done) break;
+        const lines = (rest + value).split("\n");
+        rest = lines.pop() ?? "";
+        const last = lines.at(-1);
+        if (last) setStep(JSON.parse(last) as Step);
+      }
+      await queries.invalidateQueries();
+    } catch (caught) {
+      setStep(null);
+      if (!control.signal.aborted) setError(caught instanceof Error ? caught : new Error(String(caught)));
+      else await queries.invalidateQueries();
+    }
+  };
+  if (step?.written !== undefined) {
+    return (
+      <section className="preview" data-state="imported" role="status">
+        <h2>{`${step.written} ${step.written === 1 ? "item" : "items"} written from ${preview.name}.`}</h2>
+        <p className="message-actions">
+          <Link to="/kit">See the kit</Link>
+          <Button onClick={onDone}>Another file</Button>
+        </p>
+      </section>
+    );
+  }
+  const busy = step !== null && step.problem === undefined;
+  return (
+    <section className="preview" data-state="preview">
+      <h2>{`What ${preview.name} would do`}</h2>
+      <p className="preview-counts">{GROUPS.map(({ status, title }) => `${preview[status]} ${title.toLowerCase()}`).join(" · ")}</p>
+      <p className="message-actions">
+        <Button type="primary" disabled={chosen.length === 0 || busy} loading={busy} onClick={() => { void take(); }}>
+          {chosen.length ? `Take ${chosen.length}, all or nothing` : "Nothing is chosen"}
+        </Button>
+        {busy ? (
+          <>
+            <progress value={step.done ?? 0} max={Math.max(1, step.of ?? 1)} aria-label="Written so far" />
+            <Button onClick={() => { leaving.current?.abort(); }}>Leave it, write nothing</Button>
+          </>
+        ) : (
+          <Button onClick={onDone}>Leave it</Button>
+        )}
+      </p>
+      {step?.problem && <p role="alert" className="problem-line">{`Nothing was written: ${step.problem}`}</p>}
+      {error && <Refused error={error} />}
+      {GROUPS.map(({ status, title, says }) => {
+        const group = preview.changes.filter((change) => change.status === status);
+        if (group.length === 0) return null;
+        return (
+          <details key={status} open={status !== "same" && group.length <= 60} data-status={status}>
+            <summary>
+              {`${title} `}
+              <span className="wall-count">{group.length}</span>
+              {says && <span className="route-gives">{` ${says}`}</span>}
+            </summary>
+            {status !== "same" && (
+              <Checkbox
+                checked={taken[status]}
+                onChange={(event) => {
+                  setTaken({ ...taken, [status]: event.target.checked });
+                  setTurned(new Set([...turned].filter((key) => !group.some((change) => keyOf(change) === key))));
+                }}
+              >
+                all of these
+              </Checkbox>
+            )}
+            <ul className="changes">
+              {group.slice(0, MOST_SHOWN).map((change) => (
+                <li key={keyOf(change)} data-change={keyOf(change)}>
+                  {status === "same" ? (
+                    <span>{change.name}</span>
+                  ) : (
+                    <Checkbox checked={takes(change)} onChange={() => { turn(change); }}>{change.name}</Checkbox>
+                  )}
+                  <span className="route-gives">{KIND_WORDS[change.kind].one}</span>
+                  {change.fields.length > 0 && (
+                    <table>
+                      <tbody>
+                        {change.fields.map((field) => (
+                          <tr key={field.field}>
+                            <th scope="row">{LABELS[field.field] ?? worded(field.field).label}</th>
+                            <td className="was">{field.before ?? "not said"}</td>
+                            <td>{field.after ?? "not said"}</td>
+                          </tr>
+                        ))}
+                      </tbody>
+                    </table>
+                  )}
+                </li>
+              ))}
+              {group.length > MOST_SHOWN && <li className="route-gives">{`and ${group.length - MOST_SHOWN} more`}</li>}
+            </ul>
+          </details>
+        );
+      })}
+    </section>
+  );
+}

@@ -1,0 +1,131 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import Button from "antd/es/button";
+import Input from "antd/es/input";
+import Radio from "antd/es/radio";
+import { useState } from "react";
+import { Link } from "react-router";
+
+import { client, type MatchReport, type Route, unwrap } from "../../api/client";
+import { evidenceQuery, kitItemQuery, rigsQuery } from "../../api/queries";
+import type { Chosen } from "../../app/practice";
+import { GRADE_WORDS } from "../../drawing/GradeMark";
+import { Said } from "../kit/Said";
+
+interface Props {
+  report: MatchReport;
+  route: Route;
+  practice: Chosen;
+}
+
+const today = () => new Date().toLocaleDateString("sv-SE");
+
+/** Keep this route under a name; and what is said of its pieces, for and against, with one's own trials. */
+export function KeepRig({ report, route, practice }: Props) {
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const rigs = useQuery(rigsQuery(practice));
+  const kept = rigs.data?.rigs.find((rig) => rig.lens === report.lens && rig.body === report.body && rig.adapters.join() === route.adapters.join());
+  const keep = useMutation({
+    mutationFn: async () => {
+      const item = { name: name.trim(), lens: report.lens, body: report.body, adapters: route.adapters, grade: route.grade, graded_on: today() };
+      return unwrap(await client.POST("/api/v1/kit/{kind}/items", { params: { path: { kind: "rigs" } }, body: { item } }));
+    },
+    onSuccess: async () => {
+      setName("");
+      await queries.invalidateQueries({ queryKey: ["kit"] });
+    },
+  });
+  const renew = useMutation({
+    mutationFn: async (id: string) => {
+      const page = unwrap(await client.GET("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind: "rigs", id } } }));
+      const item = { ...page.item, grade: route.grade, graded_on: today() };
+      return unwrap(await client.PUT("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind: "rigs", id } }, body: { item, version: page.version } }));
+    },
+    onSuccess: async () => { await queries.invalidateQueries({ queryKey: ["kit"] }); },
+  });
+  return (
+    <section className="keep">
+      <h2>{kept ? "Kept" : "Keep this rig"}</h2>
+      {kept ? (
+        <>
+          <p>
+            <Link to={`/kit/rigs?item=${kept.id}`}>{kept.name}</Link>
+            {kept.kept_grade && !kept.changed && <span className="route-gives">{` ${GRADE_WORDS[kept.kept_grade].toLowerCase()}${kept.graded_on ? ` since ${kept.graded_on}` : ""}`}</span>}
+          </p>
+          {kept.changed && kept.kept_grade && (
+            <p className="warning" data-rig-changed={kept.id}>
+              {`It was “${GRADE_WORDS[kept.kept_grade].toLowerCase()}”${kept.graded_on ? ` on ${kept.graded_on}` : ""}. `}
+              <Button size="small" loading={renew.isPending} onClick={() => { renew.mutate(kept.id); }}>Keep it as it is now</Button>
+            </p>
+          )}
+        </>
+      ) : (
+        <form
+          className="keep-form"
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (name.trim()) keep.mutate();
+          }}
+        >
+          <Input value={name} maxLength={120} placeholder="a name for it" aria-label="A name for this rig" onChange={(event) => { setName(event.target.value); }} />
+          <Button htmlType="submit" disabled={!name.trim()} loading={keep.isPending}>Keep</Button>
+        </form>
+      )}
+      {keep.isError && <p role="alert" className="problem-line">{keep.error.message}</p>}
+      {renew.isError && <p role="alert" className="problem-line">{renew.error.message}</p>}
+      <Trials report={report} route={route} />
+    </section>
+  );
+}
+
+/** Evidence of these pieces alone or together; a trial is noted on the first adapter, or on a bare lens. */
+function Trials({ report, route }: Pick<Props, "report" | "route">) {
+  const queries = useQueryClient();
+  const ids = [report.lens, ...route.adapters, report.body];
+  const evidence = useQuery(evidenceQuery(ids));
+  const [open, setOpen] = useState(false);
+  const [claim, setClaim] = useState("");
+  const [verdict, setVerdict] = useState<"confirmed" | "contradicted">("confirmed");
+  const bearer = route.adapters[0] ?? report.lens;
+  const kind = route.adapters.length ? "adapters" : "lenses";
+  const note = useMutation({
+    mutationFn: async () => {
+      const page = unwrap(await client.GET("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind, id: bearer } } }));
+      const said = (page.item.evidence ?? []) as unknown[];
+      const told = { claim: claim.trim(), verdict, source: "own", on: today(), with: ids.filter((id) => id !== bearer) };
+      const body = { item: { ...page.item, evidence: [...said, told] }, version: page.version };
+      return unwrap(await client.PUT("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind, id: bearer } }, body }));
+    },
+    onSuccess: async (page) => {
+      setOpen(false);
+      setClaim("");
+      queries.setQueryData(kitItemQuery(kind, bearer).queryKey, page);
+      await queries.invalidateQueries({ queryKey: ["kit"] });
+    },
+  });
+  return (
+    <>
+      {evidence.data && <Said witnessed={evidence.data} />}
+      {open ? (
+        <form
+          className="trial"
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (claim.trim()) note.mutate();
+          }}
+        >
+          <Input value={claim} maxLength={400} placeholder="what was tried: reaches infinity, locks firmly …" aria-label="What was tried" onChange={(event) => { setClaim(event.target.value); }} />
+          <Radio.Group value={verdict} onChange={(event) => { setVerdict(event.target.value === "contradicted" ? "contradicted" : "confirmed"); }}>
+            <Radio value="confirmed">it did</Radio>
+            <Radio value="contradicted">it did not</Radio>
+          </Radio.Group>
+          <Button htmlType="submit" disabled={!claim.trim()} loading={note.isPending}>Note it</Button>
+          <Button type="text" onClick={() => { setOpen(false); }}>Leave it</Button>
+          {note.isError && <p role="alert" className="problem-line">{note.error.message}</p>}
+        </form>
+      ) : (
+        <button type="button" className="unfold" onClick={() => { setOpen(true); }}>Note a trial of your own</button>
+      )}
+    </>
+  );
+}
