@@ -19,6 +19,8 @@ __all__ = ["Effect", "PairChange", "RigChange", "effect_of"]
 # So many pairs are judged while somebody types; what is at hand comes first.
 MOST_PAIRS = 1200
 MOST_TOLD = 40
+# Beyond this many adapters only the pairs are judged that the changed piece itself can join.
+_LARGE = 1500
 
 T = TypeVar("T", Lens, Body)
 
@@ -104,8 +106,25 @@ def _concerned(gear: Gear, kind: Kind, id_: str) -> tuple[Sequence[Lens], Sequen
         lenses = [lens for lens in gear.lenses if lens.id == id_]
     elif kind == "bodies":
         bodies = [body for body in gear.bodies if body.id == id_]
+    elif len(gear.adapters) > _LARGE:
+        lenses, bodies = _joined(gear, kind, id_, lenses, bodies)
     bodies = bodies[:60] if kind != "bodies" else bodies
     return lenses[: max(1, MOST_PAIRS // max(1, len(bodies)))], bodies
+
+
+def _joined(
+    gear: Gear, kind: Kind, id_: str, lenses: Sequence[Lens], bodies: Sequence[Body]
+) -> tuple[Sequence[Lens], Sequence[Body]]:
+    """Ends on the changed adapter's own interfaces; lenses of the changed mount, or else its bodies."""
+    interface = {mount.id: mount.interface for mount in gear.mounts}
+    adapter = next((one for one in gear.adapters if one.id == id_), None) if kind == "adapters" else None
+    if adapter is not None:
+        front, rear = interface[adapter.lens_mount], interface[adapter.body_mount]
+        lenses = [lens for lens in lenses if interface[lens.mount] == front]
+        return lenses, [body for body in bodies if interface[body.mount] == rear]
+    if own := [lens for lens in lenses if lens.mount == id_]:
+        return own[:20], bodies[:20]
+    return lenses[:20], [body for body in bodies if body.mount == id_][:20]
 
 
 def _at_hand(pieces: list[T]) -> list[T]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -108,18 +108,23 @@ def shelf_of(world: World, kind: ShelfKind) -> Shelf:
 def find_on_shelf(world: World, kind: ShelfKind, wanted: Wanted) -> tuple[str, ...]:
     """The ids that hold every word and pass every filter, sorted; what is unknown comes last either way."""
     words = folded(wanted.q).split()
-    found = [entry for entry in _index(world, kind) if _passes(entry, wanted) and all(w in entry.text for w in words)]
-    keyed = [(_key(entry.item, wanted.sort, world), entry) for entry in found]
+    found = _index(world, kind)[wanted.retired]
+    for word in words:
+        found = [entry for entry in found if word in entry.text]
+    for passes in _tests(wanted):
+        found = [entry for entry in found if passes(entry)]
     # The index stands by name already, and the sort is stable.
-    known = [(key, entry) for key, entry in keyed if key is not None]
-    if wanted.sort != "name":
-        known.sort(key=lambda one: one[0], reverse=wanted.descending)
-    elif wanted.descending:
-        known.reverse()
-    elif words:
-        whole = " ".join(words)
-        known.sort(key=lambda one: not one[1].name.startswith(whole))
-    return (*(entry.row.id for _, entry in known), *(entry.row.id for key, entry in keyed if key is None))
+    if wanted.sort == "name":
+        if wanted.descending:
+            found = found[::-1]
+        elif words:
+            whole = " ".join(words)
+            found = sorted(found, key=lambda entry: not entry.name.startswith(whole))
+        return tuple([entry.row.id for entry in found])
+    keyed = [(_key(entry.item, wanted.sort, world), entry.row.id) for entry in found]
+    known = [(key, id_) for key, id_ in keyed if key is not None]
+    known.sort(key=lambda one: one[0], reverse=wanted.descending)
+    return (*(id_ for _, id_ in known), *(id_ for key, id_ in keyed if key is None))
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,11 +137,12 @@ class _Entry:
     circle_mm: float | None
 
 
-def _index(world: World, kind: ShelfKind) -> tuple[_Entry, ...]:
+def _index(world: World, kind: ShelfKind) -> tuple[list[_Entry], list[_Entry]]:
+    """Those that stand on the shelf and those that are retired, each by name."""
     return world.kept(("shelf index", kind), lambda: _indexed(world, kind))
 
 
-def _indexed(world: World, kind: ShelfKind) -> tuple[_Entry, ...]:
+def _indexed(world: World, kind: ShelfKind) -> tuple[list[_Entry], list[_Entry]]:
     rows = shelf_of(world, kind).rows
     words = {mount.id: folded(" | ".join(mount_words(mount))) for mount in world.gear.mounts}
     found = []
@@ -147,7 +153,8 @@ def _indexed(world: World, kind: ShelfKind) -> tuple[_Entry, ...]:
         if isinstance(item, Mount):
             text += " " + words[item.id]
         found.append(_Entry(item, row, folded(item.name), text, frozenset(mounts), _circle_of(item)))
-    return tuple(sorted(found, key=lambda entry: (entry.name, entry.row.id)))
+    found.sort(key=lambda entry: (entry.name, entry.row.id))
+    return [entry for entry in found if not entry.row.retired], [entry for entry in found if entry.row.retired]
 
 
 def _items(world: World, kind: Kind) -> tuple[Item, ...]:
@@ -175,34 +182,40 @@ def _circle_of(item: Item) -> float | None:
 _COVERS_HAIR_MM = 0.005
 
 
-def _passes(entry: _Entry, wanted: Wanted) -> bool:
-    row, item = entry.row, entry.item
-    if row.retired != wanted.retired or (wanted.mount is not None and wanted.mount not in entry.mounts):
-        return False
+def _tests(wanted: Wanted) -> Iterator[Callable[[_Entry], bool]]:
+    """One test for each filter that is set."""
+    mount, tag, hand, contacts = wanted.mount, wanted.tag, wanted.hand, wanted.contacts
+    price, mass = wanted.price_up_to, wanted.mass_up_to_g
+    if mount is not None:
+        yield lambda entry: mount in entry.mounts
     if wanted.covers_mm is not None:
-        if entry.circle_mm is None:
-            return False
-        apart = entry.circle_mm - wanted.covers_mm
-        if abs(apart) > 0.05 if isinstance(item, Body) else apart < -_COVERS_HAIR_MM:
-            return False
-    if wanted.contacts is not None and row.contacts != wanted.contacts:
-        return False
-    if wanted.hand is not None and not _in_hand(row, wanted.hand):
-        return False
-    if wanted.price_up_to is not None and (row.price is None or row.price > wanted.price_up_to):
-        return False
-    if wanted.mass_up_to_g is not None and (row.mass_g is None or row.mass_g > wanted.mass_up_to_g):
-        return False
-    if wanted.tag is not None and wanted.tag not in row.tags:
-        return False
+        covers = wanted.covers_mm
+        yield lambda entry: _covers_at_least(entry, covers)
+    if contacts is not None:
+        yield lambda entry: entry.row.contacts == contacts
+    if hand is not None:
+        yield lambda entry: _in_hand(entry.row, hand)
+    if price is not None:
+        yield lambda entry: entry.row.price is not None and entry.row.price <= price
+    if mass is not None:
+        yield lambda entry: entry.row.mass_g is not None and entry.row.mass_g <= mass
+    if tag is not None:
+        yield lambda entry: tag in entry.row.tags
     match wanted.trust:
         case "assumed":
-            return row.assumed > 0
+            yield lambda entry: entry.row.assumed > 0
         case "measured":
-            return row.measured
+            yield lambda entry: entry.row.measured
         case "contradicted":
-            return row.contradicted > 0
-    return True
+            yield lambda entry: entry.row.contradicted > 0
+
+
+def _covers_at_least(entry: _Entry, diagonal_mm: float) -> bool:
+    """A lens or an adapter covers the diagonal; a body has it."""
+    if entry.circle_mm is None:
+        return False
+    spare = entry.circle_mm - diagonal_mm
+    return abs(spare) <= 0.05 if isinstance(entry.item, Body) else spare >= -_COVERS_HAIR_MM
 
 
 def _in_hand(row: Row, hand: Hand) -> bool:
@@ -219,8 +232,6 @@ def _in_hand(row: Row, hand: Hand) -> bool:
 
 def _key(item: Item, sort: Sort, world: World) -> float | None:
     match sort:
-        case "name":
-            return 0.0
         case "focal_length":
             return item.focal_length_mm[0] if isinstance(item, Lens) else None
         case "f_number":
@@ -233,6 +244,8 @@ def _key(item: Item, sort: Sort, world: World) -> float | None:
             return item.price if isinstance(item, Piece) else None
         case "mass":
             return item.mass_g if isinstance(item, Piece) else None
+        case "name":
+            return None
 
 
 def _length_of(item: Item) -> float | None:

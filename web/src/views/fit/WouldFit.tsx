@@ -3,11 +3,12 @@ import "./fit.css";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import Input from "antd/es/input";
 import { useState } from "react";
-import { Link, useNavigate, useSearchParams } from "react-router";
+import { Link, useNavigate } from "react-router";
 
 import type { Fit, WouldFitReport } from "../../api/client";
 import { lensReadQuery, mountsQuery, startQuery, wouldFitQuery } from "../../api/queries";
 import { DEFAULT_PRACTICE } from "../../app/practice";
+import { useChange } from "../../app/useChange";
 import { useKeys } from "../../app/useKeys";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { find } from "../../drawing/scene";
@@ -25,7 +26,7 @@ const FOCAL = [20, 24, 28, 35, 50, 58, 85, 105, 135, 200, 300];
 
 /** In a shop: a lens that is not owned, by its mount and focal length, against every body at hand. */
 export default function WouldFit({ dark, onToggleTheme }: Props) {
-  const [address, setAddress] = useSearchParams();
+  const [address, change] = useChange();
   const navigate = useNavigate();
   const [text, setText] = useState("");
   const start = useQuery(startQuery);
@@ -38,24 +39,11 @@ export default function WouldFit({ dark, onToggleTheme }: Props) {
   const fNumber = said?.f_number ?? null;
   const ready = mount !== null && focal > 0 && focal <= 10_000;
   const answer = useQuery({ ...wouldFitQuery(mount ?? "", focal, fNumber, practice), enabled: ready && start.isSuccess, placeholderData: keepPreviousData });
-  const change = (next: Record<string, string | null>) => {
-    setAddress(
-      (before) => {
-        const after = new URLSearchParams(before);
-        for (const [key, value] of Object.entries(next)) {
-          if (value === null) after.delete(key);
-          else after.set(key, value);
-        }
-        return after;
-      },
-      { replace: true },
-    );
-  };
   useKeys({
     l: () => { void navigate("/"); },
     k: () => { void navigate("/kit"); },
     d: onToggleTheme,
-    Escape: () => { setText(""); setAddress({}, { replace: true }); },
+    Escape: () => { setText(""); change({ mount: null, mm: null }); },
   });
   const systems = [...(mounts.data?.systems ?? [])].sort((one, other) => one.name.localeCompare(other.name));
   const name = systems.find(({ id }) => id === mount)?.name ?? mount;
@@ -75,7 +63,7 @@ export default function WouldFit({ dark, onToggleTheme }: Props) {
           placeholder="as engraved: mount, 55/2.2 …"
           onChange={(event) => {
             setText(event.target.value);
-            setAddress({}, { replace: true });
+            change({ mount: null, mm: null });
           }}
         />
         {said && said.doubts.length > 0 && <ul className="findings">{said.doubts.map((doubt) => <li key={doubt} className="caution">{doubt}</li>)}</ul>}

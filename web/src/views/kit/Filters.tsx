@@ -1,7 +1,7 @@
 import Input, { type InputRef } from "antd/es/input";
 import InputNumber from "antd/es/input-number";
 import Select from "antd/es/select";
-import { type RefObject, useState } from "react";
+import { memo, type RefObject, useMemo } from "react";
 
 import type { Shelf } from "../../api/client";
 import type { Kind, Wanted } from "../../api/queries";
@@ -10,6 +10,9 @@ interface Props {
   kind: Kind;
   shelf: Shelf | undefined;
   address: URLSearchParams;
+  /** What is typed, which the address follows. */
+  text: string;
+  onType: (text: string) => void;
   /** Where there is little room the filters stand folded. */
   folded: boolean;
   search: RefObject<InputRef | null>;
@@ -67,9 +70,36 @@ export function wantedOf(address: URLSearchParams): Wanted {
 }
 
 /** Search across names, aliases, threads and mounts; filters as people think; sorting. */
-export function Filters({ kind, shelf, address, folded, search, onChange }: Props) {
-  const asked = address.get("q") ?? "";
-  const [text, setText] = useState(asked);
+export function Filters({ kind, shelf, address, text, onType, folded, search, onChange }: Props) {
+  // What narrows beside the words: typing does not touch it.
+  const rest = useMemo(() => {
+    const others = new URLSearchParams(address);
+    others.delete("q");
+    others.delete("item");
+    return others.toString();
+  }, [address]);
+  return (
+    <div className="filters">
+      <Input
+        ref={search}
+        value={text}
+        allowClear
+        maxLength={200}
+        aria-label="Search this shelf"
+        placeholder={kind === "rigs" ? "search by name or piece" : "search: name, mount, thread, what one has it for"}
+        onChange={(event) => {
+          onType(event.target.value);
+        }}
+      />
+      {kind !== "rigs" && <Narrowing kind={kind} shelf={shelf} rest={rest} folded={folded} onChange={onChange} />}
+    </div>
+  );
+}
+
+type NarrowingProps = Pick<Props, "kind" | "shelf" | "folded" | "onChange"> & { rest: string };
+
+const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange }: NarrowingProps) {
+  const address = useMemo(() => new URLSearchParams(rest), [rest]);
   const pieces = kind === "lenses" || kind === "bodies" || kind === "adapters";
   const active = ["mount", "covers", "contacts", "hand", "tag", "trust", "price", "mass", "retired", "sort", "down"].filter((one) => address.has(one)).length;
   const choice = (key: string, label: string, options: readonly (readonly [string, string])[]) => (
@@ -86,21 +116,6 @@ export function Filters({ kind, shelf, address, folded, search, onChange }: Prop
     />
   );
   return (
-    <div className="filters">
-      <Input
-        ref={search}
-        // The address may change by itself: back, another shelf, a link.
-        value={text.trim() === asked ? text : asked}
-        allowClear
-        maxLength={200}
-        aria-label="Search this shelf"
-        placeholder={kind === "rigs" ? "search by name or piece" : "search: name, mount, thread, what one has it for"}
-        onChange={(event) => {
-          setText(event.target.value);
-          onChange({ q: event.target.value.trim() || null });
-        }}
-      />
-      {kind !== "rigs" && (
         <details key={String(folded)} className={`filter-more ${folded ? "folded" : ""}`} open={!folded}>
           <summary>{`Filters and order${active ? `: ${active} set` : ""}`}</summary>
           <div className="filter-row">
@@ -133,7 +148,5 @@ export function Filters({ kind, shelf, address, folded, search, onChange }: Prop
             </button>
           </div>
         </details>
-      )}
-    </div>
   );
-}
+});

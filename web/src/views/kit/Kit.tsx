@@ -2,11 +2,12 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import type { InputRef } from "antd/es/input";
 import { useCallback, useMemo, useRef, useState } from "react";
-import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 
 import { client, unwrap } from "../../api/client";
 import { foundQuery, type Kind, rigsQuery, shelfQuery, type ShelfKind, startQuery } from "../../api/queries";
 import { DEFAULT_PRACTICE } from "../../app/practice";
+import { useChange } from "../../app/useChange";
 import { useKeys } from "../../app/useKeys";
 import { useWidth } from "../../app/useWidth";
 import { KeysPanel } from "../../parts/KeysPanel";
@@ -47,7 +48,7 @@ const KEYS = [
 export default function Kit({ dark, onToggleTheme }: Props) {
   const parameters = useParams();
   const kind: Kind = KINDS.find((one) => one === parameters.kind) ?? "lenses";
-  const [address, setAddress] = useSearchParams();
+  const [address, change] = useChange();
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [help, setHelp] = useState(false);
@@ -58,34 +59,24 @@ export default function Kit({ dark, onToggleTheme }: Props) {
   const start = useQuery(startQuery);
   const practice = useMemo(() => ({ ...DEFAULT_PRACTICE, ...start.data?.practice }), [start.data]);
   const item = address.get("item");
-  const q = address.get("q") ?? "";
+  const asked = address.get("q") ?? "";
+  // What is typed is sought at once, and the address follows; another address (back, a link) counts again.
+  const [typed, setTyped] = useState({ text: asked, asked });
+  const text = typed.asked === asked || typed.text.trim() === asked ? typed.text : asked;
+  const q = text.trim().slice(0, 200);
+  const type = (next: string) => {
+    setTyped({ text: next, asked });
+    change({ q: next.trim() || null });
+  };
   const shelfKind: ShelfKind = kind === "rigs" ? "lenses" : kind;
   const shelf = useQuery({ ...shelfQuery(shelfKind), enabled: kind !== "rigs" });
-  const wanted = useMemo(() => wantedOf(address), [address]);
+  const wanted = useMemo(() => ({ ...wantedOf(address), q }), [address, q]);
   const found = useQuery({ ...foundQuery(shelfKind, wanted), enabled: kind !== "rigs" });
   const rigs = useQuery({ ...rigsQuery(practice), enabled: start.isSuccess });
-  const changedRigs = rigs.data?.rigs.filter((rig) => rig.changed) ?? [];
-  const rows = useMemo(() => {
-    const byId = new Map(shelf.data?.rows.map((row) => [row.id, row]));
-    return (found.data ?? []).flatMap((id) => byId.get(id) ?? []);
-  }, [shelf.data, found.data]);
+  const changedRigs = rigs.data?.rigs.filter((rig) => rig.changed).length ?? 0;
+  const byId = useMemo(() => new Map(shelf.data?.rows.map((row) => [row.id, row])), [shelf.data]);
+  const rows = useMemo(() => (found.data ?? []).flatMap((id) => byId.get(id) ?? []), [byId, found.data]);
 
-  const change = useCallback(
-    (next: Record<string, string | null>, replace = true) => {
-      setAddress(
-        (before) => {
-          const after = new URLSearchParams(before);
-          for (const [key, value] of Object.entries(next)) {
-            if (value === null || value === "") after.delete(key);
-            else after.set(key, value);
-          }
-          return after;
-        },
-        { replace },
-      );
-    },
-    [setAddress],
-  );
   const open = useCallback(
     (id: string | null, with_?: Fields) => {
       setBegin(with_ ?? null);
@@ -98,16 +89,21 @@ export default function Kit({ dark, onToggleTheme }: Props) {
     const next = rows[at < 0 ? 0 : Math.min(Math.max(at + by, 0), rows.length - 1)];
     if (next) change({ item: next.id });
   };
-  const select = (id: string, through: boolean) => {
-    const next = new Set(selected);
-    const from = lastSelected.current;
-    if (through && from !== null) {
-      const [a, b] = [rows.findIndex((row) => row.id === from), rows.findIndex((row) => row.id === id)].sort((x, y) => x - y);
-      for (const row of rows.slice(a ?? 0, (b ?? 0) + 1)) next.add(row.id);
-    } else if (!next.delete(id)) next.add(id);
-    lastSelected.current = id;
-    setSelected(next);
-  };
+  const select = useCallback(
+    (id: string, through: boolean) => {
+      const from = lastSelected.current;
+      lastSelected.current = id;
+      setSelected((before) => {
+        const next = new Set(before);
+        if (through && from !== null) {
+          const [a, b] = [rows.findIndex((row) => row.id === from), rows.findIndex((row) => row.id === id)].sort((x, y) => x - y);
+          for (const row of rows.slice(a ?? 0, (b ?? 0) + 1)) next.add(row.id);
+        } else if (!next.delete(id)) next.add(id);
+        return next;
+      });
+    },
+    [rows, setSelected],
+  );
   const go = (to: Kind) => {
     setSelected(new Set());
     setBegin(null);
@@ -137,31 +133,44 @@ export default function Kit({ dark, onToggleTheme }: Props) {
     ...Object.fromEntries(KINDS.map((one, index) => [String(index + 1), () => { go(one); }])),
   });
   const [box, width] = useWidth<HTMLDivElement>();
+  const drafts = [...draftNames()].sort().join("\n");
+  const unsaved = useMemo(() => new Set(drafts.split("\n")), [drafts]);
   const narrow = width > 0 && width < 720;
   const error = shelf.error ?? found.error;
   const total = shelf.data?.rows.length ?? 0;
   const beginning = useMemo<Fields>(() => begin ?? fieldsOf(address), [begin, address]);
   const key = kind === "rigs" ? (rigs.isSuccess ? `kit rigs ${q}` : undefined) : found.isSuccess && shelf.isSuccess && !found.isPlaceholderData ? `kit ${kind} ${q}` : undefined;
+  const openHelp = useCallback(() => { setHelp(true); }, [setHelp]);
+  const header = useMemo(
+    () => <Top dark={dark} onToggleTheme={onToggleTheme} onHelp={openHelp} tools={<Link className="tool-link" to="/files">Files</Link>} />,
+    [dark, onToggleTheme, openHelp],
+  );
+  const shelves = useMemo(
+    () => (
+      <nav className="shelves" aria-label="Shelves">
+        {KINDS.map((one) => (
+          <Link key={one} to={`/kit/${one}`} aria-current={one === kind ? "page" : undefined} onClick={() => { setSelected(new Set()); }}>
+            {KIND_WORDS[one].many}
+            {one === "rigs" && changedRigs > 0 && <span className="rigs-changed">{` ${changedRigs} changed`}</span>}
+          </Link>
+        ))}
+      </nav>
+    ),
+    [kind, changedRigs, setSelected],
+  );
   return (
     <>
       <title>{`${KIND_WORDS[kind].many} · Tropeion`}</title>
-      <Top dark={dark} onToggleTheme={onToggleTheme} onHelp={() => { setHelp(true); }} tools={<Link className="tool-link" to="/files">Files</Link>} />
+      {header}
       <main className={`page kit ${item ? "with-pane" : ""}`} data-answer-for={key} aria-busy={key === undefined}>
         <div className="kit-head">
-          <nav className="shelves" aria-label="Shelves">
-            {KINDS.map((one) => (
-              <Link key={one} to={`/kit/${one}`} aria-current={one === kind ? "page" : undefined} onClick={() => { setSelected(new Set()); }}>
-                {KIND_WORDS[one].many}
-                {one === "rigs" && changedRigs.length > 0 && <span className="rigs-changed">{` ${changedRigs.length} changed`}</span>}
-              </Link>
-            ))}
-          </nav>
+          {shelves}
           <UndoBar />
           <Button type="primary" onClick={() => { open("new"); }}>{`Add ${KIND_WORDS[kind].a}`}</Button>
         </div>
         <div className="kit-body">
           <section className="kit-shelf" ref={box} aria-label={KIND_WORDS[kind].many}>
-            <Filters kind={kind} shelf={shelf.data} address={address} folded={narrow} search={search} onChange={change} />
+            <Filters kind={kind} shelf={shelf.data} address={address} text={text} onType={type} folded={narrow} search={search} onChange={change} />
             {error && kind !== "rigs" && <Failed error={error} onRetry={() => { void shelf.refetch(); void found.refetch(); }} />}
             {kind === "rigs" ? (
               <Rigs practice={practice} q={q} chosen={item} onChoose={(id) => { open(id); }} />
@@ -196,9 +205,9 @@ export default function Kit({ dark, onToggleTheme }: Props) {
                     currency={shelf.data.currency}
                     chosen={item}
                     selected={selected}
-                    unsaved={draftNames()}
+                    unsaved={unsaved}
                     narrow={narrow}
-                    onChoose={(id) => { open(id); }}
+                    onChoose={open}
                     onSelect={select}
                   />
                 )}

@@ -1,6 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import Checkbox from "antd/es/checkbox";
-import { useEffect, useRef } from "react";
+import { memo, useEffect, useRef } from "react";
 
 import type { ShelfRow } from "../../api/client";
 import type { ShelfKind } from "../../api/queries";
@@ -29,7 +28,7 @@ const SCALES: Record<ShelfKind, { scale: number; width: number; height: number }
 };
 
 /** A shelf: rows drawn only where they are seen, so that thousands scroll as well as ten. */
-export function ShelfList({ kind, rows, currency, chosen, selected, unsaved, narrow, onChoose, onSelect }: Props) {
+export const ShelfList = memo(function ShelfList({ kind, rows, currency, chosen, selected, unsaved, narrow, onChoose, onSelect }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const size = SCALES[kind];
   const rowHeight = size.height + 6;
@@ -46,44 +45,76 @@ export function ShelfList({ kind, rows, currency, chosen, selected, unsaved, nar
           const row = rows[entry.index];
           if (!row) return null;
           return (
-            <li
+            <Entry
               key={row.id}
-              className={`shelf-row ${row.id === chosen ? "chosen" : ""} ${row.owned + row.borrowed ? "" : "not-owned"} ${row.retired ? "retired" : ""}`}
-              style={{ height: rowHeight, transform: `translateY(${entry.start}px)` }}
-              aria-setsize={rows.length}
-              aria-posinset={entry.index + 1}
-              data-id={row.id}
-            >
-              <Checkbox
-                checked={selected.has(row.id)}
-                aria-label={`Select ${row.name}`}
-                onClick={(event) => { onSelect(row.id, event.shiftKey); }}
-              />
-              <button type="button" className={`shelf-item ${narrow ? "narrow" : ""} of-${kind}`} aria-current={row.id === chosen ? "true" : undefined} onClick={() => { onChoose(row.id); }}>
-                <Silhouette row={row} kind={kind} {...size} />
-                <span className="shelf-name">
-                  {row.name}
-                  {unsaved.has(`${kind} ${row.id}`) && <span className="unsaved"> not saved</span>}
-                  <span className="shelf-detail">{[row.detail, row.mount].filter(Boolean).join(", ")}</span>
-                </span>
-                {kind === "lenses" && !narrow && <Covers row={row} />}
-                <span className="shelf-tags">{row.tags.join(", ")}</span>
-                <span className="shelf-trust">
-                  {row.measured && <span className="trust measured">measured</span>}
-                  {row.assumed > 0 && <span className="trust assumed">{`${row.assumed} assumed`}</span>}
-                  {row.confirmed + row.contradicted > 0 && <span className="trust">{`${row.confirmed} for, ${row.contradicted} against`}</span>}
-                </span>
-                <span className="shelf-hand">{hand(row)}</span>
-                <span className="shelf-price">{row.price === null ? "" : money(row.price, currency)}</span>
-                <span className="shelf-mass">{row.mass_g === null ? "" : `${row.mass_g} g`}</span>
-              </button>
-            </li>
+              row={row}
+              kind={kind}
+              currency={currency}
+              chosen={row.id === chosen}
+              selected={selected.has(row.id)}
+              unsaved={unsaved.has(`${kind} ${row.id}`)}
+              narrow={narrow}
+              top={entry.start}
+              height={rowHeight}
+              position={entry.index + 1}
+              of={rows.length}
+              onChoose={onChoose}
+              onSelect={onSelect}
+            />
           );
         })}
       </ul>
     </div>
   );
+});
+
+interface EntryProps extends Pick<Props, "kind" | "currency" | "narrow" | "onChoose" | "onSelect"> {
+  row: ShelfRow;
+  chosen: boolean;
+  selected: boolean;
+  unsaved: boolean;
+  top: number;
+  height: number;
+  position: number;
+  of: number;
 }
+
+const Entry = memo(function Entry({ row, kind, currency, chosen, selected, unsaved, narrow, top, height, position, of, onChoose, onSelect }: EntryProps) {
+  return (
+    <li
+      className={`shelf-row ${chosen ? "chosen" : ""} ${row.owned + row.borrowed ? "" : "not-owned"} ${row.retired ? "retired" : ""}`}
+      style={{ height, transform: `translateY(${top}px)` }}
+      aria-setsize={of}
+      aria-posinset={position}
+      data-id={row.id}
+    >
+      <input
+        type="checkbox"
+        checked={selected}
+        aria-label={`Select ${row.name}`}
+        onChange={(event) => { onSelect(row.id, event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey); }}
+      />
+      <button type="button" className={`shelf-item ${narrow ? "narrow" : ""} of-${kind}`} aria-current={chosen ? "true" : undefined} onClick={() => { onChoose(row.id); }}>
+        <Silhouette row={row} kind={kind} {...SCALES[kind]} />
+        <span className="shelf-name">
+          {row.name}
+          {unsaved && <span className="unsaved"> not saved</span>}
+          <span className="shelf-detail">{[row.detail, row.mount].filter(Boolean).join(", ")}</span>
+        </span>
+        {kind === "lenses" && !narrow && <Covers row={row} />}
+        <span className="shelf-tags">{row.tags.join(", ")}</span>
+        <span className="shelf-trust">
+          {row.measured && <span className="trust measured">measured</span>}
+          {row.assumed > 0 && <span className="trust assumed">{`${row.assumed} assumed`}</span>}
+          {row.confirmed + row.contradicted > 0 && <span className="trust">{`${row.confirmed} for, ${row.contradicted} against`}</span>}
+        </span>
+        <span className="shelf-hand">{hand(row)}</span>
+        <span className="shelf-price">{row.price === null ? "" : money(row.price, currency)}</span>
+        <span className="shelf-mass">{row.mass_g === null ? "" : `${row.mass_g} g`}</span>
+      </button>
+    </li>
+  );
+});
 
 function hand(row: ShelfRow): string {
   const parts = [row.owned ? (row.owned > 1 ? `${row.owned} owned` : "owned") : "", row.borrowed ? (row.borrowed > 1 ? `${row.borrowed} borrowed` : "borrowed") : ""];

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Drawer from "antd/es/drawer";
-import { useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
 
 import { client, unwrap } from "../../api/client";
 import { historyQuery } from "../../api/queries";
@@ -9,7 +9,7 @@ import { historyQuery } from "../../api/queries";
 const typing = (target: EventTarget | null) => target instanceof HTMLElement && (["INPUT", "TEXTAREA"].includes(target.tagName) || target.isContentEditable);
 
 /** Take back, do again, and what was done. Ctrl+Z and Ctrl+Shift+Z while nothing is typed. */
-export function UndoBar() {
+export const UndoBar = memo(function UndoBar() {
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
   const history = useQuery(historyQuery);
@@ -52,4 +52,4 @@ export function UndoBar() {
       </Drawer>
     </span>
   );
-}
+});

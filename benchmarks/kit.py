@@ -1,0 +1,69 @@
+"""A large kit: shelves found in, imports looked through and written, a value edited."""
+
+from __future__ import annotations
+
+import tempfile
+import time
+from collections.abc import Callable
+from contextlib import closing
+from pathlib import Path
+
+from benchmarks.market import market
+from tropeion.api.files import _look
+from tropeion.core.effects import effect_of
+from tropeion.core.gear import Gear
+from tropeion.core.merge import merged
+from tropeion.core.practice import Practice
+from tropeion.core.references import check_references
+from tropeion.core.search import folded
+from tropeion.core.shelves import ShelfKind, Wanted, find_on_shelf, shelf_of
+from tropeion.core.world import World, compile_world
+from tropeion.formats import gear_file
+from tropeion.store.collection import Collection, Edit
+
+__all__ = ["large", "measure"]
+
+Report = Callable[..., None]
+
+
+def large() -> Gear:
+    """3,000 lenses, 200 bodies, 5,000 adapters."""
+    return market(systems=60, adapters=5000, lenses=3000, bodies=200)
+
+
+def _naive(world: World, kind: ShelfKind, word: str) -> tuple[str, ...]:
+    """Every name folded anew for each question."""
+    rows = shelf_of(world, kind).rows
+    return tuple(row.id for row in rows if word in folded(f"{row.name} {row.mount} {row.detail}"))
+
+
+def measure(report: Report, milliseconds: Callable[[Callable[[], object], int], float]) -> None:
+    """Every figure of the issue, with the data of :func:`large`."""
+    gear = large()
+    world = compile_world(gear)
+    kinds: tuple[ShelfKind, ...] = ("lenses", "adapters")
+    for kind in kinds:
+        found = milliseconds(lambda kind=kind: find_on_shelf(world, kind, Wanted(q="5")), 20)  # type: ignore[misc]
+        naive = milliseconds(lambda kind=kind: _naive(world, kind, "5"), 5)  # type: ignore[misc]
+        report(f"a keystroke over {len(getattr(gear, kind))} {kind}", found, 50, "ms", naive, "folding every name")
+    data = gear_file.dump(gear)
+    with tempfile.TemporaryDirectory() as folder, closing(Collection(Path(folder) / "kit.sqlite")) as collection:
+        start = time.perf_counter()
+        looked = _look(data, "large.json", collection)
+        chosen = {(change.kind, change.id) for change in looked.changes}
+        whole = merged(collection.world().gear, looked.theirs, chosen)
+        assert not check_references(whole)
+        collection.replace(whole, "imported", lambda _done, _of: None)
+        report(f"import of {len(looked.changes)} items, {len(data) / 1e6:.1f} MB", time.perf_counter() - start, 10, "s")
+        collection.world()
+        lens = collection.world().gear.lenses[7]
+
+        def edit() -> None:
+            entry = lens.model_copy(update={"notes": f"{time.perf_counter_ns()}"})
+            collection.edit([Edit("lenses", lens.id, entry, collection.version("lenses", lens.id))], "edited")
+
+        report("one lens edited and kept", milliseconds(edit, 5), 500, "ms")
+        known = collection.world()
+        longer = lens.model_copy(update={"image_circle_mm": 20.0})
+        effect = milliseconds(lambda: effect_of(known, "lenses", lens.id, longer, Practice()), 5)
+        report("what a change to a lens does, as it is typed", effect, 500, "ms")
