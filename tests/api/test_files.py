@@ -67,15 +67,17 @@ def test_the_whole_out_and_in_changes_nothing(api: httpx.Client) -> None:
 
 
 def test_a_selection_stands_alone(api: httpx.Client, sample_gear: Gear) -> None:
-    data = api.get("/export/gear.json", params={"kind": "rigs", "ids": "gallery"}).content
+    data = api.post("/export", json={"kind": "rigs", "ids": ["gallery"]}).content
     alone = gear_file.load(data)
     assert [rig.id for rig in alone.rigs] == ["gallery"]
     assert [one.id for one in alone.lenses] == ["kel-55"]
     assert len(alone.mounts) < len(sample_gear.mounts)
     for kind in ("lenses", "adapters", "bodies", "mounts"):
-        data = api.get("/export/gear.json", params={"kind": kind}).content
+        ids = [item.id for item in getattr(sample_gear, kind)]
+        data = api.post("/export", json={"kind": kind, "ids": ids}).content
         assert len(getattr(gear_file.load(data), kind)) == len(getattr(sample_gear, kind))
-    rows = api.get("/export/lenses.csv", params={"ids": "kel-55,kel-45"}).text.splitlines()
+    asked = {"kind": "lenses", "ids": ["kel-55", "kel-45"], "format": "table"}
+    rows = api.post("/export", json=asked).text.splitlines()
     assert len(rows) == 3
 
 

@@ -8,7 +8,7 @@ import secrets
 import tempfile
 import threading
 from collections import OrderedDict
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated, Any, Literal, cast
@@ -16,10 +16,10 @@ from typing import Annotated, Any, Literal, cast
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
 from tropeion.core.gear import Gear
-from tropeion.core.kit import Kind, items, selection
+from tropeion.core.kit import Entry, Kind, items, selection
 from tropeion.core.merge import Change, compare, merged
 from tropeion.core.references import Problem as Place
 from tropeion.core.references import check_references
@@ -96,8 +96,8 @@ class Taking(BaseModel):
     """Which changes to take: all of these kinds of change, but for the ones named, and those named besides."""
 
     statuses: list[Literal["new", "changed", "conflict"]] = ["new", "changed"]
-    leave: Annotated[list[tuple[Kind, str]], Field(max_length=50_000)] = []
-    also: Annotated[list[tuple[Kind, str]], Field(max_length=50_000)] = []
+    leave: list[tuple[Kind, str]] = []
+    also: list[tuple[Kind, str]] = []
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,29 +115,39 @@ def _attached(data: bytes, name: str, media_type: str) -> Response:
     return Response(data, media_type=media_type, headers={"content-disposition": f'attachment; filename="{name}"'})
 
 
-def _ids(text: str | None) -> frozenset[str] | None:
-    return None if text is None else frozenset(part.strip() for part in text.split(",") if part.strip())
+class Selected(BaseModel):
+    """Some items of a kind, to take out."""
 
-
-Ids = Annotated[str | None, Query(max_length=200_000, description="Ids, joined by commas; all without it")]
+    kind: Kind
+    ids: list[str]
+    format: Literal["gear", "table"] = "gear"
+    decimal: Literal["point", "comma"] = "point"
 
 
 @router.get("/export/gear.json", response_class=Response)
-def get_gear_export(collection: CollectionOf, kind: Kind | None = None, ids: Ids = None) -> Response:
-    """The collection as a gear file; or some items of a kind, with what they need."""
-    gear, chosen = collection.gear(), _ids(ids)
-    if kind is not None:
-        gear = selection(gear, kind, chosen if chosen is not None else {item.id for item in items(gear, kind)})
-    return _attached(gear_file.dump(gear), f"tropeion-{kind or 'gear'}.json", "application/json")
+def get_gear_export(collection: CollectionOf) -> Response:
+    """The whole collection as a gear file."""
+    return _attached(gear_file.dump(collection.gear()), "tropeion-gear.json", "application/json")
 
 
 @router.get("/export/{kind}.csv", response_class=Response)
-def get_table_export(
-    kind: Kind, collection: CollectionOf, ids: Ids = None, decimal: Literal["point", "comma"] = "point"
-) -> Response:
-    """One kind as a table, whole or in part."""
-    chosen = _ids(ids)
-    entries = [item for item in items(collection.world().gear, kind) if chosen is None or item.id in chosen]
+def get_table_export(kind: Kind, collection: CollectionOf, decimal: Literal["point", "comma"] = "point") -> Response:
+    """One kind as a table."""
+    return _table(kind, items(collection.world().gear, kind), decimal)
+
+
+@router.post("/export", response_class=Response)
+def post_export(selected: Selected, collection: CollectionOf) -> Response:
+    """Some items: as a gear file, with all they need, or as a table."""
+    gear, chosen = collection.world().gear, frozenset(selected.ids)
+    if selected.format == "gear":
+        data = gear_file.dump(selection(gear, selected.kind, chosen))
+        return _attached(data, f"tropeion-{selected.kind}.json", "application/json")
+    entries = [item for item in items(gear, selected.kind) if item.id in chosen]
+    return _table(selected.kind, entries, selected.decimal)
+
+
+def _table(kind: Kind, entries: Sequence[Entry], decimal: Literal["point", "comma"]) -> Response:
     return _attached(dump_table(kind, entries, decimal=decimal), f"tropeion-{kind}.csv", "text/csv; charset=utf-8")
 
 

@@ -77,7 +77,7 @@ class ChangedItem(NewItem):
 class Several(BaseModel):
     """Items that are treated alike, in one action."""
 
-    ids: Annotated[list[Id], Field(min_length=1, max_length=10_000)]
+    ids: Annotated[list[Id], Field(min_length=1)]
 
 
 class Retiring(Several):

@@ -605,7 +605,7 @@ export interface paths {
         };
         /**
          * Get Gear Export
-         * @description The collection as a gear file; or some items of a kind, with what they need.
+         * @description The whole collection as a gear file.
          */
         get: operations["get_gear_export"];
         put?: never;
@@ -625,11 +625,31 @@ export interface paths {
         };
         /**
          * Get Table Export
-         * @description One kind as a table, whole or in part.
+         * @description One kind as a table.
          */
         get: operations["get_table_export"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Export
+         * @description Some items: as a gear file, with all they need, or as a table.
+         */
+        post: operations["post_export"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2463,6 +2483,31 @@ export interface components {
             ring_at?: string | null;
             /** Text */
             text: string;
+        };
+        /**
+         * Selected
+         * @description Some items of a kind, to take out.
+         */
+        Selected: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+            /** Ids */
+            ids: string[];
+            /**
+             * Format
+             * @default gear
+             * @enum {string}
+             */
+            format: "gear" | "table";
+            /**
+             * Decimal
+             * @default point
+             * @enum {string}
+             */
+            decimal: "point" | "comma";
         };
         /**
          * Several
@@ -4815,11 +4860,7 @@ export interface operations {
     };
     get_gear_export: {
         parameters: {
-            query?: {
-                kind?: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs") | null;
-                /** @description Ids, joined by commas; all without it */
-                ids?: string | null;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
@@ -4868,8 +4909,6 @@ export interface operations {
     get_table_export: {
         parameters: {
             query?: {
-                /** @description Ids, joined by commas; all without it */
-                ids?: string | null;
                 decimal?: "point" | "comma";
             };
             header?: never;
@@ -4879,6 +4918,58 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Selected"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

@@ -21,7 +21,7 @@ export function antTheme(dark: boolean): ThemeConfig {
           ...shared,
           colorPrimary: "#8fb9d6",
           colorLink: "#8fb9d6",
-          colorError: "#ff7aa0",
+          colorError: "#ff9db9",
           colorTextLightSolid: "#0e1317",
           colorBgBase: "#12181d",
           colorTextBase: "#e6ecef",

@@ -71,7 +71,7 @@ function Form({ kind, id, begin, practice, onOpen, page, root }: Props & { page:
   const stale = kept !== null && page !== null && kept.version !== page.version;
   const model = root.$defs?.[DEFS[kind]];
   const properties = model?.properties ?? {};
-  const top = useRef<HTMLHeadingElement>(null);
+  const pane = useRef<HTMLElement>(null);
 
   const set = (key: string, value: unknown, assumed = false) => {
     const doubted = new Set((item.assumed as string[] | undefined) ?? []);
@@ -124,6 +124,11 @@ function Form({ kind, id, begin, practice, onOpen, page, root }: Props & { page:
       await queries.invalidateQueries();
     },
   });
+  // What was refused stands on top: it must not be missed.
+  const trouble = save.isError || remove.isError;
+  useEffect(() => {
+    if (trouble) pane.current?.scrollTo({ top: 0 });
+  }, [trouble]);
   const submit = () => {
     if (changed && !save.isPending) save.mutate({ fields: item, version: draft.version });
   };
@@ -157,9 +162,9 @@ function Form({ kind, id, begin, practice, onOpen, page, root }: Props & { page:
   const name = typeof item.name === "string" && item.name ? item.name : `New ${KIND_WORDS[kind].one}`;
   const inUse = remove.error instanceof ProblemError && remove.error.problem.users.length > 0 ? remove.error.problem : null;
   return (
-    <article className="pane" data-item={id} data-changed={changed}>
+    <article ref={pane} className="pane" data-item={id} data-changed={changed}>
       <header className="pane-head">
-        <h2 ref={top}>{name}</h2>
+        <h2>{name}</h2>
         <p className="pane-actions">
           <Button type="primary" disabled={!changed} loading={save.isPending} onClick={submit}>
             {isNew ? "Add it" : "Save"}
@@ -178,7 +183,6 @@ function Form({ kind, id, begin, practice, onOpen, page, root }: Props & { page:
           {!isNew && kind === "mounts" && <Link to={`/mounts/${id}`}>See it whole</Link>}
           <Button type="text" className="pane-close" aria-label="Close" onClick={() => { onOpen(null); }}>✕</Button>
         </p>
-        <PaneDrawing kind={kind} item={item} />
         {retired && <p className="route-gives">Retired: it is kept, and no longer offered.</p>}
       </header>
       {inUse && (
@@ -225,6 +229,7 @@ function Form({ kind, id, begin, practice, onOpen, page, root }: Props & { page:
           {[...problems.values()].map((one) => <p key={one.place}>{`${one.place}: ${one.message}`}</p>)}
         </div>
       )}
+      <PaneDrawing kind={kind} item={item} />
       {kind !== "protocols" && kind !== "rigs" && (changed || isNew) && <EffectNote kind={kind} item={{ ...item, ...(isNew ? {} : { id }) }} practice={practice} />}
       {usual && usual.length > 0 && (
         <div className="usual">

@@ -13,6 +13,7 @@ import { useWidth } from "../../app/useWidth";
 import { KeysPanel } from "../../parts/KeysPanel";
 import { Top } from "../../parts/Top";
 import { Failed } from "../light-path/States";
+import { send } from "../files/send";
 import { KIND_WORDS } from "./fields";
 import { Filters, wantedOf } from "./Filters";
 import { ItemPane } from "./ItemPane";
@@ -120,6 +121,16 @@ export default function Kit({ dark, onToggleTheme }: Props) {
       await queries.invalidateQueries();
     },
   });
+  const takeOut = useMutation({
+    mutationFn: async (format: "gear" | "table") => {
+      const response = await send("/api/v1/export", JSON.stringify({ kind, ids: [...selected], format }), "application/json");
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(await response.blob());
+      link.download = `tropeion-${kind}.${format === "gear" ? "json" : "csv"}`;
+      link.click();
+      URL.revokeObjectURL(link.href);
+    },
+  });
   useKeys({
     ArrowDown: () => { step(1); },
     ArrowUp: () => { step(-1); },
@@ -185,8 +196,8 @@ export default function Kit({ dark, onToggleTheme }: Props) {
                       <Button size="small" onClick={() => { several.mutate("retire"); }}>Retire</Button>
                     )}
                     <Button size="small" danger onClick={() => { several.mutate("remove"); }}>Remove</Button>
-                    <a className="tool-link" href={`/api/v1/export/${kind}.csv?ids=${[...selected].join(",")}`} download>As a table</a>
-                    <a className="tool-link" href={`/api/v1/export/gear.json?kind=${kind}&ids=${[...selected].join(",")}`} download>As a gear file</a>
+                    <Button size="small" onClick={() => { takeOut.mutate("table"); }}>As a table</Button>
+                    <Button size="small" onClick={() => { takeOut.mutate("gear"); }}>As a gear file</Button>
                     <Button size="small" type="text" onClick={() => { setSelected(new Set(rows.map(({ id }) => id))); }}>{`All ${rows.length}`}</Button>
                     <Button size="small" type="text" onClick={() => { setSelected(new Set()); }}>None</Button>
                   </p>
@@ -195,6 +206,7 @@ export default function Kit({ dark, onToggleTheme }: Props) {
                     {shelf.data ? (rows.length === total ? `${total} in all` : `${rows.length} of ${total}`) : ""}
                   </p>
                 )}
+                {takeOut.isError && <p role="alert" className="problem-line">{takeOut.error.message}</p>}
                 {several.isError && <p role="alert" className="problem-line">{several.error.message}</p>}
                 {shelf.data && found.data && rows.length === 0 && <NothingHere kind={kind} total={total} onClear={() => { void navigate(`/kit/${kind}`); }} onAdd={() => { open("new"); }} />}
                 {shelf.data && rows.length > 0 && (

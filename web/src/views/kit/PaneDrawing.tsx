@@ -27,7 +27,7 @@ export function PaneDrawing({ kind, item }: { kind: Kind; item: Fields }) {
   const scale = Math.min(1.5, (HEIGHT - 30) / (height_mm ?? 66), 170 / ((width_mm ?? 60) + (kind === "mounts" ? (height_mm ?? 62) : 0)));
   const lines = said(kind, item, measured);
   return (
-    <svg className="pane-drawing" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={lines.map(([what, value]) => `${what} ${value}`).join(", ")} data-scale={scale}>
+    <svg className="pane-drawing" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={lines.map(([what, value]) => `${what} ${value}`).join(", ") || "No measure is known yet"} data-scale={scale}>
       <g className={number(item.owned) ?? number(item.borrowed) ?? kind === "mounts" ? "" : "not-owned"}>
         <Silhouette row={row} kind={kind} scale={scale} width={196} height={HEIGHT - 22} />
       </g>

@@ -33,7 +33,7 @@ export const ShelfList = memo(function ShelfList({ kind, rows, currency, chosen,
   const size = SCALES[kind];
   const rowHeight = size.height + 6;
   // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => rowHeight, overscan: 12 });
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => rowHeight, overscan: 5 });
   const at = rows.findIndex(({ id }) => id === chosen);
   useEffect(() => {
     if (at >= 0) virtual.scrollToIndex(at, { align: "auto" });

@@ -1,0 +1,66 @@
+"""Generated requests from the API's own OpenAPI document: whatever is sent, no answer is a 500.
+
+For longer: ``FUZZ_EXAMPLES=2000 pytest tests/api/test_fuzz.py``.
+"""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import Any
+
+import pytest
+import schemathesis
+from hypothesis import HealthCheck, given, settings
+from hypothesis.errors import Unsatisfiable
+from schemathesis import Case, GenerationMode
+from schemathesis.core.result import Ok
+
+from tests.conftest import Serve, Served
+from tropeion.core.gear import Gear
+from tropeion.store.collection import Collection
+
+DOCUMENT = Path(__file__).parents[2] / "docs" / "openapi.json"
+EXAMPLES = int(os.environ.get("FUZZ_EXAMPLES", "20"))
+OPERATIONS = {
+    found.ok().label: found.ok()
+    for found in schemathesis.openapi.from_path(str(DOCUMENT)).get_all_operations()
+    if isinstance(found, Ok)
+}
+# What replaces the whole would leave nothing for the others to meet.
+LAST = ("PUT /api/v1/gear", "POST /api/v1/restore", "POST /api/v1/kit/{kind}/remove")
+
+
+@pytest.fixture(scope="module")
+def fuzzed(serve: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
+    """The sample world as a demo, in a collection that may be wrecked."""
+    collection = Collection(tmp_path_factory.mktemp("fuzzed") / "collection.sqlite")
+    collection.replace(sample_gear)
+    return serve(collection, demo=True)
+
+
+@pytest.mark.parametrize("mode", [GenerationMode.POSITIVE, GenerationMode.NEGATIVE], ids=["fitting", "unfitting"])
+@pytest.mark.parametrize("label", sorted(OPERATIONS, key=lambda label: (label in LAST, label)))
+def test_no_request_breaks_it(fuzzed: Served, label: str, mode: GenerationMode) -> None:
+    operation = OPERATIONS[label]
+
+    @settings(
+        max_examples=EXAMPLES,
+        suppress_health_check=list(HealthCheck),
+        derandomize=True,
+        deadline=None,
+        database=None,
+    )
+    @given(case=operation.as_strategy(generation_mode=mode))
+    def send(case: Case[Any]) -> None:
+        answer = case.call(base_url=fuzzed.address, timeout=30)
+        assert answer.status_code < 500, f"{case.method} {case.path} {case.query} {case.body!r}: {answer.text[:400]}"
+        if answer.status_code >= 400:
+            assert answer.headers["content-type"][0] == "application/problem+json"
+            assert answer.json()["title"]
+
+    try:
+        send()
+    except Unsatisfiable:
+        pytest.skip("there is nothing to get wrong in it")
+    assert fuzzed.collection.gear() == fuzzed.collection.world().gear

@@ -1,0 +1,352 @@
+"""The kit in the real browser: shelves, forms, undo, two windows, files, and in a shop."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import httpx
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.conftest import Page
+from tests.conftest import Serve
+from tests.worlds import lens
+from tropeion.core.gear import Gear
+from tropeion.sample import sample_bytes
+from tropeion.store.collection import Collection
+
+pytestmark = pytest.mark.browser
+
+
+def _type(page: Page, field: str, text: str) -> None:
+    box = page.find(f'[data-field="{field}"] input, [data-field="{field}"] textarea')
+    box.click()
+    box.send_keys(Keys.CONTROL, "a")
+    box.send_keys(text)
+
+
+def _choose(page: Page, field: str, option: str) -> None:
+    page.find(f'[data-field="{field}"] .ant-select').click()
+    page.find(f'[data-field="{field}"] input').send_keys(option)
+
+    def taken(_: object) -> bool:
+        found = [one for one in page.all(".ant-select-item-option") if one.text == option and one.is_displayed()]
+        if found:
+            found[0].click()
+        return bool(found)
+
+    page.until(taken, f"no option {option}")
+
+
+def _button(page: Page, text: str, within: str = "main") -> None:
+    def clicked(_: object) -> bool:
+        found = [one for one in page.all(f"{within} button") if one.text.strip() == text and one.is_displayed()]
+        if found:
+            found[0].click()
+        return bool(found)
+
+    page.until(clicked, f"no button {text}")
+
+
+def _rows(page: Page) -> list[str]:
+    return [row.get_attribute("data-id") or "" for row in page.all(".shelf-row")]
+
+
+def _held(page: Page, path: str) -> httpx.Response:
+    return httpx.get(f"{page.address}/api/v1{path}")
+
+
+def test_search_filters_and_order_live_in_the_address(page: Page, sample_gear: Gear) -> None:
+    page.open("/kit/lenses")
+    page.answer("kit lenses ")
+    page.wait_text(".shelf-count", f"{len(sample_gear.lenses)} in all")
+    page.press("f")
+    page.press("klv 55")
+    page.answer("kit lenses klv 55")
+    assert "kel-55" in _rows(page)
+    assert "q=klv+55" in page.driver.current_url
+    page.open("/kit/lenses?covers=54.9&sort=price&down=1")
+    page.answer("kit lenses ")
+    wide = [one for one in sample_gear.lenses if one.image_circle_mm and one.image_circle_mm >= 54.9]
+    wide.sort(key=lambda one: -(one.price or 0))
+    page.until(lambda _: _rows(page)[:3] == [one.id for one in wide][:3], "not by price, downwards")
+    page.open("/kit/lenses?q=nothing+of+the+kind")
+    page.find('[data-state="empty"]')
+
+
+def test_silhouettes_of_a_shelf_stand_at_one_scale(page: Page, sample_gear: Gear) -> None:
+    page.open("/kit/adapters?sort=length")
+    page.answer("kit adapters ")
+    known = {one.id: one for one in sample_gear.adapters if one.outer_mm and one.bore_mm}
+    scales = set()
+    for row in page.all(".shelf-row"):
+        piece = known.get(row.get_attribute("data-id") or "")
+        if piece is None or piece.physical_length_mm < 2:
+            continue
+        drawn = float(row.find_element(By.CSS_SELECTOR, "rect").get_attribute("width") or "nan")
+        scales.add(round(drawn / piece.physical_length_mm, 6))
+    assert len(scales) == 1
+
+
+def test_a_lens_is_added_with_usual_values_and_live_grades_then_undone_after_a_reload(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/kit/lenses")
+    page.answer("kit lenses ")
+    page.press("n")
+    page.find('.pane[data-item="new"]')
+    _choose(page, "mount", "Kelvane")
+    page.wait_text(".usual", "image circle")
+    _button(page, page.text(".usual button"))
+    assert page.find('[data-field="image_circle_mm"] .trust').get_attribute("textContent") == "assumed"
+    _type(page, "focal_length_mm", "40")
+    _type(page, "name", "Kelvane 40/2 of the sexton")
+    page.until(lambda _: page.all('.effect[data-effect="settled"] [data-pair$=" o7"]'), "no live grade on the O7")
+    _button(page, "Add it")
+    page.find('.pane[data-item="kelvane-40-2-of-the-sexton"]')
+    item = _held(page, "/kit/lenses/items/kelvane-40-2-of-the-sexton").json()["item"]
+    assert item["focal_length_mm"] == [40, 40]
+    assert "image_circle_mm" in item["assumed"]
+    assert "focal_length_mm" not in item["assumed"]
+    page.driver.refresh()
+    page.answer("kit lenses ")
+    page.wait_text(".undo button", "Undo: Kelvane 40/2 of the sexton added")
+    page.find(".undo button").click()
+    page.find('[data-state="gone"]')
+    assert _held(page, "/kit/lenses/items/kelvane-40-2-of-the-sexton").status_code == 404
+
+
+def test_an_edit_is_kept_as_a_draft_until_it_is_saved(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/kit/lenses?item=kel-55")
+    page.find('.pane[data-item="kel-55"][data-changed="false"]')
+    _type(page, "price", "77")
+    page.find('.pane[data-changed="true"]')
+    page.open("/kit/lenses?item=kel-45")
+    page.find('.pane[data-item="kel-45"]')
+    page.open("/kit/lenses?item=kel-55")
+    page.find('.pane[data-item="kel-55"][data-changed="true"]')
+    page.find('[data-field="price"] input').send_keys(Keys.CONTROL, "s")
+    page.find('.pane[data-item="kel-55"][data-changed="false"]')
+    assert _held(page, "/kit/lenses/items/kel-55").json()["item"]["price"] == 77
+
+
+def test_the_second_window_is_told_sees_both_and_loses_nothing(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/kit/lenses?item=kel-55")
+    page.find('.pane[data-item="kel-55"]')
+    _type(page, "price", "77")
+    _type(page, "notes", "Mine.")
+    theirs = _held(page, "/kit/lenses/items/kel-55").json()
+    changed = {"item": {**theirs["item"], "price": 55.0, "mass_g": 300.0}, "version": 1}
+    assert httpx.put(f"{page.address}/api/v1/kit/lenses/items/kel-55", json=changed).status_code == 200
+    _button(page, "Save")
+    page.find('[data-state="conflict"]')
+    rows = {row.get_attribute("data-field"): row.text for row in page.all(".conflict-box tr[data-field]")}
+    assert set(rows) == {"price", "notes", "mass_g"}
+    assert "77" in rows["price"]
+    assert "55" in rows["price"]
+    # What only one side changed is already chosen; the price is mine until I say otherwise.
+    page.find('.conflict-box tr[data-field="price"] td:last-child input').click()
+    _button(page, "Save what is chosen")
+    page.gone('[data-state="conflict"]')
+    item = _held(page, "/kit/lenses/items/kel-55").json()["item"]
+    assert (item["price"], item["notes"], item["mass_g"]) == (55.0, "Mine.", 300.0)
+
+
+def test_what_is_in_use_says_who_uses_it_and_offers_to_retire(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/kit/adapters?item=kel-ost-plain")
+    page.find('.pane[data-item="kel-ost-plain"]')
+    _button(page, "Remove")
+    page.wait_text('[data-state="in-use"]', "Gallery camera")
+    _button(page, "Retire it instead")
+    page.gone('[data-state="in-use"]')
+    page.wait_text(".pane-head", "Retired")
+    page.open("/kit/rigs")
+    page.wait_text('[data-rig="gallery"]', "Retired meanwhile: Plain ring KLV–OST")
+    page.open("/kit/adapters?retired=1")
+    page.until(lambda _: _rows(page) == ["kel-ost-plain"], "the retired one is not shown")
+    page.find('.shelf-row[data-id="kel-ost-plain"] input').click()
+    _button(page, "Bring back")
+    page.until(lambda _: not _rows(page), "it is still retired")
+
+
+def test_several_are_retired_at_once_and_come_back_at_once(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/kit/lenses?q=brannoch")
+    page.answer("kit lenses brannoch")
+    ids = _rows(page)
+    assert len(ids) >= 2
+    page.find(f'.shelf-row[data-id="{ids[0]}"] input').click()
+    last = page.find(f'.shelf-row[data-id="{ids[-1]}"] input')
+    webdriver.ActionChains(page.driver).key_down(Keys.SHIFT).click(last).key_up(Keys.SHIFT).perform()
+    page.wait_text(".selection", f"{len(ids)} selected")
+    _button(page, "Retire")
+    page.find('[data-state="empty"]')
+    webdriver.ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform()
+    page.until(lambda _: _rows(page) == ids, "undo does not bring them back")
+
+
+def test_a_rig_is_kept_on_the_light_path_and_tells_when_it_changes(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/?lens=brn-52&body=o7")
+    page.until(lambda _: page.all(".keep-form"), "no form to keep it")
+    page.find(".keep-form input").send_keys("Loft rig")
+    _button(page, "Keep")
+    page.wait_text(".keep", "Loft rig")
+    rig = _held(page, "/kit/rigs/items/loft-rig").json()["item"]
+    ring = _held(page, f"/kit/adapters/items/{rig['adapters'][0]}").json()
+    longer = {"item": {**ring["item"], "measured_length_mm": ring["item"]["length_mm"] + 2}, "version": ring["version"]}
+    httpx.put(f"{page.address}/api/v1/kit/adapters/items/{ring['id']}", json=longer).raise_for_status()
+    page.open("/kit/rigs")
+    page.wait_text('[data-rig="loft-rig"] .warning', "When it was kept")
+    page.wait_text(".rigs-changed", "1 changed")
+
+
+def test_a_trial_of_ones_own_is_noted_and_counted(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/?lens=kel-55&body=o7")
+    page.until(lambda _: page.all(".keep"), "no rig")
+    _button(page, "Note a trial of your own")
+    page.find(".trial input").send_keys("locks firmly")
+    page.find('.trial input[value="contradicted"]').click()
+    _button(page, "Note it")
+    page.wait_text(".witnessed", "0 for, 1 against")
+    page.open("/kit/bodies?item=o7")
+    page.wait_text(".witnessed", "locks firmly")
+
+
+def test_a_label_becomes_an_adapter(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/kit/adapters")
+    page.answer("kit adapters ")
+    page.press("/")
+    page.find('[aria-label="Text of the label"]').send_keys("Kelvane lens to Tolmer body")
+    page.wait_text(".label-said", "Add it to the kit")
+    page.find(".label-said .message-actions a").click()
+    page.find('.pane[data-item="new"]')
+    page.wait_text('[data-field="lens_mount"]', "Kelvane")
+    page.wait_text(".usual", "length")
+
+
+CSV = "name;mount;focal_length_short_mm;f_number_widest;f_number_smallest;price;owned\n"
+
+
+def test_a_dropped_list_is_looked_through_chosen_from_and_taken(own_sample_page: Page, tmp_path: Path) -> None:
+    page = own_sample_page
+    table = tmp_path / "shelf.csv"
+    table.write_text(CSV + "Kelvane 55/2.2;Kelvane;55;2,2;22;61,50;1\nOwl 33/2;KLV;33;2;16;;1\nRook;KLV;21;4;16;;1\n")
+    page.open("/files")
+    page.find('input[aria-label="A file to bring in"]').send_keys(str(table))
+    page.wait_text(".preview-counts", "2 new · 1 changed · 0 in conflict")
+    assert "61.5" in page.text('[data-change="lenses kel-55"]')
+    page.find('[data-change="lenses rook"] input').click()
+    _button(page, "Take 2, all or nothing")
+    page.wait_text('[data-state="imported"]', "2 items written from shelf.csv")
+    assert _held(page, "/kit/lenses/items/owl-33-2").json()["item"]["mount"] == "kelvane"
+    assert _held(page, "/kit/lenses/items/rook").status_code == 404
+    page.wait_text(".undo button", "Undo: shelf.csv imported")
+
+
+def test_a_wrong_list_is_refused_with_its_places(own_sample_page: Page, tmp_path: Path) -> None:
+    page = own_sample_page
+    table = tmp_path / "wrong.csv"
+    table.write_text(CSV + "Owl;KLV;thirty;2;16;;1\n")
+    page.open("/files")
+    page.find('input[aria-label="A file to bring in"]').send_keys(str(table))
+    page.wait_text('[data-state="refused"]', "row 2, column focal_length_short_mm: 'thirty' is not a number")
+
+
+def test_a_backup_is_restored_from_the_screen(own_sample_page: Page, tmp_path: Path) -> None:
+    page = own_sample_page
+    spare = tmp_path / "spare.sqlite"
+    spare.write_bytes(_held(page, "/backup").content)
+    httpx.post(f"{page.address}/api/v1/kit/lenses/retire", json={"ids": ["kel-45"]}).raise_for_status()
+    page.open("/files")
+    page.find('input[aria-label="A backup to restore"]').send_keys(str(spare))
+    _button(page, "Restore it")
+    page.wait_text('[data-state="restored"]', "before-restore")
+    assert "retired" not in _held(page, "/kit/lenses/items/kel-45").json()["item"]
+
+
+def test_would_it_fit_takes_three_taps_on_a_phone(page: Page) -> None:
+    page.size(390, 844)
+    page.open("/kit/lenses")
+    page.answer("kit lenses ")
+    page.find(".would-fit").click()
+    page.find('[data-mount="kelvane"]').click()
+    page.find('[data-focal="50"]').click()
+    page.answer("fit kelvane 50")
+    assert page.find('[data-body="o7"]').get_attribute("data-grade") == "manual"
+    page.wait_text('[data-body="o7"]', "With what is at hand: Plain ring KLV–OST")
+    page.open("/fit")
+    page.find('[aria-label="What is engraved on the lens"]').send_keys("Kelvane 55/2.2")
+    page.answer("fit kelvane 55")
+
+
+@pytest.fixture(scope="module")
+def large_page(driver: webdriver.Chrome, serve: Serve, tmp_path_factory: pytest.TempPathFactory) -> Page:
+    """Three thousand lenses on the shelf."""
+    document = json.loads(sample_bytes())
+    document["lenses"] += [lens(id=f"l{n}", name=f"Lens {n:04}", mount="kelvane") for n in range(3000)]
+    collection = Collection(tmp_path_factory.mktemp("large") / "collection.sqlite")
+    collection.replace(Gear.model_validate_json(json.dumps(document)))
+    return Page(driver, serve(collection).address)
+
+
+def test_thousands_scroll_without_gaps(large_page: Page, sample_gear: Gear) -> None:
+    large_page.size(1280, 800)
+    large_page.open("/kit/lenses")
+    large_page.answer("kit lenses ")
+    large_page.wait_text(".shelf-count", f"{len(sample_gear.lenses) + 3000} in all")
+    assert len(large_page.all(".shelf-row")) < 40
+    gaps = large_page.driver.execute_async_script(
+        """
+        const done = arguments[0], shelf = document.querySelector('.shelf'), gaps = [];
+        let at = 0;
+        const step = () => {
+          at += 9000;
+          if (at > shelf.scrollHeight) return done(gaps);
+          shelf.scrollTop = at;
+          requestAnimationFrame(() => requestAnimationFrame(() => {
+            const box = shelf.getBoundingClientRect();
+            const seen = [...shelf.querySelectorAll('.shelf-row')].map((row) => row.getBoundingClientRect())
+              .map((row) => Math.min(row.bottom, box.bottom) - Math.max(row.top, box.top)).filter((part) => part > 0);
+            gaps.push(box.height - seen.reduce((sum, part) => sum + part, 0));
+            step();
+          }));
+        };
+        step();
+        """
+    )
+    assert len(gaps) > 15
+    assert max(gaps) < 3
+
+
+VIEWS = {
+    "/kit/lenses": "kit lenses ",
+    "/kit/bodies?item=o7": "kit bodies ",
+    "/kit/mounts?item=kelvane": "kit mounts ",
+    "/kit/adapters?item=new": "kit adapters ",
+    "/kit/rigs": "kit rigs ",
+    "/files": "files",
+    "/fit": "fit",
+    "/fit?mount=kelvane&mm=50": "fit kelvane 50",
+}
+
+
+@pytest.mark.parametrize("path", VIEWS)
+def test_no_serious_axe_findings_and_nothing_cut_off(page: Page, path: str) -> None:
+    for width, height, dark in ((1280, 800, False), (1280, 800, True), (390, 844, False)):
+        page.size(width, height)
+        page.dark(dark)
+        page.open(path)
+        page.answer(VIEWS[path])
+        if "item=" in path:
+            page.find(".pane[data-item]")
+        assert page.axe() == [], (path, width, dark)
+        wide = page.driver.execute_script("return document.documentElement.scrollWidth")
+        assert wide <= width, (path, width)
