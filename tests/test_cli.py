@@ -251,3 +251,18 @@ def test_an_import_says_what_changes_field_by_field_and_keeps_out_conflicts(tmp_
     assert after["kel-55"]["price"] == 75.0
     assert after["kel-85"]["mount"] == "kelvane"
     assert "1 written" in run("import", str(file), "--conflicts", *data).stdout.decode()
+
+
+def test_a_table_goes_out_and_comes_in(tmp_path: Path) -> None:
+    run("import", "sample", "--data", str(tmp_path))
+    out = run("export", "--table", "lenses", "--decimal-comma", "--data", str(tmp_path))
+    assert out.stdout.decode().startswith("\ufeffid;name;aliases;")
+    table = tmp_path / "lenses.csv"
+    table.write_bytes(out.stdout)
+    same = run("import", str(table), "--data", str(tmp_path))
+    assert "0 new" in same.stdout.decode()
+    assert "0 written" in same.stdout.decode()
+    table.write_text("name;mount;focal_length_short_mm;f_number_widest;f_number_smallest\nOwl;KLV;x;2;16\n")
+    refused = run("import", str(table), "--data", str(tmp_path))
+    assert refused.returncode == 2
+    assert "row 2, column focal_length_short_mm: 'x' is not a number" in refused.stderr.decode()

@@ -1,4 +1,4 @@
-"""The command line: serve, demo, match, fits, key, schema."""
+"""The command line: what the screens do, without a browser."""
 
 from __future__ import annotations
 
@@ -6,9 +6,9 @@ import argparse
 import json
 import socket
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, get_args
+from typing import TYPE_CHECKING, Any, Literal, get_args
 
 from pydantic import TypeAdapter
 
@@ -16,6 +16,7 @@ from tropeion.core import words
 from tropeion.core.fits import FitsReport, what_fits
 from tropeion.core.gear import Gear
 from tropeion.core.key import Answer, KeyReport, identify
+from tropeion.core.kit import KINDS, items
 from tropeion.core.labels import Label, read_label
 from tropeion.core.match import match
 from tropeion.core.merge import compare, merged
@@ -24,6 +25,8 @@ from tropeion.core.references import check_references
 from tropeion.core.report import MatchReport
 from tropeion.core.world import UnknownIdError, World, compile_world
 from tropeion.formats import gear_file
+from tropeion.formats.any_file import load_any
+from tropeion.formats.tables import dump_table
 from tropeion.sample import sample_bytes
 
 if TYPE_CHECKING:
@@ -113,8 +116,10 @@ def _parser() -> argparse.ArgumentParser:
 
 def _collection_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """What works on your own collection without a browser."""
-    take = commands.add_parser("import", help="take a gear file into your collection; what is there stays")
-    take.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample'")
+    take = commands.add_parser(
+        "import", help="take a gear file or a CSV table into your collection; what is there stays"
+    )
+    take.add_argument("file", metavar="FILE", help="gear file, CSV table, '-' or 'sample'")
     take.add_argument(
         "--dry-run", action="store_true", help="only say what would be new, changed, the same, in conflict"
     )
@@ -122,8 +127,10 @@ def _collection_commands(commands: argparse._SubParsersAction[argparse.ArgumentP
     _data_option(take)
     take.set_defaults(run=_import)
 
-    give = commands.add_parser("export", help="your collection as a gear file")
+    give = commands.add_parser("export", help="your collection as a gear file, or one shelf of it as a CSV table")
     give.add_argument("file", metavar="FILE", nargs="?", help="where to write it (default: standard output)")
+    give.add_argument("--table", choices=KINDS, metavar="KIND", help=f"one shelf as a table: {', '.join(KINDS)}")
+    give.add_argument("--decimal-comma", action="store_true", help="numbers as 25,80 and cells parted by semicolons")
     _data_option(give)
     give.set_defaults(run=_export)
 
@@ -176,8 +183,13 @@ def _read_gear(name: str) -> bytes:
 
 
 def _gear(name: str) -> Gear:
+    return _refusing(name, lambda: gear_file.load(_read_gear(name)))
+
+
+def _refusing(name: str, read: Callable[[], Gear]) -> Gear:
+    """What is wrong with a file, a line each."""
     try:
-        return gear_file.load(_read_gear(name))
+        return read()
     except gear_file.GearFileError as error:
         lines = "\n".join(f"  {problem}" for problem in error.problems)
         raise _RefusedError(f"{name} is refused:\n{lines}", 2) from None
@@ -303,10 +315,11 @@ def _serve(options: argparse.Namespace) -> int:
 
 
 def _import(options: argparse.Namespace) -> int:
-    theirs = _gear(options.file)
+    data = _read_gear(options.file)
     collection = _open(_database(options))
     try:
         mine = collection.gear()
+        theirs = _refusing(options.file, lambda: load_any(data, mine))
         changes = compare(mine, theirs)
         for status in ("new", "changed", "conflict", "same"):
             print(f"{sum(change.status == status for change in changes)} {status}")
@@ -332,7 +345,12 @@ def _import(options: argparse.Namespace) -> int:
 def _export(options: argparse.Namespace) -> int:
     collection = _open(_database(options))
     try:
-        data = gear_file.dump(collection.gear())
+        gear = collection.gear()
+        if options.table:
+            decimal: Literal["point", "comma"] = "comma" if options.decimal_comma else "point"
+            data = dump_table(options.table, items(gear, options.table), decimal=decimal)
+        else:
+            data = gear_file.dump(gear)
     finally:
         collection.close()
     if options.file is None:

@@ -122,7 +122,11 @@ def test_brackets_in_text_are_not_nesting() -> None:
         ({"lenses": [lens(id="Big Id")]}, "lenses[0].id (Big Id)", "small letters"),
         ({"lenses": [lens(), lens()]}, "lenses[1].id", "already the id of lenses[0]"),
         ({"mounts": [mount("front", 501.0), mount("rear", 20.0)]}, "mounts[0].register_mm (front)", "500"),
-        ({"mounts": [mount("front", -1.0), mount("rear", 20.0)]}, "mounts[0].register_mm (front)", "greater than 0"),
+        (
+            {"mounts": [mount("front", -1.0), mount("rear", 20.0)]},
+            "mounts[0].register_mm (front)",
+            "greater than or equal to 0.1",
+        ),
         ({"mounts": [mount("front", 45.0, coupling="screw"), mount("rear", 20.0)]}, "mounts[0] (front)", "thread"),
         ({"adapters": [ring(optics="reducer", magnification=0.7)]}, "adapters[0] (ring)", "register_in_mm"),
         ({"adapters": [ring(magnification=0.7)]}, "adapters[0] (ring)", "register_in_mm"),

@@ -60,7 +60,7 @@ WORDS = st.text(st.characters(exclude_categories=["Cc", "Cs"]), min_size=1, max_
     name=WORDS,
     aliases=st.lists(WORDS, max_size=3),
     notes=st.text(st.characters(exclude_categories=["Cc", "Cs"], include_characters="\n\t"), max_size=30),
-    focal=st.floats(0.001, 9999),
+    focal=st.floats(0.1, 9999),
     features=st.one_of(st.none(), st.just([])),
     price=st.one_of(st.none(), st.floats(0, 1e6)),
     decimal=st.sampled_from(["point", "comma"]),

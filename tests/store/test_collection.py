@@ -146,7 +146,11 @@ KILLED = textwrap.dedent(
         return done
 
     module._write_rows = dying
-    kept.replace(gear)
+    if sys.argv[4] == "import":
+        kept.replace(gear)
+    else:
+        names = (one for one in gear.lenses)
+        kept.edit([module.Edit("lenses", one.id, one, kept.version("lenses", one.id)) for one in names], "renamed")
     os.kill(os.getpid(), signal.SIGKILL)
     """
 )
@@ -163,9 +167,30 @@ def test_a_kill_leaves_it_as_before_or_as_after(tmp_path: Path, sample_gear: Gea
             item["name"] += " changed"
     wanted = tmp_path / "other.json"
     wanted.write_text(json.dumps(other))
-    done = subprocess.run([sys.executable, "-c", KILLED, str(path), str(point), str(wanted)], check=False, timeout=60)
+    done = subprocess.run(
+        [sys.executable, "-c", KILLED, str(path), str(point), str(wanted), "import"], check=False, timeout=60
+    )
     assert done.returncode == -signal.SIGKILL
     with closing(Collection(path)) as collection:
         found = collection.gear()
     # Protocols stay as they were, so that point 6 never comes: that kill strikes after the action has ended.
     assert found == (sample_gear if point <= 5 else gear_file.load(wanted.read_bytes()))
+
+
+@pytest.mark.parametrize("point", [1, 2])
+def test_a_kill_during_an_edit_leaves_it_as_before_or_as_after(tmp_path: Path, sample_gear: Gear, point: int) -> None:
+    path = tmp_path / "collection.sqlite"
+    with closing(Collection(path)) as collection:
+        collection.replace(sample_gear)
+    other = json.loads(sample_bytes())
+    for item in other["lenses"]:
+        item["name"] += " changed"
+    wanted = tmp_path / "other.json"
+    wanted.write_text(json.dumps(other))
+    command = [sys.executable, "-c", KILLED, str(path), str(point), str(wanted), "edit"]
+    assert subprocess.run(command, check=False, timeout=60).returncode == -signal.SIGKILL
+    with closing(Collection(path)) as collection:
+        found, actions = collection.gear(), collection.history()
+    # All lenses are one batch: the second point never comes, and that kill strikes after the action has ended.
+    assert found == (sample_gear if point == 1 else gear_file.load(wanted.read_bytes()))
+    assert len(actions) == point

@@ -24,7 +24,8 @@ from tropeion.core.merge import Change, compare, merged
 from tropeion.core.references import Problem as Place
 from tropeion.core.references import check_references
 from tropeion.formats import gear_file
-from tropeion.formats.tables import dump_table, load_table
+from tropeion.formats.any_file import load_any
+from tropeion.formats.tables import dump_table
 from tropeion.store.backup import backup, restore
 from tropeion.store.collection import Collection
 
@@ -167,11 +168,7 @@ _STATUSES = ("new", "changed", "conflict", "same")
 
 def _look(data: bytes, name: str, collection: Collection) -> _Looked:
     world, revision = collection.world(), collection.revision
-    # A gear file begins with a brace; so does no table.
-    if data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] in {b"{", b"["}:
-        theirs = gear_file.load(data)
-    else:
-        theirs = load_table(data, world.gear)[1]
+    theirs = load_any(data, world.gear)
     return _Looked(name, theirs, compare(world.gear, theirs), revision)
 
 

@@ -22,8 +22,8 @@ class _Lens(Practice):
     """What is known of the lens, and the practice that pairs are judged by."""
 
     mount: Id
-    focal_mm: float = Field(gt=0, le=10_000)
-    f_number: float | None = Field(None, gt=0, le=1000)
+    focal_mm: float = Field(ge=0.1, le=10_000)
+    f_number: float | None = Field(None, ge=0.1, le=1000)
 
 
 @router.get("/would-fit")

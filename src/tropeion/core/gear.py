@@ -65,11 +65,11 @@ Date = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}$")]
 
 Number = Annotated[float, Field(allow_inf_nan=False)]
 Length = Annotated[float, Field(ge=0, le=5000, allow_inf_nan=False)]
-PositiveLength = Annotated[float, Field(gt=0, le=5000, allow_inf_nan=False)]
-Register = Annotated[float, Field(gt=0, le=500, allow_inf_nan=False)]
+PositiveLength = Annotated[float, Field(ge=0.001, le=5000, allow_inf_nan=False)]
+Register = Annotated[float, Field(ge=0.1, le=500, allow_inf_nan=False)]
 Tolerance = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
-FNumber = Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)]
-FocalLength = Annotated[float, Field(gt=0, le=10_000, allow_inf_nan=False)]
+FNumber = Annotated[float, Field(ge=0.1, le=1000, allow_inf_nan=False)]
+FocalLength = Annotated[float, Field(ge=0.1, le=10_000, allow_inf_nan=False)]
 Stops = Annotated[float, Field(ge=0, le=30, allow_inf_nan=False)]
 Money = Annotated[float, Field(ge=0, le=10_000_000, allow_inf_nan=False)]
 Mass = Annotated[float, Field(ge=0, le=100_000, allow_inf_nan=False)]
@@ -128,7 +128,7 @@ class Thread(_Model):
     """A screw mount's thread; diameter and pitch in mm."""
 
     diameter_mm: PositiveLength
-    pitch_mm: Annotated[float, Field(gt=0, le=10, allow_inf_nan=False)]
+    pitch_mm: Annotated[float, Field(ge=0.001, le=10, allow_inf_nan=False)]
 
 
 class LookAt(_Model):
@@ -199,7 +199,7 @@ class Mount(Item):
     inner_mm: PositiveLength | None = None
     outer_mm: PositiveLength | None = None
     lens_kind: LensKind
-    load_rating_nm: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)] | None = None
+    load_rating_nm: Annotated[float, Field(ge=0.001, le=1000, allow_inf_nan=False)] | None = None
     play_mm: Tolerance = 0.0
     locking: bool = False
     features: tuple[Feature, ...] = ()
@@ -246,7 +246,7 @@ class Mode(_Model):
 
     name: Name
     sensor_mm: SensorSize
-    megapixels: Annotated[float, Field(gt=0, le=10_000, allow_inf_nan=False)] | None = None
+    megapixels: Annotated[float, Field(ge=0.001, le=10_000, allow_inf_nan=False)] | None = None
     use: Literal["still", "film", "both"] = "both"
     automatic: bool = False
 
@@ -257,7 +257,7 @@ class Stabiliser(_Model):
     travel_mm: Length
     entry_mm: tuple[FocalLength, FocalLength] = (1.0, 9999.0)
     entry_step_mm: PositiveLength = 0.1
-    travel_steps: tuple[Annotated[float, Field(gt=0, le=1, allow_inf_nan=False)], ...] = (1.0,)
+    travel_steps: tuple[Annotated[float, Field(ge=0.001, le=1, allow_inf_nan=False)], ...] = (1.0,)
     stored_lenses: Count = 0
     stops: Stops | None = None
     modes: tuple[Word, ...] = ()
@@ -290,7 +290,7 @@ class Body(_Measured):
     generation: Id | None = None
     kind: Literal["digital", "film"] = "digital"
     sensor_mm: SensorSize
-    megapixels: Annotated[float, Field(gt=0, le=10_000, allow_inf_nan=False)] | None = None
+    megapixels: Annotated[float, Field(ge=0.001, le=10_000, allow_inf_nan=False)] | None = None
     modes: tuple[Mode, ...] = ()
     stabiliser: Stabiliser | None = None
     protocols: tuple[Id, ...] = ()
@@ -301,10 +301,10 @@ class Body(_Measured):
     bare_release: Literal["on", "off", "always", "never"] = "on"
     asks_focal_length: bool = False
     focus_aids: tuple[Word, ...] = ()
-    desqueeze: tuple[Annotated[float, Field(gt=0, le=10, allow_inf_nan=False)], ...] = ()
+    desqueeze: tuple[Annotated[float, Field(ge=0.001, le=10, allow_inf_nan=False)], ...] = ()
     settings: tuple[Setting, ...] = ()
     obstruction_mm: Length | None = None
-    max_ray_angle_deg: Annotated[float, Field(gt=0, lt=90, allow_inf_nan=False)] | None = None
+    max_ray_angle_deg: Annotated[float, Field(ge=0.1, lt=90, allow_inf_nan=False)] | None = None
     measured_register_mm: Register | None = None
     measured_tolerance_mm: Tolerance | None = None
     swappable_mounts: tuple[SwappableMount, ...] = ()
@@ -332,8 +332,8 @@ class Lens(_Measured):
     focal_length_mm: tuple[FocalLength, FocalLength]
     f_number: tuple[FNumber, FNumber]
     f_number_at_long_end: FNumber | None = None
-    min_focus_m: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)] | None = None
-    max_magnification: Annotated[float, Field(gt=0, le=100, allow_inf_nan=False)] | None = None
+    min_focus_m: Annotated[float, Field(ge=0.001, le=1000, allow_inf_nan=False)] | None = None
+    max_magnification: Annotated[float, Field(ge=0.001, le=100, allow_inf_nan=False)] | None = None
     past_infinity_mm: Length = 0.0
     image_circle_mm: PositiveLength | None = None
     focus: Literal["ring", "screw_drive", "motor", "by_wire", "none"] = "ring"
@@ -351,7 +351,7 @@ class Lens(_Measured):
     rear_protrusion_mm: Length | None = None
     rear_diameter_mm: PositiveLength | None = None
     exit_pupil_mm: PositiveLength | None = None
-    focus_throw_deg: Annotated[float, Field(gt=0, le=2000, allow_inf_nan=False)] | None = None
+    focus_throw_deg: Annotated[float, Field(ge=0.001, le=2000, allow_inf_nan=False)] | None = None
     length_mm: PositiveLength | None = None
     diameter_mm: PositiveLength | None = None
     filter_thread_mm: PositiveLength | None = None
@@ -436,7 +436,7 @@ class Adapter(_Measured):
     outer_mm: PositiveLength | None = None
     play_mm: Tolerance = 0.0
     locking: bool = False
-    load_rating_nm: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)] | None = None
+    load_rating_nm: Annotated[float, Field(ge=0.001, le=1000, allow_inf_nan=False)] | None = None
     tripod_foot: bool = False
     reflections: Text | None = None
     irreversible: bool = False
