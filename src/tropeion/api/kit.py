@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import re
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Response
@@ -12,11 +13,11 @@ from pydantic import BaseModel, Field, TypeAdapter
 
 from tropeion.core.effects import Effect, effect_of
 from tropeion.core.evidence import Witnessed, evidence_on
-from tropeion.core.gear import Gear, Item
+from tropeion.core.gear import Gear, Item, Rig
 from tropeion.core.kit import Entry, Kind, User, find, free_id, items, users_of, with_entry
 from tropeion.core.practice import Practice
 from tropeion.core.references import check_references
-from tropeion.core.rigs import RigsReport, kept_rigs
+from tropeion.core.rigs import RigsReport, grade_of_rig, kept_rigs
 from tropeion.core.shelves import Hand, Shelf, ShelfKind, Sort, Wanted, find_on_shelf, shelf_of
 from tropeion.core.usual import Usual, usual_values
 from tropeion.formats.entries import entry_document, load_entry
@@ -165,7 +166,16 @@ def get_kit_item(kind: Kind, id: Id, collection: CollectionOf) -> ItemPage:
 @router.post("/kit/{kind}/items", status_code=201)
 def post_kit_item(kind: Kind, new: NewItem, collection: CollectionOf) -> ItemPage:
     """Add one item, as a gear file writes it."""
-    entry = _read(collection.world().gear, kind, new.item)
+    world = collection.world()
+    entry = _read(world.gear, kind, new.item)
+    if (
+        isinstance(entry, Rig)
+        and entry.grade is None
+        and not check_references(with_entry(world.gear, kind, entry.id, entry))
+    ):
+        # What it comes to today is noted, so that a later change is noticed.
+        grade = grade_of_rig(world, entry, collection.practice())
+        entry = entry.model_copy(update={"grade": grade, "graded_on": datetime.now(UTC).date().isoformat()})
     _edit(collection, [Edit(kind, entry.id, entry, 0)], f"{entry.name} added")
     return _page(collection, kind, entry.id)
 

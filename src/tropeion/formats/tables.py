@@ -160,7 +160,7 @@ def _joined(words: Sequence[str]) -> str:
 
     def escaped(word: str) -> str:
         word = re.sub(r"([\\|])", r"\\\1", word)
-        return re.sub(r"^\s|\s$|^\[\]$", lambda found: "\\" + found.group(), word)
+        return re.sub(r'^\s|\s$|^\[\]$|^""$', lambda found: "\\" + found.group(), word) or '""'
 
     return _SEPARATOR.join(map(escaped, words)) if words else "[]"
 
@@ -180,7 +180,9 @@ def _parted(cell: str) -> list[str]:
             word.pop(0)
         while word and word[-1][0].isspace() and not word[-1][1]:
             word.pop()
-        if word:
+        if word == [('"', False), ('"', False)]:
+            parts.append("")
+        elif word:
             parts.append("".join(letter for letter, _ in word))
     return parts
 

@@ -144,7 +144,7 @@ function Answers({ answer }: { answer: WouldFitReport }) {
           : "Nothing else is known of this lens: look at it before it is mounted."}
       </p>
       <p className="message-actions">
-        <Link to={`/kit/lenses?item=new&with_name=${encodeURIComponent(answer.name)}`}>I bought it: add it</Link>
+        <Link to={`/kit/lenses?item=new&with_name=${encodeURIComponent(answer.name)}&with_mount=${report.pieces[report.id]?.mount ?? ""}`}>I bought it: add it</Link>
       </p>
     </section>
   );

@@ -230,7 +230,7 @@ function Form({ kind, id, begin, practice, onOpen, page, root }: Props & { page:
         </div>
       )}
       <PaneDrawing kind={kind} item={item} />
-      {kind !== "protocols" && kind !== "rigs" && (changed || isNew) && <EffectNote kind={kind} item={{ ...item, ...(isNew ? {} : { id }) }} practice={practice} />}
+      {kind !== "protocols" && kind !== "rigs" && (changed || isNew) && <EffectNote kind={kind} item={{ ...item, ...(isNew ? {} : { id }) }} required={model?.required ?? []} practice={practice} />}
       {usual && usual.length > 0 && (
         <div className="usual">
           <p>

@@ -23,8 +23,14 @@ const SCALES: Record<ShelfKind, { scale: number; width: number; height: number }
   lenses: { scale: 0.62, width: 118, height: 62 },
   bodies: { scale: 0.56, width: 118, height: 66 },
   adapters: { scale: 0.72, width: 84, height: 58 },
-  mounts: { scale: 0.72, width: 118, height: 58 },
+  mounts: { scale: 0.62, width: 118, height: 58 },
   protocols: { scale: 1, width: 60, height: 34 },
+};
+
+/** On a phone the whole shelf is drawn smaller. */
+const sizeOf = (kind: ShelfKind) => {
+  const { scale, width, height } = SCALES[kind];
+  return window.innerWidth < 500 ? { scale: scale * 0.68, width: Math.round(width * 0.68), height } : { scale, width, height };
 };
 
 /** A shelf: rows drawn only where they are seen, so that thousands scroll as well as ten. */
@@ -95,7 +101,7 @@ const Entry = memo(function Entry({ row, kind, currency, chosen, selected, unsav
         onChange={(event) => { onSelect(row.id, event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey); }}
       />
       <button type="button" className={`shelf-item ${narrow ? "narrow" : ""} of-${kind}`} aria-current={chosen ? "true" : undefined} onClick={() => { onChoose(row.id); }}>
-        <Silhouette row={row} kind={kind} {...SCALES[kind]} />
+        <Silhouette row={row} kind={kind} {...sizeOf(kind)} />
         <span className="shelf-name">
           {row.name}
           {unsaved && <span className="unsaved"> not saved</span>}
