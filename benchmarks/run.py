@@ -21,7 +21,7 @@ from pathlib import Path
 
 import httpx
 
-from benchmarks import browser
+from benchmarks import browser, kit
 from benchmarks.market import market
 from tropeion.api.app import WEB_FILES
 from tropeion.core.findings import Grade, rank
@@ -225,6 +225,7 @@ def main() -> int:
     whole_market()
     core(compile_world(gear))
     api(gear)
+    kit.measure(report, milliseconds)
     bundle()
     return 0
 

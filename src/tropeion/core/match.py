@@ -202,4 +202,5 @@ def piece_of(world: World, item: Lens | Adapter | Body) -> Piece:
         owned=item.at_hand,
         price=item.price,
         locking=item.locking if isinstance(item, Adapter) else mount.locking,
+        assumed=item.assumed,
     )

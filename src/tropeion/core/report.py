@@ -197,8 +197,8 @@ class Route:
 class Piece:
     """What the report's ids are called, and what a drawing has to know of them.
 
-    ``price`` is for one; the sensor is a body's; ``positions`` is how many ways the lens may be
-    seated on the mount that takes it.
+    ``price`` is for one; the sensor is a body's; ``positions`` is how many ways the lens may be seated on the mount
+    that takes it; ``assumed`` names fields that nobody stated or measured.
     """
 
     id: str
@@ -229,6 +229,7 @@ class Piece:
     owned: int
     price: float | None
     locking: bool
+    assumed: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)

@@ -1922,8 +1922,8 @@ export interface components {
          * Piece
          * @description What the report's ids are called, and what a drawing has to know of them.
          *
-         *     ``price`` is for one; the sensor is a body's; ``positions`` is how many ways the lens may be
-         *     seated on the mount that takes it.
+         *     ``price`` is for one; the sensor is a body's; ``positions`` is how many ways the lens may be seated on the mount
+         *     that takes it; ``assumed`` names fields that nobody stated or measured.
          */
         Piece: {
             /** Id */
@@ -1985,6 +1985,8 @@ export interface components {
             price: number | null;
             /** Locking */
             locking: boolean;
+            /** Assumed */
+            assumed: string[];
         };
         /**
          * Play

@@ -149,6 +149,8 @@ function Form({ kind, id, begin, practice, onOpen, page, root }: Props & { page:
   useKeys({ c: () => { if (!isNew) copy(); } });
 
   const choices = useChoices(kind, item);
+  const mounts = useQuery({ ...shelfQuery("mounts"), enabled: kind === "lenses" || kind === "bodies" });
+  const nominal = mounts.data?.rows.find((row) => row.id === item.mount)?.width_mm ?? null;
   const usual = useUsual(kind, item, isNew);
   const named = GROUPS[kind].flatMap(({ fields }) => fields);
   const rest = Object.keys(properties).filter((key) => !named.includes(key) && !HIDDEN.has(key));
@@ -229,7 +231,7 @@ function Form({ kind, id, begin, practice, onOpen, page, root }: Props & { page:
           {[...problems.values()].map((one) => <p key={one.place}>{`${one.place}: ${one.message}`}</p>)}
         </div>
       )}
-      <PaneDrawing kind={kind} item={item} />
+      <PaneDrawing kind={kind} item={item} nominal={nominal} />
       {kind !== "protocols" && kind !== "rigs" && (changed || isNew) && <EffectNote kind={kind} item={{ ...item, ...(isNew ? {} : { id }) }} required={model?.required ?? []} practice={practice} />}
       {usual && usual.length > 0 && (
         <div className="usual">

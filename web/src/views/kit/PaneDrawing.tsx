@@ -10,8 +10,8 @@ const number = (value: unknown) => (typeof value === "number" && Number.isFinite
 const pair = (value: unknown): [number | null, number | null] =>
   Array.isArray(value) ? [number((value as unknown[])[0]), number((value as unknown[])[1])] : [null, null];
 
-/** The item as it is written just now, to scale, with its measures; drawn again with every keystroke. */
-export function PaneDrawing({ kind, item }: { kind: Kind; item: Fields }) {
+/** The item as it is written just now (`nominal`: the register of its mount), to scale, with its measures; drawn again with every keystroke. */
+export function PaneDrawing({ kind, item, nominal }: { kind: Kind; item: Fields; nominal: number | null }) {
   if (kind === "protocols" || kind === "rigs") return null;
   const [cx, cy] = pair(item.mount_centre_mm);
   const [sw, sh] = pair(item.sensor_mm);
@@ -25,7 +25,7 @@ export function PaneDrawing({ kind, item }: { kind: Kind; item: Fields }) {
   const [width_mm, height_mm, inner_mm] = measures[kind];
   const row = { width_mm, height_mm, inner_mm, centre_x_mm: cx, centre_y_mm: cy, covers: sw !== null && sh !== null ? `${sw} × ${sh}` : null, glass: typeof item.optics === "string" && item.optics !== "none" };
   const scale = Math.min(1.5, (HEIGHT - 30) / (height_mm ?? 66), 170 / ((width_mm ?? 60) + (kind === "mounts" ? (height_mm ?? 62) : 0)));
-  const lines = said(kind, item, measured);
+  const lines = said(kind, item, measured, nominal);
   return (
     <svg className="pane-drawing" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={lines.map(([what, value]) => `${what} ${value}`).join(", ") || "No measure is known yet"} data-scale={scale}>
       <g className={number(item.owned) ?? number(item.borrowed) ?? kind === "mounts" ? "" : "not-owned"}>
@@ -48,7 +48,7 @@ export function PaneDrawing({ kind, item }: { kind: Kind; item: Fields }) {
 }
 
 /** What is written, in a few lines; measured and nominal beside each other. */
-function said(kind: Kind, item: Fields, measured: number | null): [what: string, value: string][] {
+function said(kind: Kind, item: Fields, measured: number | null, nominal: number | null): [what: string, value: string][] {
   const lines: [string, string][] = [];
   const add = (what: string, value: number | null, unit = "mm", digits = 1) => {
     if (value !== null) lines.push([what, `${mm(value, digits)} ${unit}`]);
@@ -69,6 +69,7 @@ function said(kind: Kind, item: Fields, measured: number | null): [what: string,
     add("throat", number(item.throat_mm));
     add("flange", number(item.outer_mm));
   } else {
+    if (measured !== null) add("nominal register", nominal, "mm", 2);
     noted("register as measured");
     if (kind === "lenses") {
       add("length", number(item.length_mm));

@@ -9,7 +9,9 @@ import { client, type MatchReport, type Route, unwrap } from "../../api/client";
 import { evidenceQuery, kitItemQuery, rigsQuery } from "../../api/queries";
 import type { Chosen } from "../../app/practice";
 import { GRADE_WORDS } from "../../drawing/GradeMark";
+import { LABELS } from "../kit/fields";
 import { Said } from "../kit/Said";
+import { worded } from "../kit/schema";
 
 interface Props {
   report: MatchReport;
@@ -73,8 +75,27 @@ export function KeepRig({ report, route, practice }: Props) {
       )}
       {keep.isError && <p role="alert" className="problem-line">{keep.error.message}</p>}
       {renew.isError && <p role="alert" className="problem-line">{renew.error.message}</p>}
+      <Assumed report={report} route={route} />
       <Trials report={report} route={route} />
     </section>
+  );
+}
+
+/** Values that nobody stated or measured: the answer is no surer than they are. */
+function Assumed({ report, route }: Pick<Props, "report" | "route">) {
+  const doubted = [report.lens, ...route.adapters, report.body].flatMap((id) => {
+    const piece = report.pieces[id];
+    return piece && piece.assumed.length > 0 ? [piece] : [];
+  });
+  if (doubted.length === 0) return null;
+  return (
+    <ul className="findings">
+      {doubted.map((piece) => (
+        <li key={piece.id} className="info" data-assumed={piece.id}>
+          <strong>Assumed</strong> {`of ${piece.name}: ${piece.assumed.map((key) => (LABELS[key] ?? worded(key).label).toLowerCase()).join(", ")}. Measure what decides.`}
+        </li>
+      ))}
+    </ul>
   );
 }
 
