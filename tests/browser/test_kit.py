@@ -118,6 +118,27 @@ def test_a_lens_is_added_with_usual_values_and_live_grades_then_undone_after_a_r
     assert _held(page, "/kit/lenses/items/kelvane-40-2-of-the-sexton").status_code == 404
 
 
+def test_an_empty_kit_says_what_to_do_first(own_page: Page) -> None:
+    own_page.open("/kit/lenses")
+    own_page.answer("kit lenses ")
+    own_page.wait_text('[data-state="empty"]', "This shelf is empty.")
+    _button(own_page, "Add a lens")
+    own_page.wait_text('[data-state="no-mounts"]', "add it first")
+    own_page.find('[data-state="no-mounts"] a').click()
+    own_page.find('.pane[data-item="new"]')
+    _type(own_page, "name", "Wick")
+    _type(own_page, "interface", "Wick bayonet")
+    _type(own_page, "register_mm", "44")
+    _type(own_page, "tolerance_mm", "0.02")
+    _choose(own_page, "coupling", "bayonet")
+    _choose(own_page, "lens_kind", "reflex")
+    _button(own_page, "Add it")
+    own_page.wait_text('[data-field="interface"] .field-problem', "small letters, digits")
+    _type(own_page, "interface", "wick")
+    _button(own_page, "Add it")
+    own_page.find('.pane[data-item="wick"]')
+
+
 def test_an_edit_is_kept_as_a_draft_until_it_is_saved(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/kit/lenses?item=kel-55")

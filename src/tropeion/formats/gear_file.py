@@ -197,7 +197,7 @@ def translated(error: ValidationError, document: object, model: type[BaseModel] 
             message, hint = "unknown field", f"did you mean '{near[0]}'?" if near else ""
         elif kind == "missing":
             message = "missing"
-        elif kind in {"string_pattern_mismatch"} and location[-1] == "id":
+        elif kind == "string_pattern_mismatch" and entry["ctx"]["pattern"].startswith("^[a-z0-9]"):
             message = "an id is made of small letters, digits, dots, hyphens and underscores"
         elif kind == "string_pattern_mismatch":
             message = "control characters, or not of the expected form"

@@ -22,6 +22,16 @@ const GROUPS: { status: Status; title: string; says: string }[] = [
 const MOST_SHOWN = 200;
 const keyOf = (change: Change) => `${change.kind} ${change.id}`;
 
+/** A value as a gear file writes it, in plain words where it is short. */
+function plainly(written: string | null): string {
+  if (written === null) return "not said";
+  const value: unknown = JSON.parse(written);
+  if (typeof value === "string") return value;
+  if (typeof value === "number") return String(value);
+  if (Array.isArray(value) && value.every((one) => ["string", "number"].includes(typeof one))) return value.length ? value.join(", ") : "none";
+  return written;
+}
+
 interface Step {
   done?: number;
   of?: number;
@@ -140,8 +150,8 @@ export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: (
                         {change.fields.map((field) => (
                           <tr key={field.field}>
                             <th scope="row">{LABELS[field.field] ?? worded(field.field).label}</th>
-                            <td className="was">{field.before ?? "not said"}</td>
-                            <td>{field.after ?? "not said"}</td>
+                            <td className="was">{plainly(field.before)}</td>
+                            <td>{plainly(field.after)}</td>
                           </tr>
                         ))}
                       </tbody>

@@ -116,7 +116,7 @@ function Answers({ answer }: { answer: WouldFitReport }) {
   const works = report.fits.filter((fit) => fit.grade && !["none", "danger", "modify"].includes(fit.grade)).length;
   return (
     <section data-state="would-fit">
-      <p className="fit-verdict">{works ? `On ${works} of ${report.fits.length} bodies.` : "On none of the bodies."}</p>
+      <p className="fit-verdict">{report.fits.length === 0 ? "There is no body in the kit yet." : works ? `On ${works} of ${report.fits.length} bodies.` : "On none of the bodies."}</p>
       <ul className="fit-bodies">
         {report.fits.map((fit) => (
           <li key={fit.id} data-body={fit.id} data-grade={fit.grade ?? "nothing"}>

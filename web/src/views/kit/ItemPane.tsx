@@ -61,7 +61,8 @@ export function ItemPane(props: Props) {
 function Form({ kind, id, begin, practice, onOpen, page, root }: Props & { page: ItemPage | null; root: Schema }) {
   const queries = useQueryClient();
   const isNew = page === null;
-  const [kept, keep] = useDraft(`${kind} ${id}`);
+  // Copies, labels and plain new items are drafts of their own.
+  const [kept, keep] = useDraft(isNew ? `${kind} new ${JSON.stringify(begin)}` : `${kind} ${id}`);
   const stands = useMemo<Draft>(() => ({ item: page?.item ?? begin, base: page?.item ?? null, version: page?.version ?? 0 }), [page, begin]);
   const draft = kept ?? stands;
   const { item } = draft;
@@ -149,7 +150,8 @@ function Form({ kind, id, begin, practice, onOpen, page, root }: Props & { page:
   useKeys({ c: () => { if (!isNew) copy(); } });
 
   const choices = useChoices(kind, item);
-  const mounts = useQuery({ ...shelfQuery("mounts"), enabled: kind === "lenses" || kind === "bodies" });
+  const seated = kind === "lenses" || kind === "bodies" || kind === "adapters";
+  const mounts = useQuery({ ...shelfQuery("mounts"), enabled: seated });
   const nominal = mounts.data?.rows.find((row) => row.id === item.mount)?.width_mm ?? null;
   const usual = useUsual(kind, item, isNew);
   const named = GROUPS[kind].flatMap(({ fields }) => fields);
@@ -233,6 +235,12 @@ function Form({ kind, id, begin, practice, onOpen, page, root }: Props & { page:
       )}
       <PaneDrawing kind={kind} item={item} nominal={nominal} />
       {kind !== "protocols" && kind !== "rigs" && (changed || isNew) && <EffectNote kind={kind} item={{ ...item, ...(isNew ? {} : { id }) }} required={model?.required ?? []} practice={practice} />}
+      {seated && mounts.data?.rows.length === 0 && (
+        <p className="conflict" data-state="no-mounts">
+          {"No mount system is known yet, and this needs one: "}
+          <Link to="/kit/mounts?item=new">add it first</Link>, or <Link to="/files">bring in a gear file</Link>.
+        </p>
+      )}
       {usual && usual.length > 0 && (
         <div className="usual">
           <p>
