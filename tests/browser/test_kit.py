@@ -67,7 +67,16 @@ def test_search_filters_and_order_live_in_the_address(page: Page, sample_gear: G
     page.press("klv 55")
     page.answer("kit lenses klv 55")
     assert "kel-55" in _rows(page)
-    assert "q=klv+55" in page.driver.current_url
+    page.until(lambda d: "q=klv+55" in d.current_url, "the address does not follow")
+    page.find('.shelves a[href="/kit/bodies"]').click()
+    page.answer("kit bodies ")
+    assert page.find(".filters input").get_attribute("value") == ""
+    page.press("f")
+    page.press("nothing of the kind")
+    page.find('[data-state="empty"]')
+    page.until(lambda d: "q=nothing" in d.current_url, "the address does not follow")
+    _button(page, "Show all")
+    page.answer("kit bodies ")
     page.open("/kit/lenses?covers=54.9&sort=price&down=1")
     page.answer("kit lenses ")
     wide = [one for one in sample_gear.lenses if one.image_circle_mm and one.image_circle_mm >= 54.9]

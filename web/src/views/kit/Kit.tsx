@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import type { InputRef } from "antd/es/input";
-import { useCallback, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { client, unwrap } from "../../api/client";
@@ -61,13 +61,19 @@ export default function Kit({ dark, onToggleTheme }: Props) {
   const practice = useMemo(() => ({ ...DEFAULT_PRACTICE, ...start.data?.practice }), [start.data]);
   const item = address.get("item");
   const asked = address.get("q") ?? "";
-  // What is typed is sought at once, and the address follows; another address (back, a link) counts again.
-  const [typed, setTyped] = useState({ text: asked, asked });
-  const text = typed.asked === asked || typed.text.trim() === asked ? typed.text : asked;
+  // What is typed is sought at once, and the address follows. Once it has, another address (back, a link) counts again.
+  const [typed, setTyped] = useState({ text: asked, asked, kind, followed: true });
+  const ahead = typed.kind === kind && !typed.followed && typed.asked === asked;
+  const text = ahead || (typed.kind === kind && typed.text.trim() === asked) ? typed.text : asked;
+  if (!typed.followed && typed.text.trim() === asked && typed.kind === kind) setTyped({ ...typed, followed: true });
   const q = text.trim().slice(0, 200);
+  const follow = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(() => () => { clearTimeout(follow.current); }, [kind]);
   const type = (next: string) => {
-    setTyped({ text: next, asked });
-    change({ q: next.trim() || null });
+    setTyped({ text: next, asked, kind, followed: next.trim() === asked });
+    clearTimeout(follow.current);
+    // Writing the address draws the page once more: that may wait until the list stands.
+    follow.current = setTimeout(() => { change({ q: next.trim() || null }); }, 150);
   };
   const shelfKind: ShelfKind = kind === "rigs" ? "lenses" : kind;
   const shelf = useQuery({ ...shelfQuery(shelfKind), enabled: kind !== "rigs" });
