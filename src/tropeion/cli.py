@@ -318,7 +318,7 @@ def _import(options: argparse.Namespace) -> int:
     data = _read_gear(options.file)
     collection = _open(_database(options))
     try:
-        mine = collection.gear()
+        revision, mine = collection.revision, collection.gear()
         theirs = _refusing(options.file, lambda: load_any(data, mine))
         changes = compare(mine, theirs)
         for status in ("new", "changed", "conflict", "same"):
@@ -336,10 +336,19 @@ def _import(options: argparse.Namespace) -> int:
             lines = "\n".join(f"  {problem}" for problem in problems)
             raise _RefusedError(f"{options.file} is refused, and nothing is taken:\n{lines}", 2)
         if not options.dry_run:
-            print(f"{collection.replace(gear, f'{Path(options.file).name} imported')} written")
+            print(f"{_taken(collection, gear, options.file, revision)} written")
     finally:
         collection.close()
     return 0
+
+
+def _taken(collection: Collection, gear: Gear, name: str, since: int) -> int:
+    from tropeion.store.collection import MovedError  # noqa: PLC0415
+
+    try:
+        return collection.replace(gear, f"{Path(name).name} imported", since=since)
+    except MovedError:
+        raise _RefusedError("the collection changed meanwhile, and nothing is taken: try again") from None
 
 
 def _export(options: argparse.Namespace) -> int:

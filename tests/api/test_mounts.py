@@ -58,6 +58,7 @@ def test_a_joint_offers_what_mates(api: httpx.Client) -> None:
     assert api.get("/api/v1/joints", params={"after": "lisken"}).status_code == 422
 
 
+ITEMS = "/api/v1/kit/lenses/items"
 LENS: dict[str, Any] = {
     "id": "attic-58",
     "name": "Attic 58/2",
@@ -68,31 +69,30 @@ LENS: dict[str, Any] = {
 
 
 def test_a_lens_is_added_and_refused_twice(own: httpx.Client) -> None:
-    added = own.post("/api/v1/lenses", json=LENS)
+    added = own.post(ITEMS, json={"item": LENS})
     assert added.status_code == 201
-    assert added.json()["mount_name"] == "Kelvane"
     assert own.get("/api/v1/items/lens/attic-58").json()["name"] == "Attic 58/2"
-    again = own.post("/api/v1/lenses", json=LENS)
-    assert again.status_code == 422
-    assert any("attic-58" in entry["message"] + entry["place"] for entry in again.json()["errors"])
+    again = own.post(ITEMS, json={"item": LENS})
+    assert again.status_code == 409
+    assert "'attic-58' is there already" in again.json()["detail"]
 
 
 @pytest.mark.parametrize(
     ("change", "place"),
-    [({"mount": "kelvan"}, "mount"), ({"f_number": [16.0, 2.0]}, "lenses[30]"), ({"focal_length_mm": "58"}, "focal")],
+    [({"mount": "kelvan"}, "mount"), ({"f_number": [16.0, 2.0]}, "file"), ({"focal_length_mm": "58"}, "focal")],
 )
 def test_a_bad_lens_is_refused_with_its_place_and_nothing_is_written(
     own: httpx.Client, change: dict[str, Any], place: str
 ) -> None:
-    refused = own.post("/api/v1/lenses", json={**LENS, **change})
+    refused = own.post(ITEMS, json={"item": {**LENS, **change}})
     assert refused.status_code == 422
     assert any(place in entry["place"] for entry in refused.json()["errors"])
     assert own.get("/api/v1/items/lens/attic-58").status_code == 404
 
 
 def test_what_is_no_json_is_refused(own: httpx.Client) -> None:
-    assert own.post("/api/v1/lenses", content=b"{").status_code in {400, 422}
-    assert own.post("/api/v1/lenses", content=b"x" * 6_000_000).status_code == 413
+    assert own.post(ITEMS, content=b"{").status_code in {400, 422}
+    assert own.post(ITEMS, content=b"x" * 6_000_000).status_code == 413
 
 
 def test_the_demo_alone_has_a_gallery(api: httpx.Client, demo_server: Served) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 from dataclasses import replace
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -113,6 +114,13 @@ def test_usual_values_are_those_of_the_mount() -> None:
     (length,) = usual_values(world, "adapters", "front", "rear").sure
     assert (length.field, length.value) == ("length_mm", 25.0)
     assert usual_values(world, "adapters", "rear", "front").sure == ()
+
+
+def test_adapters_with_glass_say_nothing_of_plain_ones() -> None:
+    glass: dict[str, Any] = {"optics": "reducer", "magnification": 0.7, "register_in_mm": 45.0, "register_out_mm": 20.0}
+    world = world_of([ring("plain", bore_mm=40.0), *(ring(f"g{n}", bore_mm=20.0, **glass) for n in range(3))])
+    told = {one.field: one.value for one in usual_values(world, "adapters", "front", "rear").assumed}
+    assert told["bore_mm"] == 40.0
 
 
 def test_a_new_ring_tells_what_it_opens() -> None:

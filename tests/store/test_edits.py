@@ -16,7 +16,16 @@ from tropeion.core.gear import Gear, Lens
 from tropeion.core.kit import KINDS, find
 from tropeion.formats import gear_file
 from tropeion.store.backup import backup, restore
-from tropeion.store.collection import Collection, Edit, InUseError, InvalidError, StaleError, StoreError, _alembic
+from tropeion.store.collection import (
+    Collection,
+    Edit,
+    InUseError,
+    InvalidError,
+    MovedError,
+    StaleError,
+    StoreError,
+    _alembic,
+)
 
 
 @pytest.fixture
@@ -119,6 +128,25 @@ def test_what_was_taken_back_cannot_be_done_again_after_something_else(kept: Col
     _rename(kept, "Other")
     assert kept.redo() is None
     assert kept.gear().lenses[0].name == "Other"
+
+
+def test_a_whole_made_from_an_older_state_does_not_undo_what_was_done_since(
+    kept: Collection, sample_gear: Gear
+) -> None:
+    revision, whole = kept.revision, kept.gear()
+    _rename(kept, "Done since")
+    with pytest.raises(MovedError):
+        kept.replace(whole, since=revision)
+    assert kept.gear().lenses[0].name == "Done since"
+    assert kept.replace(whole, since=kept.revision) == 1
+    assert kept.gear() == sample_gear
+
+
+def test_every_shelf_is_put_in_order_not_only_the_first(kept: Collection, sample_gear: Gear) -> None:
+    kinds = ("mounts", "lenses", "adapters")
+    turned = sample_gear.model_copy(update={kind: getattr(sample_gear, kind)[::-1] for kind in kinds})
+    assert kept.replace(turned) == 0
+    assert kept.gear() == turned
 
 
 def test_nothing_to_take_back_in_an_empty_collection(empty_collection: Collection) -> None:

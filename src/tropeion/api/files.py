@@ -27,7 +27,7 @@ from tropeion.formats import gear_file
 from tropeion.formats.any_file import load_any
 from tropeion.formats.tables import dump_table
 from tropeion.store.backup import backup, restore
-from tropeion.store.collection import Collection
+from tropeion.store.collection import Collection, MovedError
 
 from .problems import RESPONSES, Problem, RefusedError
 from .shared import CollectionOf
@@ -167,7 +167,8 @@ _STATUSES = ("new", "changed", "conflict", "same")
 
 
 def _look(data: bytes, name: str, collection: Collection) -> _Looked:
-    world, revision = collection.world(), collection.revision
+    # The revision first: a write in between is refused later rather than overwritten.
+    revision, world = collection.revision, collection.world()
     theirs = load_any(data, world.gear)
     return _Looked(name, theirs, compare(world.gear, theirs), revision)
 
@@ -195,18 +196,12 @@ async def post_taken(token: str, taking: Taking, request: Request, collection: C
         or (change.kind, change.id) in also
     }
     gear = await run_in_threadpool(_merge, collection, looked, chosen)
-    return StreamingResponse(_written(collection, gear, looked.name, request, token), media_type="application/x-ndjson")
+    return StreamingResponse(_written(collection, gear, looked, request, token), media_type="application/x-ndjson")
 
 
 def _merge(collection: Collection, looked: _Looked, chosen: set[tuple[Kind, str]]) -> Gear:
     if collection.revision != looked.revision:
-        raise RefusedError(
-            Problem(
-                title="Changed meanwhile",
-                status=409,
-                detail="The collection changed since the file was looked at; nothing was written. Look at it again",
-            )
-        )
+        raise MovedError
     gear = merged(collection.world().gear, looked.theirs, chosen)
     problems = check_references(gear)
     if problems:
@@ -222,7 +217,9 @@ class _LeftError(Exception):
     """Whoever asked has left."""
 
 
-async def _written(collection: Collection, gear: Gear, name: str, request: Request, token: str) -> AsyncIterator[bytes]:
+async def _written(
+    collection: Collection, gear: Gear, looked: _Looked, request: Request, token: str
+) -> AsyncIterator[bytes]:
     loop, left = asyncio.get_running_loop(), threading.Event()
     told: asyncio.Queue[dict[str, Any] | None] = asyncio.Queue()
 
@@ -236,10 +233,13 @@ async def _written(collection: Collection, gear: Gear, name: str, request: Reque
 
     def write() -> None:
         try:
-            tell({"written": collection.replace(gear, f"{name} imported"[:200], progress)})
+            written = collection.replace(gear, f"{looked.name} imported"[:200], progress, looked.revision)
+            tell({"written": written})
             _previews(request).drop(token)
         except _LeftError:
             pass
+        except MovedError:
+            tell({"problem": "the collection changed meanwhile; look at the file again"})
         except Exception as error:
             tell({"problem": str(error)})
             raise

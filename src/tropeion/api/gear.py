@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
@@ -117,37 +116,10 @@ async def put_gear(request: Request, collection: CollectionOf) -> Replaced:
 def post_sample(collection: CollectionOf) -> Replaced:
     """Put the sample world into an empty collection."""
     gear = gear_file.load(sample_bytes())
-    have = collection.gear()
-    changed = 0 if have.mounts else collection.replace(gear, "The sample world loaded")
+    revision, have = collection.revision, collection.gear()
+    changed = 0 if have.mounts else collection.replace(gear, "The sample world loaded", since=revision)
     kept = gear if changed else have
     return Replaced(changed, len(kept.lenses), len(kept.bodies), len(kept.adapters))
-
-
-@router.post(
-    "/lenses",
-    status_code=201,
-    openapi_extra={
-        "requestBody": {
-            "required": True,
-            "content": {"application/json": {"schema": {"type": "object", "additionalProperties": True}}},
-        }
-    },
-)
-async def post_lens(request: Request, collection: CollectionOf) -> Found:
-    """Add one lens, as a gear file writes it; refused, with the place, if it does not fit into the collection."""
-    body = await request.body()
-    try:
-        entry = json.loads(body)
-    except ValueError:
-        # The reader of gear files says where it breaks off.
-        gear_file.load(body)
-        raise
-    document = json.loads(gear_file.dump(collection.gear()))
-    document.setdefault("lenses", []).append(entry)
-    gear = gear_file.load(json.dumps(document).encode())
-    collection.replace(gear, f"{gear.lenses[-1].name} added")
-    world = collection.world()
-    return _found(world, world.lens(gear.lenses[-1].id))
 
 
 @router.get("/schema")

@@ -123,6 +123,17 @@ def _read(gear: Gear, kind: Kind, item: dict[str, Any], id_: str | None = None) 
     return load_entry(kind, json.dumps(document).encode("utf-8", "surrogatepass"))
 
 
+def _noted(collection: Collection, entry: Entry) -> Entry:
+    """A rig whose grade was never noted, with what it comes to today, so that a later change is noticed."""
+    if not isinstance(entry, Rig) or entry.grade is not None:
+        return entry
+    world = collection.world()
+    if check_references(with_entry(world.gear, "rigs", entry.id, entry)):
+        return entry
+    grade = grade_of_rig(world, entry, collection.practice())
+    return entry.model_copy(update={"grade": grade, "graded_on": datetime.now(UTC).date().isoformat()})
+
+
 def _named(kind: Kind, entries: list[Entry]) -> str:
     return entries[0].name if len(entries) == 1 else f"{len(entries)} {kind}"
 
@@ -166,16 +177,7 @@ def get_kit_item(kind: Kind, id: Id, collection: CollectionOf) -> ItemPage:
 @router.post("/kit/{kind}/items", status_code=201)
 def post_kit_item(kind: Kind, new: NewItem, collection: CollectionOf) -> ItemPage:
     """Add one item, as a gear file writes it."""
-    world = collection.world()
-    entry = _read(world.gear, kind, new.item)
-    if (
-        isinstance(entry, Rig)
-        and entry.grade is None
-        and not check_references(with_entry(world.gear, kind, entry.id, entry))
-    ):
-        # What it comes to today is noted, so that a later change is noticed.
-        grade = grade_of_rig(world, entry, collection.practice())
-        entry = entry.model_copy(update={"grade": grade, "graded_on": datetime.now(UTC).date().isoformat()})
+    entry = _noted(collection, _read(collection.world().gear, kind, new.item))
     _edit(collection, [Edit(kind, entry.id, entry, 0)], f"{entry.name} added")
     return _page(collection, kind, entry.id)
 
@@ -185,7 +187,7 @@ def put_kit_item(kind: Kind, id: Id, changed: ChangedItem, collection: Collectio
     """Change one item; refused with 409, and the item as it stands, if somebody else changed it since."""
     gear = collection.world().gear
     find(gear, kind, id)
-    entry = _read(gear, kind, changed.item, id)
+    entry = _noted(collection, _read(gear, kind, changed.item, id))
     _edit(collection, [Edit(kind, id, entry, changed.version)], f"{entry.name} changed")
     return _page(collection, kind, id)
 
@@ -240,9 +242,9 @@ def post_effect(kind: Kind, new: NewItem, practice: Annotated[Practice, Query()]
 
 
 @router.get("/rigs")
-def get_rigs(practice: Annotated[Practice, Query()], collection: CollectionOf) -> RigsReport:
-    """Saved rigs: what each comes to today, and what it came to when it was kept."""
-    return kept_rigs(collection.world(), practice_in(practice))
+def get_rigs(collection: CollectionOf) -> RigsReport:
+    """Saved rigs by the owner's practice: what each comes to today, and what it came to when it was kept."""
+    return kept_rigs(collection.world(), collection.practice())
 
 
 @router.get("/evidence")
@@ -254,14 +256,8 @@ def get_evidence(ids: Annotated[str, Query(max_length=400)], collection: Collect
 @router.get("/history")
 def get_history(collection: CollectionOf) -> History:
     """What was done, and what can be taken back."""
-    return _history(collection)
-
-
-def _history(collection: Collection) -> History:
-    actions = collection.history()
-    standing = next((number for number, action in enumerate(actions) if not action.undone), len(actions))
-    undo = actions[standing].title if standing < len(actions) else None
-    return History(actions, undo, actions[standing - 1].title if standing else None)
+    undo, redo = collection.turnable()
+    return History(collection.history(), undo.title if undo else None, redo.title if redo else None)
 
 
 @router.post("/undo")

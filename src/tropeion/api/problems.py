@@ -17,7 +17,7 @@ from tropeion.core.references import Problem as Place
 from tropeion.core.world import UnknownIdError
 from tropeion.formats.entries import entry_document
 from tropeion.formats.gear_file import GearFileError
-from tropeion.store.collection import InUseError, StaleError, StoreError
+from tropeion.store.collection import InUseError, MovedError, StaleError, StoreError
 
 __all__ = ["RESPONSES", "FieldProblem", "Problem", "RefusedError", "install", "problem", "refuse_references"]
 
@@ -134,6 +134,11 @@ async def _stale(_: Request, error: Exception) -> JSONResponse:
     )
 
 
+async def _moved(_: Request, __: Exception) -> JSONResponse:
+    detail = "The collection changed since it was looked at; nothing was written. Look at it again"
+    return problem(Problem(title="Changed meanwhile", status=409, detail=detail))
+
+
 async def _in_use(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, InUseError)
     users = list(error.users)
@@ -171,6 +176,7 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(GearFileError, _refused)
     app.add_exception_handler(RefusedError, _worded)
     app.add_exception_handler(StaleError, _stale)
+    app.add_exception_handler(MovedError, _moved)
     app.add_exception_handler(InUseError, _in_use)
     app.add_exception_handler(StoreError, _store)
     app.add_exception_handler(HTTPException, _http)

@@ -10,7 +10,7 @@ from typing import Any, Literal
 from .gear import Gear
 from .kit import KINDS, Entry, Kind, items
 
-__all__ = ["Change", "FieldChange", "changed_fields", "compare", "merged"]
+__all__ = ["Change", "FieldChange", "compare", "merged"]
 
 # Where these differ, one id most likely stands for two things.
 _IDENTITY = frozenset({"mount", "lens_mount", "body_mount", "interface", "coupling"})
@@ -61,7 +61,7 @@ def merged(mine: Gear, theirs: Gear, taken: Container[tuple[str, str]]) -> Gear:
     return mine.model_copy(update=update)
 
 
-def changed_fields(before: Entry, after: Entry) -> tuple[FieldChange, ...]:
+def _changed_fields(before: Entry, after: Entry) -> tuple[FieldChange, ...]:
     """The fields in which two states of one item differ."""
     old, new = _written(before), _written(after)
     return tuple(
@@ -78,7 +78,7 @@ def _written(item: Entry) -> dict[str, Any]:
 def _change(kind: Kind, before: Entry | None, after: Entry) -> Change:
     if before is None:
         return Change(kind, after.id, after.name, "new")
-    fields = changed_fields(before, after)
+    fields = _changed_fields(before, after)
     if not fields:
         return Change(kind, after.id, after.name, "same")
     conflict = any(change.field in _IDENTITY for change in fields)

@@ -105,10 +105,11 @@ def _commonest(kind: str, alike: Sequence[Item], why: str) -> list[UsualValue]:
 
 
 def _middles(kind: str, alike: Sequence[Item], why: str) -> list[UsualValue]:
+    """Adapters with glass are built otherwise: they say nothing of plain ones."""
+    plain = [item for item in alike if not (isinstance(item, Adapter) and item.has_glass)]
     found = []
     for field in _NUMBERS[kind]:
-        values = [value for item in alike if (value := getattr(item, field)) is not None]
-        plain = [item for item in alike if not (isinstance(item, Adapter) and item.has_glass)]
-        if values and plain:
+        values = [value for item in plain if (value := getattr(item, field)) is not None]
+        if values:
             found.append(UsualValue(field, statistics.median_low(values), f"middle {why}"))
     return found

@@ -33,7 +33,7 @@ from tropeion.core.world import World, compile_world
 from .files import StoreError, check_soundness, copy_database, spare_name
 from .tables import TABLES, ActionRow, JournalRow, MetaRow
 
-__all__ = ["Action", "Collection", "Edit", "InUseError", "InvalidError", "StaleError", "StoreError"]
+__all__ = ["Action", "Collection", "Edit", "InUseError", "InvalidError", "MovedError", "StaleError", "StoreError"]
 
 _MIGRATIONS = Path(__file__).parent / "migrations"
 # Rows are written so many at a time, with a word on how far it is after each.
@@ -48,6 +48,10 @@ class StaleError(Exception):
     def __init__(self, kind: Kind, id_: str, current: Entry | None, version: int) -> None:
         self.kind, self.id, self.current, self.version = kind, id_, current, version
         super().__init__(f"{kind} '{id_}' has changed since")
+
+
+class MovedError(Exception):
+    """The collection is not what it was when it was read: writing all of it would undo what was done since."""
 
 
 class InUseError(Exception):
@@ -154,18 +158,25 @@ class Collection:
             return _read(connection)
 
     def replace(
-        self, gear: Gear, title: str = "The whole collection replaced", progress: Progress | None = None
+        self,
+        gear: Gear,
+        title: str = "The whole collection replaced",
+        progress: Progress | None = None,
+        since: int | None = None,
     ) -> int:
         """Make the collection equal to ``gear`` in one action; returns how many items changed.
 
         What is not in ``gear`` is removed. Every change is journalled. ``progress`` is told (rows written, rows to
-        write); if it raises, nothing is changed.
+        write); if it raises, nothing is changed. With ``since``, the revision that ``gear`` was made from, raises
+        MovedError if anything was written after it.
         """
         with self._write() as connection:
+            if since is not None and since != _revision(connection):
+                raise MovedError
             before = self._current(connection)
             writes = [write for kind in KINDS for write in _differences(before, gear, kind)]
             self._apply(connection, writes, title, progress=progress)
-            moved = any(_reordered(connection, kind, gear) for kind in KINDS)
+            moved = sum(_reordered(connection, kind, gear) for kind in KINDS)
             if moved or before.currency != gear.currency:
                 _set_meta(connection, "currency", gear.currency)
                 _count_revision(connection)
@@ -209,25 +220,26 @@ class Collection:
         with self._reader.connect() as connection:
             return tuple(reversed(_actions(connection)))[:limit]
 
+    def turnable(self) -> tuple[Action | None, Action | None]:
+        """What undo would take back and redo do again."""
+        with self._reader.connect() as connection:
+            return _turnable(_actions(connection))
+
     def undo(self) -> Action | None:
         """Take back the latest action that stands; None if there is none. May be done again and again."""
         with self._write() as connection:
-            standing = [action for action in _actions(connection) if not action.undone]
-            if not standing:
-                return None
-            self._turn(connection, standing[-1], "undoes")
-            return standing[-1]
+            action, _ = _turnable(_actions(connection))
+            if action is not None:
+                self._turn(connection, action, "undoes")
+            return action
 
     def redo(self) -> Action | None:
         """Do again what was taken back last; None if there is none, or something else was done since."""
         with self._write() as connection:
-            actions = _actions(connection)
-            standing = [number for number, action in enumerate(actions) if not action.undone]
-            undone = actions[standing[-1] + 1 if standing else 0 :]
-            if not undone:
-                return None
-            self._turn(connection, undone[0], "redoes")
-            return undone[0]
+            _, action = _turnable(_actions(connection))
+            if action is not None:
+                self._turn(connection, action, "redoes")
+            return action
 
     def _turn(self, connection: Connection, action: Action, way: str) -> None:
         writes = []
@@ -480,3 +492,10 @@ def _actions(connection: Connection) -> list[Action]:
         for row in connection.execute(select(JournalRow.action, func.count()).group_by(JournalRow.action))
     }
     return [Action(row.id, row.at, row.title, undone.get(row.id, False), counts.get(row.id, 0)) for row in own]
+
+
+def _turnable(actions: Sequence[Action]) -> tuple[Action | None, Action | None]:
+    """The last action that stands, and the first one after it that was taken back."""
+    standing = [number for number, action in enumerate(actions) if not action.undone]
+    undone = actions[standing[-1] + 1 if standing else 0 :]
+    return actions[standing[-1]] if standing else None, undone[0] if undone else None

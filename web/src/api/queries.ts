@@ -189,13 +189,11 @@ export const historyQuery = queryOptions({
   retry: patient,
 });
 
-export function rigsQuery(practice: Practice) {
-  return queryOptions({
-    queryKey: ["kit", "rigs", practice],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/rigs", { params: { query: practice }, signal })),
-    retry: patient,
-  });
-}
+export const rigsQuery = queryOptions({
+  queryKey: ["kit", "rigs"],
+  queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/rigs", { signal })),
+  retry: patient,
+});
 
 export function evidenceQuery(ids: readonly string[]) {
   return queryOptions({

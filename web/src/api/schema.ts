@@ -288,26 +288,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/lenses": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Post Lens
-         * @description Add one lens, as a gear file writes it; refused, with the place, if it does not fit into the collection.
-         */
-        post: operations["post_lens"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/schema": {
         parameters: {
             query?: never;
@@ -505,7 +485,7 @@ export interface paths {
         };
         /**
          * Get Rigs
-         * @description Saved rigs: what each comes to today, and what it came to when it was kept.
+         * @description Saved rigs by the owner's practice: what each comes to today, and what it came to when it was kept.
          */
         get: operations["get_rigs"];
         put?: never;
@@ -3873,62 +3853,6 @@ export interface operations {
             };
         };
     };
-    post_lens: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": {
-                    [key: string]: unknown;
-                };
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Found"];
-                };
-            };
-            /** @description An id that is not in the collection */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Input that is refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     get_schema: {
         parameters: {
             query?: never;
@@ -4577,40 +4501,7 @@ export interface operations {
     };
     get_rigs: {
         parameters: {
-            query?: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a way like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain metal by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
-                rings?: "cheapest" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain metal. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;

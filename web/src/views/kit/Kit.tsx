@@ -79,7 +79,7 @@ export default function Kit({ dark, onToggleTheme }: Props) {
   const shelf = useQuery({ ...shelfQuery(shelfKind), enabled: kind !== "rigs" });
   const wanted = useMemo(() => ({ ...wantedOf(address), q }), [address, q]);
   const found = useQuery({ ...foundQuery(shelfKind, wanted), enabled: kind !== "rigs" });
-  const rigs = useQuery({ ...rigsQuery(practice), enabled: start.isSuccess });
+  const rigs = useQuery(rigsQuery);
   const changedRigs = rigs.data?.rigs.filter((rig) => rig.changed).length ?? 0;
   const byId = useMemo(() => new Map(shelf.data?.rows.map((row) => [row.id, row])), [shelf.data]);
   const rows = useMemo(() => (found.data ?? []).flatMap((id) => byId.get(id) ?? []), [byId, found.data]);
@@ -190,7 +190,7 @@ export default function Kit({ dark, onToggleTheme }: Props) {
             <Filters kind={kind} shelf={shelf.data} address={address} text={text} onType={type} folded={narrow} search={search} onChange={change} />
             {error && kind !== "rigs" && <Failed error={error} onRetry={() => { void shelf.refetch(); void found.refetch(); }} />}
             {kind === "rigs" ? (
-              <Rigs practice={practice} q={q} chosen={item} onChoose={(id) => { open(id); }} />
+              <Rigs q={q} chosen={item} onChoose={(id) => { open(id); }} />
             ) : (
               <>
                 {selected.size > 0 ? (

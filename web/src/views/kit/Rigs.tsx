@@ -3,13 +3,11 @@ import { Link } from "react-router";
 
 import type { KeptRig, RigsReport } from "../../api/client";
 import { rigsQuery } from "../../api/queries";
-import type { Chosen } from "../../app/practice";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { Stack } from "../../drawing/Stack";
 import { Failed } from "../light-path/States";
 
 interface Props {
-  practice: Chosen;
   q: string;
   chosen: string | null;
   onChoose: (id: string) => void;
@@ -18,8 +16,8 @@ interface Props {
 export const rigAddress = (rig: Pick<KeptRig, "lens" | "body" | "adapters">) => `/?lens=${rig.lens}&body=${rig.body}&via=${rig.adapters.join(",")}`;
 
 /** Saved rigs: what each comes to today; those whose grade has changed since they were kept stand first. */
-export function Rigs({ practice, q, chosen, onChoose }: Props) {
-  const rigs = useQuery(rigsQuery(practice));
+export function Rigs({ q, chosen, onChoose }: Props) {
+  const rigs = useQuery(rigsQuery);
   if (rigs.error) return <Failed error={rigs.error} onRetry={() => { void rigs.refetch(); }} />;
   if (!rigs.data) return <div className="skeleton" aria-busy="true" />;
   const words = q.toLowerCase().split(/\s+/).filter(Boolean);

@@ -7,7 +7,6 @@ import { Link } from "react-router";
 
 import { client, type MatchReport, type Route, unwrap } from "../../api/client";
 import { evidenceQuery, kitItemQuery, rigsQuery } from "../../api/queries";
-import type { Chosen } from "../../app/practice";
 import { GRADE_WORDS } from "../../drawing/GradeMark";
 import { LABELS } from "../kit/fields";
 import { Said } from "../kit/Said";
@@ -16,20 +15,19 @@ import { worded } from "../kit/schema";
 interface Props {
   report: MatchReport;
   route: Route;
-  practice: Chosen;
 }
 
 const today = () => new Date().toLocaleDateString("sv-SE");
 
 /** Keep this route under a name; and what is said of its pieces, for and against, with one's own trials. */
-export function KeepRig({ report, route, practice }: Props) {
+export function KeepRig({ report, route }: Props) {
   const queries = useQueryClient();
   const [name, setName] = useState("");
-  const rigs = useQuery(rigsQuery(practice));
+  const rigs = useQuery(rigsQuery);
   const kept = rigs.data?.rigs.find((rig) => rig.lens === report.lens && rig.body === report.body && rig.adapters.join() === route.adapters.join());
   const keep = useMutation({
     mutationFn: async () => {
-      const item = { name: name.trim(), lens: report.lens, body: report.body, adapters: route.adapters, grade: route.grade, graded_on: today() };
+      const item = { name: name.trim(), lens: report.lens, body: report.body, adapters: route.adapters };
       return unwrap(await client.POST("/api/v1/kit/{kind}/items", { params: { path: { kind: "rigs" } }, body: { item } }));
     },
     onSuccess: async () => {
@@ -40,7 +38,8 @@ export function KeepRig({ report, route, practice }: Props) {
   const renew = useMutation({
     mutationFn: async (id: string) => {
       const page = unwrap(await client.GET("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind: "rigs", id } } }));
-      const item = { ...page.item, grade: route.grade, graded_on: today() };
+      // Without a noted grade, today’s is noted.
+      const item = Object.fromEntries(Object.entries(page.item).filter(([key]) => key !== "grade" && key !== "graded_on"));
       return unwrap(await client.PUT("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind: "rigs", id } }, body: { item, version: page.version } }));
     },
     onSuccess: async () => { await queries.invalidateQueries({ queryKey: ["kit"] }); },
@@ -82,7 +81,7 @@ export function KeepRig({ report, route, practice }: Props) {
 }
 
 /** Values that nobody stated or measured: the answer is no surer than they are. */
-function Assumed({ report, route }: Pick<Props, "report" | "route">) {
+function Assumed({ report, route }: Props) {
   const doubted = [report.lens, ...route.adapters, report.body].flatMap((id) => {
     const piece = report.pieces[id];
     return piece && piece.assumed.length > 0 ? [piece] : [];
@@ -100,7 +99,7 @@ function Assumed({ report, route }: Pick<Props, "report" | "route">) {
 }
 
 /** Evidence of these pieces alone or together; a trial is noted on the first adapter, or on a bare lens. */
-function Trials({ report, route }: Pick<Props, "report" | "route">) {
+function Trials({ report, route }: Props) {
   const queries = useQueryClient();
   const ids = [report.lens, ...route.adapters, report.body];
   const evidence = useQuery(evidenceQuery(ids));

@@ -261,7 +261,7 @@ export default function LightPath({ dark, onToggleTheme }: Props) {
             <Functions report={report} route={route} />
             <Joints report={report} route={route} units={address.practice.distances} />
             <DepthOfField route={route} practice={address.practice} />
-            <KeepRig report={report} route={route} practice={address.practice} />
+            <KeepRig report={report} route={route} />
           </section>
         </div>
       </>

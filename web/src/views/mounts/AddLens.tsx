@@ -20,7 +20,7 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
   const navigate = useNavigate();
   const queries = useQueryClient();
   const add = useMutation({
-    mutationFn: async (values: Values) => unwrap(await client.POST("/api/v1/lenses", { body: lensOf(values, report, page) })),
+    mutationFn: async (values: Values) => unwrap(await client.POST("/api/v1/kit/{kind}/items", { params: { path: { kind: "lenses" } }, body: { item: lensOf(values, report, page) } })),
     onSuccess: async ({ id }) => {
       await queries.invalidateQueries();
       await navigate(`/?lens=${id}`);
@@ -66,12 +66,7 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
 }
 
 function lensOf(values: Values, report: KeyReport, page: SystemPage): Record<string, unknown> {
-  const plain = values.name.normalize("NFKD").toLowerCase().replace(/[^a-z0-9]+/g, "-").replace(/^-+|-+$/g, "");
-  const taken = new Set(page.lenses.map(({ id }) => id));
-  let id = plain || "lens";
-  for (let number = 2; taken.has(id); number += 1) id = `${plain}-${number}`;
   return {
-    id,
     name: values.name.trim(),
     mount: page.mount.id,
     ...(report.settled && report.remaining[0] ? { generation: report.remaining[0].generation } : {}),
