@@ -165,7 +165,10 @@ def test_a_world_made_like_another_judges_the_same(sample: World) -> None:
         expected = best_grade(anew, anew.lenses[lens_id], one, practice)
         assert best_grade(like, like.lenses[lens_id], one, practice) == expected
     longer = gear.adapters[0].model_copy(update={"length_mm": gear.adapters[0].length_mm + 5})
-    assert not compile_world(with_entry(gear, "adapters", longer.id, longer), like=sample).cache
+    other = compile_world(with_entry(gear, "adapters", longer.id, longer), like=sample)
+    assert like.structure is sample.structure
+    assert len(sample.structure.keeper) > 0
+    assert len(other.structure.keeper) == 0
 
 
 def test_evidence_is_counted_on_both_sides_for_an_item_and_for_a_pair() -> None:

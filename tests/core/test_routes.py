@@ -161,7 +161,7 @@ def test_no_chain_is_better_than_it_promised(world: World, trust: Any, blur: Any
     outlines = outlines_of(world, lens, body, 2)
     prospect = prospect_of(world, lens, body, practice)
     bounds, sure = bounds_of(outlines, [prospect])
-    costs = costs_of(world, outlines)
+    costs = costs_of(world, lens, body, 2)
     for index in range(len(outlines)):
         promise = promise_of(outlines, index, int(bounds[0, index]), costs[index], prospect)
         merit = merit_of(assess(world, lens, outlines.pieces(index), body, practice))

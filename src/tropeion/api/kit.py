@@ -14,12 +14,14 @@ from pydantic import BaseModel, Field, TypeAdapter
 from tropeion.core.effects import Effect, effect_of
 from tropeion.core.evidence import Witnessed, evidence_on
 from tropeion.core.gear import Gear, Item, Rig
+from tropeion.core.keeping import kept
 from tropeion.core.kit import Entry, Kind, User, find, free_id, items, users_of, with_entry
 from tropeion.core.practice import Practice
 from tropeion.core.references import check_references
 from tropeion.core.rigs import RigsReport, grade_of_rig, kept_rigs
 from tropeion.core.shelves import Hand, Shelf, ShelfKind, Sort, Wanted, find_on_shelf, shelf_of
 from tropeion.core.usual import Usual, usual_values
+from tropeion.core.world import World
 from tropeion.formats.entries import entry_document, load_entry
 from tropeion.store.collection import Action, Collection, Edit, InvalidError
 
@@ -148,9 +150,12 @@ def _edit(collection: Collection, edits: list[Edit], title: str) -> None:
 @router.get("/kit/{kind}", response_model=Shelf)
 def get_shelf(kind: ShelfKind, collection: CollectionOf) -> Response:
     """Every item of a kind, with what its silhouette measures and what the shelf can be narrowed by."""
-    world = collection.world()
-    data = world.kept(("shelf bytes", kind), lambda: _SHELF.dump_json(shelf_of(world, kind)))
-    return Response(data, media_type="application/json")
+    return Response(_shelf_bytes(collection.world(), kind), media_type="application/json")
+
+
+@kept()
+def _shelf_bytes(world: World, kind: ShelfKind) -> bytes:
+    return _SHELF.dump_json(shelf_of(world, kind))
 
 
 @router.get("/kit/{kind}/find", response_model=tuple[str, ...])

@@ -16,12 +16,13 @@ from . import coverage, focus, register
 from .findings import GRADES, rank
 from .gear import Body, Lens
 from .judgement import price_of
+from .keeping import kept
 from .mechanics import CLEARANCE_MM
-from .outlines import Bools, Floats, Ints, Outlines
+from .outlines import Bools, Floats, Ints, Outlines, outlines_between
 from .practice import Practice
 from .ranking import UNKNOWN_PRICE, Merit, abilities_of, certainty
 from .working import PLAIN, tidy
-from .world import World
+from .world import Structure, World
 
 __all__ = ["Cost", "Prospect", "bounds_of", "costs_of", "promise_of", "prospect_of"]
 
@@ -63,8 +64,8 @@ class Prospect:
 
 def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Prospect:
     """Bounds for one pair."""
-    front = world.kept(("front", lens.id), lambda: _front_of(world, lens))
-    rear = world.kept(("rear", body.id, practice.use, practice.blur), lambda: _rear_of(world, body, practice))
+    front = _front_of(world, lens.id)
+    rear = _rear_of(world, body.id, practice.use, practice.blur)
     mode, _ = coverage.choose_mode(rear.modes, lens.image_circle_mm)
     return Prospect(
         lens=lens,
@@ -77,7 +78,9 @@ def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Pro
     )
 
 
-def _front_of(world: World, lens: Lens) -> _Front:
+@kept(most=10_000)
+def _front_of(world: World, lens_id: str) -> _Front:
+    lens = world.lenses[lens_id]
     mount = world.mounts[lens.mount]
     travels = [focus.travel(f, lens.min_focus_m, lens.max_magnification, PLAIN) for f in lens.focal_length_mm]
     known = [travel for travel in travels if travel is not None]
@@ -86,35 +89,36 @@ def _front_of(world: World, lens: Lens) -> _Front:
         travel_mm=travels[0],
         longest_travel_mm=max(known) if len(known) == len(travels) else None,
         play_mm=0.0 if mount.locking else mount.play_mm,
-        has_rules=mount.interface in _ruled(world),
+        has_rules=mount.interface in _ruled(world.structure),
     )
 
 
-def _rear_of(world: World, body: Body, practice: Practice) -> _Rear:
+@kept(most=10_000)
+def _rear_of(world: World, body_id: str, use: str, blur: str) -> _Rear:
+    body = world.bodies[body_id]
     mount = world.mounts[body.mount]
-    modes = tuple(coverage.modes_of(body, practice.use))
+    modes = tuple(coverage.modes_of(body, use))
     return _Rear(
         seat=register.seat_of(body, mount),
         modes=modes,
-        blurs_mm=tuple(_blur(mode, practice) for mode in modes),
+        blurs_mm=tuple(_blur(mode, blur) for mode in modes),
         locking=mount.locking,
         throat_mm=mount.throat_mm,
     )
 
 
-def _ruled(world: World) -> frozenset[str]:
+@kept(most=1)
+def _ruled(structure: Structure) -> frozenset[str]:
     """The interfaces on which coupling parts may have something to say."""
-    return world.kept(
-        "ruled", lambda: frozenset(m.interface for m in world.mounts.values() if m.rules or m.generations)
-    )
+    return frozenset(m.interface for m in structure.mounts.values() if m.rules or m.generations)
 
 
-def _blur(mode: coverage.FormatMode, practice: Practice) -> float:
-    if practice.blur == "two_pixels":
+def _blur(mode: coverage.FormatMode, blur: str) -> float:
+    if blur == "two_pixels":
         if mode.megapixels is not None:
             return focus.two_pixels_mm(mode.width_mm, mode.height_mm, mode.megapixels)
         return focus.circle_of_confusion_mm(mode.diagonal_mm, 1500.0)
-    return focus.circle_of_confusion_mm(mode.diagonal_mm, float(practice.blur))
+    return focus.circle_of_confusion_mm(mode.diagonal_mm, float(blur))
 
 
 _NATIVE, _FULL, _MANUAL = rank("native"), rank("full"), rank("manual")
@@ -260,9 +264,15 @@ class Cost:
     abilities: frozenset[str]
 
 
-def costs_of(world: World, outlines: Outlines) -> list[Cost]:
-    """The costs of all chains, kept with the world."""
-    return world.kept(("costs", id(outlines)), lambda: [_cost(outlines, index) for index in range(len(outlines))])
+def costs_of(world: World, lens: Lens, body: Body, most: int) -> list[Cost]:
+    """The costs of all chains from this lens to this body, in the order of their outlines."""
+    return _costs_between(world.structure, world.mounts[lens.mount].interface, world.mounts[body.mount].interface, most)
+
+
+@kept(most=4_000)
+def _costs_between(structure: Structure, front: str, rear: str, most: int) -> list[Cost]:
+    outlines = outlines_between(structure, front, rear, most)
+    return [_cost(outlines, index) for index in range(len(outlines))]
 
 
 def _cost(outlines: Outlines, index: int) -> Cost:

@@ -6,6 +6,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 
 from .gear import Adapter, Body, Evidence, Lens
+from .keeping import kept
 from .world import World
 
 __all__ = ["Testimony", "Witnessed", "evidence_on"]
@@ -52,14 +53,11 @@ def evidence_on(world: World, ids: Collection[str], *, whole: bool = True) -> Wi
     )
 
 
+@kept()
 def _pieces(world: World) -> tuple[Lens | Body | Adapter, ...]:
     """Everything with evidence."""
-
-    def told() -> tuple[Lens | Body | Adapter, ...]:
-        every: list[Lens | Body | Adapter] = [*world.gear.lenses, *world.gear.adapters, *world.gear.bodies]
-        return tuple(piece for piece in every if piece.evidence)
-
-    return world.kept("told", told)
+    every: list[Lens | Body | Adapter] = [*world.gear.lenses, *world.gear.adapters, *world.gear.bodies]
+    return tuple(piece for piece in every if piece.evidence)
 
 
 def _name(world: World, id_: str) -> str:

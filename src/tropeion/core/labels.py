@@ -17,6 +17,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from .gear import Mount
+from .keeping import kept
 from .world import World
 
 __all__ = ["CERTAIN", "Doubt", "Label", "Side", "read_label"]
@@ -108,25 +109,22 @@ def _pattern(name: str) -> str:
     return r"[\s-]*".join(re.escape(part) for part in re.split(r"[\s-]+", _fold(name)) if part)
 
 
+@kept(most=1)
 def _names(world: World) -> Mapping[str, dict[str, float]]:
     """Every folded name, alias and first word, with the mounts it may mean."""
-
-    def make() -> Mapping[str, dict[str, float]]:
-        found: dict[str, dict[str, float]] = {}
-        mounts = [mount for mount in world.gear.mounts if not mount.retired]
-        for mount in mounts:
-            for name in (mount.name, mount.id, *mount.aliases):
-                if not _THREAD.fullmatch(_fold(name)):
-                    found.setdefault(_fold(name), {})[mount.id] = 1.0
-        whole = set(found)
-        for mount in mounts:
-            first = _fold(mount.name).split(" ")[0]
-            # The first word alone means any system that begins with it, and most likely the one of that very name.
-            if len(first) >= 4:
-                found.setdefault(first, {}).setdefault(mount.id, _SHORTENED if first in whole else 1.0)
-        return found
-
-    return world.kept("label names", make)
+    found: dict[str, dict[str, float]] = {}
+    mounts = [mount for mount in world.gear.mounts if not mount.retired]
+    for mount in mounts:
+        for name in (mount.name, mount.id, *mount.aliases):
+            if not _THREAD.fullmatch(_fold(name)):
+                found.setdefault(_fold(name), {})[mount.id] = 1.0
+    whole = set(found)
+    for mount in mounts:
+        first = _fold(mount.name).split(" ")[0]
+        # The first word alone means any system that begins with it, and most likely the one of that very name.
+        if len(first) >= 4:
+            found.setdefault(first, {}).setdefault(mount.id, _SHORTENED if first in whole else 1.0)
+    return found
 
 
 def read_label(world: World, text: str) -> Label:

@@ -103,7 +103,7 @@ def _ranked(world: World, lens: Lens, body: Body, practice: Practice, *, everyth
     prospect = prospect_of(world, lens, body, practice)
     outlines = outlines_of(world, lens, body, int(practice.pieces))
     bounds = bounds_of(outlines, [prospect])[0][0]
-    costs = costs_of(world, outlines)
+    costs = costs_of(world, lens, body, int(practice.pieces))
     promised = [
         (promise_of(outlines, index, int(bound), costs[index], prospect), index) for index, bound in enumerate(bounds)
     ]

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 from .findings import Grade, rank
 from .gear import Adapter
 from .grades import best_grades
+from .keeping import kept
 from .labels import Doubt, Label, read_label
 from .mechanics import smallest_ring_mm
 from .practice import Practice
@@ -102,43 +104,44 @@ def _ends(world: World, label: Label, side: Literal["lens", "body"]) -> tuple[En
 
 
 def _alike(world: World, front: str, rear: str) -> tuple[KnownPiece, ...]:
-    found = [one for one in world.adapters_by_joints.get((front, rear), ()) if not one.retired]
+    found = [one for one in world.structure.adapters_by_joints.get((front, rear), ()) if not one.retired]
     found.sort(key=lambda one: (not one.at_hand, one.price is None, one.price or 0.0, one.name.casefold()))
     return tuple(KnownPiece(one.id, one.name, one.physical_length_mm, one.at_hand, one.price) for one in found)
 
 
 def _opens(world: World, label: Label, length_mm: float, practice: Practice) -> tuple[Opened, ...]:
     """Pairs of owned lenses and bodies, by the adapters that are owned, without and with a plain ring of these ends."""
-    front, rear = label.lens_side[0].mount, label.body_side[0].mount
-    return world.kept(
-        ("opens", front, rear, practice.model_dump_json()), lambda: _opened(world, front, rear, length_mm, practice)
-    )
+    return _opened(world, label.lens_side[0].mount, label.body_side[0].mount, length_mm, practice)
 
 
+@kept(most=1)
 def _shelf(world: World) -> World:
     """What is owned, alone."""
-
-    def make() -> World:
-        owned = tuple(adapter for adapter in world.gear.adapters if adapter.at_hand and not adapter.retired)
-        kept = {adapter.id for adapter in owned}
-        # A lens's maker may exclude a piece that is not owned: what it says of it is no matter here.
-        lenses = tuple(
-            lens.model_copy(update={"not_on": tuple(one for one in lens.not_on if one.adapter in kept or one.mount)})
-            for lens in world.gear.lenses
-            if lens.at_hand and not lens.retired
-        )
-        bodies = tuple(body for body in world.gear.bodies if body.at_hand and not body.retired)
-        update = {"adapters": owned, "lenses": lenses, "bodies": bodies, "rigs": ()}
-        return compile_world(world.gear.model_copy(update=update))
-
-    return world.kept("shelf", make)
+    owned = tuple(adapter for adapter in world.gear.adapters if adapter.at_hand and not adapter.retired)
+    ids = {adapter.id for adapter in owned}
+    # A lens's maker may exclude a piece that is not owned: what it says of it is no matter here.
+    lenses = tuple(
+        lens.model_copy(update={"not_on": tuple(one for one in lens.not_on if one.adapter in ids or one.mount)})
+        for lens in world.gear.lenses
+        if lens.at_hand and not lens.retired
+    )
+    bodies = tuple(body for body in world.gear.bodies if body.at_hand and not body.retired)
+    update = {"adapters": owned, "lenses": lenses, "bodies": bodies, "rigs": ()}
+    return compile_world(world.gear.model_copy(update=update))
 
 
+@kept(most=8)
+def _grades(shelf: World, practice: Practice) -> Mapping[tuple[str, str], Grade | None]:
+    """The best grades of everything on a shelf."""
+    return best_grades(shelf, shelf.gear.lenses, shelf.gear.bodies, practice)
+
+
+@kept(most=256)
 def _opened(world: World, front: str, rear: str, length_mm: float, practice: Practice) -> tuple[Opened, ...]:
     shelf = _shelf(world)
     lenses, bodies = shelf.gear.lenses, shelf.gear.bodies
     ring = Adapter(id="the-label", name="The label", lens_mount=front, body_mount=rear, length_mm=length_mm, owned=1)
-    before = shelf.kept(("grades", practice.model_dump_json()), lambda: best_grades(shelf, lenses, bodies, practice))
+    before = _grades(shelf, practice)
     with_it = compile_world(shelf.gear.model_copy(update={"adapters": (*shelf.gear.adapters, ring)}))
     after = best_grades(with_it, lenses, bodies, practice)
     found = []

@@ -13,8 +13,9 @@ import numpy as np
 import numpy.typing as npt
 
 from .gear import Adapter, Body, Lens
+from .keeping import kept
 from .routes import Chain, Group, expand, groups_of, ways
-from .world import World
+from .world import Structure, World
 
 __all__ = ["Bools", "Floats", "Ints", "Outlines", "count_ways", "count_ways_between", "find_chains", "outlines_of"]
 
@@ -103,38 +104,36 @@ def _bools(values: Sequence[bool]) -> Bools:
     return np.array(values, dtype=np.bool_)
 
 
-def _steps(world: World) -> _Steps:
-    def make() -> _Steps:
-        joints = [(joint, group) for joint, groups in groups_of(world).items() for group in groups]
-        numbers = {mount.interface: 0 for mount in world.mounts.values()}
-        numbers = {interface: number for number, interface in enumerate(numbers)}
-        groups = tuple(group for _, group in joints)
-        links, firsts = [group.link for group in groups], [group.first for group in groups]
-        return _Steps(
-            groups=groups,
-            interfaces=numbers,
-            fronts=np.array([numbers[front] for (front, _), _ in joints], dtype=np.int64),
-            rears=np.array([numbers[rear] for (_, rear), _ in joints], dtype=np.int64),
-            limited=_bools([group.limited for group in groups]),
-            error_mm=_floats([link.error_mm for link in links]),
-            k=_floats([link.magnification for link in links]),
-            glass=_bools([link.glass is not None for link in links]),
-            expects_mm=_floats([link.glass[0] if link.glass else 0.0 for link in links]),
-            delivers_mm=_floats([link.glass[1] if link.glass else 0.0 for link in links]),
-            circle_cap_mm=_floats([first.image_circle_mm for first in firsts]),
-            slow=_bools([first.widest_f_number is not None for first in firsts]),
-            tolerance_mm=_floats([link.tolerance_mm for link in links]),
-            helicoid=_bools([link.helicoid_mm > 0 for link in links]),
-            silent=_bools([first.link in {"none", "chip"} for first in firsts]),
-            controls=_bools([first.aperture_control != "none" for first in firsts]),
-            costly=_bools([first.irreversible or first.optics == "correcting" for first in firsts]),
-            length_mm=_floats([link.length_mm for link in links]),
-            # Glass of which nobody knows where it begins stands in nothing's way.
-            front_glass_mm=_floats([first.front_glass_mm for first in firsts]),
-            bore_mm=_floats([first.bore_mm for first in firsts]),
-        )
-
-    return world.kept("steps", make)
+@kept(most=1)
+def _steps(structure: Structure) -> _Steps:
+    joints = [(joint, group) for joint, groups in groups_of(structure).items() for group in groups]
+    numbers = {mount.interface: 0 for mount in structure.mounts.values()}
+    numbers = {interface: number for number, interface in enumerate(numbers)}
+    groups = tuple(group for _, group in joints)
+    links, firsts = [group.link for group in groups], [group.first for group in groups]
+    return _Steps(
+        groups=groups,
+        interfaces=numbers,
+        fronts=np.array([numbers[front] for (front, _), _ in joints], dtype=np.int64),
+        rears=np.array([numbers[rear] for (_, rear), _ in joints], dtype=np.int64),
+        limited=_bools([group.limited for group in groups]),
+        error_mm=_floats([link.error_mm for link in links]),
+        k=_floats([link.magnification for link in links]),
+        glass=_bools([link.glass is not None for link in links]),
+        expects_mm=_floats([link.glass[0] if link.glass else 0.0 for link in links]),
+        delivers_mm=_floats([link.glass[1] if link.glass else 0.0 for link in links]),
+        circle_cap_mm=_floats([first.image_circle_mm for first in firsts]),
+        slow=_bools([first.widest_f_number is not None for first in firsts]),
+        tolerance_mm=_floats([link.tolerance_mm for link in links]),
+        helicoid=_bools([link.helicoid_mm > 0 for link in links]),
+        silent=_bools([first.link in {"none", "chip"} for first in firsts]),
+        controls=_bools([first.aperture_control != "none" for first in firsts]),
+        costly=_bools([first.irreversible or first.optics == "correcting" for first in firsts]),
+        length_mm=_floats([link.length_mm for link in links]),
+        # Glass of which nobody knows where it begins stands in nothing's way.
+        front_glass_mm=_floats([first.front_glass_mm for first in firsts]),
+        bore_mm=_floats([first.bore_mm for first in firsts]),
+    )
 
 
 def outlines_of(world: World, lens: Lens, body: Body, most: int) -> Outlines:
@@ -142,20 +141,21 @@ def outlines_of(world: World, lens: Lens, body: Body, most: int) -> Outlines:
 
     Chains for which there are not enough copies are left out. Kept with the world.
     """
-    return outlines_between(world, world.mounts[lens.mount].interface, world.mounts[body.mount].interface, most)
+    return outlines_between(world.structure, *_ends(world, lens, body), most)
 
 
-def outlines_between(world: World, front: str, rear: str, most: int) -> Outlines:
+def _ends(world: World, lens: Lens, body: Body) -> tuple[str, str]:
+    return world.mounts[lens.mount].interface, world.mounts[body.mount].interface
+
+
+@kept(most=4_000)
+def outlines_between(structure: Structure, front: str, rear: str, most: int) -> Outlines:
     """Every chain from one interface to another, as :func:`outlines_of`."""
-
-    def find() -> Outlines:
-        number = _steps(world).interfaces[front]
-        if _extensions(world, rear, most) > _MOST_TOGETHER:
-            return _extended(world, rear, most, number)
-        together = _reaching(world, rear, most)
-        return together.of(slice(*np.searchsorted(together.fronts, [number, number + 1])))
-
-    return world.kept(("outlines", front, rear, most), find)
+    number = _steps(structure).interfaces[front]
+    if _extensions(structure, rear, most) > _MOST_TOGETHER:
+        return _extended(structure, rear, most, number)
+    together = _reaching(structure, rear, most)
+    return together.of(slice(*np.searchsorted(together.fronts, [number, number + 1])))
 
 
 def find_chains(world: World, lens: Lens, body: Body, most: int) -> tuple[Chain, ...]:
@@ -166,43 +166,40 @@ def find_chains(world: World, lens: Lens, body: Body, most: int) -> tuple[Chain,
 
 def count_ways(world: World, lens: Lens, body: Body, most: int) -> int:
     """How many chains of pieces there are from this lens to this body."""
-    return count_ways_between(world, world.mounts[lens.mount].interface, world.mounts[body.mount].interface, most)
+    return count_ways_between(world.structure, *_ends(world, lens, body), most)
 
 
-def count_ways_between(world: World, front: str, rear: str, most: int) -> int:
-    """How many chains of pieces there are between two interfaces. Kept with the world."""
-    outlines = outlines_between(world, front, rear, most)
-    return world.kept(
-        ("ways", id(outlines)), lambda: sum(ways(outlines.chain(index)) for index in range(len(outlines)))
-    )
+@kept(most=20_000)
+def count_ways_between(structure: Structure, front: str, rear: str, most: int) -> int:
+    """How many chains of pieces there are between two interfaces."""
+    outlines = outlines_between(structure, front, rear, most)
+    return sum(ways(outlines.chain(index)) for index in range(len(outlines)))
 
 
 # All chains onto one interface are found together, unless they are more than this.
 _MOST_TOGETHER = 20_000
 
 
-def _reaching(world: World, rear: str, most: int) -> Outlines:
+@kept()
+def _reaching(structure: Structure, rear: str, most: int) -> Outlines:
     """Every chain of at most ``most`` groups onto ``rear``, by the interface in front and by length."""
-    return world.kept(("reaching", rear, most), lambda: _extended(world, rear, most))
+    return _extended(structure, rear, most)
 
 
-def _extensions(world: World, rear: str, most: int) -> int:
+@kept()
+def _extensions(structure: Structure, rear: str, most: int) -> int:
     """How many chains of at most ``most`` groups there are onto ``rear``."""
     if most == 0:
         return 1
-
-    def count() -> int:
-        behind, onward = _reaching(world, rear, most - 1).fronts, _steps(world).rears
-        return int((np.searchsorted(behind, onward, "right") - np.searchsorted(behind, onward, "left")).sum()) + 1
-
-    return world.kept(("extensions", rear, most), count)
+    behind, onward = _reaching(structure, rear, most - 1).fronts, _steps(structure).rears
+    return int((np.searchsorted(behind, onward, "right") - np.searchsorted(behind, onward, "left")).sum()) + 1
 
 
-def _extended(world: World, rear: str, most: int, front: int | None = None) -> Outlines:
-    steps = _steps(world)
+def _extended(structure: Structure, rear: str, most: int, front: int | None = None) -> Outlines:
+    steps = _steps(structure)
     found = _bare(steps, steps.interfaces[rear], most)
     if most:
-        behind = _reaching(world, rear, most - 1)
+        behind = _reaching(structure, rear, most - 1)
         chosen = np.arange(len(steps.groups)) if front is None else np.flatnonzero(steps.fronts == front)
         onward = steps.rears[chosen]
         first = np.searchsorted(behind.fronts, onward, "left")

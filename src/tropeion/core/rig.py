@@ -7,10 +7,11 @@ from dataclasses import dataclass, replace
 
 from . import contacts, coverage, equivalents, focus, register, section
 from .gear import Adapter, Body, Lens
+from .keeping import kept
 from .practice import Practice
 from .report import AtFocalLength, NativeReach
 from .working import Calc, tidy
-from .world import World
+from .world import Structure, World
 
 __all__ = ["Focused", "Rig", "at_focal_length", "build", "coverage_at", "focus_at", "losses_stops", "settings_of"]
 
@@ -56,18 +57,20 @@ def losses_stops(adapters: Sequence[Adapter]) -> float:
     return total
 
 
-def _link(world: World, adapter: Adapter) -> register.Link:
-    return world.kept(("link", adapter.id), lambda: register.Link.of(adapter))
+@kept(most=20_000)
+def _link(structure: Structure, id_: str) -> register.Link:
+    return register.Link.of(structure.adapters[id_])
 
 
-def _modes(world: World, body: Body, use: str) -> tuple[coverage.FormatMode, ...]:
-    return world.kept(("modes", body.id, use), lambda: coverage.modes_of(body, use))
+@kept(most=5_000)
+def _modes(world: World, body_id: str, use: str) -> tuple[coverage.FormatMode, ...]:
+    return coverage.modes_of(world.bodies[body_id], use)
 
 
 def build(world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice, calc: Calc) -> Rig:
     chain = register.chain_of(
         register.seat_of(lens, world.mounts[lens.mount]),
-        [_link(world, adapter) for adapter in adapters],
+        [_link(world.structure, adapter.id) for adapter in adapters],
         register.seat_of(body, world.mounts[body.mount]),
         calc,
     )
@@ -79,7 +82,7 @@ def build(world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, p
             [adapter.magnification for adapter in adapters],
             [adapter.image_circle_mm for adapter in adapters],
         )
-    mode, _ = coverage.choose_mode(_modes(world, body, practice.use), circle)
+    mode, _ = coverage.choose_mode(_modes(world, body.id, practice.use), circle)
     if practice.blur == "two_pixels" and mode.megapixels is not None:
         blur = calc(focus.two_pixels_mm, mode.width_mm, mode.height_mm, mode.megapixels)
     else:

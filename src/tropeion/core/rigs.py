@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from .findings import Grade
 from .gear import Adapter, Body, Lens, Rig
 from .judgement import assess, judge
+from .keeping import kept
 from .match import piece_of
 from .practice import Practice
 from .report import Piece, Station
@@ -48,12 +49,9 @@ def grade_of_rig(world: World, rig: Rig, practice: Practice) -> Grade:
     return assess(world, world.lens(rig.lens), adapters, world.body(rig.body), practice).grade
 
 
+@kept(most=16)
 def kept_rigs(world: World, practice: Practice) -> RigsReport:
     """Every saved rig, judged anew."""
-    return world.kept(("rigs", practice.model_dump_json()), lambda: _report(world, practice))
-
-
-def _report(world: World, practice: Practice) -> RigsReport:
     found, pieces = [], {}
     for rig in world.gear.rigs:
         lens, body = world.lens(rig.lens), world.body(rig.body)

@@ -13,8 +13,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from .gear import UNJUDGED, Adapter
+from .keeping import kept
 from .register import Link
-from .world import World
+from .world import Structure
 
 __all__ = ["UNLIMITED", "Chain", "Group", "copies_of", "expand", "groups_of", "ways"]
 
@@ -42,21 +43,17 @@ def copies_of(adapter: Adapter) -> int:
     return adapter.at_hand if adapter.at_hand and adapter.price is None else UNLIMITED
 
 
-def groups_of(world: World) -> Mapping[tuple[str, str], tuple[Group, ...]]:
+@kept(most=1)
+def groups_of(structure: Structure) -> Mapping[tuple[str, str], tuple[Group, ...]]:
     """The groups, by the interfaces of their lens side and camera side. Retired pieces are left out."""
-    return world.kept("groups", lambda: _grouped(world))
-
-
-def _grouped(world: World) -> Mapping[tuple[str, str], tuple[Group, ...]]:
-    excluded = {entry.adapter for lens in world.gear.lenses for entry in lens.not_on}
     grouped: dict[tuple[str, str], tuple[Group, ...]] = {}
-    for joint, adapters in world.adapters_by_joints.items():
+    for joint, adapters in structure.adapters_by_joints.items():
         alike: dict[str, list[Adapter]] = {}
         for adapter in adapters:
             if adapter.retired:
                 continue
             # A lens's maker may exclude one piece by its id: that one is like no other.
-            own = adapter.id if adapter.id in excluded else ""
+            own = adapter.id if adapter.id in structure.excluded else ""
             key = own + adapter.model_dump_json(exclude=set(UNJUDGED))
             alike.setdefault(key, []).append(adapter)
         if alike:

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from typing import Literal
 
 from .gear import Adapter, Body, Lens, Mount
+from .keeping import kept
 from .world import World
 
 __all__ = ["folded", "mount_words", "search"]
@@ -26,12 +27,9 @@ def mount_words(mount: Mount) -> list[str]:
     return words
 
 
+@kept()
 def _index(world: World, kind: Literal["lens", "body", "adapter"]) -> list[tuple[str, str, Lens | Body | Adapter]]:
     """Folded name and all folded words of every item that is not retired, owned ones first, then by name."""
-    return world.kept(("search", kind), lambda: _indexed(world, kind))
-
-
-def _indexed(world: World, kind: Literal["lens", "body", "adapter"]) -> list[tuple[str, str, Lens | Body | Adapter]]:
     shelves: dict[str, Sequence[Lens | Body | Adapter]] = {
         "lens": world.gear.lenses,
         "body": world.gear.bodies,

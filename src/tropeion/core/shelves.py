@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from .gear import Adapter, Body, Evidence, Item, Lens, Mount, Piece, Protocol
+from .keeping import kept
 from .kit import Kind, items
 from .search import folded, mount_words
 from .world import World
@@ -100,9 +101,21 @@ class Wanted:
     descending: bool = False
 
 
+@kept()
 def shelf_of(world: World, kind: ShelfKind) -> Shelf:
     """Every item of a kind."""
-    return world.kept(("shelf", kind), lambda: _shelf(world, kind))
+    shelf = _items(world, kind)
+    formats = _formats(world)
+    rows = tuple(_row(world, item, formats) for item in shelf)
+    used = {mount for item in shelf for mount in _mounts_of(item)}
+    return Shelf(
+        kind=kind,
+        rows=rows,
+        mounts=tuple(Choice(one.id, one.name) for one in sorted(world.gear.mounts, key=_by_name) if one.id in used),
+        formats=formats,
+        tags=tuple(sorted({tag for row in rows for tag in row.tags}, key=str.casefold)),
+        currency=world.gear.currency,
+    )
 
 
 def find_on_shelf(world: World, kind: ShelfKind, wanted: Wanted) -> tuple[str, ...]:
@@ -137,12 +150,9 @@ class _Entry:
     circle_mm: float | None
 
 
+@kept()
 def _index(world: World, kind: ShelfKind) -> tuple[list[_Entry], list[_Entry]]:
     """Those that stand on the shelf and those that are retired, each by name."""
-    return world.kept(("shelf index", kind), lambda: _indexed(world, kind))
-
-
-def _indexed(world: World, kind: ShelfKind) -> tuple[list[_Entry], list[_Entry]]:
     rows = shelf_of(world, kind).rows
     words = {mount.id: folded(" | ".join(mount_words(mount))) for mount in world.gear.mounts}
     found = []
@@ -261,21 +271,6 @@ def _register_of(item: Item, world: World) -> float | None:
         return item.register_mm
     mounts = _mounts_of(item)
     return world.mounts[mounts[0]].register_mm if mounts else None
-
-
-def _shelf(world: World, kind: ShelfKind) -> Shelf:
-    shelf = _items(world, kind)
-    formats = _formats(world)
-    rows = tuple(_row(world, item, formats) for item in shelf)
-    used = {mount for item in shelf for mount in _mounts_of(item)}
-    return Shelf(
-        kind=kind,
-        rows=rows,
-        mounts=tuple(Choice(one.id, one.name) for one in sorted(world.gear.mounts, key=_by_name) if one.id in used),
-        formats=formats,
-        tags=tuple(sorted({tag for row in rows for tag in row.tags}, key=str.casefold)),
-        currency=world.gear.currency,
-    )
 
 
 def _formats(world: World) -> tuple[Format, ...]:

@@ -9,6 +9,7 @@ from .coupling import matching_rules, worst_rule
 from .findings import Grade, rank
 from .gear import Body, Effect, Lens, Mount
 from .grades import best_grades
+from .keeping import kept
 from .mechanics import smallest_ring_mm
 from .outlines import count_ways_between
 from .practice import Practice
@@ -155,15 +156,9 @@ class _Best:
     body: str
 
 
+@kept(most=16)
 def systems_report(world: World, practice: Practice) -> SystemsReport:
-    """Every system against every other, by one practice. Retired lenses, bodies and systems are left out.
-
-    Kept with the world.
-    """
-    return world.kept(("systems", practice.model_dump_json()), lambda: _report(world, practice))
-
-
-def _report(world: World, practice: Practice) -> SystemsReport:
+    """Every system against every other, by one practice. Retired lenses, bodies and systems are left out."""
     mounts = sorted(
         (mount for mount in world.gear.mounts if not mount.retired), key=lambda mount: (-mount.register_mm, mount.name)
     )
@@ -230,7 +225,7 @@ def _crossing(
         room_mm=room,
         least_ring_mm=least,
         joint=joint,
-        ways=count_ways_between(world, front.interface, rear.interface, int(practice.pieces)),
+        ways=count_ways_between(world.structure, front.interface, rear.interface, int(practice.pieces)),
         grade=found.grade if found else None,
         lens=found.lens if found else None,
         body=found.body if found else None,

@@ -89,7 +89,7 @@ def _swaps(world: World, lens: Lens, body: Body) -> list[WouldNeed]:
             else:
                 through = [
                     adapter
-                    for adapter in world.adapters_by_joints.get((front.interface, rear.interface), ())
+                    for adapter in world.structure.adapters_by_joints.get((front.interface, rear.interface), ())
                     if not adapter.retired
                 ]
                 if not through:
