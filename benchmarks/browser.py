@@ -15,7 +15,7 @@ from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
 
-from tropeion.core.gear import Gear
+from tropeion.core.gear.gear import Gear
 
 TYPED = """
 const input = document.querySelector('.picker-lens input'), done = arguments[arguments.length - 1];

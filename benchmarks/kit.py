@@ -10,14 +10,14 @@ from pathlib import Path
 
 from benchmarks.market import market
 from tropeion.api.files import _look
-from tropeion.core.effects import effect_of
-from tropeion.core.gear import Gear
-from tropeion.core.merge import merged
+from tropeion.core.answers.effects import effect_of
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.merge import merged
+from tropeion.core.gear.references import check_references
+from tropeion.core.gear.search import folded
+from tropeion.core.gear.shelves import ShelfKind, Wanted, find_on_shelf, shelf_of
+from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.references import check_references
-from tropeion.core.search import folded
-from tropeion.core.shelves import ShelfKind, Wanted, find_on_shelf, shelf_of
-from tropeion.core.world import World, compile_world
 from tropeion.formats import gear_file
 from tropeion.store.collection import Collection, Edit
 

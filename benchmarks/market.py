@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import random
 
-from tropeion.core.gear import Adapter, Body, Gear, Lens, Mount, Protocol
+from tropeion.core.gear.gear import Adapter, Body, Gear, Lens, Mount, Protocol
 
 __all__ = ["market"]
 

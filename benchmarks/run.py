@@ -25,13 +25,13 @@ from benchmarks import browser, kit
 from benchmarks.market import market
 from tropeion.api.app import WEB_FILES
 from tropeion.core.findings import Grade, rank
-from tropeion.core.gear import Adapter, Body, Gear, Lens
-from tropeion.core.grades import best_grades
-from tropeion.core.judgement import assess
-from tropeion.core.match import match
+from tropeion.core.gear.gear import Adapter, Body, Gear, Lens
+from tropeion.core.gear.search import search
+from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.search import search
-from tropeion.core.world import World, compile_world
+from tropeion.core.rig.judgement import assess
+from tropeion.core.routes.grades import best_grades
+from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 from tropeion.store.collection import Collection

@@ -15,8 +15,8 @@ import uvicorn
 from hypothesis import settings
 
 from tropeion.api.app import WEB_FILES, create_app
-from tropeion.core.gear import Gear
-from tropeion.core.world import World, compile_world
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.world import World, compile_world
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 from tropeion.store.collection import Collection

@@ -9,9 +9,9 @@ from typing import Any
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from tropeion.core.gear import Gear
-from tropeion.core.kit import KINDS, MODELS, Entry, Kind
-from tropeion.core.references import check_references
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.kit import KINDS, MODELS, Entry, Kind
+from tropeion.core.gear.references import check_references
 
 PRINTABLE = st.characters(exclude_categories=["Cc", "Cs"])
 _GLASS = ("optics", "magnification", "register_in_mm", "register_out_mm")

@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from tropeion.core.gear import Gear
-from tropeion.core.world import World, compile_world
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.world import World, compile_world
 
 
 def gear_of(document: dict[str, Any]) -> Gear:

@@ -13,17 +13,17 @@ from typing import TYPE_CHECKING, Any, Literal, get_args
 from pydantic import TypeAdapter
 
 from tropeion.core import words
-from tropeion.core.fits import FitsReport, what_fits
-from tropeion.core.gear import Gear
-from tropeion.core.key import Answer, KeyReport, identify
-from tropeion.core.kit import KINDS, items
-from tropeion.core.labels import Label, read_label
-from tropeion.core.match import match
-from tropeion.core.merge import compare, merged
+from tropeion.core.answers.fits import FitsReport, what_fits
+from tropeion.core.answers.labels import Label, read_label
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.kit import KINDS, items
+from tropeion.core.gear.merge import compare, merged
+from tropeion.core.gear.references import check_references
+from tropeion.core.gear.world import UnknownIdError, World, compile_world
+from tropeion.core.joints.key import Answer, KeyReport, identify
 from tropeion.core.practice import Practice
-from tropeion.core.references import check_references
-from tropeion.core.report import MatchReport
-from tropeion.core.world import UnknownIdError, World, compile_world
+from tropeion.core.rig.report import MatchReport
+from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
 from tropeion.formats.any_file import load_any
 from tropeion.formats.tables import dump_table

@@ -11,9 +11,9 @@ import httpx
 import pytest
 
 from tests.conftest import Serve, Served
-from tropeion.core.gear import Gear
-from tropeion.core.match import match
-from tropeion.core.world import World
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.world import World
+from tropeion.core.routes.match import match
 from tropeion.sample import sample_bytes
 from tropeion.store.collection import Collection
 

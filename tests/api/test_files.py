@@ -14,7 +14,7 @@ import pytest
 
 from tests.conftest import Serve
 from tests.worlds import lens, mount
-from tropeion.core.gear import Gear
+from tropeion.core.gear.gear import Gear
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 from tropeion.store.collection import Collection

@@ -18,7 +18,7 @@ from schemathesis import Case, GenerationMode
 from schemathesis.core.result import Ok
 
 from tests.conftest import Serve, Served
-from tropeion.core.gear import Gear
+from tropeion.core.gear.gear import Gear
 from tropeion.store.collection import Collection
 
 DOCUMENT = Path(__file__).parents[2] / "docs" / "openapi.json"

@@ -10,7 +10,7 @@ import httpx
 import pytest
 
 from tests.conftest import Serve, Served
-from tropeion.core.gear import Gear
+from tropeion.core.gear.gear import Gear
 from tropeion.store.collection import Collection
 
 

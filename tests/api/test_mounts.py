@@ -11,7 +11,7 @@ import pytest
 
 from tests.conftest import Serve, Served
 from tropeion.api.gallery import STATES
-from tropeion.core.gear import Gear
+from tropeion.core.gear.gear import Gear
 from tropeion.store.collection import Collection
 
 

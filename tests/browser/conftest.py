@@ -18,7 +18,7 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
 from tests.conftest import Serve, Served
-from tropeion.core.gear import Gear
+from tropeion.core.gear.gear import Gear
 from tropeion.store.collection import Collection
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"

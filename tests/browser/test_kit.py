@@ -14,7 +14,7 @@ from selenium.webdriver.common.keys import Keys
 from tests.browser.conftest import Page
 from tests.conftest import Serve
 from tests.worlds import lens
-from tropeion.core.gear import Gear
+from tropeion.core.gear.gear import Gear
 from tropeion.sample import sample_bytes
 from tropeion.store.collection import Collection
 

@@ -13,10 +13,10 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
 from tropeion.api.app import WEB_FILES
-from tropeion.core.match import match
+from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.report import Route
-from tropeion.core.world import World
+from tropeion.core.rig.report import Route
+from tropeion.core.routes.match import match
 
 pytestmark = [
     pytest.mark.browser,

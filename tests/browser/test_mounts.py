@@ -9,7 +9,7 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
 from tropeion.api.app import WEB_FILES
-from tropeion.core.world import World
+from tropeion.core.gear.world import World
 
 pytestmark = [
     pytest.mark.browser,

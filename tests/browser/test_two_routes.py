@@ -11,8 +11,8 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
 from tropeion.api.app import WEB_FILES
-from tropeion.core.match import match
-from tropeion.core.world import World
+from tropeion.core.gear.world import World
+from tropeion.core.routes.match import match
 
 pytestmark = [
     pytest.mark.browser,

@@ -7,9 +7,9 @@ from typing import Any
 import pytest
 
 from tests.worlds import body, lens, ring, world_of
-from tropeion.core.contacts import FunctionLeft
-from tropeion.core.match import match
-from tropeion.core.report import Route
+from tropeion.core.joints.contacts import FunctionLeft
+from tropeion.core.rig.report import Route
+from tropeion.core.routes.match import match
 
 LANGUAGES: list[dict[str, Any]] = [
     {"id": "old", "name": "Old", "powers": ["iris", "focus"]},

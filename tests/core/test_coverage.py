@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tropeion.core import coverage, equivalents
-from tropeion.core.coverage import Bore, FormatMode
+from tropeion.core.optics import coverage, equivalents
+from tropeion.core.optics.coverage import Bore, FormatMode
 from tropeion.core.working import PLAIN
 
 FULL = FormatMode("full", 36.0, 24.0, 33.0)

@@ -10,10 +10,10 @@ import pytest
 
 from tests.core.test_grades import ELECTRONIC, GLASS, LINK, PARTS
 from tests.worlds import body, gear_of, lens, mount, ring, world_of
-from tropeion.core.findings import CATALOGUE
-from tropeion.core.match import match
+from tropeion.core.catalogue import CATALOGUE
+from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.world import World, compile_world
+from tropeion.core.routes.match import match
 
 Change = dict[str, Any]
 

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from tropeion.core import focus
+from tropeion.core.optics import focus
 from tropeion.core.working import PLAIN
 
 focal_lengths = st.floats(8, 400)

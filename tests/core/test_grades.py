@@ -9,11 +9,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import body, lens, ring, world_of
-from tropeion.core.findings import CATALOGUE, GRADES, rank
-from tropeion.core.match import match
+from tropeion.core.catalogue import CATALOGUE
+from tropeion.core.findings import GRADES, rank
+from tropeion.core.gear.world import UnknownIdError, World
 from tropeion.core.practice import Practice
-from tropeion.core.report import Route
-from tropeion.core.world import UnknownIdError, World
+from tropeion.core.rig.report import Route
+from tropeion.core.routes.match import match
 
 LINK = [{"id": "speech", "name": "Speech", "powers": ["iris", "focus"]}]
 ELECTRONIC = {

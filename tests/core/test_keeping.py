@@ -13,10 +13,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tropeion.core.gear.world import World, compile_world
 from tropeion.core.keeping import Keeper, kept
-from tropeion.core.match import match
 from tropeion.core.practice import Practice
-from tropeion.core.world import World, compile_world
+from tropeion.core.routes.match import match
 
 
 @dataclass(frozen=True)

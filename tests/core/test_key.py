@@ -10,8 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import gear_of, mount
-from tropeion.core.key import Answer, identify
-from tropeion.core.world import UnknownIdError, World, compile_world
+from tropeion.core.gear.world import UnknownIdError, World, compile_world
+from tropeion.core.joints.key import Answer, identify
 
 SEEN: list[Answer] = ["yes", "no", "unknown"]
 

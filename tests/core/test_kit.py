@@ -12,17 +12,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import body, gear_of, lens, mount, ring, world_of
-from tropeion.core.effects import effect_of
-from tropeion.core.evidence import evidence_on
-from tropeion.core.gear import Adapter, Evidence, Gear, Lens
-from tropeion.core.grades import best_grade
-from tropeion.core.kit import free_id, items, users_of, with_entry
+from tropeion.core.answers.effects import effect_of
+from tropeion.core.answers.saved_rigs import kept_rigs
+from tropeion.core.answers.usual import usual_values
+from tropeion.core.gear.evidence import evidence_on
+from tropeion.core.gear.gear import Adapter, Evidence, Gear, Lens
+from tropeion.core.gear.kit import free_id, items, users_of, with_entry
+from tropeion.core.gear.references import check_references
+from tropeion.core.gear.shelves import ShelfKind, Sort, Wanted, find_on_shelf, shelf_of
+from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.references import check_references
-from tropeion.core.rigs import kept_rigs
-from tropeion.core.shelves import ShelfKind, Sort, Wanted, find_on_shelf, shelf_of
-from tropeion.core.usual import usual_values
-from tropeion.core.world import World, compile_world
+from tropeion.core.routes.grades import best_grade
 
 KINDS: tuple[ShelfKind, ...] = ("protocols", "mounts", "bodies", "lenses", "adapters")
 

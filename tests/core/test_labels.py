@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tropeion.core.labels import CERTAIN, Side, read_label
-from tropeion.core.world import World
+from tropeion.core.answers.labels import CERTAIN, Side, read_label
+from tropeion.core.gear.world import World
 
 FOLDER = Path(__file__).parent / "labels"
 

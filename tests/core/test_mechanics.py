@@ -9,12 +9,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import lens, ring, world_of
-from tropeion.core.fits import what_fits
-from tropeion.core.match import match
-from tropeion.core.mechanics import moment_nm
+from tropeion.core.answers.fits import what_fits
+from tropeion.core.gear.world import UnknownIdError, World
+from tropeion.core.joints.mechanics import moment_nm
 from tropeion.core.practice import Practice
-from tropeion.core.report import MatchReport, Route
-from tropeion.core.world import UnknownIdError, World
+from tropeion.core.rig.report import MatchReport, Route
+from tropeion.core.routes.match import match
 
 HEAVY = {"mass_g": 1000.0, "centre_of_mass_mm": 50.0}
 

@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import body, gear_of, lens, mount, ring
-from tropeion.core.gear import Gear
-from tropeion.core.merge import compare, merged
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.merge import compare, merged
 from tropeion.formats import gear_file
 
 MOUNTS = [mount("front", 45.0), mount("rear", 20.0)]

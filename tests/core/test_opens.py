@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import pytest
 
+from tropeion.core.answers.label_report import label_report
 from tropeion.core.findings import rank
-from tropeion.core.grades import best_grade
-from tropeion.core.opens import label_report
+from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.world import World, compile_world
+from tropeion.core.routes.grades import best_grade
 
 
 def test_a_ring_opens_the_owned_pairs_that_nothing_owned_joins(sample: World) -> None:

@@ -9,17 +9,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.worlds import gear_of, mount, ring
-from tropeion.core.bounds import bounds_of, costs_of, promise_of, prospect_of
 from tropeion.core.findings import Grade, rank
-from tropeion.core.gear import Adapter
-from tropeion.core.grades import best_grade, best_grades
-from tropeion.core.judgement import assess
-from tropeion.core.match import match
-from tropeion.core.outlines import find_chains, outlines_of
+from tropeion.core.gear.gear import Adapter
+from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.ranking import merit_of
-from tropeion.core.routes import UNLIMITED, copies_of, expand, ways
-from tropeion.core.world import World, compile_world
+from tropeion.core.rig.judgement import assess
+from tropeion.core.routes.bounds import bounds_of, costs_of, promise_of, prospect_of
+from tropeion.core.routes.chains import UNLIMITED, copies_of, expand, ways
+from tropeion.core.routes.grades import best_grade, best_grades
+from tropeion.core.routes.match import match
+from tropeion.core.routes.ranking import merit_of
+from tropeion.core.routes.table import find_chains, outlines_of
 
 SYSTEMS = ("a", "b", "c", "d")
 REGISTERS = {"a": 60.0, "b": 45.0, "c": 30.0, "d": 20.0}

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from tropeion.core.match import match
+from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.report import Route
-from tropeion.core.world import World
+from tropeion.core.rig.report import Route
+from tropeion.core.routes.match import match
 
 
 def route(world: World, lens: str, body: str, via: str) -> Route:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tropeion.core.search import search
-from tropeion.core.world import World, nearest
+from tropeion.core.gear.search import search
+from tropeion.core.gear.world import World, nearest
 
 
 def ids(world: World, kind: str, query: str) -> list[str]:

@@ -9,10 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import ring, world_of
-from tropeion.core.match import match
-from tropeion.core.report import Station
-from tropeion.core.section import stations_apart
-from tropeion.core.world import World
+from tropeion.core.gear.world import World
+from tropeion.core.rig.report import Station
+from tropeion.core.rig.section import stations_apart
+from tropeion.core.routes.match import match
 
 
 def at(stations: tuple[Station, ...], kind: str) -> float:

@@ -9,12 +9,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import gear_of, mount, ring
+from tropeion.core.answers.next_pieces import next_pieces
+from tropeion.core.answers.systems import Crossing, system_page, systems_report
 from tropeion.core.findings import rank
-from tropeion.core.grades import best_grade
-from tropeion.core.joints import next_pieces
+from tropeion.core.gear.world import UnknownIdError, World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.systems import Crossing, system_page, systems_report
-from tropeion.core.world import UnknownIdError, World, compile_world
+from tropeion.core.routes.grades import best_grade
 
 
 def crossing(world: World, lens_mount: str, body_mount: str) -> Crossing:

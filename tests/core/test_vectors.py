@@ -11,8 +11,8 @@ from typing import Any
 import pytest
 
 from tests.worlds import body, lens, ring, world_of
-from tropeion.core.match import match
-from tropeion.core.world import World
+from tropeion.core.gear.world import World
+from tropeion.core.routes.match import match
 
 CASES = json.loads((Path(__file__).parent / "vectors.json").read_text(encoding="utf-8"))["cases"]
 

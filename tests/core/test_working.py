@@ -6,10 +6,10 @@ import dataclasses
 
 import pytest
 
-from tropeion.core.match import match, show_working
+from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
+from tropeion.core.routes.match import match, show_working
 from tropeion.core.working import Step, Symbol, Working, formula
-from tropeion.core.world import World
 
 
 def _at(document: dict[str, object], path: str) -> object:

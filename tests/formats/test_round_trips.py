@@ -9,10 +9,10 @@ from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
 from tests.random_gear import gears
-from tropeion.core.gear import Gear
-from tropeion.core.kit import KINDS, items, selection
-from tropeion.core.merge import compare, merged
-from tropeion.core.references import check_references
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.kit import KINDS, items, selection
+from tropeion.core.gear.merge import compare, merged
+from tropeion.core.gear.references import check_references
 from tropeion.formats import gear_file
 from tropeion.formats.any_file import load_any
 from tropeion.formats.tables import dump_table

@@ -13,9 +13,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.worlds import gear_of, lens, mount
-from tropeion.core.gear import Gear, Lens
-from tropeion.core.kit import KINDS, Kind, items
-from tropeion.core.merge import compare, merged
+from tropeion.core.gear.gear import Gear, Lens
+from tropeion.core.gear.kit import KINDS, Kind, items
+from tropeion.core.gear.merge import compare, merged
 from tropeion.formats.gear_file import GearFileError
 from tropeion.formats.tables import columns_of, dump_table, load_table
 

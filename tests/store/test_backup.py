@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from tropeion.core.gear import Gear
+from tropeion.core.gear.gear import Gear
 from tropeion.store.backup import backup, restore
 from tropeion.store.collection import Collection, StoreError
 

@@ -16,7 +16,7 @@ from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 from sqlalchemy import create_engine
 
-from tropeion.core.gear import Gear
+from tropeion.core.gear.gear import Gear
 from tropeion.core.practice import Practice
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes

@@ -18,11 +18,11 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel
 
-from tropeion.core.gear import Gear
-from tropeion.core.kit import Entry, Kind, items, selection
-from tropeion.core.merge import Change, compare, merged
-from tropeion.core.references import Problem as Place
-from tropeion.core.references import check_references
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.kit import Entry, Kind, items, selection
+from tropeion.core.gear.merge import Change, compare, merged
+from tropeion.core.gear.references import Problem as Place
+from tropeion.core.gear.references import check_references
 from tropeion.formats import gear_file
 from tropeion.formats.any_file import load_any
 from tropeion.formats.tables import dump_table

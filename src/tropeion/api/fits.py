@@ -7,8 +7,8 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query
 from pydantic import model_validator
 
-from tropeion.core.fits import FitsReport, what_fits
-from tropeion.core.key import Answer, KeyReport, identify
+from tropeion.core.answers.fits import FitsReport, what_fits
+from tropeion.core.joints.key import Answer, KeyReport, identify
 from tropeion.core.practice import Practice
 
 from .problems import RESPONSES, FieldProblem, Problem, RefusedError

@@ -8,11 +8,11 @@ from functools import cache
 from fastapi import APIRouter, Response
 from pydantic import TypeAdapter
 
-from tropeion.core.fits import FitsReport, what_fits
-from tropeion.core.match import match
+from tropeion.core.answers.fits import FitsReport, what_fits
+from tropeion.core.gear.world import compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.report import MatchReport
-from tropeion.core.world import compile_world
+from tropeion.core.rig.report import MatchReport
+from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 

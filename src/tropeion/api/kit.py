@@ -11,17 +11,17 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field, TypeAdapter
 
-from tropeion.core.effects import Effect, effect_of
-from tropeion.core.evidence import Witnessed, evidence_on
-from tropeion.core.gear import Gear, Item, Rig
+from tropeion.core.answers.effects import Effect, effect_of
+from tropeion.core.answers.saved_rigs import RigsReport, grade_of_rig, kept_rigs
+from tropeion.core.answers.usual import Usual, usual_values
+from tropeion.core.gear.evidence import Witnessed, evidence_on
+from tropeion.core.gear.gear import Gear, Item, Rig
+from tropeion.core.gear.kit import Entry, Kind, User, find, free_id, items, users_of, with_entry
+from tropeion.core.gear.references import check_references
+from tropeion.core.gear.shelves import Hand, Shelf, ShelfKind, Sort, Wanted, find_on_shelf, shelf_of
+from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
-from tropeion.core.kit import Entry, Kind, User, find, free_id, items, users_of, with_entry
 from tropeion.core.practice import Practice
-from tropeion.core.references import check_references
-from tropeion.core.rigs import RigsReport, grade_of_rig, kept_rigs
-from tropeion.core.shelves import Hand, Shelf, ShelfKind, Sort, Wanted, find_on_shelf, shelf_of
-from tropeion.core.usual import Usual, usual_values
-from tropeion.core.world import World
 from tropeion.formats.entries import entry_document, load_entry
 from tropeion.store.collection import Action, Collection, Edit, InvalidError
 

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 from pydantic import Field
 
-from tropeion.core.opens import LabelReport, label_report
+from tropeion.core.answers.label_report import LabelReport, label_report
 from tropeion.core.practice import Practice
 
 from .problems import RESPONSES

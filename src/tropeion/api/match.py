@@ -8,9 +8,9 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Response
 from pydantic import Field, TypeAdapter
 
-from tropeion.core.match import match, show_working
 from tropeion.core.practice import Practice
-from tropeion.core.report import MatchReport
+from tropeion.core.rig.report import MatchReport
+from tropeion.core.routes.match import match, show_working
 from tropeion.core.working import Step
 
 from .problems import RESPONSES

@@ -7,9 +7,9 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
-from tropeion.core.joints import NextPieces, next_pieces
+from tropeion.core.answers.next_pieces import NextPieces, next_pieces
+from tropeion.core.answers.systems import SystemPage, SystemsReport, system_page, systems_report
 from tropeion.core.practice import Practice
-from tropeion.core.systems import SystemPage, SystemsReport, system_page, systems_report
 
 from .problems import RESPONSES
 from .shared import CollectionOf, Id

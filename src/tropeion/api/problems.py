@@ -12,9 +12,9 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from tropeion.core.kit import Kind, User
-from tropeion.core.references import Problem as Place
-from tropeion.core.world import UnknownIdError
+from tropeion.core.gear.kit import Kind, User
+from tropeion.core.gear.references import Problem as Place
+from tropeion.core.gear.world import UnknownIdError
 from tropeion.formats.entries import entry_document
 from tropeion.formats.gear_file import GearFileError
 from tropeion.store.collection import InUseError, MovedError, StaleError, StoreError

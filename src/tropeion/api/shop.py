@@ -7,8 +7,8 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 from pydantic import Field
 
+from tropeion.core.answers.shop import LensRead, WouldFit, read_lens, would_fit
 from tropeion.core.practice import Practice
-from tropeion.core.shop import LensRead, WouldFit, read_lens, would_fit
 
 from .problems import RESPONSES
 from .shared import CollectionOf, Id, practice_in

@@ -74,6 +74,7 @@ class Formula(Generic[P, R]):
         symbols: dict[str, Symbol],
     ) -> None:
         self._function = function
+        self.declared_in = function.__module__
         self._names = inspect.signature(function)
         self.quantity, self.expression, self.unit = quantity, expression, unit
         self.source, self.symbols = source, symbols

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from tropeion.core.gear import Gear
+from tropeion.core.gear.gear import Gear
 
 from . import gear_file
 from .tables import load_table

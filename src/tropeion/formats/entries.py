@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from tropeion.core.kit import MODELS, Entry, Kind
+from tropeion.core.gear.kit import MODELS, Entry, Kind
 
 from .gear_file import GearFileError, parse, translated
 

@@ -13,9 +13,9 @@ from typing import Any, Final, get_args
 
 from pydantic import BaseModel, ValidationError
 
-from tropeion.core.gear import Gear
-from tropeion.core.references import Problem, check_references
-from tropeion.core.world import nearest
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.references import Problem, check_references
+from tropeion.core.gear.world import nearest
 
 __all__ = ["FORMAT", "MAX_BYTES", "VERSION", "GearFileError", "dump", "json_schema", "load", "parse", "translated"]
 

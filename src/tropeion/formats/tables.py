@@ -19,10 +19,10 @@ from typing import Any, Final, Literal
 
 from pydantic import ValidationError
 
-from tropeion.core.gear import Gear
-from tropeion.core.kit import KINDS, MODELS, Entry, Kind, free_id, items
-from tropeion.core.references import Problem
-from tropeion.core.world import nearest
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.kit import KINDS, MODELS, Entry, Kind, free_id, items
+from tropeion.core.gear.references import Problem
+from tropeion.core.gear.world import nearest
 
 from .gear_file import MAX_BYTES, MAX_PROBLEMS, GearFileError, translated
 

@@ -24,11 +24,11 @@ from sqlalchemy import Connection, Engine, bindparam, create_engine, delete, eve
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.pool import StaticPool
 
-from tropeion.core.gear import Adapter, Body, Gear, Lens, Mount, Rig
-from tropeion.core.kit import KINDS, MODELS, Entry, Kind, User, find, items, users_of, with_entry
+from tropeion.core.gear.gear import Adapter, Body, Gear, Lens, Mount, Rig
+from tropeion.core.gear.kit import KINDS, MODELS, Entry, Kind, User, find, items, users_of, with_entry
+from tropeion.core.gear.references import Problem, check_references
+from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.references import Problem, check_references
-from tropeion.core.world import World, compile_world
 
 from .files import StoreError, check_soundness, copy_database, spare_name
 from .tables import TABLES, ActionRow, JournalRow, MetaRow

@@ -1135,8 +1135,11 @@ export interface components {
          * @description One thing found about a rig. ``grade_cap`` is the best grade it still allows; ``link`` what causes it.
          */
         Finding: {
-            /** Code */
-            code: string;
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "irreversible" | "nothing_focuses" | "focus_travel_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "autofocus_slow" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "crop_factor_unchanged";
             /**
              * Severity
              * @enum {string}

@@ -1,0 +1,1 @@
+"""What a screen asks of the whole collection."""

@@ -1,0 +1,132 @@
+"""What a change to the collection does: best grades of the pairs at hand, and saved rigs, before and after."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import TypeVar
+
+from tropeion.core.findings import Grade, rank
+from tropeion.core.gear.gear import Body, Gear, Lens
+from tropeion.core.gear.kit import Entry, Kind, with_entry
+from tropeion.core.gear.world import World, compile_world
+from tropeion.core.practice import Practice
+from tropeion.core.routes.grades import best_grades
+
+from .saved_rigs import grade_of_rig
+
+__all__ = ["Effect", "PairChange", "RigChange", "effect_of"]
+
+# So many pairs are judged while somebody types; what is at hand comes first.
+MOST_PAIRS = 1200
+MOST_TOLD = 40
+# Beyond this many adapters only the pairs are judged that the changed piece itself can join.
+_LARGE = 1500
+
+T = TypeVar("T", Lens, Body)
+
+
+@dataclass(frozen=True, slots=True)
+class PairChange:
+    """A pair whose best grade changes, or is new; None where nothing joins them."""
+
+    lens: str
+    lens_name: str
+    body: str
+    body_name: str
+    before: Grade | None
+    after: Grade | None
+
+
+@dataclass(frozen=True, slots=True)
+class RigChange:
+    """A saved rig whose grade changes."""
+
+    id: str
+    name: str
+    before: Grade
+    after: Grade
+
+
+@dataclass(frozen=True, slots=True)
+class Effect:
+    """Pairs that change, best gains first, out of ``judged``; ``better`` and ``worse`` count them all."""
+
+    judged: int
+    better: int
+    worse: int
+    pairs: tuple[PairChange, ...]
+    rigs: tuple[RigChange, ...]
+
+
+def effect_of(world: World, kind: Kind, id_: str, entry: Entry | None, practice: Practice) -> Effect:
+    """What putting ``entry`` in the place of the item ``id_`` (or taking it out) does. References have to hold."""
+    after = compile_world(with_entry(world.gear, kind, id_, entry), like=world)
+    lenses, bodies = _concerned(after.gear, kind, id_)
+    now = best_grades(after, lenses, bodies, practice)
+    known = [world.lenses[lens.id] for lens in lenses if lens.id in world.lenses]
+    seen = [world.bodies[body.id] for body in bodies if body.id in world.bodies]
+    past: Mapping[tuple[str, str], Grade | None] = best_grades(world, known, seen, practice) if known and seen else {}
+    changes = [
+        PairChange(lens.id, lens.name, body.id, body.name, past.get((lens.id, body.id)), now[lens.id, body.id])
+        for lens in lenses
+        for body in bodies
+        if past.get((lens.id, body.id)) != now[lens.id, body.id]
+    ]
+    changes.sort(key=lambda change: -abs(_gain(change)))
+    rigs = []
+    for rig in world.gear.rigs:
+        if any(one.id == rig.id for one in after.gear.rigs):
+            before, then = grade_of_rig(world, rig, practice), grade_of_rig(after, rig, practice)
+            if before != then:
+                rigs.append(RigChange(rig.id, rig.name, before, then))
+    return Effect(
+        judged=len(lenses) * len(bodies),
+        better=sum(_gain(change) > 0 for change in changes),
+        worse=sum(_gain(change) < 0 for change in changes),
+        pairs=tuple(changes[:MOST_TOLD]),
+        rigs=tuple(rigs),
+    )
+
+
+def _gain(change: PairChange) -> int:
+    return _rank(change.after) - _rank(change.before)
+
+
+def _rank(grade: Grade | None) -> int:
+    return -1 if grade is None else rank(grade)
+
+
+def _concerned(gear: Gear, kind: Kind, id_: str) -> tuple[Sequence[Lens], Sequence[Body]]:
+    """The pairs that may change: those of the item itself; else those at hand."""
+    if kind in {"protocols", "rigs"}:
+        return (), ()
+    lenses: Sequence[Lens] = _at_hand([one for one in gear.lenses if not one.retired])
+    bodies: Sequence[Body] = _at_hand([one for one in gear.bodies if not one.retired])
+    if kind == "lenses":
+        lenses = [lens for lens in gear.lenses if lens.id == id_]
+    elif kind == "bodies":
+        bodies = [body for body in gear.bodies if body.id == id_]
+    elif len(gear.adapters) > _LARGE:
+        lenses, bodies = _joined(gear, kind, id_, lenses, bodies)
+    bodies = bodies[:60] if kind != "bodies" else bodies
+    return lenses[: max(1, MOST_PAIRS // max(1, len(bodies)))], bodies
+
+
+def _joined(
+    gear: Gear, kind: Kind, id_: str, lenses: Sequence[Lens], bodies: Sequence[Body]
+) -> tuple[Sequence[Lens], Sequence[Body]]:
+    """Ends on the changed adapter's own interfaces; lenses of the changed mount, or else its bodies."""
+    interface = {mount.id: mount.interface for mount in gear.mounts}
+    adapter = next((one for one in gear.adapters if one.id == id_), None) if kind == "adapters" else None
+    if adapter is not None:
+        front, rear = interface[adapter.lens_mount], interface[adapter.body_mount]
+        lenses = [lens for lens in lenses if interface[lens.mount] == front]
+        return lenses, [body for body in bodies if interface[body.mount] == rear]
+    if own := [lens for lens in lenses if lens.mount == id_]:
+        return own[:20], bodies[:20]
+    return lenses[:20], [body for body in bodies if body.mount == id_][:20]
+
+
+def _at_hand(pieces: list[T]) -> list[T]:
+    return [piece for piece in pieces if piece.at_hand] or pieces

@@ -1,0 +1,100 @@
+"""What fits one end: every body for a lens, or every lens for a body."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from tropeion.core.findings import Grade, rank
+from tropeion.core.gear.gear import Adapter, Body, Lens
+from tropeion.core.gear.world import World
+from tropeion.core.practice import Practice
+from tropeion.core.rig.report import Piece, Station
+from tropeion.core.rig.section import stations_apart
+from tropeion.core.routes.grades import best_grades
+from tropeion.core.routes.match import best_route, piece_of
+
+__all__ = ["Fit", "FitsReport", "what_fits"]
+
+# So many are told in full; for the rest there is the grade.
+MOST_IN_FULL = 60
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """What one other end comes to: its best route, or none; ``stations`` draw that route."""
+
+    id: str
+    name: str
+    owned: int
+    grade: Grade | None
+    adapters: tuple[str, ...]
+    stations: tuple[Station, ...]
+    sentence: str
+    price: float | None
+    warnings: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class FitsReport:
+    """What fits one given end, best first; what nothing joins comes last. ``alone`` draws the given end."""
+
+    given: Literal["lens", "body"]
+    id: str
+    fits: tuple[Fit, ...]
+    alone: tuple[Station, ...]
+    pieces: dict[str, Piece]
+    currency: str
+    practice: Practice
+
+
+def what_fits(world: World, *, lens: str | None = None, body: str | None = None, practice: Practice) -> FitsReport:
+    """Every body for a lens, or every lens for a body. Exactly one of the two is given.
+
+    Raises UnknownIdError for an id that is not in the collection, ValueError if not exactly one is given.
+    """
+    if (lens is None) == (body is None):
+        raise ValueError("give a lens or a body, not both")
+    lenses = [world.lens(lens)] if lens is not None else [one for one in world.gear.lenses if not one.retired]
+    bodies = [world.body(body)] if body is not None else [one for one in world.gear.bodies if not one.retired]
+    grades = best_grades(world, lenses, bodies, practice)
+    pairs = [(one, other, grades[one.id, other.id]) for one in lenses for other in bodies]
+    pairs.sort(
+        key=lambda pair: (
+            -rank(pair[2]) if pair[2] else 1,
+            not (pair[1] if lens is not None else pair[0]).at_hand,
+            (pair[1] if lens is not None else pair[0]).name.casefold(),
+        )
+    )
+    fits = []
+    for number, (one, other, grade) in enumerate(pairs):
+        end = other if lens is not None else one
+        route, warnings = best_route(world, one, other, practice) if grade and number < MOST_IN_FULL else (None, ())
+        fits.append(
+            Fit(
+                id=end.id,
+                name=end.name,
+                owned=end.at_hand,
+                grade=grade,
+                adapters=route.adapters if route else (),
+                stations=route.stations if route else (),
+                sentence=route.sentence if route else "" if grade else "Nothing in the collection joins them.",
+                price=route.price if route else None,
+                warnings=warnings,
+            )
+        )
+    given = lenses[0] if lens is not None else bodies[0]
+    items: list[Lens | Adapter | Body] = [given, *lenses, *bodies]
+    items += [world.adapters[id_] for id_ in sorted({id_ for fit in fits for id_ in fit.adapters})]
+    told = {given.id, *(fit.id for fit in fits[:MOST_IN_FULL])}
+    return FitsReport(
+        given="lens" if lens is not None else "body",
+        id=given.id,
+        fits=tuple(fits),
+        alone=stations_apart(
+            world, lenses[0] if lens is not None else None, bodies[0] if body is not None else None, practice.use
+        ),
+        pieces={item.id: piece_of(world, item) for item in items if isinstance(item, Adapter) or item.id in told},
+        currency=world.gear.currency,
+        practice=practice,
+    )

@@ -1,0 +1,155 @@
+"""What an adapter read from a label would serve: a plain ring between its two ends, beside what is owned."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from tropeion.core.findings import Grade, rank
+from tropeion.core.gear.gear import Adapter
+from tropeion.core.gear.world import World, compile_world
+from tropeion.core.joints.mechanics import smallest_ring_mm
+from tropeion.core.keeping import kept
+from tropeion.core.optics.register import gap_mm
+from tropeion.core.practice import Practice
+from tropeion.core.routes.grades import best_grades
+from tropeion.core.routes.ranking import works
+
+from .labels import Doubt, Label, read_label
+
+__all__ = ["End", "KnownPiece", "LabelReport", "Opened", "label_report"]
+
+
+@dataclass(frozen=True, slots=True)
+class End:
+    """A mount that one end of the label may be."""
+
+    mount: str
+    name: str
+    confidence: float
+
+
+@dataclass(frozen=True, slots=True)
+class KnownPiece:
+    """An adapter of the collection with the same two ends."""
+
+    id: str
+    name: str
+    length_mm: float
+    owned: int
+    price: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """A lens and a body that are owned, and what they come to with what is owned today and with this piece too."""
+
+    lens: str
+    lens_name: str
+    body: str
+    body_name: str
+    before: Grade | None
+    after: Grade
+
+
+@dataclass(frozen=True, slots=True)
+class LabelReport:
+    """A label read, and what comes of it if both ends are known.
+
+    ``room_mm`` is between the two registers, ``ring`` whether a plain ring has room there. ``opens`` are the owned
+    pairs that it betters, best first.
+    """
+
+    text: str
+    lens_side: tuple[End, ...]
+    body_side: tuple[End, ...]
+    doubts: tuple[Doubt, ...]
+    room_mm: float | None
+    ring: Literal["practical", "tight", "none"] | None
+    alike: tuple[KnownPiece, ...]
+    opens: tuple[Opened, ...]
+    currency: str
+
+
+def label_report(world: World, text: str, practice: Practice) -> LabelReport:
+    """Read a label; for its likeliest ends say which known pieces are alike and what a plain ring would open."""
+    label = read_label(world, text)
+    room: float | None = None
+    ring: Literal["practical", "tight", "none"] | None = None
+    alike: tuple[KnownPiece, ...] = ()
+    opens: tuple[Opened, ...] = ()
+    if label.lens_side and label.body_side:
+        front, rear = world.mounts[label.lens_side[0].mount], world.mounts[label.body_side[0].mount]
+        room = gap_mm(front.register_mm, rear.register_mm)
+        ring = "none" if room <= 0 else "practical" if room >= smallest_ring_mm(front, rear) else "tight"
+        alike = _alike(world, front.interface, rear.interface)
+        if room > 0:
+            opens = _opens(world, label, room, practice)
+    return LabelReport(
+        text=text,
+        lens_side=_ends(world, label, "lens"),
+        body_side=_ends(world, label, "body"),
+        doubts=label.doubts,
+        room_mm=room,
+        ring=ring,
+        alike=alike,
+        opens=opens,
+        currency=world.gear.currency,
+    )
+
+
+def _ends(world: World, label: Label, side: Literal["lens", "body"]) -> tuple[End, ...]:
+    sides = label.lens_side if side == "lens" else label.body_side
+    return tuple(End(one.mount, world.mounts[one.mount].name, one.confidence) for one in sides)
+
+
+def _alike(world: World, front: str, rear: str) -> tuple[KnownPiece, ...]:
+    found = [one for one in world.structure.adapters_by_joints.get((front, rear), ()) if not one.retired]
+    found.sort(key=lambda one: (not one.at_hand, one.price is None, one.price or 0.0, one.name.casefold()))
+    return tuple(KnownPiece(one.id, one.name, one.physical_length_mm, one.at_hand, one.price) for one in found)
+
+
+def _opens(world: World, label: Label, length_mm: float, practice: Practice) -> tuple[Opened, ...]:
+    """Pairs of owned lenses and bodies, by the adapters that are owned, without and with a plain ring of these ends."""
+    return _opened(world, label.lens_side[0].mount, label.body_side[0].mount, length_mm, practice)
+
+
+@kept(most=1)
+def _shelf(world: World) -> World:
+    """What is owned, alone."""
+    owned = tuple(adapter for adapter in world.gear.adapters if adapter.at_hand and not adapter.retired)
+    ids = {adapter.id for adapter in owned}
+    # A lens's maker may exclude a piece that is not owned: what it says of it is no matter here.
+    lenses = tuple(
+        lens.model_copy(update={"not_on": tuple(one for one in lens.not_on if one.adapter in ids or one.mount)})
+        for lens in world.gear.lenses
+        if lens.at_hand and not lens.retired
+    )
+    bodies = tuple(body for body in world.gear.bodies if body.at_hand and not body.retired)
+    update = {"adapters": owned, "lenses": lenses, "bodies": bodies, "rigs": ()}
+    return compile_world(world.gear.model_copy(update=update))
+
+
+@kept(most=8)
+def _grades(shelf: World, practice: Practice) -> Mapping[tuple[str, str], Grade | None]:
+    """The best grades of everything on a shelf."""
+    return best_grades(shelf, shelf.gear.lenses, shelf.gear.bodies, practice)
+
+
+@kept(most=256)
+def _opened(world: World, front: str, rear: str, length_mm: float, practice: Practice) -> tuple[Opened, ...]:
+    shelf = _shelf(world)
+    lenses, bodies = shelf.gear.lenses, shelf.gear.bodies
+    ring = Adapter(id="the-label", name="The label", lens_mount=front, body_mount=rear, length_mm=length_mm, owned=1)
+    before = _grades(shelf, practice)
+    with_it = compile_world(shelf.gear.model_copy(update={"adapters": (*shelf.gear.adapters, ring)}))
+    after = best_grades(with_it, lenses, bodies, practice)
+    found = []
+    for lens in lenses:
+        for body in bodies:
+            old, new = before[lens.id, body.id], after[lens.id, body.id]
+            if new is not None and works(new) and (old is None or rank(new) > rank(old)):
+                found.append(Opened(lens.id, lens.name, body.id, body.name, old, new))
+    found.sort(key=lambda one: (-rank(one.after), one.lens_name.casefold(), one.body_name.casefold()))
+    return tuple(found)

@@ -1,0 +1,357 @@
+"""Reading a label: which mount is on the lens side of an adapter, which on the camera side, and what is doubtful.
+
+A small scored grammar. Mentions of mounts are found by name, alias, thread and near spelling; words and signs around
+them ("lens", "body", "to", "from", an arrow, a dash) speak for one side or the other; so do the registers, since a
+plain ring needs room. All readings are weighed together: each piece of evidence is a log-odds, and the confidences of
+the readings sum to one.
+"""
+
+from __future__ import annotations
+
+import difflib
+import itertools
+import math
+import re
+import unicodedata
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from tropeion.core.gear.gear import Mount
+from tropeion.core.gear.world import World
+from tropeion.core.keeping import kept
+
+__all__ = ["CERTAIN", "Doubt", "Label", "Side", "read_label"]
+
+# From here on an end counts as certain.
+CERTAIN = 0.9
+# Evidence, in log-odds that the first of two mentions is the lens side.
+_NOUN, _ARROW, _PREPOSITION, _ORDER, _ROOM, _WEAK = 3.2, 2.4, 1.6, 1.3, 0.8, 0.3
+_NEAR_SPELLING, _SHORTENED = 0.86, 0.25
+_LONGEST = 400
+
+
+@dataclass(frozen=True, slots=True)
+class Side:
+    """A mount that one side may be, and how sure that is, 0 to 1."""
+
+    mount: str
+    confidence: float
+
+
+@dataclass(frozen=True, slots=True)
+class Doubt:
+    """Something about the label that should be looked at."""
+
+    code: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """What a label says. Each side is best first, and empty where the label does not speak of it."""
+
+    lens_side: tuple[Side, ...]
+    body_side: tuple[Side, ...]
+    doubts: tuple[Doubt, ...]
+
+
+@dataclass(slots=True)
+class _Mention:
+    """A place in the text that names a mount, or one of several."""
+
+    start: int
+    end: int
+    mounts: dict[str, float]
+    said: str
+    kind: str
+    sides: list[float] = field(default_factory=list)
+
+    @property
+    def evidence(self) -> float:
+        """For the lens side where positive."""
+        return sum(self.sides)
+
+
+_LENS = r"(?:lens(?:es)?|(?<!no )(?<!with )(?<!without )glass|(?<!corrective )(?<!correcting )optics?)"
+_BODY = r"(?:camera|cam|bod(?:y|ies)|cameras)"
+_NOUNS = re.compile(rf"\b(?:(?P<lens>{_LENS})|(?P<body>{_BODY}))\b")
+_RING = re.compile(r"\s*(?:mount\s+)?(?:adapt[eo]rs?|rings?|converters?)\b")
+_FORWARD = re.compile(r"->|=>|>|\b(?:to|onto|on|into|2|for use (?:on|with))\b")
+_BACKWARD = re.compile(r"<-|<|\b(?:from|takes?|accepts?)\b")
+_INTO = re.compile(r"\b(?:to(?: fit)?|onto|on|into)\s*(?:the |your |a )?$")
+_OUT_OF = re.compile(r"\b(?:from|takes?|accepts?|uses?|converts?)\s*(?:the |your |a )?$")
+_THREAD = re.compile(r"(?<![a-z0-9.])m?\s?(\d{2,3}(?:[.,]\d+)?)\s*x\s*(\d(?:[.,]\d+)?)(?![\d.]*[a-z0-9])")
+_DIAMETER = re.compile(r"(?<![a-z0-9.])m\s?(\d{2,3})(?![\d.]*\s*x)(?![a-z0-9])")
+_RANGEFINDER = re.compile(r"\s*\(?\s*(?:rf|rangefinder)\b\)?")
+_TUBE = re.compile(r"\b(?:extension|tubes?|macro ring)\b")
+_CODE = re.compile(r"(?<![A-Za-z0-9])[A-Z][A-Z0-9]{1,4}(?![A-Za-z0-9])")
+# Capitals that a label carries beside its mounts.
+_NO_CODES = frozenset({"AF", "MF", "RF", "ED", "MC", "II", "III", "IV", "VI", "MK", "LENS", "BODY", "ACTIVE", "NEW"})
+# Words of the trade that are near no mount's name, however they are spelt.
+_COMMON_WORDS = """
+    adapter adaptor adapters camera cameras lens lenses glass bodies mount mounts ring rings extension active plain
+    tripod contacts locking helicoid flange filter reducer telescope extended rangefinder screw second thread chipped
+    autofocus smart translating passes takes accepts converts corners aperture optic tilt shift
+"""
+_COMMON = frozenset(_COMMON_WORDS.split())
+
+
+def _fold(text: str) -> str:
+    """Lower case, plain dashes, arrows and crosses, no accents; as long as the text, sign for sign where it can be."""
+    for sign, plain in (("×", "x"), ("–", "-"), ("—", "-"), ("‑", "-"), ("→", "->"), ("⇒", "->"), ("←", "<-")):
+        text = text.replace(sign, plain)
+    text = unicodedata.normalize("NFKD", text)
+    return re.sub(r"\s+", " ", "".join(c for c in text if not unicodedata.combining(c))).casefold().strip()
+
+
+def _pattern(name: str) -> str:
+    """A name as a label may write it: spaces and dashes come and go."""
+    return r"[\s-]*".join(re.escape(part) for part in re.split(r"[\s-]+", _fold(name)) if part)
+
+
+@kept(most=1)
+def _names(world: World) -> Mapping[str, dict[str, float]]:
+    """Every folded name, alias and first word, with the mounts it may mean."""
+    found: dict[str, dict[str, float]] = {}
+    mounts = [mount for mount in world.gear.mounts if not mount.retired]
+    for mount in mounts:
+        for name in (mount.name, mount.id, *mount.aliases):
+            if not _THREAD.fullmatch(_fold(name)):
+                found.setdefault(_fold(name), {})[mount.id] = 1.0
+    whole = set(found)
+    for mount in mounts:
+        first = _fold(mount.name).split(" ")[0]
+        # The first word alone means any system that begins with it, and most likely the one of that very name.
+        if len(first) >= 4:
+            found.setdefault(first, {}).setdefault(mount.id, _SHORTENED if first in whole else 1.0)
+    return found
+
+
+def read_label(world: World, text: str) -> Label:
+    """Both ends of an adapter's label or listing. Text beyond 400 signs is not read."""
+    folded = _fold(text[:_LONGEST])
+    doubts: list[Doubt] = []
+    mentions = _merged(_mentions(world, folded, doubts), folded)
+    _hear_nouns(mentions, folded)
+    _hear_prepositions(mentions, folded)
+    distinct = _distinct(mentions)
+    if len(distinct) > 2:
+        distinct = sorted(distinct, key=lambda one: -abs(one.evidence))[:2]
+        distinct.sort(key=lambda one: one.start)
+        doubts.append(
+            Doubt("more_than_two", "More than two mounts are named: the two that are told apart best are taken.")
+        )
+    if not distinct:
+        return Label(
+            (),
+            (),
+            (*_strangers(text, mentions), Doubt("nothing_known", "No mount of the collection is named.")),
+        )
+    if len(distinct) == 1:
+        label = _alone(world, distinct[0], folded)
+        doubts += _strangers(text, mentions)
+    else:
+        label = _pair(world, distinct[0], distinct[1], folded)
+    for mention in distinct:
+        doubts += _doubts_of(world, mention)
+    return Label(label.lens_side, label.body_side, (*label.doubts, *doubts))
+
+
+def _mentions(world: World, folded: str, doubts: list[Doubt]) -> list[_Mention]:
+    found: list[_Mention] = []
+    taken = [False] * len(folded)
+
+    def take(start: int, end: int, mounts: dict[str, float], kind: str) -> None:
+        if mounts and not any(taken[start:end]):
+            taken[start:end] = [True] * (end - start)
+            found.append(_Mention(start, end, dict(mounts), folded[start:end].strip(), kind))
+
+    mounts = [mount for mount in world.gear.mounts if not mount.retired]
+    for match in _THREAD.finditer(folded):
+        size, pitch = (float(number.replace(",", ".")) for number in match.groups())
+        take(match.start(), match.end(), _threaded(mounts, size, pitch), "thread")
+    for match in _DIAMETER.finditer(folded):
+        take(match.start(), match.end(), _threaded(mounts, float(match[1]), None), "diameter")
+    for name in sorted(_names(world), key=len, reverse=True):
+        pattern = rf"(?<![a-z0-9]){_pattern(name)}(?![a-z0-9])"
+        for match in re.finditer(pattern, folded):
+            take(match.start(), match.end(), _names(world)[name], "name")
+    for match in re.finditer(r"[a-z]{5,}", folded):
+        if match[0] in _COMMON or any(taken[match.start() : match.end()]):
+            continue
+        near = difflib.get_close_matches(match[0], [name for name in _names(world) if len(name) >= 5], 1, 0.82)
+        if near:
+            mounts_near = dict.fromkeys(_names(world)[near[0]], _NEAR_SPELLING)
+            take(match.start(), match.end(), mounts_near, "name")
+            doubts.append(Doubt("near_spelling", f"“{match[0]}” is read as {near[0].title()}."))
+    found.sort(key=lambda one: one.start)
+    for mention in found:
+        after = _RANGEFINDER.match(folded, mention.end)
+        if after:
+            kept = {id_: w for id_, w in mention.mounts.items() if world.mounts[id_].lens_kind == "rangefinder"}
+            if kept:
+                mention.mounts, mention.end = kept, after.end()
+    return found
+
+
+def _threaded(mounts: Sequence[Mount], diameter_mm: float, pitch_mm: float | None) -> dict[str, float]:
+    return {
+        mount.id: 1.0
+        for mount in mounts
+        if mount.thread
+        and mount.thread.diameter_mm == diameter_mm
+        and (pitch_mm is None or mount.thread.pitch_mm == pitch_mm)
+    }
+
+
+def _merged(mentions: list[_Mention], folded: str) -> list[_Mention]:
+    """Mentions side by side that may mean one mount are one: "Accessory thread 46 × 0.8", "Ostrel O-line"."""
+    merged: list[_Mention] = []
+    for mention in mentions:
+        if merged:
+            last = merged[-1]
+            both = {id_: weight for id_, weight in mention.mounts.items() if id_ in last.mounts}
+            beside = re.fullmatch(r"[\s(,]*(?:screw|mount|thread)?[\s(,]*", folded[last.end : mention.start])
+            if both and beside:
+                last.mounts, last.end = both, mention.end
+                continue
+        merged.append(mention)
+    return merged
+
+
+def _distinct(mentions: list[_Mention]) -> list[_Mention]:
+    """One mention for each mount named; what is said of it twice counts together."""
+    found: list[_Mention] = []
+    for mention in mentions:
+        same = next((one for one in found if one.mounts.keys() == mention.mounts.keys()), None)
+        told = same is not None and same.evidence * mention.evidence < 0
+        if same is None or told:
+            found.append(mention)
+        else:
+            same.sides += mention.sides
+    return found
+
+
+def _hear_nouns(mentions: list[_Mention], folded: str) -> None:
+    """ "X lens", "lens: X", "X (lens)": a noun belongs to the mention beside it, by the manner of the whole label."""
+    nouns = [noun for noun in _NOUNS.finditer(folded) if not _of_the_adapter(noun, mentions, folded)]
+    if not nouns or not mentions:
+        return
+    leading = nouns[0].end() <= mentions[0].start
+    free = list(mentions)
+    for number, noun in enumerate(nouns):
+        before = [one for one in free if one.end <= noun.start()]
+        after = [one for one in free if one.start >= noun.end()]
+        # Nothing may stand between a noun and its mention that has a noun of its own.
+        edge = nouns[number - 1].end() if number else 0
+        limit = nouns[number + 1].start() if number + 1 < len(nouns) else len(folded)
+        back = before[-1] if before and before[-1].end >= edge else None
+        ahead = after[0] if after and after[0].start < limit else None
+        stands = re.match(r"\s*(?:mount)?\s*[:=]", folded[noun.end() :]) is not None
+        first, second = (ahead, back) if leading or stands else (back, ahead)
+        mention = first or second
+        if mention is not None:
+            mention.sides.append(_NOUN if noun["lens"] else -_NOUN)
+            free.remove(mention)
+
+
+def _of_the_adapter(noun: re.Match[str], mentions: list[_Mention], folded: str) -> bool:
+    """ "Lens adapter" says nothing of a side, unless a mount stands right before it."""
+    if not _RING.match(folded, noun.end()):
+        return False
+    return not any(0 <= noun.start() - one.end <= 2 for one in mentions)
+
+
+def _hear_prepositions(mentions: list[_Mention], folded: str) -> None:
+    for mention in mentions:
+        before = folded[: mention.start]
+        if _INTO.search(before):
+            mention.sides.append(-_PREPOSITION)
+        elif _OUT_OF.search(before):
+            mention.sides.append(_PREPOSITION)
+
+
+def _between(first: _Mention, second: _Mention, folded: str) -> float:
+    """What stands between two mentions says of their order."""
+    text = folded[first.end : second.start]
+    if _BACKWARD.search(text):
+        return -_ARROW
+    if _FORWARD.search(text):
+        return _ARROW
+    return _WEAK if re.search(r"\bfor\b", text) else _ORDER
+
+
+def _pair(world: World, first: _Mention, second: _Mention, folded: str) -> Label:
+    told = first.evidence - second.evidence
+    order = _between(first, second, folded)
+    # Nouns outrank signs: where both ends have theirs, the order in which they come says little.
+    order = order * (0.25 if first.evidence * second.evidence < 0 and abs(told) > _NOUN else 1.0)
+    readings: dict[tuple[str, str], float] = {}
+    for (one, weight), (other, also) in itertools.product(first.mounts.items(), second.mounts.items()):
+        quality = math.log(weight * also)
+        for lens, body, sign in ((one, other, 1.0), (other, one, -1.0)):
+            score = quality + sign * (told + order) / 2 + _room(world, lens, body)
+            readings[lens, body] = max(score, readings.get((lens, body), -math.inf))
+    total = sum(math.exp(score) for score in readings.values())
+    sure = min(max(first.mounts.values()), max(second.mounts.values()))
+    chances = {pair: sure * math.exp(score) / total for pair, score in readings.items()}
+    lens_side = _side((lens, chance) for (lens, _), chance in chances.items())
+    body_side = _side((body, chance) for (_, body), chance in chances.items())
+    doubts = []
+    straight = sum(chance for (lens, _), chance in chances.items() if lens in first.mounts)
+    if first.mounts.keys() != second.mounts.keys() and min(straight, sure - straight) > 1 - CERTAIN:
+        doubts.append(
+            Doubt("ends_may_be_swapped", "Which end is which is not sure: compare the seats with what you own.")
+        )
+    return Label(lens_side, body_side, tuple(doubts))
+
+
+def _room(world: World, lens: str, body: str) -> float:
+    """A plain ring needs room, and a telescope's thread is no camera's."""
+    front, rear = world.mounts[lens], world.mounts[body]
+    score = _ROOM * math.tanh((front.register_mm - rear.register_mm) / 4)
+    return score - (1.0 if rear.lens_kind == "projection" else 0.0)
+
+
+def _alone(world: World, mention: _Mention, folded: str) -> Label:
+    total = sum(mention.mounts.values())
+    if _TUBE.search(folded):
+        side = _side((id_, weight * weight / total) for id_, weight in mention.mounts.items())
+        return Label(side, side, ())
+    # Said of neither side, a mirrorless mount is more often the camera's, any other the lens's.
+    mirrorless = all(world.mounts[id_].lens_kind == "mirrorless" for id_ in mention.mounts)
+    evidence = mention.evidence or (-_WEAK if mirrorless else _WEAK)
+    chance = 1 / (1 + math.exp(-abs(evidence)))
+    side = _side((id_, chance * weight * weight / total) for id_, weight in mention.mounts.items())
+    doubts = [Doubt("one_end_missing", "The label names one end only.")]
+    if chance < CERTAIN:
+        doubts.append(Doubt("ends_may_be_swapped", "Whether it is the lens's side or the camera's is not said."))
+    return Label(side, (), tuple(doubts)) if evidence > 0 else Label((), side, tuple(doubts))
+
+
+def _side(chances: Iterator[tuple[str, float]]) -> tuple[Side, ...]:
+    summed: dict[str, float] = {}
+    for mount, chance in chances:
+        summed[mount] = summed.get(mount, 0.0) + chance
+    sides = [Side(mount, round(chance, 3)) for mount, chance in summed.items() if chance > 0.02]
+    return tuple(sorted(sides, key=lambda side: (-side.confidence, side.mount)))
+
+
+def _doubts_of(world: World, mention: _Mention) -> Iterator[Doubt]:
+    if len(mention.mounts) < 2:
+        return
+    names = " and ".join(world.mounts[id_].name for id_ in mention.mounts)
+    if mention.kind == "diameter":
+        yield Doubt("pitch_unstated", f"“{mention.said}” does not say its pitch: {names} have this diameter.")
+    elif mention.kind == "thread":
+        yield Doubt("shared_thread", f"{names} share the thread {mention.said}, and not the register.")
+    else:
+        yield Doubt("shared_name", f"“{mention.said}” may be {names}.")
+
+
+def _strangers(text: str, mentions: list[_Mention]) -> Iterator[Doubt]:
+    """Codes that look like a mount's and are not known."""
+    for match in _CODE.finditer(text):
+        word = match[0]
+        if word not in _NO_CODES and not any(word.casefold() in one.said for one in mentions):
+            yield Doubt("unknown_word", f"“{word}” is no mount of the collection.")

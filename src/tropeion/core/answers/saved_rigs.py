@@ -1,0 +1,79 @@
+"""Saved rigs: what each comes to today, beside what it came to when it was kept."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from tropeion.core.findings import Grade
+from tropeion.core.gear.gear import Adapter, Body, Lens, Rig
+from tropeion.core.gear.world import World
+from tropeion.core.keeping import kept
+from tropeion.core.practice import Practice
+from tropeion.core.rig.judgement import assess, judge
+from tropeion.core.rig.report import Piece, Station
+from tropeion.core.routes.match import piece_of
+
+__all__ = ["KeptRig", "RigsReport", "grade_of_rig", "kept_rigs"]
+
+
+@dataclass(frozen=True, slots=True)
+class KeptRig:
+    """A saved rig. ``kept_grade`` is None where it was never noted; ``changed`` tells whether today's is another."""
+
+    id: str
+    name: str
+    notes: str
+    lens: str
+    body: str
+    adapters: tuple[str, ...]
+    kept_grade: Grade | None
+    graded_on: str | None
+    grade: Grade
+    changed: bool
+    sentence: str
+    stations: tuple[Station, ...]
+    retired: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class RigsReport:
+    """Every saved rig, in the order of the collection. ``retired`` names pieces that have left the shelf."""
+
+    rigs: tuple[KeptRig, ...]
+    pieces: dict[str, Piece]
+
+
+def grade_of_rig(world: World, rig: Rig, practice: Practice) -> Grade:
+    """What a rig comes to."""
+    adapters = tuple(world.adapter(id_) for id_ in rig.adapters)
+    return assess(world, world.lens(rig.lens), adapters, world.body(rig.body), practice).grade
+
+
+@kept(most=16)
+def kept_rigs(world: World, practice: Practice) -> RigsReport:
+    """Every saved rig, judged anew."""
+    found, pieces = [], {}
+    for rig in world.gear.rigs:
+        lens, body = world.lens(rig.lens), world.body(rig.body)
+        adapters = tuple(world.adapter(id_) for id_ in rig.adapters)
+        route = judge(world, lens, adapters, body, practice)
+        parts: list[Lens | Adapter | Body] = [lens, *adapters, body]
+        pieces.update({part.id: piece_of(world, part) for part in parts})
+        found.append(
+            KeptRig(
+                id=rig.id,
+                name=rig.name,
+                notes=rig.notes,
+                lens=rig.lens,
+                body=rig.body,
+                adapters=rig.adapters,
+                kept_grade=rig.grade,
+                graded_on=rig.graded_on,
+                grade=route.grade,
+                changed=rig.grade is not None and rig.grade != route.grade,
+                sentence=route.sentence,
+                stations=route.stations,
+                retired=tuple(part.name for part in parts if part.retired),
+            )
+        )
+    return RigsReport(tuple(found), pieces)

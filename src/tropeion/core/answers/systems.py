@@ -1,0 +1,355 @@
+"""Mount systems beside one another: who has room for whom, and what stands between look-alikes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from tropeion.core.findings import Grade, rank
+from tropeion.core.gear.gear import Body, Effect, Lens, Mount
+from tropeion.core.gear.world import World
+from tropeion.core.joints.coupling import matching_rules, worst_rule
+from tropeion.core.joints.mechanics import smallest_ring_mm
+from tropeion.core.keeping import kept
+from tropeion.core.optics.register import gap_mm
+from tropeion.core.practice import Practice
+from tropeion.core.routes.grades import best_grades
+from tropeion.core.routes.table import count_ways_between
+from tropeion.core.working import tidy
+
+__all__ = ["Crossing", "LookAlike", "SystemPage", "SystemRow", "SystemsReport", "system_page", "systems_report"]
+
+# So many pairs are graded for the overview; of a larger collection only the rooms and ways are told.
+MOST_PAIRS = 20_000
+
+
+@dataclass(frozen=True, slots=True)
+class SystemRow:
+    """One mount system on the ruler. Lengths in mm; the counts are of what is in the collection."""
+
+    id: str
+    name: str
+    aliases: tuple[str, ...]
+    coupling: str
+    lens_kind: str
+    register_mm: float
+    tolerance_mm: float
+    throat_mm: float | None
+    outer_mm: float | None
+    thread: str | None
+    lenses: int
+    bodies: int
+    generations: int
+
+
+@dataclass(frozen=True, slots=True)
+class Crossing:
+    """Lenses of one system on bodies of another.
+
+    ``room_mm`` is what is left between the registers; ``joint``: the same interface (they go together bare),
+    ``practical`` (a plain ring has room), ``tight`` (the couplings leave none), ``equal`` registers, ``none``.
+    ``ways`` counts the chains on offer; ``grade`` is the best of all lenses and bodies of the two systems, and ``lens``
+    and ``body`` are a pair that gets it; None if there are none or nothing joins them.
+    """
+
+    lens_mount: str
+    body_mount: str
+    room_mm: float
+    least_ring_mm: float
+    joint: Literal["same", "practical", "tight", "equal", "none"]
+    ways: int
+    grade: Grade | None
+    lens: str | None
+    body: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class LookAlike:
+    """Two systems that can be taken for one another, and why they are not the same."""
+
+    one: str
+    other: str
+    kind: Literal["same_thread", "same_diameter", "equal_registers"]
+    one_pitch_mm: float | None
+    other_pitch_mm: float | None
+    diameter_mm: float | None
+    differ_mm: float
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class SystemsReport:
+    """All systems, longest register first, how they cross, and which look alike."""
+
+    systems: tuple[SystemRow, ...]
+    crossings: tuple[Crossing, ...]
+    look_alikes: tuple[LookAlike, ...]
+    graded: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """A lens or body of the system in the collection, with its generation's label."""
+
+    id: str
+    name: str
+    owned: int
+    generation: str | None
+    detail: str
+
+
+@dataclass(frozen=True, slots=True)
+class Speech:
+    """A protocol that this system's contacts speak, what it powers, and whom it understands."""
+
+    id: str
+    name: str
+    powers: tuple[str, ...]
+    accepts: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Encounter:
+    """A lens of one generation on a body of another, as they left the factory."""
+
+    lens_generation: str
+    body_generation: str
+    effect: Effect | Literal["nothing_known"]
+    text: str
+    action: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Joined:
+    """An adapter with this system on one side, and the system on its other side."""
+
+    id: str
+    name: str
+    side: Literal["lens", "body"]
+    other: str
+    other_name: str
+    length_mm: float
+    owned: int
+    price: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class SystemPage:
+    """One system whole: the mount as it is in the gear file, how its generations meet, what is held of it, which
+    adapters join it to others, and what its contacts speak.
+    """
+
+    mount: Mount
+    encounters: tuple[Encounter, ...]
+    lenses: tuple[Held, ...]
+    bodies: tuple[Held, ...]
+    adapters: tuple[Joined, ...]
+    currency: str
+    speaks: tuple[Speech, ...]
+    look_alikes: tuple[LookAlike, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Best:
+    grade: Grade
+    lens: str
+    body: str
+
+
+@kept(most=16)
+def systems_report(world: World, practice: Practice) -> SystemsReport:
+    """Every system against every other, by one practice. Retired lenses, bodies and systems are left out."""
+    mounts = sorted(
+        (mount for mount in world.gear.mounts if not mount.retired), key=lambda mount: (-mount.register_mm, mount.name)
+    )
+    lenses, bodies = _in_use(world)
+    graded = len(lenses) * len(bodies) <= MOST_PAIRS
+    best: dict[tuple[str, str], _Best] = {}
+    if graded:
+        lens_mounts, body_mounts = {lens.id: lens.mount for lens in lenses}, {body.id: body.mount for body in bodies}
+        for (lens, body), grade in best_grades(world, lenses, bodies, practice).items():
+            key = (lens_mounts[lens], body_mounts[body])
+            if grade is not None and (key not in best or rank(grade) > rank(best[key].grade)):
+                best[key] = _Best(grade, lens, body)
+    return SystemsReport(
+        systems=tuple(_row(mount, lenses, bodies) for mount in mounts),
+        crossings=tuple(_crossing(world, front, rear, practice, best) for front in mounts for rear in mounts),
+        look_alikes=_look_alikes(mounts),
+        graded=graded,
+    )
+
+
+def _in_use(world: World) -> tuple[list[Lens], list[Body]]:
+    lenses = [lens for lens in world.gear.lenses if not lens.retired]
+    return lenses, [body for body in world.gear.bodies if not body.retired]
+
+
+def _row(mount: Mount, lenses: list[Lens], bodies: list[Body]) -> SystemRow:
+    return SystemRow(
+        id=mount.id,
+        name=mount.name,
+        aliases=mount.aliases,
+        coupling=mount.coupling,
+        lens_kind=mount.lens_kind,
+        register_mm=mount.register_mm,
+        tolerance_mm=mount.tolerance_mm,
+        throat_mm=mount.throat_mm,
+        outer_mm=mount.outer_mm,
+        thread=_thread(mount),
+        lenses=sum(lens.mount == mount.id for lens in lenses),
+        bodies=sum(body.mount == mount.id for body in bodies),
+        generations=len(mount.generations),
+    )
+
+
+def _thread(mount: Mount) -> str | None:
+    return f"{mount.thread.diameter_mm:g} × {mount.thread.pitch_mm:g}" if mount.thread else None
+
+
+def _crossing(
+    world: World, front: Mount, rear: Mount, practice: Practice, best: dict[tuple[str, str], _Best]
+) -> Crossing:
+    found = best.get((front.id, rear.id))
+    room = gap_mm(front.register_mm, rear.register_mm)
+    least = smallest_ring_mm(front, rear)
+    joint: Literal["same", "practical", "tight", "equal", "none"] = "none"
+    if front.interface == rear.interface:
+        joint = "same"
+    elif abs(room) <= tidy(front.tolerance_mm + rear.tolerance_mm):
+        joint = "equal"
+    elif room > 0:
+        joint = "practical" if room >= least else "tight"
+    return Crossing(
+        lens_mount=front.id,
+        body_mount=rear.id,
+        room_mm=room,
+        least_ring_mm=least,
+        joint=joint,
+        ways=count_ways_between(world.structure, front.interface, rear.interface, int(practice.pieces)),
+        grade=found.grade if found else None,
+        lens=found.lens if found else None,
+        body=found.body if found else None,
+    )
+
+
+def _look_alikes(mounts: list[Mount]) -> tuple[LookAlike, ...]:
+    found = [_alike(one, other) for number, one in enumerate(mounts) for other in mounts[number + 1 :]]
+    return tuple(pair for pair in found if pair is not None)
+
+
+def _alike(one: Mount, other: Mount) -> LookAlike | None:
+    differ = tidy(one.register_mm - other.register_mm)
+    if one.thread and other.thread and one.thread.diameter_mm == other.thread.diameter_mm:
+        same = one.thread.pitch_mm == other.thread.pitch_mm
+        if same and differ == 0:
+            return None
+        text = (
+            f"One thread, registers {abs(differ):.2f} mm apart: a ring for the wrong one screws on, looks right, and "
+            "nothing comes into focus where it should."
+            if same
+            else f"Same diameter, pitch {one.thread.pitch_mm:g} against {other.thread.pitch_mm:g} mm: it binds after "
+            "a turn or two. Do not force it."
+        )
+        return LookAlike(
+            one.id,
+            other.id,
+            "same_thread" if same else "same_diameter",
+            one.thread.pitch_mm,
+            other.thread.pitch_mm,
+            one.thread.diameter_mm,
+            differ,
+            text,
+        )
+    if one.interface != other.interface and abs(differ) <= tidy(one.tolerance_mm + other.tolerance_mm):
+        text = "Equal registers, other couplings: a ring between them would have no length."
+        return LookAlike(one.id, other.id, "equal_registers", None, None, None, differ, text)
+    return None
+
+
+def system_page(world: World, mount_id: str) -> SystemPage:
+    """One system. Raises UnknownIdError for a mount that is not in the collection."""
+    mount = world.mount(mount_id)
+    lenses, bodies = _in_use(world)
+    spoken = {generation.protocol for generation in mount.generations if generation.protocol}
+    spoken |= {lens.protocol for lens in lenses if lens.mount == mount.id and lens.protocol}
+    spoken |= {protocol for body in bodies if body.mount == mount.id for protocol in body.protocols}
+    protocols = [world.protocols[id_] for id_ in sorted(spoken)]
+    alike = _look_alikes([each for each in world.gear.mounts if not each.retired])
+    return SystemPage(
+        mount=mount,
+        encounters=_encounters(mount),
+        lenses=tuple(_held(world, lens) for lens in lenses if lens.mount == mount.id),
+        bodies=tuple(_held(world, body) for body in bodies if body.mount == mount.id),
+        adapters=_joined(world, mount),
+        currency=world.gear.currency,
+        speaks=tuple(
+            Speech(each.id, each.name, each.powers, tuple(world.protocols[id_].name for id_ in each.accepts))
+            for each in protocols
+        ),
+        look_alikes=tuple(pair for pair in alike if mount.id in {pair.one, pair.other}),
+    )
+
+
+def _encounters(mount: Mount) -> tuple[Encounter, ...]:
+    if not mount.rules:
+        return ()
+    found = []
+    for lens in mount.generations:
+        for body in mount.generations:
+            rules = matching_rules(mount, frozenset(lens.lens_features), frozenset(body.body_features))
+            worst = worst_rule(rules)
+            text = " ".join(rule.text for rule in rules) or "No rule speaks against it, and none for it."
+            found.append(
+                Encounter(
+                    lens.id,
+                    body.id,
+                    worst.effect if worst else "nothing_known",
+                    text,
+                    worst.action if worst else None,
+                )
+            )
+    return tuple(found)
+
+
+def _joined(world: World, mount: Mount) -> tuple[Joined, ...]:
+    """Adapters that take its lenses, then those that go onto its bodies; by the other system, owned ones first."""
+    found = []
+    for adapter in world.gear.adapters:
+        if adapter.retired:
+            continue
+        sides: list[tuple[Literal["lens", "body"], str, str]] = [
+            ("lens", adapter.lens_mount, adapter.body_mount),
+            ("body", adapter.body_mount, adapter.lens_mount),
+        ]
+        found += [
+            Joined(
+                adapter.id,
+                adapter.name,
+                side,
+                other,
+                world.mounts[other].name,
+                adapter.physical_length_mm,
+                adapter.at_hand,
+                adapter.price,
+            )
+            for side, own, other in sides
+            if own == mount.id
+        ]
+    found.sort(key=lambda one: (one.side == "body", one.other_name, not one.owned, one.price or 0.0, one.name))
+    return tuple(found)
+
+
+def _held(world: World, item: Lens | Body) -> Held:
+    generation = world.generations[item.generation].label if item.generation else None
+    if isinstance(item, Body):
+        detail = f"{item.sensor_mm[0]:g} × {item.sensor_mm[1]:g} mm"
+    else:
+        conversions = {
+            "none": "",
+            "factory": "converted by its maker",
+            "third_party": "converted by others: inspect it",
+            "home": "converted at home: inspect it",
+            "transplanted": "a transplanted coupling part",
+        }
+        detail = conversions[item.conversion]
+    return Held(item.id, item.name, item.at_hand, generation, detail)

@@ -1,0 +1,170 @@
+"""The iris, the functions that are left, and the contacts."""
+
+from __future__ import annotations
+
+from tropeion.core.findings import remark, verdict
+
+__all__ = [
+    "asks_at_power_on",
+    "autofocus_slow",
+    "by_hand",
+    "chip_reports_fixed_lens",
+    "crop_by_hand",
+    "firmware_matters",
+    "iris_hold_and_remove",
+    "iris_without_power",
+    "lever_not_moved",
+    "meters",
+    "no_metering",
+    "pin_not_pressed",
+    "release_needs_lens",
+    "stop_down_metering",
+    "through_adapter",
+    "zoom_needs_entries",
+]
+
+
+# Iris
+
+
+@verdict(
+    "limit",
+    "partial",
+    "The iris is electronic and no power reaches it: it {rest}.",
+    headline="The iris has no power: it {rest}.",
+    gives_up="the iris has no power",
+)
+def iris_without_power(*, rest: str) -> None: ...
+
+
+@verdict(
+    "limit",
+    "partial",
+    "Nothing presses the diaphragm pin, and the lens has no auto/manual switch: the iris stays wide open.",
+    headline="The iris stays wide open: nothing presses the diaphragm pin.",
+    gives_up="the iris stays open",
+)
+def pin_not_pressed() -> None: ...
+
+
+@verdict(
+    "limit",
+    "partial",
+    "The lens has no aperture ring and nothing moves its lever: the iris {rest}.",
+    headline="Nothing moves the iris lever: it {rest}.",
+    gives_up="nothing moves the iris",
+)
+def lever_not_moved(*, rest: str) -> None: ...
+
+
+# Functions
+
+
+@verdict(
+    "limit",
+    "manual",
+    "Against a lens of this body: {functions}.",
+    headline="Reaches infinity; {hand}.",
+    gives_up="{short}",
+)
+def by_hand(*, functions: str, hand: str, short: str) -> None: ...
+
+
+@verdict(
+    "info",
+    "full",
+    "Autofocus works, slowly.",
+    headline="Works as on its own body, but autofocus is slow.",
+    gives_up="slow autofocus",
+)
+def autofocus_slow() -> None: ...
+
+
+@verdict(
+    "info",
+    "full",
+    "Every function of the lens works through the adapter.",
+    headline="Works as on its own body: {functions}.",
+    gives_up="",
+)
+def through_adapter(*, functions: str) -> None: ...
+
+
+@verdict(
+    "limit",
+    "manual",
+    "{text}",
+    headline="Mounts safely, without metering.",
+    gives_up="no metering",
+)
+def no_metering(*, text: str) -> None: ...
+
+
+@verdict(
+    "limit",
+    "manual",
+    "{text}",
+    headline="Mounts safely; metering at the taking aperture.",
+    gives_up="stop-down metering",
+)
+def stop_down_metering(*, text: str) -> None: ...
+
+
+@remark(
+    "info",
+    "{text}",
+)
+def meters(*, text: str) -> None: ...
+
+
+# Contacts
+
+
+@remark(
+    "info",
+    "{body} can hold the iris: set the aperture there, take the lens off while it is held, then mount it here.",
+)
+def iris_hold_and_remove(*, body: str) -> None: ...
+
+
+@remark(
+    "info",
+    "The chip reports {focal_length} mm and {aperture}, whatever is mounted: what the camera records is not this lens.",
+)
+def chip_reports_fixed_lens(*, focal_length: str, aperture: str) -> None: ...
+
+
+@remark(
+    "info",
+    "{name} speaks for the lens with firmware {firmware}: another version may do more, or less.",
+)
+def firmware_matters(*, name: str, firmware: str) -> None: ...
+
+
+@remark(
+    "caution",
+    "This body releases only with a lens that it recognises; a chipped ring would do.",
+)
+def release_needs_lens() -> None: ...
+
+
+@remark(
+    "info",
+    "At power-on the body offers the last lens's focal length: check it after every swap.",
+)
+def asks_at_power_on() -> None: ...
+
+
+@remark(
+    "caution",
+    "A zoom that the body does not know: enter the focal length again at each setting, and do not zoom during a "
+    "take. A prime is the better choice here.",
+)
+def zoom_needs_entries() -> None: ...
+
+
+@remark(
+    "info",
+    "The lens cannot tell the body what it covers: set the mode {mode} by hand.",
+)
+def crop_by_hand(*, mode: str) -> None: ...

@@ -1,0 +1,140 @@
+"""Traps, weight and play, and what one's own practice decides."""
+
+from __future__ import annotations
+
+from tropeion.core.findings import remark
+
+__all__ = [
+    "crop_counted_once",
+    "crop_factor_unchanged",
+    "glass_avoided",
+    "load_exceeded",
+    "no_desqueeze",
+    "play_moves_focus",
+    "reflections",
+    "ring_long_by_hundredths",
+    "same_thread_other_register",
+    "seats_turn_squeeze",
+    "shake",
+    "support_wanted",
+    "throw_long",
+    "throw_short",
+    "two_names",
+]
+
+
+# Traps
+
+
+@remark(
+    "caution",
+    "{front} and {rear} share a thread and not a register: they differ by {difference}. It screws on and looks right "
+    "all the same.",
+)
+def same_thread_other_register(*, front: str, rear: str, difference: str) -> None: ...
+
+
+@remark(
+    "info",
+    "{alias} and {name} are one mount under two names.",
+)
+def two_names(*, alias: str, name: str) -> None: ...
+
+
+@remark(
+    "info",
+    "It stands {error} too far, which the depth of focus at {aperture} still hides: exact focus ends before infinity.",
+)
+def ring_long_by_hundredths(*, error: str, aperture: str) -> None: ...
+
+
+@remark(
+    "info",
+    "The lens is drawn for a small sensor; its marked focal length is real all the same. The crop factor is counted "
+    "once.",
+)
+def crop_counted_once() -> None: ...
+
+
+# Mechanics
+
+
+@remark(
+    "caution",
+    "The weight in front of this joint pulls with {moment} N·m; it is rated for {rating} N·m. {advice}, not by the "
+    "body. A rig overhead or on a vehicle follows local safety rules.",
+)
+def load_exceeded(*, moment: str, rating: str, advice: str) -> None: ...
+
+
+@remark(
+    "caution",
+    "A heavy lens on a thin ring: support it by a foot, a bracket or rods.",
+)
+def support_wanted() -> None: ...
+
+
+@remark(
+    "caution",
+    "The joints give by {play}, {share} of the depth of focus wide open: a focus puller will see it.",
+)
+def play_moves_focus(*, play: str, share: str) -> None: ...
+
+
+@remark(
+    "info",
+    "A focus throw of {throw}° is quick and coarse for pulling focus.",
+)
+def throw_short(*, throw: str) -> None: ...
+
+
+@remark(
+    "info",
+    "A focus throw of {throw}° is precise and slow.",
+)
+def throw_long(*, throw: str) -> None: ...
+
+
+@remark(
+    "info",
+    "The mount takes the lens {positions} ways: seat it so that the {squeeze} × squeeze runs along the width.",
+)
+def seats_turn_squeeze(*, positions: str, squeeze: str) -> None: ...
+
+
+@remark(
+    "limit",
+    "This body has no desqueeze of {squeeze} ×: the finder shows the picture squeezed.",
+)
+def no_desqueeze(*, squeeze: str) -> None: ...
+
+
+@remark(
+    "info",
+    "Watch for reflections: {what}. Matt ink or flocking helps.",
+)
+def reflections(*, what: str) -> None: ...
+
+
+@remark(
+    "info",
+    "By hand no slower than {shutter} s, with what the body steadies counted in; below that, a tripod.",
+)
+def shake(*, shutter: str) -> None: ...
+
+
+# Practice
+
+
+@remark(
+    "info",
+    "Your practice avoids correcting glass: this route stands last.",
+)
+def glass_avoided() -> None: ...
+
+
+@remark(
+    "info",
+    "A ring without glass does not change the crop factor: it is the sensor's, and is counted once.",
+)
+def crop_factor_unchanged() -> None: ...

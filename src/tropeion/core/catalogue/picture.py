@@ -1,0 +1,115 @@
+"""Coverage, corners, glass, and what can be set in the chain."""
+
+from __future__ import annotations
+
+from tropeion.core.findings import remark, verdict
+
+__all__ = [
+    "circle_unknown",
+    "corners_cut",
+    "corners_darkened",
+    "correcting_glass",
+    "covers_crop_only",
+    "covers_no_mode",
+    "filter_positions",
+    "glass_limits_aperture",
+    "helicoid_range",
+    "no_clear_position",
+    "steep_corner_rays",
+]
+
+
+# Coverage
+
+
+@verdict(
+    "limit",
+    "partial",
+    "The image circle, {circle}, does not cover the full sensor: the mode {mode} is used.",
+    headline="Covers only the {mode} mode of the sensor.",
+    gives_up="only {mode} is covered",
+)
+def covers_crop_only(*, circle: str, mode: str) -> None: ...
+
+
+@verdict(
+    "limit",
+    "partial",
+    "The image circle, {circle}, covers no mode of this body. Cropping {crop} × in the picture would.",
+    headline="The image circle is too small: dark corners in every mode.",
+    gives_up="no mode is covered",
+)
+def covers_no_mode(*, circle: str, crop: str) -> None: ...
+
+
+@remark(
+    "info",
+    "The image circle is not known: coverage is not assessed.",
+)
+def circle_unknown() -> None: ...
+
+
+@remark(
+    "info",
+    "{bore} cuts into the light towards the corners wide open (from {height} off the axis); stopping down clears it.",
+)
+def corners_darkened(*, bore: str, height: str) -> None: ...
+
+
+@verdict(
+    "limit",
+    "partial",
+    "{bore} cuts off more than half of the light at the corners (from {height} off the axis).",
+    headline="{bore} darkens the corners.",
+    gives_up="dark corners",
+)
+def corners_cut(*, bore: str, height: str) -> None: ...
+
+
+@remark(
+    "caution",
+    "Light reaches the corners at {angle}°, steeper than this sensor takes well ({limit}°): soft or tinted corners "
+    "are likely.",
+)
+def steep_corner_rays(*, angle: str, limit: str) -> None: ...
+
+
+@verdict(
+    "limit",
+    "partial",
+    "The correcting glass costs sharpness wide open; stop down.",
+    headline="Infinity through correcting glass: longer, darker, and softer wide open.",
+    gives_up="correcting glass",
+)
+def correcting_glass() -> None: ...
+
+
+@remark(
+    "info",
+    "The glass passes no more than {aperture}, slower than the lens with it would be.",
+)
+def glass_limits_aperture(*, aperture: str) -> None: ...
+
+
+# Range
+
+
+@remark(
+    "info",
+    "The helicoid stands {setting} for infinity; opened to the end it brings the near limit from {without} to {near}.",
+)
+def helicoid_range(*, setting: str, without: str, near: str) -> None: ...
+
+
+@remark(
+    "info",
+    "Filter: {positions}. Its glass stays in the path at every position and is counted.",
+)
+def filter_positions(*, positions: str) -> None: ...
+
+
+@remark(
+    "limit",
+    "The filter has no clear position: at least {loss} stops are lost all the time.",
+)
+def no_clear_position(*, loss: str) -> None: ...

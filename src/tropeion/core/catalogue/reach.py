@@ -1,0 +1,157 @@
+"""What goes together, and what comes into focus."""
+
+from __future__ import annotations
+
+from tropeion.core.findings import remark, verdict
+
+__all__ = [
+    "closest_focus_needs_magnification",
+    "closest_focus_unknown",
+    "does_not_mate",
+    "focus_travel_unknown",
+    "focus_without_power",
+    "infinity_out_of_reach",
+    "infinity_stopped_down",
+    "infinity_unsure",
+    "irreversible",
+    "no_focusing",
+    "nothing_focuses",
+    "passes_infinity",
+    "rear_too_wide",
+    "register_approximate",
+]
+
+
+# Mechanical path
+
+
+@verdict(
+    "limit",
+    "none",
+    "{front} does not go onto {rear}.",
+    headline="These do not go together: {front} does not go onto {rear}.",
+    gives_up="does not mate",
+)
+def does_not_mate(*, front: str, rear: str) -> None: ...
+
+
+@verdict(
+    "limit",
+    "none",
+    "The rear barrel of the lens, {barrel} wide, does not pass the bore of {bore}.",
+    headline="The rear of the lens is too wide for {where}.",
+    gives_up="the rear does not pass",
+)
+def rear_too_wide(*, barrel: str, bore: str, where: str) -> None: ...
+
+
+@verdict(
+    "caution",
+    "modify",
+    "Mounting this piece changes lens or body for good. Such work belongs with a qualified repairer.",
+    headline="Only after a change that cannot be undone.",
+    gives_up="cannot be undone",
+)
+def irreversible() -> None: ...
+
+
+# Focus
+
+
+@verdict(
+    "limit",
+    "none",
+    "The lens stands {error} too near the sensor, more than its focusing can take up: nothing comes into focus at "
+    "any distance.",
+    headline="Nothing comes into focus: the lens stands {error} too near the sensor.",
+    gives_up="nothing focuses",
+)
+def nothing_focuses(*, error: str) -> None: ...
+
+
+@verdict(
+    "caution",
+    "manual",
+    "The lens stands {error} too near the sensor, and how far it can be focused out is not known: it may come into "
+    "focus nowhere. State its closest focus or its greatest magnification.",
+    headline="It may not focus at all: the lens stands {error} too near, and its focus travel is not known.",
+    gives_up="may not focus at all",
+)
+def focus_travel_unknown(*, error: str) -> None: ...
+
+
+@verdict(
+    "limit",
+    "none",
+    "The lens focuses by wire, and no power reaches it: its focus cannot be moved.",
+    headline="It cannot be focused: the lens focuses by wire, and nothing here powers it.",
+    gives_up="focus has no power",
+)
+def focus_without_power() -> None: ...
+
+
+@verdict(
+    "limit",
+    "none",
+    "The lens has no focusing of its own and nothing in the chain moves it. A helicoid would.",
+    headline="It cannot be focused: nothing here moves the lens.",
+    gives_up="cannot be focused",
+)
+def no_focusing() -> None: ...
+
+
+@verdict(
+    "limit",
+    "close_up",
+    "The lens stands {error} too far from the sensor: infinity is out of reach at every aperture.{school}",
+    headline="Close-up only: sharp {span}; infinity is out of reach.",
+    gives_up="close-up only",
+)
+def infinity_out_of_reach(*, error: str, school: str, span: str) -> None: ...
+
+
+@verdict(
+    "limit",
+    "partial",
+    "{cause}: infinity is sharp only from {aperture}.{school}",
+    headline="Infinity only from {aperture}: {reason}.",
+    gives_up="infinity from {aperture}",
+)
+def infinity_stopped_down(*, cause: str, aperture: str, school: str, reason: str) -> None: ...
+
+
+@remark(
+    "info",
+    "The lens stands {error} nearer than its own body holds it: it turns past infinity, and its distance scale lies.",
+)
+def passes_infinity(*, error: str) -> None: ...
+
+
+@remark(
+    "info",
+    "With these tolerances infinity is sharp at {aperture} with a probability of {probability}. Try it, or measure "
+    "the pieces.",
+)
+def infinity_unsure(*, aperture: str, probability: str) -> None: ...
+
+
+@remark(
+    "info",
+    "Its closest focus is nearer than a lens that only moves forward could reach (inner focusing). State its "
+    "greatest magnification; until then the near end is unknown.",
+)
+def closest_focus_needs_magnification() -> None: ...
+
+
+@remark(
+    "info",
+    "Neither closest focus nor greatest magnification is known: the near end is unknown.",
+)
+def closest_focus_unknown() -> None: ...
+
+
+@remark(
+    "info",
+    "With glass in the chain and an error over 1 mm these distances are approximate.",
+)
+def register_approximate() -> None: ...

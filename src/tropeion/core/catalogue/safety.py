@@ -1,0 +1,123 @@
+"""What can break, and what is known of a lens's generation."""
+
+from __future__ import annotations
+
+from tropeion.core.findings import remark, verdict
+
+__all__ = [
+    "converted_at_home",
+    "converted_by_maker",
+    "converted_by_others",
+    "coupling_damage",
+    "coupling_inspect",
+    "coupling_safe_after",
+    "coupling_transplanted",
+    "excluded_by_maker",
+    "generation_unknown",
+    "rear_collides",
+    "thread_binds",
+]
+
+
+# Safety
+
+
+@verdict(
+    "danger",
+    "danger",
+    "Do not mount it. {text} A conversion belongs with a qualified repairer.",
+    headline="Do not mount this. {text}",
+    gives_up="can be damaged",
+)
+def coupling_damage(*, text: str) -> None: ...
+
+
+@verdict(
+    "danger",
+    "danger",
+    "The generation of {what} is not known, and some generations of {mount} break parts here. Identify it before "
+    "mounting; if in doubt, ask a qualified repairer.",
+    headline="Do not mount this before the generation of {what} is known.",
+    gives_up="generation unknown",
+)
+def generation_unknown(*, what: str, mount: str) -> None: ...
+
+
+@verdict(
+    "danger",
+    "danger",
+    "The lens's maker excludes it here: {reason}",
+    headline="The lens's maker excludes this: {reason}",
+    gives_up="excluded by the maker",
+)
+def excluded_by_maker(*, reason: str) -> None: ...
+
+
+@verdict(
+    "danger",
+    "danger",
+    "Same diameter, other pitch: {front} binds in {rear} after a turn or two. Do not force it. A stuck thread is "
+    "freed with cloth and patience, not with pliers.",
+    headline="The threads bind: {front} does not go into {rear}. Do not force it.",
+    gives_up="the thread binds",
+)
+def thread_binds(*, front: str, rear: str) -> None: ...
+
+
+@verdict(
+    "danger",
+    "danger",
+    "The rear of the lens would stand {rear} before the sensor, and {obstacle} begins at {limit}: they touch, or "
+    "come nearer than 0.50 mm.",
+    headline="The rear of the lens would hit {obstacle}.",
+    gives_up="the rear hits {obstacle}",
+)
+def rear_collides(*, rear: str, obstacle: str, limit: str) -> None: ...
+
+
+@remark(
+    "caution",
+    "{text} First: {action}",
+)
+def coupling_safe_after(*, text: str, action: str) -> None: ...
+
+
+@remark(
+    "caution",
+    "{text}",
+)
+def coupling_inspect(*, text: str) -> None: ...
+
+
+# Generations
+
+
+@remark(
+    "info",
+    "Converted by its maker: as safe and as complete as the later generation, and it keeps its value.",
+)
+def converted_by_maker() -> None: ...
+
+
+@remark(
+    "caution",
+    "Converted by a third party: good work is as good as the maker's, and not all is. Look at the collar before "
+    "mounting; if in doubt, ask a qualified repairer. It is worth less than a maker's conversion.",
+)
+def converted_by_others() -> None: ...
+
+
+@remark(
+    "caution",
+    "Filed at home: where the collar is cut cleanly it is safe and works. Look for burrs and chips first. Its "
+    "collector's value is gone.",
+)
+def converted_at_home() -> None: ...
+
+
+@remark(
+    "info",
+    "A coupling part was moved onto it from another lens: it couples like the lens it came from. Its value as a "
+    "collector's piece is less.",
+)
+def coupling_transplanted() -> None: ...

@@ -1,0 +1,1 @@
+"""What exists: mounts, bodies, lenses, adapters, and the collection that holds them."""

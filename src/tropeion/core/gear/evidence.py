@@ -1,0 +1,68 @@
+"""Evidence for and against, of one item or of several together; counted on both sides."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass
+
+from tropeion.core.keeping import kept
+
+from .gear import Adapter, Body, Evidence, Lens
+from .world import World
+
+__all__ = ["Testimony", "Witnessed", "evidence_on"]
+
+
+@dataclass(frozen=True, slots=True)
+class Testimony:
+    """One piece of evidence, with the names of what it is about, the item that carries it first."""
+
+    item: str
+    about: tuple[str, ...]
+    evidence: Evidence
+
+
+@dataclass(frozen=True, slots=True)
+class Witnessed:
+    """What is said for and against."""
+
+    confirmed: int
+    contradicted: int
+    own: int
+    testimonies: tuple[Testimony, ...]
+
+
+def evidence_on(world: World, ids: Collection[str], *, whole: bool = True) -> Witnessed:
+    """What is said of these pieces alone or together; with ``whole`` False also what names one of them beside others.
+
+    Own trials come first, then the latest. Ids that are not pieces of the collection are passed over.
+    """
+    found = []
+    for piece in _pieces(world):
+        for one in piece.evidence:
+            about = {piece.id, *one.with_}
+            if about <= set(ids) if whole else about & set(ids):
+                names = (piece.name, *(_name(world, id_) for id_ in one.with_))
+                found.append(Testimony(piece.id, names, one))
+    found.sort(key=lambda each: each.evidence.on or "", reverse=True)
+    found.sort(key=lambda each: each.evidence.source != "own")
+    return Witnessed(
+        confirmed=sum(each.evidence.verdict == "confirmed" for each in found),
+        contradicted=sum(each.evidence.verdict == "contradicted" for each in found),
+        own=sum(each.evidence.source == "own" for each in found),
+        testimonies=tuple(found),
+    )
+
+
+@kept()
+def _pieces(world: World) -> tuple[Lens | Body | Adapter, ...]:
+    """Everything with evidence."""
+    every: list[Lens | Body | Adapter] = [*world.gear.lenses, *world.gear.adapters, *world.gear.bodies]
+    return tuple(piece for piece in every if piece.evidence)
+
+
+def _name(world: World, id_: str) -> str:
+    for shelf in (world.lenses, world.adapters, world.bodies):
+        if id_ in shelf:
+            return shelf[id_].name
+    return id_

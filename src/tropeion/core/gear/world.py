@@ -1,0 +1,126 @@
+"""The gear, compiled once for each revision: looked up by id, and joined by what mates."""
+
+from __future__ import annotations
+
+import difflib
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from types import MappingProxyType
+from typing import Literal, TypeVar
+
+from tropeion.core.keeping import Keeper
+
+from .gear import Adapter, Body, Gear, Generation, Item, Lens, Mount, Protocol
+
+__all__ = ["GearKind", "Structure", "UnknownIdError", "World", "compile_world", "nearest"]
+
+GearKind = Literal["lens", "body", "adapter", "mount", "protocol", "rig"]
+
+T = TypeVar("T", bound=Item)
+
+
+class UnknownIdError(LookupError):
+    """An id that is not in the collection; ``near`` are ids that are."""
+
+    def __init__(self, kind: GearKind, id_: str, near: tuple[str, ...]) -> None:
+        self.kind, self.id, self.near = kind, id_, near
+        hint = f"; near it: {', '.join(near)}" if near else ""
+        super().__init__(f"no {kind} has the id '{id_}'{hint}")
+
+
+def nearest(word: str, known: Sequence[str], count: int = 3) -> tuple[str, ...]:
+    """The known words that look most like ``word``, best first; none if nothing is near."""
+    return tuple(difflib.get_close_matches(word, known, n=count, cutoff=0.6))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Structure:
+    """What chains are made of: mounts and adapters, and the adapters that some lens's maker excludes.
+
+    ``adapters_by_joints`` is keyed by (lens interface, body interface). Worlds that differ in nothing of it share it,
+    with what was computed from it.
+    """
+
+    mounts: Mapping[str, Mount]
+    adapters: Mapping[str, Adapter]
+    adapters_by_joints: Mapping[tuple[str, str], tuple[Adapter, ...]]
+    excluded: frozenset[str]
+    keeper: Keeper = field(default_factory=Keeper, repr=False)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class World:
+    """An immutable collection, with what is computed once from it."""
+
+    gear: Gear
+    protocols: Mapping[str, Protocol]
+    generations: Mapping[str, Generation]
+    bodies: Mapping[str, Body]
+    lenses: Mapping[str, Lens]
+    structure: Structure
+    mounts: Mapping[str, Mount]
+    adapters: Mapping[str, Adapter]
+    keeper: Keeper = field(default_factory=Keeper, repr=False)
+
+    def lens(self, id_: str) -> Lens:
+        return _found(self.lenses, id_, "lens")
+
+    def body(self, id_: str) -> Body:
+        return _found(self.bodies, id_, "body")
+
+    def adapter(self, id_: str) -> Adapter:
+        return _found(self.adapters, id_, "adapter")
+
+    def mount(self, id_: str) -> Mount:
+        return _found(self.mounts, id_, "mount")
+
+    def speaks(self, host: str, guest: str) -> bool:
+        """Whether a host with this protocol understands that guest."""
+        return host == guest or guest in self.protocols[host].accepts
+
+
+def _found(items: Mapping[str, T], id_: str, kind: GearKind) -> T:
+    try:
+        return items[id_]
+    except KeyError:
+        raise UnknownIdError(kind, id_, nearest(id_, list(items))) from None
+
+
+def _by_id(items: Sequence[T]) -> Mapping[str, T]:
+    return MappingProxyType({item.id: item for item in items})
+
+
+def _excluded(gear: Gear) -> frozenset[str]:
+    return frozenset(entry.adapter for lens in gear.lenses for entry in lens.not_on if entry.adapter is not None)
+
+
+def _structure_of(gear: Gear) -> Structure:
+    mounts = _by_id(gear.mounts)
+    joints: dict[tuple[str, str], list[Adapter]] = {}
+    for adapter in gear.adapters:
+        key = (mounts[adapter.lens_mount].interface, mounts[adapter.body_mount].interface)
+        joints.setdefault(key, []).append(adapter)
+    return Structure(
+        mounts=mounts,
+        adapters=_by_id(gear.adapters),
+        adapters_by_joints=MappingProxyType({key: tuple(found) for key, found in joints.items()}),
+        excluded=_excluded(gear),
+    )
+
+
+def compile_world(gear: Gear, like: World | None = None) -> World:
+    """Compile a collection whose references are known to hold; it shares the structure of a world ``like`` it."""
+    structure = None
+    if like is not None and like.gear.mounts is gear.mounts and like.gear.adapters is gear.adapters:
+        structure = like.structure if like.structure.excluded == _excluded(gear) else None
+    structure = structure or _structure_of(gear)
+    return World(
+        gear=gear,
+        protocols=_by_id(gear.protocols),
+        generations=MappingProxyType({g.id: g for mount in gear.mounts for g in mount.generations}),
+        bodies=_by_id(gear.bodies),
+        lenses=_by_id(gear.lenses),
+        structure=structure,
+        mounts=structure.mounts,
+        adapters=structure.adapters,
+    )

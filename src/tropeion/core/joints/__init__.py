@@ -1,0 +1,1 @@
+"""Where two pieces meet: contacts, coupling parts, what mates and what holds."""

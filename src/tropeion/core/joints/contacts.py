@@ -1,0 +1,361 @@
+"""Which functions survive the chain, and which link limits each of them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal, cast, get_args
+
+from tropeion.core.gear.gear import Adapter, Body, Carried, Function, Lens
+from tropeion.core.gear.world import World
+
+__all__ = ["FunctionLeft", "FunctionState", "Iris", "Signal", "functions_left", "iris_of", "signal_of"]
+
+FunctionState = Literal["full", "slow", "by_hand", "entered", "lost", "stuck"]
+
+_WORST: dict[Carried, int] = {"none": 0, "slow": 1, "full": 2}
+
+
+@dataclass(frozen=True, slots=True)
+class Signal:
+    """What of the lens's protocol reaches the body.
+
+    ``broken_at`` is the link where the wire from the body ends, None if it reaches the lens. ``carried`` holds,
+    for each function the lens offers, how well it is carried and by which link it is limited.
+    """
+
+    broken_at: str | None
+    carried: dict[Function, tuple[Carried, str | None]]
+    powers: frozenset[str]
+
+
+def signal_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) -> Signal:
+    """Follow the contacts from the lens to the body; the first link that does not pass them on is named."""
+    broken: str | None = None if lens.protocol else lens.id
+    spoken = lens.protocol
+    carried: dict[Function, tuple[Carried, str | None]] = dict.fromkeys(lens.offers, ("full", None))
+    for adapter in adapters:
+        understood = spoken is not None and (
+            adapter.from_protocol is None or world.speaks(adapter.from_protocol, spoken)
+        )
+        if adapter.link not in {"pass", "translate"} or not understood:
+            broken = broken or adapter.id
+            spoken = None
+            continue
+        default: Carried = "full" if adapter.link == "pass" else "none"
+        for function, (level, _) in list(carried.items()):
+            passed = adapter.carries.get(function, default)
+            if _WORST[passed] < _WORST[level]:
+                carried[function] = (passed, adapter.id)
+        if adapter.link == "translate":
+            spoken = adapter.to_protocol
+    if broken is None and (spoken is None or not any(world.speaks(p, spoken) for p in body.protocols)):
+        broken = body.id if not body.protocols else (adapters[-1].id if adapters else lens.id)
+    if broken is not None:
+        return Signal(broken, dict.fromkeys(lens.offers, ("none", broken)), frozenset())
+    powers = world.protocols[lens.protocol].powers if lens.protocol else ()
+    return Signal(None, carried, frozenset(powers))
+
+
+def wire_ends_at(lens: Lens, adapters: Sequence[Adapter], body: Body, signal: Signal) -> str | None:
+    """The link where the contacts end as seen from the body: itself if it has none; None if they reach the lens."""
+    if signal.broken_at is None:
+        return None
+    if not body.protocols:
+        return body.id
+    dead = next((adapter.id for adapter in reversed(adapters) if adapter.link in {"none", "chip"}), None)
+    return dead or (lens.id if lens.protocol is None else signal.broken_at)
+
+
+IrisCode = Literal["iris_without_power", "lever_not_moved", "pin_not_pressed"]
+
+
+@dataclass(frozen=True, slots=True)
+class Iris:
+    """How the aperture is set, or where it stays. ``stuck`` is open, closed or ``stays`` where it was."""
+
+    state: FunctionState
+    stuck: Literal["open", "closed", "stays"] | None
+    link: str | None
+    code: IrisCode | None
+
+
+def iris_of(lens: Lens, adapters: Sequence[Adapter], signal: Signal) -> Iris:
+    """How the iris is driven along this chain."""
+    controls = {adapter.aperture_control: adapter.id for adapter in reversed(adapters)}
+    first = adapters[0].id if adapters else None
+    if "iris" in controls and lens.aperture != "ring":
+        return Iris("by_hand", None, controls["iris"], None)
+    match lens.aperture:
+        case "ring":
+            return Iris("by_hand" if adapters else "full", None, first, None)
+        case "none":
+            return Iris("full", None, None, None)
+        case "electronic":
+            level, link = signal.carried.get("aperture", ("full", None))
+            if signal.broken_at is None and "iris" in signal.powers and level != "none":
+                return Iris("slow" if level == "slow" else "full", None, link, None)
+            return Iris("stuck", lens.iris_at_rest, signal.broken_at or link, "iris_without_power")
+        case "lever":
+            if not adapters:
+                return Iris("full", None, None, None)
+            if "lever_ring" in controls:
+                return Iris("by_hand", None, controls["lever_ring"], None)
+            return Iris("stuck", lens.iris_at_rest, first, "lever_not_moved")
+        case "pin":
+            if not adapters:
+                return Iris("full", None, None, None)
+            if "pin_press" in controls or lens.auto_manual_switch:
+                return Iris("by_hand", None, controls.get("pin_press", first), None)
+            return Iris("stuck", "open", first, "pin_not_pressed")
+
+
+FunctionName = Literal[
+    "autofocus",
+    "manual_focus",
+    "aperture",
+    "aperture_readout",
+    "open_aperture_metering",
+    "exposure_modes",
+    "identity",
+    "focal_length",
+    "focus_distance",
+    "stabiliser",
+    "control_ring",
+    "automatic_magnifier",
+    "automatic_crop",
+]
+
+
+@dataclass(frozen=True, slots=True)
+class Passed:
+    """How well one link passes a function on."""
+
+    link: str
+    level: Carried
+
+
+@dataclass(frozen=True, slots=True)
+class FunctionLeft:
+    """One function: whether the lens offers it, what each link passes, whether the body takes it, and what is left.
+
+    ``link`` is what limits it; None: nothing does.
+    """
+
+    function: FunctionName
+    state: FunctionState
+    link: str | None
+    offered: bool
+    passed: tuple[Passed, ...]
+    taken: bool
+
+
+def can_be_focused(lens: Lens, signal: Signal) -> bool:
+    """Whether the lens's own focus can be moved: by hand, or by wire with power."""
+    if lens.focus == "none":
+        return False
+    return lens.focus != "by_wire" or (signal.broken_at is None and "focus" in signal.powers)
+
+
+_STATES: dict[Carried, FunctionState] = {"full": "full", "slow": "slow", "none": "lost"}
+
+
+@dataclass(frozen=True, slots=True)
+class _Judge:
+    """What the functions of one rig are judged by."""
+
+    lens: Lens
+    adapters: Sequence[Adapter]
+    body: Body
+    signal: Signal
+    iris: Iris
+    metering: Metering
+    crops: bool
+    detailed: bool
+
+    def left(self, function: FunctionName, state: FunctionState, link: str | None) -> FunctionLeft:
+        if not self.detailed:
+            return FunctionLeft(function, state, link, offered=False, passed=(), taken=False)
+        known = function if function in _CARRIED else None
+        return FunctionLeft(
+            function,
+            state,
+            link,
+            offered=_offered(self.lens, function),
+            passed=tuple(Passed(adapter.id, _passes(adapter, known)) for adapter in self.adapters),
+            taken=_taken(self.body, function),
+        )
+
+    def carried(self, function: Function) -> tuple[Carried, str | None]:
+        return self.signal.carried.get(function, ("none", self.signal.broken_at or self.lens.id))
+
+    def electronic(self, function: Function) -> FunctionLeft:
+        level, link = self.carried(function)
+        return self.left(cast(FunctionName, function), _STATES[level], link)
+
+
+Metering = Literal["open", "stop_down", "none", "unknown"]
+_CARRIED = frozenset(get_args(Function))
+_FROM = {"aperture_readout": "aperture", "open_aperture_metering": "aperture", "exposure_modes": "aperture"}
+_FROM |= {"automatic_magnifier": "focus_distance", "automatic_crop": "identity"}
+
+
+def _offered(lens: Lens, function: str) -> bool:
+    match function:
+        case "autofocus":
+            return "autofocus" in lens.offers or lens.focus == "screw_drive"
+        case "manual_focus":
+            return lens.focus != "none"
+        case "aperture":
+            return lens.aperture != "none"
+        case "open_aperture_metering":
+            return lens.aperture in {"lever", "pin", "electronic"} or lens.protocol is not None
+        case _:
+            return _FROM.get(function, function) in lens.offers
+
+
+def _passes(adapter: Adapter, function: str | None) -> Carried:
+    if adapter.link in {"none", "chip"} or function is None:
+        return "none"
+    default: Carried = "full" if adapter.link == "pass" else "none"
+    return adapter.carries.get(cast(Function, function), default)
+
+
+def _taken(body: Body, function: str) -> bool:
+    match function:
+        case "manual_focus" | "aperture":
+            return True
+        case "autofocus":
+            return bool(body.protocols) or body.screw_drive
+        case "open_aperture_metering" | "exposure_modes":
+            return body.meters
+        case "focal_length":
+            return body.stabiliser is not None or body.asks_focal_length or bool(body.protocols)
+        case "automatic_magnifier":
+            return "magnifier" in body.focus_aids
+        case "automatic_crop":
+            return any(mode.automatic for mode in body.modes)
+        case _:
+            return bool(body.protocols)
+
+
+def functions_left(
+    lens: Lens,
+    adapters: Sequence[Adapter],
+    body: Body,
+    signal: Signal,
+    iris: Iris,
+    *,
+    metering: Metering = "unknown",
+    crops: bool = False,
+    detailed: bool = True,
+) -> tuple[FunctionLeft, ...]:
+    """What is left of each function that the lens offers or a lens of this body would have.
+
+    ``metering`` is what the coupling parts allow where no contacts speak; ``crops``: a crop mode is in use. Without
+    ``detailed``, what each side offers, passes and takes is left out.
+    """
+    judge = _Judge(lens, adapters, body, signal, iris, metering, crops, detailed)
+    left = [
+        _autofocus(judge),
+        judge.left("manual_focus", "full", None)
+        if can_be_focused(lens, signal)
+        else judge.left("manual_focus", "lost", signal.broken_at or lens.id),
+        judge.left("aperture", iris.state, iris.link) if lens.aperture != "none" or iris.link is not None else None,
+        *_data(judge),
+        *_exposure(judge),
+        *(judge.electronic(f) for f in ("focus_distance", "stabiliser", "control_ring") if f in lens.offers),
+        *_automatics(judge),
+    ]
+    return tuple(one for one in left if one is not None)
+
+
+def _autofocus(judge: _Judge) -> FunctionLeft | None:
+    lens, body = judge.lens, judge.body
+    if lens.focus == "screw_drive" and not judge.adapters and body.screw_drive:
+        return judge.left("autofocus", "full", None)
+    if body.protocols or "autofocus" in lens.offers or lens.focus == "screw_drive":
+        return judge.electronic("autofocus")
+    return None
+
+
+def _data(judge: _Judge) -> list[FunctionLeft]:
+    """Lens data, the focal length for the stabiliser, the aperture read-out: electronic, from a chip, by hand, lost."""
+    found = []
+    chip = next((adapter.id for adapter in judge.adapters if adapter.link == "chip"), None)
+    by_hand = judge.body.stabiliser is not None or judge.body.asks_focal_length
+    names: tuple[tuple[FunctionName, Function], ...] = (
+        ("identity", "identity"),
+        ("focal_length", "focal_length"),
+        ("aperture_readout", "aperture"),
+    )
+    for name, source in names:
+        if not judge.body.protocols and source not in judge.lens.offers:
+            continue
+        level, link = judge.carried(source)
+        if level != "none" and not (name == "aperture_readout" and judge.iris.state == "by_hand"):
+            found.append(judge.left(name, _STATES[level], link))
+        elif chip is not None:
+            found.append(judge.left(name, "entered", chip))
+        elif name == "focal_length" and by_hand:
+            found.append(judge.left(name, "entered", link))
+        else:
+            found.append(judge.left(name, "lost", link))
+    return found
+
+
+def _exposure(judge: _Judge) -> list[FunctionLeft]:
+    """Metering with the iris open, and the exposure modes that are left."""
+    body, iris = judge.body, judge.iris
+    if not body.meters:
+        return []
+    if judge.metering in {"open", "stop_down", "none"}:
+        states: dict[Metering, FunctionState] = {"open": "full", "stop_down": "by_hand", "none": "lost"}
+        state, link = states[judge.metering], None if judge.metering == "open" else judge.lens.id
+    elif iris.state in {"full", "slow"}:
+        state, link = "full", None
+    else:
+        # The finder darkens with the iris: the body meters what comes through.
+        state, link = "by_hand", iris.link or judge.signal.broken_at
+    modes: FunctionState = "full" if state == "full" else "by_hand"
+    return [
+        judge.left("open_aperture_metering", state, link),
+        judge.left("exposure_modes", modes if state != "lost" else "lost", link),
+    ]
+
+
+def _automatics(judge: _Judge) -> list[FunctionLeft]:
+    """The magnifier that comes up by itself, and the crop that sets itself."""
+    body, found = judge.body, []
+    names: list[tuple[FunctionName, Function]] = []
+    if body.protocols and "magnifier" in body.focus_aids:
+        names.append(("automatic_magnifier", "focus_distance"))
+    if judge.crops and any(mode.automatic for mode in body.modes):
+        names.append(("automatic_crop", "identity"))
+    for name, source in names:
+        level, link = judge.carried(source)
+        found.append(
+            judge.left(name, _STATES[level] if level != "none" else "by_hand", None if level == "full" else link)
+        )
+    return found
+
+
+def exposure_modes_left(body: Body, left: Sequence[FunctionLeft], allowed: Sequence[str] | None) -> tuple[str, ...]:
+    """The exposure modes that are left: all of the body's, or those that a hand-set or coupled aperture allows."""
+    modes = next((f.state for f in left if f.function == "exposure_modes"), "lost")
+    if modes == "full" and allowed is None:
+        return body.exposure_modes
+    wanted = allowed if allowed is not None else (("A", "M") if modes == "by_hand" else ("M",))
+    return tuple(mode for mode in body.exposure_modes if mode in wanted)
+
+
+def falls_short(lens: Lens, adapters: Sequence[Adapter], body: Body, left: Sequence[FunctionLeft]) -> bool:
+    """Whether a function that a lens of this body would have is lost or done by hand.
+
+    A lens of an electronic body has contacts; a lens of a mechanical one is driven by it, which no ring passes on.
+    """
+    if lens.protocol is None:
+        return bool(body.protocols) or bool(adapters)
+    if not body.protocols:
+        return True
+    return any(f.state in {"lost", "by_hand", "entered", "stuck"} for f in left if f.function in lens.offers)

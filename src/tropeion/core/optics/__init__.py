@@ -1,0 +1,1 @@
+"""Lengths, focus, coverage, and what a combination becomes."""

@@ -1,0 +1,1 @@
+"""One rig, judged: from its pieces to its report."""

@@ -1,0 +1,218 @@
+"""What is worth saying about a rig and costs it no grade: traps, contacts, mechanics, settings."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+from tropeion.core import catalogue, words
+from tropeion.core.findings import Remark
+from tropeion.core.gear.gear import Body
+from tropeion.core.joints import coupling
+from tropeion.core.joints.mechanics import Load
+from tropeion.core.optics import focus
+from tropeion.core.optics.coverage import Coverage
+from tropeion.core.working import tidy
+
+from .assembly import Focused, Rig
+from .report import AtFocalLength, Range
+
+__all__ = ["ranges_of", "remarks_on"]
+
+FULL_FRAME_MM = 43.27
+
+
+def remarks_on(
+    rig: Rig, at: Focused, wide: AtFocalLength, cover: Coverage, loads: Sequence[Load], ranges: Sequence[Range]
+) -> list[Remark]:
+    """Everything that caps nothing."""
+    return [
+        *coupling.judge_conversion(rig.lens),
+        *_traps(rig, at),
+        *_of_the_contacts(rig, cover),
+        *_of_handling(rig, wide, loads),
+        *_of_ranges(rig, ranges),
+    ]
+
+
+# Traps
+
+
+def _joints(rig: Rig) -> list[tuple[str, str, str]]:
+    """Front mount, rear mount and the piece behind, for each joint."""
+    front, joints = rig.lens.mount, []
+    for adapter in rig.adapters:
+        joints.append((front, adapter.lens_mount, adapter.id))
+        front = adapter.body_mount
+    return [*joints, (front, rig.body.mount, rig.body.id)]
+
+
+def _traps(rig: Rig, at: Focused) -> list[Remark]:
+    found = []
+    mounts = rig.world.mounts
+    for front, rear, link in _joints(rig):
+        one, other = mounts[front], mounts[rear]
+        if front != rear and one.interface == other.interface and one.register_mm != other.register_mm:
+            difference = words.millimetres(one.register_mm - other.register_mm)
+            found.append(
+                catalogue.same_thread_other_register(link, front=one.name, rear=other.name, difference=difference)
+            )
+    for adapter in rig.adapters:
+        for id_ in (adapter.lens_mount, adapter.body_mount):
+            mount = mounts[id_]
+            for alias in mount.aliases[1:]:
+                if re.search(rf"(?<!\w){re.escape(alias)}(?!\w)", adapter.name):
+                    found.append(
+                        catalogue.two_names(adapter.id, alias=alias, name=f"{mount.name} ({mount.aliases[0]})")
+                    )
+    chain = rig.chain
+    if rig.adapters and not chain.has_glass and chain.error_mm > 0 and at.infinity.reached and at.reach.far_mm:
+        stop = words.aperture(at.usable[0])
+        error = words.millimetres(chain.error_mm)
+        found.append(catalogue.ring_long_by_hundredths(rig.adapters[-1].id, error=error, aperture=stop))
+    cropped = rig.mode.diagonal_mm < FULL_FRAME_MM - 1
+    if cropped and rig.adapters and not chain.has_glass:
+        found.append(catalogue.crop_factor_unchanged(rig.body.id))
+    if cropped and rig.lens.image_circle_mm is not None and rig.lens.image_circle_mm < FULL_FRAME_MM - 1:
+        found.append(catalogue.crop_counted_once(rig.lens.id))
+    return found
+
+
+# Contacts
+
+
+def _holders(rig: Rig) -> list[Body]:
+    """Bodies of the kit on which the iris could be set and held."""
+    lens, world = rig.lens, rig.world
+    return [
+        body
+        for body in world.gear.bodies
+        if body.holds_iris
+        and body.owned
+        and world.mounts[body.mount].interface == world.mounts[lens.mount].interface
+        and lens.protocol is not None
+        and any(world.speaks(protocol, lens.protocol) for protocol in body.protocols)
+    ]
+
+
+def _of_the_contacts(rig: Rig, cover: Coverage) -> list[Remark]:
+    found = []
+    lens, body, adapters, signal = rig.lens, rig.body, rig.adapters, rig.signal
+    if rig.iris.code == "iris_without_power" and lens.iris_at_rest == "stays":
+        found += [catalogue.iris_hold_and_remove(holder.id, body=holder.name) for holder in _holders(rig)[:1]]
+    chipped = [adapter for adapter in adapters if adapter.chip is not None]
+    for adapter in chipped:
+        if adapter.chip is not None:
+            reported = words.aperture(adapter.chip.f_number)
+            found.append(
+                catalogue.chip_reports_fixed_lens(
+                    adapter.id,
+                    focal_length=f"{adapter.chip.focal_length_mm:g}",
+                    aperture=reported,
+                )
+            )
+    for adapter in adapters:
+        if adapter.firmware and adapter.link in {"pass", "translate"} and signal.broken_at is None:
+            found.append(catalogue.firmware_matters(adapter.id, name=adapter.name, firmware=adapter.firmware))
+    unknown = signal.broken_at is not None
+    if unknown and body.kind == "digital":
+        if body.bare_release == "never" and not chipped:
+            found.append(catalogue.release_needs_lens(body.id))
+        asks = body.asks_focal_length or body.stabiliser is not None
+        if asks and rig.practice.entry == "essential":
+            if not chipped:
+                found.append(catalogue.asks_at_power_on(body.id))
+            if lens.is_zoom:
+                found.append(catalogue.zoom_needs_entries(lens.id))
+        if cover.mode != "full":
+            found.append(catalogue.crop_by_hand(body.id, mode=cover.mode))
+    return found
+
+
+# Handling
+
+
+def _of_handling(rig: Rig, wide: AtFocalLength, loads: Sequence[Load]) -> list[Remark]:
+    found = []
+    lens, practice = rig.lens, rig.practice
+    worst = max(
+        (load for load in loads if load.rating_nm),
+        key=lambda load: load.moment_nm / (load.rating_nm or 1),
+        default=None,
+    )
+    if practice.heavy == "support" and worst is not None and 0.5 < worst.moment_nm / (worst.rating_nm or 1) <= 1:
+        found.append(catalogue.support_wanted(worst.link))
+    if lens.focus_throw_deg is not None:
+        throw = f"{lens.focus_throw_deg:g}"
+        if practice.throw == "long" and lens.focus_throw_deg < 100:
+            found.append(catalogue.throw_short(lens.id, throw=throw))
+        elif practice.throw == "short" and lens.focus_throw_deg > 200:
+            found.append(catalogue.throw_long(lens.id, throw=throw))
+    equivalents = (wide.equivalents.focal_mm, wide.equivalents.slowest_shutter_s)
+    if equivalents[0] >= 100 and rig.body.kind == "digital":
+        found.append(catalogue.shake(rig.body.id, shutter=_shutter(equivalents[1])))
+    if practice.glass == "avoid" and any(adapter.optics == "correcting" for adapter in rig.adapters):
+        found.append(catalogue.glass_avoided(next(a.id for a in rig.adapters if a.optics == "correcting")))
+    return found
+
+
+def _shutter(seconds: float) -> str:
+    return f"{seconds:.1f}" if seconds >= 0.4 else f"1/{1 / seconds:.0f}"
+
+
+# Ranges
+
+
+def ranges_of(rig: Rig, at: Focused) -> tuple[Range, ...]:
+    """What helicoids and filter slots can be set to."""
+    chain = rig.chain
+    found = []
+    for adapter in rig.adapters:
+        if adapter.helicoid_mm:
+            # What a short chain lacks is opened at the helicoid, as far as it goes.
+            wanted = min(max(0.0, -chain.lens_error_mm), adapter.helicoid_mm)
+            near = at.reach.near_mm
+            closed = _near_closed(rig, at)
+            found.append(
+                Range(
+                    adapter.id,
+                    "helicoid",
+                    adapter.helicoid_mm,
+                    None if at.reach.state == "finite" else tidy(wanted),
+                    closed,
+                    near,
+                    (),
+                )
+            )
+        slot = adapter.filter_slot
+        if slot is not None:
+            names = tuple(f"{p.name} (−{p.loss_stops:g} stops)" if p.loss_stops else p.name for p in slot.positions)
+            found.append(Range(adapter.id, "filter", 0.0, None, None, None, names))
+    return tuple(found)
+
+
+def _near_closed(rig: Rig, at: Focused) -> float | None:
+    """The near limit with every helicoid closed, in mm."""
+    if at.travel is None:
+        return None
+    long = tidy(rig.chain.lens_error_mm + at.travel)
+    return focus.near_mm(at.marked_mm, 0.0, long) if long > 0 else None
+
+
+def _of_ranges(rig: Rig, ranges: Sequence[Range]) -> list[Remark]:
+    found = []
+    units = rig.practice.distances
+    for one in ranges:
+        adapter = rig.world.adapters[one.link]
+        if one.kind == "helicoid" and one.near_open_mm is not None:
+            setting = "closed" if not one.for_infinity_mm else f"open by {words.millimetres(one.for_infinity_mm)}"
+            without = "nowhere" if one.near_closed_mm is None else words.distance(one.near_closed_mm, units)
+            near = words.distance(one.near_open_mm, units)
+            found.append(catalogue.helicoid_range(one.link, setting=setting, without=without, near=near))
+        if one.kind == "filter" and adapter.filter_slot is not None and adapter.filter_slot.positions:
+            positions = adapter.filter_slot.positions
+            found.append(catalogue.filter_positions(one.link, positions=words.listed(list(one.positions))))
+            if not any(position.clear for position in positions):
+                loss = min(position.loss_stops for position in positions)
+                found.append(catalogue.no_clear_position(one.link, loss=f"{loss:g}"))
+    return found

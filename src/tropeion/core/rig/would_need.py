@@ -1,0 +1,116 @@
+"""What would have to exist, or to be done, for a pair that nothing joins to infinity."""
+
+from __future__ import annotations
+
+from tropeion.core import words
+from tropeion.core.gear.gear import Body, Lens
+from tropeion.core.gear.world import World
+from tropeion.core.joints.mechanics import smallest_ring_mm
+from tropeion.core.optics import focus, register
+from tropeion.core.practice import Practice
+from tropeion.core.working import PLAIN, tidy
+
+from .report import WouldNeed
+
+__all__ = ["what_would_be_needed"]
+
+
+def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[WouldNeed, ...]:
+    """The plain ring, correcting glass, close-up, a reversible change of mount or plate, one plate for both."""
+    lens_mount, body_mount = world.mounts[lens.mount], world.mounts[body.mount]
+    seat, rear = register.seat_of(lens, lens_mount).register_mm, register.seat_of(body, body_mount).register_mm
+    gap = register.gap_mm(seat, rear)
+    least = smallest_ring_mm(lens_mount, body_mount)
+    names = f"from {lens_mount.name} to {body_mount.name}"
+    needs: list[WouldNeed] = [*_swaps(world, lens, body)]
+    if gap > 0:
+        practical = gap >= least
+        text = f"A plain ring {names}, {words.millimetres(gap)} long."
+        if not practical:
+            text += f" Two couplings leave no room for that: about {words.millimetres(least)} is the least practical."
+        needs.append(WouldNeed("ring", text, length_mm=gap, practical=practical))
+    if gap < least:
+        if lens_mount.interface != body_mount.interface:
+            needs.append(_close_up(lens, rear + least - seat, least, names, practice))
+            needs.append(
+                WouldNeed(
+                    "correcting_glass",
+                    f"An adapter with correcting glass {names}: longer, darker, and softer wide open.",
+                    practical=True,
+                )
+            )
+        if tidy(abs(gap) - lens_mount.tolerance_mm - body_mount.tolerance_mm) <= 0 and (
+            lens_mount.interface != body_mount.interface
+        ):
+            needs.append(
+                WouldNeed(
+                    "shared_plate",
+                    f"{lens_mount.name} and {body_mount.name} have the same register: one plate could take both "
+                    "bayonets. Such work belongs with a qualified repairer.",
+                    practical=False,
+                    reversible=False,
+                )
+            )
+    return tuple(needs)
+
+
+def _close_up(lens: Lens, error_mm: float, length_mm: float, names: str, practice: Practice) -> WouldNeed:
+    f = lens.focal_length_mm[0]
+    travel = focus.travel(f, lens.min_focus_m, lens.max_magnification, PLAIN) or 0.0
+    short, long = focus.extensions(error_mm, lens.past_infinity_mm, travel, 0.0, PLAIN)
+    near = far = None
+    reach = ""
+    if short > 0 and long is not None:
+        near, far = focus.near_mm(f, short, long), focus.far_mm(f, short, long)
+        span = f"{words.distance(near, practice.distances)} to {words.distance(far, practice.distances)}"
+        reach = f" It would be sharp from {span}."
+    return WouldNeed(
+        "close_up",
+        f"For close-up alone, the shortest practical ring {names}, about {words.millimetres(length_mm)}.{reach}",
+        length_mm=length_mm,
+        practical=True,
+        near_mm=near,
+        far_mm=far,
+    )
+
+
+def _swaps(world: World, lens: Lens, body: Body) -> list[WouldNeed]:
+    """Reversible changes of the lens's mount or the body's plate, after which something joins them."""
+    found = []
+    sides = (
+        ("swap_lens_mount", lens, lens.swappable_mounts),
+        ("swap_body_plate", body, body.swappable_mounts),
+    )
+    for kind, item, swaps in sides:
+        for swap in swaps:
+            other = world.mounts[body.mount if item is lens else lens.mount]
+            new = world.mounts[swap.mount]
+            front, rear = (new, other) if item is lens else (other, new)
+            if front.interface == rear.interface:
+                joins = "Then they join without an adapter."
+            else:
+                through = [
+                    adapter
+                    for adapter in world.structure.adapters_by_joints.get((front.interface, rear.interface), ())
+                    if not adapter.retired
+                ]
+                if not through:
+                    continue
+                joins = f"Then {through[0].name} joins them."
+            part = "mount" if item is lens else "plate"
+            effort = ", ".join(
+                part for part in (swap.tools, f"{swap.minutes} minutes" if swap.minutes is not None else "") if part
+            )
+            found.append(
+                WouldNeed(
+                    "swap_lens_mount" if kind == "swap_lens_mount" else "swap_body_plate",
+                    f"Change the {part} of {item.name} to {new.name} ({effort or 'reversible'}). {joins} Screws "
+                    "crosswise, contacts matched; it can be undone.",
+                    practical=True,
+                    mount=new.id,
+                    price=swap.price,
+                    minutes=swap.minutes,
+                    reversible=True,
+                )
+            )
+    return found

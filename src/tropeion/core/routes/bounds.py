@@ -1,0 +1,331 @@
+"""What a chain promises before it is judged: bounds by its lengths and contacts, and what it costs.
+
+A promise is never less than the judgement, so a chain whose promise is already beaten need not be judged. Bounds are
+taken for all chains between two interfaces, and all pairs that meet there, at once.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from tropeion.core.findings import GRADES, rank
+from tropeion.core.gear.gear import Body, Lens
+from tropeion.core.gear.world import Structure, World
+from tropeion.core.joints.mechanics import CLEARANCE_MM
+from tropeion.core.keeping import kept
+from tropeion.core.optics import coverage, focus, register
+from tropeion.core.practice import Practice
+from tropeion.core.rig.judgement import price_of
+from tropeion.core.working import PLAIN, tidy
+
+from .ranking import UNKNOWN_PRICE, Merit, abilities_of, certainty
+from .table import Bools, Floats, Ints, Outlines, outlines_between
+
+__all__ = ["Cost", "Prospect", "bounds_of", "costs_of", "promise_of", "prospect_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class _Front:
+    """What of a lens bounds every chain. Lengths in mm; unknown travel is None."""
+
+    seat: register.Seat
+    travel_mm: float | None
+    longest_travel_mm: float | None
+    play_mm: float
+    has_rules: bool
+
+
+@dataclass(frozen=True, slots=True)
+class _Rear:
+    """What of a body, by one practice, bounds every chain. Lengths in mm."""
+
+    seat: register.Seat
+    modes: tuple[coverage.FormatMode, ...]
+    blurs_mm: tuple[float, ...]
+    locking: bool
+    throat_mm: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Prospect:
+    """What of a lens and a body bounds every plain chain between them. Lengths in mm."""
+
+    lens: Lens
+    body: Body
+    front: _Front
+    rear: _Rear
+    mode_blur_mm: float
+    half_mm: float
+    cautious: bool
+
+
+def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Prospect:
+    """Bounds for one pair."""
+    front = _front_of(world, lens.id)
+    rear = _rear_of(world, body.id, practice.use, practice.blur)
+    mode, _ = coverage.choose_mode(rear.modes, lens.image_circle_mm)
+    return Prospect(
+        lens=lens,
+        body=body,
+        front=front,
+        rear=rear,
+        mode_blur_mm=rear.blurs_mm[rear.modes.index(mode)],
+        half_mm=min(mode.diagonal_mm, lens.image_circle_mm or mode.diagonal_mm) / 2,
+        cautious=practice.trust == "cautious",
+    )
+
+
+@kept(most=10_000)
+def _front_of(world: World, lens_id: str) -> _Front:
+    lens = world.lenses[lens_id]
+    mount = world.mounts[lens.mount]
+    travels = [focus.travel(f, lens.min_focus_m, lens.max_magnification, PLAIN) for f in lens.focal_length_mm]
+    known = [travel for travel in travels if travel is not None]
+    return _Front(
+        seat=register.seat_of(lens, mount),
+        travel_mm=travels[0],
+        longest_travel_mm=max(known) if len(known) == len(travels) else None,
+        play_mm=0.0 if mount.locking else mount.play_mm,
+        has_rules=mount.interface in _ruled(world.structure),
+    )
+
+
+@kept(most=10_000)
+def _rear_of(world: World, body_id: str, use: str, blur: str) -> _Rear:
+    body = world.bodies[body_id]
+    mount = world.mounts[body.mount]
+    modes = tuple(coverage.modes_of(body, use))
+    return _Rear(
+        seat=register.seat_of(body, mount),
+        modes=modes,
+        blurs_mm=tuple(_blur(mode, blur) for mode in modes),
+        locking=mount.locking,
+        throat_mm=mount.throat_mm,
+    )
+
+
+@kept(most=1)
+def _ruled(structure: Structure) -> frozenset[str]:
+    """The interfaces on which coupling parts may have something to say."""
+    return frozenset(m.interface for m in structure.mounts.values() if m.rules or m.generations)
+
+
+def _blur(mode: coverage.FormatMode, blur: str) -> float:
+    if blur == "two_pixels":
+        if mode.megapixels is not None:
+            return focus.two_pixels_mm(mode.width_mm, mode.height_mm, mode.megapixels)
+        return focus.circle_of_confusion_mm(mode.diagonal_mm, 1500.0)
+    return focus.circle_of_confusion_mm(mode.diagonal_mm, float(blur))
+
+
+_NATIVE, _FULL, _MANUAL = rank("native"), rank("full"), rank("manual")
+_NONE, _CLOSE, _PARTIAL = rank("none"), rank("close_up"), rank("partial")
+# Bounds keep this far away from the edge, so that rounding can never make a promise too small.
+_HAIR_MM = 1e-5
+
+
+class _Columns:
+    """Some pairs that meet at the same interfaces, as columns beside the rows of their chains."""
+
+    def __init__(self, prospects: Sequence[Prospect]) -> None:
+        lenses = [one.lens for one in prospects]
+        self.mute = _yes([one.lens.protocol is None or not one.body.protocols for one in prospects])
+        self.offers = _yes([bool(lens.offers) for lens in lenses])
+        self.circle_mm = _length([lens.image_circle_mm for lens in lenses])
+        self.by_wire = _yes([lens.focus == "by_wire" and lens.protocol is not None for lens in lenses])
+        self.driven = _yes([lens.aperture == "electronic" and lens.protocol is not None for lens in lenses])
+        self.ringed = _yes([lens.aperture == "ring" for lens in lenses])
+        self.pupil_mm = _length([lens.exit_pupil_mm for lens in lenses])
+        self.plain = self.mute & _yes(
+            [
+                lens.aperture == "ring" and lens.focus in {"ring", "motor", "screw_drive"} and not lens.is_zoom
+                for lens in lenses
+            ]
+        )
+        self.fastest = _length([lens.f_number[0] for lens in lenses])
+        self.widest = _length([max(lens.f_number[0], lens.f_number_at_long_end or 0.0) for lens in lenses])
+        self.smallest = _length([max(lens.f_number[1], lens.f_number_at_long_end or 0.0) for lens in lenses])
+        self.past_infinity_mm = _length([lens.past_infinity_mm for lens in lenses])
+        self.travel_mm = _length([one.front.longest_travel_mm for one in prospects])
+        self.lens_register_mm = _length([one.front.seat.register_mm for one in prospects])
+        self.body_register_mm = _length([one.rear.seat.register_mm for one in prospects])
+        self.seats_mm = _length([one.front.seat.tolerance_mm + one.rear.seat.tolerance_mm for one in prospects])
+        self.full_diagonal_mm = _length([one.rear.modes[0].diagonal_mm for one in prospects])
+        self.blur_mm = _length([max(one.rear.blurs_mm) for one in prospects])
+        self.least_blur_mm = _length([min(one.rear.blurs_mm) for one in prospects])
+        self.half_mm = _length([one.half_mm for one in prospects])
+        self.throat_mm = _length([one.rear.throat_mm for one in prospects])
+        self.cautious = prospects[0].cautious
+        self.touchy = _yes(
+            [one.front.has_rules or bool(one.lens.not_on) or one.lens.rear_diameter_mm is not None for one in prospects]
+        )
+        self.protrusion_mm = _length([lens.rear_protrusion_mm for lens in lenses], -math.inf)
+        self.obstruction_mm = _length([one.body.obstruction_mm for one in prospects], -math.inf)
+
+
+def _length(values: Sequence[float | None], unknown: float = math.inf) -> Floats:
+    return np.array([[unknown if value is None else value] for value in values], dtype=np.float64)
+
+
+def _yes(values: Sequence[bool]) -> Bools:
+    return np.array(values, dtype=np.bool_)[:, np.newaxis]
+
+
+def bounds_of(outlines: Outlines, prospects: Sequence[Prospect]) -> tuple[Ints, Bools]:
+    """The rank of the best grade that each chain could still get, and where that is surely its grade.
+
+    A row for each pair, all of them by one practice, and a column for each chain.
+    """
+    pairs = _Columns(prospects)
+    bare = outlines.numbers[:, :1].max(axis=1, initial=-1) < 0
+    bound: Ints = np.where(bare, _NATIVE, np.where(pairs.mute, _MANUAL, _FULL))
+    _cap(bound, pairs.offers & outlines.silent, _MANUAL)
+    room = np.minimum(outlines.k * pairs.circle_mm, outlines.circle_cap_mm) - pairs.full_diagonal_mm
+    room = np.where(np.isinf(pairs.circle_mm), math.inf, room)
+    _cap(bound, room < -_HAIR_MM, _PARTIAL)
+    close_call = np.abs(room) <= _HAIR_MM
+    powerless = pairs.by_wire & (outlines.silent & ~outlines.helicoid)
+    _cap(bound, powerless, _NONE)
+    _cap(bound, pairs.driven & (outlines.silent & ~outlines.controls), _PARTIAL)
+    squared = outlines.k**2
+    error = pairs.body_register_mm + outlines.adds_mm - squared * pairs.lens_register_mm
+    _bound_by_register(bound, outlines, pairs, error, bare)
+    # Of pupils behind glass nothing is known; a pupil at infinity is one that nobody gave.
+    if np.isfinite(pairs.pupil_mm).any():
+        over = _corner_height_mm(outlines, pairs) - pairs.half_mm
+        over[np.broadcast_to(outlines.glass, over.shape)] = math.inf
+        _cap(bound, over < -_HAIR_MM, _PARTIAL)
+        close_call |= np.abs(over) <= _HAIR_MM
+    # A lens that nothing speaks to, well inside its window, is what its circle and corners make of it.
+    allowance = outlines.tolerance_mm + pairs.seats_mm if pairs.cautious else 0.0
+    window = outlines.k * pairs.fastest * pairs.least_blur_mm - _HAIR_MM
+    inside = np.abs(error) + allowance <= window
+    if pairs.cautious:
+        inside &= ~outlines.glass
+    sure = pairs.plain & inside & ~close_call & ~outlines.costly
+    return bound, _harmless(outlines, pairs) & ~bare & (sure | powerless)
+
+
+def _cap(bound: Ints, where: Bools, grade: int) -> None:
+    np.minimum(bound, grade, out=bound, where=where)
+
+
+def _harmless(outlines: Outlines, pairs: _Columns) -> Bools:
+    """Where surely nothing breaks, binds or touches."""
+    vertex = pairs.body_register_mm + outlines.length_mm - pairs.protrusion_mm
+    limit = np.where(outlines.glass, pairs.body_register_mm + outlines.glass_at_mm, pairs.obstruction_mm)
+    clear: Bools = ~pairs.touchy & (vertex >= limit + CLEARANCE_MM + _HAIR_MM)
+    return clear
+
+
+def _bound_by_register(bound: Ints, outlines: Outlines, pairs: _Columns, error: Floats, bare: Bools) -> None:
+    k, squared = outlines.k, outlines.k**2
+    smallest = pairs.smallest * pairs.blur_mm * k + _HAIR_MM
+    past = squared * pairs.past_infinity_mm
+    _cap(bound, error - past > smallest, _CLOSE)
+    # An iris that may stand closed hides more than the widest stop does, and so does slow glass.
+    widest = pairs.widest * pairs.blur_mm * k + _HAIR_MM
+    allowance = np.where(outlines.glass, 0.0, outlines.tolerance_mm) if pairs.cautious else 0.0
+    _cap(bound, pairs.ringed & (error + allowance - past > widest) & ~(bare | outlines.slow), _PARTIAL)
+    _cap(bound, (-error > squared * pairs.travel_mm + smallest) & ~outlines.helicoid, _NONE)
+
+
+def _corner_height_mm(outlines: Outlines, pairs: _Columns) -> Floats:
+    """The image height up to which every bore lets the centre ray pass, by the formula of the judgement."""
+    pupil = pairs.pupil_mm + pairs.body_register_mm + outlines.adds_mm - pairs.lens_register_mm
+    least = np.full(pupil.shape, math.inf)
+    bores = [(outlines.bores_mm[:, end], outlines.bores_at_mm[:, end]) for end in range(outlines.bores_mm.shape[1])]
+    nowhere = np.zeros(len(outlines))
+    with np.errstate(invalid="ignore", divide="ignore"):
+        for bore, before in ((pairs.throat_mm, nowhere), *(one for one in bores if np.isfinite(one[0]).any())):
+            at = before + pairs.body_register_mm
+            height = bore / 2 / (1 - at / pupil)
+            np.minimum(least, height, out=least, where=at < pupil - _HAIR_MM)
+    least[~((pupil > _HAIR_MM) & np.isfinite(pupil))] = math.inf
+    return least
+
+
+@dataclass(frozen=True, slots=True)
+class Cost:
+    """What a chain costs and can do, whatever lens and body it joins; its play without the lens's own joint."""
+
+    pieces: int
+    owned: bool
+    price: float
+    play_mm: float
+    locking: bool | None
+    helicoid_mm: float
+    tolerance_squares: float
+    correcting: bool
+    spoken: bool
+    abilities: frozenset[str]
+
+
+def costs_of(world: World, lens: Lens, body: Body, most: int) -> list[Cost]:
+    """The costs of all chains from this lens to this body, in the order of their outlines."""
+    return _costs_between(world.structure, world.mounts[lens.mount].interface, world.mounts[body.mount].interface, most)
+
+
+@kept(most=4_000)
+def _costs_between(structure: Structure, front: str, rear: str, most: int) -> list[Cost]:
+    outlines = outlines_between(structure, front, rear, most)
+    return [_cost(outlines, index) for index in range(len(outlines))]
+
+
+def _cost(outlines: Outlines, index: int) -> Cost:
+    pieces, chain = outlines.pieces(index), outlines.chain(index)
+    price = price_of(pieces)
+    return Cost(
+        pieces=len(chain),
+        owned=all(piece.at_hand for piece in pieces),
+        price=UNKNOWN_PRICE if price is None else price,
+        play_mm=sum(0.0 if piece.locking else piece.play_mm for piece in pieces),
+        locking=pieces[0].locking if pieces else None,
+        helicoid_mm=sum(group.link.helicoid_mm for group in chain),
+        tolerance_squares=sum(group.link.tolerance_mm**2 for group in chain),
+        correcting=any(piece.optics == "correcting" for piece in pieces),
+        spoken=any(piece.link != "none" for piece in pieces),
+        abilities=abilities_of(pieces),
+    )
+
+
+def promise_of(outlines: Outlines, index: int, bound: int, cost: Cost, prospect: Prospect) -> Merit:
+    """The most that one chain could come to; of the focus behind glass everything is promised."""
+    lens = prospect.lens
+    seats = (prospect.front.seat, prospect.rear.seat)
+    chance, magnification = 1.0, math.inf
+    if lens.focus == "by_wire" and outlines.silent[index] and not outlines.helicoid[index]:
+        # Nobody knows where its focus group rests.
+        chance = 0.0
+    elif not outlines.glass[index]:
+        error = tidy(seats[1].register_mm + float(outlines.adds_mm[index]) - seats[0].register_mm)
+        closed = lens.aperture in {"lever", "electronic"} and lens.iris_at_rest == "closed"
+        f_number = lens.f_number[1] if closed else lens.f_number[0]
+        travel = prospect.front.travel_mm
+        long = None if travel is None else error + travel + cost.helicoid_mm
+        u = math.sqrt((seats[0].tolerance_mm ** 2 + seats[1].tolerance_mm ** 2 + cost.tolerance_squares) / 3)
+        chance = focus.probability(f_number, error - lens.past_infinity_mm, long, 1.0, prospect.mode_blur_mm, u) + 1e-6
+        if long is not None:
+            magnification = round(max(0.0, long) / lens.focal_length_mm[0] + 0.0001, 4)
+        elif lens.focus in {"ring", "motor", "screw_drive"}:
+            magnification = 0.0
+    locked = prospect.rear.locking if cost.locking is None else cost.locking
+    return Merit(
+        grade=GRADES[bound],
+        pieces=cost.pieces,
+        owned=cost.owned,
+        price=cost.price,
+        play_mm=tidy(cost.play_mm + (0.0 if locked else prospect.front.play_mm)),
+        worst_case_mm=0.0,
+        probability=certainty(min(1.0, chance)),
+        magnification=magnification,
+        error_mm=0.0,
+        correcting=cost.correcting,
+        spoken=cost.spoken,
+        zoom_unknown=False,
+        abilities=cost.abilities,
+    )

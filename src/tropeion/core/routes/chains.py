@@ -1,0 +1,107 @@
+"""Chains of adapters: groups of interchangeable pieces, and how many chains of pieces they stand for.
+
+Pieces that differ only in name, price and ownership are searched as one group and told apart when a route is looked
+at. A piece is used at most as often as it is owned; what is sold, or belongs to the market, is unlimited.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from tropeion.core.gear.gear import UNJUDGED, Adapter
+from tropeion.core.gear.world import Structure
+from tropeion.core.keeping import kept
+from tropeion.core.optics.register import Link
+
+__all__ = ["UNLIMITED", "Chain", "Group", "copies_of", "expand", "groups_of", "ways"]
+
+UNLIMITED = 1_000_000
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Group:
+    """Interchangeable pieces, the owned and the cheap ones first; ``limited`` where some are few."""
+
+    members: tuple[Adapter, ...]
+    link: Link
+    limited: bool
+
+    @property
+    def first(self) -> Adapter:
+        return self.members[0]
+
+
+Chain = tuple[Group, ...]
+
+
+def copies_of(adapter: Adapter) -> int:
+    """How often a piece may be used: as often as it is owned, unless the market has more of it."""
+    return adapter.at_hand if adapter.at_hand and adapter.price is None else UNLIMITED
+
+
+@kept(most=1)
+def groups_of(structure: Structure) -> Mapping[tuple[str, str], tuple[Group, ...]]:
+    """The groups, by the interfaces of their lens side and camera side. Retired pieces are left out."""
+    grouped: dict[tuple[str, str], tuple[Group, ...]] = {}
+    for joint, adapters in structure.adapters_by_joints.items():
+        alike: dict[str, list[Adapter]] = {}
+        for adapter in adapters:
+            if adapter.retired:
+                continue
+            # A lens's maker may exclude one piece by its id: that one is like no other.
+            own = adapter.id if adapter.id in structure.excluded else ""
+            key = own + adapter.model_dump_json(exclude=set(UNJUDGED))
+            alike.setdefault(key, []).append(adapter)
+        if alike:
+            grouped[joint] = tuple(_group(members) for members in alike.values())
+    return grouped
+
+
+def _group(members: list[Adapter]) -> Group:
+    handy = tuple(sorted(members, key=_handy))
+    return Group(handy, Link.of(handy[0]), any(copies_of(member) < UNLIMITED for member in handy))
+
+
+def _handy(adapter: Adapter) -> tuple[bool, float]:
+    return (not adapter.at_hand, math.inf if adapter.price is None else adapter.price)
+
+
+def ways(chain: Chain) -> int:
+    """How many concrete chains a chain of groups stands for, each piece used at most as often as there are copies."""
+    if not any(group.limited for group in chain):
+        return math.prod(len(group.members) for group in chain)
+    total = 1
+    for group, uses in Counter(chain).items():
+        total *= _assignments([copies_of(member) for member in group.members], uses)
+    return total
+
+
+def _assignments(copies: Sequence[int], uses: int) -> int:
+    """Sequences of ``uses`` members in which member i stands at most ``copies[i]`` times."""
+    if min(copies) >= uses:
+        return int(len(copies) ** uses)
+    # Exponential generating function, kept whole by binomials.
+    counts = [1] + [0] * uses
+    for limit in copies:
+        counts = [sum(math.comb(n, k) * counts[n - k] for k in range(min(limit, n) + 1)) for n in range(uses + 1)]
+    return counts[uses]
+
+
+def expand(chain: Chain) -> Iterator[tuple[Adapter, ...]]:
+    """The concrete chains of a chain of groups, the handiest first."""
+    if not any(group.limited for group in chain):
+        return itertools.product(*(group.members for group in chain))
+
+    def walk(position: int, so_far: tuple[Adapter, ...]) -> Iterator[tuple[Adapter, ...]]:
+        if position == len(chain):
+            yield so_far
+            return
+        for member in chain[position].members:
+            if sum(one is member for one in so_far) < copies_of(member):
+                yield from walk(position + 1, (*so_far, member))
+
+    return walk(0, ())

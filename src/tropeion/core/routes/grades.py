@@ -1,0 +1,86 @@
+"""Best grades of many pairs, without their reports.
+
+Each chain is first bounded by what its lengths and contacts still allow; only chains that could better the best
+found so far are assessed. Pairs that agree in everything that is judged are judged once, those that meet at the same
+interfaces together.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+
+from tropeion.core.findings import GRADES, Grade, rank
+from tropeion.core.gear.gear import UNJUDGED, Body, Lens
+from tropeion.core.gear.world import World
+from tropeion.core.practice import Practice
+from tropeion.core.rig.judgement import assess
+
+from .bounds import bounds_of, prospect_of
+from .table import Bools, Ints, Outlines, outlines_of
+
+__all__ = ["best_grade", "best_grades"]
+
+
+def best_grade(world: World, lens: Lens, body: Body, practice: Practice) -> Grade | None:
+    """The best grade over all routes of a pair; None if nothing joins them."""
+    return _best_of(world, [(lens, body)], practice)[0]
+
+
+def _best_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practice) -> list[Grade | None]:
+    """The best grades of pairs that all meet at the same two interfaces."""
+    outlines = outlines_of(world, *pairs[0], int(practice.pieces))
+    if not len(outlines):
+        return [None] * len(pairs)
+    bounds, sure = bounds_of(outlines, [prospect_of(world, lens, body, practice) for lens, body in pairs])
+    best = bounds.max(axis=1)
+    settled = (sure & (bounds == best[:, np.newaxis])).any(axis=1)
+    return [
+        GRADES[int(best[row])] if settled[row] else _searched(world, pair, practice, outlines, bounds[row], sure[row])
+        for row, pair in enumerate(pairs)
+    ]
+
+
+def _searched(
+    world: World, pair: tuple[Lens, Body], practice: Practice, outlines: Outlines, bounds: Ints, sure: Bools
+) -> Grade:
+    lens, body = pair
+    best = -1
+    # The most promising first; among equals those of which it is sure.
+    for index in np.lexsort((~sure, -bounds)):
+        if best >= bounds[index]:
+            break
+        if sure[index]:
+            best = int(bounds[index])
+            break
+        best = max(best, rank(assess(world, lens, outlines.pieces(int(index)), body, practice).grade))
+    return GRADES[best]
+
+
+def _signature(item: Lens | Body) -> str:
+    return item.model_dump_json(exclude=set(UNJUDGED))
+
+
+def best_grades(
+    world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice
+) -> Mapping[tuple[str, str], Grade | None]:
+    """The best grade of every pair, by (lens id, body id)."""
+    lens_signatures = {lens.id: _signature(lens) for lens in lenses}
+    body_signatures = {body.id: _signature(body) for body in bodies}
+    alike_lenses = {lens_signatures[lens.id]: lens for lens in lenses}
+    alike_bodies = {body_signatures[body.id]: body for body in bodies}
+    meeting: dict[tuple[str, str], list[tuple[str, str]]] = {}
+    for lens_signature, lens in alike_lenses.items():
+        for body_signature, body in alike_bodies.items():
+            ends = (world.mounts[lens.mount].interface, world.mounts[body.mount].interface)
+            meeting.setdefault(ends, []).append((lens_signature, body_signature))
+    judged: dict[tuple[str, str], Grade | None] = {}
+    for keys in meeting.values():
+        pairs = [(alike_lenses[front], alike_bodies[rear]) for front, rear in keys]
+        judged.update(zip(keys, _best_of(world, pairs, practice), strict=True))
+    return {
+        (lens.id, body.id): judged[lens_signatures[lens.id], body_signatures[body.id]]
+        for lens in lenses
+        for body in bodies
+    }

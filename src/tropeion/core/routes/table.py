@@ -1,0 +1,285 @@
+"""Every chain between two interfaces in one table, and what of it does not depend on the lens and the body.
+
+Chains are built up from the body one piece at a time, for all fronts at once; a row is a chain of groups.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, fields
+
+import numpy as np
+import numpy.typing as npt
+
+from tropeion.core.gear.gear import Adapter, Body, Lens
+from tropeion.core.gear.world import Structure, World
+from tropeion.core.keeping import kept
+
+from .chains import Chain, Group, expand, groups_of, ways
+
+__all__ = ["Bools", "Floats", "Ints", "Outlines", "count_ways", "count_ways_between", "find_chains", "outlines_of"]
+
+Floats = npt.NDArray[np.float64]
+Bools = npt.NDArray[np.bool_]
+Ints = npt.NDArray[np.int64]
+
+
+@dataclass(slots=True, eq=False)
+class Outlines:
+    """Chains, short ones first; every array runs along them.
+
+    ``numbers`` are the groups of a chain, lens first, −1 after the last. The register error is R_b + ``adds_mm`` −
+    k²·R_l; the image circle is k times the lens's own, at most ``circle_cap_mm``. ``slow``: some glass has a widest
+    aperture of its own; ``silent``: some piece passes no contacts on. The bores of a chain, both ends of each, stand
+    ``bores_at_mm`` before the body's seat; rows are padded with infinitely wide ones. ``glass_at_mm`` is the front of
+    the foremost glass before the body's seat. ``fronts`` are the interfaces on which the lens's side meets.
+    """
+
+    groups: tuple[Group, ...]
+    fronts: Ints
+    numbers: Ints
+    adds_mm: Floats
+    k: Floats
+    glass: Bools
+    circle_cap_mm: Floats
+    slow: Bools
+    tolerance_mm: Floats
+    helicoid: Bools
+    silent: Bools
+    controls: Bools
+    costly: Bools
+    length_mm: Floats
+    glass_at_mm: Floats
+    bores_mm: Floats
+    bores_at_mm: Floats
+
+    def __len__(self) -> int:
+        return len(self.adds_mm)
+
+    def chain(self, index: int) -> Chain:
+        """The groups of one chain, lens first."""
+        return tuple(self.groups[number] for number in self.numbers[index] if number >= 0)
+
+    def pieces(self, index: int) -> tuple[Adapter, ...]:
+        """The handiest pieces of one chain."""
+        return next(expand(self.chain(index)))
+
+    def of(self, rows: Ints | Bools | slice) -> Outlines:
+        """Some of the chains, in the order given."""
+        arrays = (getattr(self, field.name)[rows] for field in fields(self)[1:])
+        return Outlines(self.groups, *arrays)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Steps:
+    """All groups of a world as columns: what one more piece in front adds."""
+
+    groups: tuple[Group, ...]
+    interfaces: dict[str, int]
+    fronts: Ints
+    rears: Ints
+    limited: Bools
+    error_mm: Floats
+    k: Floats
+    glass: Bools
+    expects_mm: Floats
+    delivers_mm: Floats
+    circle_cap_mm: Floats
+    slow: Bools
+    tolerance_mm: Floats
+    helicoid: Bools
+    silent: Bools
+    controls: Bools
+    costly: Bools
+    length_mm: Floats
+    front_glass_mm: Floats
+    bore_mm: Floats
+
+
+def _floats(values: Sequence[float | None], unknown: float = math.inf) -> Floats:
+    return np.array([unknown if value is None else value for value in values], dtype=np.float64)
+
+
+def _bools(values: Sequence[bool]) -> Bools:
+    return np.array(values, dtype=np.bool_)
+
+
+@kept(most=1)
+def _steps(structure: Structure) -> _Steps:
+    joints = [(joint, group) for joint, groups in groups_of(structure).items() for group in groups]
+    numbers = {mount.interface: 0 for mount in structure.mounts.values()}
+    numbers = {interface: number for number, interface in enumerate(numbers)}
+    groups = tuple(group for _, group in joints)
+    links, firsts = [group.link for group in groups], [group.first for group in groups]
+    return _Steps(
+        groups=groups,
+        interfaces=numbers,
+        fronts=np.array([numbers[front] for (front, _), _ in joints], dtype=np.int64),
+        rears=np.array([numbers[rear] for (_, rear), _ in joints], dtype=np.int64),
+        limited=_bools([group.limited for group in groups]),
+        error_mm=_floats([link.error_mm for link in links]),
+        k=_floats([link.magnification for link in links]),
+        glass=_bools([link.glass is not None for link in links]),
+        expects_mm=_floats([link.glass[0] if link.glass else 0.0 for link in links]),
+        delivers_mm=_floats([link.glass[1] if link.glass else 0.0 for link in links]),
+        circle_cap_mm=_floats([first.image_circle_mm for first in firsts]),
+        slow=_bools([first.widest_f_number is not None for first in firsts]),
+        tolerance_mm=_floats([link.tolerance_mm for link in links]),
+        helicoid=_bools([link.helicoid_mm > 0 for link in links]),
+        silent=_bools([first.link in {"none", "chip"} for first in firsts]),
+        controls=_bools([first.aperture_control != "none" for first in firsts]),
+        costly=_bools([first.irreversible or first.optics == "correcting" for first in firsts]),
+        length_mm=_floats([link.length_mm for link in links]),
+        # Glass of which nobody knows where it begins stands in nothing's way.
+        front_glass_mm=_floats([first.front_glass_mm for first in firsts]),
+        bore_mm=_floats([first.bore_mm for first in firsts]),
+    )
+
+
+def outlines_of(world: World, lens: Lens, body: Body, most: int) -> Outlines:
+    """Every chain of at most ``most`` groups that mates at every joint from this lens to this body, short ones first.
+
+    Chains for which there are not enough copies are left out. Kept with the world.
+    """
+    return outlines_between(world.structure, *_ends(world, lens, body), most)
+
+
+def _ends(world: World, lens: Lens, body: Body) -> tuple[str, str]:
+    return world.mounts[lens.mount].interface, world.mounts[body.mount].interface
+
+
+@kept(most=4_000)
+def outlines_between(structure: Structure, front: str, rear: str, most: int) -> Outlines:
+    """Every chain from one interface to another, as :func:`outlines_of`."""
+    number = _steps(structure).interfaces[front]
+    if _extensions(structure, rear, most) > _MOST_TOGETHER:
+        return _extended(structure, rear, most, number)
+    together = _reaching(structure, rear, most)
+    return together.of(slice(*np.searchsorted(together.fronts, [number, number + 1])))
+
+
+def find_chains(world: World, lens: Lens, body: Body, most: int) -> tuple[Chain, ...]:
+    """Every chain of groups that mates at every joint from this lens to this body."""
+    outlines = outlines_of(world, lens, body, most)
+    return tuple(outlines.chain(index) for index in range(len(outlines)))
+
+
+def count_ways(world: World, lens: Lens, body: Body, most: int) -> int:
+    """How many chains of pieces there are from this lens to this body."""
+    return count_ways_between(world.structure, *_ends(world, lens, body), most)
+
+
+@kept(most=20_000)
+def count_ways_between(structure: Structure, front: str, rear: str, most: int) -> int:
+    """How many chains of pieces there are between two interfaces."""
+    outlines = outlines_between(structure, front, rear, most)
+    return sum(ways(outlines.chain(index)) for index in range(len(outlines)))
+
+
+# All chains onto one interface are found together, unless they are more than this.
+_MOST_TOGETHER = 20_000
+
+
+@kept()
+def _reaching(structure: Structure, rear: str, most: int) -> Outlines:
+    """Every chain of at most ``most`` groups onto ``rear``, by the interface in front and by length."""
+    return _extended(structure, rear, most)
+
+
+@kept()
+def _extensions(structure: Structure, rear: str, most: int) -> int:
+    """How many chains of at most ``most`` groups there are onto ``rear``."""
+    if most == 0:
+        return 1
+    behind, onward = _reaching(structure, rear, most - 1).fronts, _steps(structure).rears
+    return int((np.searchsorted(behind, onward, "right") - np.searchsorted(behind, onward, "left")).sum()) + 1
+
+
+def _extended(structure: Structure, rear: str, most: int, front: int | None = None) -> Outlines:
+    steps = _steps(structure)
+    found = _bare(steps, steps.interfaces[rear], most)
+    if most:
+        behind = _reaching(structure, rear, most - 1)
+        chosen = np.arange(len(steps.groups)) if front is None else np.flatnonzero(steps.fronts == front)
+        onward = steps.rears[chosen]
+        first = np.searchsorted(behind.fronts, onward, "left")
+        counts = np.searchsorted(behind.fronts, onward, "right") - first
+        ends = np.cumsum(counts)
+        rows = np.arange(counts.sum()) + np.repeat(first - ends + counts, counts)
+        found = _joined(found, _in_front(steps, np.repeat(chosen, counts), behind.of(rows)))
+    if front is not None:
+        found = found.of(found.fronts == front)
+    return found.of(np.lexsort(((found.numbers >= 0).sum(axis=1), found.fronts)))
+
+
+def _bare(steps: _Steps, rear: int, most: int) -> Outlines:
+    one, no = np.zeros(1), np.zeros(1, dtype=np.bool_)
+    endless = np.full(1, math.inf)
+    return Outlines(
+        groups=steps.groups,
+        fronts=np.full(1, rear),
+        numbers=np.full((1, most), -1),
+        adds_mm=one,
+        k=np.ones(1),
+        glass=no,
+        circle_cap_mm=endless,
+        slow=no,
+        tolerance_mm=one,
+        helicoid=no,
+        silent=no,
+        controls=no,
+        costly=no,
+        length_mm=one,
+        glass_at_mm=-endless,
+        bores_mm=np.full((1, 2 * most), math.inf),
+        bores_at_mm=np.zeros((1, 2 * most)),
+    )
+
+
+def _in_front(steps: _Steps, number: Ints, behind: Outlines) -> Outlines:
+    """Each chain with one more piece in front, without those for which there are not enough copies."""
+    enough = _enough(steps, number, behind)
+    if enough is not None:
+        number, behind = number[enough], behind.of(enough)
+    squared, k, length = behind.k**2, steps.k[number], steps.length_mm[number]
+    adds = behind.adds_mm + squared * steps.error_mm[number]
+    adds += squared * (k**2 * steps.expects_mm[number] - steps.delivers_mm[number])
+    glass, bore = steps.glass[number], steps.bore_mm[number]
+    ends = np.stack([behind.length_mm, behind.length_mm + length], axis=1)
+    return Outlines(
+        groups=steps.groups,
+        fronts=steps.fronts[number],
+        numbers=np.column_stack([number, behind.numbers]),
+        adds_mm=adds,
+        k=behind.k * k,
+        glass=behind.glass | glass,
+        # A circle passes the front piece first, and is then scaled by all behind it.
+        circle_cap_mm=np.minimum(behind.circle_cap_mm, steps.circle_cap_mm[number] * behind.k),
+        slow=behind.slow | steps.slow[number],
+        tolerance_mm=behind.tolerance_mm + steps.tolerance_mm[number],
+        helicoid=behind.helicoid | steps.helicoid[number],
+        silent=behind.silent | steps.silent[number],
+        controls=behind.controls | steps.controls[number],
+        costly=behind.costly | steps.costly[number],
+        length_mm=behind.length_mm + length,
+        glass_at_mm=np.where(glass, behind.length_mm + length - steps.front_glass_mm[number], behind.glass_at_mm),
+        bores_mm=np.column_stack([behind.bores_mm, bore, bore]),
+        bores_at_mm=np.hstack([behind.bores_at_mm, ends]),
+    )
+
+
+def _enough(steps: _Steps, number: Ints, behind: Outlines) -> Bools | None:
+    """Where there are copies enough of the piece in front; None where there are everywhere."""
+    again = steps.limited[number] & (behind.numbers == number[:, np.newaxis]).any(axis=1)
+    if not again.any():
+        return None
+    enough: Bools = ~again
+    for row in np.flatnonzero(again):
+        enough[row] = ways((steps.groups[number[row]], *behind.chain(int(row)))) > 0
+    return enough
+
+
+def _joined(one: Outlines, other: Outlines) -> Outlines:
+    arrays = (np.concatenate([getattr(one, field.name), getattr(other, field.name)]) for field in fields(Outlines)[1:])
+    return Outlines(one.groups, *arrays)
