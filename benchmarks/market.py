@@ -4,7 +4,11 @@ from __future__ import annotations
 
 import random
 
-from tropeion.core.gear.gear import Adapter, Body, Gear, Lens, Mount, Protocol
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.mounts import Mount, Protocol
 
 __all__ = ["market"]
 

@@ -25,7 +25,10 @@ from benchmarks import browser, kit
 from benchmarks.market import market
 from tropeion.api.app import WEB_FILES
 from tropeion.core.findings import Grade, rank
-from tropeion.core.gear.gear import Adapter, Body, Gear, Lens
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.search import search
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from tropeion.core.gear.gear import Gear
-from tropeion.core.gear.kit import KINDS, MODELS, Entry, Kind
+from tropeion.core.gear.kinds import KINDS, Kind
+from tropeion.core.gear.kit import MODELS, Entry
 from tropeion.core.gear.references import check_references
 
 PRINTABLE = st.characters(exclude_categories=["Cc", "Cs"])

@@ -7,6 +7,7 @@ from typing import Any
 
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.world import World, compile_world
+from tropeion.core.rig.report import Details, Route
 
 
 def gear_of(document: dict[str, Any]) -> Gear:
@@ -75,3 +76,9 @@ def world_of(
             }
         )
     )
+
+
+def details(route: Route) -> Details:
+    """The details of a route that is looked at."""
+    assert route.details is not None
+    return route.details

@@ -13,10 +13,11 @@ from typing import TYPE_CHECKING, Any, Literal, get_args
 from pydantic import TypeAdapter
 
 from tropeion.core import words
-from tropeion.core.answers.fits import FitsReport, what_fits
+from tropeion.core.answers.fits import what_fits
 from tropeion.core.answers.labels import Label, read_label
 from tropeion.core.gear.gear import Gear
-from tropeion.core.gear.kit import KINDS, items
+from tropeion.core.gear.kinds import KINDS
+from tropeion.core.gear.kit import items
 from tropeion.core.gear.merge import compare, merged
 from tropeion.core.gear.references import check_references
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
@@ -26,6 +27,7 @@ from tropeion.core.rig.report import MatchReport
 from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
 from tropeion.formats.any_file import load_any
+from tropeion.formats.match_json import fits_document, match_document
 from tropeion.formats.tables import dump_table
 from tropeion.sample import sample_bytes
 
@@ -206,7 +208,7 @@ def _fits(options: argparse.Namespace) -> int:
     except UnknownIdError as error:
         raise _RefusedError(str(error), 2) from None
     if options.json:
-        print(json.dumps(_plain(report), ensure_ascii=False, indent=1))
+        print(json.dumps(fits_document(report), ensure_ascii=False, indent=1))
         return 0
     for fit in report.fits:
         through = " + ".join(report.pieces[id_].name for id_ in fit.adapters) or "bare"
@@ -264,13 +266,13 @@ def _match(options: argparse.Namespace) -> int:
     except UnknownIdError as error:
         raise _RefusedError(str(error), 2) from None
     if options.json:
-        print(json.dumps(_plain(report), ensure_ascii=False, indent=1))
+        print(json.dumps(match_document(report), ensure_ascii=False, indent=1))
     else:
         _print_report(report)
     return 0
 
 
-def _plain(report: MatchReport | FitsReport | KeyReport | Label) -> Any:
+def _plain(report: KeyReport | Label) -> Any:
     return TypeAdapter(type(report)).dump_python(report, mode="json")
 
 
@@ -285,7 +287,7 @@ def _print_report(report: MatchReport) -> None:
         print(f"would need: {need.text}")
     for route in report.routes:
         chain = " + ".join(pieces[id_].name for id_ in route.adapters) or "bare"
-        reach = route.focus
+        reach = route.wide.focus
         units = report.practice.distances
         near = "?" if reach.near_mm is None else words.distance(reach.near_mm, units)
         far = (
@@ -295,11 +297,11 @@ def _print_report(report: MatchReport) -> None:
         if reach.state != "none":
             print(
                 f"  error {route.register_error_mm:+.3f} mm, focus {near} to {far}, "
-                f"frames like {route.equivalents.focal_mm:.0f} mm"
+                f"frames like {route.wide.equivalents.focal_mm:.0f} mm"
             )
         for found in route.findings:
             print(f"  {found.severity}: {found.text}")
-        for number, step in enumerate(route.steps, 1):
+        for number, step in enumerate(route.details.steps if route.details else (), 1):
             print(f"  {number}. {step.text}")
     if report.folded:
         print(f"\n{report.folded} more, each beaten in everything by another: --everything shows them")

@@ -17,6 +17,7 @@ from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.rig.report import Route
 from tropeion.core.routes.match import match
+from tropeion.formats.match_json import stations_of
 
 pytestmark = [
     pytest.mark.browser,
@@ -25,7 +26,8 @@ pytestmark = [
 
 
 def station(route: Route, kind: str, link: str | None = None) -> float:
-    return next(s.at_mm for s in route.stations if s.kind == kind and link in {None, s.link})
+    found = [one for one in stations_of(route.section) if one["kind"] == kind and link in {None, one["link"]}]
+    return float(found[0]["at_mm"])
 
 
 # Pick and read
@@ -296,8 +298,8 @@ def test_the_section_is_drawn_to_scale(page: Page, sample: World, lens: str, bod
         )
         assert ends == pytest.approx([x(front), x(rear)], abs=0.1)
     chip = page.box(".sensor .chip")
-    diagonal = next(s.diameter_mm for s in route.stations if s.kind == "sensor")
-    assert diagonal is not None
+    assert route.section.body is not None
+    diagonal = route.section.body.sensor_mm
     assert chip["height"] / scale == pytest.approx(diagonal, abs=0.1 / scale)
     hairline = page.box(".strip .hairline")
     assert hairline["x"] == pytest.approx(x(station(route, "needed_seat")), abs=0.1)
@@ -311,7 +313,7 @@ def test_the_strip_shows_error_and_windows_to_scale(page: Page, sample: World) -
     page.answer("kel-55 o7 kel-ost-long")
     scale, centre = page.number(".strip", "data-scale"), page.number(".strip", "data-centre")
     assert page.box(".strip .stands")["x"] == pytest.approx(centre - 0.08 * scale, abs=0.1)
-    assert len(page.all(".strip .window")) == len(route.infinity.stops)
+    assert len(page.all(".strip .window")) == len(route.wide.infinity.stops)
     c = 1872**0.5 / 1500
     for window in page.all(".strip .window"):
         stop = float(window.get_attribute("data-stop") or "nan")
@@ -380,7 +382,7 @@ def test_the_ribbon_ends_where_the_report_says(page: Page, sample: World) -> Non
     page.answer("trf-36 o7 tol-ost-pin")
     label = page.find(".ribbon").get_attribute("aria-label") or ""
     assert label == "Distances. Sharp from 16.3 cm to 16.9 cm."
-    assert route.focus.near_mm is not None
+    assert route.wide.focus.near_mm is not None
     reached, lost = page.box(".ribbon .reached"), page.box(".ribbon .native-only")
     assert reached["x"] > lost["x"] + lost["width"]
 

@@ -10,6 +10,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
+from tests.worlds import details
 from tropeion.api.app import WEB_FILES
 from tropeion.core.gear.world import World
 from tropeion.core.routes.match import match
@@ -141,7 +142,7 @@ def test_the_card_is_one_side_of_a5(page: Page, sample: World, lens: str, via: s
     # What the card holds, as the page builds it for the printer.
     page.driver.execute_script("window.dispatchEvent(new Event('beforeprint'))")
     card = page.find(".card").get_attribute("textContent") or ""
-    for step in route.steps:
+    for step in details(route).steps:
         assert step.text in card
     for finding in route.findings:
         assert finding.severity not in {"danger", "caution"} or finding.text in card

@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from tests.worlds import body, lens, ring, world_of
+from tests.worlds import body, details, lens, ring, world_of
 from tropeion.core.joints.contacts import FunctionLeft
 from tropeion.core.rig.report import Route
 from tropeion.core.routes.match import match
@@ -49,11 +49,11 @@ def route(
 
 
 def left(found: Route) -> dict[str, FunctionLeft]:
-    return {one.function: one for one in found.functions}
+    return {one.function: one for one in details(found).functions}
 
 
 def states(found: Route) -> dict[str, str]:
-    return {one.function: one.state for one in found.functions}
+    return {one.function: one.state for one in details(found).functions}
 
 
 PASS = {"link": "pass"}
@@ -67,7 +67,7 @@ def test_a_newer_body_understands_an_older_lens_in_full() -> None:
         "exposure_modes",
         "automatic_magnifier",
     }
-    assert found.exposure_modes == ("P", "A", "S", "M")
+    assert details(found).exposure_modes == ("P", "A", "S", "M")
 
 
 def test_an_older_body_does_not_understand_a_newer_lens() -> None:
@@ -150,7 +150,7 @@ def test_a_plain_lens_leaves_the_work_to_the_hand() -> None:
         "automatic_magnifier": "by_hand",
         "automatic_crop": "by_hand",
     }
-    assert found.exposure_modes == ("A", "M")
+    assert details(found).exposure_modes == ("A", "M")
     assert not left(found)["autofocus"].offered
     assert left(found)["autofocus"].taken
 
@@ -171,7 +171,7 @@ def test_a_screw_driven_lens_focuses_by_itself_on_its_own_body_alone() -> None:
 def test_a_body_without_a_meter_has_no_metering_to_lose() -> None:
     found = route({}, the_lens={}, the_body={"kind": "film", "meters": False})
     assert "open_aperture_metering" not in states(found)
-    assert found.exposure_modes == ()
+    assert details(found).exposure_modes == ()
 
 
 @pytest.mark.parametrize(

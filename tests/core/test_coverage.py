@@ -8,8 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tropeion.core.optics import coverage, equivalents
-from tropeion.core.optics.coverage import Bore, FormatMode
+from tropeion.core.optics import clipping, coverage, equivalents, modes, stabiliser
+from tropeion.core.optics.clipping import Bore
+from tropeion.core.optics.modes import FormatMode
 from tropeion.core.working import PLAIN
 
 FULL = FormatMode("full", 36.0, 24.0, 33.0)
@@ -30,7 +31,7 @@ def test_the_greatest_rise_just_fits(circle: float, w: float, h: float) -> None:
 
 @given(circles, sides, sides, st.floats(0.1, 8))
 def test_the_stabiliser_stays_in_the_circle(circle: float, w: float, h: float, travel: float) -> None:
-    q = coverage.travel_fraction(circle, w, h, travel)
+    q = stabiliser.travel_fraction(circle, w, h, travel)
     assert 0 <= q <= 1
     inside = math.hypot(w / 2 + q * travel, h / 2 + q * travel) <= circle / 2 + 1e-9
     assert inside or q == 0
@@ -40,27 +41,27 @@ def test_the_stabiliser_stays_in_the_circle(circle: float, w: float, h: float, t
 
 @given(st.floats(0, 1), st.lists(st.sampled_from([1.0, 0.75, 0.5, 0.25]), min_size=1, unique=True))
 def test_the_step_never_exceeds_the_room(q: float, steps: list[float]) -> None:
-    step = coverage.travel_step(q, steps)
+    step = stabiliser.travel_step(q, steps)
     assert step <= q + 1e-6
     assert all(other <= step or other > q for other in steps)
 
 
 def test_most_pixels_win_among_the_covered_modes() -> None:
-    assert coverage.choose_mode([FULL, CROP], 45.0) == (FULL, True)
-    assert coverage.choose_mode([FULL, CROP], 30.0) == (CROP, True)
-    assert coverage.choose_mode([FULL, CROP], 20.0) == (FULL, False)
-    assert coverage.choose_mode([FULL, CROP], None) == (FULL, True)
+    assert modes.choose_mode([FULL, CROP], 45.0) == (FULL, True)
+    assert modes.choose_mode([FULL, CROP], 30.0) == (CROP, True)
+    assert modes.choose_mode([FULL, CROP], 20.0) == (FULL, False)
+    assert modes.choose_mode([FULL, CROP], None) == (FULL, True)
 
 
 def test_a_full_sensor_of_unknown_pixels_outranks_its_modes() -> None:
     unknown = FormatMode("full", 36.0, 24.0, None)
-    assert coverage.choose_mode([unknown, CROP], 50.0) == (unknown, True)
+    assert modes.choose_mode([unknown, CROP], 50.0) == (unknown, True)
 
 
 def test_equal_pixels_leave_the_larger_area() -> None:
     small = FormatMode("small", 10.0, 10.0, 8.0)
     large = FormatMode("large", 12.0, 12.0, 8.0)
-    assert coverage.choose_mode([FormatMode("full", 60.0, 60.0, 50.0), small, large], 20.0)[0] == large
+    assert modes.choose_mode([FormatMode("full", 60.0, 60.0, 50.0), small, large], 20.0)[0] == large
 
 
 def test_each_piece_of_glass_is_a_ceiling_in_its_place() -> None:
@@ -76,7 +77,7 @@ def test_shift_in_front_of_glass_counts_k_fold() -> None:
 
 
 def test_a_bore_at_the_sensor_passes_its_own_radius() -> None:
-    found = coverage.throat_clipping([Bore("ring", 0.0, 40.0)], f_number=2.0, pupil_mm=60.0, calc=PLAIN)
+    found = clipping.throat_clipping([Bore("ring", 0.0, 40.0)], f_number=2.0, pupil_mm=60.0, calc=PLAIN)
     assert found is not None
     assert found.full_cone_mm == pytest.approx(20.0)
     assert found.centre_ray_mm == pytest.approx(20.0)
@@ -84,14 +85,14 @@ def test_a_bore_at_the_sensor_passes_its_own_radius() -> None:
 
 def test_a_narrow_far_bore_cuts_even_the_axis() -> None:
     # At z = 40 the f/2 cone is 20 wide; a 16 mm bore leaves f/2.5.
-    found = coverage.throat_clipping([Bore("ring", 40.0, 16.0)], f_number=2.0, pupil_mm=80.0, calc=PLAIN)
+    found = clipping.throat_clipping([Bore("ring", 40.0, 16.0)], f_number=2.0, pupil_mm=80.0, calc=PLAIN)
     assert found is not None
     assert found.axis_f_number == pytest.approx(2.5)
 
 
 def test_the_bore_that_cuts_most_is_named() -> None:
     bores = [Bore("wide", 20.0, 45.0), Bore("narrow", 20.0, 30.0)]
-    found = coverage.throat_clipping(bores, f_number=2.8, pupil_mm=60.0, calc=PLAIN)
+    found = clipping.throat_clipping(bores, f_number=2.8, pupil_mm=60.0, calc=PLAIN)
     assert found is not None
     assert found.link == found.centre_link == "narrow"
 
@@ -100,19 +101,19 @@ def test_one_bore_may_cut_the_cone_and_another_its_centre_ray() -> None:
     # At 40 of 80 mm a fast cone is wide: (24 − 14.3)/0.5 = 19.4; its centre ray passes up to 48.
     # At 4 mm the cone is narrow: (20 − 1.4)/0.95 = 19.5; the centre ray passes up to 21.1.
     bores = [Bore("far", 40.0, 48.0), Bore("near", 4.0, 40.0)]
-    found = coverage.throat_clipping(bores, f_number=1.4, pupil_mm=80.0, calc=PLAIN)
+    found = clipping.throat_clipping(bores, f_number=1.4, pupil_mm=80.0, calc=PLAIN)
     assert found is not None
     assert (found.link, found.centre_link) == ("far", "near")
     assert found.centre_ray_mm == pytest.approx(20 / 0.95)
 
 
 def test_bores_before_the_pupil_are_not_assessed() -> None:
-    assert coverage.throat_clipping([Bore("a", 70.0, 10.0)], f_number=2.0, pupil_mm=60.0, calc=PLAIN) is None
-    assert coverage.throat_clipping([Bore("a", 10.0, 10.0)], f_number=2.0, pupil_mm=None, calc=PLAIN) is None
+    assert clipping.throat_clipping([Bore("a", 70.0, 10.0)], f_number=2.0, pupil_mm=60.0, calc=PLAIN) is None
+    assert clipping.throat_clipping([Bore("a", 10.0, 10.0)], f_number=2.0, pupil_mm=None, calc=PLAIN) is None
 
 
 def test_a_pupil_as_far_as_the_half_diagonal_sends_rays_at_45_degrees() -> None:
-    assert coverage.corner_ray_angle_deg(21.0, 20.0, 1.0) == pytest.approx(45.0)
+    assert clipping.corner_ray_angle_deg(21.0, 20.0, 1.0) == pytest.approx(45.0)
 
 
 @given(st.floats(0.3, 3))

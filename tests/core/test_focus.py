@@ -9,7 +9,8 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from tropeion.core.optics import focus
+from tropeion.core.optics import depth, focus
+from tropeion.core.optics import infinity as at_infinity
 from tropeion.core.working import PLAIN
 
 focal_lengths = st.floats(8, 400)
@@ -18,7 +19,7 @@ errors = st.floats(-1, 1)
 magnifications = st.sampled_from([0.5, 0.72, 1.0, 1.24, 2.0])
 
 
-def infinity(error: float, **more: object) -> focus.Infinity:
+def infinity(error: float, **more: object) -> at_infinity.Infinity:
     given_: dict[str, object] = {
         "past_infinity_mm": 0.0,
         "travel": 5.0,
@@ -30,8 +31,8 @@ def infinity(error: float, **more: object) -> focus.Infinity:
         "allowance_mm": 0.0,
     }
     given_ |= more
-    found = focus.infinity(error_mm=error, calc=PLAIN, **given_)  # type: ignore[arg-type]
-    stops = focus.stops_of(
+    found = at_infinity.infinity(error_mm=error, calc=PLAIN, **given_)  # type: ignore[arg-type]
+    stops = at_infinity.stops_of(
         found,
         given_["f_numbers"],  # type: ignore[arg-type]
         k=given_["k"],  # type: ignore[arg-type]
@@ -161,7 +162,7 @@ def test_hundredths_that_cancel_leave_infinity_sharp_at_the_edge() -> None:
 @given(focal_lengths, f_numbers, st.floats(4.2, 500), magnifications)
 def test_depth_of_field_holds_the_subject(f: float, n: float, share: float, k: float) -> None:
     subject = share * f
-    found = focus.depth_of_field(subject, focal_length_mm=f, f_number=n, circle_mm=0.0288, k=k, calc=PLAIN)
+    found = depth.depth_of_field(subject, focal_length_mm=f, f_number=n, circle_mm=0.0288, k=k, calc=PLAIN)
     assert found is not None
     assert found.near_mm <= subject * (1 + 1e-9)
     assert found.far_mm is None or found.far_mm >= subject * (1 - 1e-9)
@@ -170,9 +171,9 @@ def test_depth_of_field_holds_the_subject(f: float, n: float, share: float, k: f
 @given(focal_lengths, f_numbers)
 def test_focused_at_the_hyperfocal_distance_it_is_sharp_from_half_of_it(f: float, n: float) -> None:
     # u = H makes far infinite, and near = H(H − f)/(2H − 2f) = H/2, both counted from the lens.
-    h = focus.hyperfocal_mm(f, n, 0.0288, 1.0)
-    assert focus.depth_far_mm(h, h, f, 0.0) is None
-    assert math.isclose(focus.depth_near_mm(h, h, f, 0.0) - f, h / 2, rel_tol=1e-9)
+    h = depth.hyperfocal_mm(f, n, 0.0288, 1.0)
+    assert depth.depth_far_mm(h, h, f, 0.0) is None
+    assert math.isclose(depth.depth_near_mm(h, h, f, 0.0) - f, h / 2, rel_tol=1e-9)
 
 
 def test_light_falls_by_the_bellows_factor_up_close() -> None:

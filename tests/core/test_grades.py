@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.worlds import body, lens, ring, world_of
+from tests.worlds import body, details, lens, ring, world_of
 from tropeion.core.catalogue import CATALOGUE
 from tropeion.core.findings import GRADES, rank
 from tropeion.core.gear.world import UnknownIdError, World
@@ -112,8 +112,8 @@ def test_the_grade_is_the_worst_cap(length: float, how: str) -> None:
 def test_focus_by_wire_without_power_cannot_be_focused() -> None:
     route = electronic()
     assert route.grade == "none"
-    assert route.focus.state == "none"
-    assert not route.infinity.reached
+    assert route.wide.focus.state == "none"
+    assert not route.wide.infinity.reached
     assert "focus_without_power" in codes(route)
     (found,) = [f for f in route.findings if f.code == "focus_without_power"]
     assert found.link == "ring"
@@ -152,14 +152,14 @@ def test_an_electronic_iris_without_power_is_stuck() -> None:
     route = only_route(world)
     assert route.grade == "partial"
     assert "iris_without_power" in codes(route)
-    assert next(f.state for f in route.functions if f.function == "aperture") == "stuck"
+    assert next(f.state for f in details(route).functions if f.function == "aperture") == "stuck"
 
 
 def test_an_iris_in_the_adapter_frees_a_lens_without_one() -> None:
     blind = lens(aperture="none", f_number=[2, 2])
-    assert "aperture" not in {f.function for f in rig(the_lens=blind).functions}
+    assert "aperture" not in {f.function for f in details(rig(the_lens=blind)).functions}
     freed = rig(the_lens=blind, aperture_control="iris")
-    assert next(f.state for f in freed.functions if f.function == "aperture") == "by_hand"
+    assert next(f.state for f in details(freed).functions if f.function == "aperture") == "by_hand"
 
 
 @pytest.mark.parametrize(
@@ -177,10 +177,10 @@ def test_an_iris_that_nothing_drives_is_stuck_and_a_fitting_ring_frees_it(drive:
 
 def test_an_iris_stuck_closed_exposes_at_the_smallest_stop() -> None:
     closed = rig(the_lens=lens(aperture="lever", iris_at_rest="closed"))
-    assert (closed.f_number, closed.working_f_number) == (2.0, 16.0)
-    assert [stop.f_number for stop in closed.infinity.stops] == [16.0]
+    assert (closed.wide.f_number, closed.wide.working_f_number) == (2.0, 16.0)
+    assert [stop.f_number for stop in closed.wide.infinity.stops] == [16.0]
     free = rig(the_lens=lens(aperture="lever", iris_at_rest="closed"), aperture_control="lever_ring")
-    assert free.working_f_number == 2.0
+    assert free.wide.working_f_number == 2.0
 
 
 def test_the_auto_manual_switch_frees_the_pin() -> None:
@@ -240,15 +240,15 @@ def test_a_collar_on_a_fixed_tongue_is_danger() -> None:
     route = bare("old", "new")
     assert route.grade == "danger"
     assert route.sentence == "Do not mount this. The collar breaks the tongue."
-    assert [step.caution for step in route.steps] == [True]
+    assert [step.caution for step in details(route).steps] == [True]
 
 
 def test_a_tongue_that_swings_keeps_the_grade_and_comes_first() -> None:
     route = bare("old", "between")
     assert route.grade == "native"
     assert codes(route) == {"coupling_safe_after"}
-    assert route.steps[0].text == "Swing the tongue away."
-    assert route.steps[0].caution
+    assert details(route).steps[0].text == "Swing the tongue away."
+    assert details(route).steps[0].caution
 
 
 def test_a_later_lens_is_at_home() -> None:
@@ -396,15 +396,15 @@ def test_correcting_glass_is_partial_and_a_reducer_is_not() -> None:
 def test_glass_that_is_slower_than_the_lens_sets_the_aperture() -> None:
     route = rig(optics="reducer", magnification=0.7, widest_f_number=1.8, **GLASS)
     # f/2 × 0.7 would be f/1.4.
-    assert route.f_number == pytest.approx(1.8)
+    assert route.wide.f_number == pytest.approx(1.8)
     assert "glass_limits_aperture" in codes(route)
-    assert route.infinity.from_f_number == pytest.approx(1.8 / 0.7, abs=1e-6)
+    assert route.wide.infinity.from_f_number == pytest.approx(1.8 / 0.7, abs=1e-6)
 
 
 def test_a_ring_without_glass_does_not_change_the_crop_factor() -> None:
     def crop(length: float) -> float:
         small = body(sensor_mm=[24.0, 16.0])
-        return only_route(world_of([ring(length_mm=length)], the_body=small)).equivalents.crop_factor
+        return only_route(world_of([ring(length_mm=length)], the_body=small)).wide.equivalents.crop_factor
 
     assert crop(25.0) == crop(30.0) == pytest.approx(1.5)
 
@@ -414,7 +414,7 @@ def test_a_ring_without_glass_does_not_change_the_crop_factor() -> None:
 
 def test_an_unknown_travel_is_no_promise() -> None:
     unknown = lens(min_focus_m=None)
-    assert rig(25.0, the_lens=unknown).focus.near_mm is None
+    assert rig(25.0, the_lens=unknown).wide.focus.near_mm is None
     short = rig(15.0, the_lens=unknown)
     assert "focus_travel_unknown" in codes(short)
     assert short.sentence.startswith("It may not focus at all")
@@ -425,7 +425,7 @@ def test_inner_focusing_asks_for_the_magnification() -> None:
     assert "closest_focus_needs_magnification" in codes(rig(the_lens=lens(min_focus_m=0.15)))
     stated = rig(the_lens=lens(min_focus_m=0.15, max_magnification=0.5))
     assert "closest_focus_needs_magnification" not in codes(stated)
-    assert stated.focus.max_magnification == pytest.approx(0.5)
+    assert stated.wide.focus.max_magnification == pytest.approx(0.5)
 
 
 def test_a_lens_without_focusing_needs_something_that_moves_it() -> None:
@@ -434,7 +434,7 @@ def test_a_lens_without_focusing_needs_something_that_moves_it() -> None:
     moved = rig(the_lens=fixed, helicoid_mm=10.0)
     assert moved.grade == "manual"
     # The helicoid alone: x from 0 to 10 mm, D = 2f + f²/x + x.
-    assert moved.focus.near_mm == pytest.approx(100 + 2500 / 10 + 10)
+    assert moved.wide.focus.near_mm == pytest.approx(100 + 2500 / 10 + 10)
 
 
 # A zoom
@@ -445,10 +445,10 @@ def test_a_zoom_gets_the_worse_grade_of_its_two_ends() -> None:
     zoom = lens(focal_length_mm=[30, 60], f_number=[1.5, 16], f_number_at_long_end=2.0, image_circle_mm=45.0)
     route = rig(25.05, the_lens=zoom)
     assert route.grade == "partial"
-    assert route.long_end is not None
-    assert route.long_end.grade == "manual"
-    assert route.long_end.focal_length_mm == 60.0
-    assert route.long_end.equivalents.focal_mm == pytest.approx(60.0)
+    assert route.long is not None
+    assert route.long.grade == "manual"
+    assert route.long.focal_length_mm == 60.0
+    assert route.long.equivalents.focal_mm == pytest.approx(60.0)
 
 
 def test_a_finding_of_the_long_end_alone_says_so() -> None:
@@ -562,7 +562,7 @@ def test_the_most_precise_comes_first_by_choice() -> None:
 
 
 def steps(route: Route) -> str:
-    return " ".join(step.text for step in route.steps)
+    return " ".join(step.text for step in details(route).steps)
 
 
 def test_practice_shows_in_the_steps() -> None:

@@ -15,9 +15,12 @@ from tests.worlds import body, gear_of, lens, mount, ring, world_of
 from tropeion.core.answers.effects import effect_of
 from tropeion.core.answers.saved_rigs import kept_rigs
 from tropeion.core.answers.usual import usual_values
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.evidence import evidence_on
-from tropeion.core.gear.gear import Adapter, Evidence, Gear, Lens
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.items import Evidence
 from tropeion.core.gear.kit import free_id, items, users_of, with_entry
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.references import check_references
 from tropeion.core.gear.shelves import ShelfKind, Sort, Wanted, find_on_shelf, shelf_of
 from tropeion.core.gear.world import World, compile_world

@@ -7,7 +7,8 @@ import math
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from tropeion.core.optics.register import Chain, Link, Seat, chain_of, filter_shift_mm
+from tropeion.core.optics.register import Chain, chain_of
+from tropeion.core.optics.seats import Link, Seat, filter_shift_mm
 from tropeion.core.working import PLAIN
 
 lengths = st.floats(0.01, 60, allow_nan=False)

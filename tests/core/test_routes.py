@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from tests.worlds import gear_of, mount, ring
 from tropeion.core.findings import Grade, rank
-from tropeion.core.gear.gear import Adapter
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
@@ -19,7 +19,7 @@ from tropeion.core.routes.chains import UNLIMITED, copies_of, expand, ways
 from tropeion.core.routes.grades import best_grade, best_grades
 from tropeion.core.routes.match import match
 from tropeion.core.routes.ranking import merit_of
-from tropeion.core.routes.table import find_chains, outlines_of
+from tropeion.core.routes.table import find_chains, table_of
 
 SYSTEMS = ("a", "b", "c", "d")
 REGISTERS = {"a": 60.0, "b": 45.0, "c": 30.0, "d": 20.0}
@@ -158,13 +158,13 @@ def test_the_best_grade_is_that_of_an_exhaustive_search(world: World, trust: Any
 def test_no_chain_is_better_than_it_promised(world: World, trust: Any, blur: Any) -> None:
     practice = Practice(trust=trust, blur=blur, pieces="2")
     lens, body = world.lenses["lens"], world.bodies["body"]
-    outlines = outlines_of(world, lens, body, 2)
+    table = table_of(world, lens, body, 2)
     prospect = prospect_of(world, lens, body, practice)
-    bounds, sure = bounds_of(outlines, [prospect])
+    bounds, sure = bounds_of(table, [prospect])
     costs = costs_of(world, lens, body, 2)
-    for index in range(len(outlines)):
-        promise = promise_of(outlines, index, int(bounds[0, index]), costs[index], prospect)
-        merit = merit_of(assess(world, lens, outlines.pieces(index), body, practice))
+    for index in range(len(table)):
+        promise = promise_of(table, index, int(bounds[0, index]), costs[index], prospect)
+        merit = merit_of(assess(world, lens, table.pieces(index), body, practice))
         assert rank(promise.grade) >= rank(merit.grade)
         assert not sure[0, index] or promise.grade == merit.grade
         assert promise.probability >= merit.probability

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 import json
 import math
 from pathlib import Path
@@ -13,6 +12,7 @@ import pytest
 from tests.worlds import body, lens, ring, world_of
 from tropeion.core.gear.world import World
 from tropeion.core.routes.match import match
+from tropeion.formats.match_json import match_document
 
 CASES = json.loads((Path(__file__).parent / "vectors.json").read_text(encoding="utf-8"))["cases"]
 
@@ -64,5 +64,5 @@ def _assert_like(found: object, expected: object, place: str) -> None:
 @pytest.mark.parametrize("case", CASES, ids=[case["name"] for case in CASES])
 def test_worked_case(case: dict[str, Any]) -> None:
     world, via = _world(case["given"])
-    (route,) = match(world, "lens", "body", via=via).routes
-    _assert_like(dataclasses.asdict(route), case["expect"], case["name"])
+    (route,) = match_document(match(world, "lens", "body", via=via))["routes"]
+    _assert_like(route, case["expect"], case["name"])

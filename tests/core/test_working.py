@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import dataclasses
-
 import pytest
 
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.routes.match import match, show_working
 from tropeion.core.working import Step, Symbol, Working, formula
+from tropeion.formats.match_json import match_document
 
 
 def _at(document: dict[str, object], path: str) -> object:
@@ -30,8 +29,8 @@ def test_the_working_of_a_route_gives_the_numbers_of_its_report(
     sample: World, lens: str, body: str, practice: Practice
 ) -> None:
     report = match(sample, lens, body, practice)
-    for route in report.routes:
-        document = {**dataclasses.asdict(route), "gap_mm": report.gap_mm}
+    for route, written in zip(report.routes, match_document(report)["routes"], strict=True):
+        document = {**written, "gap_mm": report.gap_mm}
         steps = show_working(sample, lens, body, route.adapters, practice)
         held = 0
         for step in steps:

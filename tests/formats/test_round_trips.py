@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from tests.random_gear import gears
 from tropeion.core.gear.gear import Gear
-from tropeion.core.gear.kit import KINDS, items, selection
+from tropeion.core.gear.kinds import KINDS
+from tropeion.core.gear.kit import items, selection
 from tropeion.core.gear.merge import compare, merged
 from tropeion.core.gear.references import check_references
 from tropeion.formats import gear_file

@@ -13,8 +13,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.worlds import gear_of, lens, mount
-from tropeion.core.gear.gear import Gear, Lens
-from tropeion.core.gear.kit import KINDS, Kind, items
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.kinds import KINDS, Kind
+from tropeion.core.gear.kit import items
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.merge import compare, merged
 from tropeion.formats.gear_file import GearFileError
 from tropeion.formats.tables import columns_of, dump_table, load_table
@@ -206,3 +208,13 @@ def test_what_stands_in_json_cells_is_what_a_gear_file_writes(sample_gear: Gear)
     told = [json.loads(row["stabiliser"]) for row in rows if row["stabiliser"]]
     assert told[0] == sample_gear.bodies[0].model_dump(mode="json", exclude_defaults=True)["stabiliser"]
     assert EMPTY.bodies == ()
+
+
+def test_an_empty_word_that_was_said_is_not_nothing_said(sample_gear: Gear) -> None:
+    adapter = sample_gear.adapters[0].model_copy(update={"reflections": ""})
+    table = dump_table("adapters", [adapter])
+    kind, back = load_table(table, sample_gear)
+    assert kind == "adapters"
+    assert back.adapters[0].reflections == ""
+    silent = adapter.model_copy(update={"reflections": None})
+    assert load_table(dump_table("adapters", [silent]), sample_gear)[1].adapters[0].reflections is None

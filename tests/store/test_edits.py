@@ -12,8 +12,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from sqlalchemy import create_engine
 
-from tropeion.core.gear.gear import Gear, Lens
-from tropeion.core.gear.kit import KINDS, find
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.kinds import KINDS
+from tropeion.core.gear.kit import find
+from tropeion.core.gear.lenses import Lens
 from tropeion.formats import gear_file
 from tropeion.store.backup import backup, restore
 from tropeion.store.collection import (

@@ -19,7 +19,8 @@ from fastapi.responses import StreamingResponse
 from pydantic import BaseModel
 
 from tropeion.core.gear.gear import Gear
-from tropeion.core.gear.kit import Entry, Kind, items, selection
+from tropeion.core.gear.kinds import Kind
+from tropeion.core.gear.kit import Entry, items, selection
 from tropeion.core.gear.merge import Change, compare, merged
 from tropeion.core.gear.references import Problem as Place
 from tropeion.core.gear.references import check_references

@@ -8,10 +8,12 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Query, Request, Response
 from pydantic import TypeAdapter
 
-from tropeion.core.gear.gear import Adapter, Body, Lens
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.search import search
 from tropeion.core.gear.world import World
-from tropeion.core.optics.register import seat_of
+from tropeion.core.optics.seats import seat_of
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 

@@ -15,8 +15,10 @@ from tropeion.core.answers.effects import Effect, effect_of
 from tropeion.core.answers.saved_rigs import RigsReport, grade_of_rig, kept_rigs
 from tropeion.core.answers.usual import Usual, usual_values
 from tropeion.core.gear.evidence import Witnessed, evidence_on
-from tropeion.core.gear.gear import Gear, Item, Rig
-from tropeion.core.gear.kit import Entry, Kind, User, find, free_id, items, users_of, with_entry
+from tropeion.core.gear.gear import Gear, SavedRig
+from tropeion.core.gear.items import Item
+from tropeion.core.gear.kinds import Kind
+from tropeion.core.gear.kit import Entry, User, find, free_id, items, users_of, with_entry
 from tropeion.core.gear.references import check_references
 from tropeion.core.gear.shelves import Hand, Shelf, ShelfKind, Sort, Wanted, find_on_shelf, shelf_of
 from tropeion.core.gear.world import World
@@ -127,7 +129,7 @@ def _read(gear: Gear, kind: Kind, item: dict[str, Any], id_: str | None = None) 
 
 def _noted(collection: Collection, entry: Entry) -> Entry:
     """A rig whose grade was never noted, with what it comes to today, so that a later change is noticed."""
-    if not isinstance(entry, Rig) or entry.grade is not None:
+    if not isinstance(entry, SavedRig) or entry.grade is not None:
         return entry
     world = collection.world()
     if check_references(with_entry(world.gear, "rigs", entry.id, entry)):

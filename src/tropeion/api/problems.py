@@ -12,7 +12,8 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from tropeion.core.gear.kit import Kind, User
+from tropeion.core.gear.kinds import Kind
+from tropeion.core.gear.kit import User
 from tropeion.core.gear.references import Problem as Place
 from tropeion.core.gear.world import UnknownIdError
 from tropeion.formats.entries import entry_document

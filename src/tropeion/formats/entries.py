@@ -7,7 +7,8 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from tropeion.core.gear.kit import MODELS, Entry, Kind
+from tropeion.core.gear.kinds import Kind
+from tropeion.core.gear.kit import MODELS, Entry
 
 from .gear_file import GearFileError, parse, translated
 

@@ -20,7 +20,8 @@ from typing import Any, Final, Literal
 from pydantic import ValidationError
 
 from tropeion.core.gear.gear import Gear
-from tropeion.core.gear.kit import KINDS, MODELS, Entry, Kind, free_id, items
+from tropeion.core.gear.kinds import KINDS, Kind
+from tropeion.core.gear.kit import MODELS, Entry, free_id, items
 from tropeion.core.gear.references import Problem
 from tropeion.core.gear.world import nearest
 
@@ -142,8 +143,8 @@ def _number(value: float, decimal: str) -> str:
 
 
 def _at_risk(text: str) -> bool:
-    """Whether a spreadsheet might run it, or a reader take away its ends."""
-    return text.startswith((*_RUNS, "'")) or text != text.strip()
+    """Whether a spreadsheet might run it, or a reader take away its ends, or all of it: that nothing was said."""
+    return not text or text.startswith((*_RUNS, "'")) or text != text.strip()
 
 
 def _harmless(text: str) -> str:

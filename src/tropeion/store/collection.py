@@ -24,14 +24,15 @@ from sqlalchemy import Connection, Engine, bindparam, create_engine, delete, eve
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.pool import StaticPool
 
-from tropeion.core.gear.gear import Adapter, Body, Gear, Lens, Mount, Rig
-from tropeion.core.gear.kit import KINDS, MODELS, Entry, Kind, User, find, items, users_of, with_entry
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.kinds import KINDS, Kind
+from tropeion.core.gear.kit import MODELS, Entry, User, find, items, users_of, with_entry
 from tropeion.core.gear.references import Problem, check_references
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 
 from .files import StoreError, check_soundness, copy_database, spare_name
-from .tables import TABLES, ActionRow, JournalRow, MetaRow
+from .tables import DOCUMENTED, TABLES, ActionRow, JournalRow, MetaRow, Row
 
 __all__ = ["Action", "Collection", "Edit", "InUseError", "InvalidError", "MovedError", "StaleError", "StoreError"]
 
@@ -382,21 +383,11 @@ def _document(entry: Entry) -> str:
     return json.dumps(entry.model_dump(mode="json", by_alias=True, exclude_defaults=True), ensure_ascii=False)
 
 
-def _columns(entry: Entry) -> dict[str, str | None]:
-    """What stands in columns of its own."""
-    match entry:
-        case Mount():
-            return {"interface": entry.interface}
-        case Body():
-            return {"mount_id": entry.mount}
-        case Lens():
-            return {"mount_id": entry.mount, "protocol_id": entry.protocol}
-        case Adapter():
-            return {"lens_mount_id": entry.lens_mount, "body_mount_id": entry.body_mount}
-        case Rig():
-            return {"lens_id": entry.lens, "body_id": entry.body}
-        case _:
-            return {}
+def _columns(entry: Entry, table: type[Row]) -> dict[str, str | None]:
+    """What stands in columns of its own: fields as they are, and the ids of items that a field names."""
+    fields = {column.name: column.name.removesuffix("_id") for column in table.__table__.columns}
+    own = {column: field for column, field in fields.items() if column not in DOCUMENTED}
+    return {column: getattr(entry, field) for column, field in own.items()}
 
 
 def _differences(before: Gear, after: Gear, kind: Kind) -> Iterator[_Write]:
@@ -445,7 +436,7 @@ def _write_rows(connection: Connection, kind: Kind, writes: Sequence[_Write], ac
         after = None if write.after is None else _document(write.after)
         position = row.position if row else write.position
         if write.after is not None:
-            values = {"name": write.after.name, "version": version, "document": after, **_columns(write.after)}
+            values = {"name": write.after.name, "version": version, "document": after, **_columns(write.after, table)}
             if row is None:
                 if position is None:
                     last = position = last + 1

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from sqlalchemy import ForeignKey, Index, Integer, String, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
+from tropeion.core.gear.kinds import KINDS, Kind
+
 __all__ = [
+    "DOCUMENTED",
     "TABLES",
     "ActionRow",
     "AdapterRow",
@@ -16,6 +21,7 @@ __all__ = [
     "MetaRow",
     "MountRow",
     "RigRow",
+    "Row",
 ]
 
 
@@ -104,11 +110,9 @@ class MetaRow(Base):
     value: Mapped[str] = mapped_column(Text)
 
 
-TABLES: dict[str, type[ProtocolRow | MountRow | BodyRow | LensRow | AdapterRow | RigRow]] = {
-    "protocols": ProtocolRow,
-    "mounts": MountRow,
-    "bodies": BodyRow,
-    "lenses": LensRow,
-    "adapters": AdapterRow,
-    "rigs": RigRow,
-}
+Row = ProtocolRow | MountRow | BodyRow | LensRow | AdapterRow | RigRow
+TABLES: Final[dict[Kind, type[Row]]] = dict(
+    zip(KINDS, (ProtocolRow, MountRow, BodyRow, LensRow, AdapterRow, RigRow), strict=True)
+)
+# The columns that every kind has.
+DOCUMENTED: Final = frozenset({"id", "position", "name", "version", "document"})

@@ -7,8 +7,11 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 from tropeion.core.findings import Grade, rank
-from tropeion.core.gear.gear import Body, Gear, Lens
-from tropeion.core.gear.kit import Entry, Kind, with_entry
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.kinds import Kind
+from tropeion.core.gear.kit import Entry, with_entry
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.routes.grades import best_grades

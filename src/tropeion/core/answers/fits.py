@@ -6,13 +6,16 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tropeion.core.findings import Grade, rank
-from tropeion.core.gear.gear import Adapter, Body, Lens
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import Piece, Station
-from tropeion.core.rig.section import stations_apart
+from tropeion.core.rig.pieces import piece_of
+from tropeion.core.rig.report import Piece
+from tropeion.core.rig.section import Section, section_apart
 from tropeion.core.routes.grades import best_grades
-from tropeion.core.routes.match import best_route, piece_of
+from tropeion.core.routes.match import best_route
 
 __all__ = ["Fit", "FitsReport", "what_fits"]
 
@@ -22,14 +25,14 @@ MOST_IN_FULL = 60
 
 @dataclass(frozen=True, slots=True)
 class Fit:
-    """What one other end comes to: its best route, or none; ``stations`` draw that route."""
+    """What one other end comes to: its best route, or none; ``section`` draws that route."""
 
     id: str
     name: str
     owned: int
     grade: Grade | None
     adapters: tuple[str, ...]
-    stations: tuple[Station, ...]
+    section: Section | None
     sentence: str
     price: float | None
     warnings: tuple[str, ...]
@@ -42,7 +45,7 @@ class FitsReport:
     given: Literal["lens", "body"]
     id: str
     fits: tuple[Fit, ...]
-    alone: tuple[Station, ...]
+    alone: Section
     pieces: dict[str, Piece]
     currency: str
     practice: Practice
@@ -77,7 +80,7 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
                 owned=end.at_hand,
                 grade=grade,
                 adapters=route.adapters if route else (),
-                stations=route.stations if route else (),
+                section=route.section if route else None,
                 sentence=route.sentence if route else "" if grade else "Nothing in the collection joins them.",
                 price=route.price if route else None,
                 warnings=warnings,
@@ -91,7 +94,7 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
         given="lens" if lens is not None else "body",
         id=given.id,
         fits=tuple(fits),
-        alone=stations_apart(
+        alone=section_apart(
             world, lenses[0] if lens is not None else None, bodies[0] if body is not None else None, practice.use
         ),
         pieces={item.id: piece_of(world, item) for item in items if isinstance(item, Adapter) or item.id in told},

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tropeion.core.findings import Grade, rank
-from tropeion.core.gear.gear import Adapter
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.mechanics import smallest_ring_mm
 from tropeion.core.keeping import kept

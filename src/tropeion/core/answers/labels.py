@@ -16,7 +16,7 @@ import unicodedata
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from tropeion.core.gear.gear import Mount
+from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
 

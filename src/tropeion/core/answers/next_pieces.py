@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from tropeion.core.gear.gear import Adapter
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.search import search
 from tropeion.core.gear.world import World
 

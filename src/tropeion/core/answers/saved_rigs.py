@@ -5,13 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from tropeion.core.findings import Grade
-from tropeion.core.gear.gear import Adapter, Body, Lens, Rig
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.gear import SavedRig
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
-from tropeion.core.rig.judgement import assess, judge
-from tropeion.core.rig.report import Piece, Station
-from tropeion.core.routes.match import piece_of
+from tropeion.core.rig.judgement import assess
+from tropeion.core.rig.pieces import piece_of
+from tropeion.core.rig.report import Piece
+from tropeion.core.rig.reporting import judge
+from tropeion.core.rig.section import Section
 
 __all__ = ["KeptRig", "RigsReport", "grade_of_rig", "kept_rigs"]
 
@@ -31,7 +36,7 @@ class KeptRig:
     grade: Grade
     changed: bool
     sentence: str
-    stations: tuple[Station, ...]
+    section: Section
     retired: tuple[str, ...]
 
 
@@ -43,7 +48,7 @@ class RigsReport:
     pieces: dict[str, Piece]
 
 
-def grade_of_rig(world: World, rig: Rig, practice: Practice) -> Grade:
+def grade_of_rig(world: World, rig: SavedRig, practice: Practice) -> Grade:
     """What a rig comes to."""
     adapters = tuple(world.adapter(id_) for id_ in rig.adapters)
     return assess(world, world.lens(rig.lens), adapters, world.body(rig.body), practice).grade
@@ -56,7 +61,7 @@ def kept_rigs(world: World, practice: Practice) -> RigsReport:
     for rig in world.gear.rigs:
         lens, body = world.lens(rig.lens), world.body(rig.body)
         adapters = tuple(world.adapter(id_) for id_ in rig.adapters)
-        route = judge(world, lens, adapters, body, practice)
+        route = judge(world, lens, adapters, body, practice, detailed=False)
         parts: list[Lens | Adapter | Body] = [lens, *adapters, body]
         pieces.update({part.id: piece_of(world, part) for part in parts})
         found.append(
@@ -72,7 +77,7 @@ def kept_rigs(world: World, practice: Practice) -> RigsReport:
                 grade=route.grade,
                 changed=rig.grade is not None and rig.grade != route.grade,
                 sentence=route.sentence,
-                stations=route.stations,
+                section=route.section,
                 retired=tuple(part.name for part in parts if part.retired),
             )
         )

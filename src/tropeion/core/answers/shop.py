@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 
 from pydantic import ValidationError
 
-from tropeion.core.gear.gear import Lens
 from tropeion.core.gear.kit import free_id, with_entry
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 

@@ -6,7 +6,9 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tropeion.core.findings import Grade, rank
-from tropeion.core.gear.gear import Body, Effect, Lens, Mount
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.mounts import Effect, Mount
 from tropeion.core.gear.world import World
 from tropeion.core.joints.coupling import matching_rules, worst_rule
 from tropeion.core.joints.mechanics import smallest_ring_mm

@@ -8,7 +8,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final, Literal
 
-from tropeion.core.gear.gear import Adapter, Body, Item, Lens, Mount
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.items import Item
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.optics.register import gap_mm
 

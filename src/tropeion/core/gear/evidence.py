@@ -7,7 +7,10 @@ from dataclasses import dataclass
 
 from tropeion.core.keeping import kept
 
-from .gear import Adapter, Body, Evidence, Lens
+from .adapters import Adapter
+from .bodies import Body
+from .items import Evidence
+from .lenses import Lens
 from .world import World
 
 __all__ = ["Testimony", "Witnessed", "evidence_on"]

@@ -4,19 +4,23 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Container, Iterator
+from collections.abc import Container
 from dataclasses import dataclass
-from typing import Final, Literal
+from typing import Final
 
-from .gear import Adapter, Body, Gear, Lens, Mount, Protocol, Rig
+from .adapters import Adapter
+from .bodies import Body
+from .gear import Gear, SavedRig
+from .items import Evidence, Piece
+from .kinds import KINDS, SINGULAR, Kind
+from .lenses import Lens
+from .mounts import Mount, Protocol
+from .naming import named_in
 from .world import UnknownIdError, nearest
 
 __all__ = [
-    "KINDS",
     "MODELS",
-    "SINGULAR",
     "Entry",
-    "Kind",
     "User",
     "find",
     "free_id",
@@ -27,25 +31,8 @@ __all__ = [
     "with_entry",
 ]
 
-Kind = Literal["protocols", "mounts", "bodies", "lenses", "adapters", "rigs"]
-KINDS: Final[tuple[Kind, ...]] = ("protocols", "mounts", "bodies", "lenses", "adapters", "rigs")
-Entry = Protocol | Mount | Body | Lens | Adapter | Rig
-MODELS: Final[dict[Kind, type[Entry]]] = {
-    "protocols": Protocol,
-    "mounts": Mount,
-    "bodies": Body,
-    "lenses": Lens,
-    "adapters": Adapter,
-    "rigs": Rig,
-}
-SINGULAR: Final[dict[Kind, Literal["protocol", "mount", "body", "lens", "adapter", "rig"]]] = {
-    "protocols": "protocol",
-    "mounts": "mount",
-    "bodies": "body",
-    "lenses": "lens",
-    "adapters": "adapter",
-    "rigs": "rig",
-}
+Entry = Protocol | Mount | Body | Lens | Adapter | SavedRig
+MODELS: Final[dict[Kind, type[Entry]]] = dict(zip(KINDS, (Protocol, Mount, Body, Lens, Adapter, SavedRig), strict=True))
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,102 +82,21 @@ def free_id(name: str, taken: Container[str]) -> str:
 
 
 def users_of(gear: Gear, kind: Kind, id_: str) -> tuple[User, ...]:
-    """Everything that refers to an item, in the order of a gear file."""
-    return tuple(_users(gear, kind, id_))
-
-
-def _users(gear: Gear, kind: Kind, id_: str) -> Iterator[User]:
-    match kind:
-        case "protocols":
-            yield from _speakers(gear, id_)
-        case "mounts":
-            yield from _seated(gear, id_)
-        case "bodies":
-            yield from (User("rigs", rig.id, rig.name, "is kept with it") for rig in gear.rigs if rig.body == id_)
-        case "lenses":
-            yield from (User("rigs", rig.id, rig.name, "is kept with it") for rig in gear.rigs if rig.lens == id_)
-        case "adapters":
-            for lens in gear.lenses:
-                if any(one.adapter == id_ for one in lens.not_on):
-                    yield User("lenses", lens.id, lens.name, "is not to go on it, says its maker")
-            yield from (User("rigs", rig.id, rig.name, "is kept with it") for rig in gear.rigs if id_ in rig.adapters)
-        case "rigs":
-            return
-    yield from _witnesses(gear, kind, id_)
-
-
-def _speakers(gear: Gear, id_: str) -> Iterator[User]:
-    for protocol in gear.protocols:
-        if id_ in protocol.accepts:
-            yield User("protocols", protocol.id, protocol.name, "understands it")
-    for mount in gear.mounts:
-        if any(generation.protocol == id_ for generation in mount.generations):
-            yield User("mounts", mount.id, mount.name, "has a generation that speaks it")
-    for body in gear.bodies:
-        if id_ in body.protocols:
-            yield User("bodies", body.id, body.name, "speaks it")
-    for lens in gear.lenses:
-        if lens.protocol == id_:
-            yield User("lenses", lens.id, lens.name, "speaks it")
-    for adapter in gear.adapters:
-        if id_ in {adapter.from_protocol, adapter.to_protocol}:
-            yield User("adapters", adapter.id, adapter.name, "translates it")
-
-
-def _seated(gear: Gear, id_: str) -> Iterator[User]:
-    for body in gear.bodies:
-        if body.mount == id_:
-            yield User("bodies", body.id, body.name, "has this mount")
-        elif any(one.mount == id_ for one in body.swappable_mounts):
-            yield User("bodies", body.id, body.name, "can be given this mount")
-    for lens in gear.lenses:
-        if lens.mount == id_:
-            yield User("lenses", lens.id, lens.name, "has this mount")
-        elif any(one.mount == id_ for one in lens.swappable_mounts):
-            yield User("lenses", lens.id, lens.name, "can be given this mount")
-        elif any(one.mount == id_ for one in lens.not_on):
-            yield User("lenses", lens.id, lens.name, "is not to go on it, says its maker")
-    for adapter in gear.adapters:
-        if id_ in {adapter.lens_mount, adapter.body_mount}:
-            yield User("adapters", adapter.id, adapter.name, "has this mount on one side")
-
-
-def _witnesses(gear: Gear, kind: Kind, id_: str) -> Iterator[User]:
-    if kind not in {"bodies", "lenses", "adapters"}:
-        return
-    shelves: tuple[tuple[Kind, tuple[Body | Lens | Adapter, ...]], ...] = (
-        ("bodies", gear.bodies),
-        ("lenses", gear.lenses),
-        ("adapters", gear.adapters),
-    )
-    for shelf, pieces in shelves:
-        for piece in pieces:
-            if piece.id != id_ and any(id_ in one.with_ for one in piece.evidence):
-                yield User(shelf, piece.id, piece.name, "has evidence that names it")
+    """Everything that refers to an item, in the order of a gear file, each with the first of its reasons."""
+    found = []
+    for holder in KINDS:
+        for entry in items(gear, holder):
+            if (holder, entry.id) == (kind, id_):
+                continue
+            how = next((one.ref.how for one in named_in(entry) if one.id == id_ and kind in one.ref.kinds), None)
+            if how is not None:
+                found.append(User(holder, entry.id, entry.name, how))
+    return tuple(found)
 
 
 def needs_of(entry: Entry) -> tuple[tuple[Kind, str], ...]:
-    """Everything that one item refers to."""
-    found: list[tuple[Kind, str | None]] = []
-    match entry:
-        case Protocol():
-            found += [("protocols", id_) for id_ in entry.accepts]
-        case Mount():
-            found += [("protocols", generation.protocol) for generation in entry.generations]
-        case Body():
-            found += [("mounts", entry.mount), *(("mounts", one.mount) for one in entry.swappable_mounts)]
-            found += [("protocols", id_) for id_ in entry.protocols]
-        case Lens():
-            found += [("mounts", entry.mount), *(("mounts", one.mount) for one in entry.swappable_mounts)]
-            found += [("mounts", one.mount) for one in entry.not_on]
-            found += [("adapters", one.adapter) for one in entry.not_on]
-            found += [("protocols", entry.protocol)]
-        case Adapter():
-            found += [("mounts", entry.lens_mount), ("mounts", entry.body_mount)]
-            found += [("protocols", entry.from_protocol), ("protocols", entry.to_protocol)]
-        case Rig():
-            found += [("lenses", entry.lens), ("bodies", entry.body), *(("adapters", id_) for id_ in entry.adapters)]
-    return tuple((kind, id_) for kind, id_ in found if id_ is not None)
+    """Everything that one item cannot be without."""
+    return tuple((one.ref.kinds[0], one.id) for one in named_in(entry) if not one.ref.weak)
 
 
 def selection(gear: Gear, kind: Kind, ids: Container[str]) -> Gear:
@@ -206,18 +112,19 @@ def selection(gear: Gear, kind: Kind, ids: Container[str]) -> Gear:
             if need not in wanted:
                 wanted[need] = None
                 waiting.append(need)
-    pieces = {id_ for one, id_ in wanted if one in {"bodies", "lenses", "adapters"}}
+    held = {id_ for _, id_ in wanted}
     return gear.model_copy(
         update={
-            one: tuple(_alone(item, pieces) for item in items(gear, one) if (one, item.id) in wanted) for one in KINDS
+            one: tuple(_alone(item, held) for item in items(gear, one) if (one, item.id) in wanted) for one in KINDS
         }
     )
 
 
-def _alone(entry: Entry, pieces: Container[str]) -> Entry:
-    if not isinstance(entry, Body | Lens | Adapter) or not entry.evidence:
+def _alone(entry: Entry, held: Container[str]) -> Entry:
+    if not isinstance(entry, Piece) or not entry.evidence:
         return entry
-    evidence = tuple(
-        one.model_copy(update={"with_": tuple(id_ for id_ in one.with_ if id_ in pieces)}) for one in entry.evidence
-    )
-    return entry.model_copy(update={"evidence": evidence})
+    return entry.model_copy(update={"evidence": tuple(_without(one, held) for one in entry.evidence)})
+
+
+def _without(evidence: Evidence, held: Container[str]) -> Evidence:
+    return evidence.model_copy(update={"with_": tuple(id_ for id_ in evidence.with_ if id_ in held)})

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from .gear import Gear
-from .kit import KINDS, Entry, Kind, items
+from .kinds import KINDS, Kind
+from .kit import Entry, items
 
 __all__ = ["Change", "FieldChange", "compare", "merged"]
 

@@ -9,7 +9,10 @@ from typing import Literal
 
 from tropeion.core.keeping import kept
 
-from .gear import Adapter, Body, Lens, Mount
+from .adapters import Adapter
+from .bodies import Body
+from .lenses import Lens
+from .mounts import Mount
 from .world import World
 
 __all__ = ["folded", "mount_words", "search"]

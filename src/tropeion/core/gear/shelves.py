@@ -9,8 +9,13 @@ from typing import Literal
 
 from tropeion.core.keeping import kept
 
-from .gear import Adapter, Body, Evidence, Item, Lens, Mount, Piece, Protocol
-from .kit import Kind, items
+from .adapters import Adapter
+from .bodies import Body
+from .items import Evidence, Item, Piece
+from .kinds import Kind
+from .kit import items
+from .lenses import Lens
+from .mounts import Mount, Protocol
 from .search import folded, mount_words
 from .world import World
 

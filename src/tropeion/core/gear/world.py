@@ -10,7 +10,12 @@ from typing import Literal, TypeVar
 
 from tropeion.core.keeping import Keeper
 
-from .gear import Adapter, Body, Gear, Generation, Item, Lens, Mount, Protocol
+from .adapters import Adapter
+from .bodies import Body
+from .gear import Gear
+from .items import Item
+from .lenses import Lens
+from .mounts import Generation, Mount, Protocol
 
 __all__ = ["GearKind", "Structure", "UnknownIdError", "World", "compile_world", "nearest"]
 

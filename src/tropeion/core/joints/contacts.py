@@ -6,7 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal, cast, get_args
 
-from tropeion.core.gear.gear import Adapter, Body, Carried, Function, Lens
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.quantities import Carried, Function
 from tropeion.core.gear.world import World
 
 __all__ = ["FunctionLeft", "FunctionState", "Iris", "Signal", "functions_left", "iris_of", "signal_of"]

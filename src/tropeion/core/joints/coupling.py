@@ -11,12 +11,25 @@ from dataclasses import dataclass
 
 from tropeion.core import catalogue
 from tropeion.core.findings import Finding, Remark
-from tropeion.core.gear.gear import Adapter, Body, Effect, Feature, Lens, Mount, Rule
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.mounts import Effect, Feature, Mount, Rule
 from tropeion.core.gear.world import World
+from tropeion.core.optics.stack import Stack
 
 from . import contacts
 
-__all__ = ["Clash", "Meeting", "clashes_of", "features_of", "judge_coupling", "matching_rules", "worst_rule"]
+__all__ = [
+    "Clash",
+    "Meeting",
+    "clashes_of",
+    "features_of",
+    "judge_coupling",
+    "matching_rules",
+    "meetings_of",
+    "worst_rule",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +46,30 @@ class Meeting:
     lens_name: str
     body_name: str
     drives_meter: bool = True
+
+
+def meetings_of(world: World, stack: Stack) -> tuple[Meeting, ...]:
+    """Where coupling parts of one system meet: at the lens. The camera side of an adapter carries none."""
+    joint = stack.joints[0]
+    front, rear = joint.gives, joint.takes
+    mounts: tuple[Mount, ...] = ()
+    if joint.mates:
+        mounts = (front,) if front is rear else (front, rear)
+    if isinstance(joint.rear, Adapter):
+        meets: frozenset[str] | None = adapter_lens_side(world, joint.rear)
+    else:
+        meets = features_of(world, joint.rear)
+    return (
+        Meeting(
+            joint.link,
+            mounts,
+            features_of(world, stack.lens),
+            meets,
+            stack.lens.name,
+            joint.rear.name,
+            drives_meter=not isinstance(joint.rear, Adapter),
+        ),
+    )
 
 
 def features_of(world: World, item: Lens | Body) -> frozenset[str] | None:

@@ -12,7 +12,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from tropeion.core.gear.gear import Effect, Feature, Generation, LookAt, Mount
+from tropeion.core.gear.mounts import Effect, Feature, Generation, LookAt, Mount
 from tropeion.core.gear.world import World
 
 from .coupling import matching_rules, worst_rule

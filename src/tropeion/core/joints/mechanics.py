@@ -8,8 +8,9 @@ from dataclasses import dataclass
 
 from tropeion.core import catalogue
 from tropeion.core.findings import Finding, Remark
-from tropeion.core.gear.gear import Adapter, Body, Lens, Mount
-from tropeion.core.gear.world import World
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.mounts import Mount
+from tropeion.core.optics.stack import Joint, Stack
 from tropeion.core.words import millimetres
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
@@ -27,77 +28,74 @@ __all__ = [
 CLEARANCE_MM = 0.5
 
 
-def judge_joints(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) -> list[Finding]:
+def judge_joints(stack: Stack) -> list[Finding]:
     """What is wrong at each joint: they mate by interface, not by system."""
     found = []
-    front_name, front_mount = lens.name, world.mounts[lens.mount]
-    rears = [(a.id, a.name, a.lens_mount, a.body_mount) for a in adapters]
-    for link, name, lens_side, next_mount in [*rears, (body.id, body.name, body.mount, body.mount)]:
-        rear_mount = world.mounts[lens_side]
-        if front_mount.interface != rear_mount.interface:
-            front, rear = front_mount.thread, rear_mount.thread
-            binds = front and rear and front.diameter_mm == rear.diameter_mm
-            kind = catalogue.thread_binds if binds else catalogue.does_not_mate
-            found.append(kind(link, front=front_name, rear=name))
-        front_name, front_mount = name, world.mounts[next_mount]
+    for joint in stack.joints:
+        if joint.mates:
+            continue
+        front, rear = joint.gives.thread, joint.takes.thread
+        binds = front and rear and front.diameter_mm == rear.diameter_mm
+        kind = catalogue.thread_binds if binds else catalogue.does_not_mate
+        found.append(kind(joint.link, front=joint.front.name, rear=joint.rear.name))
     return found
 
 
-def judge_clearance(
-    world: World, lens: Lens, adapters: Sequence[Adapter], body: Body, body_register_mm: float
-) -> list[Finding]:
+def judge_clearance(stack: Stack) -> list[Finding]:
     """Whether the rear of the lens clears what stands behind it. Unknown: not assessed.
 
     The rear vertex stands R_b + ΣL − rear protrusion before the sensor and must clear the body's nearest obstruction,
     or the front of glass in the chain, by 0.5 mm; its barrel must pass each bore that it reaches.
     """
-    if lens.rear_protrusion_mm is None:
+    protrusion = stack.lens.rear_protrusion_mm
+    if protrusion is None:
         return []
+    vertex = stack.seat_mm - protrusion
     found = []
-    lengths = [a.physical_length_mm for a in adapters]
-    seat = body_register_mm + sum(lengths)
-    vertex = seat - lens.rear_protrusion_mm
-    obstacle: tuple[str, str, float] | None = None
-    if body.obstruction_mm is not None:
-        obstacle = (body.id, f"the inside of {body.name}", body.obstruction_mm)
-    front = seat
-    for adapter, length in zip(adapters, lengths, strict=True):
-        if adapter.has_glass:
-            if adapter.front_glass_mm is None:
-                obstacle = None
-            else:
-                obstacle = (adapter.id, f"the glass of {adapter.name}", front - adapter.front_glass_mm)
-            break
-        front -= length
-    if obstacle is not None and tidy(vertex - obstacle[2] - CLEARANCE_MM) < 0:
-        link, name, limit = obstacle
-        behind = "behind" if vertex < 0 else ""
-        found.append(
-            catalogue.rear_collides(
-                link,
-                rear=f"{millimetres(vertex)}{behind and ' ' + behind}",
-                obstacle=name,
-                limit=millimetres(limit),
-            )
-        )
-    if lens.rear_diameter_mm is not None:
-        bores = []
-        front = seat
-        for adapter, length in zip(adapters, lengths, strict=True):
-            bores.append((adapter.id, adapter.name, front, adapter.bore_mm))
-            front -= length
-        bores.append((body.id, body.name, body_register_mm, world.mounts[body.mount].throat_mm))
-        for link, name, front, bore in bores:
-            if bore is not None and vertex < front and tidy(bore - lens.rear_diameter_mm) < 0:
-                found.append(
-                    catalogue.rear_too_wide(
-                        link,
-                        barrel=millimetres(lens.rear_diameter_mm),
-                        bore=f"{name} ({millimetres(bore)})",
-                        where=name,
-                    )
-                )
-    return found
+    obstacle = _obstacle(stack)
+    if obstacle is not None and tidy(vertex - obstacle.at_mm - CLEARANCE_MM) < 0:
+        rear = f"{millimetres(vertex)}{' behind' if vertex < 0 else ''}"
+        limit = millimetres(obstacle.at_mm)
+        found.append(catalogue.rear_collides(obstacle.link, rear=rear, obstacle=obstacle.name, limit=limit))
+    return [*found, *_too_wide(stack, vertex)]
+
+
+@dataclass(frozen=True, slots=True)
+class _Obstacle:
+    """Something that the rear of the lens must not touch."""
+
+    link: str
+    name: str
+    at_mm: float
+
+
+def _obstacle(stack: Stack) -> _Obstacle | None:
+    """The foremost glass of the chain, else what stands in the body; None where its place is not known."""
+    for one in stack.placed:
+        if one.adapter.has_glass:
+            depth = one.adapter.front_glass_mm
+            if depth is None:
+                return None
+            return _Obstacle(one.adapter.id, f"the glass of {one.adapter.name}", one.front_mm - depth)
+    body = stack.body
+    if body.obstruction_mm is None:
+        return None
+    return _Obstacle(body.id, f"the inside of {body.name}", body.obstruction_mm)
+
+
+def _too_wide(stack: Stack, vertex_mm: float) -> list[Finding]:
+    """Bores that the rear barrel reaches and does not pass."""
+    barrel = stack.lens.rear_diameter_mm
+    if barrel is None:
+        return []
+    body = stack.body
+    bores = [(one.adapter.id, one.adapter.name, one.front_mm, one.adapter.bore_mm) for one in stack.placed]
+    bores.append((body.id, body.name, stack.body_seat.register_mm, stack.body_mount.throat_mm))
+    return [
+        catalogue.rear_too_wide(link, barrel=millimetres(barrel), bore=f"{name} ({millimetres(bore)})", where=name)
+        for link, name, front, bore in bores
+        if bore is not None and vertex_mm < front and tidy(bore - barrel) < 0
+    ]
 
 
 GRAVITY = "Moment of a weight, standard gravity 9.80665 m/s²"
@@ -125,32 +123,31 @@ class Load:
     rating_nm: float | None
 
 
-def loads_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body, calc: Calc) -> tuple[Load, ...]:
+def loads_of(stack: Stack, calc: Calc) -> tuple[Load, ...]:
     """The moment at every joint, lens first. Empty where a mass or the lens's centre of mass is not known.
 
     An adapter's centre of mass is taken at half its length, a lens's as stated, forward from its seat.
     """
-    if lens.mass_g is None or lens.centre_of_mass_mm is None or any(a.mass_g is None for a in adapters):
+    lens = stack.lens
+    if lens.mass_g is None or lens.centre_of_mass_mm is None or any(a.mass_g is None for a in stack.adapters):
         return ()
     masses, distances, loads = [lens.mass_g], [lens.centre_of_mass_mm], []
-    front_mount = world.mounts[lens.mount]
-    behind: list[Adapter | Body] = [*adapters, body]
-    for number, piece in enumerate(behind):
-        rear_mount = world.mounts[piece.lens_mount if isinstance(piece, Adapter) else piece.mount]
-        ratings = [m.load_rating_nm for m in (front_mount, rear_mount) if m.load_rating_nm is not None]
-        if number and adapters[number - 1].load_rating_nm is not None:
-            ratings.append(adapters[number - 1].load_rating_nm or 0.0)
-        if isinstance(piece, Adapter) and piece.load_rating_nm is not None:
-            ratings.append(piece.load_rating_nm)
-        moment = calc.under(f"joint {number + 1}")(moment_nm, list(masses), list(distances))
-        loads.append(Load(piece.id, moment, min(ratings) if ratings else None))
-        if isinstance(piece, Adapter):
-            length = piece.physical_length_mm
-            distances = [d + length for d in distances]
-            masses.append(piece.mass_g or 0.0)
-            distances.append(length / 2)
-            front_mount = world.mounts[piece.body_mount]
+    for number, joint in enumerate(stack.joints, 1):
+        moment = calc.under(f"joint {number}")(moment_nm, list(masses), list(distances))
+        loads.append(Load(joint.link, moment, _rating(joint)))
+        if isinstance(joint.rear, Adapter):
+            length = joint.rear.physical_length_mm
+            distances = [*(d + length for d in distances), length / 2]
+            masses.append(joint.rear.mass_g or 0.0)
     return tuple(loads)
+
+
+def _rating(joint: Joint) -> float | None:
+    """The least that either mount or either adapter of a joint is rated for, in N·m; None where none says."""
+    pieces = [piece for piece in (joint.front, joint.rear) if isinstance(piece, Adapter)]
+    mounts = [joint.gives.load_rating_nm, joint.takes.load_rating_nm]
+    said = [*mounts, *(piece.load_rating_nm for piece in pieces)]
+    return min((rating for rating in said if rating is not None), default=None)
 
 
 @formula(
@@ -186,11 +183,11 @@ class Play:
     fraction_of_window: float
 
 
-def play_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body, window_mm: float, calc: Calc) -> Play:
+def play_of(stack: Stack, window_mm: float, calc: Calc) -> Play:
     """Play over the joints: the lens's mount in front, each adapter's own behind it; a locking seat holds still."""
-    lens_mount = world.mounts[lens.mount]
-    seats = [adapter.locking for adapter in adapters] or [world.mounts[body.mount].locking]
-    plays = [0.0 if lens_mount.locking or seats[0] else lens_mount.play_mm]
+    lens_mount, adapters = stack.lens_mount, stack.adapters
+    locked = adapters[0].locking if adapters else stack.body_mount.locking
+    plays = [0.0 if lens_mount.locking or locked else lens_mount.play_mm]
     plays += [0.0 if adapter.locking else adapter.play_mm for adapter in adapters]
     moved = calc(displacement_mm, plays)
     return Play(moved, calc(fraction_of_window, moved, window_mm))
@@ -203,24 +200,10 @@ def smallest_ring_mm(lens_mount: Mount, body_mount: Mount) -> float:
     return 1.0 if nests else 4.0
 
 
-def judge_mechanics(
-    world: World, lens: Lens, adapters: Sequence[Adapter], body: Body, loads: Sequence[Load], play: Play, film: bool
-) -> list[Remark]:
-    """Loads over their rating, play that a focus puller feels, throw, seats, reflections."""
-    found = []
-    over = [load for load in loads if load.rating_nm is not None and tidy(load.moment_nm - load.rating_nm) > 0]
-    if over:
-        worst = max(over, key=lambda load: load.moment_nm - (load.rating_nm or 0))
-        feet = feet_of(lens, adapters)
-        advice = f"Support it by the foot of {feet[0]}" if feet else "Support the lens by a bracket or on rods"
-        found.append(
-            catalogue.load_exceeded(
-                worst.link,
-                moment=f"{worst.moment_nm:.2f}",
-                rating=f"{worst.rating_nm:.2f}",
-                advice=advice,
-            )
-        )
+def judge_mechanics(stack: Stack, loads: Sequence[Load], play: Play, film: bool) -> list[Remark]:
+    """Loads over their rating, play that a focus puller feels, seats, reflections."""
+    lens, adapters = stack.lens, stack.adapters
+    found = _overloaded(stack, loads)
     if film and play.fraction_of_window > 0.5:
         found.append(
             catalogue.play_moves_focus(
@@ -229,19 +212,41 @@ def judge_mechanics(
                 share=f"{play.fraction_of_window:.0%}",
             )
         )
-    positions = max([world.mounts[a.lens_mount].positions for a in adapters] or [world.mounts[lens.mount].positions])
     if lens.squeeze > 1:
-        if positions > 1:
-            found.append(catalogue.seats_turn_squeeze(lens.id, positions=str(positions), squeeze=f"{lens.squeeze:g}"))
-        if not any(tidy(d - lens.squeeze) == 0 for d in body.desqueeze):
-            found.append(catalogue.no_desqueeze(body.id, squeeze=f"{lens.squeeze:g}"))
-    for adapter in adapters:
-        if adapter.reflections:
-            found.append(catalogue.reflections(adapter.id, what=adapter.reflections))
+        found += _squeezed(stack)
+    return [
+        *found,
+        *(catalogue.reflections(adapter.id, what=adapter.reflections) for adapter in adapters if adapter.reflections),
+    ]
+
+
+def _overloaded(stack: Stack, loads: Sequence[Load]) -> list[Remark]:
+    over = [(load.moment_nm - load.rating_nm, load) for load in loads if load.rating_nm is not None]
+    over = [(excess, load) for excess, load in over if tidy(excess) > 0]
+    if not over:
+        return []
+    _, worst = max(over, key=lambda one: one[0])
+    feet = feet_of(stack)
+    advice = f"Support it by the foot of {feet[0]}" if feet else "Support the lens by a bracket or on rods"
+    moment, rating = f"{worst.moment_nm:.2f}", f"{worst.rating_nm:.2f}"
+    return [catalogue.load_exceeded(worst.link, moment=moment, rating=rating, advice=advice)]
+
+
+def _squeezed(stack: Stack) -> list[Remark]:
+    """Which way the squeeze runs, and whether the body can undo it."""
+    lens, squeeze = stack.lens, f"{stack.lens.squeeze:g}"
+    # The mounts that take what is in front; the body's own only where nothing stands between.
+    takes = [joint.takes for joint in stack.joints[:-1]] or [stack.lens_mount]
+    positions = max(mount.positions for mount in takes)
+    found = []
+    if positions > 1:
+        found.append(catalogue.seats_turn_squeeze(lens.id, positions=str(positions), squeeze=squeeze))
+    if not any(tidy(d - lens.squeeze) == 0 for d in stack.body.desqueeze):
+        found.append(catalogue.no_desqueeze(stack.body.id, squeeze=squeeze))
     return found
 
 
-def feet_of(lens: Lens, adapters: Sequence[Adapter]) -> list[str]:
+def feet_of(stack: Stack) -> list[str]:
     """The pieces that have a tripod foot, the lens first."""
-    own = [lens.name] if lens.tripod_foot else []
-    return own + [adapter.name for adapter in adapters if adapter.tripod_foot]
+    own = [stack.lens.name] if stack.lens.tripod_foot else []
+    return own + [adapter.name for adapter in stack.adapters if adapter.tripod_foot]

@@ -12,7 +12,7 @@ from typing import Literal
 
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
-from .coverage import FormatMode
+from .modes import FormatMode
 
 __all__ = ["AngleOfView", "Equivalents", "equivalents_of", "f_number_with_glass", "stabiliser_entry_mm"]
 

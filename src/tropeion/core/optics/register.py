@@ -10,63 +10,13 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tropeion.core.gear.gear import Adapter, Body, Lens, Mount
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
-__all__ = ["Chain", "Link", "Seat", "chain_of", "gap_mm", "seat_of"]
+from .seats import PARAXIAL, Link, Seat
 
-PARAXIAL = "Thin lens, paraxial: W. J. Smith, Modern Optical Engineering, ch. 2 and 5"
+__all__ = ["Chain", "chain_of", "gap_mm"]
+
 UNCERTAINTY = "JCGM 100, 4.3.7 (rectangular distribution) and 5.1.2"
-
-
-@dataclass(frozen=True, slots=True)
-class Seat:
-    """A register and its tolerance: the measured ones where there are any, else the mount's nominal ones."""
-
-    register_mm: float
-    tolerance_mm: float
-    measured: bool
-
-
-def seat_of(item: Lens | Body, mount: Mount) -> Seat:
-    """The register that counts for one lens or body. A measured value outranks the nominal one."""
-    if item.measured_register_mm is None:
-        return Seat(mount.register_mm, mount.tolerance_mm, measured=False)
-    tolerance = item.measured_tolerance_mm
-    return Seat(item.measured_register_mm, mount.tolerance_mm if tolerance is None else tolerance, measured=True)
-
-
-@dataclass(frozen=True, slots=True)
-class Link:
-    """One adapter as the optics see it. Lengths in mm; ``length_mm`` is the physical one, seat to seat.
-
-    ``error_mm`` is what it adds to the focus of its segment: its length if it is plain, its measured deviation
-    if it holds glass, less the focus shift of a plane filter.
-    """
-
-    length_mm: float
-    error_mm: float
-    tolerance_mm: float
-    magnification: float
-    glass: tuple[float, float] | None
-    helicoid_mm: float
-
-    @classmethod
-    def of(cls, adapter: Adapter) -> Link:
-        measured = adapter.measured_length_mm
-        length = adapter.physical_length_mm
-        tolerance = adapter.tolerance_mm
-        if measured is not None and adapter.measured_tolerance_mm is not None:
-            tolerance = adapter.measured_tolerance_mm
-        glass = None
-        error = length
-        if adapter.register_in_mm is not None and adapter.register_out_mm is not None:
-            glass = (adapter.register_in_mm, adapter.register_out_mm)
-            error = length - adapter.length_mm
-        slot = adapter.filter_slot
-        if slot is not None:
-            error -= filter_shift_mm(slot.glass_mm, slot.refractive_index)
-        return cls(length, error, tolerance, adapter.magnification, glass, adapter.helicoid_mm)
 
 
 @formula(
@@ -80,19 +30,6 @@ class Link:
 def gap_mm(lens_register_mm: float, body_register_mm: float) -> float:
     """Room for plain adapters between the two registers."""
     return tidy(lens_register_mm - body_register_mm)
-
-
-@formula(
-    "filter_shift_mm",
-    "p(n − 1)/n",
-    "mm",
-    PARAXIAL,
-    thickness_mm=Symbol("p", "mm", "thickness of the plane glass"),
-    refractive_index=Symbol("n", "", "its refractive index"),
-)
-def filter_shift_mm(thickness_mm: float, refractive_index: float) -> float:
-    """How far plane glass behind the lens moves the focus back."""
-    return thickness_mm * (refractive_index - 1) / refractive_index
 
 
 @formula(
@@ -192,43 +129,57 @@ class Chain:
     has_glass: bool
 
 
-def chain_of(lens: Seat, links: Sequence[Link], body: Seat, calc: Calc) -> Chain:
-    """Add up a chain of adapters, ``links`` running from the lens to the body."""
-    ahead = lens.register_mm
-    pending: list[float] = []
-    helicoid = 0.0
-    segments: list[tuple[float, list[float], float, float]] = []  # behind, errors, in front, helicoids
+@dataclass(slots=True)
+class _Segment:
+    """Between two cuts at glass: what is expected behind it, what is delivered in front of it."""
+
+    in_front_mm: float
+    errors_mm: list[float]
+    helicoid_mm: float = 0.0
+    behind_mm: float = 0.0
+
+
+def _segments(lens: Seat, links: Sequence[Link], body: Seat) -> list[_Segment]:
+    """The chain cut at each glass element, lens first."""
+    current = _Segment(lens.register_mm, [])
+    found = [current]
     for link in links:
         if link.glass is not None:
-            expects, delivers = link.glass
-            segments.append((expects, pending, ahead, helicoid))
-            ahead, pending, helicoid = delivers, [], 0.0
+            current.behind_mm, delivers = link.glass
+            current = _Segment(delivers, [])
+            found.append(current)
         if link.error_mm or link.glass is None:
-            pending.append(link.error_mm)
-        helicoid += link.helicoid_mm
-    segments.append((body.register_mm, pending, ahead, helicoid))
+            current.errors_mm.append(link.error_mm)
+        current.helicoid_mm += link.helicoid_mm
+    current.behind_mm = body.register_mm
+    return found
 
-    # Πk² of the glass behind each segment and each piece, built up from the body.
+
+def _sensitivities(links: Sequence[Link]) -> tuple[list[float], list[float]]:
+    """Πk² of the glass behind each segment, and behind each piece, built up from the body; lens first."""
     behind = 1.0
-    segment_sensitivity = [1.0]
-    piece_sensitivity = []
+    segments, pieces = [1.0], []
     for link in reversed(links):
-        piece_sensitivity.append(behind)
+        pieces.append(behind)
         if link.glass is not None:
             behind *= link.magnification**2
-            segment_sensitivity.append(behind)
-    segment_sensitivity.reverse()
-    piece_sensitivity.reverse()
+            segments.append(behind)
+    return segments[::-1], pieces[::-1]
 
+
+def chain_of(lens: Seat, links: Sequence[Link], body: Seat, calc: Calc) -> Chain:
+    """Add up a chain of adapters, ``links`` running from the lens to the body."""
+    segments = _segments(lens, links, body)
+    sensitivities, of_pieces = _sensitivities(links)
     errors = [
-        calc.under(f"segment {number}")(segment_error_mm, *segment[:3])
-        if len(segments) > 1
-        else calc(segment_error_mm, *segment[:3])
-        for number, segment in enumerate(segments, 1)
+        (calc.under(f"segment {number}") if len(segments) > 1 else calc)(
+            segment_error_mm, one.behind_mm, one.errors_mm, one.in_front_mm
+        )
+        for number, one in enumerate(segments, 1)
     ]
     tolerances = [lens.tolerance_mm, *(link.tolerance_mm for link in links), body.tolerance_mm]
-    sensitivities = [segment_sensitivity[0], *piece_sensitivity, 1.0]
-    error = calc(register_error_mm, errors, segment_sensitivity)
+    weights = [sensitivities[0], *of_pieces, 1.0]
+    error = calc(register_error_mm, errors, sensitivities)
     k = calc(magnification, [link.magnification for link in links])
     return Chain(
         lens=lens,
@@ -237,8 +188,8 @@ def chain_of(lens: Seat, links: Sequence[Link], body: Seat, calc: Calc) -> Chain
         error_mm=error,
         lens_error_mm=calc(lens_side_error_mm, error, k),
         magnification=k,
-        worst_case_mm=calc(worst_case_mm, tolerances, sensitivities),
-        standard_uncertainty_mm=calc(standard_uncertainty_mm, tolerances, sensitivities),
-        helicoid_mm=math.fsum(segment[3] * s for segment, s in zip(segments, segment_sensitivity, strict=True)),
+        worst_case_mm=calc(worst_case_mm, tolerances, weights),
+        standard_uncertainty_mm=calc(standard_uncertainty_mm, tolerances, weights),
+        helicoid_mm=math.fsum(one.helicoid_mm * s for one, s in zip(segments, sensitivities, strict=True)),
         has_glass=len(segments) > 1,
     )

@@ -7,15 +7,16 @@ from collections.abc import Sequence
 
 from tropeion.core import catalogue, words
 from tropeion.core.findings import Remark
-from tropeion.core.gear.gear import Body
+from tropeion.core.gear.bodies import Body
 from tropeion.core.joints import coupling
 from tropeion.core.joints.mechanics import Load
 from tropeion.core.optics import focus
 from tropeion.core.optics.coverage import Coverage
 from tropeion.core.working import tidy
 
-from .assembly import Focused, Rig
-from .report import AtFocalLength, Range
+from .assembly import Assembly
+from .ends import Focused
+from .report import End, Range
 
 __all__ = ["ranges_of", "remarks_on"]
 
@@ -23,7 +24,7 @@ FULL_FRAME_MM = 43.27
 
 
 def remarks_on(
-    rig: Rig, at: Focused, wide: AtFocalLength, cover: Coverage, loads: Sequence[Load], ranges: Sequence[Range]
+    rig: Assembly, at: Focused, wide: End, cover: Coverage, loads: Sequence[Load], ranges: Sequence[Range]
 ) -> list[Remark]:
     """Everything that caps nothing."""
     return [
@@ -38,21 +39,12 @@ def remarks_on(
 # Traps
 
 
-def _joints(rig: Rig) -> list[tuple[str, str, str]]:
-    """Front mount, rear mount and the piece behind, for each joint."""
-    front, joints = rig.lens.mount, []
-    for adapter in rig.adapters:
-        joints.append((front, adapter.lens_mount, adapter.id))
-        front = adapter.body_mount
-    return [*joints, (front, rig.body.mount, rig.body.id)]
-
-
-def _traps(rig: Rig, at: Focused) -> list[Remark]:
+def _traps(rig: Assembly, at: Focused) -> list[Remark]:
     found = []
     mounts = rig.world.mounts
-    for front, rear, link in _joints(rig):
-        one, other = mounts[front], mounts[rear]
-        if front != rear and one.interface == other.interface and one.register_mm != other.register_mm:
+    for joint in rig.stack.joints:
+        one, other, link = joint.gives, joint.takes, joint.link
+        if one is not other and joint.mates and one.register_mm != other.register_mm:
             difference = words.millimetres(one.register_mm - other.register_mm)
             found.append(
                 catalogue.same_thread_other_register(link, front=one.name, rear=other.name, difference=difference)
@@ -81,7 +73,7 @@ def _traps(rig: Rig, at: Focused) -> list[Remark]:
 # Contacts
 
 
-def _holders(rig: Rig) -> list[Body]:
+def _holders(rig: Assembly) -> list[Body]:
     """Bodies of the kit on which the iris could be set and held."""
     lens, world = rig.lens, rig.world
     return [
@@ -95,7 +87,7 @@ def _holders(rig: Rig) -> list[Body]:
     ]
 
 
-def _of_the_contacts(rig: Rig, cover: Coverage) -> list[Remark]:
+def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
     found = []
     lens, body, adapters, signal = rig.lens, rig.body, rig.adapters, rig.signal
     if rig.iris.code == "iris_without_power" and lens.iris_at_rest == "stays":
@@ -132,7 +124,7 @@ def _of_the_contacts(rig: Rig, cover: Coverage) -> list[Remark]:
 # Handling
 
 
-def _of_handling(rig: Rig, wide: AtFocalLength, loads: Sequence[Load]) -> list[Remark]:
+def _of_handling(rig: Assembly, wide: End, loads: Sequence[Load]) -> list[Remark]:
     found = []
     lens, practice = rig.lens, rig.practice
     worst = max(
@@ -163,7 +155,7 @@ def _shutter(seconds: float) -> str:
 # Ranges
 
 
-def ranges_of(rig: Rig, at: Focused) -> tuple[Range, ...]:
+def ranges_of(rig: Assembly, at: Focused) -> tuple[Range, ...]:
     """What helicoids and filter slots can be set to."""
     chain = rig.chain
     found = []
@@ -191,7 +183,7 @@ def ranges_of(rig: Rig, at: Focused) -> tuple[Range, ...]:
     return tuple(found)
 
 
-def _near_closed(rig: Rig, at: Focused) -> float | None:
+def _near_closed(rig: Assembly, at: Focused) -> float | None:
     """The near limit with every helicoid closed, in mm."""
     if at.travel is None:
         return None
@@ -199,7 +191,7 @@ def _near_closed(rig: Rig, at: Focused) -> float | None:
     return focus.near_mm(at.marked_mm, 0.0, long) if long > 0 else None
 
 
-def _of_ranges(rig: Rig, ranges: Sequence[Range]) -> list[Remark]:
+def _of_ranges(rig: Assembly, ranges: Sequence[Range]) -> list[Remark]:
     found = []
     units = rig.practice.distances
     for one in ranges:

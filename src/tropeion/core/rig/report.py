@@ -12,21 +12,25 @@ from tropeion.core.findings import Finding, Grade
 from tropeion.core.joints.contacts import FunctionLeft
 from tropeion.core.joints.coupling import Clash
 from tropeion.core.joints.mechanics import Load, Play
-from tropeion.core.optics.coverage import Coverage, StabiliserEntry
+from tropeion.core.optics.coverage import Coverage
+from tropeion.core.optics.depth import DepthOfField
 from tropeion.core.optics.equivalents import Equivalents
-from tropeion.core.optics.focus import DepthOfField, Infinity, Reach
+from tropeion.core.optics.focus import Reach
+from tropeion.core.optics.infinity import Infinity
+from tropeion.core.optics.stabiliser import StabiliserEntry
 from tropeion.core.practice import Practice
 
+from .section import Section
+
 __all__ = [
-    "AtFocalLength",
-    "LongEnd",
+    "Details",
+    "End",
     "MatchReport",
     "NativeReach",
     "Piece",
     "Range",
     "RegisterTolerance",
     "Route",
-    "Station",
     "StepLine",
     "Wire",
     "WouldNeed",
@@ -42,8 +46,15 @@ class RegisterTolerance:
 
 
 @dataclass(frozen=True, slots=True)
-class AtFocalLength:
-    """Everything that depends on the focal length.
+class NativeReach:
+    """What the lens reaches on its own body, in mm; infinity is always there."""
+
+    near_mm: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class End:
+    """Everything that depends on the focal length, at one setting of the lens, with the grade it gets there.
 
     ``f_number`` is the widest with the glass; ``working_f_number`` the widest that this rig can be set to, which
     differs where the iris is stuck closed.
@@ -58,49 +69,7 @@ class AtFocalLength:
     stabiliser: StabiliserEntry | None
     depth_of_field: tuple[DepthOfField, ...]
     native: NativeReach
-
-
-@dataclass(frozen=True, slots=True)
-class LongEnd(AtFocalLength):
-    """A zoom at its long end, with the grade it gets there."""
-
     grade: Grade
-
-
-@dataclass(frozen=True, slots=True)
-class NativeReach:
-    """What the lens reaches on its own body, in mm; infinity is always there."""
-
-    near_mm: float | None
-
-
-@dataclass(frozen=True, slots=True)
-class Station:
-    """Something that stands ``at_mm`` before the sensor plane, for the drawing. ``diameter_mm`` across the axis."""
-
-    kind: Literal[
-        "sensor",
-        "mode",
-        "body_back",
-        "obstruction",
-        "throat",
-        "body_seat",
-        "adapter_rear",
-        "adapter_front",
-        "bore_rear",
-        "bore_front",
-        "glass",
-        "filter",
-        "lens_seat",
-        "rear_vertex",
-        "exit_pupil",
-        "lens_front",
-        "needed_seat",
-        "waist",
-    ]
-    link: str
-    at_mm: float
-    diameter_mm: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,11 +118,21 @@ class WouldNeed:
 
 
 @dataclass(frozen=True, slots=True)
+class Details:
+    """What is told only of the route that is looked at: what is left of each function, and what to do, in order."""
+
+    functions: tuple[FunctionLeft, ...]
+    exposure_modes: tuple[str, ...]
+    steps: tuple[StepLine, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Route:
     """One way from the lens to the body, judged.
 
-    ``interchangeable`` names, for each piece, those that could take its place without changing anything but the
-    price; ``stands_for`` counts the chains that come of that.
+    ``ends`` are the settings of the lens that were judged: a prime's one, a zoom's widest and longest. ``details`` are
+    there for the route that is looked at. ``interchangeable`` names, for each piece, those that could take its place
+    without changing anything but the price; ``stands_for`` counts the chains that come of that.
     """
 
     adapters: tuple[str, ...]
@@ -164,33 +143,32 @@ class Route:
     register_error_mm: float
     lens_side_error_mm: float
     register_tolerance_mm: RegisterTolerance
-    infinity: Infinity
-    focus: Reach
-    focal_length_mm: float
-    f_number: float
-    working_f_number: float
     light_change_stops: float
     coverage: Coverage
-    equivalents: Equivalents
-    stabiliser: StabiliserEntry | None
-    depth_of_field: tuple[DepthOfField, ...]
-    native: NativeReach
-    long_end: LongEnd | None
+    ends: tuple[End, ...]
     circle_of_confusion_mm: float
-    functions: tuple[FunctionLeft, ...]
-    exposure_modes: tuple[str, ...]
     wire: Wire
     findings: tuple[Finding, ...]
-    stations: tuple[Station, ...]
+    section: Section
     loads: tuple[Load, ...]
     play: Play
     ranges: tuple[Range, ...]
-    steps: tuple[StepLine, ...]
     clashes: tuple[Clash, ...]
     owned: bool
     price: float | None
+    details: Details | None
     interchangeable: tuple[tuple[str, ...], ...]
     stands_for: int
+
+    @property
+    def wide(self) -> End:
+        """The setting that is told first: the only one, or the widest."""
+        return self.ends[0]
+
+    @property
+    def long(self) -> End | None:
+        """A zoom at its long end."""
+        return self.ends[1] if len(self.ends) > 1 else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -238,8 +216,8 @@ class MatchReport:
 
     ``total`` counts every chain that mates; ``folded`` those that another route beats in everything, which are left
     out unless asked for. ``would_need`` says what would have to exist where nothing reaches infinity; ``warnings``
-    what must not be done, whichever route is looked at. ``apart`` holds, where there is no route, what the lens and the
-    body look like with the lens held where it should stand.
+    what must not be done, whichever route is looked at. ``apart`` is, where there is no route, the section of the lens
+    and the body with the lens held where it should stand.
     """
 
     lens: str
@@ -251,7 +229,7 @@ class MatchReport:
     folded: int
     would_need: tuple[WouldNeed, ...]
     warnings: tuple[str, ...]
-    apart: tuple[Station, ...]
+    apart: Section | None
     pieces: dict[str, Piece]
     currency: str
     practice: Practice

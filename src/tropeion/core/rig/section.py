@@ -1,36 +1,101 @@
-"""Where everything stands before the sensor, for the drawing to scale."""
+"""Where everything stands before the sensor, for the drawing to scale.
+
+What a drawing cannot be without and nobody stated (a throat, a flange, where glass stands in its tube) is decided here,
+once, and named in ``assumed``. Places in mm before the sensor plane, diameters in mm across the axis.
+"""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Generator, Iterator, Sequence
+from dataclasses import dataclass
 
-from tropeion.core.gear.gear import Adapter, Body, Lens
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
-from tropeion.core.optics.coverage import Bore, FormatMode, modes_of
-from tropeion.core.optics.focus import Infinity
-from tropeion.core.optics.register import Chain, seat_of
+from tropeion.core.optics.infinity import Infinity
+from tropeion.core.optics.modes import FormatMode, modes_of
+from tropeion.core.optics.seats import seat_of
+from tropeion.core.optics.stack import Placed, Stack
 from tropeion.core.working import tidy
 
-from .report import Station
+__all__ = ["PlacedAdapter", "PlacedBody", "PlacedLens", "Section", "section_apart", "section_of", "waist_mm"]
 
-__all__ = ["bores_of", "stations_apart", "stations_of", "waist_mm"]
+# What a piece looks like of which nobody gave the measure, in mm.
+_FLANGE, _THROAT, _BODY_DEPTH, _BODY_HEIGHT, _BARREL_LENGTH, _BARREL = 60.0, 40.0, 50.0, 90.0, 40.0, 60.0
+_REAR_TO_BARREL, _BORE_TO_OUTER = 0.55, 0.65
 
 
-def bores_of(world: World, adapters: Sequence[Adapter], body: Body, register_mm: float) -> list[Bore]:
-    """Both ends of every bore, and the body's throat."""
-    bores = []
-    throat = world.mounts[body.mount].throat_mm
-    if throat is not None:
-        bores.append(Bore(body.id, register_mm, throat))
-    at = register_mm
-    for adapter in reversed(adapters):
-        length = adapter.physical_length_mm
-        if adapter.bore_mm is not None:
-            bores.append(Bore(adapter.id, at, adapter.bore_mm))
-            bores.append(Bore(adapter.id, at + length, adapter.bore_mm))
-        at += length
-    return bores
+@dataclass(frozen=True, slots=True)
+class PlacedBody:
+    """A body: its seat and back, the diagonals of its sensor and of the mode in use, what stands in the lens's way."""
+
+    link: str
+    seat_mm: float
+    flange_mm: float
+    throat_mm: float
+    back_mm: float
+    height_mm: float
+    sensor_mm: float
+    mode_mm: float
+    obstruction_mm: float | None
+    assumed: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedAdapter:
+    """An adapter between its two seats; ``glass_mm`` and ``filter_mm`` are where these stand, None: it has none."""
+
+    link: str
+    rear_mm: float
+    front_mm: float
+    outer_mm: float
+    bore_mm: float
+    glass_mm: float | None
+    filter_mm: float | None
+    assumed: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedLens:
+    """A lens where it stands, and where its seat should stand. Behind glass nothing is known of its exit pupil."""
+
+    link: str
+    seat_mm: float
+    needed_seat_mm: float
+    flange_mm: float
+    front_mm: float
+    diameter_mm: float
+    rear_vertex_mm: float
+    rear_diameter_mm: float
+    exit_pupil_mm: float | None
+    exit_pupil_diameter_mm: float | None
+    assumed: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Section:
+    """A cut along the axis; adapters run from the lens to the body, and either end may be missing.
+
+    ``waist_mm`` is where the image of infinity falls at best, before (+) or behind (−) the sensor.
+    """
+
+    body: PlacedBody | None
+    adapters: tuple[PlacedAdapter, ...]
+    lens: PlacedLens | None
+    waist_mm: float | None
+
+
+class _Assumed:
+    """Collects what nobody stated."""
+
+    def __init__(self) -> None:
+        self.names: list[str] = []
+
+    def __call__(self, name: str, stated: float | None, usual: float) -> float:
+        if stated is not None:
+            return stated
+        self.names.append(name)
+        return usual
 
 
 def waist_mm(infinity: Infinity, movable: bool, error_mm: float) -> float:
@@ -44,93 +109,86 @@ def waist_mm(infinity: Infinity, movable: bool, error_mm: float) -> float:
     return 0.0
 
 
-def stations_of(
-    world: World,
-    lens: Lens,
-    adapters: Sequence[Adapter],
-    body: Body,
-    *,
-    chain: Chain,
-    mode: FormatMode,
-    f_number: float,
+def section_of(
+    world: World, stack: Stack, *, lens_error_mm: float, pupil_mm: float | None, mode: FormatMode, f_number: float,
     waist: float,
-) -> tuple[Station, ...]:
-    """Every seat, face, bore and pupil, from the back of the body to the front of the lens."""
-    return tuple(_stations(world, lens, adapters, body, chain, mode, f_number, waist))
+) -> Section:  # fmt: skip
+    """One rig cut along its axis. ``pupil_mm`` is the exit pupil's distance from the sensor, None behind glass."""
+    seat = tidy(stack.seat_mm)
+    return Section(
+        body=_body(world, stack.body, stack.body_seat.register_mm, mode),
+        adapters=tuple(_adapter(world, one) for one in stack.placed),
+        lens=_lens(world, stack.lens, seat, tidy(seat - lens_error_mm), pupil_mm, f_number),
+        waist_mm=tidy(waist),
+    )
 
 
-def _stations(
-    world: World,
-    lens: Lens,
-    adapters: Sequence[Adapter],
-    body: Body,
-    chain: Chain,
-    mode: FormatMode,
-    f_number: float,
-    waist: float,
-) -> Iterator[Station]:
-    register = chain.body.register_mm
-    yield from _body_stations(world, body, register, mode)
-    at = register
-    for adapter in reversed(adapters):
-        at = yield from _adapter_stations(world, adapter, at)
-    pupil = None
-    if lens.exit_pupil_mm is not None and not chain.has_glass:
-        pupil = lens.exit_pupil_mm + chain.error_mm
-    yield from _lens_stations(world, lens, at, pupil, f_number)
-    yield Station("needed_seat", lens.id, tidy(at - chain.lens_error_mm), world.mounts[lens.mount].outer_mm)
-    yield Station("waist", lens.id, tidy(waist), None)
-
-
-def stations_apart(world: World, lens: Lens | None, body: Body | None, use: str) -> tuple[Station, ...]:
+def section_apart(world: World, lens: Lens | None, body: Body | None, use: str) -> Section:
     """A lens where it should stand before its image plane, and a body, with nothing between; either may be missing."""
-    found: list[Station] = []
+    placed_body = placed_lens = None
     if body is not None:
         register = seat_of(body, world.mounts[body.mount]).register_mm
-        found += _body_stations(world, body, register, modes_of(body, use)[0])
+        placed_body = _body(world, body, register, modes_of(body, use)[0])
     if lens is not None:
         at = seat_of(lens, world.mounts[lens.mount]).register_mm
-        found += _lens_stations(world, lens, at, lens.exit_pupil_mm, lens.f_number[0])
-        found.append(Station("needed_seat", lens.id, at, world.mounts[lens.mount].outer_mm))
-        found.append(Station("waist", lens.id, 0.0, None))
-    return tuple(found)
+        placed_lens = _lens(world, lens, at, at, lens.exit_pupil_mm, lens.f_number[0])
+    return Section(placed_body, (), placed_lens, None if lens is None else 0.0)
 
 
-def _body_stations(world: World, body: Body, register: float, mode: FormatMode) -> Iterator[Station]:
-    body_mount = world.mounts[body.mount]
-    if body.depth_mm is not None:
-        yield Station("body_back", body.id, tidy(register - body.depth_mm), body.height_mm)
-    yield Station("sensor", body.id, 0.0, math.hypot(*body.sensor_mm))
-    yield Station("mode", body.id, 0.0, mode.diagonal_mm)
-    if body.obstruction_mm is not None:
-        yield Station("obstruction", body.id, body.obstruction_mm, None)
-    if body_mount.throat_mm is not None:
-        yield Station("throat", body.id, register, body_mount.throat_mm)
-    yield Station("body_seat", body.id, register, body_mount.outer_mm)
+def _body(world: World, body: Body, register_mm: float, mode: FormatMode) -> PlacedBody:
+    mount, usual = world.mounts[body.mount], _Assumed()
+    throat = usual("throat_mm", mount.throat_mm, _THROAT)
+    depth = usual("depth_mm", body.depth_mm, _BODY_DEPTH)
+    return PlacedBody(
+        link=body.id,
+        seat_mm=register_mm,
+        flange_mm=usual("outer_mm", mount.outer_mm, _FLANGE),
+        throat_mm=throat,
+        back_mm=tidy(register_mm - depth),
+        height_mm=usual("height_mm", body.height_mm, _BODY_HEIGHT),
+        sensor_mm=math.hypot(*body.sensor_mm),
+        mode_mm=mode.diagonal_mm,
+        obstruction_mm=body.obstruction_mm,
+        assumed=tuple(usual.names),
+    )
 
 
-def _adapter_stations(world: World, adapter: Adapter, at: float) -> Generator[Station, None, float]:
-    """One adapter with its rear face ``at`` mm before the sensor; returns where its front stands."""
-    length = adapter.physical_length_mm
-    front = tidy(at + length)
-    outer = adapter.outer_mm or world.mounts[adapter.lens_mount].outer_mm
-    yield Station("adapter_rear", adapter.id, at, outer)
-    yield Station("bore_rear", adapter.id, at, adapter.bore_mm)
-    if adapter.filter_slot is not None:
-        yield Station("filter", adapter.id, tidy(at + length / 3), adapter.bore_mm)
+def _adapter(world: World, placed: Placed) -> PlacedAdapter:
+    adapter, usual = placed.adapter, _Assumed()
+    length, rear, front = placed.link.length_mm, tidy(placed.rear_mm), tidy(placed.front_mm)
+    outer = usual("outer_mm", adapter.outer_mm or world.mounts[adapter.lens_mount].outer_mm, _FLANGE)
+    glass = None
     if adapter.has_glass:
-        depth = length / 2 if adapter.front_glass_mm is None else adapter.front_glass_mm
-        yield Station("glass", adapter.id, tidy(front - depth), adapter.bore_mm)
-    yield Station("bore_front", adapter.id, front, adapter.bore_mm)
-    yield Station("adapter_front", adapter.id, front, outer)
-    return front
+        glass = tidy(front - usual("front_glass_mm", adapter.front_glass_mm, length / 2))
+    return PlacedAdapter(
+        link=adapter.id,
+        rear_mm=rear,
+        front_mm=front,
+        outer_mm=outer,
+        bore_mm=usual("bore_mm", adapter.bore_mm, _BORE_TO_OUTER * outer),
+        glass_mm=glass,
+        filter_mm=None if adapter.filter_slot is None else tidy(rear + length / 3),
+        assumed=tuple(usual.names),
+    )
 
 
-def _lens_stations(world: World, lens: Lens, at: float, pupil: float | None, f_number: float) -> Iterator[Station]:
-    yield Station("lens_seat", lens.id, at, world.mounts[lens.mount].outer_mm)
-    if lens.rear_protrusion_mm is not None:
-        yield Station("rear_vertex", lens.id, tidy(at - lens.rear_protrusion_mm), lens.rear_diameter_mm)
-    if pupil is not None and pupil > 0:
-        yield Station("exit_pupil", lens.id, tidy(pupil), pupil / f_number)
-    if lens.length_mm is not None:
-        yield Station("lens_front", lens.id, tidy(at + lens.length_mm), lens.diameter_mm)
+def _lens(
+    world: World, lens: Lens, seat_mm: float, needed_mm: float, pupil_mm: float | None, f_number: float
+) -> PlacedLens:
+    usual = _Assumed()
+    diameter = usual("diameter_mm", lens.diameter_mm, _BARREL)
+    shown = pupil_mm is not None and pupil_mm > 0
+    return PlacedLens(
+        link=lens.id,
+        seat_mm=seat_mm,
+        needed_seat_mm=needed_mm,
+        flange_mm=usual("outer_mm", world.mounts[lens.mount].outer_mm, _FLANGE),
+        front_mm=tidy(seat_mm + usual("length_mm", lens.length_mm, _BARREL_LENGTH)),
+        diameter_mm=diameter,
+        # Of a rear that nobody measured, a little stands in front of the seat: it is in nothing's way in the drawing.
+        rear_vertex_mm=tidy(seat_mm - usual("rear_protrusion_mm", lens.rear_protrusion_mm, -2.0)),
+        rear_diameter_mm=usual("rear_diameter_mm", lens.rear_diameter_mm, _REAR_TO_BARREL * diameter),
+        exit_pupil_mm=tidy(pupil_mm) if shown and pupil_mm is not None else None,
+        exit_pupil_diameter_mm=pupil_mm / f_number if shown and pupil_mm is not None else None,
+        assumed=tuple(usual.names),
+    )

@@ -5,24 +5,24 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from tropeion.core.findings import Finding, Grade
-from tropeion.core.gear.gear import Body
+from tropeion.core.gear.bodies import Body
 from tropeion.core.joints.mechanics import feet_of
-from tropeion.core.optics.coverage import StabiliserEntry
+from tropeion.core.optics.stabiliser import StabiliserEntry
 from tropeion.core.words import aperture, listed, millimetres
 
-from .assembly import Rig
-from .report import AtFocalLength, Range, StepLine
+from .assembly import Assembly
+from .report import End, Range, StepLine
 
 __all__ = ["steps_of"]
 
 
 def steps_of(
-    rig: Rig,
+    rig: Assembly,
     *,
     grade: Grade,
     actions: Sequence[str],
     ring_at: Sequence[str],
-    wide: AtFocalLength,
+    wide: End,
     ranges: Sequence[Range],
     findings: Sequence[Finding],
 ) -> tuple[StepLine, ...]:
@@ -39,7 +39,7 @@ def steps_of(
     )
 
 
-def _prepare(rig: Rig, ring_at: Sequence[str], findings: Sequence[Finding]) -> Iterator[StepLine]:
+def _prepare(rig: Assembly, ring_at: Sequence[str], findings: Sequence[Finding]) -> Iterator[StepLine]:
     lens = rig.lens
     for finding in findings:
         if finding.code in {"converted_by_others", "converted_at_home", "coupling_inspect"}:
@@ -57,15 +57,12 @@ def _prepare(rig: Rig, ring_at: Sequence[str], findings: Sequence[Finding]) -> I
         yield StepLine("Set tilt and shift of the lens to zero and lock them.")
 
 
-def _join(rig: Rig) -> Iterator[StepLine]:
+def _join(rig: Assembly) -> Iterator[StepLine]:
     """The lens goes onto the chain from its front; the chain onto the body last."""
-    lens, world = rig.lens, rig.world
     yield StepLine("Power off. Hold the body open side down and blow out dust.")
-    front = lens.name
-    sides = [(a.name, a.lens_mount) for a in rig.adapters] + [(rig.body.name, rig.body.mount)]
-    for name, mount_id in sides:
-        mount = world.mounts[mount_id]
-        words = [f"{front} onto {name}."]
+    for joint in rig.stack.joints:
+        mount = joint.takes
+        words = [f"{joint.front.name} onto {joint.rear.name}."]
         if mount.index_mark:
             words.append(mount.index_mark)
         if mount.lock_action:
@@ -73,8 +70,7 @@ def _join(rig: Rig) -> Iterator[StepLine]:
         if mount.coupling == "screw":
             words.append("If it binds, turn back: never force a thread.")
         yield StepLine(" ".join(words))
-        front = name
-    feet = feet_of(lens, rig.adapters)
+    feet = feet_of(rig.stack)
     if feet:
         yield StepLine(f"On a tripod, hold the rig by the foot of {feet[0]}, not by the body.")
     yield StepLine("Verify every lock: pull gently at each piece before you let go.")
@@ -88,7 +84,7 @@ def _setting(body: Body, what: str) -> str:
     return ""
 
 
-def _power_and_set(rig: Rig, wide: AtFocalLength) -> Iterator[StepLine]:
+def _power_and_set(rig: Assembly, wide: End) -> Iterator[StepLine]:
     lens, body, adapters = rig.lens, rig.body, rig.adapters
     chipped = any(adapter.chip is not None for adapter in adapters)
     known = rig.signal.broken_at is None
@@ -114,7 +110,7 @@ def _power_and_set(rig: Rig, wide: AtFocalLength) -> Iterator[StepLine]:
         yield StepLine(f"Set the desqueeze to {lens.squeeze:g} ×" + _setting(body, "desqueeze") + ".")
 
 
-def _stabiliser(rig: Rig, entry: StabiliserEntry) -> Iterator[StepLine]:
+def _stabiliser(rig: Assembly, entry: StabiliserEntry) -> Iterator[StepLine]:
     body, lens = rig.body, rig.lens
     again = " Enter it again at each zoom setting, and do not zoom during a take." if lens.is_zoom else ""
     yield StepLine(
@@ -131,7 +127,7 @@ def _stabiliser(rig: Rig, entry: StabiliserEntry) -> Iterator[StepLine]:
         yield StepLine(f"The image circle leaves the stabiliser little room: {share}.")
 
 
-def _focus(rig: Rig, ranges: Sequence[Range]) -> Iterator[StepLine]:
+def _focus(rig: Assembly, ranges: Sequence[Range]) -> Iterator[StepLine]:
     lens, body = rig.lens, rig.body
     for one in ranges:
         if one.kind == "helicoid" and one.for_infinity_mm is not None:
@@ -159,7 +155,7 @@ def _focus(rig: Rig, ranges: Sequence[Range]) -> Iterator[StepLine]:
         yield StepLine("The aperture cannot be set: expose by time and sensitivity alone.")
 
 
-def _check(rig: Rig, wide: AtFocalLength) -> Iterator[StepLine]:
+def _check(rig: Assembly, wide: End) -> Iterator[StepLine]:
     infinity = wide.infinity.from_f_number
     if infinity is not None:
         yield StepLine(f"Check infinity first, on something far away, at {aperture(infinity)}; then the closest focus.")

@@ -7,13 +7,15 @@ from dataclasses import replace
 
 from tropeion.core import catalogue, findings, words
 from tropeion.core.findings import Finding
-from tropeion.core.gear.gear import Adapter, Body, Lens
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.joints import contacts
 from tropeion.core.optics.coverage import Coverage
+from tropeion.core.optics.stack import Stack
 from tropeion.core.practice import Practice
 from tropeion.core.working import tidy
 
-from .assembly import Focused, Rig
+from .assembly import Assembly
+from .ends import Focused
 
 __all__ = [
     "coverage_findings",
@@ -26,7 +28,7 @@ __all__ = [
 ]
 
 
-def coverage_findings(rig: Rig, cover: Coverage) -> list[Finding]:
+def coverage_findings(rig: Assembly, cover: Coverage) -> list[Finding]:
     """What the circle, the corners and the bores come to."""
     lens, body, mode, circle = rig.lens, rig.body, rig.mode, rig.image_circle_mm
     angle, clipping = cover.corner_ray_angle_deg, cover.clipping
@@ -59,17 +61,18 @@ def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def exclusions(lens: Lens, adapters: Sequence[Adapter], body: Body) -> list[Finding]:
-    on = {adapter.id for adapter in adapters}
-    mounts = {body.mount, *(adapter.body_mount for adapter in adapters)}
+def exclusions(stack: Stack) -> list[Finding]:
+    """What the lens's maker says it must not go on."""
+    on = {adapter.id for adapter in stack.adapters}
+    mounts = {stack.body.mount, *(adapter.body_mount for adapter in stack.adapters)}
     return [
-        catalogue.excluded_by_maker(entry.adapter or body.id, reason=entry.reason)
-        for entry in lens.not_on
+        catalogue.excluded_by_maker(entry.adapter or stack.body.id, reason=entry.reason)
+        for entry in stack.lens.not_on
         if entry.adapter in on or entry.mount in mounts
     ]
 
 
-def glass_and_iris(rig: Rig) -> list[Finding]:
+def glass_and_iris(rig: Assembly) -> list[Finding]:
     found = []
     lens, adapters = rig.lens, rig.adapters
     for adapter in adapters:
@@ -98,7 +101,7 @@ def _stuck(code: contacts.IrisCode, link: str | None, rest: str) -> Finding:
             return catalogue.pin_not_pressed(link)
 
 
-def reach_findings(rig: Rig, at: Focused) -> list[Finding]:
+def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
     """What the focus range comes to, at one focal length."""
     lens, chain = rig.lens, rig.chain
     link = rig.adapters[-1].id if rig.adapters else lens.id
@@ -137,12 +140,12 @@ def reach_findings(rig: Rig, at: Focused) -> list[Finding]:
     return found
 
 
-def _slack(at: Focused, rig: Rig) -> float:
+def _slack(at: Focused, rig: Assembly) -> float:
     """Half of the widest window: less past infinity than this is not worth a word."""
     return at.window_mm(rig) / 2 / rig.chain.magnification**2
 
 
-def _cause(rig: Rig, at: Focused) -> tuple[str, str]:
+def _cause(rig: Assembly, at: Focused) -> tuple[str, str]:
     """Why infinity is late, as a clause of its own and as a reason."""
     short = at.infinity.short_end_mm
     if rig.allowance_mm and tidy(short - at.window_mm(rig)) <= 0:
@@ -196,7 +199,7 @@ _SAID = ("autofocus", "aperture", "identity", "focal_length", "focus_distance", 
 _STATES = {"by_hand": "by hand", "entered": "entered by hand", "lost": "lost", "stuck": "stuck"}
 
 
-def function_findings(rig: Rig, left: Sequence[contacts.FunctionLeft]) -> list[Finding]:
+def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> list[Finding]:
     lens, adapters, body = rig.lens, rig.adapters, rig.body
     said: list[Finding] = []
     if any(f.function == "autofocus" and f.state == "slow" for f in left):

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from tropeion.core import words
-from tropeion.core.gear.gear import Body, Lens
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.joints.mechanics import smallest_ring_mm
 from tropeion.core.optics import focus, register
+from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.working import PLAIN, tidy
 
@@ -18,7 +20,7 @@ __all__ = ["what_would_be_needed"]
 def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[WouldNeed, ...]:
     """The plain ring, correcting glass, close-up, a reversible change of mount or plate, one plate for both."""
     lens_mount, body_mount = world.mounts[lens.mount], world.mounts[body.mount]
-    seat, rear = register.seat_of(lens, lens_mount).register_mm, register.seat_of(body, body_mount).register_mm
+    seat, rear = seat_of(lens, lens_mount).register_mm, seat_of(body, body_mount).register_mm
     gap = register.gap_mm(seat, rear)
     least = smallest_ring_mm(lens_mount, body_mount)
     names = f"from {lens_mount.name} to {body_mount.name}"

@@ -13,17 +13,20 @@ from dataclasses import dataclass
 import numpy as np
 
 from tropeion.core.findings import GRADES, rank
-from tropeion.core.gear.gear import Body, Lens
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints.mechanics import CLEARANCE_MM
 from tropeion.core.keeping import kept
-from tropeion.core.optics import coverage, focus, register
+from tropeion.core.optics import focus, infinity, modes
+from tropeion.core.optics.blur import blur_of
+from tropeion.core.optics.seats import Seat, seat_of
 from tropeion.core.practice import Practice
-from tropeion.core.rig.judgement import price_of
+from tropeion.core.rig.assembly import price_of
 from tropeion.core.working import PLAIN, tidy
 
 from .ranking import UNKNOWN_PRICE, Merit, abilities_of, certainty
-from .table import Bools, Floats, Ints, Outlines, outlines_between
+from .table import Bools, ChainTable, Floats, Ints, table_between
 
 __all__ = ["Cost", "Prospect", "bounds_of", "costs_of", "promise_of", "prospect_of"]
 
@@ -32,7 +35,7 @@ __all__ = ["Cost", "Prospect", "bounds_of", "costs_of", "promise_of", "prospect_
 class _Front:
     """What of a lens bounds every chain. Lengths in mm; unknown travel is None."""
 
-    seat: register.Seat
+    seat: Seat
     travel_mm: float | None
     longest_travel_mm: float | None
     play_mm: float
@@ -43,8 +46,8 @@ class _Front:
 class _Rear:
     """What of a body, by one practice, bounds every chain. Lengths in mm."""
 
-    seat: register.Seat
-    modes: tuple[coverage.FormatMode, ...]
+    seat: Seat
+    modes: tuple[modes.FormatMode, ...]
     blurs_mm: tuple[float, ...]
     locking: bool
     throat_mm: float | None
@@ -67,7 +70,7 @@ def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Pro
     """Bounds for one pair."""
     front = _front_of(world, lens.id)
     rear = _rear_of(world, body.id, practice.use, practice.blur)
-    mode, _ = coverage.choose_mode(rear.modes, lens.image_circle_mm)
+    mode, _ = modes.choose_mode(rear.modes, lens.image_circle_mm)
     return Prospect(
         lens=lens,
         body=body,
@@ -86,7 +89,7 @@ def _front_of(world: World, lens_id: str) -> _Front:
     travels = [focus.travel(f, lens.min_focus_m, lens.max_magnification, PLAIN) for f in lens.focal_length_mm]
     known = [travel for travel in travels if travel is not None]
     return _Front(
-        seat=register.seat_of(lens, mount),
+        seat=seat_of(lens, mount),
         travel_mm=travels[0],
         longest_travel_mm=max(known) if len(known) == len(travels) else None,
         play_mm=0.0 if mount.locking else mount.play_mm,
@@ -98,11 +101,11 @@ def _front_of(world: World, lens_id: str) -> _Front:
 def _rear_of(world: World, body_id: str, use: str, blur: str) -> _Rear:
     body = world.bodies[body_id]
     mount = world.mounts[body.mount]
-    modes = tuple(coverage.modes_of(body, use))
+    found = tuple(modes.modes_of(body, use))
     return _Rear(
-        seat=register.seat_of(body, mount),
-        modes=modes,
-        blurs_mm=tuple(_blur(mode, blur) for mode in modes),
+        seat=seat_of(body, mount),
+        modes=found,
+        blurs_mm=tuple(blur_of(mode, blur, PLAIN) for mode in found),
         locking=mount.locking,
         throat_mm=mount.throat_mm,
     )
@@ -112,14 +115,6 @@ def _rear_of(world: World, body_id: str, use: str, blur: str) -> _Rear:
 def _ruled(structure: Structure) -> frozenset[str]:
     """The interfaces on which coupling parts may have something to say."""
     return frozenset(m.interface for m in structure.mounts.values() if m.rules or m.generations)
-
-
-def _blur(mode: coverage.FormatMode, blur: str) -> float:
-    if blur == "two_pixels":
-        if mode.megapixels is not None:
-            return focus.two_pixels_mm(mode.width_mm, mode.height_mm, mode.megapixels)
-        return focus.circle_of_confusion_mm(mode.diagonal_mm, 1500.0)
-    return focus.circle_of_confusion_mm(mode.diagonal_mm, float(blur))
 
 
 _NATIVE, _FULL, _MANUAL = rank("native"), rank("full"), rank("manual")
@@ -175,71 +170,71 @@ def _yes(values: Sequence[bool]) -> Bools:
     return np.array(values, dtype=np.bool_)[:, np.newaxis]
 
 
-def bounds_of(outlines: Outlines, prospects: Sequence[Prospect]) -> tuple[Ints, Bools]:
+def bounds_of(table: ChainTable, prospects: Sequence[Prospect]) -> tuple[Ints, Bools]:
     """The rank of the best grade that each chain could still get, and where that is surely its grade.
 
     A row for each pair, all of them by one practice, and a column for each chain.
     """
     pairs = _Columns(prospects)
-    bare = outlines.numbers[:, :1].max(axis=1, initial=-1) < 0
+    bare = table.numbers[:, :1].max(axis=1, initial=-1) < 0
     bound: Ints = np.where(bare, _NATIVE, np.where(pairs.mute, _MANUAL, _FULL))
-    _cap(bound, pairs.offers & outlines.silent, _MANUAL)
-    room = np.minimum(outlines.k * pairs.circle_mm, outlines.circle_cap_mm) - pairs.full_diagonal_mm
+    _cap(bound, pairs.offers & table.silent, _MANUAL)
+    room = np.minimum(table.k * pairs.circle_mm, table.circle_cap_mm) - pairs.full_diagonal_mm
     room = np.where(np.isinf(pairs.circle_mm), math.inf, room)
     _cap(bound, room < -_HAIR_MM, _PARTIAL)
     close_call = np.abs(room) <= _HAIR_MM
-    powerless = pairs.by_wire & (outlines.silent & ~outlines.helicoid)
+    powerless = pairs.by_wire & (table.silent & ~table.helicoid)
     _cap(bound, powerless, _NONE)
-    _cap(bound, pairs.driven & (outlines.silent & ~outlines.controls), _PARTIAL)
-    squared = outlines.k**2
-    error = pairs.body_register_mm + outlines.adds_mm - squared * pairs.lens_register_mm
-    _bound_by_register(bound, outlines, pairs, error, bare)
+    _cap(bound, pairs.driven & (table.silent & ~table.controls), _PARTIAL)
+    squared = table.k**2
+    error = pairs.body_register_mm + table.adds_mm - squared * pairs.lens_register_mm
+    _bound_by_register(bound, table, pairs, error, bare)
     # Of pupils behind glass nothing is known; a pupil at infinity is one that nobody gave.
     if np.isfinite(pairs.pupil_mm).any():
-        over = _corner_height_mm(outlines, pairs) - pairs.half_mm
-        over[np.broadcast_to(outlines.glass, over.shape)] = math.inf
+        over = _corner_height_mm(table, pairs) - pairs.half_mm
+        over[np.broadcast_to(table.glass, over.shape)] = math.inf
         _cap(bound, over < -_HAIR_MM, _PARTIAL)
         close_call |= np.abs(over) <= _HAIR_MM
     # A lens that nothing speaks to, well inside its window, is what its circle and corners make of it.
-    allowance = outlines.tolerance_mm + pairs.seats_mm if pairs.cautious else 0.0
-    window = outlines.k * pairs.fastest * pairs.least_blur_mm - _HAIR_MM
+    allowance = table.tolerance_mm + pairs.seats_mm if pairs.cautious else 0.0
+    window = table.k * pairs.fastest * pairs.least_blur_mm - _HAIR_MM
     inside = np.abs(error) + allowance <= window
     if pairs.cautious:
-        inside &= ~outlines.glass
-    sure = pairs.plain & inside & ~close_call & ~outlines.costly
-    return bound, _harmless(outlines, pairs) & ~bare & (sure | powerless)
+        inside &= ~table.glass
+    sure = pairs.plain & inside & ~close_call & ~table.costly
+    return bound, _harmless(table, pairs) & ~bare & (sure | powerless)
 
 
 def _cap(bound: Ints, where: Bools, grade: int) -> None:
     np.minimum(bound, grade, out=bound, where=where)
 
 
-def _harmless(outlines: Outlines, pairs: _Columns) -> Bools:
+def _harmless(table: ChainTable, pairs: _Columns) -> Bools:
     """Where surely nothing breaks, binds or touches."""
-    vertex = pairs.body_register_mm + outlines.length_mm - pairs.protrusion_mm
-    limit = np.where(outlines.glass, pairs.body_register_mm + outlines.glass_at_mm, pairs.obstruction_mm)
+    vertex = pairs.body_register_mm + table.length_mm - pairs.protrusion_mm
+    limit = np.where(table.glass, pairs.body_register_mm + table.glass_at_mm, pairs.obstruction_mm)
     clear: Bools = ~pairs.touchy & (vertex >= limit + CLEARANCE_MM + _HAIR_MM)
     return clear
 
 
-def _bound_by_register(bound: Ints, outlines: Outlines, pairs: _Columns, error: Floats, bare: Bools) -> None:
-    k, squared = outlines.k, outlines.k**2
+def _bound_by_register(bound: Ints, table: ChainTable, pairs: _Columns, error: Floats, bare: Bools) -> None:
+    k, squared = table.k, table.k**2
     smallest = pairs.smallest * pairs.blur_mm * k + _HAIR_MM
     past = squared * pairs.past_infinity_mm
     _cap(bound, error - past > smallest, _CLOSE)
     # An iris that may stand closed hides more than the widest stop does, and so does slow glass.
     widest = pairs.widest * pairs.blur_mm * k + _HAIR_MM
-    allowance = np.where(outlines.glass, 0.0, outlines.tolerance_mm) if pairs.cautious else 0.0
-    _cap(bound, pairs.ringed & (error + allowance - past > widest) & ~(bare | outlines.slow), _PARTIAL)
-    _cap(bound, (-error > squared * pairs.travel_mm + smallest) & ~outlines.helicoid, _NONE)
+    allowance = np.where(table.glass, 0.0, table.tolerance_mm) if pairs.cautious else 0.0
+    _cap(bound, pairs.ringed & (error + allowance - past > widest) & ~(bare | table.slow), _PARTIAL)
+    _cap(bound, (-error > squared * pairs.travel_mm + smallest) & ~table.helicoid, _NONE)
 
 
-def _corner_height_mm(outlines: Outlines, pairs: _Columns) -> Floats:
+def _corner_height_mm(table: ChainTable, pairs: _Columns) -> Floats:
     """The image height up to which every bore lets the centre ray pass, by the formula of the judgement."""
-    pupil = pairs.pupil_mm + pairs.body_register_mm + outlines.adds_mm - pairs.lens_register_mm
+    pupil = pairs.pupil_mm + pairs.body_register_mm + table.adds_mm - pairs.lens_register_mm
     least = np.full(pupil.shape, math.inf)
-    bores = [(outlines.bores_mm[:, end], outlines.bores_at_mm[:, end]) for end in range(outlines.bores_mm.shape[1])]
-    nowhere = np.zeros(len(outlines))
+    bores = [(table.bores_mm[:, end], table.bores_at_mm[:, end]) for end in range(table.bores_mm.shape[1])]
+    nowhere = np.zeros(len(table))
     with np.errstate(invalid="ignore", divide="ignore"):
         for bore, before in ((pairs.throat_mm, nowhere), *(one for one in bores if np.isfinite(one[0]).any())):
             at = before + pairs.body_register_mm
@@ -266,18 +261,18 @@ class Cost:
 
 
 def costs_of(world: World, lens: Lens, body: Body, most: int) -> list[Cost]:
-    """The costs of all chains from this lens to this body, in the order of their outlines."""
+    """The costs of all chains from this lens to this body, in the order of their table."""
     return _costs_between(world.structure, world.mounts[lens.mount].interface, world.mounts[body.mount].interface, most)
 
 
 @kept(most=4_000)
 def _costs_between(structure: Structure, front: str, rear: str, most: int) -> list[Cost]:
-    outlines = outlines_between(structure, front, rear, most)
-    return [_cost(outlines, index) for index in range(len(outlines))]
+    table = table_between(structure, front, rear, most)
+    return [_cost(table, index) for index in range(len(table))]
 
 
-def _cost(outlines: Outlines, index: int) -> Cost:
-    pieces, chain = outlines.pieces(index), outlines.chain(index)
+def _cost(table: ChainTable, index: int) -> Cost:
+    pieces, chain = table.pieces(index), table.chain(index)
     price = price_of(pieces)
     return Cost(
         pieces=len(chain),
@@ -293,22 +288,24 @@ def _cost(outlines: Outlines, index: int) -> Cost:
     )
 
 
-def promise_of(outlines: Outlines, index: int, bound: int, cost: Cost, prospect: Prospect) -> Merit:
+def promise_of(table: ChainTable, index: int, bound: int, cost: Cost, prospect: Prospect) -> Merit:
     """The most that one chain could come to; of the focus behind glass everything is promised."""
     lens = prospect.lens
     seats = (prospect.front.seat, prospect.rear.seat)
     chance, magnification = 1.0, math.inf
-    if lens.focus == "by_wire" and outlines.silent[index] and not outlines.helicoid[index]:
+    if lens.focus == "by_wire" and table.silent[index] and not table.helicoid[index]:
         # Nobody knows where its focus group rests.
         chance = 0.0
-    elif not outlines.glass[index]:
-        error = tidy(seats[1].register_mm + float(outlines.adds_mm[index]) - seats[0].register_mm)
+    elif not table.glass[index]:
+        error = tidy(seats[1].register_mm + float(table.adds_mm[index]) - seats[0].register_mm)
         closed = lens.aperture in {"lever", "electronic"} and lens.iris_at_rest == "closed"
         f_number = lens.f_number[1] if closed else lens.f_number[0]
         travel = prospect.front.travel_mm
         long = None if travel is None else error + travel + cost.helicoid_mm
         u = math.sqrt((seats[0].tolerance_mm ** 2 + seats[1].tolerance_mm ** 2 + cost.tolerance_squares) / 3)
-        chance = focus.probability(f_number, error - lens.past_infinity_mm, long, 1.0, prospect.mode_blur_mm, u) + 1e-6
+        chance = (
+            infinity.probability(f_number, error - lens.past_infinity_mm, long, 1.0, prospect.mode_blur_mm, u) + 1e-6
+        )
         if long is not None:
             magnification = round(max(0.0, long) / lens.focal_length_mm[0] + 0.0001, 4)
         elif lens.focus in {"ring", "motor", "screw_drive"}:

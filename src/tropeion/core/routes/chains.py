@@ -12,10 +12,11 @@ from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
-from tropeion.core.gear.gear import UNJUDGED, Adapter
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.items import UNJUDGED
 from tropeion.core.gear.world import Structure
 from tropeion.core.keeping import kept
-from tropeion.core.optics.register import Link
+from tropeion.core.optics.seats import Link
 
 __all__ = ["UNLIMITED", "Chain", "Group", "copies_of", "expand", "groups_of", "ways"]
 

@@ -12,13 +12,15 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from tropeion.core.findings import GRADES, Grade, rank
-from tropeion.core.gear.gear import UNJUDGED, Body, Lens
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.items import UNJUDGED
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
 
 from .bounds import bounds_of, prospect_of
-from .table import Bools, Ints, Outlines, outlines_of
+from .table import Bools, ChainTable, Ints, table_of
 
 __all__ = ["best_grade", "best_grades"]
 
@@ -30,20 +32,20 @@ def best_grade(world: World, lens: Lens, body: Body, practice: Practice) -> Grad
 
 def _best_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practice) -> list[Grade | None]:
     """The best grades of pairs that all meet at the same two interfaces."""
-    outlines = outlines_of(world, *pairs[0], int(practice.pieces))
-    if not len(outlines):
+    table = table_of(world, *pairs[0], int(practice.pieces))
+    if not len(table):
         return [None] * len(pairs)
-    bounds, sure = bounds_of(outlines, [prospect_of(world, lens, body, practice) for lens, body in pairs])
+    bounds, sure = bounds_of(table, [prospect_of(world, lens, body, practice) for lens, body in pairs])
     best = bounds.max(axis=1)
     settled = (sure & (bounds == best[:, np.newaxis])).any(axis=1)
     return [
-        GRADES[int(best[row])] if settled[row] else _searched(world, pair, practice, outlines, bounds[row], sure[row])
+        GRADES[int(best[row])] if settled[row] else _searched(world, pair, practice, table, bounds[row], sure[row])
         for row, pair in enumerate(pairs)
     ]
 
 
 def _searched(
-    world: World, pair: tuple[Lens, Body], practice: Practice, outlines: Outlines, bounds: Ints, sure: Bools
+    world: World, pair: tuple[Lens, Body], practice: Practice, table: ChainTable, bounds: Ints, sure: Bools
 ) -> Grade:
     lens, body = pair
     best = -1
@@ -54,7 +56,7 @@ def _searched(
         if sure[index]:
             best = int(bounds[index])
             break
-        best = max(best, rank(assess(world, lens, outlines.pieces(int(index)), body, practice).grade))
+        best = max(best, rank(assess(world, lens, table.pieces(int(index)), body, practice).grade))
     return GRADES[best]
 
 

@@ -6,22 +6,27 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from tropeion.core import findings, words
-from tropeion.core.gear.gear import Adapter, Body, Lens
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.optics import register
+from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
-from tropeion.core.rig.judgement import Assessment, assess, judge, report_on
-from tropeion.core.rig.report import MatchReport, Piece, Route
-from tropeion.core.rig.section import stations_apart
+from tropeion.core.rig.judgement import Assessment, assess
+from tropeion.core.rig.pieces import piece_of
+from tropeion.core.rig.report import MatchReport, Route
+from tropeion.core.rig.reporting import judge, report_on
+from tropeion.core.rig.section import section_apart
 from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.working import Step, Working
 
 from .bounds import bounds_of, costs_of, promise_of, prospect_of
 from .chains import Chain, ways
 from .ranking import Merit, beats, gives_up, merit_of, preference, unbeaten
-from .table import count_ways, outlines_of
+from .table import count_ways, table_of
 
-__all__ = ["MOST_ROUTES", "best_route", "match", "piece_of", "show_working"]
+__all__ = ["MOST_ROUTES", "best_route", "match", "show_working"]
 
 # So many routes are written out in full; the rest is counted.
 MOST_ROUTES = 60
@@ -35,11 +40,12 @@ def match(
     via: Sequence[str] | None = None,
     *,
     everything: bool = False,
+    detailed: bool = True,
 ) -> MatchReport:
     """Judge a pair over all its routes, or over the one chain ``via`` (lens to body; empty: bare).
 
-    Routes that another beats in everything are folded, unless ``everything`` is asked for. Raises UnknownIdError for
-    an id that is not in the collection.
+    Routes that another beats in everything are folded, unless ``everything`` is asked for. Without ``detailed`` only
+    the first route is told with its functions and steps. Raises UnknownIdError for an id that is not in the collection.
     """
     practice = practice or Practice()
     lens, body = world.lens(lens_id), world.body(body_id)
@@ -48,16 +54,13 @@ def match(
         judged = _ranked(world, lens, body, practice, everything=everything)
         total = count_ways(world, lens, body, int(practice.pieces))
         folded = total - sum(ways(one.chain) for one in judged)
-        routes = [one.report() for one in judged[:MOST_ROUTES]]
+        routes = [one.report(detailed=detailed or number == 0) for number, one in enumerate(judged[:MOST_ROUTES])]
     else:
         total = 1
         routes = [judge(world, lens, tuple(world.adapter(id_) for id_ in via), body, practice)]
     if routes:
         routes = [replace(route, gives_up=gives_up(route, routes[0])) for route in routes]
-    gap = register.gap_mm(
-        register.seat_of(lens, world.mounts[lens.mount]).register_mm,
-        register.seat_of(body, world.mounts[body.mount]).register_mm,
-    )
+    gap = register.gap_mm(*_registers(world, lens, body))
     warnings = tuple(_warning(world, route) for route in routes if route.grade == "danger" and via is None)
     reaches = any(findings.rank(route.grade) > findings.rank("close_up") for route in routes)
     needs = () if reaches or via is not None else what_would_be_needed(world, lens, body, practice)
@@ -73,7 +76,7 @@ def match(
         folded=folded,
         would_need=needs,
         warnings=warnings,
-        apart=() if routes else stations_apart(world, lens, body, practice.use),
+        apart=None if routes else section_apart(world, lens, body, practice.use),
         pieces={item.id: piece_of(world, item) for item in items},
         currency=world.gear.currency,
         practice=practice,
@@ -88,9 +91,9 @@ class _Judged:
     assessment: Assessment
     merit: Merit
 
-    def report(self) -> Route:
+    def report(self, *, detailed: bool) -> Route:
         return replace(
-            report_on(self.assessment),
+            report_on(self.assessment, detailed=detailed),
             interchangeable=tuple(tuple(member.id for member in group.members) for group in self.chain),
             stands_for=ways(self.chain),
         )
@@ -103,11 +106,11 @@ def _ranked(world: World, lens: Lens, body: Body, practice: Practice, *, everyth
     """
     judged: list[_Judged] = []
     prospect = prospect_of(world, lens, body, practice)
-    outlines = outlines_of(world, lens, body, int(practice.pieces))
-    bounds = bounds_of(outlines, [prospect])[0][0]
+    table = table_of(world, lens, body, int(practice.pieces))
+    bounds = bounds_of(table, [prospect])[0][0]
     costs = costs_of(world, lens, body, int(practice.pieces))
     promised = [
-        (promise_of(outlines, index, int(bound), costs[index], prospect), index) for index, bound in enumerate(bounds)
+        (promise_of(table, index, int(bound), costs[index], prospect), index) for index, bound in enumerate(bounds)
     ]
     # The most promising first: they beat the others before these are judged.
     promised.sort(key=lambda pair: preference(pair[0], practice))
@@ -115,8 +118,8 @@ def _ranked(world: World, lens: Lens, body: Body, practice: Practice, *, everyth
         beaten = costs[index].pieces > 1 and any(beats(one.merit, promise, practice, promised=True) for one in judged)
         if beaten and not everything:
             continue
-        assessment = assess(world, lens, outlines.pieces(index), body, practice)
-        judged.append(_Judged(outlines.chain(index), assessment, merit_of(assessment)))
+        assessment = assess(world, lens, table.pieces(index), body, practice)
+        judged.append(_Judged(table.chain(index), assessment, merit_of(assessment)))
     if not everything:
         kept = unbeaten([one.merit for one in judged], practice)
         judged = [one for one, stays in zip(judged, kept, strict=True) if stays]
@@ -126,8 +129,8 @@ def _ranked(world: World, lens: Lens, body: Body, practice: Practice, *, everyth
 def best_route(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[Route | None, tuple[str, ...]]:
     """The first of a pair's routes, in full (None if nothing joins them), and warnings of what must not be done."""
     judged = _ranked(world, lens, body, practice)
-    warnings = [one.report() for one in judged[1:] if one.merit.grade == "danger"]
-    return judged[0].report() if judged else None, tuple(_warning(world, route) for route in warnings)
+    warnings = [one.report(detailed=False) for one in judged[1:] if one.merit.grade == "danger"]
+    return judged[0].report(detailed=False) if judged else None, tuple(_warning(world, route) for route in warnings)
 
 
 def show_working(
@@ -139,14 +142,16 @@ def show_working(
     """
     lens, body = world.lens(lens_id), world.body(body_id)
     working = Working()
-    working(
-        register.gap_mm,
-        register.seat_of(lens, world.mounts[lens.mount]).register_mm,
-        register.seat_of(body, world.mounts[body.mount]).register_mm,
-    )
+    working(register.gap_mm, *_registers(world, lens, body))
     chain = tuple(world.adapter(id_) for id_ in via)
     judge(world, lens, chain, body, practice or Practice(), working)
     return tuple(working.steps)
+
+
+def _registers(world: World, lens: Lens, body: Body) -> tuple[float, float]:
+    """The registers of a lens and a body, in mm."""
+    seats = seat_of(lens, world.mounts[lens.mount]), seat_of(body, world.mounts[body.mount])
+    return seats[0].register_mm, seats[1].register_mm
 
 
 def _warning(world: World, route: Route) -> str:
@@ -164,45 +169,3 @@ def _nothing_fits(lens: Lens, body: Body, gap: float, needed: bool) -> str:
     else:
         said += " Their registers are equal: a ring would have no length."
     return said if needed else said + " Nothing known here would."
-
-
-def piece_of(world: World, item: Lens | Adapter | Body) -> Piece:
-    """What a drawing has to know of one item."""
-    mount = world.mounts[item.lens_mount if isinstance(item, Adapter) else item.mount]
-    if isinstance(item, Adapter):
-        measured = item.measured_length_mm is not None
-        register_mm, length, tolerance = None, register.Link.of(item).length_mm, item.tolerance_mm
-    else:
-        seat = register.seat_of(item, mount)
-        measured, register_mm, tolerance, length = seat.measured, seat.register_mm, seat.tolerance_mm, None
-    return Piece(
-        id=item.id,
-        name=item.name,
-        kind="lens" if isinstance(item, Lens) else "body" if isinstance(item, Body) else "adapter",
-        mount=mount.id,
-        mount_name=mount.name,
-        rear_mount=item.body_mount if isinstance(item, Adapter) else item.mount,
-        register_mm=register_mm,
-        length_mm=length,
-        tolerance_mm=tolerance,
-        measured=measured,
-        optics=item.optics if isinstance(item, Adapter) else "none",
-        link=item.link if isinstance(item, Adapter) else "none",
-        focus=item.focus if isinstance(item, Lens) else "",
-        aperture=item.aperture if isinstance(item, Lens) else "",
-        iris=isinstance(item, Adapter) and item.aperture_control == "iris",
-        filter=isinstance(item, Adapter) and item.filter_slot is not None,
-        helicoid_mm=item.helicoid_mm if isinstance(item, Adapter) else 0.0,
-        tilt_deg=0.0 if isinstance(item, Body) else item.tilt_deg,
-        shift_mm=0.0 if isinstance(item, Body) else item.shift_mm,
-        squeeze=item.squeeze if isinstance(item, Lens) else 1.0,
-        positions=mount.positions,
-        sensor_width_mm=item.sensor_mm[0] if isinstance(item, Body) else None,
-        sensor_height_mm=item.sensor_mm[1] if isinstance(item, Body) else None,
-        stabiliser_travel_mm=item.stabiliser.travel_mm if isinstance(item, Body) and item.stabiliser else None,
-        image_circle_mm=None if isinstance(item, Body) else item.image_circle_mm,
-        owned=item.at_hand,
-        price=item.price,
-        locking=item.locking if isinstance(item, Adapter) else mount.locking,
-        assumed=item.assumed,
-    )

@@ -7,10 +7,11 @@ from dataclasses import dataclass
 
 from tropeion.core import findings, words
 from tropeion.core.findings import Grade
-from tropeion.core.gear.gear import Adapter
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.joints.mechanics import play_of
 from tropeion.core.practice import Practice
-from tropeion.core.rig.judgement import Assessment, price_of
+from tropeion.core.rig.assembly import price_of
+from tropeion.core.rig.judgement import Assessment
 from tropeion.core.rig.report import Route
 from tropeion.core.working import PLAIN, tidy
 
@@ -85,7 +86,7 @@ def merit_of(assessed: Assessment) -> Merit:
         pieces=len(adapters),
         owned=all(adapter.at_hand for adapter in adapters),
         price=UNKNOWN_PRICE if price is None else price,
-        play_mm=tidy(play_of(rig.world, rig.lens, adapters, rig.body, 1.0, PLAIN).displacement_mm),
+        play_mm=tidy(play_of(rig.stack, 1.0, PLAIN).displacement_mm),
         worst_case_mm=tidy(rig.chain.worst_case_mm),
         probability=certainty(end.infinity.probability or 0.0),
         magnification=round(end.reach.max_magnification or 0.0, 4),
@@ -176,7 +177,7 @@ def gives_up(route: Route, best: Route) -> str:
     lost = findings.decisive([f for f in route.findings if f.gives_up and f.gives_up not in had])
     if lost is not None:
         return lost.gives_up
-    chance, surest = route.infinity.probability or 0, best.infinity.probability or 0
+    chance, surest = route.wide.infinity.probability or 0, best.wide.infinity.probability or 0
     if chance < surest - 0.005:
         return f"infinity less sure, {words.percent(chance)}"
     if len(route.adapters) > len(best.adapters):

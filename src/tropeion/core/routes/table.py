@@ -12,13 +12,15 @@ from dataclasses import dataclass, fields
 import numpy as np
 import numpy.typing as npt
 
-from tropeion.core.gear.gear import Adapter, Body, Lens
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.keeping import kept
 
 from .chains import Chain, Group, expand, groups_of, ways
 
-__all__ = ["Bools", "Floats", "Ints", "Outlines", "count_ways", "count_ways_between", "find_chains", "outlines_of"]
+__all__ = ["Bools", "ChainTable", "Floats", "Ints", "count_ways", "count_ways_between", "find_chains", "table_of"]
 
 Floats = npt.NDArray[np.float64]
 Bools = npt.NDArray[np.bool_]
@@ -26,7 +28,7 @@ Ints = npt.NDArray[np.int64]
 
 
 @dataclass(slots=True, eq=False)
-class Outlines:
+class ChainTable:
     """Chains, short ones first; every array runs along them.
 
     ``numbers`` are the groups of a chain, lens first, −1 after the last. The register error is R_b + ``adds_mm`` −
@@ -65,10 +67,10 @@ class Outlines:
         """The handiest pieces of one chain."""
         return next(expand(self.chain(index)))
 
-    def of(self, rows: Ints | Bools | slice) -> Outlines:
+    def of(self, rows: Ints | Bools | slice) -> ChainTable:
         """Some of the chains, in the order given."""
         arrays = (getattr(self, field.name)[rows] for field in fields(self)[1:])
-        return Outlines(self.groups, *arrays)
+        return ChainTable(self.groups, *arrays)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -137,12 +139,12 @@ def _steps(structure: Structure) -> _Steps:
     )
 
 
-def outlines_of(world: World, lens: Lens, body: Body, most: int) -> Outlines:
+def table_of(world: World, lens: Lens, body: Body, most: int) -> ChainTable:
     """Every chain of at most ``most`` groups that mates at every joint from this lens to this body, short ones first.
 
     Chains for which there are not enough copies are left out. Kept with the world.
     """
-    return outlines_between(world.structure, *_ends(world, lens, body), most)
+    return table_between(world.structure, *_ends(world, lens, body), most)
 
 
 def _ends(world: World, lens: Lens, body: Body) -> tuple[str, str]:
@@ -150,8 +152,8 @@ def _ends(world: World, lens: Lens, body: Body) -> tuple[str, str]:
 
 
 @kept(most=4_000)
-def outlines_between(structure: Structure, front: str, rear: str, most: int) -> Outlines:
-    """Every chain from one interface to another, as :func:`outlines_of`."""
+def table_between(structure: Structure, front: str, rear: str, most: int) -> ChainTable:
+    """Every chain from one interface to another, as :func:`table_of`."""
     number = _steps(structure).interfaces[front]
     if _extensions(structure, rear, most) > _MOST_TOGETHER:
         return _extended(structure, rear, most, number)
@@ -161,8 +163,8 @@ def outlines_between(structure: Structure, front: str, rear: str, most: int) -> 
 
 def find_chains(world: World, lens: Lens, body: Body, most: int) -> tuple[Chain, ...]:
     """Every chain of groups that mates at every joint from this lens to this body."""
-    outlines = outlines_of(world, lens, body, most)
-    return tuple(outlines.chain(index) for index in range(len(outlines)))
+    table = table_of(world, lens, body, most)
+    return tuple(table.chain(index) for index in range(len(table)))
 
 
 def count_ways(world: World, lens: Lens, body: Body, most: int) -> int:
@@ -173,8 +175,8 @@ def count_ways(world: World, lens: Lens, body: Body, most: int) -> int:
 @kept(most=20_000)
 def count_ways_between(structure: Structure, front: str, rear: str, most: int) -> int:
     """How many chains of pieces there are between two interfaces."""
-    outlines = outlines_between(structure, front, rear, most)
-    return sum(ways(outlines.chain(index)) for index in range(len(outlines)))
+    table = table_between(structure, front, rear, most)
+    return sum(ways(table.chain(index)) for index in range(len(table)))
 
 
 # All chains onto one interface are found together, unless they are more than this.
@@ -182,7 +184,7 @@ _MOST_TOGETHER = 20_000
 
 
 @kept()
-def _reaching(structure: Structure, rear: str, most: int) -> Outlines:
+def _reaching(structure: Structure, rear: str, most: int) -> ChainTable:
     """Every chain of at most ``most`` groups onto ``rear``, by the interface in front and by length."""
     return _extended(structure, rear, most)
 
@@ -196,7 +198,7 @@ def _extensions(structure: Structure, rear: str, most: int) -> int:
     return int((np.searchsorted(behind, onward, "right") - np.searchsorted(behind, onward, "left")).sum()) + 1
 
 
-def _extended(structure: Structure, rear: str, most: int, front: int | None = None) -> Outlines:
+def _extended(structure: Structure, rear: str, most: int, front: int | None = None) -> ChainTable:
     steps = _steps(structure)
     found = _bare(steps, steps.interfaces[rear], most)
     if most:
@@ -213,10 +215,10 @@ def _extended(structure: Structure, rear: str, most: int, front: int | None = No
     return found.of(np.lexsort(((found.numbers >= 0).sum(axis=1), found.fronts)))
 
 
-def _bare(steps: _Steps, rear: int, most: int) -> Outlines:
+def _bare(steps: _Steps, rear: int, most: int) -> ChainTable:
     one, no = np.zeros(1), np.zeros(1, dtype=np.bool_)
     endless = np.full(1, math.inf)
-    return Outlines(
+    return ChainTable(
         groups=steps.groups,
         fronts=np.full(1, rear),
         numbers=np.full((1, most), -1),
@@ -237,7 +239,7 @@ def _bare(steps: _Steps, rear: int, most: int) -> Outlines:
     )
 
 
-def _in_front(steps: _Steps, number: Ints, behind: Outlines) -> Outlines:
+def _in_front(steps: _Steps, number: Ints, behind: ChainTable) -> ChainTable:
     """Each chain with one more piece in front, without those for which there are not enough copies."""
     enough = _enough(steps, number, behind)
     if enough is not None:
@@ -247,7 +249,7 @@ def _in_front(steps: _Steps, number: Ints, behind: Outlines) -> Outlines:
     adds += squared * (k**2 * steps.expects_mm[number] - steps.delivers_mm[number])
     glass, bore = steps.glass[number], steps.bore_mm[number]
     ends = np.stack([behind.length_mm, behind.length_mm + length], axis=1)
-    return Outlines(
+    return ChainTable(
         groups=steps.groups,
         fronts=steps.fronts[number],
         numbers=np.column_stack([number, behind.numbers]),
@@ -269,7 +271,7 @@ def _in_front(steps: _Steps, number: Ints, behind: Outlines) -> Outlines:
     )
 
 
-def _enough(steps: _Steps, number: Ints, behind: Outlines) -> Bools | None:
+def _enough(steps: _Steps, number: Ints, behind: ChainTable) -> Bools | None:
     """Where there are copies enough of the piece in front; None where there are everywhere."""
     again = steps.limited[number] & (behind.numbers == number[:, np.newaxis]).any(axis=1)
     if not again.any():
@@ -280,6 +282,6 @@ def _enough(steps: _Steps, number: Ints, behind: Outlines) -> Bools | None:
     return enough
 
 
-def _joined(one: Outlines, other: Outlines) -> Outlines:
-    arrays = (np.concatenate([getattr(one, field.name), getattr(other, field.name)]) for field in fields(Outlines)[1:])
-    return Outlines(one.groups, *arrays)
+def _joined(one: ChainTable, other: ChainTable) -> ChainTable:
+    names = [field.name for field in fields(ChainTable)[1:]]
+    return ChainTable(one.groups, *(np.concatenate([getattr(one, name), getattr(other, name)]) for name in names))

@@ -1,0 +1,97 @@
+"""Camera bodies."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import ConfigDict, Field, model_validator
+
+from .items import Measured, SwappableMount
+from .kinds import Local, Ref
+from .quantities import (
+    Count,
+    FocalLength,
+    Id,
+    Length,
+    Name,
+    PositiveLength,
+    Register,
+    SensorSize,
+    Stops,
+    Strict,
+    Text,
+    Tolerance,
+    Word,
+)
+
+__all__ = ["Body", "Mode", "Stabiliser"]
+
+
+class Mode(Strict):
+    """A recording mode that uses part of the sensor; width and height in mm."""
+
+    name: Name
+    sensor_mm: SensorSize
+    megapixels: Annotated[float, Field(ge=0.001, le=10_000, allow_inf_nan=False)] | None = None
+    use: Literal["still", "film", "both"] = "both"
+    automatic: bool = False
+
+
+class Stabiliser(Strict):
+    """A sensor that moves by ± ``travel_mm`` on each axis, and what it wants to be told."""
+
+    travel_mm: Length
+    entry_mm: tuple[FocalLength, FocalLength] = (1.0, 9999.0)
+    entry_step_mm: PositiveLength = 0.1
+    travel_steps: tuple[Annotated[float, Field(ge=0.001, le=1, allow_inf_nan=False)], ...] = (1.0,)
+    stored_lenses: Count = 0
+    stops: Stops | None = None
+    modes: tuple[Word, ...] = ()
+
+    @model_validator(mode="after")
+    def _entry_range_ascends(self) -> Self:
+        if self.entry_mm[0] > self.entry_mm[1]:
+            raise ValueError("entry_mm runs from the least to the greatest focal length")
+        return self
+
+
+class Setting(Strict):
+    """Where in a body's menu a setting is found, and what to set it to."""
+
+    for_: Annotated[Word, Field(alias="for")]
+    where: Text
+    value: Text
+
+    model_config = ConfigDict(populate_by_name=True)
+
+
+class Body(Measured):
+    """A camera body. ``sensor_mm`` is width × height of the whole sensor or film gate."""
+
+    mount: Annotated[Id, Ref(("mounts",), "has this mount")]
+    generation: Annotated[Id, Local("generations", "mount")] | None = None
+    kind: Literal["digital", "film"] = "digital"
+    sensor_mm: SensorSize
+    megapixels: Annotated[float, Field(ge=0.001, le=10_000, allow_inf_nan=False)] | None = None
+    modes: tuple[Mode, ...] = ()
+    stabiliser: Stabiliser | None = None
+    protocols: tuple[Annotated[Id, Ref(("protocols",), "speaks it")], ...] = ()
+    screw_drive: bool = False
+    exposure_modes: tuple[Word, ...] = ()
+    meters: bool = True
+    holds_iris: bool = False
+    bare_release: Literal["on", "off", "always", "never"] = "on"
+    asks_focal_length: bool = False
+    focus_aids: tuple[Word, ...] = ()
+    desqueeze: tuple[Annotated[float, Field(ge=0.001, le=10, allow_inf_nan=False)], ...] = ()
+    settings: tuple[Setting, ...] = ()
+    obstruction_mm: Length | None = None
+    max_ray_angle_deg: Annotated[float, Field(ge=0.1, lt=90, allow_inf_nan=False)] | None = None
+    measured_register_mm: Register | None = None
+    measured_tolerance_mm: Tolerance | None = None
+    swappable_mounts: tuple[SwappableMount, ...] = ()
+    width_mm: PositiveLength | None = None
+    height_mm: PositiveLength | None = None
+    depth_mm: PositiveLength | None = None
+    mount_centre_mm: tuple[Length, Length] | None = None
+    character: tuple[Word, ...] = ()

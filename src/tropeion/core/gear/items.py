@@ -1,0 +1,97 @@
+"""What every entry of the collection has, and every piece that can be owned."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import ConfigDict, Field, model_validator
+
+from .kinds import PIECES, Ref
+from .quantities import Count, Date, Id, Mass, Money, Name, Strict, Text, Word
+
+__all__ = ["UNJUDGED", "Evidence", "Item", "Measured", "Piece", "SwappableMount"]
+
+# What does not change a judgement: two pieces that agree in all the rest are interchangeable.
+UNJUDGED = frozenset(
+    {
+        "id",
+        "name",
+        "aliases",
+        "notes",
+        "owned",
+        "borrowed",
+        "price",
+        "evidence",
+        "firmware",
+        "measured_on",
+        "retired",
+        "assumed",
+        "character",
+    }
+)
+
+
+class Item(Strict):
+    """What every entry of the collection has. ``assumed`` names the fields whose values nobody stated or measured."""
+
+    id: Id
+    name: Name
+    aliases: tuple[Name, ...] = ()
+    notes: Text = ""
+    retired: bool = False
+    assumed: tuple[Word, ...] = ()
+
+    @model_validator(mode="after")
+    def _assumed_are_fields(self) -> Self:
+        fields = {field.alias or name for name, field in type(self).model_fields.items()}
+        for name in self.assumed:
+            if name not in fields:
+                raise ValueError(f"assumed names '{name}', which is no field of this kind")
+        return self
+
+
+_WITNESSED = Ref(PIECES, "has evidence that names it", weak=True)
+
+
+class Evidence(Strict):
+    """Somebody's experience for or against a claim; ``with_`` are the other pieces of the pair or rig it is about."""
+
+    claim: Text
+    verdict: Literal["confirmed", "contradicted"]
+    source: Literal["maker", "shop", "review", "own"]
+    on: Date | None = None
+    note: Text = ""
+    with_: Annotated[tuple[Annotated[Id, _WITNESSED], ...], Field(alias="with")] = ()
+
+    model_config = ConfigDict(populate_by_name=True)
+
+
+class SwappableMount(Strict):
+    """A reversible change of mount on a lens, or of plate on a body."""
+
+    mount: Annotated[Id, Ref(("mounts",), "can be given this mount")]
+    price: Money | None = None
+    tools: Text = ""
+    minutes: Annotated[int, Field(ge=0, le=100_000)] | None = None
+
+
+class Piece(Item):
+    """What can be owned: a body, a lens or an adapter."""
+
+    owned: Count = 0
+    borrowed: Count = 0
+    price: Money | None = None
+    mass_g: Mass | None = None
+    firmware: Word | None = None
+    evidence: tuple[Evidence, ...] = ()
+
+    @property
+    def at_hand(self) -> int:
+        """How many there are to use today: the owned and the borrowed ones."""
+        return self.owned + self.borrowed
+
+
+class Measured(Piece):
+    """A piece that can be measured."""
+
+    measured_on: Date | None = None

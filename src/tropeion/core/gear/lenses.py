@@ -1,0 +1,88 @@
+"""Lenses."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from .items import Measured, SwappableMount
+from .kinds import Local, Ref
+from .quantities import (
+    FNumber,
+    FocalLength,
+    Function,
+    Id,
+    Length,
+    PositiveLength,
+    Register,
+    Strict,
+    Text,
+    Tolerance,
+    Word,
+)
+
+__all__ = ["Lens"]
+
+
+class NotOn(Strict):
+    """A mount or an adapter that the lens's maker excludes."""
+
+    adapter: Annotated[Id, Ref(("adapters",), "is not to go on it, says its maker")] | None = None
+    mount: Annotated[Id, Ref(("mounts",), "is not to go on it, says its maker")] | None = None
+    reason: Text
+
+
+class Lens(Measured):
+    """A lens. ``focal_length_mm`` and ``f_number`` are the marked values, from least to greatest."""
+
+    mount: Annotated[Id, Ref(("mounts",), "has this mount")]
+    generation: Annotated[Id, Local("generations", "mount")] | None = None
+    conversion: Literal["none", "factory", "third_party", "home", "transplanted"] = "none"
+    focal_length_mm: tuple[FocalLength, FocalLength]
+    f_number: tuple[FNumber, FNumber]
+    f_number_at_long_end: FNumber | None = None
+    min_focus_m: Annotated[float, Field(ge=0.001, le=1000, allow_inf_nan=False)] | None = None
+    max_magnification: Annotated[float, Field(ge=0.001, le=100, allow_inf_nan=False)] | None = None
+    past_infinity_mm: Length = 0.0
+    image_circle_mm: PositiveLength | None = None
+    focus: Literal["ring", "screw_drive", "motor", "by_wire", "none"] = "ring"
+    aperture: Literal["ring", "lever", "pin", "electronic", "none"] = "ring"
+    auto_manual_switch: bool = False
+    iris_at_rest: Literal["open", "closed", "stays"] = "open"
+    features: tuple[Annotated[Id, Local("features", "mount")], ...] | None = None
+    protocol: Annotated[Id, Ref(("protocols",), "speaks it")] | None = None
+    offers: tuple[Function, ...] = ()
+    stabilised: bool = False
+    squeeze: Annotated[float, Field(ge=1, le=4, allow_inf_nan=False)] = 1.0
+    fisheye: bool = False
+    shift_mm: Length = 0.0
+    tilt_deg: Annotated[float, Field(ge=0, lt=90, allow_inf_nan=False)] = 0.0
+    rear_protrusion_mm: Length | None = None
+    rear_diameter_mm: PositiveLength | None = None
+    exit_pupil_mm: PositiveLength | None = None
+    focus_throw_deg: Annotated[float, Field(ge=0.001, le=2000, allow_inf_nan=False)] | None = None
+    length_mm: PositiveLength | None = None
+    diameter_mm: PositiveLength | None = None
+    filter_thread_mm: PositiveLength | None = None
+    centre_of_mass_mm: Length | None = None
+    tripod_foot: bool = False
+    measured_register_mm: Register | None = None
+    measured_tolerance_mm: Tolerance | None = None
+    swappable_mounts: tuple[SwappableMount, ...] = ()
+    not_on: tuple[NotOn, ...] = ()
+    character: tuple[Word, ...] = ()
+
+    @model_validator(mode="after")
+    def _ranges_ascend(self) -> Self:
+        if self.focal_length_mm[0] > self.focal_length_mm[1]:
+            raise ValueError("focal_length_mm runs from the short end to the long end")
+        if self.f_number[0] > self.f_number[1]:
+            raise ValueError("f_number runs from the widest stop to the smallest")
+        if self.f_number_at_long_end is not None and self.f_number_at_long_end > self.f_number[1]:
+            raise ValueError("f_number_at_long_end lies beyond the smallest stop")
+        return self
+
+    @property
+    def is_zoom(self) -> bool:
+        return self.focal_length_mm[0] != self.focal_length_mm[1]

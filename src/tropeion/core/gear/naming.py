@@ -1,0 +1,113 @@
+"""What an item names: other items of the collection, and parts of a mount. Read off the fields' own declarations."""
+
+from __future__ import annotations
+
+import typing
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+from pydantic import BaseModel
+
+from .kinds import Local, Ref
+
+__all__ = ["Named", "Part", "named_in", "named_parts", "names_in"]
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """An item that a field names: where, which, and as what."""
+
+    place: str
+    id: str
+    ref: Ref
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A part of a mount that a field names; ``mount`` is the mount's id, None: the mount that names it."""
+
+    place: str
+    id: str
+    mount: str | None
+    local: Local
+
+
+Mark = Ref | Local
+# From a value to each id in it, with the place within the value.
+Walk = Callable[[Any], Iterator[tuple[str, str, Mark]]]
+
+
+def named_in(entry: BaseModel) -> Iterator[Named]:
+    """Every item that this one names, in the order of its fields."""
+    for place, id_, mark in names_in(entry):
+        if isinstance(mark, Ref):
+            yield Named(place, id_, mark)
+
+
+def named_parts(entry: BaseModel) -> Iterator[Part]:
+    """Every generation and coupling part that this item names."""
+    for place, id_, mark in names_in(entry):
+        if isinstance(mark, Local):
+            yield Part(place, id_, None if mark.owner is None else getattr(entry, mark.owner), mark)
+
+
+def names_in(entry: BaseModel) -> Iterator[tuple[str, str, Mark]]:
+    """Everything that an item names, in the order of its fields: place, id, and how the field is marked."""
+    for name, place, mark, walk in _walks(type(entry)):
+        value = getattr(entry, name)
+        if not value:
+            continue
+        if mark is not None:
+            yield place, value, mark
+        elif walk is not None:
+            for within, id_, found in walk(value):
+                yield f"{place}{within}", id_, found
+
+
+@cache
+def _walks(model: type[BaseModel]) -> tuple[tuple[str, str, Mark | None, Walk | None], ...]:
+    """The fields that may name something: name, place, and the mark of a single id or the way through a value."""
+    found: list[tuple[str, str, Mark | None, Walk | None]] = []
+    for name, field in model.model_fields.items():
+        mark, walk = _through(field.annotation, tuple(one for one in field.metadata if isinstance(one, Mark)))
+        if mark is not None or walk is not None:
+            found.append((name, field.alias or name, mark, walk))
+    return tuple(found)
+
+
+def _through(annotation: Any, marks: tuple[Mark, ...] = ()) -> tuple[Mark | None, Walk | None]:
+    """The mark of a type that is one id, or the way through its values; neither where it can name nothing."""
+    marks = (*marks, *(one for one in getattr(annotation, "__metadata__", ()) if isinstance(one, Mark)))
+    if marks and not _is_many(annotation):
+        return marks[0], None
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        return None, _within if _walks(annotation) else None
+    for argument in typing.get_args(annotation):
+        mark, walk = _through(argument)
+        if mark is None and walk is None:
+            continue
+        return (None, _each(mark, walk)) if _is_many(annotation) else (mark, walk)
+    return None, None
+
+
+def _is_many(annotation: Any) -> bool:
+    return typing.get_origin(annotation) is tuple
+
+
+def _within(value: BaseModel) -> Iterator[tuple[str, str, Mark]]:
+    for place, id_, mark in names_in(value):
+        yield f".{place}", id_, mark
+
+
+def _each(mark: Mark | None, walk: Walk | None) -> Walk:
+    def every(values: Any) -> Iterator[tuple[str, str, Mark]]:
+        for number, value in enumerate(values):
+            if mark is not None:
+                yield f"[{number}]", value, mark
+            elif walk is not None:
+                for place, id_, found in walk(value):
+                    yield f"[{number}]{place}", id_, found
+
+    return every

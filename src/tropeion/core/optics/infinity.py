@@ -1,0 +1,203 @@
+"""Infinity: from which aperture it is sharp, how likely that is, and the windows of the hundredths strip.
+
+K is the magnification of all glass in the chain, c the circle of confusion on the sensor. All lengths in mm.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from tropeion.core.working import Calc, Symbol, formula, tidy
+
+from .symbols import BLUR, GLASS, MARKED_F_NUMBER
+
+__all__ = ["Infinity", "infinity", "stops_of"]
+
+TOLERANCE = "Depth of focus N′·c (Ray, ch. 22) over a normal register error (JCGM 100, 4.3)"
+
+
+_S = Symbol("s", "mm", "short end of the focus range at the sensor", "infinity.short_end_mm")
+
+
+_S_LONG = Symbol("s_long", "mm", "long end of the focus range at the sensor", "infinity.long_end_mm")
+
+
+@formula(
+    "infinity.short_end_mm",
+    "s = δ − K²·past infinity",
+    "mm",
+    TOLERANCE,
+    error_mm=Symbol("δ", "mm", "register error at the sensor", "register_error_mm"),
+    k=GLASS,
+    past_infinity_mm=Symbol("past infinity", "mm", "travel beyond the infinity mark"),
+)
+def short_end_mm(error_mm: float, k: float, past_infinity_mm: float) -> float:
+    """Where the image of infinity falls with the lens at its infinity stop; positive in front of the sensor."""
+    return tidy(error_mm - k**2 * past_infinity_mm)
+
+
+@formula(
+    "infinity.long_end_mm",
+    "s_long = δ + K²·e",
+    "mm",
+    TOLERANCE,
+    error_mm=Symbol("δ", "mm", "register error at the sensor", "register_error_mm"),
+    k=GLASS,
+    travel=Symbol("e", "mm", "the lens's own focus travel", "focus.travel_mm"),
+    helicoid_mm=Symbol("helicoids", "mm", "what opened helicoids add, at the sensor"),
+)
+def long_end_mm(error_mm: float, k: float, travel: float, helicoid_mm: float) -> float:
+    """Where the image of infinity falls with the lens at its closest focus."""
+    return tidy(error_mm + k**2 * travel + helicoid_mm)
+
+
+@formula(
+    "infinity.from_f_number",
+    "max(N, s/(K·c), −s_long/(K·c))",
+    "f",
+    TOLERANCE,
+    f_number=MARKED_F_NUMBER,
+    short_mm=_S,
+    long_mm=_S_LONG,
+    k=GLASS,
+    circle_mm=BLUR,
+    allowance_mm=Symbol("worst case", "mm", "added to s, taken from s_long, by the cautious school"),
+)
+def from_f_number(
+    f_number: float,
+    short_mm: float,
+    long_mm: float | None,
+    k: float,
+    circle_mm: float,
+    allowance_mm: float = 0.0,
+) -> float:
+    """The widest marked aperture at which infinity is sharp."""
+    window = k * circle_mm
+    needed = max(f_number, tidy(short_mm + allowance_mm) / window)
+    return needed if long_mm is None else max(needed, -tidy(long_mm - allowance_mm) / window)
+
+
+@formula(
+    "infinity.probability",
+    "Φ((K·N·c − s)/u) − Φ((−K·N·c − s_long)/u)",
+    "",
+    TOLERANCE,
+    f_number=MARKED_F_NUMBER,
+    short_mm=_S,
+    long_mm=_S_LONG,
+    k=GLASS,
+    circle_mm=BLUR,
+    uncertainty_mm=Symbol(
+        "u", "mm", "standard uncertainty of the register", "register_tolerance_mm.standard_uncertainty"
+    ),
+)
+def probability(
+    f_number: float,
+    short_mm: float,
+    long_mm: float | None,
+    k: float,
+    circle_mm: float,
+    uncertainty_mm: float,
+) -> float:
+    """How likely infinity is sharp at this aperture, given the tolerances of every piece."""
+    window = k * f_number * circle_mm
+
+    def below(distance: float) -> float:
+        if uncertainty_mm == 0:
+            return 1.0 if tidy(distance) >= 0 else 0.0
+        return 0.5 * math.erfc(-distance / uncertainty_mm / math.sqrt(2))
+
+    upper = below(window - short_mm)
+    if long_mm is None:
+        return upper
+    # The far side of the step counts as sharp too: s_long = −K·N·c is just inside.
+    lower = 1.0 - below(window + long_mm)
+    return max(0.0, upper - lower)
+
+
+@formula(
+    "infinity.margin_mm",
+    "−s",
+    "mm",
+    TOLERANCE,
+    short_mm=_S,
+)
+def margin_mm(short_mm: float) -> float:
+    """How far the lens turns past infinity; negative: how much is missing."""
+    return tidy(-short_mm)
+
+
+@dataclass(frozen=True, slots=True)
+class Stop:
+    """One full stop on the hundredths strip: half-width of its window in mm and the share that falls inside."""
+
+    f_number: float
+    window_mm: float
+    probability: float
+
+
+@dataclass(frozen=True, slots=True)
+class Infinity:
+    """Whether infinity is sharp. ``from_f_number`` is the marked aperture, None above the smallest stop."""
+
+    reached: bool
+    margin_mm: float
+    from_f_number: float | None
+    probability: float | None
+    stops: tuple[Stop, ...]
+    short_end_mm: float
+    long_end_mm: float | None
+
+
+_FULL_STOPS = (1.0, 1.4, 2.0, 2.8, 4.0, 5.6, 8.0, 11.0, 16.0, 22.0, 32.0, 45.0, 64.0)
+
+
+def infinity(
+    *,
+    error_mm: float,
+    past_infinity_mm: float,
+    travel: float | None,
+    helicoid_mm: float,
+    f_numbers: tuple[float, float],
+    k: float,
+    circle_mm: float,
+    uncertainty_mm: float,
+    allowance_mm: float,
+    calc: Calc,
+) -> Infinity:
+    """Judge infinity over the usable marked apertures ``f_numbers``, widest and smallest.
+
+    ``allowance_mm`` is the worst case of the tolerances for the cautious school, 0 for the nominal one. An
+    unknown ``travel`` leaves infinity to the short end alone. ``helicoid_mm`` is scaled to the sensor. The windows
+    of the strip are left to :func:`stops_of`.
+    """
+    widest, smallest = f_numbers
+    short = calc(short_end_mm, error_mm, k, past_infinity_mm)
+    long = None if travel is None else calc(long_end_mm, error_mm, k, travel, helicoid_mm)
+    needed = calc(from_f_number, widest, short, long, k, circle_mm, allowance_mm)
+    chance = calc(probability, widest, short, long, k, circle_mm, uncertainty_mm)
+    return Infinity(
+        reached=needed <= widest,
+        margin_mm=calc(margin_mm, short),
+        from_f_number=needed if needed <= smallest else None,
+        probability=chance,
+        stops=(),
+        short_end_mm=short,
+        long_end_mm=long,
+    )
+
+
+def stops_of(
+    found: Infinity, f_numbers: tuple[float, float], *, k: float, circle_mm: float, uncertainty_mm: float
+) -> tuple[Stop, ...]:
+    """The windows of the hundredths strip: the widest usable aperture and every full stop above it."""
+    widest, smallest = f_numbers
+    return tuple(
+        Stop(
+            n,
+            k * n * circle_mm,
+            probability(n, found.short_end_mm, found.long_end_mm, k, circle_mm, uncertainty_mm),
+        )
+        for n in (widest, *(n for n in _FULL_STOPS if widest < n <= smallest))
+    )

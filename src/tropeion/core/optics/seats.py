@@ -1,0 +1,86 @@
+"""What one piece is to the optics: a seat with its register, or a link of a chain with its length."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.world import Structure
+from tropeion.core.keeping import kept
+from tropeion.core.working import Symbol, formula
+
+__all__ = ["PARAXIAL", "Link", "Seat", "filter_shift_mm", "link_of", "seat_of"]
+
+PARAXIAL = "Thin lens, paraxial: W. J. Smith, Modern Optical Engineering, ch. 2 and 5"
+
+
+@dataclass(frozen=True, slots=True)
+class Seat:
+    """A register and its tolerance: the measured ones where there are any, else the mount's nominal ones."""
+
+    register_mm: float
+    tolerance_mm: float
+    measured: bool
+
+
+def seat_of(item: Lens | Body, mount: Mount) -> Seat:
+    """The register that counts for one lens or body. A measured value outranks the nominal one."""
+    if item.measured_register_mm is None:
+        return Seat(mount.register_mm, mount.tolerance_mm, measured=False)
+    tolerance = item.measured_tolerance_mm
+    return Seat(item.measured_register_mm, mount.tolerance_mm if tolerance is None else tolerance, measured=True)
+
+
+@dataclass(frozen=True, slots=True)
+class Link:
+    """One adapter as the optics see it. Lengths in mm; ``length_mm`` is the physical one, seat to seat.
+
+    ``error_mm`` is what it adds to the focus of its segment: its length if it is plain, its measured deviation
+    if it holds glass, less the focus shift of a plane filter.
+    """
+
+    length_mm: float
+    error_mm: float
+    tolerance_mm: float
+    magnification: float
+    glass: tuple[float, float] | None
+    helicoid_mm: float
+
+    @classmethod
+    def of(cls, adapter: Adapter) -> Link:
+        measured = adapter.measured_length_mm
+        length = adapter.physical_length_mm
+        tolerance = adapter.tolerance_mm
+        if measured is not None and adapter.measured_tolerance_mm is not None:
+            tolerance = adapter.measured_tolerance_mm
+        glass = None
+        error = length
+        if adapter.register_in_mm is not None and adapter.register_out_mm is not None:
+            glass = (adapter.register_in_mm, adapter.register_out_mm)
+            error = length - adapter.length_mm
+        slot = adapter.filter_slot
+        if slot is not None:
+            error -= filter_shift_mm(slot.glass_mm, slot.refractive_index)
+        return cls(length, error, tolerance, adapter.magnification, glass, adapter.helicoid_mm)
+
+
+@kept(most=20_000)
+def link_of(structure: Structure, id_: str) -> Link:
+    """The link of one adapter of the collection."""
+    return Link.of(structure.adapters[id_])
+
+
+@formula(
+    "filter_shift_mm",
+    "p(n − 1)/n",
+    "mm",
+    PARAXIAL,
+    thickness_mm=Symbol("p", "mm", "thickness of the plane glass"),
+    refractive_index=Symbol("n", "", "its refractive index"),
+)
+def filter_shift_mm(thickness_mm: float, refractive_index: float) -> float:
+    """How far plane glass behind the lens moves the focus back."""
+    return thickness_mm * (refractive_index - 1) / refractive_index

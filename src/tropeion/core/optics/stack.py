@@ -1,0 +1,123 @@
+"""Pieces put one onto the other: where they meet, and where each stands before the sensor.
+
+The chain is walked once, here; whoever needs a joint, a seat or a bore takes it from the stack. Lengths in mm.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.world import World
+
+from .clipping import Bore
+from .seats import Link, Seat, link_of, seat_of
+
+__all__ = ["Joint", "Placed", "Stack", "stack_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class Joint:
+    """Where two pieces meet: the seat between them stands ``at_mm`` before the sensor.
+
+    What is in front ``gives`` its mount and ``needs_mm`` of register (an adapter's own mount's); what is behind
+    ``takes`` a mount.
+    """
+
+    front: Lens | Adapter
+    rear: Adapter | Body
+    gives: Mount
+    takes: Mount
+    at_mm: float
+    needs_mm: float
+
+    @property
+    def link(self) -> str:
+        """The piece behind names the joint."""
+        return self.rear.id
+
+    @property
+    def mates(self) -> bool:
+        """They go together by interface, not by system."""
+        return self.gives.interface == self.takes.interface
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """An adapter where it stands, with both ends of its bore where that is known."""
+
+    adapter: Adapter
+    link: Link
+    rear_mm: float
+    front_mm: float
+
+    @property
+    def bores(self) -> tuple[Bore, ...]:
+        bore = self.adapter.bore_mm
+        if bore is None:
+            return ()
+        return Bore(self.adapter.id, self.rear_mm, bore), Bore(self.adapter.id, self.front_mm, bore)
+
+
+@dataclass(frozen=True, slots=True)
+class Stack:
+    """A lens on adapters on a body. Joints and adapters run from the lens to the body."""
+
+    lens: Lens
+    adapters: tuple[Adapter, ...]
+    body: Body
+    lens_seat: Seat
+    body_seat: Seat
+    lens_mount: Mount
+    body_mount: Mount
+    joints: tuple[Joint, ...]
+    placed: tuple[Placed, ...]
+
+    @property
+    def seat_mm(self) -> float:
+        """Where the seat of the lens stands."""
+        return self.joints[0].at_mm
+
+    @property
+    def bores(self) -> list[Bore]:
+        """The body's throat and both ends of every bore, from the body on."""
+        found = []
+        if self.body_mount.throat_mm is not None:
+            found.append(Bore(self.body.id, self.body_seat.register_mm, self.body_mount.throat_mm))
+        for one in reversed(self.placed):
+            found += one.bores
+        return found
+
+
+def stack_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) -> Stack:
+    """Put the pieces together, adapters from the lens to the body, whether they mate or not."""
+    mounts = world.mounts
+    lens_mount, body_mount = mounts[lens.mount], mounts[body.mount]
+    lens_seat, body_seat = seat_of(lens, lens_mount), seat_of(body, body_mount)
+    at = body_seat.register_mm
+    placed: list[Placed] = []
+    joints: list[Joint] = []
+    rear: Adapter | Body = body
+    takes = body_mount
+    for adapter in reversed(adapters):
+        gives = mounts[adapter.body_mount]
+        joints.append(Joint(adapter, rear, gives, takes, at, gives.register_mm))
+        link = link_of(world.structure, adapter.id)
+        placed.append(Placed(adapter, link, at, at + link.length_mm))
+        at, rear, takes = at + link.length_mm, adapter, mounts[adapter.lens_mount]
+    joints.append(Joint(lens, rear, lens_mount, takes, at, lens_seat.register_mm))
+    return Stack(
+        lens=lens,
+        adapters=tuple(adapters),
+        body=body,
+        lens_seat=lens_seat,
+        body_seat=body_seat,
+        lens_mount=lens_mount,
+        body_mount=body_mount,
+        joints=tuple(reversed(joints)),
+        placed=tuple(reversed(placed)),
+    )

@@ -1,0 +1,213 @@
+"""What depends on the focal length: reach, infinity, equivalents, depth of field; at each end of a zoom."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from tropeion.core.findings import Grade
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.joints import contacts
+from tropeion.core.optics import clipping, coverage, depth, equivalents, focus, infinity, stabiliser
+from tropeion.core.working import Calc, tidy
+
+from .assembly import Assembly
+from .report import End, NativeReach
+
+__all__ = ["Focused", "coverage_at", "end_of", "focus_at", "settings_of"]
+
+# Distances at which depth of field is given: the music desk, the case, the nave.
+_SUBJECTS_MM = (1_000.0, 3_000.0, 10_000.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Focused:
+    """What one setting of the lens reaches. ``usable`` are the widest and smallest marked apertures to be had."""
+
+    marked_mm: float
+    f_number: float
+    usable: tuple[float, float]
+    travel: float | None
+    infinity: infinity.Infinity
+    reach: focus.Reach
+
+    def window_mm(self, rig: Assembly) -> float:
+        """Depth of focus wide open, to either side."""
+        return rig.chain.magnification * self.usable[0] * rig.blur_mm
+
+
+def settings_of(lens: Lens) -> list[tuple[float, float]]:
+    """Focal length and widest aperture at the wide end and, for a zoom, at the long end."""
+    wide = (lens.focal_length_mm[0], lens.f_number[0])
+    if not lens.is_zoom:
+        return [wide]
+    return [wide, (lens.focal_length_mm[1], lens.f_number_at_long_end or lens.f_number[0])]
+
+
+def _usable_f_numbers(rig: Assembly, widest: float) -> tuple[float, float]:
+    """Widest and smallest marked aperture that this rig can be set to.
+
+    A stuck iris has one; glass that passes no more than a stated f-number makes the wider ones useless.
+    """
+    smallest = max(rig.lens.f_number[1], widest)
+    slowest = equivalents.f_number_with_glass(
+        widest, rig.magnifications, [adapter.widest_f_number for adapter in rig.adapters]
+    )
+    widest = min(max(widest, tidy(slowest / rig.chain.magnification)), smallest)
+    match rig.iris.stuck:
+        case "open":
+            return widest, widest
+        case "closed":
+            return smallest, smallest
+        case _:
+            return widest, smallest
+
+
+def _own_travel(rig: Assembly, marked_mm: float, calc: Calc) -> tuple[float | None, float]:
+    """The lens's own focus travel and how far it turns past infinity; none where nothing moves its focus."""
+    lens = rig.lens
+    if contacts.can_be_focused(lens, rig.signal):
+        return focus.travel(marked_mm, lens.min_focus_m, lens.max_magnification, calc), lens.past_infinity_mm
+    return 0.0, lens.past_infinity_mm if lens.focus == "none" else 0.0
+
+
+def focus_at(rig: Assembly, marked_mm: float, widest: float, calc: Calc) -> Focused:
+    """Reach and infinity at one setting of the lens."""
+    chain = rig.chain
+    travel, past = _own_travel(rig, marked_mm, calc)
+    usable = _usable_f_numbers(rig, widest)
+    judged = infinity.infinity(
+        error_mm=chain.error_mm,
+        past_infinity_mm=past,
+        travel=travel,
+        helicoid_mm=chain.helicoid_mm,
+        f_numbers=usable,
+        k=chain.magnification,
+        circle_mm=rig.blur_mm,
+        uncertainty_mm=chain.standard_uncertainty_mm,
+        allowance_mm=rig.allowance_mm,
+        calc=calc,
+    )
+    reach = focus.Reach("none", None, None, None, None)
+    if rig.movable:
+        reach = _reach(rig, marked_mm, usable, (travel, past), judged, calc)
+    elif rig.lens.focus == "by_wire":
+        # Where its focus group rests without power is anybody's guess.
+        judged = replace(judged, reached=False, from_f_number=None, probability=None)
+    f_number = calc(
+        equivalents.f_number_with_glass,
+        widest,
+        rig.magnifications,
+        [adapter.widest_f_number for adapter in rig.adapters],
+    )
+    return Focused(marked_mm, f_number, usable, travel, judged, reach)
+
+
+def _reach(
+    rig: Assembly,
+    marked_mm: float,
+    usable: tuple[float, float],
+    own: tuple[float | None, float],
+    judged: infinity.Infinity,
+    calc: Calc,
+) -> focus.Reach:
+    """The range of a rig that can be focused; none where even the smallest stop does not bring infinity's near side."""
+    chain, k = rig.chain, rig.chain.magnification
+    travel, past = own
+    short, long = focus.extensions(chain.lens_error_mm, past, travel, tidy(chain.helicoid_mm / k**2), calc)
+    end = judged.long_end_mm
+    if end is not None and end < 0 and tidy(end + k * usable[1] * rig.blur_mm) < 0:
+        return focus.Reach("none", None, None, None, None)
+    return focus.reach(marked_mm, usable[0], k, short, long, rig.offset_mm, calc)
+
+
+def end_of(rig: Assembly, focused: Focused, grade: Grade, calc: Calc) -> End:
+    """Everything that depends on the focal length, at one setting of the lens."""
+    lens, body = rig.lens, rig.body
+    judged = _with_stops(rig, focused)
+    focal = calc(equivalents.focal_length_with_glass_mm, rig.chain.magnification, focused.marked_mm)
+    entry = None
+    if body.stabiliser is not None:
+        settings = body.stabiliser
+        value = calc(equivalents.stabiliser_entry_mm, focal, settings.entry_step_mm, settings.entry_mm)
+        entry = stabiliser.StabiliserEntry(
+            value, *stabiliser.stabiliser_travel(settings, rig.mode, rig.image_circle_mm, calc)
+        )
+    return End(
+        focal_length_mm=focal,
+        f_number=focused.f_number,
+        working_f_number=max(focused.f_number, rig.chain.magnification * focused.usable[0]),
+        infinity=judged,
+        focus=focused.reach,
+        equivalents=equivalents.equivalents_of(
+            mode=rig.mode,
+            focal_length_mm=focal,
+            f_number=focused.f_number,
+            squeeze=lens.squeeze,
+            fisheye=lens.fisheye,
+            crop=rig.practice.crop,
+            stabiliser_stops=(body.stabiliser.stops or 0.0) if body.stabiliser else 0.0,
+            calc=calc,
+        ),
+        stabiliser=entry,
+        depth_of_field=_depths(rig, focused, calc),
+        native=NativeReach(_native_near(lens, focused.marked_mm)),
+        grade=grade,
+    )
+
+
+def _with_stops(rig: Assembly, focused: Focused) -> infinity.Infinity:
+    """Infinity with the windows of the strip, where it can be judged."""
+    judged = focused.infinity
+    if judged.probability is None:
+        return judged
+    stops = infinity.stops_of(
+        judged,
+        focused.usable,
+        k=rig.chain.magnification,
+        circle_mm=rig.blur_mm,
+        uncertainty_mm=rig.chain.standard_uncertainty_mm,
+    )
+    return replace(judged, stops=stops)
+
+
+def _native_near(lens: Lens, focal_length_mm: float) -> float | None:
+    """Closest focus on the lens's own body: as stated, else from the stated magnification."""
+    if lens.min_focus_m is not None:
+        return lens.min_focus_m * 1000
+    if lens.max_magnification is not None:
+        return focus.object_distance_mm(focal_length_mm, lens.max_magnification * focal_length_mm)
+    return None
+
+
+def _depths(rig: Assembly, focused: Focused, calc: Calc) -> tuple[depth.DepthOfField, ...]:
+    reach = focused.reach
+    if reach.state == "none" or reach.near_mm is None:
+        return ()
+    far = reach.far_mm
+    found = [
+        depth.depth_of_field(
+            subject,
+            focal_length_mm=focused.marked_mm,
+            f_number=focused.usable[0],
+            circle_mm=rig.blur_mm,
+            k=rig.chain.magnification,
+            calc=calc.under(f"at {subject / 1000:g} m"),
+        )
+        for subject in _SUBJECTS_MM
+        if subject >= reach.near_mm and (far is None or subject <= far)
+    ]
+    return tuple(one for one in found if one is not None)
+
+
+def coverage_at(rig: Assembly, f_number: float, calc: Calc) -> coverage.Coverage:
+    """The circle over the mode in use, and what cuts into the light on its way."""
+    lens, mode, chain = rig.lens, rig.mode, rig.chain
+    circle = rig.image_circle_mm
+    covered = circle is None or tidy(circle - mode.diagonal_mm) >= 0
+    angle = cut = None
+    if lens.exit_pupil_mm is not None and not chain.has_glass:
+        pupil = lens.exit_pupil_mm + chain.error_mm
+        if pupil > 0:
+            angle = calc(clipping.corner_ray_angle_deg, mode.diagonal_mm / 2, lens.exit_pupil_mm, chain.error_mm)
+        cut = clipping.throat_clipping(rig.stack.bores, f_number=f_number, pupil_mm=pupil, calc=calc)
+    return coverage.coverage_of(mode, covered, circle, ray_angle_deg=angle, clipping=cut, calc=calc)
