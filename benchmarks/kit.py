@@ -9,13 +9,15 @@ from contextlib import closing
 from pathlib import Path
 
 from benchmarks.market import market
-from tropeion.api.files import _look
+from tropeion.api.imports import look
 from tropeion.core.answers.effects import effect_of
 from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.kinds import ShelfKind
 from tropeion.core.gear.merge import merged
 from tropeion.core.gear.references import check_references
-from tropeion.core.gear.search import folded
-from tropeion.core.gear.shelves import ShelfKind, Wanted, find_on_shelf, shelf_of
+from tropeion.core.gear.search import Wanted, search
+from tropeion.core.gear.shelves import shelf_of
+from tropeion.core.gear.words import folded
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.formats import gear_file
@@ -43,13 +45,13 @@ def measure(report: Report, milliseconds: Callable[[Callable[[], object], int], 
     world = compile_world(gear)
     kinds: tuple[ShelfKind, ...] = ("lenses", "adapters")
     for kind in kinds:
-        found = milliseconds(lambda kind=kind: find_on_shelf(world, kind, Wanted(q="5")), 20)  # type: ignore[misc]
+        found = milliseconds(lambda kind=kind: search(world, kind, Wanted(q="5")), 20)  # type: ignore[misc]
         naive = milliseconds(lambda kind=kind: _naive(world, kind, "5"), 5)  # type: ignore[misc]
         report(f"a keystroke over {len(getattr(gear, kind))} {kind}", found, 50, "ms", naive, "folding every name")
     data = gear_file.dump(gear)
     with tempfile.TemporaryDirectory() as folder, closing(Collection(Path(folder) / "kit.sqlite")) as collection:
         start = time.perf_counter()
-        looked = _look(data, "large.json", collection)
+        looked = look(data, "large.json", collection)
         chosen = {(change.kind, change.id) for change in looked.changes}
         whole = merged(collection.world().gear, looked.theirs, chosen)
         assert not check_references(whole)

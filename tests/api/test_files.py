@@ -56,13 +56,13 @@ def _changed() -> tuple[bytes, dict[str, Any]]:
 
 
 def test_the_whole_out_and_in_changes_nothing(api: httpx.Client) -> None:
-    data = api.get("/export/gear.json").content
+    data = api.get("/gear").content
     assert data == sample_bytes()
     preview = _look(api, data)
     assert (preview["new"], preview["changed"], preview["conflict"]) == (0, 0, 0)
     for kind in ("lenses", "bodies", "adapters", "mounts", "protocols", "rigs"):
         for decimal in ("point", "comma"):
-            table = api.get(f"/export/{kind}.csv", params={"decimal": decimal}).content
+            table = api.get("/export", params={"kind": kind, "decimal": decimal}).content
             assert _look(api, table, "list.csv")["same"] == len(json.loads(sample_bytes())[kind])
 
 
@@ -102,7 +102,7 @@ def test_what_is_chosen_is_taken_and_undone_in_one_go(api: httpx.Client, sample_
     assert api.get("/kit/lenses/items/kel-45").json()["item"]["mount"] == "tolmer"
     assert api.post("/undo").json()["action"]["title"] == "list.json imported"
     api.post("/undo")
-    assert gear_file.load(api.get("/export/gear.json").content) == sample_gear
+    assert gear_file.load(api.get("/gear").content) == sample_gear
 
 
 def test_a_choice_that_leaves_out_what_it_needs_is_refused(api: httpx.Client, collection: Collection) -> None:
@@ -188,7 +188,7 @@ def test_a_backup_while_it_runs_and_its_restore(api: httpx.Client, collection: C
     api.post("/kit/lenses/retire", json={"ids": ["kel-45"]})
     answer = api.post("/restore", content=data)
     assert answer.status_code == 200, answer.text
-    assert gear_file.load(api.get("/export/gear.json").content) == sample_gear
+    assert gear_file.load(api.get("/gear").content) == sample_gear
     kept = collection.path.parent / answer.json()["kept"]
     with closing(Collection(kept)) as before:
         assert before.world().lenses["kel-45"].retired
@@ -204,4 +204,4 @@ def test_what_is_no_backup_is_refused(api: httpx.Client, tmp_path: Path, sample_
         connection.execute("CREATE TRIGGER t AFTER INSERT ON lens BEGIN DELETE FROM body; END")
     refused = api.post("/restore", content=alive.read_bytes())
     assert "triggers" in refused.json()["detail"]
-    assert gear_file.load(api.get("/export/gear.json").content) == sample_gear
+    assert gear_file.load(api.get("/gear").content) == sample_gear

@@ -71,7 +71,7 @@ LENS: dict[str, Any] = {
 def test_a_lens_is_added_and_refused_twice(own: httpx.Client) -> None:
     added = own.post(ITEMS, json={"item": LENS})
     assert added.status_code == 201
-    assert own.get("/api/v1/items/lens/attic-58").json()["name"] == "Attic 58/2"
+    assert own.get("/api/v1/kit/lenses/items/attic-58").json()["item"]["name"] == "Attic 58/2"
     again = own.post(ITEMS, json={"item": LENS})
     assert again.status_code == 409
     assert "'attic-58' is there already" in again.json()["detail"]
@@ -87,7 +87,7 @@ def test_a_bad_lens_is_refused_with_its_place_and_nothing_is_written(
     refused = own.post(ITEMS, json={"item": {**LENS, **change}})
     assert refused.status_code == 422
     assert any(place in entry["place"] for entry in refused.json()["errors"])
-    assert own.get("/api/v1/items/lens/attic-58").status_code == 404
+    assert own.get("/api/v1/kit/lenses/items/attic-58").status_code == 404
 
 
 def test_what_is_no_json_is_refused(own: httpx.Client) -> None:
@@ -107,5 +107,5 @@ def test_a_label_is_read(api: httpx.Client) -> None:
     found = api.get("/api/v1/label", params={"text": "KLV → MRW"}).raise_for_status().json()
     assert found["lens_side"][0]["name"] == "Kelvane"
     assert found["body_side"][0]["mount"] == "marwick"
-    assert found["opens"]
+    assert found["serves"]
     assert api.get("/api/v1/label", params={"text": "x" * 401}).status_code == 422

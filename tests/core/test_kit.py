@@ -19,10 +19,12 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.evidence import evidence_on
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.items import Evidence
+from tropeion.core.gear.kinds import ShelfKind
 from tropeion.core.gear.kit import free_id, items, users_of, with_entry
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.references import check_references
-from tropeion.core.gear.shelves import ShelfKind, Sort, Wanted, find_on_shelf, shelf_of
+from tropeion.core.gear.search import Sort, Wanted, search
+from tropeion.core.gear.shelves import shelf_of
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.routes.grades import best_grade
@@ -38,7 +40,7 @@ def test_a_shelf_holds_every_item_once_in_the_order_of_the_file(sample: World, k
 @pytest.mark.parametrize("kind", KINDS)
 def test_without_filters_all_that_is_not_retired_is_found(sample: World, kind: ShelfKind) -> None:
     standing = {row.id for row in shelf_of(sample, kind).rows if not row.retired}
-    found = find_on_shelf(sample, kind, Wanted())
+    found = search(sample, kind, Wanted())
     assert set(found) == standing
     assert len(found) == len(standing)
 
@@ -47,36 +49,36 @@ def test_words_are_sought_in_names_aliases_threads_and_mounts() -> None:
     thread = {"coupling": "screw", "thread": {"diameter_mm": 46, "pitch_mm": 1.1}, "aliases": ["Oldscrew"]}
     world = world_of(front=thread, the_lens=lens(aliases=["The Owl"], character=["glow"]))
     for words in ("owl", "oldscrew", "46 × 1,1", "M46", "test 50", "glow", "FRONT lens"):
-        assert find_on_shelf(world, "lenses", Wanted(q=words)) == ("lens",), words
-    assert find_on_shelf(world, "lenses", Wanted(q="owl ostrel")) == ()
+        assert search(world, "lenses", Wanted(q=words)) == ("lens",), words
+    assert search(world, "lenses", Wanted(q="owl ostrel")) == ()
 
 
 def test_filters_are_those_people_think_in(sample: World) -> None:
     diagonal = math.hypot(36, 24)
-    covering = set(find_on_shelf(sample, "lenses", Wanted(covers_mm=diagonal)))
+    covering = set(search(sample, "lenses", Wanted(covers_mm=diagonal)))
     assert covering == {
         one.id for one in sample.gear.lenses if one.image_circle_mm is not None and one.image_circle_mm >= diagonal
     }
     assert covering
-    having = find_on_shelf(sample, "bodies", Wanted(covers_mm=diagonal))
+    having = search(sample, "bodies", Wanted(covers_mm=diagonal))
     assert {sample.bodies[id_].sensor_mm for id_ in having} == {(36.0, 24.0)}
-    ends = find_on_shelf(sample, "adapters", Wanted(mount="kelvane"))
+    ends = search(sample, "adapters", Wanted(mount="kelvane"))
     assert set(ends) == {a.id for a in sample.gear.adapters if "kelvane" in {a.lens_mount, a.body_mount}}
-    spoken = find_on_shelf(sample, "lenses", Wanted(contacts=True))
+    spoken = search(sample, "lenses", Wanted(contacts=True))
     assert {sample.lenses[id_].protocol is None for id_ in spoken} == {False}
-    cheap = find_on_shelf(sample, "adapters", Wanted(price_up_to=30))
+    cheap = search(sample, "adapters", Wanted(price_up_to=30))
     assert cheap
     assert all((sample.adapters[id_].price or math.inf) <= 30 for id_ in cheap)
-    at_hand = find_on_shelf(sample, "lenses", Wanted(hand="at_hand"))
-    wanted = find_on_shelf(sample, "lenses", Wanted(hand="wanted"))
-    assert set(at_hand) | set(wanted) == set(find_on_shelf(sample, "lenses", Wanted()))
+    at_hand = search(sample, "lenses", Wanted(hand="at_hand"))
+    wanted = search(sample, "lenses", Wanted(hand="wanted"))
+    assert set(at_hand) | set(wanted) == set(search(sample, "lenses", Wanted()))
     assert not set(at_hand) & set(wanted)
 
 
 @given(sort=st.sampled_from(["name", "focal_length", "f_number", "length", "register", "price", "mass"]))
 def test_sorting_keeps_every_item_and_puts_the_unknown_last(sample: World, sort: Sort) -> None:
-    up = find_on_shelf(sample, "lenses", Wanted(sort=sort))
-    down = find_on_shelf(sample, "lenses", Wanted(sort=sort, descending=True))
+    up = search(sample, "lenses", Wanted(sort=sort))
+    down = search(sample, "lenses", Wanted(sort=sort, descending=True))
     assert sorted(up) == sorted(down)
     values = {
         "focal_length": lambda one: one.focal_length_mm[0],
@@ -211,5 +213,5 @@ def test_borrowed_is_at_hand() -> None:
     world = world_of([ring()], the_lens=lens(borrowed=1), the_body=body(owned=1))
     assert isinstance(world.lenses["lens"], Lens)
     assert world.lenses["lens"].at_hand == 1
-    assert find_on_shelf(world, "lenses", Wanted(hand="at_hand")) == ("lens",)
-    assert find_on_shelf(world, "lenses", replace(Wanted(), hand="owned")) == ()
+    assert search(world, "lenses", Wanted(hand="at_hand")) == ("lens",)
+    assert search(world, "lenses", replace(Wanted(), hand="owned")) == ()

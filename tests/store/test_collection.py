@@ -135,7 +135,7 @@ KILLED = textwrap.dedent(
 
     path, point, gear = Path(sys.argv[1]), int(sys.argv[2]), gear_file.load(Path(sys.argv[3]).read_bytes())
     kept = module.Collection(path)
-    inner, count = module._write_rows, 0
+    inner, count = module.write_rows, 0
 
     def dying(*arguments):
         global count
@@ -145,7 +145,7 @@ KILLED = textwrap.dedent(
             os.kill(os.getpid(), signal.SIGKILL)
         return done
 
-    module._write_rows = dying
+    module.write_rows = dying
     if sys.argv[4] == "import":
         kept.replace(gear)
     else:

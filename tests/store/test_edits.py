@@ -26,8 +26,8 @@ from tropeion.store.collection import (
     MovedError,
     StaleError,
     StoreError,
-    _alembic,
 )
+from tropeion.store.engine import alembic_config
 
 
 @pytest.fixture
@@ -194,6 +194,8 @@ def _as_of_0001(path: Path, gear: Gear) -> None:
     with closing(sqlite3.connect(path)) as connection, connection:
         connection.execute("DROP TABLE action")
         connection.execute("ALTER TABLE journal DROP COLUMN position")
+        connection.execute("DROP TABLE card")
+        connection.execute("DROP TABLE record_item")
         connection.execute("UPDATE alembic_version SET version_num = '0001'")
 
 
@@ -224,7 +226,7 @@ def test_the_first_version_is_what_its_migration_makes(tmp_path: Path, sample_ge
     _as_of_0001(by_hand, sample_gear)
     engine = create_engine(f"sqlite:///{migrated}")
     with engine.begin() as connection:
-        command.upgrade(_alembic(connection), "0001")
+        command.upgrade(alembic_config(connection), "0001")
     engine.dispose()
     assert shape(by_hand) == shape(migrated)
 

@@ -8,10 +8,47 @@ from fastapi import FastAPI
 
 from tropeion.store.collection import Collection
 
-from . import files, fits, gallery, gear, guards, kit, labels, match, mounts, pages, problems, shop, start
+from . import (
+    backups,
+    cards,
+    exports,
+    fits,
+    gallery,
+    gear,
+    guards,
+    history,
+    imports,
+    items,
+    labels,
+    match,
+    mounts,
+    pages,
+    problems,
+    rigs,
+    shelves,
+    shop,
+    start,
+)
 
 __all__ = ["WEB_FILES", "create_app"]
 
+_RESOURCES = (
+    start,
+    match,
+    fits,
+    mounts,
+    labels,
+    shop,
+    shelves,
+    items,
+    rigs,
+    cards,
+    history,
+    gear,
+    exports,
+    imports,
+    backups,
+)
 WEB_FILES = Path(__file__).parent.parent / "web_dist"
 
 
@@ -26,9 +63,9 @@ def create_app(collection: Collection, web_files: Path | None = None, *, demo: b
         generate_unique_id_function=lambda route: route.name,
     )
     app.state.collection = collection
-    app.state.previews = files.Previews()
+    app.state.previews = imports.Previews()
     problems.install(app)
-    for module in (start, match, fits, mounts, labels, gear, kit, files, shop):
+    for module in _RESOURCES:
         app.include_router(module.router)
     if demo:
         app.include_router(gallery.router)
@@ -37,6 +74,6 @@ def create_app(collection: Collection, web_files: Path | None = None, *, demo: b
     app.add_middleware(
         guards.Guards,
         hosts=("127.0.0.1", "localhost", "[::1]"),
-        limits=dict.fromkeys((gear.GEAR_PATH, files.PREVIEW_PATH, files.RESTORE_PATH), 32 * guards.MEGABYTE),
+        limits=dict.fromkeys((gear.GEAR_PATH, imports.PREVIEW_PATH, backups.RESTORE_PATH), 32 * guards.MEGABYTE),
     )
     return app

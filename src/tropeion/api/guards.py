@@ -93,12 +93,19 @@ class Guards:
     def _refusal(self, scope: Scope, headers: Headers, limit: int) -> Problem | None:
         host = headers.get("host", "").rsplit(":", 1)[0] if "]" not in headers.get("host", "")[-1:] else headers["host"]
         if host not in self._hosts:
-            return Problem(title="Unknown host", status=421, detail="Tropeion answers to this machine only")
+            return Problem(
+                type="other_host", title="Unknown host", status=421, detail="Tropeion answers to this machine only"
+            )
         if scope["method"] not in _SAFE:
             origin = headers.get("origin")
             own = origin is None or origin.split("://", 1)[-1] == headers.get("host")
             if not own or headers.get("sec-fetch-site", "same-origin") not in {"same-origin", "none"}:
-                return Problem(title="From another site", status=403, detail="Only Tropeion's own pages may write")
+                return Problem(
+                    type="other_site",
+                    title="From another site",
+                    status=403,
+                    detail="Only Tropeion's own pages may write",
+                )
         length = headers.get("content-length", "0")
         if not length.isdigit() or int(length) > limit:
             return _too_large(limit)
@@ -106,4 +113,6 @@ class Guards:
 
 
 def _too_large(limit: int) -> Problem:
-    return Problem(title="Too large", status=413, detail=f"At most {limit // MEGABYTE} MB; nothing was written")
+    return Problem(
+        type="too_large", title="Too large", status=413, detail=f"At most {limit // MEGABYTE} MB; nothing was written"
+    )

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query, Response
 from pydantic import Field, TypeAdapter
 
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import MatchReport
+from tropeion.core.rig.report import Details, MatchReport
 from tropeion.core.routes.match import match, show_working
 from tropeion.core.working import Step
 
@@ -47,7 +47,10 @@ class _Question(Practice):
 
 @router.get("", response_model=MatchReport)
 def get_match(question: Annotated[_Question, Query()], collection: CollectionOf) -> Response:
-    """Judge a pair: every route that nothing beats in everything, best first, or the one chain ``via``."""
+    """Judge a pair: every route that nothing beats in everything, best first, or the one chain ``via``.
+
+    The first route is told in full; the others' functions and steps are their details.
+    """
     practice = practice_in(question)
     report = match(
         collection.world(),
@@ -56,9 +59,19 @@ def get_match(question: Annotated[_Question, Query()], collection: CollectionOf)
         practice,
         _chain(question.via),
         everything=question.everything,
+        detailed=False,
     )
     # The core's own report needs no second validation on its way out, which would cost more than the answer.
     return Response(_REPORT.dump_json(report), media_type="application/json")
+
+
+@router.get("/details")
+def get_details(question: Annotated[_Question, Query()], collection: CollectionOf) -> Details:
+    """What is told only of the route that is looked at: its functions and steps; ``via`` absent or empty means bare."""
+    report = match(collection.world(), question.lens, question.body, practice_in(question), _chain(question.via) or [])
+    details = report.routes[0].details
+    assert details is not None
+    return details
 
 
 @router.get("/working")

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.answers.next_pieces import NextPieces, next_pieces
 from tropeion.core.answers.systems import SystemPage, SystemsReport, system_page, systems_report
+from tropeion.core.joints.key import Answer, KeyReport, identify
 from tropeion.core.practice import Practice
 
-from .problems import RESPONSES
+from .problems import RESPONSES, FieldProblem, Problem, RefusedError
 from .shared import CollectionOf, Id
 
 __all__ = ["router"]
@@ -29,6 +30,43 @@ def get_mounts(practice: Annotated[Practice, Query()], collection: CollectionOf)
 def get_mount(id: Id, collection: CollectionOf) -> SystemPage:
     """One system: generations, coupling parts, rules, what is held of it."""
     return system_page(collection.world(), id)
+
+
+Features = Annotated[str, Query(max_length=2000, description="Feature ids, joined by commas")]
+
+
+@router.get("/mounts/{id}/key")
+def get_key(
+    id: Id,
+    collection: CollectionOf,
+    yes: Features = "",
+    no: Features = "",
+    unknown: Features = "",
+    side: Literal["lens", "body"] = "lens",
+) -> KeyReport:
+    """Which generation it is: what is seen, what is not, and what cannot be seen; with the next question."""
+    given: tuple[tuple[Answer, str], ...] = (("yes", yes), ("no", no), ("unknown", unknown))
+    answers: dict[str, Answer] = {}
+    for answer, ids in given:
+        for part in ids.split(","):
+            if part.strip():
+                answers[part.strip()] = answer
+    world = collection.world()
+    known = [feature.id for feature in world.mount(id).features if feature.side == side]
+    wrong = [id_ for id_ in answers if id_ not in known]
+    if wrong:
+        errors = [FieldProblem(place=id_, message=f"no {side} feature of '{id}' has this id") for id_ in wrong]
+        raise RefusedError(
+            Problem(
+                type="unknown_part",
+                title="Unknown feature",
+                status=422,
+                detail=errors[0].message,
+                errors=errors,
+                near=known,
+            )
+        )
+    return identify(world, id, answers, side)
 
 
 class _Joint(BaseModel):

@@ -30,7 +30,8 @@ def install(app: FastAPI, folder: Path) -> None:
 
     @app.get("/{path:path}", include_in_schema=False)
     def get_page(path: str, request: Request) -> Response:
-        if path.startswith("api/") or "." in path.rsplit("/", 1)[-1]:
+        # An id may hold a dot, a page's own address none: only what stands at the root can be a file.
+        if path.startswith("api/") or ("." in path and "/" not in path):
             found = files.get(path)
             if found is None:
                 raise HTTPException(404, "Nothing here")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, Literal
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -31,13 +31,32 @@ class FieldProblem(BaseModel):
     hint: str = ""
 
 
+ProblemType = Literal[
+    "bad_request",
+    "in_use",
+    "invalid",
+    "moved",
+    "not_kept",
+    "other_host",
+    "other_site",
+    "refused_file",
+    "stale",
+    "store",
+    "too_large",
+    "unknown_id",
+    "unknown_part",
+    "unknown_path",
+]
+
+
 class Problem(BaseModel):
-    """What went wrong.
+    """What went wrong; ``type`` tells a program, the rest tells a person.
 
     ``near`` offers ids that exist where one did not; ``users`` tells who needs what was to go; ``current`` and
     ``version`` are the item as somebody else left it (None if it is gone).
     """
 
+    type: ProblemType
     title: str
     status: int
     detail: str = ""
@@ -79,7 +98,9 @@ def _place(location: tuple[object, ...]) -> str:
 async def _invalid(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, RequestValidationError)
     errors = [FieldProblem(place=_place(e["loc"]), message=str(e["msg"])) for e in error.errors()]
-    return problem(Problem(title="The request is not valid", status=422, detail=errors[0].message, errors=errors))
+    return problem(
+        Problem(type="invalid", title="The request is not valid", status=422, detail=errors[0].message, errors=errors)
+    )
 
 
 async def _unknown(_: Request, error: Exception) -> JSONResponse:
@@ -87,6 +108,7 @@ async def _unknown(_: Request, error: Exception) -> JSONResponse:
     place = FieldProblem(place=error.kind, message=str(error))
     return problem(
         Problem(
+            type="unknown_id",
             title=f"Unknown {error.kind}",
             status=404,
             detail=str(error),
@@ -102,7 +124,9 @@ async def _refused(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, GearFileError)
     errors = [FieldProblem(place=p.place, message=p.message, hint=p.hint) for p in error.problems]
     detail = f"{len(errors)} {'error' if len(errors) == 1 else 'errors'}; nothing was written"
-    return problem(Problem(title="The gear file is refused", status=422, detail=detail, errors=errors))
+    return problem(
+        Problem(type="refused_file", title="The gear file is refused", status=422, detail=detail, errors=errors)
+    )
 
 
 def refuse_references(problems: Iterable[Place], kind: Kind) -> RefusedError:
@@ -112,7 +136,13 @@ def refuse_references(problems: Iterable[Place], kind: Kind) -> RefusedError:
         for one in problems
     ]
     return RefusedError(
-        Problem(title="It does not fit into the collection", status=422, detail=found[0].message, errors=found)
+        Problem(
+            type="invalid",
+            title="It does not fit into the collection",
+            status=422,
+            detail=found[0].message,
+            errors=found,
+        )
     )
 
 
@@ -124,6 +154,7 @@ async def _stale(_: Request, error: Exception) -> JSONResponse:
         detail = f"'{error.current.name}' was changed meanwhile, in another window or by another program"
     return problem(
         Problem(
+            type="stale",
             title="Changed meanwhile",
             status=409,
             detail=f"{detail}; nothing was written",
@@ -137,7 +168,7 @@ async def _stale(_: Request, error: Exception) -> JSONResponse:
 
 async def _moved(_: Request, __: Exception) -> JSONResponse:
     detail = "The collection changed since it was looked at; nothing was written. Look at it again"
-    return problem(Problem(title="Changed meanwhile", status=409, detail=detail))
+    return problem(Problem(type="moved", title="Changed meanwhile", status=409, detail=detail))
 
 
 async def _in_use(_: Request, error: Exception) -> JSONResponse:
@@ -146,6 +177,7 @@ async def _in_use(_: Request, error: Exception) -> JSONResponse:
     said = f"{users[0].name} {users[0].how}" + (f", and {len(users) - 1} more need it" if len(users) > 1 else "")
     return problem(
         Problem(
+            type="in_use",
             title="In use",
             status=409,
             detail=f"{said}. Retire it instead, or change what needs it first",
@@ -157,7 +189,7 @@ async def _in_use(_: Request, error: Exception) -> JSONResponse:
 
 
 async def _store(_: Request, error: Exception) -> JSONResponse:
-    return problem(Problem(title="The collection cannot be used", status=422, detail=str(error)))
+    return problem(Problem(type="store", title="The collection cannot be used", status=422, detail=str(error)))
 
 
 async def _worded(_: Request, error: Exception) -> JSONResponse:
@@ -167,7 +199,8 @@ async def _worded(_: Request, error: Exception) -> JSONResponse:
 
 async def _http(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, HTTPException)
-    return problem(Problem(title=str(error.detail), status=error.status_code))
+    type_: ProblemType = "unknown_path" if error.status_code in {404, 405} else "bad_request"
+    return problem(Problem(type=type_, title=str(error.detail), status=error.status_code))
 
 
 def install(app: FastAPI) -> None:

@@ -4,15 +4,22 @@ from __future__ import annotations
 
 from typing import Annotated, cast
 
-from fastapi import Depends, Request
+from fastapi import Depends, Request, Response
 from pydantic import StringConstraints
 
 from tropeion.core.practice import Practice
 from tropeion.store.collection import Collection
 
-__all__ = ["CollectionOf", "Id", "practice_in"]
+__all__ = ["BYTES", "CollectionOf", "Id", "Sent", "attached", "practice_in"]
 
 Id = Annotated[str, StringConstraints(min_length=1, max_length=64)]
+# How a body of any bytes stands in the OpenAPI document.
+BYTES: dict[str, object] = {
+    "requestBody": {
+        "required": True,
+        "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+    }
+}
 
 
 def _collection(request: Request) -> Collection:
@@ -22,6 +29,19 @@ def _collection(request: Request) -> Collection:
 CollectionOf = Annotated[Collection, Depends(_collection)]
 
 
+async def _sent(request: Request) -> bytes:
+    return await request.body()
+
+
+# The whole body: an endpoint that takes it this way reads and writes in a thread of its own, off the event loop.
+Sent = Annotated[bytes, Depends(_sent)]
+
+
 def practice_in(question: Practice) -> Practice:
     """The practice alone, of a query that asks for more."""
     return Practice.model_validate(question.model_dump(include=set(Practice.model_fields)))
+
+
+def attached(data: bytes, name: str, media_type: str) -> Response:
+    """Bytes to be kept as a file."""
+    return Response(data, media_type=media_type, headers={"content-disposition": f'attachment; filename="{name}"'})

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from fastapi import APIRouter
 
-from tropeion.core.practice import Practice
+from tropeion.core.practice import CHOICES, Choice, Practice
 
 from .problems import RESPONSES
 from .shared import CollectionOf
@@ -26,13 +26,14 @@ class Pair:
 
 @dataclass(frozen=True, slots=True)
 class Start:
-    """How large the collection is, what to open with, and the owner's practice."""
+    """How large the collection is, what to open with, the owner's practice, and what there is to choose."""
 
     lenses: int
     bodies: int
     adapters: int
     pair: Pair | None
     practice: Practice
+    choices: tuple[Choice, ...]
 
 
 @router.get("/start")
@@ -46,7 +47,7 @@ def get_start(collection: CollectionOf) -> Start:
         lens = next((item for item in gear.lenses if item.at_hand), gear.lenses[0])
         body = next((item for item in gear.bodies if item.at_hand), gear.bodies[0])
         pair = Pair(lens.id, body.id)
-    return Start(len(gear.lenses), len(gear.bodies), len(gear.adapters), pair, collection.practice())
+    return Start(len(gear.lenses), len(gear.bodies), len(gear.adapters), pair, collection.practice(), CHOICES)
 
 
 @router.put("/practice")

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from dataclasses import dataclass
+from typing import Final, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-__all__ = ["Practice"]
+__all__ = ["CHOICES", "Choice", "Option", "Practice"]
 
 
 class Practice(BaseModel):
@@ -50,3 +51,132 @@ class Practice(BaseModel):
     blur: Literal["1500", "2000", "3000", "two_pixels"] = Field(
         "1500", description="Circle of confusion: the diagonal divided by this, or two pixels."
     )
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """One answer; ``says`` is what stands beside an answer that was given under it."""
+
+    value: str
+    label: str
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """One question on which people disagree. ``usual`` is the answer where nobody chose."""
+
+    key: str
+    question: str
+    usual: str
+    options: tuple[Option, ...]
+
+
+def _choice(key: str, question: str, *options: tuple[str, str, str]) -> Choice:
+    usual = Practice.model_fields[key].default
+    return Choice(key, question, usual, tuple(Option(*option) for option in options))
+
+
+# In the order in which they are asked.
+CHOICES: Final[tuple[Choice, ...]] = (
+    _choice(
+        "trust",
+        "How far to trust a nominal length",
+        ("nominal", "Nominal", "nominal lengths"),
+        ("cautious", "Cautious", "worst case of the tolerances"),
+    ),
+    _choice(
+        "equivalence",
+        "What “equivalent” means",
+        ("framing", "Framing", "framing only"),
+        ("framing_and_depth", "Framing and depth", "framing and depth of field"),
+    ),
+    _choice(
+        "crop",
+        "Crop factor taken from",
+        ("diagonal", "Diagonal", "crop by the diagonal"),
+        ("width", "Width", "crop by the width"),
+    ),
+    _choice(
+        "distances",
+        "Distances",
+        ("metric", "Metric", "metric distances"),
+        ("imperial", "Imperial", "imperial distances"),
+    ),
+    _choice(
+        "use",
+        "Recording modes for",
+        ("still", "Stills", "still modes"),
+        ("film", "Film", "film modes"),
+    ),
+    _choice(
+        "purpose",
+        "What the rig is for",
+        ("infinity", "All distances", "for all distances"),
+        ("close_up", "Close-up", "for close-up"),
+    ),
+    _choice(
+        "electronics",
+        "Electronics",
+        ("active", "Where they exist", "electronics where they exist"),
+        ("plain", "Plain metal", "plain metal by choice"),
+    ),
+    _choice(
+        "rings",
+        "Among equal adapters",
+        ("cheapest", "The cheapest", "the cheapest that fits"),
+        ("precise", "The most precise", "the most precise first"),
+    ),
+    _choice(
+        "glass",
+        "Correcting glass",
+        ("accept", "Accept", "correcting glass accepted"),
+        ("avoid", "Avoid", "correcting glass avoided"),
+    ),
+    _choice(
+        "zooms",
+        "Zooms on plain metal",
+        ("use", "Use", "zooms on plain metal"),
+        ("avoid", "Avoid", "no zooms on plain metal"),
+    ),
+    _choice(
+        "heavy",
+        "A heavy lens on a thin ring",
+        ("fine", "Fine", "heavy lenses as rated"),
+        ("support", "Support it", "heavy lenses supported"),
+    ),
+    _choice(
+        "entry",
+        "Entering the focal length",
+        ("essential", "Essential", "focal length entered"),
+        ("skip", "Skip it", "focal length not entered"),
+    ),
+    _choice(
+        "throw",
+        "Focus throw",
+        ("long", "Long, precise", "long focus throw"),
+        ("short", "Short, quick", "short focus throw"),
+    ),
+    _choice(
+        "focusing",
+        "Focusing",
+        ("wide_open", "Wide open first", "focused wide open"),
+        ("taking_aperture", "As taken", "focused at the taking aperture"),
+    ),
+    _choice(
+        "pieces",
+        "Most adapters in a row",
+        ("1", "1", "one adapter at most"),
+        ("2", "2", "two adapters at most"),
+        ("3", "3", "three adapters at most"),
+        ("4", "4", "four adapters at most"),
+    ),
+    _choice(
+        "blur",
+        "Circle of confusion",
+        ("1500", "d/1500", "c = d/1500"),
+        ("2000", "d/2000", "c = d/2000"),
+        ("3000", "d/3000", "c = d/3000"),
+        ("two_pixels", "2 pixels", "c = two pixels"),
+    ),
+)

@@ -6,69 +6,44 @@ before or after an action, never between. The compiled world is swapped whole wh
 
 from __future__ import annotations
 
-import json
-import sqlite3
 import threading
 import uuid
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from contextlib import closing, contextmanager
-from dataclasses import dataclass
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any
+from typing import cast
 
-from alembic import command
-from alembic.config import Config
-from alembic.script import ScriptDirectory
-from sqlalchemy import Connection, Engine, bindparam, create_engine, delete, event, func, insert, select, text, update
+from sqlalchemy import Connection, insert, select, text
 from sqlalchemy.exc import DatabaseError
-from sqlalchemy.pool import StaticPool
 
 from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.items import Item
 from tropeion.core.gear.kinds import KINDS, Kind
-from tropeion.core.gear.kit import MODELS, Entry, User, find, items, users_of, with_entry
-from tropeion.core.gear.references import Problem, check_references
+from tropeion.core.gear.kit import MODELS, Entry, find, users_of, with_entry
+from tropeion.core.gear.kit import items as gear_items
+from tropeion.core.gear.references import check_references
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
+from tropeion.core.records.card import Card
+from tropeion.core.records.record import Record, RecordKind
 
-from .files import StoreError, check_soundness, copy_database, spare_name
-from .tables import DOCUMENTED, TABLES, ActionRow, JournalRow, MetaRow, Row
+from . import records
+from .engine import bring_up_to_date, open_engine
+from .errors import InUseError, InvalidError, MovedError, StaleError
+from .files import StoreError
+from .journal import Action, actions, turnable
+from .meta import count_revision, meta, revision_of, set_meta
+from .rows import Write, differences, read_gear, reordered, version_of, write_rows
+from .tables import ActionRow, JournalRow
 
 __all__ = ["Action", "Collection", "Edit", "InUseError", "InvalidError", "MovedError", "StaleError", "StoreError"]
 
-_MIGRATIONS = Path(__file__).parent / "migrations"
 # Rows are written so many at a time, with a word on how far it is after each.
 _BATCH = 250
 
 Progress = Callable[[int, int], None]
-
-
-class StaleError(Exception):
-    """Somebody else changed the item since: ``current`` is as it stands, None if it is gone."""
-
-    def __init__(self, kind: Kind, id_: str, current: Entry | None, version: int) -> None:
-        self.kind, self.id, self.current, self.version = kind, id_, current, version
-        super().__init__(f"{kind} '{id_}' has changed since")
-
-
-class MovedError(Exception):
-    """The collection is not what it was when it was read: writing all of it would undo what was done since."""
-
-
-class InUseError(Exception):
-    """An item that others refer to cannot go."""
-
-    def __init__(self, kind: Kind, id_: str, users: tuple[User, ...]) -> None:
-        self.kind, self.id, self.users = kind, id_, users
-        super().__init__(f"{kind} '{id_}' is in use")
-
-
-class InvalidError(Exception):
-    """A change that would leave references to nothing."""
-
-    def __init__(self, problems: tuple[Problem, ...]) -> None:
-        self.problems = problems
-        super().__init__("; ".join(str(problem) for problem in problems))
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,27 +54,6 @@ class Edit:
     id: str
     entry: Entry | None
     version: int
-
-
-@dataclass(frozen=True, slots=True)
-class Action:
-    """Something that was done. ``undone`` while it is taken back."""
-
-    id: str
-    at: str
-    title: str
-    undone: bool
-    items: int
-
-
-@dataclass(frozen=True, slots=True)
-class _Write:
-    """One row to change: its document after (None: removed), and the place it goes to."""
-
-    kind: Kind
-    id: str
-    after: Entry | None
-    position: int | None = None
 
 
 class Collection:
@@ -115,18 +69,14 @@ class Collection:
             path.parent.mkdir(parents=True, exist_ok=True)
         except OSError as error:
             raise StoreError(f"cannot create the folder {path.parent}: {error.strerror}") from None
-        self._writer = _engine(path)
-        self._reader = _engine(path, readonly=True)
+        self._writer = open_engine(path)
+        self._reader = open_engine(path, readonly=True)
         self._write_lock = threading.Lock()
         self._world_lock = threading.Lock()
         self._world: World | None = None
         self._world_revision = -1
         try:
-            if path.is_file():
-                check_soundness(path)
-                _keep_before_migration(path)
-            with self._writer.begin() as connection:
-                command.upgrade(_alembic(connection), "head")
+            bring_up_to_date(path, self._writer)
         except DatabaseError as error:
             self.close()
             raise StoreError(f"cannot use the database {path}: {error.orig}") from None
@@ -143,20 +93,20 @@ class Collection:
     def revision(self) -> int:
         """Counts the actions that changed the collection."""
         with self._reader.connect() as connection:
-            return _revision(connection)
+            return revision_of(connection)
 
     def world(self) -> World:
         """The compiled collection as it is now."""
         with self._world_lock:
             if self._world is None or self.revision != self._world_revision:
                 with self._reader.begin() as connection:
-                    self._world, self._world_revision = compile_world(_read(connection)), _revision(connection)
+                    self._world, self._world_revision = compile_world(read_gear(connection)), revision_of(connection)
             return self._world
 
     def gear(self) -> Gear:
         """The whole collection."""
         with self._reader.connect() as connection:
-            return _read(connection)
+            return read_gear(connection)
 
     def replace(
         self,
@@ -172,32 +122,33 @@ class Collection:
         MovedError if anything was written after it.
         """
         with self._write() as connection:
-            if since is not None and since != _revision(connection):
+            if since is not None and since != revision_of(connection):
                 raise MovedError
             before = self._current(connection)
-            writes = [write for kind in KINDS for write in _differences(before, gear, kind)]
+            writes = [write for kind in KINDS for write in differences(before, gear, kind)]
             self._apply(connection, writes, title, progress=progress)
-            moved = sum(_reordered(connection, kind, gear) for kind in KINDS)
+            moved = sum(reordered(connection, kind, gear) for kind in KINDS)
             if moved or before.currency != gear.currency:
-                _set_meta(connection, "currency", gear.currency)
-                _count_revision(connection)
+                set_meta(connection, "currency", gear.currency)
+                count_revision(connection)
         return len(writes)
 
     def version(self, kind: Kind, id_: str) -> int:
         """How often an item was changed; 0 if there is none of this id."""
         with self._reader.connect() as connection:
-            return _version(connection, kind, id_)
+            return version_of(connection, kind, id_)
 
     def edit(self, edits: Sequence[Edit], title: str) -> str:
         """Change single items in one action; returns the action's id.
 
-        Raises StaleError if one changed since it was read, InUseError if one that is taken out is referred to,
-        InvalidError if a reference would lead to nothing.
+        An item that records are about is archived rather than taken out. Raises StaleError if one changed since it was
+        read, InUseError if one that is taken out is referred to, InvalidError if a reference would lead to nothing.
         """
         with self._write() as connection:
             gear = self._current(connection)
+            edits = [_archiving(connection, gear, edit) for edit in edits]
             for edit in edits:
-                version = _version(connection, edit.kind, edit.id)
+                version = version_of(connection, edit.kind, edit.id)
                 if version != edit.version:
                     current = find(gear, edit.kind, edit.id) if version else None
                     raise StaleError(edit.kind, edit.id, current, version)
@@ -209,8 +160,8 @@ class Collection:
             problems = check_references(gear)
             if problems:
                 raise InvalidError(problems)
-            action = self._apply(connection, [_Write(one.kind, one.id, one.entry) for one in edits], title)
-            revision = _revision(connection)
+            action, _ = self._apply(connection, [Write(one.kind, one.id, one.entry) for one in edits], title)
+            revision = revision_of(connection)
         # What was just written need not be read again.
         with self._world_lock:
             self._world, self._world_revision = compile_world(gear, self._world), revision
@@ -219,17 +170,17 @@ class Collection:
     def history(self, limit: int = 50) -> tuple[Action, ...]:
         """What was done, the latest first; what takes something back is not told by itself."""
         with self._reader.connect() as connection:
-            return tuple(reversed(_actions(connection)))[:limit]
+            return tuple(reversed(actions(connection)))[:limit]
 
     def turnable(self) -> tuple[Action | None, Action | None]:
         """What undo would take back and redo do again."""
         with self._reader.connect() as connection:
-            return _turnable(_actions(connection))
+            return turnable(actions(connection))
 
     def undo(self) -> Action | None:
         """Take back the latest action that stands; None if there is none. May be done again and again."""
         with self._write() as connection:
-            action, _ = _turnable(_actions(connection))
+            action, _ = turnable(actions(connection))
             if action is not None:
                 self._turn(connection, action, "undoes")
             return action
@@ -237,41 +188,52 @@ class Collection:
     def redo(self) -> Action | None:
         """Do again what was taken back last; None if there is none, or something else was done since."""
         with self._write() as connection:
-            _, action = _turnable(_actions(connection))
+            _, action = turnable(actions(connection))
             if action is not None:
                 self._turn(connection, action, "redoes")
             return action
 
     def _turn(self, connection: Connection, action: Action, way: str) -> None:
-        writes = []
-        rows = select(JournalRow.kind, JournalRow.item_id, JournalRow.before, JournalRow.after, JournalRow.position)
-        for row in connection.execute(rows.where(JournalRow.action == action.id).order_by(JournalRow.sequence)):
-            kind: Kind = row.kind
+        """Write the journal's documents of an action back, those of records and those of items."""
+        writes, kept = [], []
+        columns = (JournalRow.kind, JournalRow.item_id, JournalRow.before, JournalRow.after, JournalRow.position)
+        rows = select(*columns).where(JournalRow.action == action.id).order_by(JournalRow.sequence)
+        for row in connection.execute(rows):
             document = row.before if way == "undoes" else row.after
-            entry = None if document is None else MODELS[kind].model_validate_json(document)
-            writes.append(_Write(kind, row.item_id, entry, row.position))
+            if row.kind in records.MODELS:
+                kind = cast(RecordKind, row.kind)
+                record = None if document is None else records.MODELS[kind].model_validate_json(document)
+                kept.append((kind, row.item_id, record))
+            else:
+                model = MODELS[cast(Kind, row.kind)]
+                entry = None if document is None else model.model_validate_json(document)
+                writes.append(Write(row.kind, row.item_id, entry, row.position))
         title = f"{'Undone' if way == 'undoes' else 'Done again'}: {action.title}"[:200]
-        self._apply(connection, writes, title, {way: action.id})
+        turned, at = self._apply(connection, writes, title, {way: action.id}, always=bool(kept))
+        for kind, id_, record in kept:
+            records.write_record(connection, kind, id_, record, turned, at, amend=False)
 
     def _current(self, connection: Connection) -> Gear:
         """The collection as the writing connection sees it, read only if another program wrote."""
         with self._world_lock:
-            if self._world is not None and self._world_revision == _revision(connection):
+            if self._world is not None and self._world_revision == revision_of(connection):
                 return self._world.gear
-        return _read(connection)
+        return read_gear(connection)
 
     def _apply(
         self,
         connection: Connection,
-        writes: Sequence[_Write],
+        writes: Sequence[Write],
         title: str,
         turns: Mapping[str, str] | None = None,
+        *,
         progress: Progress | None = None,
-    ) -> str:
-        """Write rows, journal and revision; returns the action's id."""
+        always: bool = False,
+    ) -> tuple[str, str]:
+        """Write rows, journal and revision; returns the action's id and time. Nothing is done where nothing changes."""
         action, at = str(uuid.uuid4()), datetime.now(UTC).isoformat(timespec="milliseconds")
-        if not writes:
-            return action
+        if not writes and not always:
+            return action, at
         connection.execute(text("PRAGMA defer_foreign_keys = ON"))
         connection.execute(insert(ActionRow).values(id=action, at=at, title=title, **(turns or {})))
         done = 0
@@ -279,23 +241,48 @@ class Collection:
             rows = [write for write in writes if write.kind == kind]
             for start in range(0, len(rows), _BATCH):
                 batch = rows[start : start + _BATCH]
-                _write_rows(connection, kind, batch, action, at)
+                write_rows(connection, kind, batch, action, at)
                 done += len(batch)
                 if progress is not None:
                     progress(done, len(writes))
-        _count_revision(connection)
-        return action
+        if writes:
+            count_revision(connection)
+        return action, at
+
+    def card(self, rig: str, day: str) -> Card | None:
+        """The card of a rig on one day."""
+        with self._reader.connect() as connection:
+            return records.card_of(connection, rig, day)
+
+    def keep_card(self, card: Card, title: str) -> Card:
+        """Keep the card of a rig for its day, upon the one that is there; ticking off a list is one action."""
+        with self._write() as connection:
+            standing = records.card_of(connection, card.rig, card.day)
+            if standing is not None:
+                card = card.model_copy(update={"id": standing.id, "at": standing.at})
+            if card != standing:
+                self._keep(connection, "cards", card, title)
+        return card
+
+    def _keep(self, connection: Connection, kind: RecordKind, record: Record, title: str) -> None:
+        action = records.going_on(connection, kind, record.id)
+        if action is not None:
+            at = datetime.now(UTC).isoformat(timespec="milliseconds")
+            records.write_record(connection, kind, record.id, record, action, at, amend=True)
+            return
+        action, at = self._apply(connection, (), title[:200], always=True)
+        records.write_record(connection, kind, record.id, record, action, at, amend=False)
 
     def practice(self) -> Practice:
         """The owner's own practice."""
         with self._reader.connect() as connection:
-            stored = _meta(connection, "practice")
+            stored = meta(connection, "practice")
         return Practice.model_validate_json(stored) if stored else Practice()
 
     def set_practice(self, practice: Practice) -> None:
         """Keep the owner's practice."""
         with self._write() as connection:
-            _set_meta(connection, "practice", practice.model_dump_json())
+            set_meta(connection, "practice", practice.model_dump_json())
 
     @contextmanager
     def _write(self) -> Iterator[Connection]:
@@ -303,190 +290,11 @@ class Collection:
             yield connection
 
 
-def _engine(path: Path, *, readonly: bool = False) -> Engine:
-    """An engine for one file; the reading one cannot write."""
-    # A writer is one connection used under a lock; readers come from the default pool.
-    options = {} if readonly else {"poolclass": StaticPool}
-    engine = create_engine(f"sqlite:///{path}", connect_args={"check_same_thread": False, "timeout": 10}, **options)
-
-    def connected(connection: sqlite3.Connection, _record: object) -> None:
-        connection.isolation_level = None
-        for pragma in ("journal_mode = WAL", "synchronous = FULL", "foreign_keys = ON", "trusted_schema = OFF"):
-            connection.execute(f"PRAGMA {pragma}")
-        if readonly:
-            connection.execute("PRAGMA query_only = ON")
-
-    def begun(connection: Connection) -> None:
-        connection.exec_driver_sql("BEGIN" if readonly else "BEGIN IMMEDIATE")
-
-    event.listen(engine, "connect", connected)
-    event.listen(engine, "begin", begun)
-    return engine
-
-
-def _alembic(connection: Connection | None = None) -> Config:
-    config = Config()
-    config.set_main_option("script_location", str(_MIGRATIONS))
-    config.set_main_option("path_separator", "os")
-    config.attributes["connection"] = connection
-    return config
-
-
-def _keep_before_migration(path: Path) -> None:
-    """Refuse a newer database; keep a copy of an older one beside it."""
-    scripts = ScriptDirectory.from_config(_alembic())
-    with closing(sqlite3.connect(path)) as connection:
-        found = connection.execute("SELECT name FROM sqlite_master WHERE name = 'alembic_version'").fetchone()
-        row = connection.execute("SELECT version_num FROM alembic_version").fetchone() if found else None
-    if row is None or row[0] == scripts.get_current_head():
-        return
-    if row[0] not in {revision.revision for revision in scripts.walk_revisions()}:
-        raise StoreError(f"the database {path} is of a newer version of Tropeion: update the program")
-    copy_database(path, spare_name(path, f"before-update-from-{row[0]}"))
-
-
-def _meta(connection: Connection, key: str) -> str | None:
-    return connection.scalar(select(MetaRow.value).where(MetaRow.key == key))
-
-
-def _set_meta(connection: Connection, key: str, value: str) -> None:
-    if _meta(connection, key) is None:
-        connection.execute(insert(MetaRow).values(key=key, value=value))
-    else:
-        connection.execute(update(MetaRow).where(MetaRow.key == key).values(value=value))
-
-
-def _revision(connection: Connection) -> int:
-    return int(_meta(connection, "revision") or 0)
-
-
-def _count_revision(connection: Connection) -> None:
-    _set_meta(connection, "revision", str(_revision(connection) + 1))
-
-
-def _version(connection: Connection, kind: Kind, id_: str) -> int:
-    table = TABLES[kind]
-    return connection.scalar(select(table.version).where(table.id == id_)) or 0
-
-
-def _read(connection: Connection) -> Gear:
-    parts = [
-        f'"{kind}": [{",".join(connection.scalars(select(row.document).order_by(row.position, row.id)))}]'
-        for kind, row in TABLES.items()
-    ]
-    currency = _meta(connection, "currency") or "EUR"
-    head = f'"format": "tropeion-gear", "version": 1, "currency": {json.dumps(currency)}'
-    return Gear.model_validate_json("{" + ", ".join([head, *parts]) + "}")
-
-
-def _document(entry: Entry) -> str:
-    return json.dumps(entry.model_dump(mode="json", by_alias=True, exclude_defaults=True), ensure_ascii=False)
-
-
-def _columns(entry: Entry, table: type[Row]) -> dict[str, str | None]:
-    """What stands in columns of its own: fields as they are, and the ids of items that a field names."""
-    fields = {column.name: column.name.removesuffix("_id") for column in table.__table__.columns}
-    own = {column: field for column, field in fields.items() if column not in DOCUMENTED}
-    return {column: getattr(entry, field) for column, field in own.items()}
-
-
-def _differences(before: Gear, after: Gear, kind: Kind) -> Iterator[_Write]:
-    have = {item.id: item for item in items(before, kind)}
-    wanted = {item.id for item in items(after, kind)}
-    for id_ in have:
-        if id_ not in wanted:
-            yield _Write(kind, id_, None)
-    for item in items(after, kind):
-        if have.get(item.id) != item:
-            yield _Write(kind, item.id, item)
-
-
-def _reordered(connection: Connection, kind: Kind, gear: Gear) -> bool:
-    """Put a shelf into the order of ``gear``, if it stands in another."""
-    table = TABLES[kind]
-    stands = list(connection.scalars(select(table.id).order_by(table.position, table.id)))
-    wanted = [item.id for item in items(gear, kind)]
-    if stands == wanted:
-        return False
-    connection.execute(
-        update(table).where(table.id == bindparam("item")).values(position=bindparam("place")),
-        [{"item": id_, "place": place} for place, id_ in enumerate(wanted)],
-    )
-    return True
-
-
-def _write_rows(connection: Connection, kind: Kind, writes: Sequence[_Write], action: str, at: str) -> None:
-    table = TABLES[kind]
-    ids = [write.id for write in writes]
-    rows = connection.execute(select(table.id, table.version, table.document, table.position).where(table.id.in_(ids)))
-    have = {row.id: row for row in rows}
-    # An item that comes back counts on from where it was, so that nothing read before passes for it.
-    journalled = connection.execute(
-        select(JournalRow.item_id, func.max(JournalRow.version))
-        .where(JournalRow.kind == kind, JournalRow.item_id.in_(ids))
-        .group_by(JournalRow.item_id)
-    )
-    counted: dict[str, int] = {row[0]: row[1] for row in journalled}
-    last = connection.scalar(select(func.max(table.position)))
-    last = -1 if last is None else last
-    added, changed, journal = [], [], []
-    for write in writes:
-        row = have.get(write.id)
-        version = max(row.version if row else 0, counted.get(write.id, 0)) + 1
-        after = None if write.after is None else _document(write.after)
-        position = row.position if row else write.position
-        if write.after is not None:
-            values = {"name": write.after.name, "version": version, "document": after, **_columns(write.after, table)}
-            if row is None:
-                if position is None:
-                    last = position = last + 1
-                added.append({"id": write.id, "position": position, **values})
-            else:
-                changed.append({"item": write.id, **values})
-        journal.append(
-            {
-                "action": action,
-                "at": at,
-                "kind": kind,
-                "item_id": write.id,
-                "version": version,
-                "before": row.document if row else None,
-                "after": after,
-                "position": position,
-            }
-        )
-    gone = [write.id for write in writes if write.after is None]
-    if gone:
-        connection.execute(delete(table).where(table.id.in_(gone)))
-    if changed:
-        columns: dict[str, Any] = {key: bindparam(key) for key in changed[0] if key != "item"}
-        connection.execute(update(table).where(table.id == bindparam("item")).values(columns), changed)
-    if added:
-        connection.execute(insert(table), added)
-    connection.execute(insert(JournalRow), journal)
-
-
-def _actions(connection: Connection) -> list[Action]:
-    """The actions that do something of their own, in order, with what was taken back since."""
-    undone: dict[str, bool] = {}
-    own = []
-    columns = (ActionRow.id, ActionRow.at, ActionRow.title, ActionRow.undoes, ActionRow.redoes)
-    for row in connection.execute(select(*columns).order_by(ActionRow.sequence)):
-        if row.undoes is not None:
-            undone[row.undoes] = True
-        elif row.redoes is not None:
-            undone[row.redoes] = False
-        else:
-            own.append(row)
-    counts = {
-        row[0]: row[1]
-        for row in connection.execute(select(JournalRow.action, func.count()).group_by(JournalRow.action))
-    }
-    return [Action(row.id, row.at, row.title, undone.get(row.id, False), counts.get(row.id, 0)) for row in own]
-
-
-def _turnable(actions: Sequence[Action]) -> tuple[Action | None, Action | None]:
-    """The last action that stands, and the first one after it that was taken back."""
-    standing = [number for number, action in enumerate(actions) if not action.undone]
-    undone = actions[standing[-1] + 1 if standing else 0 :]
-    return actions[standing[-1]] if standing else None, undone[0] if undone else None
+def _archiving(connection: Connection, gear: Gear, edit: Edit) -> Edit:
+    """An edit that takes out what records are about archives it."""
+    if edit.entry is not None or not records.named_in_records(connection, edit.kind, [edit.id]):
+        return edit
+    standing = next((item for item in gear_items(gear, edit.kind) if item.id == edit.id), None)
+    if not isinstance(standing, Item):
+        return edit
+    return replace(edit, entry=standing.model_copy(update={"retired": True}))

@@ -4,22 +4,28 @@ from __future__ import annotations
 
 from typing import Final
 
-from sqlalchemy import ForeignKey, Index, Integer, String, Text
+from sqlalchemy import ForeignKey, Index, Integer, String, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 from tropeion.core.gear.kinds import KINDS, Kind
+from tropeion.core.records.record import RecordKind
 
 __all__ = [
     "DOCUMENTED",
+    "RECORDED",
+    "RECORDS",
     "TABLES",
     "ActionRow",
     "AdapterRow",
     "Base",
     "BodyRow",
+    "CardRow",
     "JournalRow",
     "LensRow",
     "MetaRow",
     "MountRow",
+    "RecordItemRow",
+    "Recorded",
     "RigRow",
     "Row",
 ]
@@ -71,6 +77,34 @@ class RigRow(_Documented, Base):
     body_id: Mapped[str] = mapped_column(ForeignKey("body.id"))
 
 
+class _Recorded:
+    """A record: its document, when it was begun, and whether it was struck out. What is searched stands in columns."""
+
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    at: Mapped[str] = mapped_column(String(32))
+    struck: Mapped[bool] = mapped_column(default=False)
+    version: Mapped[int] = mapped_column(Integer, default=1)
+    document: Mapped[str] = mapped_column(Text)
+
+
+class CardRow(_Recorded, Base):
+    __tablename__ = "card"
+    __table_args__ = (UniqueConstraint("rig", "day", name="uq_card_rig_day"),)
+    rig: Mapped[str] = mapped_column(String(600))
+    day: Mapped[str] = mapped_column(String(10))
+
+
+class RecordItemRow(Base):
+    """Which items a record is about. They may be gone: a record outlives them, so there is no foreign key to them."""
+
+    __tablename__ = "record_item"
+    __table_args__ = (Index("ix_record_item_item", "item_kind", "item_id"),)
+    record: Mapped[str] = mapped_column(String(36), primary_key=True)
+    item_kind: Mapped[str] = mapped_column(String(16), primary_key=True)
+    item_id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(16))
+
+
 class ActionRow(Base):
     """What was done in one go. Undoing and doing again are actions too, which name the action they turn."""
 
@@ -116,3 +150,7 @@ TABLES: Final[dict[Kind, type[Row]]] = dict(
 )
 # The columns that every kind has.
 DOCUMENTED: Final = frozenset({"id", "position", "name", "version", "document"})
+Recorded = CardRow
+RECORDS: Final[dict[RecordKind, type[Recorded]]] = {"cards": CardRow}
+# The columns that every record has.
+RECORDED: Final = frozenset({"id", "at", "struck", "version", "document"})

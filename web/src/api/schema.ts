@@ -54,8 +54,30 @@ export interface paths {
         /**
          * Get Match
          * @description Judge a pair: every route that nothing beats in everything, best first, or the one chain ``via``.
+         *
+         *     The first route is told in full; the others' functions and steps are their details.
          */
         get: operations["get_match"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/match/details": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Details
+         * @description What is told only of the route that is looked at: its functions and steps; ``via`` absent or empty means bare.
+         */
+        get: operations["get_details"];
         put?: never;
         post?: never;
         delete?: never;
@@ -104,26 +126,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/mounts/{id}/key": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Key
-         * @description Which generation it is: what is seen, what is not, and what cannot be seen; with the next question.
-         */
-        get: operations["get_key"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/mounts": {
         parameters: {
             query?: never;
@@ -156,6 +158,26 @@ export interface paths {
          * @description One system: generations, coupling parts, rules, what is held of it.
          */
         get: operations["get_mount"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mounts/{id}/key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Key
+         * @description Which generation it is: what is seen, what is not, and what cannot be seen; with the next question.
+         */
+        get: operations["get_key"];
         put?: never;
         post?: never;
         delete?: never;
@@ -204,7 +226,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/search/{kind}": {
+    "/api/v1/would-fit": {
         parameters: {
             query?: never;
             header?: never;
@@ -212,10 +234,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Search
-         * @description Items that hold every word of ``q`` in their names, or in their mount's names, aliases or thread.
+         * Get Would Fit
+         * @description Every body at hand for a lens of this mount and focal length, with what would have to be bought.
          */
-        get: operations["get_search"];
+        get: operations["get_would_fit"];
         put?: never;
         post?: never;
         delete?: never;
@@ -224,7 +246,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/items/{kind}/{id}": {
+    "/api/v1/lens-read": {
         parameters: {
             query?: never;
             header?: never;
@@ -232,74 +254,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Item
-         * @description One item, as a picker shows it.
+         * Get Lens Read
+         * @description Read what is engraved on a lens.
          */
-        get: operations["get_item"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/gear": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Gear
-         * @description The whole collection as a gear file.
-         */
-        get: operations["get_gear"];
-        /**
-         * Put Gear
-         * @description Replace the whole collection by a gear file, or refuse it whole.
-         */
-        put: operations["put_gear"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/gear/sample": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Post Sample
-         * @description Put the sample world into an empty collection.
-         */
-        post: operations["post_sample"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/schema": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Schema
-         * @description The JSON Schema of the gear file.
-         */
-        get: operations["get_schema"];
+        get: operations["get_lens_read"];
         put?: never;
         post?: never;
         delete?: never;
@@ -337,7 +295,7 @@ export interface paths {
         };
         /**
          * Get Found
-         * @description The ids that hold every word and pass every filter, sorted.
+         * @description The items that hold every word and pass every filter, sorted; ``nearest`` is the order of a picker.
          */
         get: operations["get_found"];
         put?: never;
@@ -516,6 +474,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Card
+         * @description What is ticked off of a rig on one day; nothing, if its card was not begun.
+         */
+        get: operations["get_card"];
+        /**
+         * Put Card
+         * @description Keep what is ticked off of a rig on one day.
+         */
+        put: operations["put_card"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/history": {
         parameters: {
             query?: never;
@@ -576,7 +558,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/export/gear.json": {
+    "/api/v1/gear": {
         parameters: {
             query?: never;
             header?: never;
@@ -584,11 +566,15 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Gear Export
+         * Get Gear
          * @description The whole collection as a gear file.
          */
-        get: operations["get_gear_export"];
-        put?: never;
+        get: operations["get_gear"];
+        /**
+         * Put Gear
+         * @description Replace the whole collection by a gear file, or refuse it whole.
+         */
+        put: operations["put_gear"];
         post?: never;
         delete?: never;
         options?: never;
@@ -596,7 +582,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/export/{kind}.csv": {
+    "/api/v1/gear/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Sample
+         * @description Put the sample world into an empty collection.
+         */
+        post: operations["post_sample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/schema": {
         parameters: {
             query?: never;
             header?: never;
@@ -604,10 +610,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Table Export
-         * @description One kind as a table.
+         * Get Schema
+         * @description The JSON Schema of the gear file.
          */
-        get: operations["get_table_export"];
+        get: operations["get_schema"];
         put?: never;
         post?: never;
         delete?: never;
@@ -623,7 +629,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Get Export
+         * @description One kind as a table. The whole collection is the gear itself.
+         */
+        get: operations["get_export"];
         put?: never;
         /**
          * Post Export
@@ -712,46 +722,6 @@ export interface paths {
          * @description Put a backup in the place of the collection, which is kept beside it; refused whole if it cannot be used.
          */
         post: operations["post_restore"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/would-fit": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Would Fit
-         * @description Every body at hand for a lens of this mount and focal length, with what would have to be bought.
-         */
-        get: operations["get_would_fit"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/lens-read": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Lens Read
-         * @description Read what is engraved on a lens.
-         */
-        get: operations["get_lens_read"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -848,16 +818,6 @@ export interface components {
             };
             /** Version */
             version: number;
-        };
-        /**
-         * Choice
-         * @description A mount that a shelf can be narrowed to.
-         */
-        Choice: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
         };
         /**
          * Clash
@@ -979,6 +939,18 @@ export interface components {
             hyperfocal_mm: number;
         };
         /**
+         * Details
+         * @description What is told only of the route that is looked at: what is left of each function, and what to do, in order.
+         */
+        Details: {
+            /** Functions */
+            functions: components["schemas"]["FunctionLeft"][];
+            /** Exposure Modes */
+            exposure_modes: string[];
+            /** Steps */
+            steps: components["schemas"]["StepLine"][];
+        };
+        /**
          * Doubt
          * @description Something about the label that should be looked at.
          */
@@ -1019,18 +991,6 @@ export interface components {
             text: string;
             /** Action */
             action: string | null;
-        };
-        /**
-         * End
-         * @description A mount that one end of the label may be.
-         */
-        End: {
-            /** Mount */
-            mount: string;
-            /** Name */
-            name: string;
-            /** Confidence */
-            confidence: number;
         };
         /**
          * Equivalents
@@ -1158,7 +1118,7 @@ export interface components {
         };
         /**
          * Fit
-         * @description What one other end comes to: its best route, or none; ``stations`` draw that route.
+         * @description What one other end comes to: its best route, or none; ``section`` draws that route.
          */
         Fit: {
             /** Id */
@@ -1171,8 +1131,7 @@ export interface components {
             grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
             /** Adapters */
             adapters: string[];
-            /** Stations */
-            stations: components["schemas"]["Station"][];
+            section: components["schemas"]["Section"] | null;
             /** Sentence */
             sentence: string;
             /** Price */
@@ -1194,8 +1153,7 @@ export interface components {
             id: string;
             /** Fits */
             fits: components["schemas"]["Fit"][];
-            /** Alone */
-            alone: components["schemas"]["Station"][];
+            alone: components["schemas"]["Section"];
             /** Pieces */
             pieces: {
                 [key: string]: components["schemas"]["Piece"];
@@ -1216,7 +1174,7 @@ export interface components {
         };
         /**
          * Found
-         * @description An item as a picker lists it. ``register_mm`` is that of a lens or body.
+         * @description A piece as a picker lists it. ``register_mm`` is that of a lens or body.
          */
         Found: {
             /** Id */
@@ -1236,13 +1194,15 @@ export interface components {
         };
         /**
          * FoundList
-         * @description The best hits, and how many there are in all.
+         * @description The ids of the best hits, how many there are in all, and, asked for in brief, what a picker shows of them.
          */
         FoundList: {
-            /** Items */
-            items: components["schemas"]["Found"][];
+            /** Ids */
+            ids: string[];
             /** Total */
             total: number;
+            /** Items */
+            items: components["schemas"]["Found"][];
         };
         /**
          * FunctionLeft
@@ -1468,8 +1428,7 @@ export interface components {
             changed: boolean;
             /** Sentence */
             sentence: string;
-            /** Stations */
-            stations: components["schemas"]["Station"][];
+            section: components["schemas"]["Section"];
             /** Retired */
             retired: string[];
         };
@@ -1519,16 +1478,16 @@ export interface components {
          * LabelReport
          * @description A label read, and what comes of it if both ends are known.
          *
-         *     ``room_mm`` is between the two registers, ``ring`` whether a plain ring has room there. ``opens`` are the owned
+         *     ``room_mm`` is between the two registers, ``ring`` whether a plain ring has room there. ``serves`` are the owned
          *     pairs that it betters, best first.
          */
         LabelReport: {
             /** Text */
             text: string;
             /** Lens Side */
-            lens_side: components["schemas"]["End"][];
+            lens_side: components["schemas"]["tropeion__core__answers__label_report__End"][];
             /** Body Side */
-            body_side: components["schemas"]["End"][];
+            body_side: components["schemas"]["tropeion__core__answers__label_report__End"][];
             /** Doubts */
             doubts: components["schemas"]["Doubt"][];
             /** Room Mm */
@@ -1537,8 +1496,8 @@ export interface components {
             ring: ("practical" | "tight" | "none") | null;
             /** Alike */
             alike: components["schemas"]["KnownPiece"][];
-            /** Opens */
-            opens: components["schemas"]["Opened"][];
+            /** Serves */
+            serves: components["schemas"]["Served"][];
             /** Currency */
             currency: string;
         };
@@ -1569,30 +1528,6 @@ export interface components {
             moment_nm: number;
             /** Rating Nm */
             rating_nm: number | null;
-        };
-        /**
-         * LongEnd
-         * @description A zoom at its long end, with the grade it gets there.
-         */
-        LongEnd: {
-            /** Focal Length Mm */
-            focal_length_mm: number;
-            /** F Number */
-            f_number: number;
-            /** Working F Number */
-            working_f_number: number;
-            infinity: components["schemas"]["Infinity"];
-            focus: components["schemas"]["Reach"];
-            equivalents: components["schemas"]["Equivalents"];
-            stabiliser: components["schemas"]["StabiliserEntry"] | null;
-            /** Depth Of Field */
-            depth_of_field: components["schemas"]["DepthOfField"][];
-            native: components["schemas"]["NativeReach"];
-            /**
-             * Grade
-             * @enum {string}
-             */
-            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
         };
         /**
          * LookAlike
@@ -1646,8 +1581,8 @@ export interface components {
          *
          *     ``total`` counts every chain that mates; ``folded`` those that another route beats in everything, which are left
          *     out unless asked for. ``would_need`` says what would have to exist where nothing reaches infinity; ``warnings``
-         *     what must not be done, whichever route is looked at. ``apart`` holds, where there is no route, what the lens and the
-         *     body look like with the lens held where it should stand.
+         *     what must not be done, whichever route is looked at. ``apart`` is, where there is no route, the section of the lens
+         *     and the body with the lens held where it should stand.
          */
         MatchReport: {
             /** Lens */
@@ -1668,8 +1603,7 @@ export interface components {
             would_need: components["schemas"]["WouldNeed"][];
             /** Warnings */
             warnings: string[];
-            /** Apart */
-            apart: components["schemas"]["Station"][];
+            apart: components["schemas"]["Section"] | null;
             /** Pieces */
             pieces: {
                 [key: string]: components["schemas"]["Piece"];
@@ -1840,25 +1774,16 @@ export interface components {
             total: number;
         };
         /**
-         * Opened
-         * @description A lens and a body that are owned, and what they come to with what is owned today and with this piece too.
+         * Option
+         * @description One answer; ``says`` is what stands beside an answer that was given under it.
          */
-        Opened: {
-            /** Lens */
-            lens: string;
-            /** Lens Name */
-            lens_name: string;
-            /** Body */
-            body: string;
-            /** Body Name */
-            body_name: string;
-            /** Before */
-            before: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
-            /**
-             * After
-             * @enum {string}
-             */
-            after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+        Option: {
+            /** Value */
+            value: string;
+            /** Label */
+            label: string;
+            /** Says */
+            says: string;
         };
         /**
          * Pair
@@ -1968,6 +1893,82 @@ export interface components {
             price: number | null;
             /** Locking */
             locking: boolean;
+            /** Assumed */
+            assumed: string[];
+        };
+        /**
+         * PlacedAdapter
+         * @description An adapter between its two seats; ``glass_mm`` and ``filter_mm`` are where these stand, None: it has none.
+         */
+        PlacedAdapter: {
+            /** Link */
+            link: string;
+            /** Rear Mm */
+            rear_mm: number;
+            /** Front Mm */
+            front_mm: number;
+            /** Outer Mm */
+            outer_mm: number;
+            /** Bore Mm */
+            bore_mm: number;
+            /** Glass Mm */
+            glass_mm: number | null;
+            /** Filter Mm */
+            filter_mm: number | null;
+            /** Assumed */
+            assumed: string[];
+        };
+        /**
+         * PlacedBody
+         * @description A body: its seat and back, the diagonals of its sensor and of the mode in use, what stands in the lens's way.
+         */
+        PlacedBody: {
+            /** Link */
+            link: string;
+            /** Seat Mm */
+            seat_mm: number;
+            /** Flange Mm */
+            flange_mm: number;
+            /** Throat Mm */
+            throat_mm: number;
+            /** Back Mm */
+            back_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Sensor Mm */
+            sensor_mm: number;
+            /** Mode Mm */
+            mode_mm: number;
+            /** Obstruction Mm */
+            obstruction_mm: number | null;
+            /** Assumed */
+            assumed: string[];
+        };
+        /**
+         * PlacedLens
+         * @description A lens where it stands, and where its seat should stand. Behind glass nothing is known of its exit pupil.
+         */
+        PlacedLens: {
+            /** Link */
+            link: string;
+            /** Seat Mm */
+            seat_mm: number;
+            /** Needed Seat Mm */
+            needed_seat_mm: number;
+            /** Flange Mm */
+            flange_mm: number;
+            /** Front Mm */
+            front_mm: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Rear Vertex Mm */
+            rear_vertex_mm: number;
+            /** Rear Diameter Mm */
+            rear_diameter_mm: number;
+            /** Exit Pupil Mm */
+            exit_pupil_mm: number | null;
+            /** Exit Pupil Diameter Mm */
+            exit_pupil_diameter_mm: number | null;
             /** Assumed */
             assumed: string[];
         };
@@ -2101,12 +2102,17 @@ export interface components {
         };
         /**
          * Problem
-         * @description What went wrong.
+         * @description What went wrong; ``type`` tells a program, the rest tells a person.
          *
          *     ``near`` offers ids that exist where one did not; ``users`` tells who needs what was to go; ``current`` and
          *     ``version`` are the item as somebody else left it (None if it is gone).
          */
         Problem: {
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "bad_request" | "in_use" | "invalid" | "moved" | "not_kept" | "other_host" | "other_site" | "refused_file" | "stale" | "store" | "too_large" | "unknown_id" | "unknown_part" | "unknown_path";
             /** Title */
             title: string;
             /** Status */
@@ -2303,8 +2309,9 @@ export interface components {
          * Route
          * @description One way from the lens to the body, judged.
          *
-         *     ``interchangeable`` names, for each piece, those that could take its place without changing anything but the
-         *     price; ``stands_for`` counts the chains that come of that.
+         *     ``ends`` are the settings of the lens that were judged: a prime's one, a zoom's widest and longest. ``details`` are
+         *     there for the route that is looked at. ``interchangeable`` names, for each piece, those that could take its place
+         *     without changing anything but the price; ``stands_for`` counts the chains that come of that.
          */
         Route: {
             /** Adapters */
@@ -2325,47 +2332,29 @@ export interface components {
             /** Lens Side Error Mm */
             lens_side_error_mm: number;
             register_tolerance_mm: components["schemas"]["RegisterTolerance"];
-            infinity: components["schemas"]["Infinity"];
-            focus: components["schemas"]["Reach"];
-            /** Focal Length Mm */
-            focal_length_mm: number;
-            /** F Number */
-            f_number: number;
-            /** Working F Number */
-            working_f_number: number;
             /** Light Change Stops */
             light_change_stops: number;
             coverage: components["schemas"]["Coverage"];
-            equivalents: components["schemas"]["Equivalents"];
-            stabiliser: components["schemas"]["StabiliserEntry"] | null;
-            /** Depth Of Field */
-            depth_of_field: components["schemas"]["DepthOfField"][];
-            native: components["schemas"]["NativeReach"];
-            long_end: components["schemas"]["LongEnd"] | null;
+            /** Ends */
+            ends: components["schemas"]["tropeion__core__rig__report__End"][];
             /** Circle Of Confusion Mm */
             circle_of_confusion_mm: number;
-            /** Functions */
-            functions: components["schemas"]["FunctionLeft"][];
-            /** Exposure Modes */
-            exposure_modes: string[];
             wire: components["schemas"]["Wire"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
-            /** Stations */
-            stations: components["schemas"]["Station"][];
+            section: components["schemas"]["Section"];
             /** Loads */
             loads: components["schemas"]["Load"][];
             play: components["schemas"]["Play"];
             /** Ranges */
             ranges: components["schemas"]["Range"][];
-            /** Steps */
-            steps: components["schemas"]["StepLine"][];
             /** Clashes */
             clashes: components["schemas"]["Clash"][];
             /** Owned */
             owned: boolean;
             /** Price */
             price: number | null;
+            details: components["schemas"]["Details"] | null;
             /** Interchangeable */
             interchangeable: string[][];
             /** Stands For */
@@ -2470,6 +2459,20 @@ export interface components {
             text: string;
         };
         /**
+         * Section
+         * @description A cut along the axis; adapters run from the lens to the body, and either end may be missing.
+         *
+         *     ``waist_mm`` is where the image of infinity falls at best, before (+) or behind (−) the sensor.
+         */
+        Section: {
+            body: components["schemas"]["PlacedBody"] | null;
+            /** Adapters */
+            adapters: components["schemas"]["PlacedAdapter"][];
+            lens: components["schemas"]["PlacedLens"] | null;
+            /** Waist Mm */
+            waist_mm: number | null;
+        };
+        /**
          * Selected
          * @description Some items of a kind, to take out.
          */
@@ -2495,6 +2498,27 @@ export interface components {
             decimal: "point" | "comma";
         };
         /**
+         * Served
+         * @description A lens and a body that are owned, and what they come to with what is owned today and with this piece too.
+         */
+        Served: {
+            /** Lens */
+            lens: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Body */
+            body: string;
+            /** Body Name */
+            body_name: string;
+            /** Before */
+            before: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /**
+             * After
+             * @enum {string}
+             */
+            after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+        };
+        /**
          * Several
          * @description Items that are treated alike, in one action.
          */
@@ -2515,7 +2539,7 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["Row"][];
             /** Mounts */
-            mounts: components["schemas"]["Choice"][];
+            mounts: components["schemas"]["tropeion__core__gear__shelves__Choice"][];
             /** Formats */
             formats: components["schemas"]["Format"][];
             /** Tags */
@@ -2551,7 +2575,7 @@ export interface components {
         };
         /**
          * Start
-         * @description How large the collection is, what to open with, and the owner's practice.
+         * @description How large the collection is, what to open with, the owner's practice, and what there is to choose.
          */
         Start: {
             /** Lenses */
@@ -2562,23 +2586,8 @@ export interface components {
             adapters: number;
             pair: components["schemas"]["Pair"] | null;
             practice: components["schemas"]["Practice"];
-        };
-        /**
-         * Station
-         * @description Something that stands ``at_mm`` before the sensor plane, for the drawing. ``diameter_mm`` across the axis.
-         */
-        Station: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "sensor" | "mode" | "body_back" | "obstruction" | "throat" | "body_seat" | "adapter_rear" | "adapter_front" | "bore_rear" | "bore_front" | "glass" | "filter" | "lens_seat" | "rear_vertex" | "exit_pupil" | "lens_front" | "needed_seat" | "waist";
-            /** Link */
-            link: string;
-            /** At Mm */
-            at_mm: number;
-            /** Diameter Mm */
-            diameter_mm: number | null;
+            /** Choices */
+            choices: components["schemas"]["tropeion__core__practice__Choice"][];
         };
         /**
          * Step
@@ -2761,6 +2770,35 @@ export interface components {
             pitch_mm: number;
         };
         /**
+         * Ticked
+         * @description The steps that are done, in their words.
+         */
+        Ticked: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /**
+             * Adapters
+             * @default
+             */
+            adapters: string;
+            /** Day */
+            day: string;
+            /** Ticked */
+            ticked: string[];
+        };
+        /**
+         * Ticks
+         * @description What is ticked off on one day.
+         */
+        Ticks: {
+            /** Day */
+            day: string;
+            /** Ticked */
+            ticked: string[];
+        };
+        /**
          * Turned
          * @description The action that was taken back or done again; None if there was none.
          */
@@ -2886,6 +2924,69 @@ export interface components {
             minutes?: number | null;
             /** Reversible */
             reversible?: boolean | null;
+        };
+        /**
+         * End
+         * @description A mount that one end of the label may be.
+         */
+        tropeion__core__answers__label_report__End: {
+            /** Mount */
+            mount: string;
+            /** Name */
+            name: string;
+            /** Confidence */
+            confidence: number;
+        };
+        /**
+         * Choice
+         * @description A mount that a shelf can be narrowed to.
+         */
+        tropeion__core__gear__shelves__Choice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Choice
+         * @description One question on which people disagree. ``usual`` is the answer where nobody chose.
+         */
+        tropeion__core__practice__Choice: {
+            /** Key */
+            key: string;
+            /** Question */
+            question: string;
+            /** Usual */
+            usual: string;
+            /** Options */
+            options: components["schemas"]["Option"][];
+        };
+        /**
+         * End
+         * @description Everything that depends on the focal length, at one setting of the lens, with the grade it gets there.
+         *
+         *     ``f_number`` is the widest with the glass; ``working_f_number`` the widest that this rig can be set to, which
+         *     differs where the iris is stuck closed.
+         */
+        tropeion__core__rig__report__End: {
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** F Number */
+            f_number: number;
+            /** Working F Number */
+            working_f_number: number;
+            infinity: components["schemas"]["Infinity"];
+            focus: components["schemas"]["Reach"];
+            equivalents: components["schemas"]["Equivalents"];
+            stabiliser: components["schemas"]["StabiliserEntry"] | null;
+            /** Depth Of Field */
+            depth_of_field: components["schemas"]["DepthOfField"][];
+            native: components["schemas"]["NativeReach"];
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
         };
     };
     responses: never;
@@ -3054,6 +3155,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MatchReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_details: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a way like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain metal by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
+                rings?: "cheapest" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain metal. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string | null;
+                /** @description With the routes that another beats in everything. */
+                everything?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Details"];
                 };
             };
             /** @description An id that is not in the collection */
@@ -3261,66 +3450,6 @@ export interface operations {
             };
         };
     };
-    get_key: {
-        parameters: {
-            query?: {
-                /** @description Feature ids, joined by commas */
-                yes?: string;
-                /** @description Feature ids, joined by commas */
-                no?: string;
-                /** @description Feature ids, joined by commas */
-                unknown?: string;
-                side?: "lens" | "body";
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["KeyReport"];
-                };
-            };
-            /** @description An id that is not in the collection */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Input that is refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     get_mounts: {
         parameters: {
             query?: {
@@ -3422,6 +3551,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SystemPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_key: {
+        parameters: {
+            query?: {
+                /** @description Feature ids, joined by commas */
+                yes?: string;
+                /** @description Feature ids, joined by commas */
+                no?: string;
+                /** @description Feature ids, joined by commas */
+                unknown?: string;
+                side?: "lens" | "body";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeyReport"];
                 };
             };
             /** @description An id that is not in the collection */
@@ -3596,219 +3785,45 @@ export interface operations {
             };
         };
     };
-    get_search: {
+    get_would_fit: {
         parameters: {
-            query?: {
-                q?: string;
-                limit?: number;
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a way like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain metal by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
+                rings?: "cheapest" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain metal. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                mount: string;
+                focal_mm: number;
+                f_number?: number | null;
             };
-            header?: never;
-            path: {
-                kind: "lens" | "body" | "adapter";
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FoundList"];
-                };
-            };
-            /** @description An id that is not in the collection */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Input that is refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_item: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                kind: "lens" | "body" | "adapter";
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Found"];
-                };
-            };
-            /** @description An id that is not in the collection */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Input that is refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_gear: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description An id that is not in the collection */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Input that is refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    put_gear: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": Record<string, never>;
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Replaced"];
-                };
-            };
-            /** @description An id that is not in the collection */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Input that is refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    post_sample: {
-        parameters: {
-            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
@@ -3821,7 +3836,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Replaced"];
+                    "application/json": components["schemas"]["WouldFit"];
                 };
             };
             /** @description An id that is not in the collection */
@@ -3856,9 +3871,11 @@ export interface operations {
             };
         };
     };
-    get_schema: {
+    get_lens_read: {
         parameters: {
-            query?: never;
+            query: {
+                text: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -3871,9 +3888,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["LensRead"];
                 };
             };
             /** @description An id that is not in the collection */
@@ -3973,8 +3988,10 @@ export interface operations {
                 tag?: string | null;
                 trust?: ("assumed" | "measured" | "contradicted") | null;
                 retired?: boolean;
-                sort?: "name" | "focal_length" | "f_number" | "length" | "register" | "price" | "mass";
+                sort?: "name" | "nearest" | "focal_length" | "f_number" | "length" | "register" | "price" | "mass";
                 descending?: boolean;
+                limit?: number | null;
+                brief?: boolean;
             };
             header?: never;
             path: {
@@ -3990,7 +4007,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string[];
+                    "application/json": components["schemas"]["FoundList"];
                 };
             };
             /** @description An id that is not in the collection */
@@ -4033,7 +4050,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "lenses" | "bodies" | "adapters";
+                kind: "bodies" | "lenses" | "adapters";
             };
             cookie?: never;
         };
@@ -4604,6 +4621,115 @@ export interface operations {
             };
         };
     };
+    get_card: {
+        parameters: {
+            query: {
+                lens: string;
+                body: string;
+                adapters?: string;
+                day: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ticks"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ticked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ticks"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_history: {
         parameters: {
             query?: never;
@@ -4754,7 +4880,7 @@ export interface operations {
             };
         };
     };
-    get_gear_export: {
+    get_gear: {
         parameters: {
             query?: never;
             header?: never;
@@ -4802,15 +4928,170 @@ export interface operations {
             };
         };
     };
-    get_table_export: {
+    put_gear: {
         parameters: {
-            query?: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Replaced"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_sample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Replaced"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_export: {
+        parameters: {
+            query: {
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
                 decimal?: "point" | "comma";
             };
             header?: never;
-            path: {
-                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -5086,144 +5367,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Restored"];
-                };
-            };
-            /** @description An id that is not in the collection */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Input that is refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_would_fit: {
-        parameters: {
-            query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a way like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain metal by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
-                rings?: "cheapest" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain metal. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
-                mount: string;
-                focal_mm: number;
-                f_number?: number | null;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WouldFit"];
-                };
-            };
-            /** @description An id that is not in the collection */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Input that is refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_lens_read: {
-        parameters: {
-            query: {
-                text: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LensRead"];
                 };
             };
             /** @description An id that is not in the collection */

@@ -18,7 +18,7 @@ from tropeion.core.routes.ranking import works
 
 from .labels import Doubt, Label, read_label
 
-__all__ = ["End", "KnownPiece", "LabelReport", "Opened", "label_report"]
+__all__ = ["End", "KnownPiece", "LabelReport", "Served", "label_report"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +42,7 @@ class KnownPiece:
 
 
 @dataclass(frozen=True, slots=True)
-class Opened:
+class Served:
     """A lens and a body that are owned, and what they come to with what is owned today and with this piece too."""
 
     lens: str
@@ -57,7 +57,7 @@ class Opened:
 class LabelReport:
     """A label read, and what comes of it if both ends are known.
 
-    ``room_mm`` is between the two registers, ``ring`` whether a plain ring has room there. ``opens`` are the owned
+    ``room_mm`` is between the two registers, ``ring`` whether a plain ring has room there. ``serves`` are the owned
     pairs that it betters, best first.
     """
 
@@ -68,24 +68,24 @@ class LabelReport:
     room_mm: float | None
     ring: Literal["practical", "tight", "none"] | None
     alike: tuple[KnownPiece, ...]
-    opens: tuple[Opened, ...]
+    serves: tuple[Served, ...]
     currency: str
 
 
 def label_report(world: World, text: str, practice: Practice) -> LabelReport:
-    """Read a label; for its likeliest ends say which known pieces are alike and what a plain ring would open."""
+    """Read a label; for its likeliest ends say which known pieces are alike and what a plain ring would serve."""
     label = read_label(world, text)
     room: float | None = None
     ring: Literal["practical", "tight", "none"] | None = None
     alike: tuple[KnownPiece, ...] = ()
-    opens: tuple[Opened, ...] = ()
+    serves: tuple[Served, ...] = ()
     if label.lens_side and label.body_side:
         front, rear = world.mounts[label.lens_side[0].mount], world.mounts[label.body_side[0].mount]
         room = gap_mm(front.register_mm, rear.register_mm)
         ring = "none" if room <= 0 else "practical" if room >= smallest_ring_mm(front, rear) else "tight"
         alike = _alike(world, front.interface, rear.interface)
         if room > 0:
-            opens = _opens(world, label, room, practice)
+            serves = _serves(world, label, room, practice)
     return LabelReport(
         text=text,
         lens_side=_ends(world, label, "lens"),
@@ -94,7 +94,7 @@ def label_report(world: World, text: str, practice: Practice) -> LabelReport:
         room_mm=room,
         ring=ring,
         alike=alike,
-        opens=opens,
+        serves=serves,
         currency=world.gear.currency,
     )
 
@@ -110,9 +110,9 @@ def _alike(world: World, front: str, rear: str) -> tuple[KnownPiece, ...]:
     return tuple(KnownPiece(one.id, one.name, one.physical_length_mm, one.at_hand, one.price) for one in found)
 
 
-def _opens(world: World, label: Label, length_mm: float, practice: Practice) -> tuple[Opened, ...]:
+def _serves(world: World, label: Label, length_mm: float, practice: Practice) -> tuple[Served, ...]:
     """Pairs of owned lenses and bodies, by the adapters that are owned, without and with a plain ring of these ends."""
-    return _opened(world, label.lens_side[0].mount, label.body_side[0].mount, length_mm, practice)
+    return _served(world, label.lens_side[0].mount, label.body_side[0].mount, length_mm, practice)
 
 
 @kept(most=1)
@@ -138,7 +138,7 @@ def _grades(shelf: World, practice: Practice) -> Mapping[tuple[str, str], Grade 
 
 
 @kept(most=256)
-def _opened(world: World, front: str, rear: str, length_mm: float, practice: Practice) -> tuple[Opened, ...]:
+def _served(world: World, front: str, rear: str, length_mm: float, practice: Practice) -> tuple[Served, ...]:
     shelf = _shelf(world)
     lenses, bodies = shelf.gear.lenses, shelf.gear.bodies
     ring = Adapter(id="the-label", name="The label", lens_mount=front, body_mount=rear, length_mm=length_mm, owned=1)
@@ -150,6 +150,6 @@ def _opened(world: World, front: str, rear: str, length_mm: float, practice: Pra
         for body in bodies:
             old, new = before[lens.id, body.id], after[lens.id, body.id]
             if new is not None and works(new) and (old is None or rank(new) > rank(old)):
-                found.append(Opened(lens.id, lens.name, body.id, body.name, old, new))
+                found.append(Served(lens.id, lens.name, body.id, body.name, old, new))
     found.sort(key=lambda one: (-rank(one.after), one.lens_name.casefold(), one.body_name.casefold()))
     return tuple(found)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from tropeion.core.gear.adapters import Adapter
-from tropeion.core.gear.search import search
+from tropeion.core.gear.search import Wanted, search
 from tropeion.core.gear.world import World
 
 __all__ = ["Next", "NextPieces", "next_pieces"]
@@ -41,8 +41,8 @@ def next_pieces(
     first, then what is owned, then by name. Raises UnknownIdError for a mount that is not in the collection.
     """
     front, rear = world.mount(after).interface, world.mount(before).interface
-    found, _ = search(world, "adapter", query, len(world.gear.adapters) or 1)
-    pieces = [_next(world, piece, front, rear) for piece in found if isinstance(piece, Adapter)]
+    found = search(world, "adapters", Wanted(q=query, sort="nearest"))
+    pieces = [_next(world, world.adapters[id_], front, rear) for id_ in found]
     if not anything:
         pieces = [piece for piece in pieces if piece.mates]
     pieces.sort(key=lambda piece: (not piece.mates, not piece.arrives, not piece.owned, piece.name.casefold()))

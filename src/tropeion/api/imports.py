@@ -1,50 +1,38 @@
-"""Files in and out: gear files and tables with a preview, a backup of everything and its restore."""
+"""Files that are brought in: looked through first, then taken, all or nothing, with progress."""
 
 from __future__ import annotations
 
 import asyncio
 import json
 import secrets
-import tempfile
 import threading
 from collections import OrderedDict
-from collections.abc import AsyncIterator, Sequence
+from collections.abc import AsyncIterator
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Annotated, Any, Literal, cast
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel
 
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
-from tropeion.core.gear.kit import Entry, items, selection
 from tropeion.core.gear.merge import Change, compare, merged
 from tropeion.core.gear.references import Problem as Place
 from tropeion.core.gear.references import check_references
 from tropeion.formats import gear_file
 from tropeion.formats.any_file import load_any
-from tropeion.formats.tables import dump_table
-from tropeion.store.backup import backup, restore
 from tropeion.store.collection import Collection, MovedError
 
 from .problems import RESPONSES, Problem, RefusedError
-from .shared import CollectionOf
+from .shared import BYTES, CollectionOf, Sent
 
-__all__ = ["PREVIEW_PATH", "RESTORE_PATH", "Previews", "router"]
+__all__ = ["PREVIEW_PATH", "Previews", "look", "router"]
 
 PREVIEW_PATH = "/api/v1/import"
-RESTORE_PATH = "/api/v1/restore"
-router = APIRouter(prefix="/api/v1", tags=["files"], responses=RESPONSES)
+router = APIRouter(prefix="/api/v1/import", tags=["files"], responses=RESPONSES)
 
-_BYTES: dict[str, Any] = {
-    "requestBody": {
-        "required": True,
-        "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
-    }
-}
 # So many previews are kept, for windows that look at several.
 MOST_PREVIEWS = 3
 
@@ -102,64 +90,16 @@ class Taking(BaseModel):
     also: list[tuple[Kind, str]] = []
 
 
-@dataclass(frozen=True, slots=True)
-class Restored:
-    """Where the collection as it was before is kept."""
-
-    kept: str | None
-
-
 def _previews(request: Request) -> Previews:
     return cast(Previews, request.app.state.previews)
 
 
-def _attached(data: bytes, name: str, media_type: str) -> Response:
-    return Response(data, media_type=media_type, headers={"content-disposition": f'attachment; filename="{name}"'})
-
-
-class Selected(BaseModel):
-    """Some items of a kind, to take out."""
-
-    kind: Kind
-    ids: list[str]
-    format: Literal["gear", "table"] = "gear"
-    decimal: Literal["point", "comma"] = "point"
-
-
-@router.get("/export/gear.json", response_class=Response)
-def get_gear_export(collection: CollectionOf) -> Response:
-    """The whole collection as a gear file."""
-    return _attached(gear_file.dump(collection.gear()), "tropeion-gear.json", "application/json")
-
-
-@router.get("/export/{kind}.csv", response_class=Response)
-def get_table_export(kind: Kind, collection: CollectionOf, decimal: Literal["point", "comma"] = "point") -> Response:
-    """One kind as a table."""
-    return _table(kind, items(collection.world().gear, kind), decimal)
-
-
-@router.post("/export", response_class=Response)
-def post_export(selected: Selected, collection: CollectionOf) -> Response:
-    """Some items: as a gear file, with all they need, or as a table."""
-    gear, chosen = collection.world().gear, frozenset(selected.ids)
-    if selected.format == "gear":
-        data = gear_file.dump(selection(gear, selected.kind, chosen))
-        return _attached(data, f"tropeion-{selected.kind}.json", "application/json")
-    entries = [item for item in items(gear, selected.kind) if item.id in chosen]
-    return _table(selected.kind, entries, selected.decimal)
-
-
-def _table(kind: Kind, entries: Sequence[Entry], decimal: Literal["point", "comma"]) -> Response:
-    return _attached(dump_table(kind, entries, decimal=decimal), f"tropeion-{kind}.csv", "text/csv; charset=utf-8")
-
-
-@router.post("/import", openapi_extra=_BYTES)
-async def post_import(
-    request: Request, collection: CollectionOf, name: Annotated[str, Query(max_length=200)] = "file"
+@router.post("", openapi_extra=BYTES)
+def post_import(
+    sent: Sent, request: Request, collection: CollectionOf, name: Annotated[str, Query(max_length=200)] = "file"
 ) -> ImportPreview:
     """Look through a gear file or a table, without writing anything."""
-    data = await request.body()
-    looked = await run_in_threadpool(_look, data, name, collection)
+    looked = look(sent, name, collection)
     counts = {status: sum(change.status == status for change in looked.changes) for status in _STATUSES}
     return ImportPreview(token=_previews(request).keep(looked), name=name, changes=looked.changes, **counts)
 
@@ -167,7 +107,8 @@ async def post_import(
 _STATUSES = ("new", "changed", "conflict", "same")
 
 
-def _look(data: bytes, name: str, collection: Collection) -> _Looked:
+def look(data: bytes, name: str, collection: Collection) -> _Looked:
+    """Read a file and compare it with the collection."""
     # The revision first: a write in between is refused later rather than overwritten.
     revision, world = collection.revision, collection.world()
     theirs = load_any(data, world.gear)
@@ -175,7 +116,7 @@ def _look(data: bytes, name: str, collection: Collection) -> _Looked:
 
 
 @router.post(
-    "/import/{token}",
+    "/{token}",
     response_class=StreamingResponse,
     responses={200: {"content": {"application/x-ndjson": {"schema": {"type": "string"}}}}},
 )
@@ -187,7 +128,12 @@ async def post_taken(token: str, taking: Taking, request: Request, collection: C
     looked = _previews(request).find(token)
     if looked is None:
         raise RefusedError(
-            Problem(title="Not looked at", status=404, detail="This file is not kept any more: choose it again")
+            Problem(
+                type="not_kept",
+                title="Not looked at",
+                status=404,
+                detail="This file is not kept any more: choose it again",
+            )
         )
     left, also = set(taking.leave), set(taking.also)
     chosen = {
@@ -254,28 +200,3 @@ async def _written(
         await work
     finally:
         left.set()
-
-
-@router.get("/backup", response_class=Response)
-def get_backup(collection: CollectionOf) -> Response:
-    """Everything in one file, journal included, as it stands at this moment."""
-    with tempfile.TemporaryDirectory() as folder:
-        target = Path(folder) / "backup.sqlite"
-        backup(collection.path, target)
-        data = target.read_bytes()
-    return _attached(data, "tropeion-backup.sqlite", "application/vnd.sqlite3")
-
-
-@router.post("/restore", openapi_extra=_BYTES)
-async def post_restore(request: Request, collection: CollectionOf) -> Restored:
-    """Put a backup in the place of the collection, which is kept beside it; refused whole if it cannot be used."""
-    data = await request.body()
-
-    def put() -> Restored:
-        with tempfile.TemporaryDirectory() as folder:
-            source = Path(folder) / "backup.sqlite"
-            source.write_bytes(data)
-            kept = restore(collection.path, source)
-        return Restored(None if kept is None else kept.name)
-
-    return await run_in_threadpool(put)

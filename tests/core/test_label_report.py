@@ -17,7 +17,7 @@ def test_a_ring_opens_the_owned_pairs_that_nothing_owned_joins(sample: World) ->
     assert report.room_mm == pytest.approx(5.40)
     assert report.ring == "practical"
     assert [piece.id for piece in report.alike if "plain" in piece.id]
-    opened = {(one.lens, one.body): one for one in report.opens}
+    opened = {(one.lens, one.body): one for one in report.serves}
     assert {body for _, body in opened} == {"corran"}
     owned = [a for a in sample.gear.adapters if a.owned]
     shelf = compile_world(sample.gear.model_copy(update={"adapters": tuple(owned)}))
@@ -33,7 +33,7 @@ def test_what_is_owned_already_opens_nothing_new(sample: World) -> None:
     # A plain ring of these two ends is on the shelf.
     assert sample.adapters["kel-ost-plain"].owned
     report = label_report(sample, "KLV-OST", Practice())
-    assert report.opens == ()
+    assert report.serves == ()
     assert report.alike[0].owned
 
 
@@ -41,5 +41,5 @@ def test_without_room_there_is_no_ring(sample: World) -> None:
     report = label_report(sample, "Ostrel lens to Kelvane body", Practice())
     assert report.room_mm == pytest.approx(-25.80)
     assert report.ring == "none"
-    assert report.opens == ()
+    assert report.serves == ()
     assert label_report(sample, "nothing of the kind", Practice()).room_mm is None

@@ -1,0 +1,71 @@
+"""Cards: which steps of a rig were ticked off, day by day."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import UTC, datetime
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel, Field
+
+from tropeion.core.gear.quantities import Date, Text
+from tropeion.core.records.card import Card, rig_of, what_it_is_about
+
+from .problems import RESPONSES
+from .shared import CollectionOf, Id
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/v1/cards", tags=["records"], responses=RESPONSES)
+
+
+class CardOf(BaseModel):
+    """A rig and a day. ``adapters`` are ids from the lens to the body, by commas."""
+
+    lens: Id
+    body: Id
+    adapters: Annotated[str, Field(max_length=600)] = ""
+    day: Date
+
+    @property
+    def chain(self) -> list[str]:
+        return [part.strip() for part in self.adapters.split(",") if part.strip()]
+
+
+class Ticked(CardOf):
+    """The steps that are done, in their words."""
+
+    ticked: Annotated[list[Text], Field(max_length=200)]
+
+
+class Ticks(BaseModel):
+    """What is ticked off on one day."""
+
+    day: str
+    ticked: list[str]
+
+
+@router.get("")
+def get_card(asked: Annotated[CardOf, Query()], collection: CollectionOf) -> Ticks:
+    """What is ticked off of a rig on one day; nothing, if its card was not begun."""
+    card = collection.card(rig_of(asked.lens, asked.body, asked.chain), asked.day)
+    return Ticks(day=asked.day, ticked=list(card.ticked) if card else [])
+
+
+@router.put("")
+def put_card(ticked: Ticked, collection: CollectionOf) -> Ticks:
+    """Keep what is ticked off of a rig on one day."""
+    world = collection.world()
+    lens, body = world.lens(ticked.lens), world.body(ticked.body)
+    chain = [world.adapter(id_).id for id_ in ticked.chain]
+    card = Card(
+        id=str(uuid.uuid4()),
+        at=datetime.now(UTC).isoformat(timespec="milliseconds"),
+        items=what_it_is_about(lens.id, body.id, chain),
+        rig=rig_of(lens.id, body.id, chain),
+        day=ticked.day,
+        ticked=tuple(ticked.ticked),
+    )
+    kept = collection.keep_card(card, f"Card of {lens.name} on {body.name}, {ticked.day}")
+    return Ticks(day=kept.day, ticked=list(kept.ticked))

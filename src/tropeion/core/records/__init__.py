@@ -1,0 +1,1 @@
+"""What grows with use: records of what was done with the gear. They refer to it by id and are no part of it."""

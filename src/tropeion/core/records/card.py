@@ -1,0 +1,34 @@
+"""The card of a rig: which of its steps were ticked off, day by day."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Annotated
+
+from pydantic import Field
+
+from tropeion.core.gear.quantities import Date, Text
+
+from .record import About, Record
+
+__all__ = ["Card", "rig_of", "what_it_is_about"]
+
+
+class Card(Record):
+    """One day of one rig. ``rig`` names lens, body and adapters; ``ticked`` are the steps, in their words."""
+
+    rig: Annotated[str, Field(max_length=600)]
+    day: Date
+    ticked: Annotated[tuple[Text, ...], Field(max_length=200)] = ()
+
+
+def rig_of(lens: str, body: str, adapters: Sequence[str]) -> str:
+    """The name by which a rig's cards are found again."""
+    return " ".join((lens, body, ",".join(adapters)))
+
+
+def what_it_is_about(lens: str, body: str, adapters: Sequence[str]) -> tuple[About, ...]:
+    """The items of a rig, each once."""
+    found = [About(kind="lenses", id=lens), About(kind="bodies", id=body)]
+    found += [About(kind="adapters", id=id_) for id_ in dict.fromkeys(adapters)]
+    return tuple(found)

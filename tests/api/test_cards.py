@@ -1,0 +1,57 @@
+"""The card of a rig over HTTP: ticks by day, unknown pieces refused, undone with everything else."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import httpx
+import pytest
+
+from tests.conftest import Serve
+from tropeion.core.gear.gear import Gear
+from tropeion.store.collection import Collection
+
+RIG = {"lens": "kel-55", "body": "o7", "adapters": "kel-ost-plain", "day": "2026-11-25"}
+
+
+@pytest.fixture
+def own(serve: Serve, tmp_path: Path, sample_gear: Gear) -> Iterator[httpx.Client]:
+    collection = Collection(tmp_path / "collection.sqlite")
+    collection.replace(sample_gear)
+    with httpx.Client(base_url=f"{serve(collection).address}/api/v1") as client:
+        yield client
+
+
+def ticked(own: httpx.Client, **other: str) -> list[str]:
+    found: list[str] = own.get("/cards", params={**RIG, **other}).raise_for_status().json()["ticked"]
+    return found
+
+
+def test_ticks_stay_with_the_rig_and_the_day(own: httpx.Client) -> None:
+    assert ticked(own) == []
+    answer = own.put("/cards", json={**RIG, "ticked": ["Power off.", "Power on."]}).raise_for_status()
+    assert answer.json() == {"day": RIG["day"], "ticked": ["Power off.", "Power on."]}
+    assert ticked(own) == ["Power off.", "Power on."]
+    assert ticked(own, day="2026-11-26") == []
+    assert ticked(own, adapters="") == []
+    assert own.get("/history").json()["undo"] == "Card of Kelvane 55/2.2 on Ostrel O7, 2026-11-25"
+    own.post("/undo").raise_for_status()
+    assert ticked(own) == []
+
+
+@pytest.mark.parametrize(
+    ("wrong", "status", "kind"),
+    [
+        ({"lens": "kel-5"}, 404, "unknown_id"),
+        ({"adapters": "kel-ost-plain,nothing"}, 404, "unknown_id"),
+        ({"day": "tomorrow"}, 422, "invalid"),
+        ({"ticked": ["x" * 4001]}, 422, "invalid"),
+        ({"ticked": ["x"] * 201}, 422, "invalid"),
+    ],
+)
+def test_what_cannot_be_kept_is_refused(own: httpx.Client, wrong: dict[str, object], status: int, kind: str) -> None:
+    answer = own.put("/cards", json={**RIG, "ticked": ["Power off."], **wrong})
+    assert (answer.status_code, answer.json()["type"]) == (status, kind)
+    assert ticked(own) == []
+    assert own.get("/history").json()["actions"][0]["title"] == "The whole collection replaced"
