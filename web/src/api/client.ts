@@ -4,8 +4,14 @@ import type { components, paths } from "./schema";
 
 export type MatchReport = components["schemas"]["MatchReport"];
 export type Route = components["schemas"]["Route"];
-export type LongEnd = components["schemas"]["LongEnd"];
-export type Station = components["schemas"]["Station"];
+export type End = components["schemas"]["End"];
+export type Details = components["schemas"]["Details"];
+export type Section = components["schemas"]["Section"];
+export type PlacedAdapter = components["schemas"]["PlacedAdapter"];
+export type PlacedBody = components["schemas"]["PlacedBody"];
+export type PlacedLens = components["schemas"]["PlacedLens"];
+export type Choice = components["schemas"]["Choice"];
+export type Ticks = components["schemas"]["Ticks"];
 export type FitsReport = components["schemas"]["FitsReport"];
 export type Fit = components["schemas"]["Fit"];
 export type LabelReport = components["schemas"]["LabelReport"];
@@ -21,6 +27,7 @@ export type Finding = components["schemas"]["Finding"];
 export type FunctionLeft = components["schemas"]["FunctionLeft"];
 export type Step = components["schemas"]["Step"];
 export type Found = components["schemas"]["Found"];
+export type FieldProblem = components["schemas"]["FieldProblem"];
 export type Problem = components["schemas"]["Problem"];
 export type Shelf = components["schemas"]["Shelf"];
 export type ShelfRow = components["schemas"]["Row"];
@@ -61,6 +68,16 @@ export function isProblem(value: unknown): value is Problem {
 export function unwrap<T>({ data, error, response }: Answer<T>): T {
   if (data !== undefined) return data;
   throw new ProblemError(
-    isProblem(error) ? error : { title: "No answer", status: response.status, detail: `The server answered ${response.status}.`, errors: [], near: [], users: [] },
+    isProblem(error)
+      ? error
+      : {
+          type: "bad_request",
+          title: "No answer",
+          status: response.status,
+          detail: `The server answered ${response.status}.`,
+          errors: [],
+          near: [],
+          users: [],
+        },
   );
 }

@@ -33,7 +33,8 @@ export function workingQuery({ lens, body, via, practice }: Question) {
   const query = { ...practice, lens, body, via: via ?? "" };
   return queryOptions({
     queryKey: ["working", query],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/match/working", { params: { query }, signal })),
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/match/working", { params: { query }, signal })),
     placeholderData: keepPreviousData,
     retry: patient,
   });
@@ -48,21 +49,41 @@ export function fitsQuery(end: { lens: string } | { body: string }, practice: Pr
   });
 }
 
-export function searchQuery(kind: "lens" | "body", q: string) {
+/** What is told of the route that is looked at alone: its functions and steps. */
+export function detailsQuery({ lens, body, via, practice }: Question) {
+  const query = { ...practice, lens, body, via: via ?? "" };
   return queryOptions({
-    queryKey: ["search", kind, q],
+    queryKey: ["details", query],
     queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/search/{kind}", { params: { path: { kind }, query: { q, limit: 30 } }, signal })),
+      unwrap(await client.GET("/api/v1/match/details", { params: { query }, signal })),
+    retry: patient,
+  });
+}
+
+/** The pieces of a picker: those nearest to what is typed. */
+export function pickerQuery(kind: "lenses" | "bodies", q: string) {
+  const query = { q, limit: 30, sort: "nearest", brief: true } as const;
+  return queryOptions({
+    queryKey: ["kit", "find", kind, query],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/kit/{kind}/find", { params: { path: { kind }, query }, signal })),
     placeholderData: keepPreviousData,
     retry: patient,
   });
 }
 
-export function itemQuery(kind: "lens" | "body", id: string) {
+export interface CardOf {
+  lens: string;
+  body: string;
+  adapters: string;
+  day: string;
+}
+
+/** What is ticked off of a rig on one day. */
+export function cardQuery(query: CardOf) {
   return queryOptions({
-    queryKey: ["item", kind, id],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/items/{kind}/{id}", { params: { path: { kind, id } }, signal })),
+    queryKey: ["cards", query],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/cards", { params: { query }, signal })),
     retry: patient,
   });
 }
@@ -79,7 +100,8 @@ export function jointQuery(query: { after: string; before: string; q: string; an
 export function mountsQuery(practice: Practice) {
   return queryOptions({
     queryKey: ["mounts", practice],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/mounts", { params: { query: practice }, signal })),
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/mounts", { params: { query: practice }, signal })),
     retry: patient,
   });
 }
@@ -87,7 +109,8 @@ export function mountsQuery(practice: Practice) {
 export function mountQuery(id: string) {
   return queryOptions({
     queryKey: ["mount", id],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/mounts/{id}", { params: { path: { id } }, signal })),
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/mounts/{id}", { params: { path: { id } }, signal })),
     retry: patient,
   });
 }
@@ -131,7 +154,8 @@ export type Kind = ShelfKind | "rigs";
 export function shelfQuery(kind: ShelfKind) {
   return queryOptions({
     queryKey: ["kit", "shelf", kind],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/kit/{kind}", { params: { path: { kind } }, signal })),
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/kit/{kind}", { params: { path: { kind } }, signal })),
     retry: patient,
   });
 }
@@ -148,7 +172,7 @@ export function foundQuery(kind: ShelfKind, query: Wanted) {
   });
 }
 
-export function kitItemQuery(kind: Kind, id: string) {
+export function itemQuery(kind: Kind, id: string) {
   return queryOptions({
     queryKey: ["kit", "item", kind, id],
     queryFn: async ({ signal }) =>
@@ -157,7 +181,11 @@ export function kitItemQuery(kind: Kind, id: string) {
   });
 }
 
-export function usualQuery(kind: "lenses" | "bodies" | "adapters", mount: string, body_mount: string | undefined) {
+export function usualQuery(
+  kind: "lenses" | "bodies" | "adapters",
+  mount: string,
+  body_mount: string | undefined,
+) {
   return queryOptions({
     queryKey: ["kit", "usual", kind, mount, body_mount],
     queryFn: async ({ signal }) =>
@@ -176,7 +204,11 @@ export function effectQuery(kind: Kind, item: Record<string, unknown>, practice:
     queryKey: ["kit", "effect", kind, item, practice],
     queryFn: async ({ signal }) =>
       unwrap(
-        await client.POST("/api/v1/kit/{kind}/effect", { params: { path: { kind }, query: practice }, body: { item }, signal }),
+        await client.POST("/api/v1/kit/{kind}/effect", {
+          params: { path: { kind }, query: practice },
+          body: { item },
+          signal,
+        }),
       ),
     placeholderData: keepPreviousData,
     retry: false,
@@ -214,7 +246,8 @@ export const gearSchemaQuery = queryOptions({
 export function lensReadQuery(text: string) {
   return queryOptions({
     queryKey: ["lens-read", text],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/lens-read", { params: { query: { text } }, signal })),
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/lens-read", { params: { query: { text } }, signal })),
     retry: patient,
   });
 }
@@ -223,7 +256,8 @@ export function wouldFitQuery(mount: string, focal_mm: number, f_number: number 
   const query = { ...practice, mount, focal_mm, ...(f_number === null ? {} : { f_number }) };
   return queryOptions({
     queryKey: ["would-fit", query],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/would-fit", { params: { query }, signal })),
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/would-fit", { params: { query }, signal })),
     retry: patient,
   });
 }

@@ -820,6 +820,20 @@ export interface components {
             version: number;
         };
         /**
+         * Choice
+         * @description One question on which people disagree. ``usual`` is the answer where nobody chose.
+         */
+        Choice: {
+            /** Key */
+            key: string;
+            /** Question */
+            question: string;
+            /** Usual */
+            usual: string;
+            /** Options */
+            options: components["schemas"]["Option"][];
+        };
+        /**
          * Clash
          * @description Parts that break each other where a lens side meets a body side.
          */
@@ -991,6 +1005,33 @@ export interface components {
             text: string;
             /** Action */
             action: string | null;
+        };
+        /**
+         * End
+         * @description Everything that depends on the focal length, at one setting of the lens, with the grade it gets there.
+         *
+         *     ``f_number`` is the widest with the glass; ``working_f_number`` the widest that this rig can be set to, which
+         *     differs where the iris is stuck closed.
+         */
+        End: {
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** F Number */
+            f_number: number;
+            /** Working F Number */
+            working_f_number: number;
+            infinity: components["schemas"]["Infinity"];
+            focus: components["schemas"]["Reach"];
+            equivalents: components["schemas"]["Equivalents"];
+            stabiliser: components["schemas"]["StabiliserEntry"] | null;
+            /** Depth Of Field */
+            depth_of_field: components["schemas"]["DepthOfField"][];
+            native: components["schemas"]["NativeReach"];
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
         };
         /**
          * Equivalents
@@ -1475,6 +1516,18 @@ export interface components {
             price: number | null;
         };
         /**
+         * LabelEnd
+         * @description A mount that one end of the label may be.
+         */
+        LabelEnd: {
+            /** Mount */
+            mount: string;
+            /** Name */
+            name: string;
+            /** Confidence */
+            confidence: number;
+        };
+        /**
          * LabelReport
          * @description A label read, and what comes of it if both ends are known.
          *
@@ -1485,9 +1538,9 @@ export interface components {
             /** Text */
             text: string;
             /** Lens Side */
-            lens_side: components["schemas"]["tropeion__core__answers__label_report__End"][];
+            lens_side: components["schemas"]["LabelEnd"][];
             /** Body Side */
-            body_side: components["schemas"]["tropeion__core__answers__label_report__End"][];
+            body_side: components["schemas"]["LabelEnd"][];
             /** Doubts */
             doubts: components["schemas"]["Doubt"][];
             /** Room Mm */
@@ -1724,6 +1777,16 @@ export interface components {
              * @default []
              */
             rules: components["schemas"]["Rule"][];
+        };
+        /**
+         * MountChoice
+         * @description A mount that a shelf can be narrowed to.
+         */
+        MountChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * NativeReach
@@ -2336,7 +2399,7 @@ export interface components {
             light_change_stops: number;
             coverage: components["schemas"]["Coverage"];
             /** Ends */
-            ends: components["schemas"]["tropeion__core__rig__report__End"][];
+            ends: components["schemas"]["End"][];
             /** Circle Of Confusion Mm */
             circle_of_confusion_mm: number;
             wire: components["schemas"]["Wire"];
@@ -2539,7 +2602,7 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["Row"][];
             /** Mounts */
-            mounts: components["schemas"]["tropeion__core__gear__shelves__Choice"][];
+            mounts: components["schemas"]["MountChoice"][];
             /** Formats */
             formats: components["schemas"]["Format"][];
             /** Tags */
@@ -2587,7 +2650,7 @@ export interface components {
             pair: components["schemas"]["Pair"] | null;
             practice: components["schemas"]["Practice"];
             /** Choices */
-            choices: components["schemas"]["tropeion__core__practice__Choice"][];
+            choices: components["schemas"]["Choice"][];
         };
         /**
          * Step
@@ -2924,69 +2987,6 @@ export interface components {
             minutes?: number | null;
             /** Reversible */
             reversible?: boolean | null;
-        };
-        /**
-         * End
-         * @description A mount that one end of the label may be.
-         */
-        tropeion__core__answers__label_report__End: {
-            /** Mount */
-            mount: string;
-            /** Name */
-            name: string;
-            /** Confidence */
-            confidence: number;
-        };
-        /**
-         * Choice
-         * @description A mount that a shelf can be narrowed to.
-         */
-        tropeion__core__gear__shelves__Choice: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-        };
-        /**
-         * Choice
-         * @description One question on which people disagree. ``usual`` is the answer where nobody chose.
-         */
-        tropeion__core__practice__Choice: {
-            /** Key */
-            key: string;
-            /** Question */
-            question: string;
-            /** Usual */
-            usual: string;
-            /** Options */
-            options: components["schemas"]["Option"][];
-        };
-        /**
-         * End
-         * @description Everything that depends on the focal length, at one setting of the lens, with the grade it gets there.
-         *
-         *     ``f_number`` is the widest with the glass; ``working_f_number`` the widest that this rig can be set to, which
-         *     differs where the iris is stuck closed.
-         */
-        tropeion__core__rig__report__End: {
-            /** Focal Length Mm */
-            focal_length_mm: number;
-            /** F Number */
-            f_number: number;
-            /** Working F Number */
-            working_f_number: number;
-            infinity: components["schemas"]["Infinity"];
-            focus: components["schemas"]["Reach"];
-            equivalents: components["schemas"]["Equivalents"];
-            stabiliser: components["schemas"]["StabiliserEntry"] | null;
-            /** Depth Of Field */
-            depth_of_field: components["schemas"]["DepthOfField"][];
-            native: components["schemas"]["NativeReach"];
-            /**
-             * Grade
-             * @enum {string}
-             */
-            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
         };
     };
     responses: never;

@@ -1,57 +1,59 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import ConfigProvider from "antd/es/config-provider";
-import { lazy, Suspense, useMemo } from "react";
+import { lazy } from "react";
 import { BrowserRouter, Link, Route, Routes } from "react-router";
 
-import { antTheme } from "./theme";
-import { useTheme } from "./useTheme";
+import { PracticesProvider } from "./Practices";
+import { useScreen } from "./screen";
+import { Shell } from "./Shell";
+import { ThemeProvider } from "./theme";
 
 const Files = lazy(() => import("../views/files/Files"));
 const WouldFit = lazy(() => import("../views/fit/WouldFit"));
 const Gallery = lazy(() => import("../views/gallery/Gallery"));
 const LightPath = lazy(() => import("../views/light-path/LightPath"));
-
 const Kit = lazy(() => import("../views/kit/Kit"));
 const Key = lazy(() => import("../views/mounts/Key"));
 const Mounts = lazy(() => import("../views/mounts/Mounts"));
 const System = lazy(() => import("../views/mounts/System"));
 
-const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 60_000, refetchOnWindowFocus: false } } });
-const nonce = document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce ?? "";
+const queries = new QueryClient({
+  defaultOptions: { queries: { staleTime: 60_000, refetchOnWindowFocus: false } },
+});
 
 export function App() {
-  const { dark, toggle } = useTheme();
-  const theme = useMemo(() => antTheme(dark), [dark]);
   return (
-    <ConfigProvider theme={theme} csp={{ nonce }} button={{ autoInsertSpace: false }}>
+    <ThemeProvider>
       <QueryClientProvider client={queries}>
-        <BrowserRouter>
-          <Suspense fallback={<main className="page" aria-busy="true" />}>
+        <PracticesProvider>
+          <BrowserRouter>
             <Routes>
-              <Route path="/" element={<LightPath dark={dark} onToggleTheme={toggle} />} />
-              <Route path="/mounts" element={<Mounts dark={dark} onToggleTheme={toggle} />} />
-              <Route path="/mounts/:id" element={<System dark={dark} onToggleTheme={toggle} />} />
-              <Route path="/mounts/:id/key" element={<Key dark={dark} onToggleTheme={toggle} />} />
-              <Route path="/kit/:kind?" element={<Kit dark={dark} onToggleTheme={toggle} />} />
-              <Route path="/files" element={<Files dark={dark} onToggleTheme={toggle} />} />
-              <Route path="/fit" element={<WouldFit dark={dark} onToggleTheme={toggle} />} />
-              <Route path="/gallery/:state?" element={<Gallery dark={dark} onToggleTheme={toggle} />} />
-              <Route path="*" element={<NoPage />} />
+              <Route element={<Shell />}>
+                <Route path="/" element={<LightPath />} />
+                <Route path="/mounts" element={<Mounts />} />
+                <Route path="/mounts/:id" element={<System />} />
+                <Route path="/mounts/:id/key" element={<Key />} />
+                <Route path="/kit/:kind?" element={<Kit />} />
+                <Route path="/files" element={<Files />} />
+                <Route path="/fit" element={<WouldFit />} />
+                <Route path="/gallery/:state?" element={<Gallery />} />
+                <Route path="*" element={<NoPage />} />
+              </Route>
             </Routes>
-          </Suspense>
-        </BrowserRouter>
+          </BrowserRouter>
+        </PracticesProvider>
       </QueryClientProvider>
-    </ConfigProvider>
+    </ThemeProvider>
   );
 }
 
 function NoPage() {
+  useScreen({ title: "", answer: "no page", className: "message" });
   return (
-    <main className="page message">
+    <>
       <h1>There is no page at this address.</h1>
       <p>
         <Link to="/">To the light path</Link>
       </p>
-    </main>
+    </>
   );
 }

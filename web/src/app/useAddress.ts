@@ -2,6 +2,7 @@ import { useCallback, useLayoutEffect, useMemo, useRef } from "react";
 import { useSearchParams } from "react-router";
 
 import { type Chosen, practiceOf, writePractice } from "./practice";
+import { usePractices } from "./Practices";
 
 export interface Address {
   lens: string | null;
@@ -29,8 +30,9 @@ export interface Change {
 /** The address bar holds the whole question: any answer can be kept and sent. */
 export function useAddress(): [Address, (change: Change, replace?: boolean) => void] {
   const [parameters, setParameters] = useSearchParams();
+  const practices = usePractices();
   // The same practice is the same object, so that what depends on it alone need not be drawn again.
-  const said = JSON.stringify(practiceOf(parameters));
+  const said = JSON.stringify(practiceOf(parameters, practices));
   const practice = useMemo(() => JSON.parse(said) as Chosen, [said]);
   const latest = useRef(setParameters);
   useLayoutEffect(() => {
@@ -61,14 +63,15 @@ export function useAddress(): [Address, (change: Change, replace?: boolean) => v
           }
           if (change.lens !== undefined || change.body !== undefined) next.delete("beside");
           if (change.everything === true) next.set("all", "1");
-          else if (change.everything === false || change.lens !== undefined || change.body !== undefined) next.delete("all");
-          if (change.practice) writePractice(next, change.practice);
+          else if (change.everything === false || change.lens !== undefined || change.body !== undefined)
+            next.delete("all");
+          if (change.practice) writePractice(next, change.practice, practices);
           return next;
         },
         { replace },
       );
     },
-    [],
+    [practices],
   );
   return [address, go];
 }

@@ -14,7 +14,13 @@ export const GRADE_WORDS: Record<Grade, string> = {
 /** Two seat lines: meeting, a hairline apart, apart, crossed, broken. */
 export function GradeMark({ grade, size = 28 }: { grade: Grade; size?: number }) {
   return (
-    <svg className={`grade-mark grade-${grade}`} viewBox="0 0 28 28" width={size} height={size} aria-hidden="true">
+    <svg
+      className={`grade-mark grade-${grade}`}
+      viewBox="0 0 28 28"
+      width={size}
+      height={size}
+      aria-hidden="true"
+    >
       <path d={SHAPES[grade]} fill="none" stroke="currentColor" strokeWidth={grade === "native" ? 5 : 3.2} />
       {grade === "full" && <circle cx="14" cy="14" r="3.4" fill="currentColor" />}
     </svg>

@@ -1,5 +1,6 @@
 import type { Route } from "../api/client";
 import { distance } from "../parts/format";
+import { longOf, wideOf } from "./scene";
 
 /** What the crew photographs, and from how far. */
 const SUBJECTS = [
@@ -39,32 +40,47 @@ interface Props {
 export function Ribbon({ route, units, width }: Props) {
   const height = 70;
   const wall = 34;
-  const nears = [route.focus.near_mm, route.native.near_mm, route.long_end?.focus.near_mm].filter(
+  const { focus, native, infinity } = wideOf(route);
+  const long = longOf(route);
+  const nears = [focus.near_mm, native.near_mm, long?.focus.near_mm].filter(
     (value): value is number => typeof value === "number" && value > 0,
   );
   const least = Math.min(100, ...nears.map((value) => value * 0.8));
   const decades = Math.log10(FAR / least);
-  const x = (mm: number) => wall + ((Math.log10(FAR / Math.min(Math.max(mm, least), FAR)) / decades) * (width - wall - 8));
+  const x = (mm: number) =>
+    wall + (Math.log10(FAR / Math.min(Math.max(mm, least), FAR)) / decades) * (width - wall - 8);
   const end = (mm: number | null) => (mm === null ? 0 : mm > FAR ? wall - 8 : x(mm));
   const bar = (near: number | null, far: number | null, y: number, thick: number, className: string) => {
     const left = end(far);
     const right = near === null ? width : x(near);
     return (
-      <rect className={`${className} ${near === null ? "open-end" : ""}`} x={left} y={y} width={Math.max(1.5, right - left)} height={thick} />
+      <rect
+        className={`${className} ${near === null ? "open-end" : ""}`}
+        x={left}
+        y={y}
+        width={Math.max(1.5, right - left)}
+        height={thick}
+      />
     );
   };
-  const { focus, native, long_end: long } = route;
   const metric = width > 600 ? [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50] : [0.1, 0.4, 1, 4, 20];
   const imperial = width > 600 ? [0.5, 1, 2, 4, 8, 16, 33, 66, 165] : [0.5, 2, 8, 33];
-  const marks = (units === "metric" ? metric : imperial).map(
-    (value) => (units === "metric" ? value * 1000 : value * 304.8),
+  const marks = (units === "metric" ? metric : imperial).map((value) =>
+    units === "metric" ? value * 1000 : value * 304.8,
   );
   const said =
     focus.state === "none"
       ? "Nothing comes into focus."
       : `Sharp from ${focus.near_mm === null ? "an unknown distance" : distance(focus.near_mm, units)} to ${focus.far_mm === null ? "infinity" : distance(focus.far_mm, units)}.`;
   return (
-    <svg className="ribbon" width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={`Distances. ${said}`}>
+    <svg
+      className="ribbon"
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      role="img"
+      aria-label={`Distances. ${said}`}
+    >
       <defs>
         <pattern id="lost" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <path d="M0 3H6" className="hatch" />
@@ -73,10 +89,12 @@ export function Ribbon({ route, units, width }: Props) {
       <rect className="ribbon-bed" x={0} y={22} width={width} height={18} />
       {bar(native.near_mm, null, 22, 18, "native-only")}
       {focus.state !== "none" && bar(focus.near_mm, focus.far_mm, 22, 18, "reached")}
-      {focus.state === "finite" && route.infinity.from_f_number !== null && focus.far_mm !== null && (
+      {focus.state === "finite" && infinity.from_f_number !== null && focus.far_mm !== null && (
         <rect className="reached enough" x={0} y={22} width={end(focus.far_mm)} height={18} />
       )}
-      {long && long.focus.state !== "none" && bar(long.focus.near_mm, long.focus.far_mm, 35, 5, "reached long")}
+      {long &&
+        long.focus.state !== "none" &&
+        bar(long.focus.near_mm, long.focus.far_mm, 35, 5, "reached long")}
       <rect className="wall" x={0} y={16} width={7} height={30} />
       <text x={12} y={13} className="wall-text">
         infinity
@@ -87,11 +105,19 @@ export function Ribbon({ route, units, width }: Props) {
           <g key={value} className="mark">
             <path d={`M${x(value).toFixed(1)} 40v6`} />
             <text x={x(value)} y={59} textAnchor={x(value) > width - 24 ? "end" : "middle"}>
-              {units === "metric" ? (value < 1000 ? `${value / 10} cm` : `${value / 1000} m`) : `${Math.round((value / 304.8) * 10) / 10} ft`}
+              {units === "metric"
+                ? value < 1000
+                  ? `${value / 10} cm`
+                  : `${value / 1000} m`
+                : `${Math.round((value / 304.8) * 10) / 10} ft`}
             </text>
           </g>
         ))}
-      {roomy(SUBJECTS.filter(({ at }) => at >= least && x(at) > 90), x, width).map(({ at, name }) => (
+      {roomy(
+        SUBJECTS.filter(({ at }) => at >= least && x(at) > 90),
+        x,
+        width,
+      ).map(({ at, name }) => (
         <g key={name} className="subject">
           <path d={`M${x(at).toFixed(1)} 17v25`} />
           <text x={x(at)} y={13} textAnchor={x(at) > width - 60 ? "end" : "middle"}>

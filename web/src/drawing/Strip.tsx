@@ -1,7 +1,7 @@
-import type { Route } from "../api/client";
+import type { End, Route } from "../api/client";
 import { fNumber, mm, percent } from "../parts/format";
 import { alongOf, dot, type Frame, lengthOf, place } from "./scale";
-import { find, type Scene } from "./scene";
+import { lensOf, type Scene, wideOf } from "./scene";
 
 /** Pixels per millimetre in the strip: hundredths become visible. */
 export const stripScale = (length: number) => (length > 700 ? 420 : 200);
@@ -35,10 +35,10 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
   const half = length / 2 / scale;
   const error = route.register_error_mm;
   const { standard_uncertainty: u, worst_case: worst } = route.register_tolerance_mm;
-  const { stops, long_end_mm: long } = route.infinity;
-  const past = error - route.infinity.short_end_mm;
+  const { stops, long_end_mm: long, short_end_mm: short } = wideOf(route).infinity;
+  const past = error - short;
   const travel = long === null ? 0 : long - error;
-  const seat = alongOf(frame, find(scene, "needed_seat")?.at_mm ?? 0);
+  const seat = alongOf(frame, lensOf(scene)?.needed_seat_mm ?? 0);
   const onStrip = Math.abs(error) < half - 0.08;
   const shaded = stops.find((entry) => entry.f_number === stop) ?? null;
   const p = (a: number, depth: number) => dot(frame, a, start + depth);
@@ -57,8 +57,15 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
       <path className="loupe" d={`M${dot(frame, seat, start - leader)}L${p(0, 0)}L${p(length, 0)}Z`} />
       <path className="hairline" d={`M${dot(frame, seat, frame.axis)}L${dot(frame, seat, start - leader)}`} />
       <rect className="strip-bed" {...rect(0, length, 0, breadth)} />
-      {travel > 0 && <rect className="taken-up" {...rect(centre, Math.min(length, centre + travel * scale), base + 3, base + 7)} />}
-      {past > 0 && <rect className="taken-up" {...rect(Math.max(0, along(past)), centre, base + 3, base + 7)} />}
+      {travel > 0 && (
+        <rect
+          className="taken-up"
+          {...rect(centre, Math.min(length, centre + travel * scale), base + 3, base + 7)}
+        />
+      )}
+      {past > 0 && (
+        <rect className="taken-up" {...rect(Math.max(0, along(past)), centre, base + 3, base + 7)} />
+      )}
       {[...stops].reverse().map((entry) => (
         <rect
           key={entry.f_number}
@@ -78,19 +85,41 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
       {onStrip && u > 0 && (
         <>
           {shaded && (
-            <path className="share" d={bell(along, p, error, u, base, -shaded.window_mm - travel, shaded.window_mm + past, half)} />
+            <path
+              className="share"
+              d={bell(along, p, error, u, base, -shaded.window_mm - travel, shaded.window_mm + past, half)}
+            />
           )}
           <path className="bell" d={bell(along, p, error, u, base, -half, half, half)} />
           <path
             className="worst"
-            d={seg(along(error + worst), base - 5, along(error + worst), base) + seg(along(error - worst), base - 5, along(error - worst), base) + seg(along(error + worst), base, along(error - worst), base)}
+            d={
+              seg(along(error + worst), base - 5, along(error + worst), base) +
+              seg(along(error - worst), base - 5, along(error - worst), base) +
+              seg(along(error + worst), base, along(error - worst), base)
+            }
           />
         </>
       )}
       {beside && Math.abs(beside.register_error_mm) < half - 0.05 && (
         <g className="strip-beside">
-          <path className="bell" d={bell(along, p, beside.register_error_mm, beside.register_tolerance_mm.standard_uncertainty, base, -half, half, half)} />
-          <path className="stands" d={seg(along(beside.register_error_mm), 0, along(beside.register_error_mm), base + 8)} />
+          <path
+            className="bell"
+            d={bell(
+              along,
+              p,
+              beside.register_error_mm,
+              beside.register_tolerance_mm.standard_uncertainty,
+              base,
+              -half,
+              half,
+              half,
+            )}
+          />
+          <path
+            className="stands"
+            d={seg(along(beside.register_error_mm), 0, along(beside.register_error_mm), base + 8)}
+          />
         </g>
       )}
       <path className="should" d={seg(centre, 0, centre, base + 8)} />
@@ -104,7 +133,9 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
           <g key={entry.f_number}>
             <path d={seg(edge, 6, edge, 18)} />
             <text
-              {...(upright ? { x: spot(0, 22).x, y: edge + (left ? -4 : 12) } : { x: edge + (left ? -4 : 4), y: spot(0, 16).y })}
+              {...(upright
+                ? { x: spot(0, 22).x, y: edge + (left ? -4 : 12) }
+                : { x: edge + (left ? -4 : 4), y: spot(0, 16).y })}
               textAnchor={left && !upright ? "end" : "start"}
               className={entry.f_number === stop ? "chosen" : ""}
             >
@@ -128,7 +159,19 @@ type Seg = (a0: number, d0: number, a1: number, d1: number) => string;
 type Spot = (a: number, depth: number) => { x: number; y: number };
 type Put = (a: number, depth: number) => string;
 
-function Corners({ frame, scale, start, breadth, length }: { frame: Frame; scale: number; start: number; breadth: number; length: number }) {
+function Corners({
+  frame,
+  scale,
+  start,
+  breadth,
+  length,
+}: {
+  frame: Frame;
+  scale: number;
+  start: number;
+  breadth: number;
+  length: number;
+}) {
   const times = `× ${Math.round(scale / frame.scale)}`;
   if (frame.upright) {
     return (
@@ -155,7 +198,21 @@ function Corners({ frame, scale, start, breadth, length }: { frame: Frame; scale
   );
 }
 
-function OffStrip({ error, length, middle, p, spot, upright }: { error: number; length: number; middle: number; p: Put; spot: Spot; upright: boolean }) {
+function OffStrip({
+  error,
+  length,
+  middle,
+  p,
+  spot,
+  upright,
+}: {
+  error: number;
+  length: number;
+  middle: number;
+  p: Put;
+  spot: Spot;
+  upright: boolean;
+}) {
   const far = error > 0;
   const end = far ? (upright ? 40 : 12) : length - (upright ? 24 : 12);
   const tail = end + (far ? 26 : -26);
@@ -163,7 +220,9 @@ function OffStrip({ error, length, middle, p, spot, upright }: { error: number; 
   const text = upright ? spot(tail, middle) : spot(tail + (far ? 8 : -8), middle + 5);
   return (
     <g className="off-strip">
-      <path d={`M${p(tail, middle)}L${p(end, middle)}M${p(barb, middle - 6)}L${p(end, middle)}L${p(barb, middle + 6)}`} />
+      <path
+        d={`M${p(tail, middle)}L${p(end, middle)}M${p(barb, middle - 6)}L${p(end, middle)}L${p(barb, middle + 6)}`}
+      />
       {upright ? (
         <text x={text.x} y={text.y + (far ? 18 : -8)} textAnchor="middle">
           {mm(Math.abs(error))}
@@ -177,7 +236,7 @@ function OffStrip({ error, length, middle, p, spot, upright }: { error: number; 
   );
 }
 
-type Entry = Route["infinity"]["stops"][number];
+type Entry = End["infinity"]["stops"][number];
 
 /** The stops that have room for their name: the widest at its far edge, the others at their near edges. */
 function labelled(stops: Entry[], along: (error: number) => number, length: number, upright: boolean) {
@@ -194,7 +253,23 @@ function labelled(stops: Entry[], along: (error: number) => number, length: numb
   return kept;
 }
 
-function Ticks({ length, half, along, seg, spot, base, upright }: { length: number; half: number; along: (error: number) => number; seg: Seg; spot: Spot; base: number; upright: boolean }) {
+function Ticks({
+  length,
+  half,
+  along,
+  seg,
+  spot,
+  base,
+  upright,
+}: {
+  length: number;
+  half: number;
+  along: (error: number) => number;
+  seg: Seg;
+  spot: Spot;
+  base: number;
+  upright: boolean;
+}) {
   const wide = length > 700;
   const step = wide ? 0.01 : 0.05;
   const count = Math.floor(half / step);
@@ -203,13 +278,22 @@ function Ticks({ length, half, along, seg, spot, base, upright }: { length: numb
   const every = wide ? 20 : 8;
   return (
     <g className="ticks">
-      <path d={all.map((index) => seg(along(index * step), base, along(index * step), base + size(index))).join("")} />
+      <path
+        d={all
+          .map((index) => seg(along(index * step), base, along(index * step), base + size(index)))
+          .join("")}
+      />
       {all
         .filter((index) => index % every === 0 && Math.abs(index * step) < half - 0.05)
         .map((index) => {
           const { x, y } = spot(along(index * step), base + (upright ? 5 : 19));
           return (
-            <text key={index} x={upright ? x + 20 : x} y={upright ? y + 4 : y} textAnchor={upright ? "end" : "middle"}>
+            <text
+              key={index}
+              x={upright ? x + 20 : x}
+              y={upright ? y + 4 : y}
+              textAnchor={upright ? "end" : "middle"}
+            >
               {index === 0 ? "0" : mm(index * step, 1)}
             </text>
           );

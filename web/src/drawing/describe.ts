@@ -1,5 +1,5 @@
 import { mm, signedMm } from "../parts/format";
-import { find, type Scene } from "./scene";
+import { type Scene, waistOf } from "./scene";
 
 /** The drawing in words, for those who do not see it. */
 export function describe(scene: Scene, sentence: string): string {
@@ -7,21 +7,27 @@ export function describe(scene: Scene, sentence: string): string {
   const lens = scene.lens === null ? undefined : scene.pieces[scene.lens];
   const body = scene.body === null ? undefined : scene.pieces[scene.body];
   const said = [
-    lens && body ? `Section through ${lens.name} on ${body.name}, to scale.` : `Section through ${lens?.name ?? body?.name ?? "nothing"}, to scale.`,
+    lens && body
+      ? `Section through ${lens.name} on ${body.name}, to scale.`
+      : `Section through ${lens?.name ?? body?.name ?? "nothing"}, to scale.`,
     lens ? `The lens needs ${mm(lens.register_mm ?? 0)} mm.` : "",
     body ? `The body has ${mm(body.register_mm ?? 0)} mm.` : "",
   ];
   const { route } = scene;
   if (route) {
-    const chain = route.adapters.map((id) => `${name(id)}, ${mm(scene.pieces[id]?.length_mm ?? 0)} mm`).join("; ");
-    const waist = find(scene, "waist")?.at_mm ?? 0;
+    const chain = route.adapters
+      .map((id) => `${name(id)}, ${mm(scene.pieces[id]?.length_mm ?? 0)} mm`)
+      .join("; ");
+    const waist = waistOf(scene);
     said.push(
       chain ? `Between them: ${chain}.` : "Nothing stands between them.",
       `The lens stands ${signedMm(route.register_error_mm, 3)} mm from where it should.`,
       waist === 0
         ? "Light from infinity can be brought to a point on the sensor."
         : `Light from infinity meets ${mm(Math.abs(waist))} mm ${waist > 0 ? "before" : "behind"} the sensor at best.`,
-      route.wire.ends_at === null ? "The contacts reach the lens." : `The contacts end at ${name(route.wire.ends_at)}.`,
+      route.wire.ends_at === null
+        ? "The contacts reach the lens."
+        : `The contacts end at ${name(route.wire.ends_at)}.`,
     );
   }
   return [...said.filter(Boolean), sentence].join(" ");

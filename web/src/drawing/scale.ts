@@ -1,4 +1,4 @@
-import { find, type Scene } from "./scene";
+import { bodyOf, lensOf, type Scene } from "./scene";
 
 /**
  * Millimetres to pixels. z is counted along the axis before the sensor, r across it. Lying, the subject is at the left
@@ -22,7 +22,8 @@ export const SCALES = [8, 6, 5, 4, 3.5, 3, 2.5, 2, 1.6, 1.25, 1, 0.8] as const;
 
 /** Along the axis, in pixels. */
 export const alongOf = (frame: Frame, z: number) => {
-  const shown = frame.breakFrom !== null && z > frame.breakFrom ? Math.max(frame.breakFrom, z - frame.removed) : z;
+  const shown =
+    frame.breakFrom !== null && z > frame.breakFrom ? Math.max(frame.breakFrom, z - frame.removed) : z;
   return frame.sensor - shown * frame.scale;
 };
 
@@ -42,14 +43,16 @@ export const dot = (frame: Frame, along: number, across: number) => {
   return `${x.toFixed(2)} ${y.toFixed(2)}`;
 };
 
-const SIZED = ["lens_front", "lens_seat", "adapter_front", "body_seat", "sensor"];
-
 /** Widest half-width of everything in front of the body. */
-const broadest = (scene: Scene) =>
-  Math.max(
-    20,
-    ...scene.stations.filter(({ kind }) => SIZED.includes(kind)).map(({ diameter_mm }) => (diameter_mm ?? 0) / 2),
-  );
+function broadest(scene: Scene): number {
+  const [lens, body] = [lensOf(scene), bodyOf(scene)];
+  const breadths = [
+    ...(lens ? [lens.diameter_mm, lens.flange_mm] : []),
+    ...(body ? [body.flange_mm, body.sensor_mm] : []),
+    ...(scene.section?.adapters ?? []).map(({ outer_mm }) => outer_mm),
+  ];
+  return Math.max(20, ...breadths.map((breadth) => breadth / 2));
+}
 
 interface Box {
   width: number;
@@ -71,8 +74,8 @@ export function frameFor(scene: Scene, box: Box): Frame {
   const length = box.upright ? box.height : box.width;
   const breadth = box.upright ? box.width : box.height;
   const half = breadth / 2 - box.margin;
-  const seat = Math.max(find(scene, "lens_seat")?.at_mm ?? 0, find(scene, "body_seat")?.at_mm ?? 0);
-  const front = find(scene, "lens_front")?.at_mm ?? seat + 40;
+  const seat = Math.max(lensOf(scene)?.seat_mm ?? 0, bodyOf(scene)?.seat_mm ?? 0);
+  const front = lensOf(scene)?.front_mm ?? seat + 40;
   const room = length - box.behind - box.ahead;
   const most = broadest(scene) + 2;
   const fits = (scale: number) => most * scale <= half && (seat + 32) * scale <= room;
@@ -80,7 +83,7 @@ export function frameFor(scene: Scene, box: Box): Frame {
   const over = Math.max(0, front - room / scale);
   // A break is worth it only for more than a little.
   const removed = over * scale <= box.slack ? 0 : over;
-  const pupil = find(scene, "exit_pupil")?.at_mm ?? 0;
+  const pupil = lensOf(scene)?.exit_pupil_mm ?? 0;
   // A break inside the cone would bend the light, so it stands beyond the pupil where there is room for that.
   const breakFrom = removed > 0 ? Math.min(Math.max(seat + 14, pupil + 3), front - removed - 10) : null;
   return {

@@ -1,8 +1,18 @@
-import type { FitsReport, MatchReport, Piece, Route, Station } from "../api/client";
+import type {
+  End,
+  FitsReport,
+  MatchReport,
+  Piece,
+  PlacedAdapter,
+  PlacedBody,
+  PlacedLens,
+  Route,
+  Section,
+} from "../api/client";
 
 /** What is drawn: everything that stands before the sensor, whether a route was judged or not. */
 export interface Scene {
-  stations: readonly Station[];
+  section: Section | null;
   pieces: Record<string, Piece>;
   lens: string | null;
   body: string | null;
@@ -11,11 +21,30 @@ export interface Scene {
   route: Route | null;
 }
 
-export const find = (scene: { stations: readonly Station[] }, kind: Station["kind"], link?: string) =>
-  scene.stations.find((station) => station.kind === kind && (link === undefined || station.link === link));
+/** The setting of the lens that is told first: the only one, or the widest. */
+export function wideOf(route: Route): End {
+  const [end] = route.ends;
+  if (!end) throw new Error("a route without an end");
+  return end;
+}
+
+/** A zoom at its long end. */
+export const longOf = (route: Route): End | null => route.ends[1] ?? null;
+
+export const lensOf = (scene: Scene): PlacedLens | null => scene.section?.lens ?? null;
+export const bodyOf = (scene: Scene): PlacedBody | null => scene.section?.body ?? null;
+/** Where the front of the lens stands; null where its length is not known. */
+export const lensFront = (section: Section | null): number | null =>
+  section?.lens && stated(section.lens, "length_mm") ? section.lens.front_mm : null;
+
+export const waistOf = (scene: Scene): number => scene.section?.waist_mm ?? 0;
+
+/** Whether a measure was stated, or assumed for the drawing. */
+export const stated = (piece: { assumed: readonly string[] }, measure: string) =>
+  !piece.assumed.includes(measure);
 
 export const sceneOf = (report: MatchReport, route: Route): Scene => ({
-  stations: route.stations,
+  section: route.section,
   pieces: report.pieces,
   lens: report.lens,
   body: report.body,
@@ -25,7 +54,7 @@ export const sceneOf = (report: MatchReport, route: Route): Scene => ({
 
 /** Lens and body with nothing that joins them. */
 export const sceneApart = (report: MatchReport): Scene => ({
-  stations: report.apart,
+  section: report.apart,
   pieces: report.pieces,
   lens: report.lens,
   body: report.body,
@@ -35,7 +64,7 @@ export const sceneApart = (report: MatchReport): Scene => ({
 
 /** One end alone. */
 export const sceneOfOne = (fits: FitsReport): Scene => ({
-  stations: fits.alone,
+  section: fits.alone,
   pieces: fits.pieces,
   lens: fits.given === "lens" ? fits.id : null,
   body: fits.given === "body" ? fits.id : null,
@@ -50,56 +79,62 @@ export interface AdapterAt {
   front: number;
   outer: number;
   bore: number;
+  /** Where its glass and its filter stand; null: it has none. */
+  glass: number | null;
+  filter: number | null;
 }
 
-/** The adapters where they stand, in mm; radii, with something to draw where the bore is not known. */
+/** The adapters where they stand, in mm; radii, with a wall thick enough to be seen. */
 export const adaptersOf = (scene: Scene): AdapterAt[] =>
-  scene.adapters.flatMap((id, index) => {
-    const piece = scene.pieces[id];
+  (scene.section?.adapters ?? []).flatMap((placed: PlacedAdapter) => {
+    const piece = scene.pieces[placed.link];
     if (!piece) return [];
-    // A piece may be used twice: the nth from the body is the nth among its stations.
-    const before = scene.adapters.slice(index + 1).filter((other) => other === id).length;
-    const own = (kind: Station["kind"]) => scene.stations.filter((s) => s.kind === kind && s.link === id)[before];
-    const outer = (own("adapter_front")?.diameter_mm ?? 60) / 2;
+    const outer = placed.outer_mm / 2;
     return [
       {
-        id,
+        id: placed.link,
         piece,
-        rear: own("adapter_rear")?.at_mm ?? 0,
-        front: own("adapter_front")?.at_mm ?? 0,
+        rear: placed.rear_mm,
+        front: placed.front_mm,
         outer,
-        bore: Math.min((own("bore_front")?.diameter_mm ?? outer * 1.3) / 2, outer - 2),
+        bore: Math.min(placed.bore_mm / 2, outer - 2),
+        glass: placed.glass_mm,
+        filter: placed.filter_mm,
       },
     ];
   });
 
-const EASED = new Set<Station["kind"]>([
-  "lens_seat",
-  "rear_vertex",
-  "exit_pupil",
-  "lens_front",
-  "waist",
-  "adapter_rear",
-  "adapter_front",
-  "bore_rear",
-  "bore_front",
-  "glass",
-  "filter",
-]);
+const shared = (from: number | null | undefined, to: number, share: number) =>
+  (from ?? to) + (to - (from ?? to)) * share;
 
-/** `to` on its way from `from`: what stands in both moves, what is new grows out of the room that was there. */
+/** `to` on its way from `from`: the lens moves, what stands between grows out of the room that was there. */
 export function between(from: Scene, to: Scene, share: number): Scene {
-  if (share >= 1) return to;
-  const seat = find(to, "body_seat")?.at_mm ?? 0;
-  const grown = ((find(from, "lens_seat")?.at_mm ?? 0) - seat) / ((find(to, "lens_seat")?.at_mm ?? 0) - seat || 1);
+  const { section } = to;
+  const [lens, old] = [lensOf(to), lensOf(from)];
+  if (share >= 1 || !section || !lens) return to;
+  const seat = section.body?.seat_mm ?? 0;
+  const grown = Math.max(0, Math.min(((old?.seat_mm ?? 0) - seat) / (lens.seat_mm - seat || 1), 2));
+  const eased = (z: number) => shared(seat + (z - seat) * grown, z, share);
   return {
     ...to,
-    stations: to.stations.map((station) => {
-      if (!EASED.has(station.kind)) return station;
-      const lens = station.link === to.lens;
-      const old = lens ? find(from, station.kind)?.at_mm : undefined;
-      const start = old ?? (lens ? station.at_mm : seat + (station.at_mm - seat) * Math.max(0, Math.min(grown, 2)));
-      return { ...station, at_mm: start + (station.at_mm - start) * share };
-    }),
+    section: {
+      ...section,
+      waist_mm: section.waist_mm === null ? null : shared(from.section?.waist_mm, section.waist_mm, share),
+      adapters: section.adapters.map((one) => ({
+        ...one,
+        rear_mm: eased(one.rear_mm),
+        front_mm: eased(one.front_mm),
+        glass_mm: one.glass_mm === null ? null : eased(one.glass_mm),
+        filter_mm: one.filter_mm === null ? null : eased(one.filter_mm),
+      })),
+      lens: {
+        ...lens,
+        seat_mm: shared(old?.seat_mm, lens.seat_mm, share),
+        rear_vertex_mm: shared(old?.rear_vertex_mm, lens.rear_vertex_mm, share),
+        front_mm: shared(old?.front_mm, lens.front_mm, share),
+        exit_pupil_mm:
+          lens.exit_pupil_mm === null ? null : shared(old?.exit_pupil_mm, lens.exit_pupil_mm, share),
+      },
+    },
   };
 }

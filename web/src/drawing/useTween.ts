@@ -51,5 +51,7 @@ export function useTween(scene: Scene, frame: Frame): { scene: Scene; frame: Fra
       setMoving(null);
     };
   }, [scene, frame]);
-  return moving?.of === scene ? { scene: moving.scene, frame: moving.frame, moving: true } : { scene, frame, moving: false };
+  return moving?.of === scene
+    ? { scene: moving.scene, frame: moving.frame, moving: true }
+    : { scene, frame, moving: false };
 }

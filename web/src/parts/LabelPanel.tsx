@@ -5,19 +5,28 @@ import { memo, useRef, useState } from "react";
 import { Link } from "react-router";
 
 import type { LabelReport } from "../api/client";
-import { labelQuery, startQuery } from "../api/queries";
-import { DEFAULT_PRACTICE } from "../app/practice";
+import { labelQuery } from "../api/queries";
+import { usePractices } from "../app/Practices";
 import { GRADE_WORDS, GradeMark } from "../drawing/GradeMark";
 import { mm, money, percent, signedMm } from "./format";
 
 /** What is printed on an adapter or in a listing: both its ends, what is doubtful, what it would open. */
-export const LabelPanel = memo(function LabelPanel({ open, onClose }: { open: boolean; onClose: () => void }) {
+export const LabelPanel = memo(function LabelPanel({
+  open,
+  onClose,
+}: {
+  open: boolean;
+  onClose: () => void;
+}) {
   const [text, setText] = useState("");
   const input = useRef<InputRef>(null);
-  const start = useQuery(startQuery);
-  const practice = { ...DEFAULT_PRACTICE, ...start.data?.practice };
+  const { own: practice } = usePractices();
   const asked = text.trim();
-  const label = useQuery({ ...labelQuery(asked, practice), enabled: open && asked !== "", placeholderData: keepPreviousData });
+  const label = useQuery({
+    ...labelQuery(asked, practice),
+    enabled: open && asked !== "",
+    placeholderData: keepPreviousData,
+  });
   return (
     <Drawer
       title="What does the label say?"
@@ -45,7 +54,11 @@ export const LabelPanel = memo(function LabelPanel({ open, onClose }: { open: bo
       <div aria-live="polite">
         {asked !== "" && label.data && <Said report={label.data} />}
         {label.isError && <p role="alert">{label.error.message}</p>}
-        {asked === "" && <p className="panel-lead">Type or paste what is printed on an adapter, on its box, or in a listing.</p>}
+        {asked === "" && (
+          <p className="panel-lead">
+            Type or paste what is printed on an adapter, on its box, or in a listing.
+          </p>
+        )}
       </div>
     </Drawer>
   );
@@ -81,13 +94,21 @@ function Said({ report }: { report: LabelReport }) {
                 ? ": hardly room for two couplings."
                 : ": no plain ring can join these. It holds glass, or an end is read the wrong way round."}
           </p>
-          <h3>{report.opens.length ? `Would open ${report.opens.length} of your pairs` : "Opens nothing new for what is owned"}</h3>
+          <h3>
+            {report.serves.length
+              ? `Would open ${report.serves.length} of your pairs`
+              : "Opens nothing new for what is owned"}
+          </h3>
           <ul className="label-opens">
-            {report.opens.slice(0, 12).map((pair) => (
+            {report.serves.slice(0, 12).map((pair) => (
               <li key={`${pair.lens} ${pair.body}`}>
                 <GradeMark grade={pair.after} size={18} />
-                <Link to={`/?lens=${pair.lens}&body=${pair.body}`}>{`${pair.lens_name} on ${pair.body_name}`}</Link>
-                <span className="route-gives">{pair.before ? `${GRADE_WORDS[pair.before]} until now` : GRADE_WORDS[pair.after]}</span>
+                <Link
+                  to={`/?lens=${pair.lens}&body=${pair.body}`}
+                >{`${pair.lens_name} on ${pair.body_name}`}</Link>
+                <span className="route-gives">
+                  {pair.before ? `${GRADE_WORDS[pair.before]} until now` : GRADE_WORDS[pair.after]}
+                </span>
               </li>
             ))}
           </ul>
@@ -117,7 +138,12 @@ function Said({ report }: { report: LabelReport }) {
 
 /** A new adapter with the ends that were read, and the length of a plain ring where one is possible. */
 function addAddress(report: LabelReport, lens: string, body: string): string {
-  const query = new URLSearchParams({ item: "new", with_name: report.text.slice(0, 120), with_lens_mount: lens, with_body_mount: body });
+  const query = new URLSearchParams({
+    item: "new",
+    with_name: report.text.slice(0, 120),
+    with_lens_mount: lens,
+    with_body_mount: body,
+  });
   return `/kit/adapters?${query.toString()}`;
 }
 
@@ -130,7 +156,9 @@ function End({ title, side }: { title: string; side: LabelReport["lens_side"] })
       {best && (
         <span className="route-gives">
           {best.confidence >= 0.9 ? "certain" : `${percent(best.confidence)} sure`}
-          {others.length > 0 && best.confidence < 0.9 ? `, or ${others.map(({ name }) => name).join(", ")}` : ""}
+          {others.length > 0 && best.confidence < 0.9
+            ? `, or ${others.map(({ name }) => name).join(", ")}`
+            : ""}
         </span>
       )}
     </div>

@@ -59,4 +59,12 @@ export const money = (value: number, currency: string) =>
   new Intl.NumberFormat("en", { style: "currency", currency, maximumFractionDigits: 0 }).format(value);
 
 /** A sentence whose numbers stay with their units and with each other. */
-export const unbroken = (text: string) => text.replace(/(\d) (?=mm\b|cm\b|m\b|×)/g, "$1\u00a0").replace(/× (?=\d)/g, "×\u00a0");
+export const unbroken = (text: string) =>
+  text.replace(/(\d) (?=mm\b|cm\b|m\b|×)/g, "$1\u00a0").replace(/× (?=\d)/g, "×\u00a0");
+
+/** A shutter time without its unit. */
+export const shutter = (seconds: number) =>
+  seconds >= 0.4 ? mm(seconds, 1) : `1/${Math.round(1 / seconds)}`;
+
+/** The day as the clock on the wall has it, in ISO 8601. */
+export const today = () => new Date().toLocaleDateString("sv-SE");

@@ -18,11 +18,11 @@ from tropeion.core.routes.ranking import works
 
 from .labels import Doubt, Label, read_label
 
-__all__ = ["End", "KnownPiece", "LabelReport", "Served", "label_report"]
+__all__ = ["LabelEnd", "KnownPiece", "LabelReport", "Served", "label_report"]
 
 
 @dataclass(frozen=True, slots=True)
-class End:
+class LabelEnd:
     """A mount that one end of the label may be."""
 
     mount: str
@@ -62,8 +62,8 @@ class LabelReport:
     """
 
     text: str
-    lens_side: tuple[End, ...]
-    body_side: tuple[End, ...]
+    lens_side: tuple[LabelEnd, ...]
+    body_side: tuple[LabelEnd, ...]
     doubts: tuple[Doubt, ...]
     room_mm: float | None
     ring: Literal["practical", "tight", "none"] | None
@@ -99,9 +99,9 @@ def label_report(world: World, text: str, practice: Practice) -> LabelReport:
     )
 
 
-def _ends(world: World, label: Label, side: Literal["lens", "body"]) -> tuple[End, ...]:
+def _ends(world: World, label: Label, side: Literal["lens", "body"]) -> tuple[LabelEnd, ...]:
     sides = label.lens_side if side == "lens" else label.body_side
-    return tuple(End(one.mount, world.mounts[one.mount].name, one.confidence) for one in sides)
+    return tuple(LabelEnd(one.mount, world.mounts[one.mount].name, one.confidence) for one in sides)
 
 
 def _alike(world: World, front: str, rear: str) -> tuple[KnownPiece, ...]:

@@ -17,7 +17,7 @@ __all__ = ["Shelf", "shelf_items", "shelf_of"]
 
 
 @dataclass(frozen=True, slots=True)
-class Choice:
+class MountChoice:
     """A mount that a shelf can be narrowed to."""
 
     id: str
@@ -30,7 +30,7 @@ class Shelf:
 
     kind: ShelfKind
     rows: tuple[Row, ...]
-    mounts: tuple[Choice, ...]
+    mounts: tuple[MountChoice, ...]
     formats: tuple[Format, ...]
     tags: tuple[str, ...]
     currency: str
@@ -46,7 +46,7 @@ def shelf_of(world: World, kind: ShelfKind) -> Shelf:
     return Shelf(
         kind=kind,
         rows=rows,
-        mounts=tuple(Choice(one.id, one.name) for one in sorted(world.gear.mounts, key=_by_name) if one.id in used),
+        mounts=tuple(MountChoice(one.id, one.name) for one in sorted(world.gear.mounts, key=_by_name) if one.id in used),
         formats=formats,
         tags=tuple(sorted({tag for row in rows for tag in row.tags}, key=str.casefold)),
         currency=world.gear.currency,

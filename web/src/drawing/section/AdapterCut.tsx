@@ -10,7 +10,7 @@ interface Props {
 
 /** One adapter: a rear tongue, a waist where it is long enough, its glass, its filter, its iris. */
 export function AdapterCut({ frame, adapter, hatch }: Props) {
-  const { id, piece, rear, front, outer, bore } = adapter;
+  const { id, piece, rear, front, outer, bore, glass, filter } = adapter;
   const length = front - rear;
   const lip = Math.min(3, outer - bore - 1);
   const profile: Point[] =
@@ -38,28 +38,39 @@ export function AdapterCut({ frame, adapter, hatch }: Props) {
     [rear - 3.2, bore],
   ];
   const reducing = piece.optics === "reducer";
-  const glassAt = piece.optics === "none" ? null : rear + length * 0.62;
   return (
-    <g className={`cut adapter ${piece.owned > 0 ? "owned" : "to-buy"}`} data-link={id} data-rear={rear} data-front={front}>
+    <g
+      className={`cut adapter ${piece.owned > 0 ? "owned" : "to-buy"}`}
+      data-link={id}
+      data-rear={rear}
+      data-front={front}
+    >
       {[...both(profile), ...both(tongue)].map((points, index) => (
         <path key={index} d={outline(frame, points)} fill={hatch} />
       ))}
-      {glassAt !== null && (
+      {glass !== null && (
         <g className="glass">
-          <path d={element(frame, glassAt, bore - 1, 3.2, reducing ? 3.4 : -2.2, reducing ? 1.2 : -1.6)} />
-          <path d={element(frame, Math.max(glassAt - 6, rear + 3), bore - 1.6, 2.2, -1.4, 2.2)} />
+          <path d={element(frame, glass, bore - 1, 3.2, reducing ? 3.4 : -2.2, reducing ? 1.2 : -1.6)} />
+          <path d={element(frame, Math.max(glass - 6, rear + 3), bore - 1.6, 2.2, -1.4, 2.2)} />
         </g>
       )}
-      {piece.filter && (
+      {filter !== null && (
         <g className="glass filter">
-          <path d={element(frame, rear + length / 3, Math.min(bore + 1.5, outer - 0.5), 2, 0, 0)} />
+          <path d={element(frame, filter, Math.min(bore + 1.5, outer - 0.5), 2, 0, 0)} />
         </g>
       )}
       {piece.helicoid_mm > 0 && <path className="helix" d={helix(frame, rear, front, outer)} />}
       {piece.iris && (
         <path
           className="iris"
-          d={[1, -1].map((side) => line(frame, [[(front + rear) / 2, side * bore], [(front + rear) / 2, side * bore * 0.5]])).join("")}
+          d={[1, -1]
+            .map((side) =>
+              line(frame, [
+                [(front + rear) / 2, side * bore],
+                [(front + rear) / 2, side * bore * 0.5],
+              ]),
+            )
+            .join("")}
         />
       )}
     </g>
@@ -71,6 +82,13 @@ const helix = (frame: Frame, rear: number, front: number, outer: number) => {
   const turns = Math.max(3, Math.floor((front - rear) / 3));
   const step = (front - rear) / (turns + 1);
   return Array.from({ length: turns }, (_, index) => rear + step * (index + 0.5))
-    .flatMap((z) => [1, -1].map((side) => line(frame, [[z, side * (outer - 3.2)], [z + step * 0.7, side * (outer + 0.2)]])))
+    .flatMap((z) =>
+      [1, -1].map((side) =>
+        line(frame, [
+          [z, side * (outer - 3.2)],
+          [z + step * 0.7, side * (outer + 0.2)],
+        ]),
+      ),
+    )
     .join("");
 };

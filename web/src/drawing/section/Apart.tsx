@@ -1,6 +1,6 @@
 import { mm } from "../../parts/format";
 import { acrossOf, alongOf, type Frame, place } from "../scale";
-import { find, type Scene } from "../scene";
+import { bodyOf, lensOf, type Scene } from "../scene";
 import { both, box, line, outline, type Point } from "../shapes";
 
 interface Props {
@@ -11,32 +11,55 @@ interface Props {
 
 /** What is not there: the ring that would have to exist, the room that is missing, or the other end. */
 export function Apart({ scene, frame }: Props) {
-  const lens = find(scene, "lens_seat");
-  const body = find(scene, "body_seat");
+  const [lens, body] = [lensOf(scene), bodyOf(scene)];
   if (lens && body && scene.route === null) return <Missing scene={scene} frame={frame} />;
-  if (lens && !body) return <NoBody scene={scene} frame={frame} seat={lens.at_mm} />;
-  if (body && !lens) return <NoLens frame={frame} seat={body.at_mm} flange={(body.diameter_mm ?? 60) / 2} />;
+  if (lens && !body) return <NoBody frame={frame} seat={lens.seat_mm} flange={lens.flange_mm / 2} />;
+  if (body && !lens) return <NoLens frame={frame} seat={body.seat_mm} flange={body.flange_mm / 2} />;
   return null;
 }
 
 /** The ring between two that nothing joins, as a dimensioned ghost; or how far the one would stand in the other. */
 function Missing({ scene, frame }: { scene: Scene; frame: Frame }) {
-  const lens = find(scene, "lens_seat");
-  const body = find(scene, "body_seat");
+  const [lens, body] = [lensOf(scene), bodyOf(scene)];
   if (!lens || !body) return null;
-  const gap = lens.at_mm - body.at_mm;
-  const outer = Math.max(lens.diameter_mm ?? 60, body.diameter_mm ?? 60) / 2;
-  const bore = Math.max(10, Math.min(lens.diameter_mm ?? 60, body.diameter_mm ?? 60) / 2 - 9);
-  const from = Math.min(lens.at_mm, body.at_mm);
-  const to = Math.max(lens.at_mm, body.at_mm);
+  const gap = lens.seat_mm - body.seat_mm;
+  const outer = Math.max(lens.flange_mm, body.flange_mm) / 2;
+  const bore = Math.max(10, Math.min(lens.flange_mm, body.flange_mm) / 2 - 9);
+  const from = Math.min(lens.seat_mm, body.seat_mm);
+  const to = Math.max(lens.seat_mm, body.seat_mm);
   const [x, y] = place(frame, alongOf(frame, to), acrossOf(frame, -outer));
-  const text = gap > 0.005 ? `${mm(gap)} mm: a ring that is not there` : gap < -0.005 ? `${mm(-gap)} mm too deep` : "no room at all";
+  const text =
+    gap > 0.005
+      ? `${mm(gap)} mm: a ring that is not there`
+      : gap < -0.005
+        ? `${mm(-gap)} mm too deep`
+        : "no room at all";
   return (
     <g className={`ghost-ring ${gap > 0 ? "room" : "no-room"}`} data-gap={gap}>
       {[1, -1].map((side) => (
-        <path key={side} className="ghost-metal" d={box(frame, from, Math.max(to, from + 0.3), side * bore, side * outer)} />
+        <path
+          key={side}
+          className="ghost-metal"
+          d={box(frame, from, Math.max(to, from + 0.3), side * bore, side * outer)}
+        />
       ))}
-      <path className="ghost-dimension" d={line(frame, [[from, -outer - 3], [to, -outer - 3]]) + [from, to].map((z) => line(frame, [[z, -outer], [z, -outer - 4.5]])).join("")} />
+      <path
+        className="ghost-dimension"
+        d={
+          line(frame, [
+            [from, -outer - 3],
+            [to, -outer - 3],
+          ]) +
+          [from, to]
+            .map((z) =>
+              line(frame, [
+                [z, -outer],
+                [z, -outer - 4.5],
+              ]),
+            )
+            .join("")
+        }
+      />
       <text
         x={frame.upright ? frame.width - 6 : x}
         y={frame.upright ? frame.height - 34 : Math.min(y + 5.5 * frame.scale + 6, frame.height - 8)}
@@ -48,8 +71,7 @@ function Missing({ scene, frame }: { scene: Scene; frame: Frame }) {
   );
 }
 
-function NoBody({ scene, frame, seat }: { scene: Scene; frame: Frame; seat: number }) {
-  const flange = (find(scene, "lens_seat")?.diameter_mm ?? 60) / 2;
+function NoBody({ frame, seat, flange }: { frame: Frame; seat: number; flange: number }) {
   const shell: Point[] = [
     [seat, flange - 5],
     [seat, flange + 3],
@@ -86,7 +108,14 @@ function NoLens({ frame, seat, flange }: { frame: Frame; seat: number; flange: n
       {both(barrel).map((points, index) => (
         <path key={index} d={line(frame, points)} />
       ))}
-      <path d={outline(frame, [[seat + 50, flange - 6], [seat + 46, flange - 6], [seat + 46, 6 - flange], [seat + 50, 6 - flange]])} />
+      <path
+        d={outline(frame, [
+          [seat + 50, flange - 6],
+          [seat + 46, flange - 6],
+          [seat + 46, 6 - flange],
+          [seat + 50, 6 - flange],
+        ])}
+      />
       <text x={x} y={y + 10} textAnchor="middle">
         which lens?
       </text>

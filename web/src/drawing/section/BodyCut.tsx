@@ -1,39 +1,52 @@
 import { useId } from "react";
 
 import { acrossOf, alongOf, breadthOf, dot, type Frame, lengthOf, place } from "../scale";
-import { find, type Scene } from "../scene";
+import { bodyOf, type Scene } from "../scene";
 import { lensShape } from "./LensCut";
 import { both, box, line, outline, type Point } from "../shapes";
 
 /** Radii and depths of a body in mm. */
 export function bodyShape(scene: Scene) {
-  const seat = find(scene, "body_seat")?.at_mm ?? 0;
-  const throat = (find(scene, "throat")?.diameter_mm ?? 40) / 2;
-  const flange = Math.max((find(scene, "body_seat")?.diameter_mm ?? 60) / 2, throat + 4);
-  const back = find(scene, "body_back");
+  const body = bodyOf(scene);
+  const seat = body?.seat_mm ?? 0;
+  const throat = (body?.throat_mm ?? 0) / 2;
+  const flange = Math.max((body?.flange_mm ?? 0) / 2, throat + 4);
   return {
     seat,
     throat,
     flange,
     front: seat - 4.5,
-    rear: back?.at_mm ?? seat - 50,
-    half: Math.max((back?.diameter_mm ?? 90) / 2, flange + 3),
-    obstruction: find(scene, "obstruction")?.at_mm,
-    sensor: (find(scene, "sensor")?.diameter_mm ?? 40) / 2,
+    rear: body?.back_mm ?? 0,
+    half: Math.max((body?.height_mm ?? 0) / 2, flange + 3),
+    obstruction: body?.obstruction_mm ?? undefined,
+    sensor: (body?.sensor_mm ?? 0) / 2,
   };
 }
 
 /** How deep a body may be drawn, in mm behind the sensor, if its sensor is to be shown beside it. */
 const depthFor = (scene: Scene, frame: Frame) => {
-  const corner = (find(scene, "sensor")?.diameter_mm ?? 0) / 2;
+  const corner = (bodyOf(scene)?.sensor_mm ?? 0) / 2;
   const room = (lengthOf(frame) - frame.sensor) / frame.scale;
-  return frame.upright ? room + 4 : Math.max(14, room - Math.max(2 * corner + 46 / frame.scale, 226 / frame.scale));
+  return frame.upright
+    ? room + 4
+    : Math.max(14, room - Math.max(2 * corner + 46 / frame.scale, 226 / frame.scale));
 };
 
 /** Where the drawn body ends, in mm before the sensor; broken off where it is deeper. */
-export const bodyEnd = (scene: Scene, frame: Frame) => Math.max(bodyShape(scene).rear, -depthFor(scene, frame));
+export const bodyEnd = (scene: Scene, frame: Frame) =>
+  Math.max(bodyShape(scene).rear, -depthFor(scene, frame));
 
-export function BodyCut({ scene, frame, hatch, whole: entire = false }: { scene: Scene; frame: Frame; hatch: string; whole?: boolean }) {
+export function BodyCut({
+  scene,
+  frame,
+  hatch,
+  whole: entire = false,
+}: {
+  scene: Scene;
+  frame: Frame;
+  hatch: string;
+  whole?: boolean;
+}) {
   const { seat, throat, flange, front, rear: back, half: whole, obstruction, sensor } = bodyShape(scene);
   const rear = bodyEnd(scene, frame);
   const deeper = rear > back + 0.5;
@@ -107,14 +120,26 @@ export function BodyCut({ scene, frame, hatch, whole: entire = false }: { scene:
           <path
             key={across}
             className="broken-off"
-            d={zigzag(frame, alongOf(frame, front) - 6, Math.min(alongOf(frame, rear) + 6, lengthOf(frame)), across)}
+            d={zigzag(
+              frame,
+              alongOf(frame, front) - 6,
+              Math.min(alongOf(frame, rear) + 6, lengthOf(frame)),
+              across,
+            )}
           />
         ))}
       {both(plate).map((points, index) => (
-        <path key={index} className="solid" d={outline(frame, points)} data-seat={index === 0 ? seat : undefined} />
+        <path
+          key={index}
+          className="solid"
+          d={outline(frame, points)}
+          data-seat={index === 0 ? seat : undefined}
+        />
       ))}
       {chamber &&
-        both(chamber).map((points, index) => <path key={index} className="chamber" d={outline(frame, points)} />)}
+        both(chamber).map((points, index) => (
+          <path key={index} className="chamber" d={outline(frame, points)} />
+        ))}
     </g>
   );
 }
@@ -129,12 +154,14 @@ const zigzag = (frame: Frame, from: number, to: number, across: number) => {
     [middle + 8, 0],
     [to, 0],
   ] as const;
-  return points.map(([along, off], index) => `${index ? "L" : "M"}${dot(frame, along, across + off)}`).join("");
+  return points
+    .map(([along, off], index) => `${index ? "L" : "M"}${dot(frame, along, across + off)}`)
+    .join("");
 };
 
 export function SensorLine({ scene, frame }: { scene: Scene; frame: Frame }) {
-  const half = (find(scene, "sensor")?.diameter_mm ?? 0) / 2;
-  const mode = (find(scene, "mode")?.diameter_mm ?? 0) / 2;
+  const half = (bodyOf(scene)?.sensor_mm ?? 0) / 2;
+  const mode = (bodyOf(scene)?.mode_mm ?? 0) / 2;
   const thick = Math.max(3, frame.scale) / frame.scale;
   const edge = breadthOf(frame);
   const [x, y] = place(frame, frame.sensor, edge - 12);
@@ -144,7 +171,15 @@ export function SensorLine({ scene, frame }: { scene: Scene; frame: Frame }) {
       <path className="plane" d={`M${dot(frame, frame.sensor, 0)}L${dot(frame, frame.sensor, edge)}`} />
       {half > 0 && <path className="chip" d={box(frame, 0, -thick, half, -half)} />}
       {mode > 0 && (
-        <path className="in-use" d={line(frame, [[0, mode], [0, -mode]])} data-station="mode" data-half={acrossOf(frame, mode)} />
+        <path
+          className="in-use"
+          d={line(frame, [
+            [0, mode],
+            [0, -mode],
+          ])}
+          data-station="mode"
+          data-half={acrossOf(frame, mode)}
+        />
       )}
     </g>
   );

@@ -2,16 +2,32 @@ import { useId } from "react";
 
 import type { Route } from "../../api/client";
 import { acrossOf, alongOf, type Frame, place } from "../scale";
-import { adaptersOf, find, type Scene } from "../scene";
+import { adaptersOf, bodyOf, lensOf, type Scene } from "../scene";
 import { at, both, box, line, outline, type Point } from "../shapes";
 import { AdapterCut } from "./AdapterCut";
 import { bodyEnd, BodyCut } from "./BodyCut";
 import { LensCut, lensShape } from "./LensCut";
 
-const CODES = ["coupling_damage", "generation_unknown", "excluded_by_maker", "thread_binds", "rear_collides", "rear_too_wide", "does_not_mate"];
+const CODES = [
+  "coupling_damage",
+  "generation_unknown",
+  "excluded_by_maker",
+  "thread_binds",
+  "rear_collides",
+  "rear_too_wide",
+  "does_not_mate",
+];
 
 /** Where parts meet that must not: the place, and under a loupe what happens there. */
-export function Clash({ scene, frame, hatch }: { scene: Scene; frame: Frame; hatch: readonly [string, string] }) {
+export function Clash({
+  scene,
+  frame,
+  hatch,
+}: {
+  scene: Scene;
+  frame: Frame;
+  hatch: readonly [string, string];
+}) {
   const id = useId().replace(/[^a-zA-Z0-9]/g, "");
   const spot = scene.route ? spotOf(scene, scene.route) : null;
   if (!spot) return null;
@@ -19,7 +35,9 @@ export function Clash({ scene, frame, hatch }: { scene: Scene; frame: Frame; hat
   const [x, y] = place(frame, alongOf(frame, z), acrossOf(frame, r));
   const clash = code === "coupling_damage" ? scene.route?.clashes[0] : undefined;
   const left = alongOf(frame, bodyEnd(scene, frame)) + 14;
-  const radius = frame.upright ? 66 : Math.min(clash ? 98 : 118, (frame.width - left) / 2 - 8, frame.height / 2 - 40);
+  const radius = frame.upright
+    ? 66
+    : Math.min(clash ? 98 : 118, (frame.width - left) / 2 - 8, frame.height / 2 - 40);
   const cx = frame.upright ? frame.width - radius - 4 : frame.width - radius - 12;
   const cy = frame.upright ? frame.height - radius - 4 : frame.axis;
   const scale = frame.scale * 3.2;
@@ -40,7 +58,10 @@ export function Clash({ scene, frame, hatch }: { scene: Scene; frame: Frame; hat
   const grade = scene.route?.grade;
   return (
     <g className="clash" data-clash={code} data-grade={grade}>
-      <path className="clash-leader" d={`M${x + 13 * Math.cos(angle)} ${y + 13 * Math.sin(angle)}L${cx - radius * Math.cos(angle)} ${cy - radius * Math.sin(angle)}`} />
+      <path
+        className="clash-leader"
+        d={`M${x + 13 * Math.cos(angle)} ${y + 13 * Math.sin(angle)}L${cx - radius * Math.cos(angle)} ${cy - radius * Math.sin(angle)}`}
+      />
       <circle className="clash-spot" cx={x} cy={y} r="13" />
       <clipPath id={id}>
         <circle cx={cx} cy={cy} r={radius} />
@@ -55,9 +76,10 @@ export function Clash({ scene, frame, hatch }: { scene: Scene; frame: Frame; hat
         {code === "coupling_damage" && <Parts frame={near} z={z} r={r} />}
         {code === "thread_binds" && <Threads frame={near} z={z} r={r} />}
         {code === "rear_collides" && <Overlap scene={scene} frame={near} />}
-        {(code === "rear_too_wide" || code === "does_not_mate" || code === "generation_unknown" || code === "excluded_by_maker") && (
-          <path className="clash-cross" d={crossAt(near, z, r, 2.2)} />
-        )}
+        {(code === "rear_too_wide" ||
+          code === "does_not_mate" ||
+          code === "generation_unknown" ||
+          code === "excluded_by_maker") && <path className="clash-cross" d={crossAt(near, z, r, 2.2)} />}
       </g>
       <circle className="clash-rim" cx={cx} cy={cy} r={radius} />
       {clash && !frame.upright && (
@@ -83,17 +105,15 @@ interface Spot {
 function spotOf(scene: Scene, route: Route): Spot | null {
   const finding = CODES.map((code) => route.findings.find((one) => one.code === code)).find(Boolean);
   if (!finding) return null;
-  const seat = find(scene, "lens_seat");
   const shape = lensShape(scene);
-  const own = scene.stations.find(
-    ({ kind, link }) => link === finding.link && (kind === "adapter_front" || kind === "body_seat"),
-  );
-  const joint = own ?? seat;
-  const z = joint?.at_mm ?? 0;
-  const half = (joint?.diameter_mm ?? 60) / 2;
+  const { z, half } = jointAt(scene, finding.link);
   switch (finding.code) {
     case "rear_collides":
-      return { z: Math.max(find(scene, "obstruction")?.at_mm ?? 0, shape.vertex?.at_mm ?? 0) - 0.5, r: shape.rearHalf - 0.6, code: finding.code };
+      return {
+        z: Math.max(bodyOf(scene)?.obstruction_mm ?? 0, shape.vertex ?? 0) - 0.5,
+        r: shape.rearHalf - 0.6,
+        code: finding.code,
+      };
     case "rear_too_wide":
       return { z, r: shape.rearHalf, code: finding.code };
     case "thread_binds":
@@ -103,8 +123,24 @@ function spotOf(scene: Scene, route: Route): Spot | null {
   }
 }
 
+/** The joint that a piece names: the front of an adapter, the seat of the body; else the seat of the lens. */
+function jointAt(scene: Scene, link: string | null): { z: number; half: number } {
+  const [lens, body] = [lensOf(scene), bodyOf(scene)];
+  const adapter = scene.section?.adapters.find((one) => one.link === link);
+  if (adapter) return { z: adapter.front_mm, half: adapter.outer_mm / 2 };
+  if (body?.link === link) return { z: body.seat_mm, half: body.flange_mm / 2 };
+  return { z: lens?.seat_mm ?? 0, half: (lens?.flange_mm ?? 0) / 2 };
+}
+
 const crossAt = (frame: Frame, z: number, r: number, size: number) =>
-  line(frame, [[z - size, r - size], [z + size, r + size]]) + line(frame, [[z - size, r + size], [z + size, r - size]]);
+  line(frame, [
+    [z - size, r - size],
+    [z + size, r + size],
+  ]) +
+  line(frame, [
+    [z - size, r + size],
+    [z + size, r - size],
+  ]);
 
 /** The lens's part and the body's part that would break each other, one in the other's way. */
 function Parts({ frame, z, r }: { frame: Frame; z: number; r: number }) {
@@ -125,13 +161,20 @@ function Threads({ frame, z, r }: { frame: Frame; z: number; r: number }) {
       z - 7 + (index * pitch) / 2,
       base + (index % 2 ? depth : 0),
     ]);
-    return [[z - 7, base + Math.sign(depth) * -3], ...points, [z - 7 + count * pitch, base + Math.sign(depth) * -3]];
+    return [
+      [z - 7, base + Math.sign(depth) * -3],
+      ...points,
+      [z - 7 + count * pitch, base + Math.sign(depth) * -3],
+    ];
   };
   return (
     <g className="parts">
       <path className="part of-body" d={outline(frame, teeth(1.1, r - 0.8, 1.1))} />
       <path className="part of-lens" d={outline(frame, teeth(0.8, r + 0.6, -1.1))} />
-      <path className="overlap" d={[0.6, 1.6, 2.7].map((step) => crossAt(frame, z + step - 1, r, 0.35)).join("")} />
+      <path
+        className="overlap"
+        d={[0.6, 1.6, 2.7].map((step) => crossAt(frame, z + step - 1, r, 0.35)).join("")}
+      />
     </g>
   );
 }
@@ -139,8 +182,8 @@ function Threads({ frame, z, r }: { frame: Frame; z: number; r: number }) {
 /** The rear of the lens inside what stands in the body. */
 function Overlap({ scene, frame }: { scene: Scene; frame: Frame }) {
   const shape = lensShape(scene);
-  const rear = shape.vertex?.at_mm ?? shape.seat;
-  const limit = find(scene, "obstruction")?.at_mm ?? rear;
+  const rear = shape.vertex ?? shape.seat;
+  const limit = bodyOf(scene)?.obstruction_mm ?? rear;
   const inner = shape.rearHalf - 2.5;
   return (
     <g className="parts">

@@ -1,6 +1,6 @@
 import { mm } from "../../parts/format";
 import { alongOf, breadthOf, dot, type Frame, place } from "../scale";
-import { adaptersOf, find, type Scene } from "../scene";
+import { adaptersOf, bodyOf, lensOf, type Scene } from "../scene";
 
 interface Row {
   across: number;
@@ -11,11 +11,21 @@ interface Row {
 }
 
 /** What the lens needs, over what stands there: pieces and body. Names of the pieces below. */
-export function Dimensions({ scene, frame, below, named }: { scene: Scene; frame: Frame; below: boolean; named: boolean }) {
+export function Dimensions({
+  scene,
+  frame,
+  below,
+  named,
+}: {
+  scene: Scene;
+  frame: Frame;
+  below: boolean;
+  named: boolean;
+}) {
   const lens = scene.lens === null ? undefined : scene.pieces[scene.lens];
   const body = scene.body === null ? undefined : scene.pieces[scene.body];
-  const seat = find(scene, "lens_seat")?.at_mm;
-  const bodySeat = find(scene, "body_seat")?.at_mm;
+  const seat = lensOf(scene)?.seat_mm;
+  const bodySeat = bodyOf(scene)?.seat_mm;
   const adapters = adaptersOf(scene);
   const glass = adapters.some(({ piece }) => piece.optics !== "none");
   const [outer, inner] = frame.upright ? [17, 66] : below ? [frame.height - 10, frame.height - 34] : [18, 42];
@@ -28,7 +38,13 @@ export function Dimensions({ scene, frame, below, named }: { scene: Scene; frame
     rows.push({ across: inner, from: front, to: rear, label: mm(piece.length_mm ?? 0), key: String(index) });
   });
   if (bodySeat !== undefined) {
-    rows.push({ across: inner, from: bodySeat, to: 0, label: mm(body?.register_mm ?? bodySeat), key: "body" });
+    rows.push({
+      across: inner,
+      from: bodySeat,
+      to: 0,
+      label: mm(body?.register_mm ?? bodySeat),
+      key: "body",
+    });
   }
   if (below && frame.upright) return null;
   const thin = (row: Row) => alongOf(frame, row.to) - alongOf(frame, row.from) < (frame.upright ? 16 : 34);
@@ -52,10 +68,19 @@ export function Dimensions({ scene, frame, below, named }: { scene: Scene; frame
           <g key={key} data-dimension={key} data-from={from} data-to={to}>
             <path
               className="extension"
-              d={below ? `M${dot(frame, start, across + 6)}L${dot(frame, start, frame.axis * 1.5)}` : `M${dot(frame, start, across - 6)}L${dot(frame, start, Math.max(reach, across))}M${dot(frame, end, across - 6)}L${dot(frame, end, across + 8)}`}
+              d={
+                below
+                  ? `M${dot(frame, start, across + 6)}L${dot(frame, start, frame.axis * 1.5)}`
+                  : `M${dot(frame, start, across - 6)}L${dot(frame, start, Math.max(reach, across))}M${dot(frame, end, across - 6)}L${dot(frame, end, across + 8)}`
+              }
             />
             <path d={`M${dot(frame, start, across)}L${dot(frame, end, across)}`} />
-            <path d={[start, end].map((along) => `M${dot(frame, along - 3, across + 3)}L${dot(frame, along + 3, across - 3)}`).join("")} className="tick" />
+            <path
+              d={[start, end]
+                .map((along) => `M${dot(frame, along - 3, across + 3)}L${dot(frame, along + 3, across - 3)}`)
+                .join("")}
+              className="tick"
+            />
             <text {...text} transform={turned ? `rotate(-90 ${x - 5} ${y})` : undefined}>
               {label}
             </text>
@@ -72,14 +97,17 @@ function Names({ scene, frame }: { scene: Scene; frame: Frame }) {
   const adapters = adaptersOf(scene);
   const [first] = adapters;
   if (!first) return null;
-  const seat = Math.max(find(scene, "lens_seat")?.at_mm ?? 0, find(scene, "needed_seat")?.at_mm ?? 0);
+  const seat = Math.max(lensOf(scene)?.seat_mm ?? 0, lensOf(scene)?.needed_seat_mm ?? 0);
   const x = alongOf(frame, seat) - 14;
   const y = frame.height - 7;
   const middle = alongOf(frame, (first.front + first.rear) / 2);
   return (
     <>
       {adapters.length === 1 && (
-        <path className="leader" d={`M${middle} ${frame.axis + first.outer * 0.94 * frame.scale}V${y - 4}H${x + 4}`} />
+        <path
+          className="leader"
+          d={`M${middle} ${frame.axis + first.outer * 0.94 * frame.scale}V${y - 4}H${x + 4}`}
+        />
       )}
       <text className="piece-name" x={x} y={y} textAnchor="end">
         {adapters.map(({ piece }) => piece.name).join("  +  ")}

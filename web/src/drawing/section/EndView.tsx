@@ -2,7 +2,7 @@ import { useId } from "react";
 
 import { mm } from "../../parts/format";
 import { alongOf, type Frame } from "../scale";
-import { find, type Scene } from "../scene";
+import type { Scene } from "../scene";
 import { bodyEnd } from "./BodyCut";
 
 const DANGERS = ["danger"];
@@ -37,11 +37,18 @@ export function EndView({ scene, frame }: { scene: Scene; frame: Frame }) {
       <clipPath id={`${id}r`}>
         <rect x={left - 8} y={48} width={room + 14} height={frame.height - 60} />
       </clipPath>
-      <path className="projection" d={[-1, 1].map((s) => `M${frame.sensor + 5} ${cy + s * corner}H${cx}`).join("")} />
+      <path
+        className="projection"
+        d={[-1, 1].map((s) => `M${frame.sensor + 5} ${cy + s * corner}H${cx}`).join("")}
+      />
       <path className="axis" d={`M${cx} ${cy - corner - 6}V${cy + corner + 6}`} />
       <g clipPath={`url(#${id}r)`}>
-        {radius !== null && scene.lens !== null && <circle className="image-circle" cx={cx} cy={cy} r={radius} />}
-        {radius === null && scene.lens !== null && <circle className="image-circle unknown" cx={cx} cy={cy} r={corner + 5} />}
+        {radius !== null && scene.lens !== null && (
+          <circle className="image-circle" cx={cx} cy={cy} r={radius} />
+        )}
+        {radius === null && scene.lens !== null && (
+          <circle className="image-circle unknown" cx={cx} cy={cy} r={corner + 5} />
+        )}
       </g>
       <rect className="end-sensor" {...rect(width * k, height * k)} />
       {radius !== null && scene.lens !== null && (
@@ -55,12 +62,17 @@ export function EndView({ scene, frame }: { scene: Scene; frame: Frame }) {
       )}
       {squeeze > 1 && (
         <g className="squeeze">
-          <path d={`M${cx - spread} ${cy}H${cx + spread}M${cx - spread + 6} ${cy - 5}l-6 5 6 5M${cx + spread - 6} ${cy - 5}l6 5 -6 5`} />
+          <path
+            d={`M${cx - spread} ${cy}H${cx + spread}M${cx - spread + 6} ${cy - 5}l-6 5 6 5M${cx + spread - 6} ${cy - 5}l6 5 -6 5`}
+          />
           <rect {...rect(2 * spread, used?.[1] ?? height * k)} />
         </g>
       )}
       {(lens?.positions ?? 1) > 1 && (
-        <path className="notches" d={[0, 90, 180, 270].map((degrees) => notch(cx, cy, corner + 9, degrees)).join("")} />
+        <path
+          className="notches"
+          d={[0, 90, 180, 270].map((degrees) => notch(cx, cy, corner + 9, degrees)).join("")}
+        />
       )}
       {(lens?.positions ?? 1) > 1 && <circle className="pin" cx={cx} cy={cy - corner - 9} r="4" />}
       {caption(scene, circle, squeeze).map((text, index) => (
@@ -68,7 +80,7 @@ export function EndView({ scene, frame }: { scene: Scene; frame: Frame }) {
           {text}
         </text>
       ))}
-      <desc>{find(scene, "sensor")?.link ?? ""}</desc>
+      <desc>{scene.body ?? ""}</desc>
     </g>
   );
 }

@@ -1,6 +1,7 @@
+import type { Finding } from "../../api/client";
 import { mm } from "../../parts/format";
 import { acrossOf, alongOf, dot, type Frame } from "../scale";
-import { find, type Scene } from "../scene";
+import { lensOf, type Scene, stated, wideOf } from "../scene";
 import { at, both, element, line, outline, type Point } from "../shapes";
 
 interface Props {
@@ -11,25 +12,50 @@ interface Props {
 
 /** A lens's outline in mm, half of it: as far as its data go, a usual barrel in between. */
 export function lensShape(scene: Scene) {
-  const seat = find(scene, "lens_seat")?.at_mm ?? 0;
-  const flange = (find(scene, "lens_seat")?.diameter_mm ?? 60) / 2;
-  const frontStation = find(scene, "lens_front");
-  const front = frontStation?.at_mm ?? seat + 40;
-  const outer = (frontStation?.diameter_mm ?? 60) / 2;
-  const vertex = find(scene, "rear_vertex");
-  const rearHalf = vertex?.diameter_mm ? vertex.diameter_mm / 2 : outer * 0.55;
-  const route = scene.route;
-  const pupils = [route, route?.long_end].map((one) => (one ? one.focal_length_mm / one.f_number / 2 : 0));
+  const lens = lensOf(scene);
+  const seat = lens?.seat_mm ?? 0;
+  const flange = (lens?.flange_mm ?? 0) / 2;
+  const front = lens?.front_mm ?? 0;
+  const outer = (lens?.diameter_mm ?? 0) / 2;
+  // A rear that nobody measured is not drawn beyond the seat.
+  const vertex = lens && stated(lens, "rear_protrusion_mm") ? lens.rear_vertex_mm : null;
+  const rearHalf = (lens?.rear_diameter_mm ?? 0) / 2;
+  const pupils = (scene.route?.ends ?? []).map((end) => end.focal_length_mm / end.f_number / 2);
   const entrance = Math.min(Math.max(...pupils, outer * 0.42) + 2.5, outer - 3.5);
   const length = front - seat;
-  const rearGlass = Math.min(vertex?.at_mm ?? seat + 2, front - 34);
+  const rearGlass = Math.min(lens?.rear_vertex_mm ?? 0, front - 34);
   const chamber = Math.min(outer - 3.6, Math.max(entrance, rearHalf) + 2.4);
-  return { seat, flange, front, outer, vertex, rearHalf, entrance, length, rearGlass, chamber, known: frontStation !== undefined };
+  return {
+    seat,
+    flange,
+    front,
+    outer,
+    vertex,
+    rearHalf,
+    entrance,
+    length,
+    rearGlass,
+    chamber,
+    known: lens !== null && stated(lens, "length_mm"),
+  };
 }
+
+// What leaves the iris where it is.
+const STUCK = new Set<Finding["code"]>(["iris_without_power", "lever_not_moved", "pin_not_pressed"]);
 
 type Shape = ReturnType<typeof lensShape>;
 
-export function barrelOf({ seat, flange, front, outer, rearHalf, entrance, length, rearGlass, chamber }: Shape): Point[] {
+export function barrelOf({
+  seat,
+  flange,
+  front,
+  outer,
+  rearHalf,
+  entrance,
+  length,
+  rearGlass,
+  chamber,
+}: Shape): Point[] {
   const z = (share: number) => seat + length * share;
   const foot = Math.min(flange - 0.8, outer + 2);
   return [
@@ -59,7 +85,7 @@ export function barrelOf({ seat, flange, front, outer, rearHalf, entrance, lengt
 
 /** The outside of the lens alone, for its ghosts. */
 export const silhouetteOf = ({ seat, flange, front, outer, rearHalf, vertex }: Shape): Point[] => {
-  const rear = vertex?.at_mm ?? seat;
+  const rear = vertex ?? seat;
   const half: Point[] = [
     [rear, rearHalf],
     [seat, rearHalf],
@@ -74,30 +100,45 @@ export const silhouetteOf = ({ seat, flange, front, outer, rearHalf, vertex }: S
 export function LensCut({ scene, frame, hatch }: Props) {
   const shape = lensShape(scene);
   const { seat, front, outer, vertex, rearHalf, entrance, length, rearGlass, chamber } = shape;
-  const tail: Point[] | null = vertex
-    ? [
-        [seat, rearHalf - 1.6],
-        [seat, rearHalf + 1],
-        [vertex.at_mm, rearHalf],
-        [vertex.at_mm, rearHalf - 1.6],
-      ]
-    : null;
+  const tail: Point[] | null =
+    vertex !== null
+      ? [
+          [seat, rearHalf - 1.6],
+          [seat, rearHalf + 1],
+          [vertex, rearHalf],
+          [vertex, rearHalf - 1.6],
+        ]
+      : null;
   const z = (share: number) => seat + length * share;
   const mid = z(0.46);
-  const stuck = scene.route?.functions.find((one) => one.function === "aperture" && one.state === "stuck");
-  const shut = scene.route !== null && scene.route.working_f_number > scene.route.f_number * 1.5;
+  const stuck = scene.route?.findings.some(({ code }) => STUCK.has(code)) ?? false;
+  const wide = scene.route ? wideOf(scene.route) : null;
+  const shut = wide !== null && wide.working_f_number > wide.f_number * 1.5;
   const open = stuck && shut ? Math.max(1.2, entrance * 0.16) : entrance * 0.62;
   const ribs = Array.from({ length: 9 }, (_, index) => z(0.4 + index * 0.045));
   return (
     <g className={`cut lens ${shape.known ? "" : "unknown"}`} data-link={scene.lens}>
       {both(barrelOf(shape)).map((points, index) => (
-        <path key={index} d={outline(frame, points)} fill={hatch} data-seat={index === 0 ? seat : undefined} />
+        <path
+          key={index}
+          d={outline(frame, points)}
+          fill={hatch}
+          data-seat={index === 0 ? seat : undefined}
+        />
       ))}
-      {tail && both(tail).map((points, index) => <path key={index} className="solid" d={outline(frame, points)} />)}
+      {tail &&
+        both(tail).map((points, index) => <path key={index} className="solid" d={outline(frame, points)} />)}
       <path
         className="ribs"
         d={ribs
-          .flatMap((rib) => [1, -1].map((side) => line(frame, [[rib, side * outer], [rib, side * (outer - 1.5)]])))
+          .flatMap((rib) =>
+            [1, -1].map((side) =>
+              line(frame, [
+                [rib, side * outer],
+                [rib, side * (outer - 1.5)],
+              ]),
+            ),
+          )
           .join("")}
       />
       <g className="glass">
@@ -110,11 +151,23 @@ export function LensCut({ scene, frame, hatch }: Props) {
       </g>
       <path
         className={`iris ${stuck ? "stuck" : ""}`}
-        d={[1, -1].map((side) => line(frame, [[mid, side * chamber], [mid, side * open]])).join("")}
+        d={[1, -1]
+          .map((side) =>
+            line(frame, [
+              [mid, side * chamber],
+              [mid, side * open],
+            ]),
+          )
+          .join("")}
       />
       {stuck && (
         <g className="note stuck-note">
-          <path d={line(frame, [[mid, outer + 0.5], [mid, outer + 5]])} />
+          <path
+            d={line(frame, [
+              [mid, outer + 0.5],
+              [mid, outer + 5],
+            ])}
+          />
           <text {...noteAt(frame, mid, outer + 6.5)} textAnchor="middle">
             {shut ? "iris stays closed" : "iris stays open"}
           </text>

@@ -1,6 +1,7 @@
+import type { PlacedLens } from "../../api/client";
 import { mm } from "../../parts/format";
 import { acrossOf, alongOf, dot, type Frame } from "../scale";
-import { find, type Scene } from "../scene";
+import { bodyOf, lensOf, type Scene, stated, waistOf, wideOf } from "../scene";
 import { at, line, outline } from "../shapes";
 
 interface Props {
@@ -14,23 +15,23 @@ interface Props {
 /** The light: a parallel beam into the lens, and the cone from its pupil to its waist, wherever that falls. */
 export function Light({ scene, frame, from, fill }: Props) {
   const route = scene.route;
-  const waist = find(scene, "waist")?.at_mm ?? 0;
-  const pupil = find(scene, "exit_pupil");
-  const seat = find(scene, "lens_seat")?.at_mm ?? 0;
-  const rear = find(scene, "rear_vertex")?.at_mm ?? seat;
-  const front = find(scene, "lens_front");
-  const widest = (front?.diameter_mm ?? 60) / 2 - 3;
-  const f = route?.working_f_number ?? (pupil?.diameter_mm ? pupil.at_mm / pupil.diameter_mm : 4);
-  const entrance = Math.min(route ? route.focal_length_mm / f / 2 : widest * 0.6, widest);
-  const rearHalf = pupil?.diameter_mm
-    ? ((pupil.diameter_mm / 2) * (rear - waist)) / (pupil.at_mm - waist)
+  const waist = waistOf(scene);
+  const lens = lensOf(scene);
+  const pupil = pupilOf(lens);
+  const rear = lens ? (stated(lens, "rear_protrusion_mm") ? lens.rear_vertex_mm : lens.seat_mm) : 0;
+  const widest = (lens?.diameter_mm ?? 0) / 2 - 3;
+  const wideEnd = route ? wideOf(route) : null;
+  const f = wideEnd?.working_f_number ?? (pupil ? pupil.at / pupil.across : 4);
+  const entrance = Math.min(wideEnd ? wideEnd.focal_length_mm / f / 2 : widest * 0.6, widest);
+  const rearHalf = pupil
+    ? ((pupil.across / 2) * (rear - waist)) / (pupil.at - waist)
     : (rear - waist) / (2 * f);
-  const zFront = (front?.at_mm ?? seat + 40) - 5;
+  const zFront = (lens?.front_mm ?? 0) - 5;
   const end = Math.max(waist, 0);
   const atEnd = waist < 0 ? (rearHalf * -waist) / (rear - waist) : 0;
   const spill = waist > 0 ? (rearHalf * waist) / (rear - waist) : 0;
   const circle = route ? route.coverage.image_circle_mm : null;
-  const startZ = pupil ? Math.min(pupil.at_mm, rear + 6) : 0;
+  const startZ = pupil ? Math.min(pupil.at, rear + 6) : 0;
   const wide = entrance * frame.scale;
   const to = Math.max(alongOf(frame, zFront), from);
   return (
@@ -62,7 +63,14 @@ export function Light({ scene, frame, from, fill }: Props) {
         />
       )}
       {waist < 0 && (
-        <path className="ray virtual" d={line(frame, [[0, atEnd], [waist, 0], [0, -atEnd]])} />
+        <path
+          className="ray virtual"
+          d={line(frame, [
+            [0, atEnd],
+            [waist, 0],
+            [0, -atEnd],
+          ])}
+        />
       )}
       {Math.abs(waist) > 0.5 / frame.scale && (
         <circle className="waist" cx={cxy(frame, waist)[0]} cy={cxy(frame, waist)[1]} r="3.4" />
@@ -74,7 +82,7 @@ export function Light({ scene, frame, from, fill }: Props) {
             key={side}
             className="ray"
             d={line(frame, [
-              [startZ, ((side * circle) / 2) * (1 - startZ / pupil.at_mm)],
+              [startZ, ((side * circle) / 2) * (1 - startZ / pupil.at)],
               [0, (side * circle) / 2],
             ])}
           />
@@ -82,15 +90,23 @@ export function Light({ scene, frame, from, fill }: Props) {
       {circle !== null && (
         <path
           className="circle-edge"
-          d={[1, -1].map((side) => `M${at(frame, 1.2, (side * circle) / 2)}L${at(frame, -1.2, (side * circle) / 2)}`).join("")}
+          d={[1, -1]
+            .map((side) => `M${at(frame, 1.2, (side * circle) / 2)}L${at(frame, -1.2, (side * circle) / 2)}`)
+            .join("")}
         />
       )}
       {route && (
-        <title>{`Light: image circle ${circle === null ? "unknown" : `${mm(circle)} mm`} over a sensor diagonal of ${mm(find(scene, "mode")?.diameter_mm ?? 0)} mm`}</title>
+        <title>{`Light: image circle ${circle === null ? "unknown" : `${mm(circle)} mm`} over a sensor diagonal of ${mm(bodyOf(scene)?.mode_mm ?? 0)} mm`}</title>
       )}
     </g>
   );
 }
+
+/** The exit pupil, where it is known. */
+const pupilOf = (lens: PlacedLens | null) =>
+  lens?.exit_pupil_mm != null && lens.exit_pupil_diameter_mm
+    ? { at: lens.exit_pupil_mm, across: lens.exit_pupil_diameter_mm }
+    : null;
 
 const cxy = (frame: Frame, z: number) => {
   const [along, across] = [alongOf(frame, z), acrossOf(frame, 0)];

@@ -27,18 +27,40 @@ export function Movements({ scene, frame }: { scene: Scene; frame: Frame }) {
     tilt ? `tilts by ${Number(tilt.toFixed(1))}°` : "",
     shift ? `shifts by ${mm(shift, 1)} mm` : "",
   ].filter(Boolean);
-  const [tx, ty] = place(frame, alongOf(frame, shape.front + helicoid) - 10, acrossOf(frame, frame.upright ? 0 : -shape.outer * 0.86));
+  const [tx, ty] = place(
+    frame,
+    alongOf(frame, shape.front + helicoid) - 10,
+    acrossOf(frame, frame.upright ? 0 : -shape.outer * 0.86),
+  );
   const arm = shape.front + 5;
   return (
     <g className="movements" data-movements={said.join(", ")}>
-      <marker id={id} viewBox="0 0 8 8" refX="6" refY="4" markerWidth="7" markerHeight="7" orient="auto-start-reverse" markerUnits="userSpaceOnUse">
+      <marker
+        id={id}
+        viewBox="0 0 8 8"
+        refX="6"
+        refY="4"
+        markerWidth="7"
+        markerHeight="7"
+        orient="auto-start-reverse"
+        markerUnits="userSpaceOnUse"
+      >
         <path className="head" d="M0 0L8 4L0 8Z" />
       </marker>
-      {helicoid > 0 && <path d={ghost} transform={frame.upright ? `translate(0 ${-out})` : `translate(${-out} 0)`} />}
+      {helicoid > 0 && (
+        <path d={ghost} transform={frame.upright ? `translate(0 ${-out})` : `translate(${-out} 0)`} />
+      )}
       {tilt > 0 && <path d={ghost} transform={`rotate(${frame.upright ? -tilt : tilt} ${px} ${py})`} />}
       {shift > 0 && <path d={ghost} transform={`translate(${sx} ${sy})`} />}
       {helicoid > 0 && (
-        <path className="arrow" d={line(frame, [[shape.front + 0.6, 0], [shape.front + helicoid, 0]])} markerEnd={`url(#${id})`} />
+        <path
+          className="arrow"
+          d={line(frame, [
+            [shape.front + 0.6, 0],
+            [shape.front + helicoid, 0],
+          ])}
+          markerEnd={`url(#${id})`}
+        />
       )}
       {tilt > 0 && (
         <path
@@ -48,9 +70,20 @@ export function Movements({ scene, frame }: { scene: Scene; frame: Frame }) {
         />
       )}
       {shift > 0 && (
-        <path className="arrow" d={line(frame, [[arm, 0], [arm, shift]])} markerEnd={`url(#${id})`} />
+        <path
+          className="arrow"
+          d={line(frame, [
+            [arm, 0],
+            [arm, shift],
+          ])}
+          markerEnd={`url(#${id})`}
+        />
       )}
-      <text x={tx} y={frame.upright ? Math.max(14, ty - out - 6) : ty} textAnchor={frame.upright ? "middle" : "end"}>
+      <text
+        x={tx}
+        y={frame.upright ? Math.max(14, ty - out - 6) : ty}
+        textAnchor={frame.upright ? "middle" : "end"}
+      >
         {said.join(", ")}
       </text>
     </g>

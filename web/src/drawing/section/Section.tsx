@@ -1,8 +1,7 @@
 import { useId } from "react";
 
 import { breadthOf, type Frame, lengthOf, place } from "../scale";
-import { adaptersOf, find, type Scene } from "../scene";
-import { at } from "../shapes";
+import { adaptersOf, lensOf, type Scene } from "../scene";
 import { AdapterCut } from "./AdapterCut";
 import { Apart } from "./Apart";
 import { BodyCut, SensorLine } from "./BodyCut";
@@ -29,10 +28,14 @@ export function Section({ scene, frame, lightFrom, half }: Props) {
   const adapters = adaptersOf(scene);
   const hatch = (index: number) => `url(#${id}h${index % 2})`;
   const danger = scene.route?.grade === "danger";
-  const front = find(scene, "lens_front")?.at_mm ?? 60;
+  const front = lensOf(scene)?.front_mm ?? 60;
   const from = Math.max(lightFrom, frame.sensor - (front - frame.removed) * frame.scale - 380);
   return (
-    <g className={`section ${frame.upright ? "upright" : "lying"}`} data-scale={frame.scale} data-sensor={frame.sensor}>
+    <g
+      className={`section ${frame.upright ? "upright" : "lying"}`}
+      data-scale={frame.scale}
+      data-sensor={frame.sensor}
+    >
       <defs>
         {[45, -45].map((angle, index) => (
           <pattern
@@ -60,9 +63,14 @@ export function Section({ scene, frame, lightFrom, half }: Props) {
         </clipPath>
       </defs>
       <g clipPath={`url(#${id}c)`}>
-        <path className="axis" d={`M${place(frame, from, frame.axis).join(" ")}L${place(frame, lengthOf(frame), frame.axis).join(" ")}`} />
+        <path
+          className="axis"
+          d={`M${place(frame, from, frame.axis).join(" ")}L${place(frame, lengthOf(frame), frame.axis).join(" ")}`}
+        />
         {scene.body === null && <Apart scene={scene} frame={frame} hatch={hatch(0)} />}
-        {scene.lens !== null && !danger && <Light scene={scene} frame={frame} from={from} fill={`url(#${id}b)`} />}
+        {scene.lens !== null && !danger && (
+          <Light scene={scene} frame={frame} from={from} fill={`url(#${id}b)`} />
+        )}
         {scene.body !== null && <BodyCut scene={scene} frame={frame} hatch={hatch(0)} />}
         {adapters.map((adapter, index) => (
           <AdapterCut key={index} frame={frame} adapter={adapter} hatch={hatch(adapters.length - index)} />
@@ -88,7 +96,9 @@ export function Section({ scene, frame, lightFrom, half }: Props) {
 const halfOf = ({ width, height, axis, upright }: Frame, half: "upper" | "lower" | undefined) => {
   if (!half) return { x: 0, y: 0, width, height };
   const first = { x: 0, y: 0, width: upright ? axis : width, height: upright ? height : axis };
-  const second = upright ? { x: axis, y: 0, width: width - axis, height } : { x: 0, y: axis, width, height: height - axis };
+  const second = upright
+    ? { x: axis, y: 0, width: width - axis, height }
+    : { x: 0, y: axis, width, height: height - axis };
   return (half === "upper") === upright ? second : first;
 };
 
@@ -111,8 +121,3 @@ function ScaleBar({ frame }: { frame: Frame }) {
     </g>
   );
 }
-
-/** For those who test the drawing: where a station is drawn. */
-export const Station = ({ frame, z, r, name }: { frame: Frame; z: number; r: number; name: string }) => (
-  <path className="station" data-station={name} d={`M${at(frame, z, r)}h0`} />
-);

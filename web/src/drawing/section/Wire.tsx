@@ -1,5 +1,5 @@
 import { acrossOf, alongOf, type Frame, place } from "../scale";
-import { adaptersOf, find, type Scene } from "../scene";
+import { adaptersOf, bodyOf, lensOf, type Scene } from "../scene";
 import { line, type Point } from "../shapes";
 
 /** The contacts: from the body towards the lens, ending in a gap at the link that limits them. */
@@ -7,9 +7,9 @@ export function Wire({ scene, frame, side }: { scene: Scene; frame: Frame; side:
   const route = scene.route;
   if (!route || route.wire.ends_at === scene.body) return null;
   const ends = route.wire.ends_at;
-  const seat = find(scene, "body_seat")?.at_mm ?? 0;
-  const throat = (find(scene, "throat")?.diameter_mm ?? 40) / 2;
-  const lensSeat = find(scene, "lens_seat")?.at_mm ?? 0;
+  const seat = bodyOf(scene)?.seat_mm ?? 0;
+  const throat = (bodyOf(scene)?.throat_mm ?? 0) / 2;
+  const lensSeat = lensOf(scene)?.seat_mm ?? 0;
   const joints = adaptersOf(scene).reverse();
   const first = side * (throat + 1.2);
   const points: Point[] = [
@@ -70,7 +70,9 @@ export function Wire({ scene, frame, side }: { scene: Scene; frame: Frame; side:
       ))}
       {gap && <circle {...spot(gap[0])} r="3.2" className="terminal" />}
       {gap && <circle {...spot(gap[1])} r="3.2" className="terminal" />}
-      {chip && <rect className="terminal" x={spot(chip).cx - 5} y={spot(chip).cy - 5} width="10" height="10" />}
+      {chip && (
+        <rect className="terminal" x={spot(chip).cx - 5} y={spot(chip).cy - 5} width="10" height="10" />
+      )}
       {ends === null && <circle {...spot([lensSeat + 9, last])} r="3.2" className="terminal live" />}
     </g>
   );

@@ -5,10 +5,10 @@ import { useRef, useState } from "react";
 import { Link } from "react-router";
 
 import type { ImportPreview } from "../../api/client";
-import { KIND_WORDS, LABELS } from "../kit/fields";
-import { worded } from "../kit/schema";
-import { Refused } from "./Refused";
-import { send } from "./send";
+import { KIND_WORDS, LABELS } from "../../parts/labels";
+import { worded } from "../../parts/fields";
+import { Refused } from "../../parts/Refused";
+import { send } from "../../api/send";
 
 type Change = ImportPreview["changes"][number];
 type Status = Change["status"];
@@ -16,7 +16,11 @@ type Status = Change["status"];
 const GROUPS: { status: Status; title: string; says: string }[] = [
   { status: "new", title: "New", says: "" },
   { status: "changed", title: "Changed", says: "field by field, as it stands and as it would be" },
-  { status: "conflict", title: "In conflict", says: "the same id on another mount: most likely another thing. Not taken unless you choose it" },
+  {
+    status: "conflict",
+    title: "In conflict",
+    says: "the same id on another mount: most likely another thing. Not taken unless you choose it",
+  },
   { status: "same", title: "The same", says: "nothing to do" },
 ];
 const MOST_SHOWN = 200;
@@ -28,7 +32,8 @@ function plainly(written: string | null): string {
   const value: unknown = JSON.parse(written);
   if (typeof value === "string") return value;
   if (typeof value === "number") return String(value);
-  if (Array.isArray(value) && value.every((one) => ["string", "number"].includes(typeof one))) return value.length ? value.join(", ") : "none";
+  if (Array.isArray(value) && value.every((one) => ["string", "number"].includes(typeof one)))
+    return value.length ? value.join(", ") : "none";
   return written;
 }
 
@@ -42,7 +47,12 @@ interface Step {
 /** What a file would do, to choose from; then all of it or nothing. */
 export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: () => void }) {
   const queries = useQueryClient();
-  const [taken, setTaken] = useState<Record<Status, boolean>>({ new: true, changed: true, conflict: false, same: false });
+  const [taken, setTaken] = useState<Record<Status, boolean>>({
+    new: true,
+    changed: true,
+    conflict: false,
+    same: false,
+  });
   const [turned, setTurned] = useState<ReadonlySet<string>>(new Set());
   const [step, setStep] = useState<Step | null>(null);
   const [error, setError] = useState<Error | null>(null);
@@ -60,11 +70,18 @@ export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: (
     const control = new AbortController();
     leaving.current = control;
     const pairs = (wanted: boolean) =>
-      preview.changes.filter((change) => turned.has(keyOf(change)) && takes(change) === wanted).map(({ kind, id }) => [kind, id]);
+      preview.changes
+        .filter((change) => turned.has(keyOf(change)) && takes(change) === wanted)
+        .map(({ kind, id }) => [kind, id]);
     const statuses = (["new", "changed", "conflict"] as const).filter((status) => taken[status]);
     try {
       const body = JSON.stringify({ statuses, leave: pairs(false), also: pairs(true) });
-      const response = await send(`/api/v1/import/${preview.token}`, body, "application/json", control.signal);
+      const response = await send(
+        `/api/v1/import/${preview.token}`,
+        body,
+        "application/json",
+        control.signal,
+      );
       if (!response.body) throw new Error("The answer is empty.");
       const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
       let rest = "";
@@ -98,15 +115,30 @@ export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: (
   return (
     <section className="preview" data-state="preview">
       <h2>{`What ${preview.name} would do`}</h2>
-      <p className="preview-counts">{GROUPS.map(({ status, title }) => `${preview[status]} ${title.toLowerCase()}`).join(" · ")}</p>
+      <p className="preview-counts">
+        {GROUPS.map(({ status, title }) => `${preview[status]} ${title.toLowerCase()}`).join(" · ")}
+      </p>
       <p className="message-actions">
-        <Button type="primary" disabled={chosen.length === 0 || busy} loading={busy} onClick={() => { void take(); }}>
+        <Button
+          type="primary"
+          disabled={chosen.length === 0 || busy}
+          loading={busy}
+          onClick={() => {
+            void take();
+          }}
+        >
           {chosen.length ? `Take ${chosen.length}, all or nothing` : "Nothing is chosen"}
         </Button>
         {busy ? (
           <>
             <progress value={step.done ?? 0} max={Math.max(1, step.of ?? 1)} aria-label="Written so far" />
-            <Button onClick={() => { leaving.current?.abort(); }}>Leave it, write nothing</Button>
+            <Button
+              onClick={() => {
+                leaving.current?.abort();
+              }}
+            >
+              Leave it, write nothing
+            </Button>
           </>
         ) : (
           <Button onClick={onDone}>Leave it</Button>
@@ -129,7 +161,9 @@ export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: (
                 checked={taken[status]}
                 onChange={(event) => {
                   setTaken({ ...taken, [status]: event.target.checked });
-                  setTurned(new Set([...turned].filter((key) => !group.some((change) => keyOf(change) === key))));
+                  setTurned(
+                    new Set([...turned].filter((key) => !group.some((change) => keyOf(change) === key))),
+                  );
                 }}
               >
                 all of these
@@ -141,7 +175,14 @@ export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: (
                   {status === "same" ? (
                     <span>{change.name}</span>
                   ) : (
-                    <Checkbox checked={takes(change)} onChange={() => { turn(change); }}>{change.name}</Checkbox>
+                    <Checkbox
+                      checked={takes(change)}
+                      onChange={() => {
+                        turn(change);
+                      }}
+                    >
+                      {change.name}
+                    </Checkbox>
                   )}
                   <span className="route-gives">{KIND_WORDS[change.kind].one}</span>
                   {change.fields.length > 0 && (
@@ -159,7 +200,9 @@ export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: (
                   )}
                 </li>
               ))}
-              {group.length > MOST_SHOWN && <li className="route-gives">{`and ${group.length - MOST_SHOWN} more`}</li>}
+              {group.length > MOST_SHOWN && (
+                <li className="route-gives">{`and ${group.length - MOST_SHOWN} more`}</li>
+              )}
             </ul>
           </details>
         );

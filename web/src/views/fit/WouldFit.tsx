@@ -6,117 +6,193 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import type { Fit, WouldFitReport } from "../../api/client";
-import { lensReadQuery, mountsQuery, startQuery, wouldFitQuery } from "../../api/queries";
-import { DEFAULT_PRACTICE } from "../../app/practice";
+import { lensReadQuery, mountsQuery, wouldFitQuery } from "../../api/queries";
+import { usePractices } from "../../app/Practices";
 import { useChange } from "../../app/useChange";
-import { useKeys } from "../../app/useKeys";
+import { useScreen } from "../../app/screen";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
-import { find } from "../../drawing/scene";
+import { lensFront } from "../../drawing/scene";
 import { Stack } from "../../drawing/Stack";
 import { money } from "../../parts/format";
-import { Top } from "../../parts/Top";
-import { Failed } from "../light-path/States";
-
-interface Props {
-  dark: boolean;
-  onToggleTheme: () => void;
-}
+import { Failed } from "../../parts/Failed";
 
 const FOCAL = [20, 24, 28, 35, 50, 58, 85, 105, 135, 200, 300];
 
 /** In a shop: a lens that is not owned, by its mount and focal length, against every body at hand. */
-export default function WouldFit({ dark, onToggleTheme }: Props) {
+export default function WouldFit() {
   const [address, change] = useChange();
   const navigate = useNavigate();
   const [text, setText] = useState("");
-  const start = useQuery(startQuery);
-  const practice = { ...DEFAULT_PRACTICE, ...start.data?.practice };
-  const mounts = useQuery({ ...mountsQuery(practice), enabled: start.isSuccess });
-  const read = useQuery({ ...lensReadQuery(text.trim()), enabled: text.trim() !== "", placeholderData: keepPreviousData });
+  const { own: practice } = usePractices();
+  const mounts = useQuery(mountsQuery(practice));
+  const read = useQuery({
+    ...lensReadQuery(text.trim()),
+    enabled: text.trim() !== "",
+    placeholderData: keepPreviousData,
+  });
   const said = text.trim() === "" ? null : (read.data ?? null);
   const mount = address.get("mount") ?? said?.mount ?? null;
   const focal = Number(address.get("mm") ?? said?.focal_mm ?? 0);
   const fNumber = said?.f_number ?? null;
   const ready = mount !== null && focal > 0 && focal <= 10_000;
-  const answer = useQuery({ ...wouldFitQuery(mount ?? "", focal, fNumber, practice), enabled: ready && start.isSuccess, placeholderData: keepPreviousData });
-  useKeys({
-    l: () => { void navigate("/"); },
-    k: () => { void navigate("/kit"); },
-    d: onToggleTheme,
-    Escape: () => { setText(""); change({ mount: null, mm: null }); },
+  const answer = useQuery({
+    ...wouldFitQuery(mount ?? "", focal, fNumber, practice),
+    enabled: ready,
+    placeholderData: keepPreviousData,
+  });
+  const answered = ready && answer.isSuccess && !answer.isPlaceholderData;
+  useScreen({
+    title: "Would it fit?",
+    answer: answered ? `fit ${mount} ${focal}` : mounts.isSuccess && !ready ? "fit" : undefined,
+    className: "fit",
+    keys: {
+      l: () => {
+        void navigate("/");
+      },
+      k: () => {
+        void navigate("/kit");
+      },
+      Escape: () => {
+        setText("");
+        change({ mount: null, mm: null });
+      },
+    },
   });
   const systems = [...(mounts.data?.systems ?? [])].sort((one, other) => one.name.localeCompare(other.name));
   const name = systems.find(({ id }) => id === mount)?.name ?? mount;
-  const error = start.error ?? mounts.error ?? answer.error;
+  const error = mounts.error ?? answer.error;
   return (
     <>
-      <title>Would it fit? · Tropeion</title>
-      <Top dark={dark} onToggleTheme={onToggleTheme} />
-      <main className="page fit" data-answer-for={ready && answer.isSuccess && !answer.isPlaceholderData ? `fit ${mount} ${focal}` : mounts.isSuccess && !ready ? "fit" : undefined}>
-        <h1>Would it fit?</h1>
-        <Input
-          value={text}
-          size="large"
-          maxLength={400}
-          allowClear
-          aria-label="What is engraved on the lens"
-          placeholder="as engraved: mount, 55/2.2 …"
-          onChange={(event) => {
-            setText(event.target.value);
-            change({ mount: null, mm: null });
+      <h1>Would it fit?</h1>
+      <Input
+        value={text}
+        size="large"
+        maxLength={400}
+        allowClear
+        aria-label="What is engraved on the lens"
+        placeholder="as engraved: mount, 55/2.2 …"
+        onChange={(event) => {
+          setText(event.target.value);
+          change({ mount: null, mm: null });
+        }}
+      />
+      {said && said.doubts.length > 0 && (
+        <ul className="findings">
+          {said.doubts.map((doubt) => (
+            <li key={doubt} className="caution">
+              {doubt}
+            </li>
+          ))}
+        </ul>
+      )}
+      {error && (
+        <Failed
+          error={error}
+          onRetry={() => {
+            void mounts.refetch();
+            void answer.refetch();
           }}
         />
-        {said && said.doubts.length > 0 && <ul className="findings">{said.doubts.map((doubt) => <li key={doubt} className="caution">{doubt}</li>)}</ul>}
-        {error && <Failed error={error} onRetry={() => { void start.refetch(); void mounts.refetch(); void answer.refetch(); }} />}
-        {mount === null ? (
-          <section>
-            <h2>Its mount</h2>
-            <div className="fit-choices">
-              {systems.map((system) => (
-                <button key={system.id} type="button" data-mount={system.id} onClick={() => { change({ mount: system.id }); }}>
-                  {system.name}
-                </button>
-              ))}
-            </div>
-            {mounts.isSuccess && systems.length === 0 && <p>No mount system is known yet. <Link to="/files">Bring in a gear file</Link></p>}
-          </section>
-        ) : (
-          <p className="fit-said">
-            <button type="button" className="unfold" onClick={() => { setText(""); change({ mount: null }); }}>{`${name ?? ""} lens`}</button>
-            {focal > 0 && <button type="button" className="unfold" onClick={() => { setText(""); change({ mount, mm: null }); }}>{`${focal} mm${fNumber ? ` f/${fNumber}` : ""}`}</button>}
-          </p>
-        )}
-        {mount !== null && !ready && (
-          <section>
-            <h2>Its focal length, mm</h2>
-            <div className="fit-choices numbers">
-              {FOCAL.map((one) => (
-                <button key={one} type="button" data-focal={one} onClick={() => { change({ mount, mm: String(one) }); }}>{one}</button>
-              ))}
-              <form onSubmit={(event) => {
+      )}
+      {mount === null ? (
+        <section>
+          <h2>Its mount</h2>
+          <div className="fit-choices">
+            {systems.map((system) => (
+              <button
+                key={system.id}
+                type="button"
+                data-mount={system.id}
+                onClick={() => {
+                  change({ mount: system.id });
+                }}
+              >
+                {system.name}
+              </button>
+            ))}
+          </div>
+          {mounts.isSuccess && systems.length === 0 && (
+            <p>
+              No mount system is known yet. <Link to="/files">Bring in a gear file</Link>
+            </p>
+          )}
+        </section>
+      ) : (
+        <p className="fit-said">
+          <button
+            type="button"
+            className="unfold"
+            onClick={() => {
+              setText("");
+              change({ mount: null });
+            }}
+          >{`${name ?? ""} lens`}</button>
+          {focal > 0 && (
+            <button
+              type="button"
+              className="unfold"
+              onClick={() => {
+                setText("");
+                change({ mount, mm: null });
+              }}
+            >{`${focal} mm${fNumber ? ` f/${fNumber}` : ""}`}</button>
+          )}
+        </p>
+      )}
+      {mount !== null && !ready && (
+        <section>
+          <h2>Its focal length, mm</h2>
+          <div className="fit-choices numbers">
+            {FOCAL.map((one) => (
+              <button
+                key={one}
+                type="button"
+                data-focal={one}
+                onClick={() => {
+                  change({ mount, mm: String(one) });
+                }}
+              >
+                {one}
+              </button>
+            ))}
+            <form
+              onSubmit={(event) => {
                 event.preventDefault();
                 const value = Number(new FormData(event.currentTarget).get("mm"));
                 if (value > 0) change({ mount, mm: String(value) });
-              }}>
-                <input name="mm" inputMode="decimal" placeholder="other" aria-label="Another focal length, mm" />
-              </form>
-            </div>
-          </section>
-        )}
-        {ready && answer.data && <Answers answer={answer.data} />}
-      </main>
+              }}
+            >
+              <input
+                name="mm"
+                inputMode="decimal"
+                placeholder="other"
+                aria-label="Another focal length, mm"
+              />
+            </form>
+          </div>
+        </section>
+      )}
+      {ready && answer.data && <Answers answer={answer.data} />}
     </>
   );
 }
 
 function Answers({ answer }: { answer: WouldFitReport }) {
   const { report } = answer;
-  const longest = Math.max(60, ...report.fits.map((fit) => Math.min(find(fit, "lens_front")?.at_mm ?? 0, 170)));
+  const longest = Math.max(60, ...report.fits.map((fit) => Math.min(lensFront(fit.section) ?? 0, 170)));
   const scale = 104 / longest;
-  const works = report.fits.filter((fit) => fit.grade && !["none", "danger", "modify"].includes(fit.grade)).length;
+  const works = report.fits.filter(
+    (fit) => fit.grade && !["none", "danger", "modify"].includes(fit.grade),
+  ).length;
   return (
     <section data-state="would-fit">
-      <p className="fit-verdict">{report.fits.length === 0 ? "There is no body in the kit yet." : works ? `On ${works} of ${report.fits.length} bodies.` : "On none of the bodies."}</p>
+      <p className="fit-verdict">
+        {report.fits.length === 0
+          ? "There is no body in the kit yet."
+          : works
+            ? `On ${works} of ${report.fits.length} bodies.`
+            : "On none of the bodies."}
+      </p>
       <ul className="fit-bodies">
         {report.fits.map((fit) => (
           <li key={fit.id} data-body={fit.id} data-grade={fit.grade ?? "nothing"}>
@@ -125,14 +201,28 @@ function Answers({ answer }: { answer: WouldFitReport }) {
               <strong>{fit.name}</strong>
               <span className="route-gives">{fit.grade ? GRADE_WORDS[fit.grade] : "nothing joins them"}</span>
             </span>
-            {fit.stations.length > 0 && (
-              <Stack scene={{ stations: fit.stations, pieces: report.pieces, lens: report.id, body: fit.id, adapters: fit.adapters, route: null }} scale={scale} width={118} height={44} />
+            {fit.section && (
+              <Stack
+                scene={{
+                  section: fit.section,
+                  pieces: report.pieces,
+                  lens: report.id,
+                  body: fit.id,
+                  adapters: fit.adapters,
+                  route: null,
+                }}
+                scale={scale}
+                width={118}
+                height={44}
+              />
             )}
             <span className="fit-text">
               <span>{fit.sentence}</span>
               <strong>{buying(fit, report)}</strong>
               {fit.warnings.map((warning) => (
-                <span key={warning} className="warning"><GradeMark grade="danger" size={15} /> {warning}</span>
+                <span key={warning} className="warning">
+                  <GradeMark grade="danger" size={15} /> {warning}
+                </span>
               ))}
             </span>
           </li>
@@ -144,7 +234,11 @@ function Answers({ answer }: { answer: WouldFitReport }) {
           : "Nothing else is known of this lens: look at it before it is mounted."}
       </p>
       <p className="message-actions">
-        <Link to={`/kit/lenses?item=new&with_name=${encodeURIComponent(answer.name)}&with_mount=${report.pieces[report.id]?.mount ?? ""}`}>I bought it: add it</Link>
+        <Link
+          to={`/kit/lenses?item=new&with_name=${encodeURIComponent(answer.name)}&with_mount=${report.pieces[report.id]?.mount ?? ""}`}
+        >
+          I bought it: add it
+        </Link>
       </p>
     </section>
   );
@@ -152,7 +246,7 @@ function Answers({ answer }: { answer: WouldFitReport }) {
 
 /** What would have to be bought for it. */
 function buying(fit: Fit, report: WouldFitReport["report"]): string {
-  if (!fit.grade || fit.stations.length === 0) return "";
+  if (!fit.grade || fit.section === null) return "";
   const missing = fit.adapters.filter((id) => !report.pieces[id]?.owned);
   if (fit.adapters.length === 0) return "Straight on, no adapter.";
   const names = (ids: readonly string[]) => ids.map((id) => report.pieces[id]?.name ?? id).join(" + ");

@@ -6,35 +6,32 @@ import { galleryQuery } from "../../api/queries";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { type Scene, sceneApart, sceneOf, sceneOfOne } from "../../drawing/scene";
 import { unbroken } from "../../parts/format";
-import { Top } from "../../parts/Top";
-import { Sheet } from "../light-path/Sheet";
-
-interface Props {
-  dark: boolean;
-  onToggleTheme: () => void;
-}
+import { useScreen } from "../../app/screen";
+import { Sheet } from "../../drawing/Sheet";
 
 /** Every state a drawing can show, from fixed reports; in the demo only. */
-export default function Gallery({ dark, onToggleTheme }: Props) {
+export default function Gallery() {
   const { state } = useParams();
   const gallery = useQuery(galleryQuery);
   const entries = (gallery.data?.entries ?? []).filter(({ id }) => state === undefined || id === state);
-  const absent = gallery.error instanceof ProblemError && gallery.error.problem.status === 404;
+  const absent = gallery.error instanceof ProblemError && gallery.error.problem.type === "unknown_path";
+  useScreen({
+    title: "Gallery",
+    answer: gallery.isSuccess ? "gallery" : undefined,
+    busy: gallery.isPending,
+    className: "gallery",
+  });
   return (
     <>
-      <title>Gallery · Tropeion</title>
-      <Top dark={dark} onToggleTheme={onToggleTheme} />
-      <main className="page gallery" aria-busy={gallery.isPending} data-answer-for={gallery.isSuccess ? "gallery" : undefined}>
-        <h1 className="unseen">Gallery of drawn states</h1>
-        {gallery.isError && (
-          <div className="message" role="alert">
-            <h2>{absent ? "The gallery is served by the demo only: tropeion demo." : gallery.error.message}</h2>
-          </div>
-        )}
-        {entries.map((entry) => (
-          <Entry key={entry.id} entry={entry} />
-        ))}
-      </main>
+      <h1 className="unseen">Gallery of drawn states</h1>
+      {gallery.isError && (
+        <div className="message" role="alert">
+          <h2>{absent ? "The gallery is served by the demo only: tropeion demo." : gallery.error.message}</h2>
+        </div>
+      )}
+      {entries.map((entry) => (
+        <Entry key={entry.id} entry={entry} />
+      ))}
     </>
   );
 }
@@ -59,7 +56,11 @@ function Entry({ entry }: { entry: GalleryEntry }) {
         <div className="sentence">
           {entry.report && <GradeMark grade={grade} size={44} />}
           <h3>{unbroken(sentence)}</h3>
-          {route && <p className="sentence-more"><span className="grade-word">{GRADE_WORDS[grade]}</span></p>}
+          {route && (
+            <p className="sentence-more">
+              <span className="grade-word">{GRADE_WORDS[grade]}</span>
+            </p>
+          )}
         </div>
         <Sheet scene={scene} units="metric" sentence={sentence} />
       </div>

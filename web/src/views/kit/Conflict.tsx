@@ -2,8 +2,8 @@ import Button from "antd/es/button";
 import Radio from "antd/es/radio";
 import { useState } from "react";
 
-import { LABELS } from "./fields";
-import { type Fields, same, worded } from "./schema";
+import { LABELS } from "../../parts/labels";
+import { type Fields, same, worded } from "../../parts/fields";
 
 interface Props {
   base: Fields;
@@ -14,12 +14,19 @@ interface Props {
   onDrop: () => void;
 }
 
-const said = (value: unknown) => (value === undefined || value === null ? "not said" : typeof value === "string" ? value : JSON.stringify(value));
+const said = (value: unknown) =>
+  value === undefined || value === null
+    ? "not said"
+    : typeof value === "string"
+      ? value
+      : JSON.stringify(value);
 
 /** Two versions of one item side by side: what only one side changed is taken, the rest is chosen. */
 export function Conflict({ base, mine, theirs, onTake, onDrop }: Props) {
   const other = theirs ?? {};
-  const keys = [...new Set([...Object.keys(mine), ...Object.keys(other), ...Object.keys(base)])].filter((key) => !same(mine[key], other[key]));
+  const keys = [...new Set([...Object.keys(mine), ...Object.keys(other), ...Object.keys(base)])].filter(
+    (key) => !same(mine[key], other[key]),
+  );
   const [chosen, setChosen] = useState<Record<string, "mine" | "theirs">>(() =>
     Object.fromEntries(keys.map((key) => [key, same(mine[key], base[key]) ? "theirs" : "mine"])),
   );
@@ -29,7 +36,14 @@ export function Conflict({ base, mine, theirs, onTake, onDrop }: Props) {
         <h3>It was taken out meanwhile, in another window or by another program.</h3>
         <p>What you wrote is still here.</p>
         <p className="message-actions">
-          <Button type="primary" onClick={() => { onTake(mine); }}>Put it back, as I have it</Button>
+          <Button
+            type="primary"
+            onClick={() => {
+              onTake(mine);
+            }}
+          >
+            Put it back, as I have it
+          </Button>
           <Button onClick={onDrop}>Let it go</Button>
         </p>
       </div>
@@ -53,7 +67,12 @@ export function Conflict({ base, mine, theirs, onTake, onDrop }: Props) {
               <th scope="row">{LABELS[key] ?? worded(key).label}</th>
               {(["mine", "theirs"] as const).map((side) => (
                 <td key={side}>
-                  <Radio checked={chosen[key] === side} onChange={() => { setChosen({ ...chosen, [key]: side }); }}>
+                  <Radio
+                    checked={chosen[key] === side}
+                    onChange={() => {
+                      setChosen({ ...chosen, [key]: side });
+                    }}
+                  >
                     {said((side === "mine" ? mine : other)[key])}
                   </Radio>
                 </td>

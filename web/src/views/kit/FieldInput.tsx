@@ -4,8 +4,8 @@ import Input from "antd/es/input";
 import InputNumber from "antd/es/input-number";
 import Select from "antd/es/select";
 
-import { LABELS } from "./fields";
-import { type Fields, resolve, type Schema, type Value, worded } from "./schema";
+import { LABELS } from "../../parts/labels";
+import { type Fields, resolve, type Schema, type Value, worded } from "../../parts/fields";
 
 export interface Option {
   value: string;
@@ -44,7 +44,9 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
         showSearch={{ optionFilterProp: "label" }}
         placeholder={placeholder ?? (optional ? "not known" : "choose")}
         options={named}
-        onChange={(next: string | undefined) => { onChange(next ?? null); }}
+        onChange={(next: string | undefined) => {
+          onChange(next ?? null);
+        }}
       />
     );
   }
@@ -64,7 +66,9 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
         <Checkbox
           id={id}
           checked={value === undefined ? given.default === true : value === true}
-          onChange={(event) => { onChange(event.target.checked); }}
+          onChange={(event) => {
+            onChange(event.target.checked);
+          }}
         >
           yes
         </Checkbox>
@@ -75,36 +79,68 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
         <InputNumber
           id={id}
           value={typeof value === "number" ? value : null}
-          placeholder={placeholder ?? (typeof given.default === "number" ? String(given.default) : optional ? "not known" : "")}
+          placeholder={
+            placeholder ??
+            (typeof given.default === "number" ? String(given.default) : optional ? "not known" : "")
+          }
           {...(schema.minimum === undefined ? {} : { min: schema.minimum })}
           {...(schema.maximum === undefined ? {} : { max: schema.maximum })}
           {...(schema.type === "integer" ? { precision: 0 } : {})}
           parser={(text) => Number((text ?? "").trim().replace(",", "."))}
-          onChange={(next) => { onChange(next); }}
+          onChange={(next) => {
+            onChange(next);
+          }}
         />
       );
     case "array":
       return schema.prefixItems ? (
         <TwoNumbers id={id} value={value} follows={SINGLE_ENDED.has(key)} onChange={onChange} />
       ) : (
-        <Many root={root} schema={schema} path={path} value={value} choices={choices} onChange={onChange} named={named} id={id} />
+        <Many
+          root={root}
+          schema={schema}
+          path={path}
+          value={value}
+          choices={choices}
+          onChange={onChange}
+          named={named}
+          id={id}
+        />
       );
     case "object":
       return schema.properties ? (
-        <Nested root={root} schema={schema} path={path} value={value} choices={choices} onChange={onChange} optional={optional} />
+        <Nested
+          root={root}
+          schema={schema}
+          path={path}
+          value={value}
+          choices={choices}
+          onChange={onChange}
+          optional={optional}
+        />
       ) : (
         <ByName schema={schema} id={id} value={value} onChange={onChange} />
       );
     default:
       return LONG.has(key) ? (
-        <Input.TextArea id={id} value={typeof value === "string" ? value : ""} rows={key === "notes" ? 2 : 1} {...most(schema)} onChange={(event) => { onChange(event.target.value); }} />
+        <Input.TextArea
+          id={id}
+          value={typeof value === "string" ? value : ""}
+          rows={key === "notes" ? 2 : 1}
+          {...most(schema)}
+          onChange={(event) => {
+            onChange(event.target.value);
+          }}
+        />
       ) : (
         <Input
           id={id}
           value={typeof value === "string" ? value : ""}
           {...most(schema)}
           placeholder={placeholder ?? (schema.pattern?.includes("\\d{4}") ? "2026-11-25" : "")}
-          onChange={(event) => { onChange(event.target.value || (optional ? null : "")); }}
+          onChange={(event) => {
+            onChange(event.target.value || (optional ? null : ""));
+          }}
         />
       );
   }
@@ -113,7 +149,17 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
 const most = (schema: Schema) => (schema.maxLength === undefined ? {} : { maxLength: schema.maxLength });
 
 /** A least and a greatest; where one number says it all, the second follows the first until it is given. */
-function TwoNumbers({ id, value, follows, onChange }: { id: string; value: Value; follows: boolean; onChange: (value: Value) => void }) {
+function TwoNumbers({
+  id,
+  value,
+  follows,
+  onChange,
+}: {
+  id: string;
+  value: Value;
+  follows: boolean;
+  onChange: (value: Value) => void;
+}) {
   const [one, two] = Array.isArray(value) ? (value as (number | null)[]) : [null, null];
   const set = (first: number | null | undefined, second: number | null | undefined) => {
     onChange(first == null && second == null ? null : [first ?? null, second ?? null]);
@@ -121,14 +167,39 @@ function TwoNumbers({ id, value, follows, onChange }: { id: string; value: Value
   const number = (text: string | undefined) => Number((text ?? "").trim().replace(",", "."));
   return (
     <span className="two-numbers">
-      <InputNumber id={id} value={one ?? null} min={0} parser={number} onChange={(next) => { set(next, follows && (two === one || two == null) ? next : two); }} />
-      <InputNumber value={two ?? null} min={0} parser={number} aria-label="to" onChange={(next) => { set(one, next); }} />
+      <InputNumber
+        id={id}
+        value={one ?? null}
+        min={0}
+        parser={number}
+        onChange={(next) => {
+          set(next, follows && (two === one || two == null) ? next : two);
+        }}
+      />
+      <InputNumber
+        value={two ?? null}
+        min={0}
+        parser={number}
+        aria-label="to"
+        onChange={(next) => {
+          set(one, next);
+        }}
+      />
     </span>
   );
 }
 
 /** Several values: words, names of the collection, numbers, or whole entries. */
-function Many({ root, schema, path, value, choices, onChange, named, id }: Omit<Props, "placeholder"> & { named: Option[] | null; id: string }) {
+function Many({
+  root,
+  schema,
+  path,
+  value,
+  choices,
+  onChange,
+  named,
+  id,
+}: Omit<Props, "placeholder"> & { named: Option[] | null; id: string }) {
   const items = schema.items ? resolve(root, schema.items).schema : {};
   const list = Array.isArray(value) ? (value as Value[]) : [];
   if (items.properties) {
@@ -137,20 +208,43 @@ function Many({ root, schema, path, value, choices, onChange, named, id }: Omit<
       <div className="many">
         {list.map((entry, index) => (
           <div key={index} className="many-entry">
-            <Nested root={root} schema={items} path={[...path, String(index)]} value={entry} choices={choices} optional={false} onChange={(next) => { onChange(list.map((old, at) => (at === index ? next : old))); }} />
-            <Button size="small" type="text" onClick={() => { onChange(list.filter((_, at) => at !== index)); }}>
+            <Nested
+              root={root}
+              schema={items}
+              path={[...path, String(index)]}
+              value={entry}
+              choices={choices}
+              optional={false}
+              onChange={(next) => {
+                onChange(list.map((old, at) => (at === index ? next : old)));
+              }}
+            />
+            <Button
+              size="small"
+              type="text"
+              onClick={() => {
+                onChange(list.filter((_, at) => at !== index));
+              }}
+            >
               {`Remove ${index + 1}`}
             </Button>
           </div>
         ))}
-        <Button size="small" id={id} onClick={() => { onChange([...list, blank(root, items)]); }}>
+        <Button
+          size="small"
+          id={id}
+          onClick={() => {
+            onChange([...list, blank(root, items)]);
+          }}
+        >
           {`Add to ${one}`}
         </Button>
       </div>
     );
   }
   const numeric = items.type === "number";
-  const options = named ?? items.enum?.map((word) => ({ value: word, label: word.replaceAll("_", " ") })) ?? [];
+  const options =
+    named ?? items.enum?.map((word) => ({ value: word, label: word.replaceAll("_", " ") })) ?? [];
   return (
     <Select<string[]>
       id={id}
@@ -179,10 +273,23 @@ function blank(root: Schema, schema: Schema): Fields {
   );
 }
 
-function Nested({ root, schema, path, value, choices, onChange, optional }: Omit<Props, "placeholder"> & { optional: boolean }) {
+function Nested({
+  root,
+  schema,
+  path,
+  value,
+  choices,
+  onChange,
+  optional,
+}: Omit<Props, "placeholder"> & { optional: boolean }) {
   if (value === null || value === undefined) {
     return (
-      <Button size="small" onClick={() => { onChange(blank(root, schema)); }}>
+      <Button
+        size="small"
+        onClick={() => {
+          onChange(blank(root, schema));
+        }}
+      >
         {`Say which ${worded(path.at(-1) ?? "").label.toLowerCase()}`}
       </Button>
     );
@@ -195,12 +302,27 @@ function Nested({ root, schema, path, value, choices, onChange, optional }: Omit
         return (
           <label key={key} className="nested-field" htmlFor={`field-${[...path, key].join("-")}`}>
             <span>{`${LABELS[key] ?? label}${unit ? `, ${unit}` : ""}`}</span>
-            <FieldInput root={root} schema={inner} path={[...path, key]} value={fields[key]} choices={choices} onChange={(next) => { onChange(without({ ...fields, [key]: next })); }} />
+            <FieldInput
+              root={root}
+              schema={inner}
+              path={[...path, key]}
+              value={fields[key]}
+              choices={choices}
+              onChange={(next) => {
+                onChange(without({ ...fields, [key]: next }));
+              }}
+            />
           </label>
         );
       })}
       {optional && (
-        <Button size="small" type="text" onClick={() => { onChange(null); }}>
+        <Button
+          size="small"
+          type="text"
+          onClick={() => {
+            onChange(null);
+          }}
+        >
           None
         </Button>
       )}
@@ -209,7 +331,17 @@ function Nested({ root, schema, path, value, choices, onChange, optional }: Omit
 }
 
 /** A value for each of a few names. */
-function ByName({ schema, id, value, onChange }: { schema: Schema; id: string; value: Value; onChange: (value: Value) => void }) {
+function ByName({
+  schema,
+  id,
+  value,
+  onChange,
+}: {
+  schema: Schema;
+  id: string;
+  value: Value;
+  onChange: (value: Value) => void;
+}) {
   const found = (value ?? {}) as Record<string, string>;
   const inner = schema as Schema & { additionalProperties?: Schema };
   const words = inner.additionalProperties?.enum ?? [];
@@ -225,7 +357,11 @@ function ByName({ schema, id, value, onChange }: { schema: Schema; id: string; v
             placeholder="not said"
             options={words.map((word) => ({ value: word, label: word }))}
             onChange={(next) => {
-              onChange(Object.fromEntries(Object.entries({ ...found, [name]: next }).filter(([, word]) => Boolean(word))));
+              onChange(
+                Object.fromEntries(
+                  Object.entries({ ...found, [name]: next }).filter(([, word]) => Boolean(word)),
+                ),
+              );
             }}
           />
         </label>
@@ -235,5 +371,7 @@ function ByName({ schema, id, value, onChange }: { schema: Schema; id: string; v
 }
 
 function without(fields: Fields): Fields {
-  return Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== null && value !== undefined));
+  return Object.fromEntries(
+    Object.entries(fields).filter(([, value]) => value !== null && value !== undefined),
+  );
 }

@@ -40,8 +40,10 @@ const TRUSTS = [
   ["contradicted", "with evidence against"],
 ] as const;
 
-const known = <T extends string>(options: readonly (readonly [T, string])[], value: string | null): T | undefined =>
-  options.find(([one]) => one === value)?.[0];
+const known = <T extends string>(
+  options: readonly (readonly [T, string])[],
+  value: string | null,
+): T | undefined => options.find(([one]) => one === value)?.[0];
 
 /** What an address looks for. */
 export function wantedOf(address: URLSearchParams): Wanted {
@@ -51,7 +53,11 @@ export function wantedOf(address: URLSearchParams): Wanted {
   };
   const contacts = address.get("contacts");
   const [mount, tag] = [address.get("mount"), address.get("tag")];
-  const [covers, hand, trust] = [number("covers"), known(HANDS, address.get("hand")), known(TRUSTS, address.get("trust"))];
+  const [covers, hand, trust] = [
+    number("covers"),
+    known(HANDS, address.get("hand")),
+    known(TRUSTS, address.get("trust")),
+  ];
   const [price, mass] = [number("price"), number("mass")];
   return {
     q: (address.get("q") ?? "").slice(0, 200),
@@ -86,12 +92,16 @@ export function Filters({ kind, shelf, address, text, onType, folded, search, on
         allowClear
         maxLength={200}
         aria-label="Search this shelf"
-        placeholder={kind === "rigs" ? "search by name or piece" : "search: name, mount, thread, what one has it for"}
+        placeholder={
+          kind === "rigs" ? "search by name or piece" : "search: name, mount, thread, what one has it for"
+        }
         onChange={(event) => {
           onType(event.target.value);
         }}
       />
-      {kind !== "rigs" && <Narrowing kind={kind} shelf={shelf} rest={rest} folded={folded} onChange={onChange} />}
+      {kind !== "rigs" && (
+        <Narrowing kind={kind} shelf={shelf} rest={rest} folded={folded} onChange={onChange} />
+      )}
     </div>
   );
 }
@@ -101,7 +111,19 @@ type NarrowingProps = Pick<Props, "kind" | "shelf" | "folded" | "onChange"> & { 
 const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange }: NarrowingProps) {
   const address = useMemo(() => new URLSearchParams(rest), [rest]);
   const pieces = kind === "lenses" || kind === "bodies" || kind === "adapters";
-  const active = ["mount", "covers", "contacts", "hand", "tag", "trust", "price", "mass", "retired", "sort", "down"].filter((one) => address.has(one)).length;
+  const active = [
+    "mount",
+    "covers",
+    "contacts",
+    "hand",
+    "tag",
+    "trust",
+    "price",
+    "mass",
+    "retired",
+    "sort",
+    "down",
+  ].filter((one) => address.has(one)).length;
   const choice = (key: string, label: string, options: readonly (readonly [string, string])[]) => (
     <Select<string>
       size="small"
@@ -112,41 +134,108 @@ const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange 
       aria-label={label}
       popupMatchSelectWidth={false}
       options={options.map(([value, said]) => ({ value, label: said }))}
-      onChange={(value: string | undefined) => { onChange({ [key]: value ?? null }); }}
+      onChange={(value: string | undefined) => {
+        onChange({ [key]: value ?? null });
+      }}
     />
   );
   return (
-        <details key={String(folded)} className={`filter-more ${folded ? "folded" : ""}`} open={!folded}>
-          <summary>{`Filters and order${active ? `: ${active} set` : ""}`}</summary>
-          <div className="filter-row">
-            {pieces && choice("mount", "any mount", (shelf?.mounts ?? []).map(({ id, name }) => [id, name] as const))}
-            {pieces && choice("covers", kind === "bodies" ? "any format" : "covers any format", (shelf?.formats ?? []).map(({ name, diagonal_mm }) => [diagonal_mm.toFixed(4), kind === "bodies" ? name : `covers ${name}`] as const))}
-            {choice("contacts", "contacts or not", [["yes", "with contacts"], ["no", "without contacts"]])}
-            {pieces && choice("hand", "at hand or not", HANDS)}
-            {(shelf?.tags.length ?? 0) > 0 && choice("tag", "had for anything", (shelf?.tags ?? []).map((tag) => [tag, tag] as const))}
-            {pieces && choice("trust", "however trusted", TRUSTS)}
-            {pieces && (
-              <>
-                <InputNumber size="small" className="filter-number" min={0} controls={false} placeholder="price to" aria-label="Price up to" value={address.get("price") ? Number(address.get("price")) : null} onChange={(value) => { onChange({ price: value === null ? null : String(value) }); }} />
-                <InputNumber size="small" className="filter-number" min={0} controls={false} placeholder="grams to" aria-label="Weight up to, grams" value={address.get("mass") ? Number(address.get("mass")) : null} onChange={(value) => { onChange({ mass: value === null ? null : String(value) }); }} />
-              </>
-            )}
-            <button type="button" className="filter-toggle" aria-pressed={address.get("retired") === "1"} onClick={() => { onChange({ retired: address.get("retired") === "1" ? null : "1" }); }}>
-              retired ones
-            </button>
-            <Select<string>
+    <details key={String(folded)} className={`filter-more ${folded ? "folded" : ""}`} open={!folded}>
+      <summary>{`Filters and order${active ? `: ${active} set` : ""}`}</summary>
+      <div className="filter-row">
+        {pieces &&
+          choice(
+            "mount",
+            "any mount",
+            (shelf?.mounts ?? []).map(({ id, name }) => [id, name] as const),
+          )}
+        {pieces &&
+          choice(
+            "covers",
+            kind === "bodies" ? "any format" : "covers any format",
+            (shelf?.formats ?? []).map(
+              ({ name, diagonal_mm }) =>
+                [diagonal_mm.toFixed(4), kind === "bodies" ? name : `covers ${name}`] as const,
+            ),
+          )}
+        {choice("contacts", "contacts or not", [
+          ["yes", "with contacts"],
+          ["no", "without contacts"],
+        ])}
+        {pieces && choice("hand", "at hand or not", HANDS)}
+        {(shelf?.tags.length ?? 0) > 0 &&
+          choice(
+            "tag",
+            "had for anything",
+            (shelf?.tags ?? []).map((tag) => [tag, tag] as const),
+          )}
+        {pieces && choice("trust", "however trusted", TRUSTS)}
+        {pieces && (
+          <>
+            <InputNumber
               size="small"
-              className="filter"
-              value={known(SORTS, address.get("sort")) ?? "name"}
-              aria-label="Order"
-              popupMatchSelectWidth={false}
-              options={SORTS.filter(([one]) => (kind === "lenses" ? true : kind === "mounts" ? ["name", "register"].includes(one) : !["focal_length", "f_number"].includes(one))).map(([value, label]) => ({ value, label }))}
-              onChange={(value) => { onChange({ sort: value === "name" ? null : value }); }}
+              className="filter-number"
+              min={0}
+              controls={false}
+              placeholder="price to"
+              aria-label="Price up to"
+              value={address.get("price") ? Number(address.get("price")) : null}
+              onChange={(value) => {
+                onChange({ price: value === null ? null : String(value) });
+              }}
             />
-            <button type="button" className="filter-toggle" aria-pressed={address.get("down") === "1"} onClick={() => { onChange({ down: address.get("down") === "1" ? null : "1" }); }}>
-              {address.get("down") === "1" ? "downwards" : "upwards"}
-            </button>
-          </div>
-        </details>
+            <InputNumber
+              size="small"
+              className="filter-number"
+              min={0}
+              controls={false}
+              placeholder="grams to"
+              aria-label="Weight up to, grams"
+              value={address.get("mass") ? Number(address.get("mass")) : null}
+              onChange={(value) => {
+                onChange({ mass: value === null ? null : String(value) });
+              }}
+            />
+          </>
+        )}
+        <button
+          type="button"
+          className="filter-toggle"
+          aria-pressed={address.get("retired") === "1"}
+          onClick={() => {
+            onChange({ retired: address.get("retired") === "1" ? null : "1" });
+          }}
+        >
+          retired ones
+        </button>
+        <Select<string>
+          size="small"
+          className="filter"
+          value={known(SORTS, address.get("sort")) ?? "name"}
+          aria-label="Order"
+          popupMatchSelectWidth={false}
+          options={SORTS.filter(([one]) =>
+            kind === "lenses"
+              ? true
+              : kind === "mounts"
+                ? ["name", "register"].includes(one)
+                : !["focal_length", "f_number"].includes(one),
+          ).map(([value, label]) => ({ value, label }))}
+          onChange={(value) => {
+            onChange({ sort: value === "name" ? null : value });
+          }}
+        />
+        <button
+          type="button"
+          className="filter-toggle"
+          aria-pressed={address.get("down") === "1"}
+          onClick={() => {
+            onChange({ down: address.get("down") === "1" ? null : "1" });
+          }}
+        >
+          {address.get("down") === "1" ? "downwards" : "upwards"}
+        </button>
+      </div>
+    </details>
   );
 });

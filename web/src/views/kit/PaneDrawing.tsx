@@ -1,12 +1,13 @@
 import type { Kind } from "../../api/queries";
 import { mm } from "../../parts/format";
-import type { Fields } from "./schema";
+import type { Fields } from "../../parts/fields";
 import { Silhouette } from "./Silhouette";
 
 const WIDTH = 520;
 const HEIGHT = 126;
 
-const number = (value: unknown) => (typeof value === "number" && Number.isFinite(value) && value > 0 ? value : null);
+const number = (value: unknown) =>
+  typeof value === "number" && Number.isFinite(value) && value > 0 ? value : null;
 const pair = (value: unknown): [number | null, number | null] =>
   Array.isArray(value) ? [number((value as unknown[])[0]), number((value as unknown[])[1])] : [null, null];
 
@@ -23,24 +24,51 @@ export function PaneDrawing({ kind, item, nominal }: { kind: Kind; item: Fields;
     mounts: [number(item.register_mm), number(item.outer_mm), number(item.throat_mm)],
   } as const;
   const [width_mm, height_mm, inner_mm] = measures[kind];
-  const row = { width_mm, height_mm, inner_mm, centre_x_mm: cx, centre_y_mm: cy, covers: sw !== null && sh !== null ? `${sw} × ${sh}` : null, glass: typeof item.optics === "string" && item.optics !== "none" };
-  const scale = Math.min(1.5, (HEIGHT - 30) / (height_mm ?? 66), 170 / ((width_mm ?? 60) + (kind === "mounts" ? (height_mm ?? 62) : 0)));
+  const row = {
+    width_mm,
+    height_mm,
+    inner_mm,
+    centre_x_mm: cx,
+    centre_y_mm: cy,
+    covers: sw !== null && sh !== null ? `${sw} × ${sh}` : null,
+    glass: typeof item.optics === "string" && item.optics !== "none",
+  };
+  const scale = Math.min(
+    1.5,
+    (HEIGHT - 30) / (height_mm ?? 66),
+    170 / ((width_mm ?? 60) + (kind === "mounts" ? (height_mm ?? 62) : 0)),
+  );
   const lines = said(kind, item, measured, nominal);
   return (
-    <svg className="pane-drawing" viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={lines.map(([what, value]) => `${what} ${value}`).join(", ") || "No measure is known yet"} data-scale={scale}>
-      <g className={number(item.owned) ?? number(item.borrowed) ?? kind === "mounts" ? "" : "not-owned"}>
+    <svg
+      className="pane-drawing"
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      role="img"
+      aria-label={lines.map(([what, value]) => `${what} ${value}`).join(", ") || "No measure is known yet"}
+      data-scale={scale}
+    >
+      <g className={(number(item.owned) ?? number(item.borrowed) ?? kind === "mounts") ? "" : "not-owned"}>
         <Silhouette row={row} kind={kind} scale={scale} width={196} height={HEIGHT - 22} />
       </g>
       {width_mm !== null && kind !== "mounts" && (
         <g>
-          <path className="dim" d={`M${(kind === "bodies" ? 192 : 186) - Math.min(width_mm * scale, 180)} ${HEIGHT - 14}H${kind === "bodies" ? 192 : 186}m0 -4v8m${-Math.min(width_mm * scale, 180)} 0v-8`} />
-          <text x="190" y={HEIGHT - 1} textAnchor="end">{`${mm(width_mm, kind === "adapters" ? 2 : 1)} mm`}</text>
+          <path
+            className="dim"
+            d={`M${(kind === "bodies" ? 192 : 186) - Math.min(width_mm * scale, 180)} ${HEIGHT - 14}H${kind === "bodies" ? 192 : 186}m0 -4v8m${-Math.min(width_mm * scale, 180)} 0v-8`}
+          />
+          <text
+            x="190"
+            y={HEIGHT - 1}
+            textAnchor="end"
+          >{`${mm(width_mm, kind === "adapters" ? 2 : 1)} mm`}</text>
         </g>
       )}
       {lines.slice(0, 6).map(([what, value], index) => (
         <g key={what} transform={`translate(244 ${20 + index * 19})`}>
           <text className="second">{what}</text>
-          <text x="270" textAnchor="end">{value}</text>
+          <text x="270" textAnchor="end">
+            {value}
+          </text>
         </g>
       ))}
     </svg>
@@ -48,7 +76,12 @@ export function PaneDrawing({ kind, item, nominal }: { kind: Kind; item: Fields;
 }
 
 /** What is written, in a few lines; measured and nominal beside each other. */
-function said(kind: Kind, item: Fields, measured: number | null, nominal: number | null): [what: string, value: string][] {
+function said(
+  kind: Kind,
+  item: Fields,
+  measured: number | null,
+  nominal: number | null,
+): [what: string, value: string][] {
   const lines: [string, string][] = [];
   const add = (what: string, value: number | null, unit = "mm", digits = 1) => {
     if (value !== null) lines.push([what, `${mm(value, digits)} ${unit}`]);

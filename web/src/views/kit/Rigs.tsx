@@ -5,7 +5,7 @@ import type { KeptRig, RigsReport } from "../../api/client";
 import { rigsQuery } from "../../api/queries";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { Stack } from "../../drawing/Stack";
-import { Failed } from "../light-path/States";
+import { Failed } from "../../parts/Failed";
 
 interface Props {
   q: string;
@@ -13,24 +13,41 @@ interface Props {
   onChoose: (id: string) => void;
 }
 
-export const rigAddress = (rig: Pick<KeptRig, "lens" | "body" | "adapters">) => `/?lens=${rig.lens}&body=${rig.body}&via=${rig.adapters.join(",")}`;
+export const rigAddress = (rig: Pick<KeptRig, "lens" | "body" | "adapters">) =>
+  `/?lens=${rig.lens}&body=${rig.body}&via=${rig.adapters.join(",")}`;
 
 /** Saved rigs: what each comes to today; those whose grade has changed since they were kept stand first. */
 export function Rigs({ q, chosen, onChoose }: Props) {
   const rigs = useQuery(rigsQuery);
-  if (rigs.error) return <Failed error={rigs.error} onRetry={() => { void rigs.refetch(); }} />;
+  if (rigs.error)
+    return (
+      <Failed
+        error={rigs.error}
+        onRetry={() => {
+          void rigs.refetch();
+        }}
+      />
+    );
   if (!rigs.data) return <div className="skeleton" aria-busy="true" />;
   const words = q.toLowerCase().split(/\s+/).filter(Boolean);
   const { pieces } = rigs.data;
-  const text = (rig: KeptRig) => [rig.name, rig.notes, ...[rig.lens, rig.body, ...rig.adapters].map((id) => pieces[id]?.name ?? "")].join(" ").toLowerCase();
+  const text = (rig: KeptRig) =>
+    [rig.name, rig.notes, ...[rig.lens, rig.body, ...rig.adapters].map((id) => pieces[id]?.name ?? "")]
+      .join(" ")
+      .toLowerCase();
   const found = rigs.data.rigs.filter((rig) => words.every((word) => text(rig).includes(word)));
   found.sort((one, other) => Number(other.changed) - Number(one.changed));
   if (rigs.data.rigs.length === 0) {
     return (
       <div className="message" data-state="empty">
         <h2>No rig is kept yet.</h2>
-        <p>On the light path, choose a route and “Keep this rig”: it stays here by its name, and tells when a later correction changes its grade.</p>
-        <p className="message-actions"><Link to="/">To the light path</Link></p>
+        <p>
+          On the light path, choose a route and “Keep this rig”: it stays here by its name, and tells when a
+          later correction changes its grade.
+        </p>
+        <p className="message-actions">
+          <Link to="/">To the light path</Link>
+        </p>
       </div>
     );
   }
@@ -38,15 +55,26 @@ export function Rigs({ q, chosen, onChoose }: Props) {
     <ul className="rigs">
       {found.map((rig) => (
         <li key={rig.id} data-rig={rig.id} className={rig.id === chosen ? "chosen" : ""}>
-          <button type="button" className="rig" onClick={() => { onChoose(rig.id); }} aria-current={rig.id === chosen ? "true" : undefined}>
+          <button
+            type="button"
+            className="rig"
+            onClick={() => {
+              onChoose(rig.id);
+            }}
+            aria-current={rig.id === chosen ? "true" : undefined}
+          >
             <Miniature rig={rig} report={rigs.data} />
             <span className="rig-said">
               <span className="rig-name">{rig.name}</span>
-              <span className="shelf-detail">{[rig.lens, ...rig.adapters, rig.body].map((id) => pieces[id]?.name ?? id).join(" + ")}</span>
+              <span className="shelf-detail">
+                {[rig.lens, ...rig.adapters, rig.body].map((id) => pieces[id]?.name ?? id).join(" + ")}
+              </span>
               {rig.changed && rig.kept_grade && (
                 <span className="warning">{`When it was kept${rig.graded_on ? ` on ${rig.graded_on}` : ""}: ${GRADE_WORDS[rig.kept_grade].toLowerCase()}. Now: ${GRADE_WORDS[rig.grade].toLowerCase()}.`}</span>
               )}
-              {rig.retired.length > 0 && <span className="warning">{`Retired meanwhile: ${rig.retired.join(", ")}.`}</span>}
+              {rig.retired.length > 0 && (
+                <span className="warning">{`Retired meanwhile: ${rig.retired.join(", ")}.`}</span>
+              )}
             </span>
             <span className="rig-grade">
               <GradeMark grade={rig.grade} size={22} /> {GRADE_WORDS[rig.grade]}
@@ -61,6 +89,13 @@ export function Rigs({ q, chosen, onChoose }: Props) {
 }
 
 function Miniature({ rig, report }: { rig: KeptRig; report: RigsReport }) {
-  const scene = { stations: rig.stations, pieces: report.pieces, lens: rig.lens, body: rig.body, adapters: rig.adapters, route: null };
+  const scene = {
+    section: rig.section,
+    pieces: report.pieces,
+    lens: rig.lens,
+    body: rig.body,
+    adapters: rig.adapters,
+    route: null,
+  };
   return <Stack scene={scene} scale={0.8} width={150} height={50} />;
 }

@@ -30,16 +30,33 @@ const SCALES: Record<ShelfKind, { scale: number; width: number; height: number }
 /** On a phone the whole shelf is drawn smaller. */
 const sizeOf = (kind: ShelfKind) => {
   const { scale, width, height } = SCALES[kind];
-  return window.innerWidth < 500 ? { scale: scale * 0.68, width: Math.round(width * 0.68), height } : { scale, width, height };
+  return window.innerWidth < 500
+    ? { scale: scale * 0.68, width: Math.round(width * 0.68), height }
+    : { scale, width, height };
 };
 
 /** A shelf: rows drawn only where they are seen, so that thousands scroll as well as ten. */
-export const ShelfList = memo(function ShelfList({ kind, rows, currency, chosen, selected, unsaved, narrow, onChoose, onSelect }: Props) {
+export const ShelfList = memo(function ShelfList({
+  kind,
+  rows,
+  currency,
+  chosen,
+  selected,
+  unsaved,
+  narrow,
+  onChoose,
+  onSelect,
+}: Props) {
   const box = useRef<HTMLDivElement>(null);
   const size = SCALES[kind];
   const rowHeight = size.height + 6;
   // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => rowHeight, overscan: 5 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => rowHeight,
+    overscan: 5,
+  });
   const at = rows.findIndex(({ id }) => id === chosen);
   useEffect(() => {
     if (at >= 0) virtual.scrollToIndex(at, { align: "auto" });
@@ -85,7 +102,21 @@ interface EntryProps extends Pick<Props, "kind" | "currency" | "narrow" | "onCho
   of: number;
 }
 
-const Entry = memo(function Entry({ row, kind, currency, chosen, selected, unsaved, narrow, top, height, position, of, onChoose, onSelect }: EntryProps) {
+const Entry = memo(function Entry({
+  row,
+  kind,
+  currency,
+  chosen,
+  selected,
+  unsaved,
+  narrow,
+  top,
+  height,
+  position,
+  of,
+  onChoose,
+  onSelect,
+}: EntryProps) {
   return (
     <li
       className={`shelf-row ${chosen ? "chosen" : ""} ${row.owned + row.borrowed ? "" : "not-owned"} ${row.retired ? "retired" : ""}`}
@@ -98,9 +129,18 @@ const Entry = memo(function Entry({ row, kind, currency, chosen, selected, unsav
         type="checkbox"
         checked={selected}
         aria-label={`Select ${row.name}`}
-        onChange={(event) => { onSelect(row.id, event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey); }}
+        onChange={(event) => {
+          onSelect(row.id, event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey);
+        }}
       />
-      <button type="button" className={`shelf-item ${narrow ? "narrow" : ""} of-${kind}`} aria-current={chosen ? "true" : undefined} onClick={() => { onChoose(row.id); }}>
+      <button
+        type="button"
+        className={`shelf-item ${narrow ? "narrow" : ""} of-${kind}`}
+        aria-current={chosen ? "true" : undefined}
+        onClick={() => {
+          onChoose(row.id);
+        }}
+      >
         <Silhouette row={row} kind={kind} {...sizeOf(kind)} />
         <span className="shelf-name">
           {row.name}
@@ -112,7 +152,9 @@ const Entry = memo(function Entry({ row, kind, currency, chosen, selected, unsav
         <span className="shelf-trust">
           {row.measured && <span className="trust measured">measured</span>}
           {row.assumed > 0 && <span className="trust assumed">{`${row.assumed} assumed`}</span>}
-          {row.confirmed + row.contradicted > 0 && <span className="trust">{`${row.confirmed} for, ${row.contradicted} against`}</span>}
+          {row.confirmed + row.contradicted > 0 && (
+            <span className="trust">{`${row.confirmed} for, ${row.contradicted} against`}</span>
+          )}
         </span>
         <span className="shelf-hand">{hand(row)}</span>
         <span className="shelf-price">{row.price === null ? "" : money(row.price, currency)}</span>
@@ -123,7 +165,10 @@ const Entry = memo(function Entry({ row, kind, currency, chosen, selected, unsav
 });
 
 function hand(row: ShelfRow): string {
-  const parts = [row.owned ? (row.owned > 1 ? `${row.owned} owned` : "owned") : "", row.borrowed ? (row.borrowed > 1 ? `${row.borrowed} borrowed` : "borrowed") : ""];
+  const parts = [
+    row.owned ? (row.owned > 1 ? `${row.owned} owned` : "owned") : "",
+    row.borrowed ? (row.borrowed > 1 ? `${row.borrowed} borrowed` : "borrowed") : "",
+  ];
   return parts.filter(Boolean).join(", ");
 }
 
@@ -134,11 +179,21 @@ function Covers({ row }: { row: ShelfRow }) {
   const [w, h] = (row.covers ?? "0 × 0").split(" × ").map((side) => Number(side) * scale);
   return (
     <span className="shelf-covers">
-      <svg width={size} height={size} viewBox={`${-size / 2} ${-size / 2} ${size} ${size}`} aria-hidden="true" className="silhouette">
+      <svg
+        width={size}
+        height={size}
+        viewBox={`${-size / 2} ${-size / 2} ${size} ${size}`}
+        aria-hidden="true"
+        className="silhouette"
+      >
         {row.circle_mm !== null && <circle className="sil-light" r={r} />}
-        {row.covers && <rect className="sil-sensor" x={-(w ?? 0) / 2} y={-(h ?? 0) / 2} width={w} height={h} />}
+        {row.covers && (
+          <rect className="sil-sensor" x={-(w ?? 0) / 2} y={-(h ?? 0) / 2} width={w} height={h} />
+        )}
       </svg>
-      <span className="shelf-detail">{row.circle_mm === null ? "circle unknown" : row.covers ? `covers ${row.covers}` : "covers none"}</span>
+      <span className="shelf-detail">
+        {row.circle_mm === null ? "circle unknown" : row.covers ? `covers ${row.covers}` : "covers none"}
+      </span>
     </span>
   );
 }

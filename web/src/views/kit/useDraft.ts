@@ -1,6 +1,6 @@
 import { useCallback, useState } from "react";
 
-import type { Fields } from "./schema";
+import type { Fields } from "../../parts/fields";
 
 export interface Draft {
   /** What is being written. */
@@ -26,7 +26,10 @@ export function useDraft(name: string): [Draft | null, (draft: Draft | null) => 
   const keep = useCallback(
     (draft: Draft | null) => {
       const others = Object.entries(read()).filter(([key]) => key !== name);
-      const next = Object.fromEntries(draft ? [...others, [name, draft] as const] : others) as Record<string, Draft>;
+      const next = Object.fromEntries(draft ? [...others, [name, draft] as const] : others) as Record<
+        string,
+        Draft
+      >;
       setAll(next);
       try {
         sessionStorage.setItem(KEY, JSON.stringify(next));

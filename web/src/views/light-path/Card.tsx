@@ -1,19 +1,19 @@
 import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 
-import type { MatchReport, Route } from "../../api/client";
+import type { Details, MatchReport, Route } from "../../api/client";
 import { frameFor } from "../../drawing/scale";
-import { sceneOf } from "../../drawing/scene";
+import { sceneOf, wideOf } from "../../drawing/scene";
 import { Section } from "../../drawing/section/Section";
 import { aperture, fNumber, percent, signedMm } from "../../parts/format";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
-import { chainName } from "./RouteList";
+import { chainName } from "./chain";
 
 const WIDTH = 520;
 const HEIGHT = 236;
 
 /** One A5 side to take along: drawing, settings, steps to tick, cautions. Made when it is printed. */
-export function Card({ report, route }: { report: MatchReport; route: Route }) {
+export function Card({ report, route, details }: { report: MatchReport; route: Route; details: Details }) {
   const [printing, setPrinting] = useState(false);
   useEffect(() => {
     const set = (value: boolean) => () => {
@@ -31,20 +31,40 @@ export function Card({ report, route }: { report: MatchReport; route: Route }) {
   }, []);
   if (!printing) return null;
   const scene = sceneOf(report, route);
-  const frame = frameFor(scene, { width: WIDTH, height: HEIGHT, upright: false, behind: 150, ahead: 40, slack: 20, margin: 22, offset: 18 });
+  const frame = frameFor(scene, {
+    width: WIDTH,
+    height: HEIGHT,
+    upright: false,
+    behind: 150,
+    ahead: 40,
+    slack: 20,
+    margin: 22,
+    offset: 18,
+  });
   const name = (id: string) => report.pieces[id]?.name ?? id;
+  const wide = wideOf(route);
   const settings: [string, string][] = [
-    ["focal length to enter", route.stabiliser ? `${route.stabiliser.entry_mm} mm` : "none asked"],
-    ["exposes as", aperture(route.working_f_number)],
+    ["focal length to enter", wide.stabiliser ? `${wide.stabiliser.entry_mm} mm` : "none asked"],
+    ["exposes as", aperture(wide.working_f_number)],
     ["sensor in use", route.coverage.mode],
-    ["infinity sharp from", route.infinity.from_f_number === null ? "never" : fNumber(route.infinity.from_f_number)],
+    [
+      "infinity sharp from",
+      wide.infinity.from_f_number === null ? "never" : fNumber(wide.infinity.from_f_number),
+    ],
     ["stands off by", `${signedMm(route.register_error_mm)} mm`],
   ];
-  if (route.stabiliser?.travel_step != null) settings.splice(1, 0, ["stabiliser travel", route.stabiliser.travel_step ? percent(route.stabiliser.travel_step) : "off"]);
+  if (wide.stabiliser?.travel_step != null)
+    settings.splice(1, 0, [
+      "stabiliser travel",
+      wide.stabiliser.travel_step ? percent(wide.stabiliser.travel_step) : "off",
+    ]);
   const cautions = route.findings.filter(({ severity }) => severity === "danger" || severity === "caution");
-  const letters = [...cautions, ...route.steps].reduce((sum, { text }) => sum + text.length, 0);
+  const letters = [...cautions, ...details.steps].reduce((sum, { text }) => sum + text.length, 0);
   return (
-    <article className="card" style={{ fontSize: `${Math.min(9, Math.max(6.6, 9 - (letters - 1150) / 420)).toFixed(2)}pt` }}>
+    <article
+      className="card"
+      style={{ fontSize: `${Math.min(9, Math.max(6.6, 9 - (letters - 1150) / 420)).toFixed(2)}pt` }}
+    >
       <header>
         <GradeMark grade={route.grade} size={30} />
         <div>
@@ -69,13 +89,16 @@ export function Card({ report, route }: { report: MatchReport; route: Route }) {
         ))}
       </ul>
       <ol>
-        {route.steps.map(({ text, caution }) => (
+        {details.steps.map(({ text, caution }) => (
           <li key={text} className={caution ? "caution" : ""}>
             {text}
           </li>
         ))}
       </ol>
-      <footer>Power off for every swap; force nothing. Conversions and electrical work: a qualified repairer. Local safety rules come first.</footer>
+      <footer>
+        Power off for every swap; force nothing. Conversions and electrical work: a qualified repairer. Local
+        safety rules come first.
+      </footer>
     </article>
   );
 }

@@ -24,14 +24,23 @@ export function ChainEditor({ report, adapters, onChange, open, onOpen }: Props)
   if (!open) {
     return (
       <p className="chain-closed">
-        <Button size="small" type="link" onClick={() => { onOpen(true); }}>
+        <Button
+          size="small"
+          type="link"
+          onClick={() => {
+            onOpen(true);
+          }}
+        >
           Put a chain together by hand
         </Button>
       </p>
     );
   }
   // The mounts on either side of a joint: what the piece before ends in, what the piece behind begins with.
-  const after = (index: number) => (index === 0 ? report.pieces[report.lens]?.mount : report.pieces[adapters[index - 1] ?? ""]?.rear_mount) ?? "";
+  const after = (index: number) =>
+    (index === 0
+      ? report.pieces[report.lens]?.mount
+      : report.pieces[adapters[index - 1] ?? ""]?.rear_mount) ?? "";
   const before = (index: number) => report.pieces[adapters[index] ?? report.body]?.mount ?? "";
   const put = (index: number, id: string) => {
     onChange([...adapters.slice(0, index), id, ...adapters.slice(index)]);
@@ -49,11 +58,24 @@ export function ChainEditor({ report, adapters, onChange, open, onOpen }: Props)
                 before={before(index)}
                 anything={anything}
                 currency={report.currency}
-                onPick={(id) => { put(index, id); }}
-                onLeave={() => { setJoint(null); }}
+                onPick={(id) => {
+                  put(index, id);
+                }}
+                onLeave={() => {
+                  setJoint(null);
+                }}
               />
             ) : (
-              <Button size="small" type="text" aria-label={`Put a piece in at joint ${index + 1}`} data-joint={index} disabled={adapters.length >= 6} onClick={() => { setJoint(index); }}>
+              <Button
+                size="small"
+                type="text"
+                aria-label={`Put a piece in at joint ${index + 1}`}
+                data-joint={index}
+                disabled={adapters.length >= 6}
+                onClick={() => {
+                  setJoint(index);
+                }}
+              >
                 +
               </Button>
             )}
@@ -64,7 +86,9 @@ export function ChainEditor({ report, adapters, onChange, open, onOpen }: Props)
                   size="small"
                   type="text"
                   aria-label={`Take out ${name(adapters[index] ?? "")}`}
-                  onClick={() => { onChange(adapters.filter((__, at) => at !== index)); }}
+                  onClick={() => {
+                    onChange(adapters.filter((__, at) => at !== index));
+                  }}
                 >
                   ×
                 </Button>
@@ -75,10 +99,21 @@ export function ChainEditor({ report, adapters, onChange, open, onOpen }: Props)
         <li className="chain-end">{name(report.body)}</li>
       </ol>
       <p className="chain-tools">
-        <Checkbox checked={anything} onChange={(event) => { setAnything(event.target.checked); }}>
+        <Checkbox
+          checked={anything}
+          onChange={(event) => {
+            setAnything(event.target.checked);
+          }}
+        >
           anything, even what does not mate
         </Checkbox>
-        <Button size="small" type="link" onClick={() => { onOpen(false); }}>
+        <Button
+          size="small"
+          type="link"
+          onClick={() => {
+            onOpen(false);
+          }}
+        >
           Done
         </Button>
       </p>
@@ -100,7 +135,9 @@ function JointPicker({ after, before, anything, currency, onPick, onLeave }: Pic
   const found = useQuery(jointQuery({ after, before, q, anything }));
   return (
     <Select
-      ref={(select) => { select?.focus(); }}
+      ref={(select) => {
+        select?.focus();
+      }}
       defaultOpen
       showSearch={{ filterOption: false, onSearch: setQ }}
       className="joint-select"

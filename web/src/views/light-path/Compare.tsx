@@ -1,13 +1,14 @@
-import type { MatchReport, Route } from "../../api/client";
+import type { Details, End, MatchReport, Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
+import { wideOf } from "../../drawing/scene";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { aperture, distance, fNumber, money, percent, signedMm } from "../../parts/format";
-import { FUNCTION_NAMES, STATE_WORDS } from "./Facts";
-import { chainName } from "./RouteList";
+import { FUNCTION_NAMES, STATE_WORDS } from "./functions";
+import { chainName } from "./chain";
 
 interface Props {
   report: MatchReport;
-  one: Route;
+  pair: { route: Route; details: Details | undefined; besideDetails: Details | undefined };
   other: Route;
   practice: Chosen;
 }
@@ -19,8 +20,12 @@ interface Row {
 }
 
 /** Two routes beside one another: only what differs. */
-export function Compare({ report, one, other, practice }: Props) {
-  const rows = differences(report, one, other, practice);
+export function Compare({ report, pair, other, practice }: Props) {
+  const one = pair.route;
+  const rows = [
+    ...differences(report, one, other, practice),
+    ...functions(pair.details, pair.besideDetails),
+  ].filter((row) => row.one !== row.other);
   return (
     <section className="compare" aria-label="Compared">
       <table>
@@ -55,34 +60,64 @@ export function Compare({ report, one, other, practice }: Props) {
 }
 
 function differences(report: MatchReport, one: Route, other: Route, practice: Chosen): Row[] {
-  const far = (route: Route) =>
-    route.focus.state === "none" ? "nothing" : route.focus.far_mm === null ? "infinity" : distance(route.focus.far_mm, practice.distances);
-  const facts: [string, (route: Route) => string][] = [
+  const length = (mm: number | null) => (mm === null ? "unknown" : distance(mm, practice.distances));
+  const facts: [string, (route: Route, wide: End) => string][] = [
     ["grade", (route) => GRADE_WORDS[route.grade]],
     ["stands off by", (route) => `${signedMm(route.register_error_mm)} mm`],
-    ["infinity sharp from", (route) => (route.infinity.from_f_number === null ? "never" : fNumber(route.infinity.from_f_number))],
-    ["probability, wide open", (route) => (route.infinity.probability === null ? "unknown" : percent(route.infinity.probability))],
-    ["exact focus from", (route) => (route.focus.near_mm === null ? "unknown" : distance(route.focus.near_mm, practice.distances))],
-    ["exact focus to", far],
-    ["focal length", (route) => `${Number(route.focal_length_mm.toFixed(1))} mm`],
-    ["exposes as", (route) => aperture(route.working_f_number)],
-    ["image circle", (route) => (route.coverage.image_circle_mm === null ? "unknown" : `${route.coverage.image_circle_mm.toFixed(1)} mm`)],
+    [
+      "infinity sharp from",
+      (_, { infinity }) => (infinity.from_f_number === null ? "never" : fNumber(infinity.from_f_number)),
+    ],
+    [
+      "probability, wide open",
+      (_, { infinity }) => (infinity.probability === null ? "unknown" : percent(infinity.probability)),
+    ],
+    ["exact focus from", (_, { focus }) => length(focus.near_mm)],
+    [
+      "exact focus to",
+      (_, { focus }) =>
+        focus.state === "none" ? "nothing" : focus.far_mm === null ? "infinity" : length(focus.far_mm),
+    ],
+    ["focal length", (_, wide) => `${Number(wide.focal_length_mm.toFixed(1))} mm`],
+    ["exposes as", (_, wide) => aperture(wide.working_f_number)],
+    [
+      "image circle",
+      ({ coverage: { image_circle_mm: circle } }) =>
+        circle === null ? "unknown" : `${circle.toFixed(1)} mm`,
+    ],
     ["sensor in use", (route) => route.coverage.mode],
     ["play of all joints", (route) => `${route.play.displacement_mm.toFixed(2)} mm`],
     ["pieces", (route) => String(route.adapters.length)],
-    ["to pay", (route) => (route.owned ? "nothing" : route.price === null ? "unknown" : money(route.price, report.currency))],
+    ["to pay", (route) => priced(route, report.currency)],
   ];
-  const rows = facts.map(([what, of]) => ({ what, one: of(one), other: of(other) }));
-  for (const entry of one.functions) {
+  const rows = facts.map(([what, of]) => ({
+    what,
+    one: of(one, wideOf(one)),
+    other: of(other, wideOf(other)),
+  }));
+  const said = (route: Route, against: Route) =>
+    route.findings
+      .filter(
+        ({ text, severity }) => severity !== "info" && !against.findings.some((each) => each.text === text),
+      )
+      .map(({ text }) => text)
+      .join(" ");
+  rows.push({ what: "only here", one: said(one, other), other: said(other, one) });
+  return rows;
+}
+
+const priced = (route: Route, currency: string) =>
+  route.owned ? "nothing" : route.price === null ? "unknown" : money(route.price, currency);
+
+/** What is left of each function on either side, once both are told. */
+function functions(one: Details | undefined, other: Details | undefined): Row[] {
+  if (!one || !other) return [];
+  return one.functions.map((entry) => {
     const there = other.functions.find((each) => each.function === entry.function);
-    rows.push({
+    return {
       what: (FUNCTION_NAMES[entry.function] ?? entry.function).toLowerCase(),
       one: STATE_WORDS[entry.state],
       other: there ? STATE_WORDS[there.state] : "lost",
-    });
-  }
-  const said = (route: Route, against: Route) =>
-    route.findings.filter(({ text, severity }) => severity !== "info" && !against.findings.some((each) => each.text === text)).map(({ text }) => text).join(" ");
-  rows.push({ what: "only here", one: said(one, other), other: said(other, one) });
-  return rows.filter((row) => row.one !== row.other);
+    };
+  });
 }

@@ -6,29 +6,33 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import { client, type MatchReport, type Route, unwrap } from "../../api/client";
-import { evidenceQuery, kitItemQuery, rigsQuery } from "../../api/queries";
+import { evidenceQuery, itemQuery, rigsQuery } from "../../api/queries";
 import { GRADE_WORDS } from "../../drawing/GradeMark";
-import { LABELS } from "../kit/fields";
-import { Said } from "../kit/Said";
-import { worded } from "../kit/schema";
+import { LABELS } from "../../parts/labels";
+import { Said } from "../../parts/Said";
+import { worded } from "../../parts/fields";
+import { today } from "../../parts/format";
 
 interface Props {
   report: MatchReport;
   route: Route;
 }
 
-const today = () => new Date().toLocaleDateString("sv-SE");
-
 /** Keep this route under a name; and what is said of its pieces, for and against, with one's own trials. */
 export function KeepRig({ report, route }: Props) {
   const queries = useQueryClient();
   const [name, setName] = useState("");
   const rigs = useQuery(rigsQuery);
-  const kept = rigs.data?.rigs.find((rig) => rig.lens === report.lens && rig.body === report.body && rig.adapters.join() === route.adapters.join());
+  const kept = rigs.data?.rigs.find(
+    (rig) =>
+      rig.lens === report.lens && rig.body === report.body && rig.adapters.join() === route.adapters.join(),
+  );
   const keep = useMutation({
     mutationFn: async () => {
       const item = { name: name.trim(), lens: report.lens, body: report.body, adapters: route.adapters };
-      return unwrap(await client.POST("/api/v1/kit/{kind}/items", { params: { path: { kind: "rigs" } }, body: { item } }));
+      return unwrap(
+        await client.POST("/api/v1/kit/{kind}/items", { params: { path: { kind: "rigs" } }, body: { item } }),
+      );
     },
     onSuccess: async () => {
       setName("");
@@ -37,12 +41,23 @@ export function KeepRig({ report, route }: Props) {
   });
   const renew = useMutation({
     mutationFn: async (id: string) => {
-      const page = unwrap(await client.GET("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind: "rigs", id } } }));
+      const page = unwrap(
+        await client.GET("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind: "rigs", id } } }),
+      );
       // Without a noted grade, today’s is noted.
-      const item = Object.fromEntries(Object.entries(page.item).filter(([key]) => key !== "grade" && key !== "graded_on"));
-      return unwrap(await client.PUT("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind: "rigs", id } }, body: { item, version: page.version } }));
+      const item = Object.fromEntries(
+        Object.entries(page.item).filter(([key]) => key !== "grade" && key !== "graded_on"),
+      );
+      return unwrap(
+        await client.PUT("/api/v1/kit/{kind}/items/{id}", {
+          params: { path: { kind: "rigs", id } },
+          body: { item, version: page.version },
+        }),
+      );
     },
-    onSuccess: async () => { await queries.invalidateQueries({ queryKey: ["kit"] }); },
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: ["kit"] });
+    },
   });
   return (
     <section className="keep">
@@ -51,12 +66,22 @@ export function KeepRig({ report, route }: Props) {
         <>
           <p>
             <Link to={`/kit/rigs?item=${kept.id}`}>{kept.name}</Link>
-            {kept.kept_grade && !kept.changed && <span className="route-gives">{` ${GRADE_WORDS[kept.kept_grade].toLowerCase()}${kept.graded_on ? ` since ${kept.graded_on}` : ""}`}</span>}
+            {kept.kept_grade && !kept.changed && (
+              <span className="route-gives">{` ${GRADE_WORDS[kept.kept_grade].toLowerCase()}${kept.graded_on ? ` since ${kept.graded_on}` : ""}`}</span>
+            )}
           </p>
           {kept.changed && kept.kept_grade && (
             <p className="warning" data-rig-changed={kept.id}>
               {`It was “${GRADE_WORDS[kept.kept_grade].toLowerCase()}”${kept.graded_on ? ` on ${kept.graded_on}` : ""}. `}
-              <Button size="small" loading={renew.isPending} onClick={() => { renew.mutate(kept.id); }}>Keep it as it is now</Button>
+              <Button
+                size="small"
+                loading={renew.isPending}
+                onClick={() => {
+                  renew.mutate(kept.id);
+                }}
+              >
+                Keep it as it is now
+              </Button>
             </p>
           )}
         </>
@@ -68,12 +93,30 @@ export function KeepRig({ report, route }: Props) {
             if (name.trim()) keep.mutate();
           }}
         >
-          <Input value={name} maxLength={120} placeholder="a name for it" aria-label="A name for this rig" onChange={(event) => { setName(event.target.value); }} />
-          <Button htmlType="submit" disabled={!name.trim()} loading={keep.isPending}>Keep</Button>
+          <Input
+            value={name}
+            maxLength={120}
+            placeholder="a name for it"
+            aria-label="A name for this rig"
+            onChange={(event) => {
+              setName(event.target.value);
+            }}
+          />
+          <Button htmlType="submit" disabled={!name.trim()} loading={keep.isPending}>
+            Keep
+          </Button>
         </form>
       )}
-      {keep.isError && <p role="alert" className="problem-line">{keep.error.message}</p>}
-      {renew.isError && <p role="alert" className="problem-line">{renew.error.message}</p>}
+      {keep.isError && (
+        <p role="alert" className="problem-line">
+          {keep.error.message}
+        </p>
+      )}
+      {renew.isError && (
+        <p role="alert" className="problem-line">
+          {renew.error.message}
+        </p>
+      )}
       <Assumed report={report} route={route} />
       <Trials report={report} route={route} />
     </section>
@@ -91,7 +134,8 @@ function Assumed({ report, route }: Props) {
     <ul className="findings">
       {doubted.map((piece) => (
         <li key={piece.id} className="info" data-assumed={piece.id}>
-          <strong>Assumed</strong> {`of ${piece.name}: ${piece.assumed.map((key) => (LABELS[key] ?? worded(key).label).toLowerCase()).join(", ")}. Measure what decides.`}
+          <strong>Assumed</strong>{" "}
+          {`of ${piece.name}: ${piece.assumed.map((key) => (LABELS[key] ?? worded(key).label).toLowerCase()).join(", ")}. Measure what decides.`}
         </li>
       ))}
     </ul>
@@ -110,16 +154,26 @@ function Trials({ report, route }: Props) {
   const kind = route.adapters.length ? "adapters" : "lenses";
   const note = useMutation({
     mutationFn: async () => {
-      const page = unwrap(await client.GET("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind, id: bearer } } }));
+      const page = unwrap(
+        await client.GET("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind, id: bearer } } }),
+      );
       const said = (page.item.evidence ?? []) as unknown[];
-      const told = { claim: claim.trim(), verdict, source: "own", on: today(), with: ids.filter((id) => id !== bearer) };
+      const told = {
+        claim: claim.trim(),
+        verdict,
+        source: "own",
+        on: today(),
+        with: ids.filter((id) => id !== bearer),
+      };
       const body = { item: { ...page.item, evidence: [...said, told] }, version: page.version };
-      return unwrap(await client.PUT("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind, id: bearer } }, body }));
+      return unwrap(
+        await client.PUT("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind, id: bearer } }, body }),
+      );
     },
     onSuccess: async (page) => {
       setOpen(false);
       setClaim("");
-      queries.setQueryData(kitItemQuery(kind, bearer).queryKey, page);
+      queries.setQueryData(itemQuery(kind, bearer).queryKey, page);
       await queries.invalidateQueries({ queryKey: ["kit"] });
     },
   });
@@ -134,17 +188,51 @@ function Trials({ report, route }: Props) {
             if (claim.trim()) note.mutate();
           }}
         >
-          <Input value={claim} maxLength={400} placeholder="what was tried: reaches infinity, locks firmly …" aria-label="What was tried" onChange={(event) => { setClaim(event.target.value); }} />
-          <Radio.Group value={verdict} onChange={(event) => { setVerdict(event.target.value === "contradicted" ? "contradicted" : "confirmed"); }}>
+          <Input
+            value={claim}
+            maxLength={400}
+            placeholder="what was tried: reaches infinity, locks firmly …"
+            aria-label="What was tried"
+            onChange={(event) => {
+              setClaim(event.target.value);
+            }}
+          />
+          <Radio.Group
+            value={verdict}
+            onChange={(event) => {
+              setVerdict(event.target.value === "contradicted" ? "contradicted" : "confirmed");
+            }}
+          >
             <Radio value="confirmed">it did</Radio>
             <Radio value="contradicted">it did not</Radio>
           </Radio.Group>
-          <Button htmlType="submit" disabled={!claim.trim()} loading={note.isPending}>Note it</Button>
-          <Button type="text" onClick={() => { setOpen(false); }}>Leave it</Button>
-          {note.isError && <p role="alert" className="problem-line">{note.error.message}</p>}
+          <Button htmlType="submit" disabled={!claim.trim()} loading={note.isPending}>
+            Note it
+          </Button>
+          <Button
+            type="text"
+            onClick={() => {
+              setOpen(false);
+            }}
+          >
+            Leave it
+          </Button>
+          {note.isError && (
+            <p role="alert" className="problem-line">
+              {note.error.message}
+            </p>
+          )}
         </form>
       ) : (
-        <button type="button" className="unfold" onClick={() => { setOpen(true); }}>Note a trial of your own</button>
+        <button
+          type="button"
+          className="unfold"
+          onClick={() => {
+            setOpen(true);
+          }}
+        >
+          Note a trial of your own
+        </button>
       )}
     </>
   );

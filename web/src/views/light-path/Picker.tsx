@@ -3,7 +3,7 @@ import Select, { type RefSelectProps } from "antd/es/select";
 import { memo, type RefObject, useState } from "react";
 
 import type { Found } from "../../api/client";
-import { searchQuery } from "../../api/queries";
+import { pickerQuery } from "../../api/queries";
 import { mm } from "../../parts/format";
 
 interface Props {
@@ -19,7 +19,7 @@ const HINTS = { lens: "Lens: any part of its name or mount", body: "Body: any pa
 export const Picker = memo(function Picker({ kind, value, onPick, picker }: Props) {
   const [text, setText] = useState("");
   const [open, setOpen] = useState(false);
-  const found = useQuery({ ...searchQuery(kind, text), enabled: open });
+  const found = useQuery({ ...pickerQuery(kind === "lens" ? "lenses" : "bodies", text), enabled: open });
   const items = found.data?.items ?? [];
   const more = (found.data?.total ?? 0) - items.length;
   return (

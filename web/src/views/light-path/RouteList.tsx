@@ -1,10 +1,11 @@
 import { memo } from "react";
 
 import type { MatchReport, Route } from "../../api/client";
-import { find, sceneOf } from "../../drawing/scene";
+import { lensFront, sceneOf } from "../../drawing/scene";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { Stack } from "../../drawing/Stack";
 import { money, signedMm } from "../../parts/format";
+import { chainName } from "./chain";
 
 interface Props {
   report: MatchReport;
@@ -14,9 +15,6 @@ interface Props {
   beside: string | null;
   onCompare: (via: string) => void;
 }
-
-export const chainName = (report: MatchReport, route: Route) =>
-  route.adapters.map((id) => report.pieces[id]?.name ?? id).join(" + ") || "Bare, without an adapter";
 
 const cost = (report: MatchReport, route: Route) => {
   if (route.owned) return route.adapters.length ? "owned" : "";
@@ -31,7 +29,7 @@ const alternatives = (report: MatchReport, route: Route) =>
 
 /** The routes as miniature stacks at one scale, best first. */
 export const RouteList = memo(function RouteList({ report, chosen, onChoose, beside, onCompare }: Props) {
-  const longest = Math.max(...report.routes.map((route) => find(route, "lens_front")?.at_mm ?? 60));
+  const longest = Math.max(...report.routes.map((route) => lensFront(route.section) ?? 60));
   const scale = Math.min(1.1, (WIDTH - 14) / longest);
   return (
     <div className="routes" role="radiogroup" aria-label="Routes, best first">
@@ -71,7 +69,17 @@ interface RowProps {
 }
 
 // Moving through the routes redraws the two rows it touches, not all of them.
-const Row = memo(function Row({ report, route, via, index, scale, selected, compared, onChoose, onCompare }: RowProps) {
+const Row = memo(function Row({
+  report,
+  route,
+  via,
+  index,
+  scale,
+  selected,
+  compared,
+  onChoose,
+  onCompare,
+}: RowProps) {
   return (
     <div className={`route-row ${compared ? "beside" : ""}`}>
       <button

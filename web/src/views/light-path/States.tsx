@@ -6,14 +6,28 @@ import { client, ProblemError, unwrap } from "../../api/client";
 import type { Change } from "../../app/useAddress";
 
 /** An id in the address that is not in the collection: which, and what is near. */
-export function UnknownId({ error, via, go }: { error: ProblemError; via: string | null; go: (change: Change) => void }) {
+export function UnknownId({
+  error,
+  via,
+  go,
+}: {
+  error: ProblemError;
+  via: string | null;
+  go: (change: Change) => void;
+}) {
   const { problem } = error;
   const missing = problem.id ?? "";
   const kind = problem.kind ?? "item";
   const take = (id: string) => {
     if (kind === "lens") go({ lens: id, via: null });
     else if (kind === "body") go({ body: id, via: null });
-    else go({ via: (via ?? "").split(",").map((part) => (part.trim() === missing ? id : part)).join(",") });
+    else
+      go({
+        via: (via ?? "")
+          .split(",")
+          .map((part) => (part.trim() === missing ? id : part))
+          .join(","),
+      });
   };
   return (
     <div className="message" role="alert" data-state="unknown-id">
@@ -43,31 +57,24 @@ export function UnknownId({ error, via, go }: { error: ProblemError; via: string
   );
 }
 
-/** The server did not answer, or refused. */
-export function Failed({ error, onRetry }: { error: Error; onRetry: () => void }) {
-  const refused = error instanceof ProblemError ? error.problem : null;
-  return (
-    <div className="message" role="alert" data-state="failed">
-      <h1>{refused ? refused.title : "Tropeion’s server does not answer."}</h1>
-      <p>{refused ? refused.detail : "It runs on this machine: look whether the terminal that started it is still open."}</p>
-      {(refused?.errors ?? []).slice(0, 5).map((entry) => (
-        <p key={entry.place}>{`${entry.place}: ${entry.message}`}</p>
-      ))}
-      <p className="message-actions">
-        <Button type="primary" onClick={onRetry}>
-          Try again
-        </Button>
-      </p>
-    </div>
-  );
-}
-
 /** One end is empty. */
-export function NoPair({ missing, drawing, onPick }: { missing: "lens" | "body" | "pair"; drawing: ReactNode; onPick: () => void }) {
+export function NoPair({
+  missing,
+  drawing,
+  onPick,
+}: {
+  missing: "lens" | "body" | "pair";
+  drawing: ReactNode;
+  onPick: () => void;
+}) {
   return (
     <div className="sheet no-pair" data-state="no-pair">
       <div className="sentence">
-        <h1>{missing === "pair" ? "Pick a lens and a body, and the answer is drawn here." : `Which ${missing}? Below is all that it could be.`}</h1>
+        <h1>
+          {missing === "pair"
+            ? "Pick a lens and a body, and the answer is drawn here."
+            : `Which ${missing}? Below is all that it could be.`}
+        </h1>
         <p className="message-actions">
           <Button type="primary" onClick={onPick}>
             {missing === "body" ? "Pick a body" : "Pick a lens"}
@@ -91,9 +98,7 @@ export function EmptyCollection() {
   const load = useMutation({
     mutationFn: async (file: File) => {
       const text = await file.text();
-      return unwrap(
-        await client.PUT("/api/v1/gear", { body: {}, bodySerializer: () => text }),
-      );
+      return unwrap(await client.PUT("/api/v1/gear", { body: {}, bodySerializer: () => text }));
     },
     onSuccess: done,
   });

@@ -4,7 +4,7 @@ import type { Fit, FitsReport, Grade, Piece } from "../../api/client";
 import { fitsQuery } from "../../api/queries";
 import type { Chosen } from "../../app/practice";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
-import { find } from "../../drawing/scene";
+import { lensFront } from "../../drawing/scene";
 import { Stack } from "../../drawing/Stack";
 import { money } from "../../parts/format";
 
@@ -14,7 +14,17 @@ interface Props {
   onPick: (id: string) => void;
 }
 
-const ORDER: (Grade | null)[] = ["native", "full", "manual", "partial", "close_up", "modify", "none", "danger", null];
+const ORDER: (Grade | null)[] = [
+  "native",
+  "full",
+  "manual",
+  "partial",
+  "close_up",
+  "modify",
+  "none",
+  "danger",
+  null,
+];
 
 /** What fits the one end that is given: a wall of miniature stacks, by grade. */
 export function Wall({ end, practice, onPick }: Props) {
@@ -25,12 +35,13 @@ export function Wall({ end, practice, onPick }: Props) {
 }
 
 export function WallOf({ report, onPick }: { report: FitsReport; onPick: (id: string) => void }) {
-  const longest = Math.max(60, ...report.fits.map((fit) => Math.min(find(fit, "lens_front")?.at_mm ?? 0, 190)));
+  const longest = Math.max(60, ...report.fits.map((fit) => Math.min(lensFront(fit.section) ?? 0, 190)));
   const width = 156;
   const scale = (width - 14) / longest;
-  const groups = ORDER.map((grade) => ({ grade, fits: report.fits.filter((fit) => fit.grade === grade) })).filter(
-    ({ fits }) => fits.length > 0,
-  );
+  const groups = ORDER.map((grade) => ({
+    grade,
+    fits: report.fits.filter((fit) => fit.grade === grade),
+  })).filter(({ fits }) => fits.length > 0);
   const joined = report.fits.filter((fit) => fit.grade !== null).length;
   return (
     <section className="wall" data-fits-for={report.id}>
@@ -48,7 +59,15 @@ export function WallOf({ report, onPick }: { report: FitsReport; onPick: (id: st
           {grade === null ? (
             <p className="wall-none">
               {fits.map((fit) => (
-                <button key={fit.id} type="button" className="unfold" data-id={fit.id} onClick={() => { onPick(fit.id); }}>
+                <button
+                  key={fit.id}
+                  type="button"
+                  className="unfold"
+                  data-id={fit.id}
+                  onClick={() => {
+                    onPick(fit.id);
+                  }}
+                >
                   {fit.name}
                 </button>
               ))}
@@ -68,10 +87,29 @@ export function WallOf({ report, onPick }: { report: FitsReport; onPick: (id: st
   );
 }
 
-function Brick({ fit, report, scale, width, onPick }: { fit: Fit; report: FitsReport; scale: number; width: number; onPick: (id: string) => void }) {
+function Brick({
+  fit,
+  report,
+  scale,
+  width,
+  onPick,
+}: {
+  fit: Fit;
+  report: FitsReport;
+  scale: number;
+  width: number;
+  onPick: (id: string) => void;
+}) {
   const lens = report.given === "lens" ? report.id : fit.id;
   const body = report.given === "lens" ? fit.id : report.id;
-  const scene = { stations: fit.stations, pieces: report.pieces, lens, body, adapters: fit.adapters, route: null };
+  const scene = {
+    section: fit.section,
+    pieces: report.pieces,
+    lens,
+    body,
+    adapters: fit.adapters,
+    route: null,
+  };
   return (
     <button
       type="button"
@@ -82,7 +120,7 @@ function Brick({ fit, report, scale, width, onPick }: { fit: Fit; report: FitsRe
         onPick(fit.id);
       }}
     >
-      {fit.stations.length > 0 && <Stack scene={scene} scale={scale} width={width} height={44} />}
+      {fit.section && <Stack scene={scene} scale={scale} width={width} height={44} />}
       <span className="brick-name">{fit.name}</span>
       <span className="brick-through">{through(fit, report)}</span>
       {fit.warnings.length > 0 && (
@@ -97,7 +135,7 @@ function Brick({ fit, report, scale, width, onPick }: { fit: Fit; report: FitsRe
 const short = (piece: Piece | undefined, id: string) => piece?.name ?? id;
 
 function through(fit: Fit, report: FitsReport): string {
-  if (fit.stations.length === 0) return "";
+  if (fit.section === null) return "";
   const names = fit.adapters.map((id) => short(report.pieces[id], id)).join(" + ") || "bare";
   const owned = fit.adapters.every((id) => (report.pieces[id]?.owned ?? 0) > 0);
   if (owned || fit.adapters.length === 0) return names;

@@ -18,7 +18,15 @@ export function WorkingPanel({ question, quantity, onClose }: Props) {
   const steps = working.data?.steps ?? [];
   const step = steps.find((one) => one.quantity === quantity);
   return (
-    <Drawer title="Working" open={quantity !== null} onClose={onClose} size={420} mask={false} destroyOnHidden className="panel">
+    <Drawer
+      title="Working"
+      open={quantity !== null}
+      onClose={onClose}
+      size={420}
+      mask={false}
+      destroyOnHidden
+      className="panel"
+    >
       {working.isError && <p role="alert">The working could not be read: {working.error.message}</p>}
       {step && <Worked step={step} steps={steps} depth={0} />}
       {working.isSuccess && !step && (
@@ -46,33 +54,33 @@ function Worked({ step, steps, depth }: { step: Step; steps: Step[]; depth: numb
             const isOpen = opened === term.sign;
             return (
               <Fragment key={term.sign}>
-              <tr>
-                <th scope="row">{term.sign}</th>
-                <td className="worked-value">{values}</td>
-                <td>
-                  {source ? (
-                    <button
-                      type="button"
-                      className="unfold"
-                      aria-expanded={isOpen}
-                      onClick={() => {
-                        setOpened(isOpen ? null : term.sign);
-                      }}
-                    >
-                      {term.meaning}
-                    </button>
-                  ) : (
-                    term.meaning
-                  )}
-                </td>
-              </tr>
-              {source && isOpen && (
                 <tr>
-                  <td colSpan={3}>
-                    <Worked step={source} steps={steps} depth={depth + 1} />
+                  <th scope="row">{term.sign}</th>
+                  <td className="worked-value">{values}</td>
+                  <td>
+                    {source ? (
+                      <button
+                        type="button"
+                        className="unfold"
+                        aria-expanded={isOpen}
+                        onClick={() => {
+                          setOpened(isOpen ? null : term.sign);
+                        }}
+                      >
+                        {term.meaning}
+                      </button>
+                    ) : (
+                      term.meaning
+                    )}
                   </td>
                 </tr>
-              )}
+                {source && isOpen && (
+                  <tr>
+                    <td colSpan={3}>
+                      <Worked step={source} steps={steps} depth={depth + 1} />
+                    </td>
+                  </tr>
+                )}
               </Fragment>
             );
           })}

@@ -20,7 +20,13 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
   const navigate = useNavigate();
   const queries = useQueryClient();
   const add = useMutation({
-    mutationFn: async (values: Values) => unwrap(await client.POST("/api/v1/kit/{kind}/items", { params: { path: { kind: "lenses" } }, body: { item: lensOf(values, report, page) } })),
+    mutationFn: async (values: Values) =>
+      unwrap(
+        await client.POST("/api/v1/kit/{kind}/items", {
+          params: { path: { kind: "lenses" } },
+          body: { item: lensOf(values, report, page) },
+        }),
+      ),
     onSuccess: async ({ id }) => {
       await queries.invalidateQueries();
       await navigate(`/?lens=${id}`);
@@ -30,8 +36,19 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
   return (
     <section className="add-lens">
       <h2>Add this lens</h2>
-      <Form<Values> layout="vertical" requiredMark={false} initialValues={{ widest: 2, smallest: 16, nearest: null }} onFinish={(values) => { add.mutate(values); }}>
-        <Form.Item name="name" label="Name, as you call it" rules={[{ required: true, message: "A name is needed." }]}>
+      <Form<Values>
+        layout="vertical"
+        requiredMark={false}
+        initialValues={{ widest: 2, smallest: 16, nearest: null }}
+        onFinish={(values) => {
+          add.mutate(values);
+        }}
+      >
+        <Form.Item
+          name="name"
+          label="Name, as you call it"
+          rules={[{ required: true, message: "A name is needed." }]}
+        >
           <Input maxLength={120} />
         </Form.Item>
         <div className="add-row">
@@ -60,7 +77,9 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
           Add it, and to the light path
         </Button>
       </Form>
-      <p className="route-gives">It is kept as owned, with the parts that were seen. What is not known stays unknown.</p>
+      <p className="route-gives">
+        It is kept as owned, with the parts that were seen. What is not known stays unknown.
+      </p>
     </section>
   );
 }

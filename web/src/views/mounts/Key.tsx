@@ -1,24 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Segmented from "antd/es/segmented";
-import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 
 import type { KeyReport, SystemPage } from "../../api/client";
 import { keyQuery, mountQuery } from "../../api/queries";
-import { useKeys } from "../../app/useKeys";
+import { useScreen } from "../../app/screen";
 import { percent } from "../../parts/format";
-import { Top } from "../../parts/Top";
 import { AddLens } from "./AddLens";
 import { EFFECT_WORDS, EffectMark } from "./effects";
 import { MountFace } from "./MountFace";
-import { MountsHelp } from "./MountsHelp";
+import { HELP } from "./help";
 import { NoSystem } from "./NoSystem";
-
-interface Props {
-  dark: boolean;
-  onToggleTheme: () => void;
-}
 
 type Answer = "yes" | "no" | "unknown";
 const CODES: Record<string, Answer> = { y: "yes", n: "no", u: "unknown" };
@@ -35,14 +28,17 @@ const answersOf = (text: string): [string, Answer][] =>
     });
 
 /** The identification key: one question at a time, with its drawing, and what remains. */
-export default function Key({ dark, onToggleTheme }: Props) {
+export default function Key() {
   const { id = "" } = useParams();
   const navigate = useNavigate();
   const [parameters, setParameters] = useSearchParams();
-  const [help, setHelp] = useState(false);
   const side = parameters.get("side") === "body" ? "body" : "lens";
   const answers = answersOf(parameters.get("seen") ?? "");
-  const named = (wanted: Answer) => answers.filter(([, answer]) => answer === wanted).map(([feature]) => feature).join(",");
+  const named = (wanted: Answer) =>
+    answers
+      .filter(([, answer]) => answer === wanted)
+      .map(([feature]) => feature)
+      .join(",");
   const page = useQuery(mountQuery(id));
   const key = useQuery(keyQuery({ id, side, yes: named("yes"), no: named("no"), unknown: named("unknown") }));
   const keep = (next: [string, Answer][], to: "lens" | "body" = side) => {
@@ -54,86 +50,151 @@ export default function Key({ dark, onToggleTheme }: Props) {
   const answer = (said: Answer) => {
     if (question && !key.isPlaceholderData) keep([...answers, [question.feature, said]]);
   };
-  useKeys({
-    y: () => { answer("yes"); },
-    n: () => { answer("no"); },
-    u: () => { answer("unknown"); },
-    Backspace: () => { keep(answers.slice(0, -1)); },
-    d: onToggleTheme,
-    "?": () => { setHelp(true); },
-    Escape: () => { if (help) setHelp(false); else void navigate(`/mounts/${id}`); },
+  useScreen({
+    title: `Which ${page.data?.mount.name ?? "generation"} is it?`,
+    answer:
+      key.isSuccess && !key.isPlaceholderData && page.isSuccess
+        ? `key ${id} ${side} ${answers.length}`
+        : undefined,
+    busy: key.isPending,
+    className: "key",
+    help: HELP,
+    keys: {
+      y: () => {
+        answer("yes");
+      },
+      n: () => {
+        answer("no");
+      },
+      u: () => {
+        answer("unknown");
+      },
+      Backspace: () => {
+        keep(answers.slice(0, -1));
+      },
+      Escape: () => {
+        void navigate(`/mounts/${id}`);
+      },
+    },
   });
   const error = page.error ?? key.error;
   return (
     <>
-      <title>{`Which ${page.data?.mount.name ?? "generation"} is it? · Tropeion`}</title>
-      <Top dark={dark} onToggleTheme={onToggleTheme} onHelp={() => { setHelp(true); }} />
-      <main
-        className="page key"
-        aria-busy={key.isPending}
-        data-answer-for={key.isSuccess && !key.isPlaceholderData && page.isSuccess ? `key ${id} ${side} ${answers.length}` : undefined}
-      >
-        {error && <NoSystem error={error} onRetry={() => { void page.refetch(); void key.refetch(); }} />}
-        {page.data && report && (
-          <div className="sheet key-sheet">
-            <div className="key-ask">
-              <p className="key-head">
-                <Link to={`/mounts/${id}`}>{page.data.mount.name}</Link>
-                <Segmented<"lens" | "body">
-                  value={side}
-                  onChange={(to) => { keep([], to); }}
-                  options={[
-                    { value: "lens", label: "a lens" },
-                    { value: "body", label: "a body" },
-                  ]}
-                />
-              </p>
-              {question ? (
-                <>
-                  <h1 aria-live="polite">{question.question || `Is there a ${question.label}?`}</h1>
-                  <p className="message-actions">
-                    <Button type="primary" size="large" data-answer="yes" onClick={() => { answer("yes"); }}>
-                      Yes, I see it
-                    </Button>
-                    <Button size="large" data-answer="no" onClick={() => { answer("no"); }}>
-                      No
-                    </Button>
-                    <Button size="large" type="text" data-answer="unknown" onClick={() => { answer("unknown"); }}>
-                      Cannot see
-                    </Button>
-                  </p>
-                </>
-              ) : (
-                <Verdict report={report} />
-              )}
-              <Answers answers={answers} features={page.data.mount.features} onBack={(count) => { keep(answers.slice(0, count)); }} />
-            </div>
-            <KeyDrawing report={report} page={page.data} side={side} answers={answers} />
-            <Remaining report={report} />
+      {error && (
+        <NoSystem
+          error={error}
+          onRetry={() => {
+            void page.refetch();
+            void key.refetch();
+          }}
+        />
+      )}
+      {page.data && report && (
+        <div className="sheet key-sheet">
+          <div className="key-ask">
+            <p className="key-head">
+              <Link to={`/mounts/${id}`}>{page.data.mount.name}</Link>
+              <Segmented<"lens" | "body">
+                value={side}
+                onChange={(to) => {
+                  keep([], to);
+                }}
+                options={[
+                  { value: "lens", label: "a lens" },
+                  { value: "body", label: "a body" },
+                ]}
+              />
+            </p>
+            {question ? (
+              <>
+                <h1 aria-live="polite">{question.question || `Is there a ${question.label}?`}</h1>
+                <p className="message-actions">
+                  <Button
+                    type="primary"
+                    size="large"
+                    data-answer="yes"
+                    onClick={() => {
+                      answer("yes");
+                    }}
+                  >
+                    Yes, I see it
+                  </Button>
+                  <Button
+                    size="large"
+                    data-answer="no"
+                    onClick={() => {
+                      answer("no");
+                    }}
+                  >
+                    No
+                  </Button>
+                  <Button
+                    size="large"
+                    type="text"
+                    data-answer="unknown"
+                    onClick={() => {
+                      answer("unknown");
+                    }}
+                  >
+                    Cannot see
+                  </Button>
+                </p>
+              </>
+            ) : (
+              <Verdict report={report} />
+            )}
+            <Answers
+              answers={answers}
+              features={page.data.mount.features}
+              onBack={(count) => {
+                keep(answers.slice(0, count));
+              }}
+            />
           </div>
-        )}
-        {report && page.data && report.may_mount.length > 0 && answers.length > 0 && (
-          <div className="below">
-            <MayMount report={report} page={page.data} />
-            {side === "lens" && <AddLens report={report} page={page.data} />}
-          </div>
-        )}
-      </main>
-      <MountsHelp open={help} onClose={() => { setHelp(false); }} />
+          <KeyDrawing report={report} page={page.data} side={side} answers={answers} />
+          <Remaining report={report} />
+        </div>
+      )}
+      {report && page.data && report.may_mount.length > 0 && answers.length > 0 && (
+        <div className="below">
+          <MayMount report={report} page={page.data} />
+          {side === "lens" && <AddLens report={report} page={page.data} />}
+        </div>
+      )}
     </>
   );
 }
 
-function KeyDrawing({ report, page, side, answers }: { report: KeyReport; page: SystemPage; side: "lens" | "body"; answers: [string, Answer][] }) {
+function KeyDrawing({
+  report,
+  page,
+  side,
+  answers,
+}: {
+  report: KeyReport;
+  page: SystemPage;
+  side: "lens" | "body";
+  answers: [string, Answer][];
+}) {
   const { features } = page.mount;
   const seen = answers.filter(([, said]) => said === "yes").map(([feature]) => feature);
   const asked = features.find(({ id }) => id === report.question?.feature);
-  const shown = report.question ? features.filter(({ id }) => seen.includes(id)) : features.filter(({ id }) => report.as_seen.includes(id));
+  const shown = report.question
+    ? features.filter(({ id }) => seen.includes(id))
+    : features.filter(({ id }) => report.as_seen.includes(id));
   return (
     <figure className="key-drawing">
-      <MountFace side={side} features={shown} asked={asked} size={340} label={asked ? `Where to look: ${asked.label}` : "The mount as it was seen"} />
+      <MountFace
+        side={side}
+        features={shown}
+        asked={asked}
+        size={340}
+        label={asked ? `Where to look: ${asked.label}` : "The mount as it was seen"}
+      />
       <figcaption>
-        {asked ? `${side === "lens" ? "The lens from behind" : "The body from the front"}: look ${WHERE[asked.look_at?.view ?? "ring"]}.` : "As it was seen, and as its generation is."}
+        {asked
+          ? `${side === "lens" ? "The lens from behind" : "The body from the front"}: look ${WHERE[asked.look_at?.view ?? "ring"]}.`
+          : "As it was seen, and as its generation is."}
       </figcaption>
     </figure>
   );
@@ -153,22 +214,39 @@ function Verdict({ report }: { report: KeyReport }) {
   return (
     <>
       <h1 aria-live="polite" data-verdict={best.generation}>
-        {report.settled ? `It is generation ${best.label}.` : `Probably generation ${best.label}: nothing more can be asked.`}
+        {report.settled
+          ? `It is generation ${best.label}.`
+          : `Probably generation ${best.label}: nothing more can be asked.`}
       </h1>
       <p>{`${percent(best.probability)} sure, by what was seen and how many there are of each.`}</p>
     </>
   );
 }
 
-function Answers({ answers, features, onBack }: { answers: [string, Answer][]; features: SystemPage["mount"]["features"]; onBack: (count: number) => void }) {
-  if (answers.length === 0) return <p className="route-gives">Keys: Y, N, U. Nothing is decided by one answer alone.</p>;
+function Answers({
+  answers,
+  features,
+  onBack,
+}: {
+  answers: [string, Answer][];
+  features: SystemPage["mount"]["features"];
+  onBack: (count: number) => void;
+}) {
+  if (answers.length === 0)
+    return <p className="route-gives">Keys: Y, N, U. Nothing is decided by one answer alone.</p>;
   return (
     <ol className="key-answers">
       {answers.map(([feature, said], index) => (
         <li key={feature}>
           <span>{features.find(({ id }) => id === feature)?.label ?? feature}</span>
           <span className={`said ${said}`}>{SAID[said]}</span>
-          <button type="button" className="unfold" onClick={() => { onBack(index); }}>
+          <button
+            type="button"
+            className="unfold"
+            onClick={() => {
+              onBack(index);
+            }}
+          >
             take back
           </button>
         </li>
@@ -185,7 +263,12 @@ function Remaining({ report }: { report: KeyReport }) {
       <h2>What remains</h2>
       <ul>
         {ordered.map(({ generation, label, start, to, probability }) => (
-          <li key={generation} className={probability < 0.02 ? "gone" : ""} data-remaining={generation} data-probability={probability}>
+          <li
+            key={generation}
+            className={probability < 0.02 ? "gone" : ""}
+            data-remaining={generation}
+            data-probability={probability}
+          >
             <span className="remaining-name">{label}</span>
             <span className="remaining-bar">
               <span style={{ width: `${(probability * 100).toFixed(1)}%` }} />
@@ -212,9 +295,19 @@ function MayMount({ report, page }: { report: KeyReport; page: SystemPage }) {
       <h2>Where it may be mounted, as it was seen so far</h2>
       <ul className="findings">
         {report.may_mount.map((one) => (
-          <li key={`${one.generation} ${one.body ?? ""}`} className={one.effect === "damage" ? "danger" : one.effect === "meters" ? "" : "caution"} data-effect={one.effect}>
+          <li
+            key={`${one.generation} ${one.body ?? ""}`}
+            className={one.effect === "damage" ? "danger" : one.effect === "meters" ? "" : "caution"}
+            data-effect={one.effect}
+          >
             <strong>
-              <EffectMark effect={one.effect} /> {one.body ? <Link to={`/?body=${one.body}`}>{body(one.body)?.name ?? one.body}</Link> : `Bodies of generation ${one.label}`}: {EFFECT_WORDS[one.effect]}.
+              <EffectMark effect={one.effect} />{" "}
+              {one.body ? (
+                <Link to={`/?body=${one.body}`}>{body(one.body)?.name ?? one.body}</Link>
+              ) : (
+                `Bodies of generation ${one.label}`
+              )}
+              : {EFFECT_WORDS[one.effect]}.
             </strong>{" "}
             {one.text} {one.action ?? ""}
           </li>

@@ -37,7 +37,15 @@ function Pair({ pair, one, other }: { pair: LookAlike; one: System; other: Syste
   const threaded = pair.one_pitch_mm !== null && pair.other_pitch_mm !== null;
   const width = 396;
   return (
-    <svg className="alike" viewBox={`0 0 ${width} 104`} width={width} height={104} role="img" aria-label={`${one.name} beside ${other.name}, to scale`} data-scale={THREAD}>
+    <svg
+      className="alike"
+      viewBox={`0 0 ${width} 104`}
+      width={width}
+      height={104}
+      role="img"
+      aria-label={`${one.name} beside ${other.name}, to scale`}
+      data-scale={THREAD}
+    >
       {([one, other] as const).map((system, index) => {
         const y = index ? 76 : 28;
         const pitch = index ? pair.other_pitch_mm : pair.one_pitch_mm;
@@ -51,7 +59,10 @@ function Pair({ pair, one, other }: { pair: LookAlike; one: System; other: Syste
                 </text>
               </>
             )}
-            <path className="alike-register" d={`M${width - 8} ${y - 9}V${y + 9}M${width - 8} ${y}H${width - 8 - system.register_mm * PLAIN}m0 -9v18`} />
+            <path
+              className="alike-register"
+              d={`M${width - 8} ${y - 9}V${y + 9}M${width - 8} ${y}H${width - 8 - system.register_mm * PLAIN}m0 -9v18`}
+            />
             <text x={width - 14} y={index ? y + 24 : y - 13} textAnchor="end">
               {`${system.name} ${mm(system.register_mm)}`}
             </text>

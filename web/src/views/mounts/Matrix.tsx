@@ -4,21 +4,22 @@ import { Link } from "react-router";
 import type { SystemsReport } from "../../api/client";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { signedMm } from "../../parts/format";
-import type { Side } from "./Mounts";
-import { crossingOf, JOINT_WORDS } from "./Ruler";
+import { type Crossings, JOINT_WORDS, type Side } from "./crossings";
 
 interface Props {
   report: SystemsReport;
+  crossings: Crossings;
   chosen: string | null;
   side: Side;
   onChoose: (next: { of: string; side: Side }) => void;
 }
 
 /** Lenses of every system on bodies of every system: the best grade there is, at a glance. */
-export function Matrix({ report, chosen, side, onChoose }: Props) {
+export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
   const fronts = report.systems.filter(({ lenses }) => lenses > 0);
   const rears = report.systems.filter(({ bodies }) => bodies > 0);
-  if (fronts.length === 0 || rears.length === 0) return <p>Without lenses and bodies there is nothing to cross.</p>;
+  if (fronts.length === 0 || rears.length === 0)
+    return <p>Without lenses and bodies there is nothing to cross.</p>;
   return (
     <section className="matrix">
       <h2>The best grade of lenses (down) on bodies (across)</h2>
@@ -28,8 +29,17 @@ export function Matrix({ report, chosen, side, onChoose }: Props) {
             <tr>
               <td />
               {rears.map((rear) => (
-                <th key={rear.id} scope="col" className={side === "body" && chosen === rear.id ? "is-chosen" : ""}>
-                  <button type="button" onClick={() => { onChoose({ of: rear.id, side: "body" }); }}>
+                <th
+                  key={rear.id}
+                  scope="col"
+                  className={side === "body" && chosen === rear.id ? "is-chosen" : ""}
+                >
+                  <button
+                    type="button"
+                    onClick={() => {
+                      onChoose({ of: rear.id, side: "body" });
+                    }}
+                  >
                     {rear.name}
                   </button>
                 </th>
@@ -40,18 +50,35 @@ export function Matrix({ report, chosen, side, onChoose }: Props) {
             {fronts.map((front) => (
               <tr key={front.id} className={side === "lens" && chosen === front.id ? "is-chosen" : ""}>
                 <th scope="row">
-                  <button type="button" onClick={() => { onChoose({ of: front.id, side: "lens" }); }}>
+                  <button
+                    type="button"
+                    onClick={() => {
+                      onChoose({ of: front.id, side: "lens" });
+                    }}
+                  >
                     {front.name}
                   </button>
                 </th>
                 {rears.map((rear) => {
-                  const crossing = crossingOf(report, "lens", front.id, rear.id);
+                  const crossing = crossings.of("lens", front.id, rear.id);
                   if (!crossing) return <Fragment key={rear.id} />;
                   const { grade, ways, joint, room_mm } = crossing;
                   const said = `${front.name} on ${rear.name}: ${grade ? GRADE_WORDS[grade] : ways ? "not graded" : "nothing joins them"}. Room ${signedMm(room_mm)} mm, ${JOINT_WORDS[joint]}; ${ways} ways.`;
                   return (
-                    <td key={rear.id} title={said} className={`cell ${grade ?? "nothing"} ${side === "body" && chosen === rear.id ? "is-chosen" : ""}`} data-cell={`${front.id} ${rear.id}`}>
-                      <Link to={`/?lens=${crossing.lens ?? ""}&body=${crossing.body ?? ""}`} tabIndex={grade ? 0 : -1} aria-disabled={!grade} onClick={(event) => { if (!grade) event.preventDefault(); }}>
+                    <td
+                      key={rear.id}
+                      title={said}
+                      className={`cell ${grade ?? "nothing"} ${side === "body" && chosen === rear.id ? "is-chosen" : ""}`}
+                      data-cell={`${front.id} ${rear.id}`}
+                    >
+                      <Link
+                        to={`/?lens=${crossing.lens ?? ""}&body=${crossing.body ?? ""}`}
+                        tabIndex={grade ? 0 : -1}
+                        aria-disabled={!grade}
+                        onClick={(event) => {
+                          if (!grade) event.preventDefault();
+                        }}
+                      >
                         {grade ? <GradeMark grade={grade} size={22} /> : <span className="cell-nothing" />}
                         <span className="unseen">{said}</span>
                       </Link>
@@ -63,7 +90,9 @@ export function Matrix({ report, chosen, side, onChoose }: Props) {
           </tbody>
         </table>
       </div>
-      {!report.graded && <p>The collection is too large to grade every pair here: choose a pair on the light path.</p>}
+      {!report.graded && (
+        <p>The collection is too large to grade every pair here: choose a pair on the light path.</p>
+      )}
       <ul className="legend">
         {(["native", "full", "manual", "partial", "close_up", "none", "danger"] as const).map((grade) => (
           <li key={grade}>

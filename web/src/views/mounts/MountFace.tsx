@@ -20,7 +20,10 @@ const polar = (radius: number, degrees: number) => {
   return [100 + radius * Math.sin(angle), 100 - radius * Math.cos(angle)] as const;
 };
 
-const spot = (radius: number, degrees: number) => polar(radius, degrees).map((value) => value.toFixed(2)).join(" ");
+const spot = (radius: number, degrees: number) =>
+  polar(radius, degrees)
+    .map((value) => value.toFixed(2))
+    .join(" ");
 
 const arc = (radius: number, from: number, to: number) =>
   `M${spot(radius, from)}A${radius} ${radius} 0 ${to - from > 180 ? 1 : 0} 1 ${spot(radius, to)}`;
@@ -29,7 +32,14 @@ const arc = (radius: number, from: number, to: number) =>
 export function MountFace({ side, features, asked, size, label }: Props) {
   const shown = asked && !features.some(({ id }) => id === asked.id) ? [...features, asked] : features;
   return (
-    <svg className={`face ${side}`} viewBox="0 0 200 200" width={size} height={size} role="img" aria-label={label}>
+    <svg
+      className={`face ${side}`}
+      viewBox="0 0 200 200"
+      width={size}
+      height={size}
+      role="img"
+      aria-label={label}
+    >
       {side === "lens" ? (
         <>
           <circle className="face-barrel" cx="100" cy="100" r="88" />
@@ -72,11 +82,29 @@ function Part({ feature, asked }: { feature: Feature; asked: boolean }) {
 type LookAt = NonNullable<Feature["look_at"]>;
 
 /** Our own shapes for coupling parts; `radius` and `at` (degrees, clockwise from the top) say where. */
-function Shape({ shape, radius, at, x, y }: { shape: LookAt["shape"]; radius: number; at: number; x: number; y: number }) {
+function Shape({
+  shape,
+  radius,
+  at,
+  x,
+  y,
+}: {
+  shape: LookAt["shape"];
+  radius: number;
+  at: number;
+  x: number;
+  y: number;
+}) {
   const turned = `rotate(${at} ${x} ${y})`;
   switch (shape) {
     case "fork":
-      return <path transform={turned} className="line" d={`M${x - 9} ${y + 4}V${y - 9}M${x + 9} ${y + 4}V${y - 9}M${x - 9} ${y + 4}H${x + 9}`} />;
+      return (
+        <path
+          transform={turned}
+          className="line"
+          d={`M${x - 9} ${y + 4}V${y - 9}M${x + 9} ${y + 4}V${y - 9}M${x - 9} ${y + 4}H${x + 9}`}
+        />
+      );
     case "window":
       return <rect transform={turned} className="hollow" x={x - 4} y={y - 6} width="8" height="7" />;
     case "peg":
@@ -88,24 +116,38 @@ function Shape({ shape, radius, at, x, y }: { shape: LookAt["shape"]; radius: nu
     case "cut_collar":
       return <path className="line thick" d={arc(radius, at + 34, at + 326)} />;
     case "cam":
-      return <path className="solid" d={`M${spot(radius - 3, at - 11)}L${spot(radius + 10, at)}L${spot(radius - 3, at + 11)}Z`} />;
+      return (
+        <path
+          className="solid"
+          d={`M${spot(radius - 3, at - 11)}L${spot(radius + 10, at)}L${spot(radius - 3, at + 11)}Z`}
+        />
+      );
     case "bevel":
       return <path className="solid" d={`${arc(65, at - 17, at + 17)}L${spot(60, at)}Z`} />;
     case "tongue":
-      return <path className="solid" d={`M${spot(radius + 12, at - 6)}L${spot(radius - 15, at - 4)}L${spot(radius - 15, at + 4)}L${spot(radius + 12, at + 6)}Z`} />;
+      return (
+        <path
+          className="solid"
+          d={`M${spot(radius + 12, at - 6)}L${spot(radius - 15, at - 4)}L${spot(radius - 15, at + 4)}L${spot(radius + 12, at + 6)}Z`}
+        />
+      );
     case "scale":
       return (
         <path
           className="line fine"
-          d={Array.from({ length: 9 }, (_, index) => at - 28 + index * 7).map((degrees) => `M${spot(radius - 3, degrees)}L${spot(radius + 3, degrees)}`).join("")}
+          d={Array.from({ length: 9 }, (_, index) => at - 28 + index * 7)
+            .map((degrees) => `M${spot(radius - 3, degrees)}L${spot(radius + 3, degrees)}`)
+            .join("")}
         />
       );
     case "contacts":
       return (
         <>
-          {Array.from({ length: 5 }, (_, index) => polar(radius, at - 18 + index * 9)).map(([cx, cy], index) => (
-            <circle key={index} className="contact" cx={cx} cy={cy} r="2.8" />
-          ))}
+          {Array.from({ length: 5 }, (_, index) => polar(radius, at - 18 + index * 9)).map(
+            ([cx, cy], index) => (
+              <circle key={index} className="contact" cx={cx} cy={cy} r="2.8" />
+            ),
+          )}
         </>
       );
   }

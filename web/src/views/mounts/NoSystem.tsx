@@ -1,11 +1,12 @@
 import { Link } from "react-router";
 
 import { ProblemError } from "../../api/client";
-import { Failed } from "../light-path/States";
+import { Failed } from "../../parts/Failed";
 
 /** A system that is not there, or a server that did not answer. */
 export function NoSystem({ error, onRetry }: { error: Error; onRetry: () => void }) {
-  if (!(error instanceof ProblemError) || error.problem.status !== 404) return <Failed error={error} onRetry={onRetry} />;
+  if (!(error instanceof ProblemError) || error.problem.type !== "unknown_id")
+    return <Failed error={error} onRetry={onRetry} />;
   return (
     <div className="message" role="alert">
       <h1>There is no mount system of this name in the collection.</h1>

@@ -1,14 +1,12 @@
 import type { SystemsReport } from "../../api/client";
-import { useWidth } from "../../app/useWidth";
+import { useWidth } from "../../parts/useWidth";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { mm, signedMm } from "../../parts/format";
-import type { Side } from "./Mounts";
-
-type System = SystemsReport["systems"][number];
-type Crossing = SystemsReport["crossings"][number];
+import { type Crossing, type Crossings, JOINT_WORDS, type Side, type System } from "./crossings";
 
 interface Props {
   report: SystemsReport;
+  crossings: Crossings;
   chosen: System | null;
   side: Side;
   onChoose: (id: string) => void;
@@ -17,21 +15,8 @@ interface Props {
 const ROW = 33;
 const HEAD = 30;
 
-export const JOINT_WORDS: Record<Crossing["joint"], string> = {
-  same: "on bare",
-  practical: "plain ring",
-  tight: "too tight",
-  equal: "no length left",
-  none: "too deep",
-};
-
-export const crossingOf = (report: SystemsReport, side: Side, one: string, other: string) =>
-  report.crossings.find(({ lens_mount, body_mount }) =>
-    side === "lens" ? lens_mount === one && body_mount === other : lens_mount === other && body_mount === one,
-  );
-
 /** Every system's seat on one ruler from the sensor plane; with one chosen, the room between it and the others. */
-export function Ruler({ report, chosen, side, onChoose }: Props) {
+export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const wide = width >= 820;
   const right = wide ? Math.min(430, width * 0.36) : 92;
@@ -45,13 +30,32 @@ export function Ruler({ report, chosen, side, onChoose }: Props) {
     <div className="ruler" ref={ref}>
       {width > 0 && (
         <>
-          <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} data-scale={scale} data-sensor={sensor} aria-hidden="true">
+          <svg
+            width={width}
+            height={height}
+            viewBox={`0 0 ${width} ${height}`}
+            data-scale={scale}
+            data-sensor={sensor}
+            aria-hidden="true"
+          >
             <defs>
-              <pattern id="ring" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+              <pattern
+                id="ring"
+                width="5"
+                height="5"
+                patternUnits="userSpaceOnUse"
+                patternTransform="rotate(45)"
+              >
                 <rect width="5" height="5" className="metal" />
                 <path d="M0 2.5H5" className="hatch" />
               </pattern>
-              <pattern id="deep" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
+              <pattern
+                id="deep"
+                width="5"
+                height="5"
+                patternUnits="userSpaceOnUse"
+                patternTransform="rotate(-45)"
+              >
                 <path d="M0 2.5H5" className="deep-line" />
               </pattern>
             </defs>
@@ -61,18 +65,20 @@ export function Ruler({ report, chosen, side, onChoose }: Props) {
                 key={system.id}
                 system={system}
                 chosen={chosen}
-                crossing={chosen ? crossingOf(report, side, chosen.id, system.id) : undefined}
+                crossing={chosen ? crossings.of(side, chosen.id, system.id) : undefined}
                 x={x}
                 y={HEAD + index * ROW + ROW / 2}
               />
             ))}
-            {chosen && <path className="ruler-chosen" d={`M${x(chosen.register_mm)} ${HEAD - 6}V${height}`} />}
+            {chosen && (
+              <path className="ruler-chosen" d={`M${x(chosen.register_mm)} ${HEAD - 6}V${height}`} />
+            )}
             <path className="ruler-sensor" d={`M${sensor} 8V${height}`} />
             <circle className="film-plane" cx={sensor} cy="8" r="4.5" />
           </svg>
           <ol className="ruler-rows" style={{ top: HEAD }}>
             {report.systems.map((system) => {
-              const crossing = chosen ? crossingOf(report, side, chosen.id, system.id) : undefined;
+              const crossing = chosen ? crossings.of(side, chosen.id, system.id) : undefined;
               return (
                 <li key={system.id} style={{ height: ROW }}>
                   <button
@@ -85,7 +91,13 @@ export function Ruler({ report, chosen, side, onChoose }: Props) {
                       onChoose(system.id);
                     }}
                   >
-                    <span className="ruler-name" style={{ right: width - x(Math.max(system.register_mm, chosen?.register_mm ?? 0)) + (wide ? 14 : 7) }}>
+                    <span
+                      className="ruler-name"
+                      style={{
+                        right:
+                          width - x(Math.max(system.register_mm, chosen?.register_mm ?? 0)) + (wide ? 14 : 7),
+                      }}
+                    >
                       {system.name}
                     </span>
                     <Told system={system} crossing={crossing} wide={wide} />
@@ -106,7 +118,13 @@ function Told({ system, crossing, wide }: { system: System; crossing: Crossing |
     return (
       <>
         <span className="ruler-figure">{mm(system.register_mm)}</span>
-        {wide && <span className="ruler-said">{[system.thread ? `screw ${system.thread}` : system.coupling.replace("_", " "), kept(system)].filter(Boolean).join(", ")}</span>}
+        {wide && (
+          <span className="ruler-said">
+            {[system.thread ? `screw ${system.thread}` : system.coupling.replace("_", " "), kept(system)]
+              .filter(Boolean)
+              .join(", ")}
+          </span>
+        )}
       </>
     );
   }
@@ -129,7 +147,12 @@ function Told({ system, crossing, wide }: { system: System; crossing: Crossing |
 }
 
 const kept = ({ lenses, bodies }: System) =>
-  [lenses ? `${lenses} ${lenses === 1 ? "lens" : "lenses"}` : "", bodies ? `${bodies} ${bodies === 1 ? "body" : "bodies"}` : ""].filter(Boolean).join(", ");
+  [
+    lenses ? `${lenses} ${lenses === 1 ? "lens" : "lenses"}` : "",
+    bodies ? `${bodies} ${bodies === 1 ? "body" : "bodies"}` : "",
+  ]
+    .filter(Boolean)
+    .join(", ");
 
 const waysOf = ({ ways }: Crossing) => (ways === 0 ? "no way" : ways === 1 ? "1 way" : `${ways} ways`);
 
@@ -138,8 +161,16 @@ function Scale({ x, longest, height }: { x: (z: number) => number; longest: numb
   return (
     <g className="ruler-scale">
       <path d={`M${x(0)} ${HEAD - 8}H${x(longest + 1)}`} />
-      <path d={marks.map((z) => `M${x(z)} ${HEAD - 8}v${z % 10 === 0 ? -9 : z % 5 === 0 ? -6 : -3}`).join("")} />
-      <path className="ruler-grid" d={marks.filter((z) => z % 10 === 0).map((z) => `M${x(z)} ${HEAD - 8}V${height}`).join("")} />
+      <path
+        d={marks.map((z) => `M${x(z)} ${HEAD - 8}v${z % 10 === 0 ? -9 : z % 5 === 0 ? -6 : -3}`).join("")}
+      />
+      <path
+        className="ruler-grid"
+        d={marks
+          .filter((z) => z % 10 === 0)
+          .map((z) => `M${x(z)} ${HEAD - 8}V${height}`)
+          .join("")}
+      />
       {marks
         .filter((z) => z % 10 === 0 && z > 0)
         .map((z) => (
@@ -152,7 +183,19 @@ function Scale({ x, longest, height }: { x: (z: number) => number; longest: numb
 }
 
 /** One system: a line from the sensor to its seat, the flange in section, and the room to the chosen one. */
-function Row({ system, chosen, crossing, x, y }: { system: System; chosen: System | null; crossing: Crossing | undefined; x: (z: number) => number; y: number }) {
+function Row({
+  system,
+  chosen,
+  crossing,
+  x,
+  y,
+}: {
+  system: System;
+  chosen: System | null;
+  crossing: Crossing | undefined;
+  x: (z: number) => number;
+  y: number;
+}) {
   const seat = system.register_mm;
   const half = 11;
   const bore = 4.5;
@@ -162,7 +205,10 @@ function Row({ system, chosen, crossing, x, y }: { system: System; chosen: Syste
     <g className={`ruler-mount ${system.id === chosen?.id ? "is-chosen" : ""}`} data-mount={system.id}>
       <path className="ruler-path" d={`M${x(0)} ${y}H${x(seat)}`} />
       {room && Math.abs(room.room_mm) > 0.005 && (
-        <g className={`ruler-room ${room.room_mm > 0 ? room.joint : "deep"} ${room.ways ? "offered" : ""}`} data-room={room.room_mm}>
+        <g
+          className={`ruler-room ${room.room_mm > 0 ? room.joint : "deep"} ${room.ways ? "offered" : ""}`}
+          data-room={room.room_mm}
+        >
           {[-1, 1].map((s) => (
             <rect
               key={s}
@@ -175,7 +221,12 @@ function Row({ system, chosen, crossing, x, y }: { system: System; chosen: Syste
         </g>
       )}
       {[-1, 1].map((s) => (
-        <path key={s} className="ruler-flange" d={`M${x(seat)} ${y + s * bore}V${y + s * half}h5V${y + s * bore}Z`} data-seat={seat} />
+        <path
+          key={s}
+          className="ruler-flange"
+          d={`M${x(seat)} ${y + s * bore}V${y + s * half}h5V${y + s * bore}Z`}
+          data-seat={seat}
+        />
       ))}
     </g>
   );

@@ -4,41 +4,44 @@ import { Link, useNavigate, useParams } from "react-router";
 
 import type { SystemPage } from "../../api/client";
 import { mountQuery } from "../../api/queries";
-import { useKeys } from "../../app/useKeys";
+import { useScreen } from "../../app/screen";
 import { mm, money } from "../../parts/format";
-import { Top } from "../../parts/Top";
 import { EFFECT_WORDS, EffectMark } from "./effects";
 import { MountFace } from "./MountFace";
-import { MountsHelp } from "./MountsHelp";
+import { HELP } from "./help";
 import { NoSystem } from "./NoSystem";
 
-interface Props {
-  dark: boolean;
-  onToggleTheme: () => void;
-}
-
 /** One mount system whole: its generations in time, its coupling parts, its rules, what is held of it. */
-export default function System({ dark, onToggleTheme }: Props) {
+export default function System() {
   const { id = "" } = useParams();
   const navigate = useNavigate();
-  const [help, setHelp] = useState(false);
   const page = useQuery(mountQuery(id));
-  useKeys({
-    d: onToggleTheme,
-    "?": () => { setHelp(true); },
-    k: () => { if (page.data?.mount.generations.length) void navigate(`/mounts/${id}/key`); },
-    Escape: () => { if (help) setHelp(false); else void navigate(`/mounts?of=${id}`); },
+  useScreen({
+    title: page.data?.mount.name ?? "Mount",
+    answer: page.isSuccess ? `mount ${id}` : undefined,
+    busy: page.isPending,
+    className: "system",
+    help: HELP,
+    keys: {
+      k: () => {
+        if (page.data?.mount.generations.length) void navigate(`/mounts/${id}/key`);
+      },
+      Escape: () => {
+        void navigate(`/mounts?of=${id}`);
+      },
+    },
   });
-  const mount = page.data?.mount;
   return (
     <>
-      <title>{`${mount?.name ?? "Mount"} · Tropeion`}</title>
-      <Top dark={dark} onToggleTheme={onToggleTheme} onHelp={() => { setHelp(true); }} />
-      <main className="page system" aria-busy={page.isPending} data-answer-for={page.isSuccess ? `mount ${id}` : undefined}>
-        {page.error && <NoSystem error={page.error} onRetry={() => { void page.refetch(); }} />}
-        {page.data && <Page page={page.data} />}
-      </main>
-      <MountsHelp open={help} onClose={() => { setHelp(false); }} />
+      {page.error && (
+        <NoSystem
+          error={page.error}
+          onRetry={() => {
+            void page.refetch();
+          }}
+        />
+      )}
+      {page.data && <Page page={page.data} />}
     </>
   );
 }
@@ -58,12 +61,26 @@ function Page({ page }: { page: SystemPage }) {
       <div className="sheet system-head">
         <div className="system-title">
           <h1>{mount.name}</h1>
-          <p>{[...mount.aliases.map((alias) => `also ${alias}`), mount.thread ? `screw ${mount.thread.diameter_mm} × ${mount.thread.pitch_mm}` : mount.coupling.replace("_", " "), mount.positions > 1 ? `${mount.positions} ways to seat` : ""].filter(Boolean).join(" · ")}</p>
+          <p>
+            {[
+              ...mount.aliases.map((alias) => `also ${alias}`),
+              mount.thread
+                ? `screw ${mount.thread.diameter_mm} × ${mount.thread.pitch_mm}`
+                : mount.coupling.replace("_", " "),
+              mount.positions > 1 ? `${mount.positions} ways to seat` : "",
+            ]
+              .filter(Boolean)
+              .join(" · ")}
+          </p>
           {mount.notes && <p>{mount.notes}</p>}
           <p>{[mount.index_mark, mount.lock_action].filter(Boolean).join(" ")}</p>
           <p className="message-actions">
             <Link to={`/mounts?of=${mount.id}`}>On the ruler</Link>
-            {mount.generations.length > 1 && mount.features.length > 0 && <Link className="strong" to={`/mounts/${mount.id}/key`}>Which generation is it?</Link>}
+            {mount.generations.length > 1 && mount.features.length > 0 && (
+              <Link className="strong" to={`/mounts/${mount.id}/key`}>
+                Which generation is it?
+              </Link>
+            )}
           </p>
         </div>
         <div className="figures">
@@ -105,7 +122,12 @@ function Page({ page }: { page: SystemPage }) {
                   <li key={speech.id}>
                     <span>{speech.name}</span>
                     <span className="route-gives">
-                      {[speech.powers.length ? `powers ${speech.powers.join(" and ")}` : "powers nothing", speech.accepts.length ? `understands ${speech.accepts.join(", ")}` : ""].filter(Boolean).join("; ")}
+                      {[
+                        speech.powers.length ? `powers ${speech.powers.join(" and ")}` : "powers nothing",
+                        speech.accepts.length ? `understands ${speech.accepts.join(", ")}` : "",
+                      ]
+                        .filter(Boolean)
+                        .join("; ")}
                     </span>
                   </li>
                 ))}
@@ -121,7 +143,9 @@ function Page({ page }: { page: SystemPage }) {
 /** Generations on a line of years, each with its mount drawn from behind and from the front. */
 function Generations({ page }: { page: SystemPage }) {
   const { generations, features } = page.mount;
-  const years = generations.flatMap(({ from, to }) => [from, to]).filter((year): year is number => typeof year === "number");
+  const years = generations
+    .flatMap(({ from, to }) => [from, to])
+    .filter((year): year is number => typeof year === "number");
   const first = Math.min(...years, 2000);
   const last = Math.max(...years, first + 20) + 6;
   const share = (year: number) => `${(((year - first) / (last - first)) * 100).toFixed(2)}%`;
@@ -133,7 +157,11 @@ function Generations({ page }: { page: SystemPage }) {
         <div className="timeline" aria-hidden="true">
           {generations.map(({ id, label, from, to }) =>
             from ? (
-              <span key={id} className={`era ${to ? "" : "open"}`} style={{ left: share(from), width: `calc(${share((to ?? last) + first - from)} - 2px)` }}>
+              <span
+                key={id}
+                className={`era ${to ? "" : "open"}`}
+                style={{ left: share(from), width: `calc(${share((to ?? last) + first - from)} - 2px)` }}
+              >
                 {`${label}  ${from}–${to ?? ""}`}
               </span>
             ) : null,
@@ -147,22 +175,36 @@ function Generations({ page }: { page: SystemPage }) {
             <li key={generation.id} data-generation={generation.id}>
               <h3>
                 {`Generation ${generation.label}`}
-                <span className="wall-count">{generation.from ? `${generation.from}–${generation.to ?? "today"}` : ""}</span>
+                <span className="wall-count">
+                  {generation.from ? `${generation.from}–${generation.to ?? "today"}` : ""}
+                </span>
               </h3>
               {features.length > 0 && (
                 <div className="faces">
                   <figure>
-                    <MountFace side="lens" features={lens} size={132} label={`Lens of generation ${generation.label}, from behind`} />
+                    <MountFace
+                      side="lens"
+                      features={lens}
+                      size={132}
+                      label={`Lens of generation ${generation.label}, from behind`}
+                    />
                     <figcaption>lens, from behind</figcaption>
                   </figure>
                   <figure>
-                    <MountFace side="body" features={body} size={132} label={`Body of generation ${generation.label}, from the front`} />
+                    <MountFace
+                      side="body"
+                      features={body}
+                      size={132}
+                      label={`Body of generation ${generation.label}, from the front`}
+                    />
                     <figcaption>body, from the front</figcaption>
                   </figure>
                 </div>
               )}
               <p className="route-gives">
-                {[...lens, ...body].map(({ label, misleading }) => (misleading ? `${label} (misleads)` : label)).join(", ") || (generation.protocol ? `speaks ${generation.protocol}` : "nothing to see")}
+                {[...lens, ...body]
+                  .map(({ label, misleading }) => (misleading ? `${label} (misleads)` : label))
+                  .join(", ") || (generation.protocol ? `speaks ${generation.protocol}` : "nothing to see")}
               </p>
             </li>
           );
@@ -186,7 +228,9 @@ function Encounters({ page }: { page: SystemPage }) {
           <tr>
             <td />
             {generations.map(({ id, label: name }) => (
-              <th key={id} scope="col">{name}</th>
+              <th key={id} scope="col">
+                {name}
+              </th>
             ))}
           </tr>
         </thead>
@@ -195,7 +239,9 @@ function Encounters({ page }: { page: SystemPage }) {
             <tr key={front.id}>
               <th scope="row">{front.label}</th>
               {generations.map((rear) => {
-                const one = page.encounters.find((each) => each.lens_generation === front.id && each.body_generation === rear.id);
+                const one = page.encounters.find(
+                  (each) => each.lens_generation === front.id && each.body_generation === rear.id,
+                );
                 if (!one) return <Fragment key={rear.id} />;
                 const key = `${front.id} ${rear.id}`;
                 return (
@@ -205,7 +251,9 @@ function Encounters({ page }: { page: SystemPage }) {
                       className={`encounter ${one.effect}`}
                       aria-pressed={seen === key}
                       data-encounter={key}
-                      onClick={() => { setSeen(seen === key ? null : key); }}
+                      onClick={() => {
+                        setSeen(seen === key ? null : key);
+                      }}
                     >
                       <EffectMark effect={one.effect} /> {EFFECT_WORDS[one.effect]}
                     </button>
@@ -219,7 +267,8 @@ function Encounters({ page }: { page: SystemPage }) {
       <p className="encounter-text" aria-live="polite">
         {shown ? (
           <>
-            <strong>{`${label(shown.lens_generation)} on ${label(shown.body_generation)}:`}</strong> {shown.text} {shown.action ?? ""}
+            <strong>{`${label(shown.lens_generation)} on ${label(shown.body_generation)}:`}</strong>{" "}
+            {shown.text} {shown.action ?? ""}
           </>
         ) : (
           "Choose a square for its rule. A converted lens follows its own parts, not its generation."
@@ -244,7 +293,10 @@ function Adapters({ page, side }: { page: SystemPage; side: "lens" | "body" }) {
             <span className="route-gives">
               {found
                 .filter((one) => one.other_name === other)
-                .map((one) => `${one.name} ${one.owned ? "(owned)" : one.price === null ? "" : `(${money(one.price, page.currency)})`}`)
+                .map(
+                  (one) =>
+                    `${one.name} ${one.owned ? "(owned)" : one.price === null ? "" : `(${money(one.price, page.currency)})`}`,
+                )
                 .join(", ")}
             </span>
           </li>
@@ -263,7 +315,15 @@ function Held({ title, items, kind }: { title: string; items: SystemPage["lenses
         {items.map((item) => (
           <li key={item.id}>
             <Link to={`/?${kind}=${item.id}`}>{item.name}</Link>
-            <span className="route-gives">{[item.generation ? `generation ${item.generation}` : "", item.detail, item.owned ? "owned" : ""].filter(Boolean).join(", ")}</span>
+            <span className="route-gives">
+              {[
+                item.generation ? `generation ${item.generation}` : "",
+                item.detail,
+                item.owned ? "owned" : "",
+              ]
+                .filter(Boolean)
+                .join(", ")}
+            </span>
           </li>
         ))}
       </ul>

@@ -3,10 +3,12 @@ import Button from "antd/es/button";
 import Drawer from "antd/es/drawer";
 import { memo, useEffect, useState } from "react";
 
-import { client, unwrap } from "../../api/client";
-import { historyQuery } from "../../api/queries";
+import { client, unwrap } from "../api/client";
+import { historyQuery } from "../api/queries";
 
-const typing = (target: EventTarget | null) => target instanceof HTMLElement && (["INPUT", "TEXTAREA"].includes(target.tagName) || target.isContentEditable);
+const typing = (target: EventTarget | null) =>
+  target instanceof HTMLElement &&
+  (["INPUT", "TEXTAREA"].includes(target.tagName) || target.isContentEditable);
 
 /** Take back, do again, and what was done. Ctrl+Z and Ctrl+Shift+Z while nothing is typed. */
 export const UndoBar = memo(function UndoBar() {
@@ -14,32 +16,74 @@ export const UndoBar = memo(function UndoBar() {
   const [open, setOpen] = useState(false);
   const history = useQuery(historyQuery);
   const turn = useMutation({
-    mutationFn: async (way: "undo" | "redo") => unwrap(await client.POST(way === "undo" ? "/api/v1/undo" : "/api/v1/redo")),
-    onSuccess: async () => { await queries.invalidateQueries(); },
+    mutationFn: async (way: "undo" | "redo") =>
+      unwrap(await client.POST(way === "undo" ? "/api/v1/undo" : "/api/v1/redo")),
+    onSuccess: async () => {
+      await queries.invalidateQueries();
+    },
   });
   const { undo = null, redo = null } = history.data ?? {};
   useEffect(() => {
     const pressed = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || typing(event.target)) return;
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || typing(event.target))
+        return;
       event.preventDefault();
       if (!turn.isPending) turn.mutate(event.shiftKey ? "redo" : "undo");
     };
     window.addEventListener("keydown", pressed);
-    return () => { window.removeEventListener("keydown", pressed); };
+    return () => {
+      window.removeEventListener("keydown", pressed);
+    };
   });
   return (
     <span className="undo" aria-live="polite">
-      <Button size="small" disabled={!undo || turn.isPending} onClick={() => { turn.mutate("undo"); }} title="Ctrl+Z">
+      <Button
+        size="small"
+        disabled={!undo || turn.isPending}
+        onClick={() => {
+          turn.mutate("undo");
+        }}
+        title="Ctrl+Z"
+      >
         {undo ? `Undo: ${undo}` : "Nothing to undo"}
       </Button>
       {redo && (
-        <Button size="small" disabled={turn.isPending} onClick={() => { turn.mutate("redo"); }} title="Ctrl+Shift+Z">
+        <Button
+          size="small"
+          disabled={turn.isPending}
+          onClick={() => {
+            turn.mutate("redo");
+          }}
+          title="Ctrl+Shift+Z"
+        >
           {`Redo: ${redo}`}
         </Button>
       )}
-      <Button size="small" type="text" onClick={() => { setOpen(true); }}>History</Button>
-      {turn.isError && <span role="alert" className="problem-line">{turn.error.message}</span>}
-      <Drawer title="What was done" open={open} onClose={() => { setOpen(false); }} size={400} mask={false} destroyOnHidden className="panel">
+      <Button
+        size="small"
+        type="text"
+        onClick={() => {
+          setOpen(true);
+        }}
+      >
+        History
+      </Button>
+      {turn.isError && (
+        <span role="alert" className="problem-line">
+          {turn.error.message}
+        </span>
+      )}
+      <Drawer
+        title="What was done"
+        open={open}
+        onClose={() => {
+          setOpen(false);
+        }}
+        size={400}
+        mask={false}
+        destroyOnHidden
+        className="panel"
+      >
         <ol className="history">
           {(history.data?.actions ?? []).map((action) => (
             <li key={action.id} className={action.undone ? "gone" : ""}>

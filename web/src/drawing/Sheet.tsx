@@ -1,13 +1,13 @@
 import { useMemo, useState } from "react";
 
-import { useWidth } from "../../app/useWidth";
-import { describe } from "../../drawing/describe";
-import { Ribbon } from "../../drawing/Ribbon";
-import { frameFor } from "../../drawing/scale";
-import type { Scene } from "../../drawing/scene";
-import { Section } from "../../drawing/section/Section";
-import { Strip } from "../../drawing/Strip";
-import { useTween } from "../../drawing/useTween";
+import { useWidth } from "../parts/useWidth";
+import { describe } from "./describe";
+import { Ribbon } from "./Ribbon";
+import { frameFor } from "./scale";
+import type { Scene } from "./scene";
+import { Section } from "./section/Section";
+import { Strip } from "./Strip";
+import { useTween } from "./useTween";
 
 interface Props {
   scene: Scene;
@@ -27,7 +27,16 @@ function layoutOf(scene: Scene, width: number, halved: boolean) {
   if (width < 700) {
     const breadth = strip ? width - 92 : width;
     return {
-      section: { width: breadth, height: 452, upright: true, behind: 112, ahead: 16, slack: 0, margin: 52, offset: 32 },
+      section: {
+        width: breadth,
+        height: 452,
+        upright: true,
+        behind: 112,
+        ahead: 16,
+        slack: 0,
+        margin: 52,
+        offset: 32,
+      },
       strip: { start: breadth + 12, breadth: 80, leader: 12 },
       width,
       height: 452,
@@ -64,7 +73,13 @@ export function Sheet({ scene, beside = null, units, sentence }: Props) {
   );
 }
 
-function Drawing({ scene: wanted, beside, width: available, units, sentence }: Props & { beside: Scene | null; width: number }) {
+function Drawing({
+  scene: wanted,
+  beside,
+  width: available,
+  units,
+  sentence,
+}: Props & { beside: Scene | null; width: number }) {
   const [stop, setStop] = useState<number | null>(null);
   const layout = useMemo(() => layoutOf(wanted, available, beside !== null), [wanted, available, beside]);
   const goal = useMemo(() => {
@@ -85,9 +100,24 @@ function Drawing({ scene: wanted, beside, width: available, units, sentence }: P
         aria-label={describe(wanted, sentence)}
         data-moving={moving}
       >
-        <Section scene={scene} frame={frame} lightFrom={layout.lightFrom} half={beside ? "upper" : undefined} />
+        <Section
+          scene={scene}
+          frame={frame}
+          lightFrom={layout.lightFrom}
+          half={beside ? "upper" : undefined}
+        />
         {beside && <Section scene={beside} frame={frame} lightFrom={layout.lightFrom} half="lower" />}
-        {route && <Strip scene={scene} route={route} beside={beside?.route ?? null} frame={frame} {...layout.strip} stop={stop} onStop={setStop} />}
+        {route && (
+          <Strip
+            scene={scene}
+            route={route}
+            beside={beside?.route ?? null}
+            frame={frame}
+            {...layout.strip}
+            stop={stop}
+            onStop={setStop}
+          />
+        )}
       </svg>
       {route && <Ribbon route={route} units={units} width={width} />}
     </>

@@ -56,7 +56,10 @@ export function worded(key: string): { label: string; unit: string } {
 
 /** What an item holds beyond its defaults; empty values are left out. */
 export function trimmed(item: Fields): Fields {
-  return Object.fromEntries(Object.entries(item).filter(([, value]) => value !== null && value !== undefined && value !== ""));
+  return Object.fromEntries(
+    Object.entries(item).filter(([, value]) => value !== null && value !== undefined && value !== ""),
+  );
 }
 
-export const same = (one: Value, other: Value) => JSON.stringify(one ?? null) === JSON.stringify(other ?? null);
+export const same = (one: Value, other: Value) =>
+  JSON.stringify(one ?? null) === JSON.stringify(other ?? null);

@@ -1,6 +1,4 @@
-import { memo } from "react";
-
-import { KeysPanel } from "../../parts/KeysPanel";
+import type { Help } from "../../app/screen";
 
 const KEYS = [
   ["↑ ↓", "the system above and below"],
@@ -16,14 +14,17 @@ const KEYS = [
 ] as const;
 
 /** What the keys do, and what the drawing shows. */
-export const MountsHelp = memo(function MountsHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
-  return (
-    <KeysPanel title="Keys, and how to read the ruler" keys={KEYS} open={open} onClose={onClose}>
+export const HELP: Help = {
+  title: "Keys, and how to read the ruler",
+  keys: KEYS,
+  children: (
+    <>
       <p>
-        Every system’s seat stands on one ruler, counted from the sensor plane. With one chosen, the room between two
-        seats is drawn as the ring that would fill it; where one seat stands inside the other, no plain ring can.
+        Every system’s seat stands on one ruler, counted from the sensor plane. With one chosen, the room
+        between two seats is drawn as the ring that would fill it; where one seat stands inside the other, no
+        plain ring can.
       </p>
       <p>Never force a thread that binds. Conversions belong with a qualified repairer.</p>
-    </KeysPanel>
-  );
-});
+    </>
+  ),
+};

@@ -1,0 +1,107 @@
+import Button from "antd/es/button";
+import Drawer from "antd/es/drawer";
+import { memo, useEffect, useState } from "react";
+import { Link, useLocation } from "react-router";
+
+import { GROUPS, screenAt, SHOP } from "./navigation";
+import { type ScreenStore, useShown } from "./screen";
+import { useTheme } from "./theme";
+
+interface Props {
+  store: ScreenStore;
+  onHelp: () => void;
+  onLabel: () => void;
+}
+
+/** Wordmark, the switch between screens, the pair that is looked at, and the tools. */
+export const Header = memo(function Header({ store, onHelp, onLabel }: Props) {
+  const { dark, toggle } = useTheme();
+  const pair = useShown(store, (screen) => screen?.pair);
+  const tools = useShown(store, (screen) => screen?.tools);
+  const helped = useShown(store, (screen) => screen?.help !== undefined);
+  return (
+    <header className="top">
+      <Link className="wordmark" to="/">
+        Tropeion
+      </Link>
+      <Screens />
+      {pair}
+      <nav className="tools" aria-label="Tools">
+        <Link className="tool-link would-fit" to={SHOP.path}>
+          {SHOP.name}
+        </Link>
+        <Button type="text" onClick={onLabel}>
+          Label
+        </Button>
+        {tools}
+        <Button type="text" onClick={toggle}>
+          {dark ? "Light" : "Dark"}
+        </Button>
+        {helped && (
+          <Button type="text" onClick={onHelp} aria-label="Help and keys">
+            ?
+          </Button>
+        )}
+      </nav>
+    </header>
+  );
+});
+
+// The last question on each screen, so that switching back finds it again.
+const last: Record<string, string> = {};
+
+/** The quiet switch between the screens; on a phone a button that opens their list. */
+function Screens() {
+  const { pathname, search } = useLocation();
+  const [open, setOpen] = useState(false);
+  const here = screenAt(pathname);
+  useEffect(() => {
+    last[here] = (here === "/" ? "/" : pathname) + search;
+  }, [here, pathname, search]);
+  const close = () => {
+    setOpen(false);
+  };
+  const groups = GROUPS.map(({ name, screens }) => (
+    <span key={name} className="screen-group" role="group" aria-label={name}>
+      {screens.map((screen) => (
+        <Link
+          key={screen.path}
+          to={screen.path === here ? pathname + search : (last[screen.path] ?? screen.path)}
+          aria-current={screen.path === here ? "page" : undefined}
+          onClick={close}
+        >
+          {screen.name}
+        </Link>
+      ))}
+    </span>
+  ));
+  return (
+    <>
+      <nav className="screens" aria-label="Screens">
+        {groups}
+      </nav>
+      <Button
+        className="screens-button"
+        aria-expanded={open}
+        onClick={() => {
+          setOpen(true);
+        }}
+      >
+        Screens
+      </Button>
+      <Drawer
+        title="Screens"
+        placement="top"
+        size={300}
+        open={open}
+        onClose={close}
+        destroyOnHidden
+        className="panel screens-panel"
+      >
+        <nav className="screens-list" aria-label="Screens">
+          {groups}
+        </nav>
+      </Drawer>
+    </>
+  );
+}

@@ -1,0 +1,32 @@
+/** The screens, in two groups: what asks about the pair that is looked at, and what shows everything. */
+export interface Destination {
+  path: string;
+  name: string;
+  /** Other addresses that belong to it. */
+  also?: readonly string[];
+}
+
+export interface Group {
+  name: string;
+  screens: readonly Destination[];
+}
+
+export const GROUPS: readonly Group[] = [
+  { name: "This pair", screens: [{ path: "/", name: "Light path" }] },
+  {
+    name: "Everything",
+    screens: [
+      { path: "/mounts", name: "Mounts" },
+      { path: "/kit", name: "Kit", also: ["/files"] },
+    ],
+  },
+];
+
+export const SHOP: Destination = { path: "/fit", name: "Would it fit?" };
+
+/** The screen that an address belongs to. */
+export function screenAt(pathname: string): string {
+  const all = [...GROUPS.flatMap(({ screens }) => screens), SHOP];
+  const within = (path: string) => path !== "/" && (pathname === path || pathname.startsWith(`${path}/`));
+  return all.find(({ path, also = [] }) => [path, ...also].some(within))?.path ?? "/";
+}

@@ -1,0 +1,98 @@
+import theme from "antd/es/theme";
+import ConfigProvider, { type ThemeConfig } from "antd/es/config-provider";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
+
+const FACE = '"Sofia Sans Semi Condensed Variable", "DejaVu Sans Condensed", system-ui, sans-serif';
+
+const shared = {
+  fontFamily: FACE,
+  fontSize: 15,
+  borderRadius: 2,
+  wireframe: false,
+  motionDurationMid: "0.12s",
+  motionDurationSlow: "0.16s",
+};
+
+/** Ant Design in our colours. The same values stand in tokens.css for the drawing. */
+function antTheme(dark: boolean): ThemeConfig {
+  return {
+    algorithm: dark ? theme.darkAlgorithm : theme.defaultAlgorithm,
+    token: dark
+      ? {
+          ...shared,
+          colorPrimary: "#8fb9d6",
+          colorLink: "#8fb9d6",
+          colorError: "#ff9db9",
+          colorTextLightSolid: "#0e1317",
+          colorBgBase: "#12181d",
+          colorTextBase: "#e6ecef",
+          colorTextPlaceholder: "#9dabb5",
+          colorBorder: "#52626f",
+        }
+      : {
+          ...shared,
+          colorPrimary: "#2b4a60",
+          colorLink: "#2b4a60",
+          colorError: "#a80f43",
+          colorBgBase: "#fbfcfc",
+          colorTextBase: "#17212b",
+          colorTextPlaceholder: "#5a6975",
+          colorBorder: "#93a1ac",
+        },
+    components: {
+      Select: { optionSelectedFontWeight: 650 },
+      Segmented: { trackPadding: 2 },
+    },
+  };
+}
+
+interface Theme {
+  dark: boolean;
+  toggle: () => void;
+}
+
+type Choice = "system" | "light" | "dark";
+const KEY = "tropeion-theme";
+const dusk = window.matchMedia("(prefers-color-scheme: dark)");
+const nonce = document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce ?? "";
+const ThemeContext = createContext<Theme>({ dark: false, toggle: () => undefined });
+
+function stored(): Choice {
+  const value = window.localStorage.getItem(KEY);
+  return value === "light" || value === "dark" ? value : "system";
+}
+
+/** Light or dark: the system's, unless chosen here. */
+export function ThemeProvider({ children }: { children: ReactNode }) {
+  const [choice, setChoice] = useState<Choice>(stored);
+  const [systemDark, setSystemDark] = useState(dusk.matches);
+  useEffect(() => {
+    const changed = () => {
+      setSystemDark(dusk.matches);
+    };
+    dusk.addEventListener("change", changed);
+    return () => {
+      dusk.removeEventListener("change", changed);
+    };
+  }, []);
+  const dark = choice === "system" ? systemDark : choice === "dark";
+  useEffect(() => {
+    document.documentElement.dataset.theme = dark ? "dark" : "light";
+  }, [dark]);
+  const toggle = useCallback(() => {
+    const next: Choice = dark ? "light" : "dark";
+    window.localStorage.setItem(KEY, next);
+    setChoice(next);
+  }, [dark]);
+  const value = useMemo(() => ({ dark, toggle }), [dark, toggle]);
+  const ant = useMemo(() => antTheme(dark), [dark]);
+  return (
+    <ThemeContext value={value}>
+      <ConfigProvider theme={ant} csp={{ nonce }} button={{ autoInsertSpace: false }}>
+        {children}
+      </ConfigProvider>
+    </ThemeContext>
+  );
+}
+
+export const useTheme = () => useContext(ThemeContext);

@@ -1,0 +1,173 @@
+import type { Kind } from "../../api/queries";
+
+export interface Group {
+  title: string;
+  /** What decides stands open. */
+  open?: boolean;
+  fields: string[];
+}
+
+/** What a form asks, in which order: first what decides. What is not named here stands under the rest. */
+export const GROUPS: Record<Kind, Group[]> = {
+  lenses: [
+    {
+      title: "What decides",
+      open: true,
+      fields: ["mount", "generation", "focal_length_mm", "f_number", "focus", "aperture", "protocol"],
+    },
+    {
+      title: "Kept as",
+      open: true,
+      fields: ["name", "owned", "borrowed", "price", "character", "aliases", "notes"],
+    },
+    { title: "Measured", fields: ["measured_register_mm", "measured_tolerance_mm", "measured_on"] },
+    {
+      title: "Reach and picture",
+      fields: [
+        "min_focus_m",
+        "max_magnification",
+        "past_infinity_mm",
+        "image_circle_mm",
+        "f_number_at_long_end",
+        "exit_pupil_mm",
+        "squeeze",
+        "fisheye",
+        "shift_mm",
+        "tilt_deg",
+      ],
+    },
+    {
+      title: "Coupling and contacts",
+      fields: [
+        "conversion",
+        "features",
+        "auto_manual_switch",
+        "iris_at_rest",
+        "offers",
+        "stabilised",
+        "firmware",
+      ],
+    },
+    {
+      title: "Size and weight",
+      fields: [
+        "length_mm",
+        "diameter_mm",
+        "mass_g",
+        "centre_of_mass_mm",
+        "tripod_foot",
+        "filter_thread_mm",
+        "rear_protrusion_mm",
+        "rear_diameter_mm",
+        "focus_throw_deg",
+      ],
+    },
+    { title: "Other mounts", fields: ["swappable_mounts", "not_on"] },
+    { title: "Evidence", fields: ["evidence"] },
+  ],
+  bodies: [
+    {
+      title: "What decides",
+      open: true,
+      fields: ["mount", "generation", "kind", "sensor_mm", "protocols", "bare_release"],
+    },
+    {
+      title: "Kept as",
+      open: true,
+      fields: ["name", "owned", "borrowed", "price", "character", "aliases", "notes"],
+    },
+    { title: "Measured", fields: ["measured_register_mm", "measured_tolerance_mm", "measured_on"] },
+    {
+      title: "Sensor and stabiliser",
+      fields: ["megapixels", "modes", "stabiliser", "max_ray_angle_deg", "desqueeze"],
+    },
+    {
+      title: "How it works with a strange lens",
+      fields: [
+        "exposure_modes",
+        "meters",
+        "screw_drive",
+        "holds_iris",
+        "asks_focal_length",
+        "focus_aids",
+        "settings",
+        "firmware",
+      ],
+    },
+    {
+      title: "Size and weight",
+      fields: ["width_mm", "height_mm", "depth_mm", "mount_centre_mm", "obstruction_mm", "mass_g"],
+    },
+    { title: "Other plates", fields: ["swappable_mounts"] },
+    { title: "Evidence", fields: ["evidence"] },
+  ],
+  adapters: [
+    {
+      title: "What decides",
+      open: true,
+      fields: ["lens_mount", "body_mount", "length_mm", "tolerance_mm", "optics", "link"],
+    },
+    { title: "Kept as", open: true, fields: ["name", "owned", "borrowed", "price", "aliases", "notes"] },
+    { title: "Measured", fields: ["measured_length_mm", "measured_tolerance_mm", "measured_on"] },
+    {
+      title: "Glass",
+      fields: [
+        "magnification",
+        "register_in_mm",
+        "register_out_mm",
+        "image_circle_mm",
+        "widest_f_number",
+        "front_glass_mm",
+        "light_loss_stops",
+      ],
+    },
+    {
+      title: "Contacts and iris",
+      fields: [
+        "from_protocol",
+        "to_protocol",
+        "chip",
+        "carries",
+        "aperture_control",
+        "lens_generation",
+        "lens_side_features",
+        "firmware",
+      ],
+    },
+    { title: "What it can move", fields: ["helicoid_mm", "tilt_deg", "shift_mm", "rotates", "filter_slot"] },
+    {
+      title: "Metal",
+      fields: [
+        "bore_mm",
+        "outer_mm",
+        "play_mm",
+        "locking",
+        "load_rating_nm",
+        "tripod_foot",
+        "mass_g",
+        "reflections",
+        "irreversible",
+        "prepare",
+      ],
+    },
+    { title: "Evidence", fields: ["evidence"] },
+  ],
+  mounts: [
+    {
+      title: "What decides",
+      open: true,
+      fields: ["name", "interface", "coupling", "thread", "register_mm", "tolerance_mm", "lens_kind"],
+    },
+    {
+      title: "Metal",
+      open: true,
+      fields: ["throat_mm", "inner_mm", "outer_mm", "load_rating_nm", "play_mm", "locking", "positions"],
+    },
+    { title: "Words for the steps", fields: ["index_mark", "lock_action", "aliases", "notes"] },
+    { title: "What can be seen on it", fields: ["features"] },
+    { title: "Generations", fields: ["generations"] },
+    { title: "Rules: what meets what", fields: ["rules"] },
+  ],
+  protocols: [{ title: "What it is", open: true, fields: ["name", "accepts", "powers", "aliases", "notes"] }],
+  rigs: [{ title: "The rig", open: true, fields: ["name", "lens", "adapters", "body", "notes"] }],
+};

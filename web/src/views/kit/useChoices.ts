@@ -1,0 +1,76 @@
+import { useQuery } from "@tanstack/react-query";
+
+import type { Shelf } from "../../api/client";
+import { itemQuery, type Kind, shelfQuery } from "../../api/queries";
+import type { Fields } from "../../parts/fields";
+import type { Choices, Option } from "./FieldInput";
+
+const named = (shelf: Shelf | undefined): Option[] =>
+  (shelf?.rows ?? []).map(({ id, name }) => ({ value: id, label: name }));
+
+/** What of the collection a field may name. */
+export function useChoices(kind: Kind, item: Fields): Choices {
+  const needsPieces = kind !== "mounts" && kind !== "protocols";
+  const mounts = useQuery({ ...shelfQuery("mounts"), enabled: needsPieces });
+  const protocols = useQuery({ ...shelfQuery("protocols"), enabled: kind !== "rigs" });
+  const lenses = useQuery({ ...shelfQuery("lenses"), enabled: needsPieces });
+  const bodies = useQuery({ ...shelfQuery("bodies"), enabled: needsPieces });
+  const adapters = useQuery({ ...shelfQuery("adapters"), enabled: needsPieces });
+  const front = kind === "adapters" ? item.lens_mount : item.mount;
+  const system = useQuery({
+    ...itemQuery("mounts", typeof front === "string" ? front : ""),
+    enabled: needsPieces && typeof front === "string",
+  });
+  const features = (kind === "mounts" ? item.features : system.data?.item.features) as
+    { id: string; label: string; side: string }[] | undefined;
+  const generations = system.data?.item.generations as { id: string; label: string }[] | undefined;
+  return (key, path) => {
+    switch (key) {
+      case "mount":
+      case "lens_mount":
+      case "body_mount":
+        return named(mounts.data);
+      case "protocol":
+      case "protocols":
+      case "accepts":
+      case "from_protocol":
+      case "to_protocol":
+        return named(protocols.data);
+      case "generation":
+      case "lens_generation":
+        return (generations ?? []).map((one) => ({ value: one.id, label: one.label }));
+      case "features":
+        if (kind === "mounts") return null;
+        return featureOptions(features, "lens");
+      case "lens_side_features":
+        return featureOptions(features, "body");
+      case "lens_features":
+      case "lens_has":
+      case "lens_lacks":
+        return featureOptions(features, "lens");
+      case "body_features":
+      case "body_has":
+      case "body_lacks":
+        return featureOptions(features, "body");
+      case "adapter":
+      case "adapters":
+        return named(adapters.data);
+      case "lens":
+        return kind === "rigs" ? named(lenses.data) : null;
+      case "body":
+        return kind === "rigs" ? named(bodies.data) : null;
+      case "with":
+        return path[0] === "evidence"
+          ? [...named(lenses.data), ...named(adapters.data), ...named(bodies.data)]
+          : null;
+      default:
+        return null;
+    }
+  };
+}
+
+const featureOptions = (
+  features: { id: string; label: string; side: string }[] | undefined,
+  side: string,
+): Option[] =>
+  (features ?? []).filter((one) => one.side === side).map(({ id, label }) => ({ value: id, label }));

@@ -1,0 +1,162 @@
+import Button from "antd/es/button";
+import { useMemo } from "react";
+
+import type { MatchReport, Route } from "../../api/client";
+import { type Chosen, differences } from "../../app/practice";
+import { usePractices } from "../../app/Practices";
+import type { Address, Change } from "../../app/useAddress";
+import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { sceneOf } from "../../drawing/scene";
+import { Sheet } from "../../drawing/Sheet";
+import { unbroken } from "../../parts/format";
+import { CameraFigures } from "./CameraFigures";
+import { Card } from "./Card";
+import { chainName } from "./chain";
+import { ChainEditor } from "./ChainEditor";
+import { Compare } from "./Compare";
+import { DepthOfField } from "./DepthOfField";
+import { Findings } from "./Findings";
+import { Functions } from "./Functions";
+import { Joints } from "./Joints";
+import { KeepRig } from "./KeepRig";
+import { Folded, WouldNeed } from "./More";
+import { RouteList } from "./RouteList";
+import { Steps } from "./Steps";
+import { StripFigures } from "./StripFigures";
+import type { usePair } from "./usePair";
+
+type Pair = ReturnType<typeof usePair> & { report: MatchReport; route: Route };
+type Go = (change: Change, replace?: boolean) => void;
+
+interface Props {
+  pair: Pair;
+  address: Address;
+  go: Go;
+  onChoose: (index: number) => void;
+  onCompare: (via: string) => void;
+  building: boolean;
+  onBuild: (building: boolean) => void;
+}
+
+/** The route that is looked at, drawn and told; below it the others, and what to do. */
+export function Answer(props: Props) {
+  const { pair, address, go } = props;
+  const { report, route, beside, both } = pair;
+  const { practice } = address;
+  const scene = useMemo(() => sceneOf(report, route), [report, route]);
+  const besideScene = useMemo(() => (both && beside ? sceneOf(both, beside) : null), [both, beside]);
+  return (
+    <>
+      <div className="sheet">
+        <Sentence pair={pair} practice={practice} go={go} />
+        <Sheet scene={scene} beside={besideScene} units={practice.distances} sentence={route.sentence} />
+        <StripFigures route={route} practice={practice} />
+      </div>
+      {both && beside && <Compare report={both} pair={pair} other={beside} practice={practice} />}
+      {pair.details && <Card report={report} route={route} details={pair.details} />}
+      <div className="below">
+        <Routes {...props} />
+        <section className="below-camera">
+          <CameraFigures report={report} route={route} practice={practice} />
+          {pair.details && <Functions report={report} details={pair.details} />}
+          <Joints report={report} route={route} units={practice.distances} />
+          <DepthOfField route={route} practice={practice} />
+          <KeepRig report={report} route={route} />
+        </section>
+      </div>
+    </>
+  );
+}
+
+function Sentence({ pair, practice, go }: { pair: Pair; practice: Chosen; go: Go }) {
+  const { report, route, chosen } = pair;
+  return (
+    <div className="sentence" aria-live="polite">
+      <GradeMark grade={route.grade} size={44} />
+      <h1>{unbroken(route.sentence)}</h1>
+      <p className="sentence-more">
+        <span className="grade-word">{GRADE_WORDS[route.grade]}</span>
+        <span>{chainName(report, route)}</span>
+        <span>
+          {pair.isByHand
+            ? "put together by hand"
+            : `route ${Math.max(chosen, 0) + 1} of ${report.routes.length}`}
+        </span>
+      </p>
+      {route.grade !== "danger" &&
+        report.warnings.map((warning) => (
+          <p key={warning} className="warning" role="note">
+            <GradeMark grade="danger" size={18} /> {warning}
+          </p>
+        ))}
+      <PracticeNote practice={practice} go={go} />
+    </div>
+  );
+}
+
+function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: Props) {
+  const { report, route, chosen, details } = pair;
+  return (
+    <section className="below-routes">
+      <h2>{report.total === 1 ? "The only route" : `${report.routes.length} routes, best first`}</h2>
+      <RouteList
+        report={report}
+        chosen={Math.max(chosen, 0)}
+        onChoose={onChoose}
+        beside={address.beside}
+        onCompare={onCompare}
+      />
+      <ChainEditor
+        report={report}
+        adapters={route.adapters}
+        open={building}
+        onOpen={onBuild}
+        onChange={(adapters) => {
+          go({ via: adapters.join(",") });
+        }}
+      />
+      <Folded
+        report={report}
+        everything={address.everything}
+        onToggle={(everything) => {
+          go({ everything, via: null }, true);
+        }}
+      />
+      {report.would_need.length > 0 && (
+        <section>
+          <h2>What would have to exist</h2>
+          <WouldNeed needs={report.would_need} />
+        </section>
+      )}
+      <Findings route={route} />
+      {details && <Steps report={report} route={route} details={details} />}
+    </section>
+  );
+}
+
+/** The choices under which this answer was given, where they are not the usual ones or not the reader's own. */
+function PracticeNote({ practice, go }: { practice: Chosen; go: Go }) {
+  const { choices, usual, own } = usePractices();
+  const unusual = differences(practice, usual, choices);
+  const foreign = differences(practice, own, choices);
+  if (unusual.length === 0 && foreign.length === 0) return null;
+  return (
+    <p className="practice-note">
+      {foreign.length === 0 && <span>{`Judged by ${unusual.join(", ")}.`}</span>}
+      {foreign.length > 0 && (
+        <>
+          <span>{`Judged as this address asks, not as you do: ${foreign.join(", ")}.`}</span>
+          <Button
+            size="small"
+            type="link"
+            onClick={() => {
+              go({ practice: own }, true);
+            }}
+          >
+            Judge by mine
+          </Button>
+        </>
+      )}
+    </p>
+  );
+}

@@ -1,0 +1,147 @@
+import type { MatchReport, Route } from "../../api/client";
+import type { Chosen } from "../../app/practice";
+import { longOf, wideOf } from "../../drawing/scene";
+import { Figure } from "../../parts/Figure";
+import { aperture, mm, percent, plain, shutter, signedMm } from "../../parts/format";
+
+interface Props {
+  report: MatchReport;
+  route: Route;
+  practice: Chosen;
+}
+
+/** A value at the wide end and, for a zoom, at the long end. */
+const ranged = (wide: string, long: string | undefined) => (long === undefined ? wide : `${wide} – ${long}`);
+
+/** What to set on the camera, in large figures, and what the combination becomes. */
+export function CameraFigures({ report, route, practice }: Props) {
+  return (
+    <>
+      <h2>Set on the camera</h2>
+      <Settings report={report} route={route} />
+      <h2>What it becomes</h2>
+      <Becomes report={report} route={route} practice={practice} />
+    </>
+  );
+}
+
+function Settings({ report, route }: Omit<Props, "practice">) {
+  const { coverage } = route;
+  const [wide, long] = [wideOf(route), longOf(route)];
+  const { stabiliser } = wide;
+  const full = coverage.mode === "full";
+  const entry = (end: typeof wide | null) => (end?.stabiliser ? String(end.stabiliser.entry_mm) : undefined);
+  return (
+    <div className="figures large-row">
+      {stabiliser && (
+        <Figure
+          large
+          of="stabiliser.entry_mm"
+          label="focal length to enter"
+          value={`${ranged(String(stabiliser.entry_mm), long ? (entry(long) ?? "") : undefined)} mm`}
+        />
+      )}
+      {stabiliser?.travel_step != null && (
+        <Figure
+          large
+          of="stabiliser.travel_step"
+          label="stabiliser travel"
+          value={stabiliser.travel_step ? percent(stabiliser.travel_step) : "off"}
+        />
+      )}
+      <Figure
+        large
+        of="f_number"
+        label="exposes as"
+        value={ranged(aperture(wide.working_f_number), long ? aperture(long.working_f_number) : undefined)}
+      />
+      <div className="figure large still">
+        <span className="figure-value">{full ? "full" : coverage.mode}</span>
+        <span className="figure-label">
+          {full ? "sensor in use" : `mode in use, of ${report.pieces[report.body]?.name ?? "the body"}`}
+        </span>
+      </div>
+    </div>
+  );
+}
+
+function Becomes({ report, route, practice }: Props) {
+  const [wide, long] = [wideOf(route), longOf(route)];
+  const { equivalents } = wide;
+  const angles = equivalents.angle_of_view_deg;
+  const focal = ranged(plain(wide.focal_length_mm, ""), long ? plain(long.focal_length_mm, "") : undefined);
+  const framing = ranged(mm(equivalents.focal_mm, 0), long ? mm(long.equivalents.focal_mm, 0) : undefined);
+  return (
+    <div className="figures">
+      <Figure of="focal_length_mm" label="focal length" value={`${focal} mm`} />
+      <Figure
+        of="equivalents.crop_factor"
+        label={practice.crop === "width" ? "crop factor, by width" : "crop factor"}
+        value={`${mm(equivalents.crop_factor)} ×`}
+      />
+      <Figure of="equivalents.focal_mm" label="frames like" value={`${framing} mm`} />
+      {practice.equivalence === "framing_and_depth" && (
+        <Figure
+          of="equivalents.f_number"
+          label="depth of field like"
+          value={aperture(equivalents.f_number)}
+        />
+      )}
+      {angles && (
+        <Figure
+          of="equivalents.angle_of_view_deg.diagonal"
+          label="angle of view"
+          value={`${mm(angles.diagonal, 1)}°`}
+        />
+      )}
+      <Figure of="light_change_stops" label="stops of light" value={signedMm(route.light_change_stops, 1)} />
+      <Covered route={route} />
+      <Figure
+        of="circle_of_confusion_mm"
+        label="blur that passes"
+        value={`${mm(route.circle_of_confusion_mm, 4)} mm`}
+      />
+      <Figure
+        of="equivalents.slowest_shutter_s"
+        label="slowest by hand"
+        value={`${shutter(equivalents.slowest_shutter_s)} s`}
+      />
+      <Figure of="gap_mm" label="room between registers" value={`${signedMm(report.gap_mm)} mm`} />
+    </div>
+  );
+}
+
+function Covered({ route }: { route: Route }) {
+  const { coverage } = route;
+  const circle = coverage.image_circle_mm;
+  return (
+    <>
+      <Figure
+        of="coverage.image_circle_mm"
+        label="image circle"
+        value={circle === null ? "unknown" : `${mm(circle, 1)} mm`}
+      />
+      {coverage.corner_margin_mm !== null && (
+        <Figure
+          of="coverage.corner_margin_mm"
+          label="room at the corner"
+          value={`${signedMm(coverage.corner_margin_mm)} mm`}
+        />
+      )}
+      {coverage.max_rise_mm !== null && (
+        <Figure
+          of="coverage.max_rise_mm"
+          label="room to shift up"
+          value={`${mm(coverage.max_rise_mm, 1)} mm`}
+        />
+      )}
+      {coverage.corner_ray_angle_deg !== null && (
+        <Figure
+          of="coverage.corner_ray_angle_deg"
+          label="rays at the corner"
+          value={`${mm(coverage.corner_ray_angle_deg, 0)}°`}
+        />
+      )}
+    </>
+  );
+}
