@@ -58,9 +58,7 @@ function Screens() {
   useEffect(() => {
     last[here] = (here === "/" ? "/" : pathname) + search;
   }, [here, pathname, search]);
-  const close = () => {
-    setOpen(false);
-  };
+  const close = () => setOpen(false);
   const groups = GROUPS.map(({ name, screens }) => (
     <span key={name} className="screen-group" role="group" aria-label={name}>
       {screens.map((screen) => (
@@ -80,13 +78,7 @@ function Screens() {
       <nav className="screens" aria-label="Screens">
         {groups}
       </nav>
-      <Button
-        className="screens-button"
-        aria-expanded={open}
-        onClick={() => {
-          setOpen(true);
-        }}
-      >
+      <Button className="screens-button" aria-expanded={open} onClick={() => setOpen(true)}>
         Screens
       </Button>
       <Drawer

@@ -38,14 +38,7 @@ export function PracticesProvider({ children }: { children: ReactNode }) {
   if (value) return <PracticesContext value={value}>{children}</PracticesContext>;
   return (
     <main className="page" aria-busy={!start.isError}>
-      {start.isError && (
-        <Failed
-          error={start.error}
-          onRetry={() => {
-            void start.refetch();
-          }}
-        />
-      )}
+      {start.isError && <Failed error={start.error} onRetry={() => void start.refetch()} />}
     </main>
   );
 }

@@ -15,15 +15,9 @@ export function Shell() {
   const [store] = useState(() => new ScreenStore());
   const [panel, setPanel] = useState<Panel>(null);
   const { toggle } = useTheme();
-  const close = useCallback(() => {
-    setPanel(null);
-  }, []);
-  const label = useCallback(() => {
-    setPanel("label");
-  }, []);
-  const help = useCallback(() => {
-    setPanel("help");
-  }, []);
+  const close = useCallback(() => setPanel(null), []);
+  const label = useCallback(() => setPanel("label"), []);
+  const help = useCallback(() => setPanel("help"), []);
   useKeys((): Keys => {
     const { keys = {}, help: told } = store.current ?? {};
     const own: Keys = { d: toggle, "/": label, ...(told ? { "?": help } : {}) };

@@ -67,13 +67,9 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
   const [choice, setChoice] = useState<Choice>(stored);
   const [systemDark, setSystemDark] = useState(dusk.matches);
   useEffect(() => {
-    const changed = () => {
-      setSystemDark(dusk.matches);
-    };
+    const changed = () => setSystemDark(dusk.matches);
     dusk.addEventListener("change", changed);
-    return () => {
-      dusk.removeEventListener("change", changed);
-    };
+    return () => dusk.removeEventListener("change", changed);
   }, []);
   const dark = choice === "system" ? systemDark : choice === "dark";
   useEffect(() => {

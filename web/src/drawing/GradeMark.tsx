@@ -11,6 +11,9 @@ export const GRADE_WORDS: Record<Grade, string> = {
   native: "Native",
 };
 
+/** The word of a grade within a sentence. */
+export const gradeWord = (grade: Grade) => GRADE_WORDS[grade].toLowerCase();
+
 /** Two seat lines: meeting, a hairline apart, apart, crossed, broken. */
 export function GradeMark({ grade, size = 28 }: { grade: Grade; size?: number }) {
   return (

@@ -1,5 +1,5 @@
 import type { Route } from "../api/client";
-import { distance } from "../parts/format";
+import { knownDistance } from "../parts/format";
 import { longOf, wideOf } from "./scene";
 
 /** What the crew photographs, and from how far. */
@@ -68,10 +68,9 @@ export function Ribbon({ route, units, width }: Props) {
   const marks = (units === "metric" ? metric : imperial).map((value) =>
     units === "metric" ? value * 1000 : value * 304.8,
   );
-  const said =
-    focus.state === "none"
-      ? "Nothing comes into focus."
-      : `Sharp from ${focus.near_mm === null ? "an unknown distance" : distance(focus.near_mm, units)} to ${focus.far_mm === null ? "infinity" : distance(focus.far_mm, units)}.`;
+  const near = knownDistance(focus.near_mm, units, "an unknown distance");
+  const far = knownDistance(focus.far_mm, units, "infinity");
+  const said = focus.state === "none" ? "Nothing comes into focus." : `Sharp from ${near} to ${far}.`;
   return (
     <svg
       className="ribbon"

@@ -21,7 +21,10 @@ interface Props {
 const STRIP = 94;
 const LEADER = 26;
 
-/** How the section and the strip share the sheet: lying with the strip below, or upright with the strip beside. */
+/**
+ * How the section and the strip share the sheet: lying with the strip below, or upright with the strip
+ * beside.
+ */
 function layoutOf(scene: Scene, width: number, halved: boolean) {
   const strip = scene.route !== null;
   if (width < 700) {

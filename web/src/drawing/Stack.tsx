@@ -8,7 +8,10 @@ interface Props {
   height: number;
 }
 
-/** A route in miniature: sensors aligned at the right, so that length, glass and number of pieces compare by eye. */
+/**
+ * A route in miniature: sensors aligned at the right, so that length, glass and number of pieces compare by
+ * eye.
+ */
 export function Stack({ scene, scale, width, height }: Props) {
   const sensor = width - 10;
   const x = (z: number) => sensor - z * scale;

@@ -37,8 +37,11 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
   const { standard_uncertainty: u, worst_case: worst } = route.register_tolerance_mm;
   const { stops, long_end_mm: long, short_end_mm: short } = wideOf(route).infinity;
   const past = error - short;
+  const besideError = beside?.register_error_mm ?? 0;
+  const besideU = beside?.register_tolerance_mm.standard_uncertainty ?? 0;
   const travel = long === null ? 0 : long - error;
   const seat = alongOf(frame, lensOf(scene)?.needed_seat_mm ?? 0);
+  const name = scene.lens === null ? "Lens" : (scene.pieces[scene.lens]?.name ?? "Lens");
   const onStrip = Math.abs(error) < half - 0.08;
   const shaded = stops.find((entry) => entry.f_number === stop) ?? null;
   const p = (a: number, depth: number) => dot(frame, a, start + depth);
@@ -73,12 +76,8 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
           data-stop={entry.f_number}
           data-window={entry.window_mm}
           {...rect(along(entry.window_mm), along(-entry.window_mm), 1, base)}
-          onPointerEnter={() => {
-            onStop(entry.f_number);
-          }}
-          onPointerLeave={() => {
-            onStop(null);
-          }}
+          onPointerEnter={() => onStop(entry.f_number)}
+          onPointerLeave={() => onStop(null)}
         />
       ))}
       <Ticks length={length} half={half} along={along} seg={seg} spot={spot} base={base} upright={upright} />
@@ -101,25 +100,10 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
           />
         </>
       )}
-      {beside && Math.abs(beside.register_error_mm) < half - 0.05 && (
+      {beside && Math.abs(besideError) < half - 0.05 && (
         <g className="strip-beside">
-          <path
-            className="bell"
-            d={bell(
-              along,
-              p,
-              beside.register_error_mm,
-              beside.register_tolerance_mm.standard_uncertainty,
-              base,
-              -half,
-              half,
-              half,
-            )}
-          />
-          <path
-            className="stands"
-            d={seg(along(beside.register_error_mm), 0, along(beside.register_error_mm), base + 8)}
-          />
+          <path className="bell" d={bell(along, p, besideError, besideU, base, -half, half, half)} />
+          <path className="stands" d={seg(along(besideError), 0, along(besideError), base + 8)} />
         </g>
       )}
       <path className="should" d={seg(centre, 0, centre, base + 8)} />
@@ -128,29 +112,54 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
       ) : (
         <OffStrip error={error} length={length} middle={base / 2} p={p} spot={spot} upright={upright} />
       )}
-      <g className="stops">
-        {labelled(stops, along, length, upright).map(({ entry, edge, left }) => (
-          <g key={entry.f_number}>
-            <path d={seg(edge, 6, edge, 18)} />
-            <text
-              {...(upright
-                ? { x: spot(0, 22).x, y: edge + (left ? -4 : 12) }
-                : { x: edge + (left ? -4 : 4), y: spot(0, 16).y })}
-              textAnchor={left && !upright ? "end" : "start"}
-              className={entry.f_number === stop ? "chosen" : ""}
-            >
-              {fNumber(entry.f_number)}
-            </text>
-          </g>
-        ))}
-      </g>
+      <Stops
+        stops={stops}
+        stop={stop}
+        along={along}
+        length={length}
+        upright={upright}
+        seg={seg}
+        spot={spot}
+      />
       {shaded && !upright && (
         <text className="share-text" x={centre + 12} y={start + 36}>
           {`sharp at ${fNumber(shaded.f_number)}: ${percent(shaded.probability)}`}
         </text>
       )}
       <Corners frame={frame} scale={scale} start={start} breadth={breadth} length={length} />
-      <title>{`${scene.lens === null ? "Lens" : (scene.pieces[scene.lens]?.name ?? "Lens")}: register error ${mm(error, 3)} mm`}</title>
+      <title>{`${name}: register error ${mm(error, 3)} mm`}</title>
+    </g>
+  );
+}
+
+interface StopsProps {
+  stops: Entry[];
+  stop: number | null;
+  along: (error: number) => number;
+  length: number;
+  upright: boolean;
+  seg: Seg;
+  spot: Spot;
+}
+
+/** The names of the stops at the edges of their windows. */
+function Stops({ stops, stop, along, length, upright, seg, spot }: StopsProps) {
+  return (
+    <g className="stops">
+      {labelled(stops, along, length, upright).map(({ entry, edge, left }) => (
+        <g key={entry.f_number}>
+          <path d={seg(edge, 6, edge, 18)} />
+          <text
+            {...(upright
+              ? { x: spot(0, 22).x, y: edge + (left ? -4 : 12) }
+              : { x: edge + (left ? -4 : 4), y: spot(0, 16).y })}
+            textAnchor={left && !upright ? "end" : "start"}
+            className={entry.f_number === stop ? "chosen" : ""}
+          >
+            {fNumber(entry.f_number)}
+          </text>
+        </g>
+      ))}
     </g>
   );
 }

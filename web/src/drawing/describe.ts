@@ -19,12 +19,13 @@ export function describe(scene: Scene, sentence: string): string {
       .map((id) => `${name(id)}, ${mm(scene.pieces[id]?.length_mm ?? 0)} mm`)
       .join("; ");
     const waist = waistOf(scene);
+    const side = waist > 0 ? "before" : "behind";
     said.push(
       chain ? `Between them: ${chain}.` : "Nothing stands between them.",
       `The lens stands ${signedMm(route.register_error_mm, 3)} mm from where it should.`,
       waist === 0
         ? "Light from infinity can be brought to a point on the sensor."
-        : `Light from infinity meets ${mm(Math.abs(waist))} mm ${waist > 0 ? "before" : "behind"} the sensor at best.`,
+        : `Light from infinity meets ${mm(Math.abs(waist))} mm ${side} the sensor at best.`,
       route.wire.ends_at === null
         ? "The contacts reach the lens."
         : `The contacts end at ${name(route.wire.ends_at)}.`,

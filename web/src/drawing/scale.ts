@@ -1,7 +1,8 @@
 import { bodyOf, lensOf, type Scene } from "./scene";
 
 /**
- * Millimetres to pixels. z is counted along the axis before the sensor, r across it. Lying, the subject is at the left
+ * Millimetres to pixels. z is counted along the axis before the sensor, r across it. Lying, the subject is at
+ * the left
  * and r grows upwards; upright, as on a phone, the subject is at the top and r grows to the right.
  */
 export interface Frame {

@@ -20,9 +20,7 @@ export function Figure({ of, label, value, large = false }: Props) {
       className={`figure ${large ? "large" : ""}`}
       data-quantity={of}
       aria-haspopup="dialog"
-      onClick={() => {
-        open(of);
-      }}
+      onClick={() => open(of)}
     >
       <span className="figure-value">{value}</span>
       <span className="figure-label">{label}</span>

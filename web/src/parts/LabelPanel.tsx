@@ -47,9 +47,7 @@ export const LabelPanel = memo(function LabelPanel({
         allowClear
         placeholder="as printed: KLV–OST, 46 × 1.1 to …, lens, body"
         aria-label="Text of the label"
-        onChange={(event) => {
-          setText(event.target.value);
-        }}
+        onChange={(event) => setText(event.target.value)}
       />
       <div aria-live="polite">
         {asked !== "" && label.data && <Said report={label.data} />}
@@ -123,7 +121,7 @@ function Said({ report }: { report: LabelReport }) {
                   <li key={piece.id}>
                     <span>{piece.name}</span>
                     <span className="route-gives">
-                      {`${mm(piece.length_mm)}, ${piece.owned ? "owned" : piece.price === null ? "price unknown" : money(piece.price, report.currency)}`}
+                      {`${mm(piece.length_mm)}, ${costOf(piece, report.currency)}`}
                     </span>
                   </li>
                 ))}
@@ -135,6 +133,9 @@ function Said({ report }: { report: LabelReport }) {
     </div>
   );
 }
+
+const costOf = ({ owned, price }: LabelReport["alike"][number], currency: string) =>
+  owned ? "owned" : price === null ? "price unknown" : money(price, currency);
 
 /** A new adapter with the ends that were read, and the length of a plain ring where one is possible. */
 function addAddress(report: LabelReport, lens: string, body: string): string {

@@ -10,6 +10,9 @@ const typing = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
   (["INPUT", "TEXTAREA"].includes(target.tagName) || target.isContentEditable);
 
+const moment = (at: string) =>
+  new Date(at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+
 /** Take back, do again, and what was done. Ctrl+Z and Ctrl+Shift+Z while nothing is typed. */
 export const UndoBar = memo(function UndoBar() {
   const queries = useQueryClient();
@@ -18,9 +21,7 @@ export const UndoBar = memo(function UndoBar() {
   const turn = useMutation({
     mutationFn: async (way: "undo" | "redo") =>
       unwrap(await client.POST(way === "undo" ? "/api/v1/undo" : "/api/v1/redo")),
-    onSuccess: async () => {
-      await queries.invalidateQueries();
-    },
+    onSuccess: async () => await queries.invalidateQueries(),
   });
   const { undo = null, redo = null } = history.data ?? {};
   useEffect(() => {
@@ -31,18 +32,14 @@ export const UndoBar = memo(function UndoBar() {
       if (!turn.isPending) turn.mutate(event.shiftKey ? "redo" : "undo");
     };
     window.addEventListener("keydown", pressed);
-    return () => {
-      window.removeEventListener("keydown", pressed);
-    };
+    return () => window.removeEventListener("keydown", pressed);
   });
   return (
     <span className="undo" aria-live="polite">
       <Button
         size="small"
         disabled={!undo || turn.isPending}
-        onClick={() => {
-          turn.mutate("undo");
-        }}
+        onClick={() => turn.mutate("undo")}
         title="Ctrl+Z"
       >
         {undo ? `Undo: ${undo}` : "Nothing to undo"}
@@ -51,21 +48,13 @@ export const UndoBar = memo(function UndoBar() {
         <Button
           size="small"
           disabled={turn.isPending}
-          onClick={() => {
-            turn.mutate("redo");
-          }}
+          onClick={() => turn.mutate("redo")}
           title="Ctrl+Shift+Z"
         >
           {`Redo: ${redo}`}
         </Button>
       )}
-      <Button
-        size="small"
-        type="text"
-        onClick={() => {
-          setOpen(true);
-        }}
-      >
+      <Button size="small" type="text" onClick={() => setOpen(true)}>
         History
       </Button>
       {turn.isError && (
@@ -76,9 +65,7 @@ export const UndoBar = memo(function UndoBar() {
       <Drawer
         title="What was done"
         open={open}
-        onClose={() => {
-          setOpen(false);
-        }}
+        onClose={() => setOpen(false)}
         size={400}
         mask={false}
         destroyOnHidden
@@ -88,7 +75,9 @@ export const UndoBar = memo(function UndoBar() {
           {(history.data?.actions ?? []).map((action) => (
             <li key={action.id} className={action.undone ? "gone" : ""}>
               <span>{action.title}</span>
-              <span className="route-gives">{`${new Date(action.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}${action.undone ? ", taken back" : ""}`}</span>
+              <span className="route-gives">
+                {[moment(action.at), action.undone ? "taken back" : ""].filter(Boolean).join(", ")}
+              </span>
             </li>
           ))}
           {history.data?.actions.length === 0 && <li>Nothing yet.</li>}

@@ -1,4 +1,6 @@
-/** Numbers as people of the trade write them. A true minus, two decimals of a millimetre, no jumping digits. */
+/**
+ * Numbers as people of the trade write them. A true minus, two decimals of a millimetre, no jumping digits.
+ */
 
 const minus = (text: string) => text.replace("-", "−");
 
@@ -18,6 +20,10 @@ export const fNumber = (value: number) => {
 
 /** An f-number as it is, to two figures after the point where it has them. */
 export const aperture = (value: number) => `f/${Number(value.toFixed(value < 10 ? 2 : 1))}`;
+
+/** A distance, or that it is not known. */
+export const knownDistance = (value: number | null, units: "metric" | "imperial", unknown = "unknown") =>
+  value === null ? unknown : distance(value, units);
 
 export const percent = (value: number) => {
   if (value > 0 && value < 0.01) return "under 1 %";

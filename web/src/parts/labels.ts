@@ -1,4 +1,5 @@
 import type { Kind } from "../api/queries";
+import { worded } from "./fields";
 
 /** Names of the trade where the field's own words would not do. */
 export const LABELS: Record<string, string> = {
@@ -65,3 +66,6 @@ export const KIND_WORDS: Record<Kind, { one: string; many: string; a: string }> 
 
 /** The shelves, in the order in which they are offered. */
 export const KINDS: readonly Kind[] = ["lenses", "bodies", "adapters", "mounts", "protocols", "rigs"];
+
+/** A field's name within a sentence. */
+export const labelOf = (key: string) => (LABELS[key] ?? worded(key).label).toLowerCase();

@@ -18,7 +18,10 @@ export function Apart({ scene, frame }: Props) {
   return null;
 }
 
-/** The ring between two that nothing joins, as a dimensioned ghost; or how far the one would stand in the other. */
+/**
+ * The ring between two that nothing joins, as a dimensioned ghost; or how far the one would stand in the
+ * other.
+ */
 function Missing({ scene, frame }: { scene: Scene; frame: Frame }) {
   const [lens, body] = [lensOf(scene), bodyOf(scene)];
   if (!lens || !body) return null;

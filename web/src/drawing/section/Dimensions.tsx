@@ -34,9 +34,9 @@ export function Dimensions({
     const label = frame.upright ? `needs ${mm(lens.register_mm)}` : `the lens needs ${mm(lens.register_mm)}`;
     rows.push({ across: outer, from: seat, to: seat - lens.register_mm, label, key: "lens" });
   }
-  adapters.forEach(({ front, rear, piece }, index) => {
-    rows.push({ across: inner, from: front, to: rear, label: mm(piece.length_mm ?? 0), key: String(index) });
-  });
+  adapters.forEach(({ front, rear, piece }, index) =>
+    rows.push({ across: inner, from: front, to: rear, label: mm(piece.length_mm ?? 0), key: String(index) }),
+  );
   if (bodySeat !== undefined) {
     rows.push({
       across: inner,
@@ -64,6 +64,8 @@ export function Dimensions({
             ? { x, y: y + (below ? -8 - lower : 20 + lower), textAnchor: "middle" as const }
             : { x, y: y - 5, textAnchor: "middle" as const };
         const reach = frame.upright ? frame.axis - breadthOf(frame) * 0.2 : frame.axis * 0.36;
+        const rise = (along: number, to: number) =>
+          `M${dot(frame, along, across - 6)}L${dot(frame, along, to)}`;
         return (
           <g key={key} data-dimension={key} data-from={from} data-to={to}>
             <path
@@ -71,7 +73,7 @@ export function Dimensions({
               d={
                 below
                   ? `M${dot(frame, start, across + 6)}L${dot(frame, start, frame.axis * 1.5)}`
-                  : `M${dot(frame, start, across - 6)}L${dot(frame, start, Math.max(reach, across))}M${dot(frame, end, across - 6)}L${dot(frame, end, across + 8)}`
+                  : rise(start, Math.max(reach, across)) + rise(end, across + 8)
               }
             />
             <path d={`M${dot(frame, start, across)}L${dot(frame, end, across)}`} />

@@ -7,7 +7,9 @@ import { bodyEnd } from "./BodyCut";
 
 const DANGERS = ["danger"];
 
-/** The sensor as the lens sees it, at the section's own scale and axis: circle, corners, mode in use, squeeze. */
+/**
+ * The sensor as the lens sees it, at the section's own scale and axis: circle, corners, mode in use, squeeze.
+ */
 export function EndView({ scene, frame }: { scene: Scene; frame: Frame }) {
   const id = useId().replace(/[^a-zA-Z0-9]/g, "");
   const body = scene.body === null ? undefined : scene.pieces[scene.body];
@@ -88,7 +90,8 @@ export function EndView({ scene, frame }: { scene: Scene; frame: Frame }) {
 const notch = (cx: number, cy: number, radius: number, degrees: number) => {
   const angle = (degrees * Math.PI) / 180;
   const [s, c] = [Math.sin(angle), Math.cos(angle)];
-  return `M${cx + s * (radius - 4)} ${cy - c * (radius - 4)}L${cx + s * (radius + 4)} ${cy - c * (radius + 4)}`;
+  const point = (r: number) => `${cx + s * r} ${cy - c * r}`;
+  return `M${point(radius - 4)}L${point(radius + 4)}`;
 };
 
 function caption(scene: Scene, circle: number | null, squeeze: number): string[] {

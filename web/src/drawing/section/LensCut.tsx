@@ -190,8 +190,8 @@ function BreakLine({ frame, half }: { frame: Frame; half: number }) {
   const part = (high - low) / 6;
   const p = (shift: number, across: number) => dot(frame, along + shift, across);
   const wave = (shift: number) =>
-    `M${p(shift, low)}C${p(shift + 7, low + part)} ${p(shift - 7, low + 2 * part)} ${p(shift, low + 3 * part)}` +
-    `S${p(shift - 7, low + 5 * part)} ${p(shift, high)}`;
+    `M${p(shift, low)}C${p(shift + 7, low + part)} ${p(shift - 7, low + 2 * part)} ` +
+    `${p(shift, low + 3 * part)}S${p(shift - 7, low + 5 * part)} ${p(shift, high)}`;
   return (
     <g className="break">
       <path className="break-gap" d={wave(0)} />

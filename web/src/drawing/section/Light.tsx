@@ -12,7 +12,9 @@ interface Props {
   fill: string;
 }
 
-/** The light: a parallel beam into the lens, and the cone from its pupil to its waist, wherever that falls. */
+/**
+ * The light: a parallel beam into the lens, and the cone from its pupil to its waist, wherever that falls.
+ */
 export function Light({ scene, frame, from, fill }: Props) {
   const route = scene.route;
   const waist = waistOf(scene);

@@ -22,7 +22,9 @@ interface Props {
   half?: "upper" | "lower" | undefined;
 }
 
-/** The rig cut open through the sensor's diagonal, to scale. Metal hatched, light warm, contacts as a wire. */
+/**
+ * The rig cut open through the sensor's diagonal, to scale. Metal hatched, light warm, contacts as a wire.
+ */
 export function Section({ scene, frame, lightFrom, half }: Props) {
   const id = useId().replace(/[^a-zA-Z0-9]/g, "");
   const adapters = adaptersOf(scene);

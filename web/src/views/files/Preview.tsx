@@ -44,9 +44,8 @@ interface Step {
   problem?: string;
 }
 
-/** What a file would do, to choose from; then all of it or nothing. */
-export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: () => void }) {
-  const queries = useQueryClient();
+/** What is chosen of a file: whole kinds of change, but for some that are turned. */
+function useChosen(preview: ImportPreview) {
   const [taken, setTaken] = useState<Record<Status, boolean>>({
     new: true,
     changed: true,
@@ -54,34 +53,47 @@ export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: (
     same: false,
   });
   const [turned, setTurned] = useState<ReadonlySet<string>>(new Set());
-  const [step, setStep] = useState<Step | null>(null);
-  const [error, setError] = useState<Error | null>(null);
-  const leaving = useRef<AbortController | null>(null);
   const takes = (change: Change) => taken[change.status] !== turned.has(keyOf(change));
-  const chosen = preview.changes.filter((change) => change.status !== "same" && takes(change));
   const turn = (change: Change) => {
     const next = new Set(turned);
     if (!next.delete(keyOf(change))) next.add(keyOf(change));
     setTurned(next);
   };
+  const takeAll = (status: Status, group: readonly Change[], all: boolean) => {
+    setTaken({ ...taken, [status]: all });
+    setTurned(new Set([...turned].filter((key) => !group.some((change) => keyOf(change) === key))));
+  };
+  const pairs = (wanted: boolean) =>
+    preview.changes
+      .filter((change) => turned.has(keyOf(change)) && takes(change) === wanted)
+      .map(({ kind, id }) => [kind, id]);
+  const statuses = (["new", "changed", "conflict"] as const).filter((status) => taken[status]);
+  return {
+    taken,
+    takes,
+    turn,
+    takeAll,
+    count: preview.changes.filter((change) => change.status !== "same" && takes(change)).length,
+    body: () => JSON.stringify({ statuses, leave: pairs(false), also: pairs(true) }),
+  };
+}
+
+type Chosen = ReturnType<typeof useChosen>;
+
+/** Writing what was chosen, all or nothing, with a word on how far it is; it can be left. */
+function useTaking(preview: ImportPreview, chosen: Chosen) {
+  const queries = useQueryClient();
+  const [step, setStep] = useState<Step | null>(null);
+  const [error, setError] = useState<Error | null>(null);
+  const leaving = useRef<AbortController | null>(null);
   const take = async () => {
     setError(null);
-    setStep({ done: 0, of: chosen.length });
+    setStep({ done: 0, of: chosen.count });
     const control = new AbortController();
     leaving.current = control;
-    const pairs = (wanted: boolean) =>
-      preview.changes
-        .filter((change) => turned.has(keyOf(change)) && takes(change) === wanted)
-        .map(({ kind, id }) => [kind, id]);
-    const statuses = (["new", "changed", "conflict"] as const).filter((status) => taken[status]);
     try {
-      const body = JSON.stringify({ statuses, leave: pairs(false), also: pairs(true) });
-      const response = await send(
-        `/api/v1/import/${preview.token}`,
-        body,
-        "application/json",
-        control.signal,
-      );
+      const address = `/api/v1/import/${preview.token}`;
+      const response = await send(address, chosen.body(), "application/json", control.signal);
       if (!response.body) throw new Error("The answer is empty.");
       const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
       let rest = "";
@@ -100,6 +112,13 @@ export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: (
       else await queries.invalidateQueries();
     }
   };
+  return { step, error, take, leave: () => leaving.current?.abort() };
+}
+
+/** What a file would do, to choose from; then all of it or nothing. */
+export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: () => void }) {
+  const chosen = useChosen(preview);
+  const { step, error, take, leave } = useTaking(preview, chosen);
   if (step?.written !== undefined) {
     return (
       <section className="preview" data-state="imported" role="status">
@@ -112,6 +131,7 @@ export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: (
     );
   }
   const busy = step !== null && step.problem === undefined;
+  const { count } = chosen;
   return (
     <section className="preview" data-state="preview">
       <h2>{`What ${preview.name} would do`}</h2>
@@ -119,26 +139,13 @@ export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: (
         {GROUPS.map(({ status, title }) => `${preview[status]} ${title.toLowerCase()}`).join(" · ")}
       </p>
       <p className="message-actions">
-        <Button
-          type="primary"
-          disabled={chosen.length === 0 || busy}
-          loading={busy}
-          onClick={() => {
-            void take();
-          }}
-        >
-          {chosen.length ? `Take ${chosen.length}, all or nothing` : "Nothing is chosen"}
+        <Button type="primary" disabled={count === 0 || busy} loading={busy} onClick={() => void take()}>
+          {count ? `Take ${count}, all or nothing` : "Nothing is chosen"}
         </Button>
         {busy ? (
           <>
             <progress value={step.done ?? 0} max={Math.max(1, step.of ?? 1)} aria-label="Written so far" />
-            <Button
-              onClick={() => {
-                leaving.current?.abort();
-              }}
-            >
-              Leave it, write nothing
-            </Button>
+            <Button onClick={leave}>Leave it, write nothing</Button>
           </>
         ) : (
           <Button onClick={onDone}>Leave it</Button>
@@ -146,67 +153,74 @@ export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: (
       </p>
       {step?.problem && <p role="alert" className="problem-line">{`Nothing was written: ${step.problem}`}</p>}
       {error && <Refused error={error} />}
-      {GROUPS.map(({ status, title, says }) => {
-        const group = preview.changes.filter((change) => change.status === status);
-        if (group.length === 0) return null;
-        return (
-          <details key={status} open={status !== "same" && group.length <= 60} data-status={status}>
-            <summary>
-              {`${title} `}
-              <span className="wall-count">{group.length}</span>
-              {says && <span className="route-gives">{` ${says}`}</span>}
-            </summary>
-            {status !== "same" && (
-              <Checkbox
-                checked={taken[status]}
-                onChange={(event) => {
-                  setTaken({ ...taken, [status]: event.target.checked });
-                  setTurned(
-                    new Set([...turned].filter((key) => !group.some((change) => keyOf(change) === key))),
-                  );
-                }}
-              >
-                all of these
+      {GROUPS.map((group) => (
+        <ChangesOf key={group.status} preview={preview} chosen={chosen} {...group} />
+      ))}
+    </section>
+  );
+}
+
+interface GroupProps {
+  preview: ImportPreview;
+  chosen: Chosen;
+  status: Status;
+  title: string;
+  says: string;
+}
+
+/** The changes of one kind, each to be taken or left. */
+function ChangesOf({ preview, chosen, status, title, says }: GroupProps) {
+  const group = preview.changes.filter((change) => change.status === status);
+  if (group.length === 0) return null;
+  return (
+    <details open={status !== "same" && group.length <= 60} data-status={status}>
+      <summary>
+        {`${title} `}
+        <span className="wall-count">{group.length}</span>
+        {says && <span className="route-gives">{` ${says}`}</span>}
+      </summary>
+      {status !== "same" && (
+        <Checkbox
+          checked={chosen.taken[status]}
+          onChange={(event) => chosen.takeAll(status, group, event.target.checked)}
+        >
+          all of these
+        </Checkbox>
+      )}
+      <ul className="changes">
+        {group.slice(0, MOST_SHOWN).map((change) => (
+          <li key={keyOf(change)} data-change={keyOf(change)}>
+            {status === "same" ? (
+              <span>{change.name}</span>
+            ) : (
+              <Checkbox checked={chosen.takes(change)} onChange={() => chosen.turn(change)}>
+                {change.name}
               </Checkbox>
             )}
-            <ul className="changes">
-              {group.slice(0, MOST_SHOWN).map((change) => (
-                <li key={keyOf(change)} data-change={keyOf(change)}>
-                  {status === "same" ? (
-                    <span>{change.name}</span>
-                  ) : (
-                    <Checkbox
-                      checked={takes(change)}
-                      onChange={() => {
-                        turn(change);
-                      }}
-                    >
-                      {change.name}
-                    </Checkbox>
-                  )}
-                  <span className="route-gives">{KIND_WORDS[change.kind].one}</span>
-                  {change.fields.length > 0 && (
-                    <table>
-                      <tbody>
-                        {change.fields.map((field) => (
-                          <tr key={field.field}>
-                            <th scope="row">{LABELS[field.field] ?? worded(field.field).label}</th>
-                            <td className="was">{plainly(field.before)}</td>
-                            <td>{plainly(field.after)}</td>
-                          </tr>
-                        ))}
-                      </tbody>
-                    </table>
-                  )}
-                </li>
-              ))}
-              {group.length > MOST_SHOWN && (
-                <li className="route-gives">{`and ${group.length - MOST_SHOWN} more`}</li>
-              )}
-            </ul>
-          </details>
-        );
-      })}
-    </section>
+            <span className="route-gives">{KIND_WORDS[change.kind].one}</span>
+            {change.fields.length > 0 && <FieldChanges change={change} />}
+          </li>
+        ))}
+        {group.length > MOST_SHOWN && (
+          <li className="route-gives">{`and ${group.length - MOST_SHOWN} more`}</li>
+        )}
+      </ul>
+    </details>
+  );
+}
+
+function FieldChanges({ change }: { change: Change }) {
+  return (
+    <table>
+      <tbody>
+        {change.fields.map(({ field, before, after }) => (
+          <tr key={field}>
+            <th scope="row">{LABELS[field] ?? worded(field).label}</th>
+            <td className="was">{plainly(before)}</td>
+            <td>{plainly(after)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

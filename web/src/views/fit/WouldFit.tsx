@@ -5,7 +5,7 @@ import Input from "antd/es/input";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 
-import type { Fit, WouldFitReport } from "../../api/client";
+import type { Fit, SystemsReport, WouldFitReport } from "../../api/client";
 import { lensReadQuery, mountsQuery, wouldFitQuery } from "../../api/queries";
 import { usePractices } from "../../app/Practices";
 import { useChange } from "../../app/useChange";
@@ -16,6 +16,7 @@ import { Stack } from "../../drawing/Stack";
 import { money } from "../../parts/format";
 import { Failed } from "../../parts/Failed";
 
+const UNKNOWN_GENERATION = "Its generation is not known: look at the lens before it is mounted.";
 const FOCAL = [20, 24, 28, 35, 50, 58, 85, 105, 135, 200, 300];
 
 /** In a shop: a lens that is not owned, by its mount and focal length, against every body at hand. */
@@ -46,12 +47,8 @@ export default function WouldFit() {
     answer: answered ? `fit ${mount} ${focal}` : mounts.isSuccess && !ready ? "fit" : undefined,
     className: "fit",
     keys: {
-      l: () => {
-        void navigate("/");
-      },
-      k: () => {
-        void navigate("/kit");
-      },
+      l: () => void navigate("/"),
+      k: () => void navigate("/kit"),
       Escape: () => {
         setText("");
         change({ mount: null, mm: null });
@@ -61,6 +58,11 @@ export default function WouldFit() {
   const systems = [...(mounts.data?.systems ?? [])].sort((one, other) => one.name.localeCompare(other.name));
   const name = systems.find(({ id }) => id === mount)?.name ?? mount;
   const error = mounts.error ?? answer.error;
+  // Back to a question that was answered.
+  const again = (kept: string | null) => {
+    setText("");
+    change(kept === null ? { mount: null } : { mount: kept, mm: null });
+  };
   return (
     <>
       <h1>Would it fit?</h1>
@@ -95,85 +97,70 @@ export default function WouldFit() {
         />
       )}
       {mount === null ? (
-        <section>
-          <h2>Its mount</h2>
-          <div className="fit-choices">
-            {systems.map((system) => (
-              <button
-                key={system.id}
-                type="button"
-                data-mount={system.id}
-                onClick={() => {
-                  change({ mount: system.id });
-                }}
-              >
-                {system.name}
-              </button>
-            ))}
-          </div>
-          {mounts.isSuccess && systems.length === 0 && (
-            <p>
-              No mount system is known yet. <Link to="/files">Bring in a gear file</Link>
-            </p>
-          )}
-        </section>
+        <MountChoice systems={systems} settled={mounts.isSuccess} onChoose={(id) => change({ mount: id })} />
       ) : (
         <p className="fit-said">
-          <button
-            type="button"
-            className="unfold"
-            onClick={() => {
-              setText("");
-              change({ mount: null });
-            }}
-          >{`${name ?? ""} lens`}</button>
+          <button type="button" className="unfold" onClick={() => again(null)}>{`${name ?? ""} lens`}</button>
           {focal > 0 && (
-            <button
-              type="button"
-              className="unfold"
-              onClick={() => {
-                setText("");
-                change({ mount, mm: null });
-              }}
-            >{`${focal} mm${fNumber ? ` f/${fNumber}` : ""}`}</button>
+            <button type="button" className="unfold" onClick={() => again(mount)}>
+              {`${focal} mm${fNumber ? ` f/${fNumber}` : ""}`}
+            </button>
           )}
         </p>
       )}
-      {mount !== null && !ready && (
-        <section>
-          <h2>Its focal length, mm</h2>
-          <div className="fit-choices numbers">
-            {FOCAL.map((one) => (
-              <button
-                key={one}
-                type="button"
-                data-focal={one}
-                onClick={() => {
-                  change({ mount, mm: String(one) });
-                }}
-              >
-                {one}
-              </button>
-            ))}
-            <form
-              onSubmit={(event) => {
-                event.preventDefault();
-                const value = Number(new FormData(event.currentTarget).get("mm"));
-                if (value > 0) change({ mount, mm: String(value) });
-              }}
-            >
-              <input
-                name="mm"
-                inputMode="decimal"
-                placeholder="other"
-                aria-label="Another focal length, mm"
-              />
-            </form>
-          </div>
-        </section>
-      )}
+      {mount !== null && !ready && <FocalChoice onChoose={(mm) => change({ mount, mm: String(mm) })} />}
       {ready && answer.data && <Answers answer={answer.data} />}
     </>
+  );
+}
+
+interface MountProps {
+  systems: SystemsReport["systems"];
+  settled: boolean;
+  onChoose: (id: string) => void;
+}
+
+function MountChoice({ systems, settled, onChoose }: MountProps) {
+  return (
+    <section>
+      <h2>Its mount</h2>
+      <div className="fit-choices">
+        {systems.map(({ id, name }) => (
+          <button key={id} type="button" data-mount={id} onClick={() => onChoose(id)}>
+            {name}
+          </button>
+        ))}
+      </div>
+      {settled && systems.length === 0 && (
+        <p>
+          No mount system is known yet. <Link to="/files">Bring in a gear file</Link>
+        </p>
+      )}
+    </section>
+  );
+}
+
+function FocalChoice({ onChoose }: { onChoose: (mm: number) => void }) {
+  return (
+    <section>
+      <h2>Its focal length, mm</h2>
+      <div className="fit-choices numbers">
+        {FOCAL.map((one) => (
+          <button key={one} type="button" data-focal={one} onClick={() => onChoose(one)}>
+            {one}
+          </button>
+        ))}
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            const value = Number(new FormData(event.currentTarget).get("mm"));
+            if (value > 0) onChoose(value);
+          }}
+        >
+          <input name="mm" inputMode="decimal" placeholder="other" aria-label="Another focal length, mm" />
+        </form>
+      </div>
+    </section>
   );
 }
 
@@ -181,6 +168,12 @@ function Answers({ answer }: { answer: WouldFitReport }) {
   const { report } = answer;
   const longest = Math.max(60, ...report.fits.map((fit) => Math.min(lensFront(fit.section) ?? 0, 170)));
   const scale = 104 / longest;
+  const assumed = answer.assumed.map((word) => word.replaceAll("_", " ").replace(/ mm$/, ""));
+  const begin = new URLSearchParams({
+    item: "new",
+    with_name: answer.name,
+    with_mount: report.pieces[report.id]?.mount ?? "",
+  });
   const works = report.fits.filter(
     (fit) => fit.grade && !["none", "danger", "modify"].includes(fit.grade),
   ).length;
@@ -229,16 +222,12 @@ function Answers({ answer }: { answer: WouldFitReport }) {
         ))}
       </ul>
       <p className="route-gives">
-        {answer.assumed.length
-          ? `Assumed as usual for this mount: ${answer.assumed.map((word) => word.replaceAll("_", " ").replace(/ mm$/, "")).join(", ")}. Its generation is not known: look at the lens before it is mounted.`
+        {assumed.length
+          ? `Assumed as usual for this mount: ${assumed.join(", ")}. ${UNKNOWN_GENERATION}`
           : "Nothing else is known of this lens: look at it before it is mounted."}
       </p>
       <p className="message-actions">
-        <Link
-          to={`/kit/lenses?item=new&with_name=${encodeURIComponent(answer.name)}&with_mount=${report.pieces[report.id]?.mount ?? ""}`}
-        >
-          I bought it: add it
-        </Link>
+        <Link to={`/kit/lenses?${begin.toString()}`}>I bought it: add it</Link>
       </p>
     </section>
   );
@@ -251,5 +240,6 @@ function buying(fit: Fit, report: WouldFitReport["report"]): string {
   if (fit.adapters.length === 0) return "Straight on, no adapter.";
   const names = (ids: readonly string[]) => ids.map((id) => report.pieces[id]?.name ?? id).join(" + ");
   if (missing.length === 0) return `With what is at hand: ${names(fit.adapters)}.`;
-  return `To buy: ${names(missing)}, ${fit.price === null ? "price unknown" : money(fit.price, report.currency)}.`;
+  const price = fit.price === null ? "price unknown" : money(fit.price, report.currency);
+  return `To buy: ${names(missing)}, ${price}.`;
 }

@@ -36,12 +36,7 @@ export function Conflict({ base, mine, theirs, onTake, onDrop }: Props) {
         <h3>It was taken out meanwhile, in another window or by another program.</h3>
         <p>What you wrote is still here.</p>
         <p className="message-actions">
-          <Button
-            type="primary"
-            onClick={() => {
-              onTake(mine);
-            }}
-          >
+          <Button type="primary" onClick={() => onTake(mine)}>
             Put it back, as I have it
           </Button>
           <Button onClick={onDrop}>Let it go</Button>
@@ -69,9 +64,7 @@ export function Conflict({ base, mine, theirs, onTake, onDrop }: Props) {
                 <td key={side}>
                   <Radio
                     checked={chosen[key] === side}
-                    onChange={() => {
-                      setChosen({ ...chosen, [key]: side });
-                    }}
+                    onChange={() => setChosen({ ...chosen, [key]: side })}
                   >
                     {said((side === "mine" ? mine : other)[key])}
                   </Radio>

@@ -5,18 +5,14 @@ import { type Effect, ProblemError } from "../../api/client";
 import { effectQuery, type Kind } from "../../api/queries";
 import type { Chosen } from "../../app/practice";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
-import { LABELS } from "../../parts/labels";
-import { type Fields, trimmed, worded } from "../../parts/fields";
+import { labelOf } from "../../parts/labels";
+import { type Fields, trimmed } from "../../parts/fields";
 
 function useSettled<T>(value: T, ms: number): T {
   const [settled, setSettled] = useState(value);
   useEffect(() => {
-    const timer = setTimeout(() => {
-      setSettled(value);
-    }, ms);
-    return () => {
-      clearTimeout(timer);
-    };
+    const timer = setTimeout(() => setSettled(value), ms);
+    return () => clearTimeout(timer);
   }, [value, ms]);
   return settled;
 }
@@ -49,7 +45,7 @@ export function EffectNote({ kind, item, required, practice }: Props) {
     >
       <h3>What this does</h3>
       {missing.length > 0 ? (
-        <p className="route-gives">{`Still to say: ${missing.map((key) => (LABELS[key] ?? worded(key).label).toLowerCase()).join("; ")}.`}</p>
+        <p className="route-gives">{`Still to say: ${missing.map(labelOf).join("; ")}.`}</p>
       ) : effect.isError ? (
         <p className="route-gives">
           {wrong.length

@@ -87,9 +87,7 @@ function FieldOf({
         path={[name]}
         value={item.item[name]}
         choices={choices}
-        onChange={(value) => {
-          item.set(name, value);
-        }}
+        onChange={(value) => item.set(name, value)}
       />
       {problem && (
         <p className="field-problem" role="alert">
@@ -116,9 +114,7 @@ function Trust({ name, kind, item }: { name: string; kind: Kind; item: Item }) {
           ? "Nobody stated or measured this: choose to say that it is stated"
           : "As stated: choose to say that it is only assumed"
       }
-      onClick={() => {
-        item.set(name, item.item[name], !assumed);
-      }}
+      onClick={() => item.set(name, item.item[name], !assumed)}
     >
       {assumed ? "assumed" : "stated"}
     </button>

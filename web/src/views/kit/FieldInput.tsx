@@ -44,9 +44,7 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
         showSearch={{ optionFilterProp: "label" }}
         placeholder={placeholder ?? (optional ? "not known" : "choose")}
         options={named}
-        onChange={(next: string | undefined) => {
-          onChange(next ?? null);
-        }}
+        onChange={(next: string | undefined) => onChange(next ?? null)}
       />
     );
   }
@@ -66,9 +64,7 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
         <Checkbox
           id={id}
           checked={value === undefined ? given.default === true : value === true}
-          onChange={(event) => {
-            onChange(event.target.checked);
-          }}
+          onChange={(event) => onChange(event.target.checked)}
         >
           yes
         </Checkbox>
@@ -87,9 +83,7 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
           {...(schema.maximum === undefined ? {} : { max: schema.maximum })}
           {...(schema.type === "integer" ? { precision: 0 } : {})}
           parser={(text) => Number((text ?? "").trim().replace(",", "."))}
-          onChange={(next) => {
-            onChange(next);
-          }}
+          onChange={(next) => onChange(next)}
         />
       );
     case "array":
@@ -128,9 +122,7 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
           value={typeof value === "string" ? value : ""}
           rows={key === "notes" ? 2 : 1}
           {...most(schema)}
-          onChange={(event) => {
-            onChange(event.target.value);
-          }}
+          onChange={(event) => onChange(event.target.value)}
         />
       ) : (
         <Input
@@ -138,9 +130,7 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
           value={typeof value === "string" ? value : ""}
           {...most(schema)}
           placeholder={placeholder ?? (schema.pattern?.includes("\\d{4}") ? "2026-11-25" : "")}
-          onChange={(event) => {
-            onChange(event.target.value || (optional ? null : ""));
-          }}
+          onChange={(event) => onChange(event.target.value || (optional ? null : ""))}
         />
       );
   }
@@ -161,9 +151,8 @@ function TwoNumbers({
   onChange: (value: Value) => void;
 }) {
   const [one, two] = Array.isArray(value) ? (value as (number | null)[]) : [null, null];
-  const set = (first: number | null | undefined, second: number | null | undefined) => {
+  const set = (first: number | null | undefined, second: number | null | undefined) =>
     onChange(first == null && second == null ? null : [first ?? null, second ?? null]);
-  };
   const number = (text: string | undefined) => Number((text ?? "").trim().replace(",", "."));
   return (
     <span className="two-numbers">
@@ -172,18 +161,14 @@ function TwoNumbers({
         value={one ?? null}
         min={0}
         parser={number}
-        onChange={(next) => {
-          set(next, follows && (two === one || two == null) ? next : two);
-        }}
+        onChange={(next) => set(next, follows && (two === one || two == null) ? next : two)}
       />
       <InputNumber
         value={two ?? null}
         min={0}
         parser={number}
         aria-label="to"
-        onChange={(next) => {
-          set(one, next);
-        }}
+        onChange={(next) => set(one, next)}
       />
     </span>
   );
@@ -215,28 +200,14 @@ function Many({
               value={entry}
               choices={choices}
               optional={false}
-              onChange={(next) => {
-                onChange(list.map((old, at) => (at === index ? next : old)));
-              }}
+              onChange={(next) => onChange(list.map((old, at) => (at === index ? next : old)))}
             />
-            <Button
-              size="small"
-              type="text"
-              onClick={() => {
-                onChange(list.filter((_, at) => at !== index));
-              }}
-            >
+            <Button size="small" type="text" onClick={() => onChange(list.filter((_, at) => at !== index))}>
               {`Remove ${index + 1}`}
             </Button>
           </div>
         ))}
-        <Button
-          size="small"
-          id={id}
-          onClick={() => {
-            onChange([...list, blank(root, items)]);
-          }}
-        >
+        <Button size="small" id={id} onClick={() => onChange([...list, blank(root, items)])}>
           {`Add to ${one}`}
         </Button>
       </div>
@@ -284,12 +255,7 @@ function Nested({
 }: Omit<Props, "placeholder"> & { optional: boolean }) {
   if (value === null || value === undefined) {
     return (
-      <Button
-        size="small"
-        onClick={() => {
-          onChange(blank(root, schema));
-        }}
-      >
+      <Button size="small" onClick={() => onChange(blank(root, schema))}>
         {`Say which ${worded(path.at(-1) ?? "").label.toLowerCase()}`}
       </Button>
     );
@@ -316,13 +282,7 @@ function Nested({
         );
       })}
       {optional && (
-        <Button
-          size="small"
-          type="text"
-          onClick={() => {
-            onChange(null);
-          }}
-        >
+        <Button size="small" type="text" onClick={() => onChange(null)}>
           None
         </Button>
       )}

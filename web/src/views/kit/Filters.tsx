@@ -95,9 +95,7 @@ export function Filters({ kind, shelf, address, text, onType, folded, search, on
         placeholder={
           kind === "rigs" ? "search by name or piece" : "search: name, mount, thread, what one has it for"
         }
-        onChange={(event) => {
-          onType(event.target.value);
-        }}
+        onChange={(event) => onType(event.target.value)}
       />
       {kind !== "rigs" && (
         <Narrowing kind={kind} shelf={shelf} rest={rest} folded={folded} onChange={onChange} />
@@ -134,9 +132,7 @@ const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange 
       aria-label={label}
       popupMatchSelectWidth={false}
       options={options.map(([value, said]) => ({ value, label: said }))}
-      onChange={(value: string | undefined) => {
-        onChange({ [key]: value ?? null });
-      }}
+      onChange={(value: string | undefined) => onChange({ [key]: value ?? null })}
     />
   );
   return (
@@ -180,9 +176,7 @@ const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange 
               placeholder="price to"
               aria-label="Price up to"
               value={address.get("price") ? Number(address.get("price")) : null}
-              onChange={(value) => {
-                onChange({ price: value === null ? null : String(value) });
-              }}
+              onChange={(value) => onChange({ price: value === null ? null : String(value) })}
             />
             <InputNumber
               size="small"
@@ -192,9 +186,7 @@ const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange 
               placeholder="grams to"
               aria-label="Weight up to, grams"
               value={address.get("mass") ? Number(address.get("mass")) : null}
-              onChange={(value) => {
-                onChange({ mass: value === null ? null : String(value) });
-              }}
+              onChange={(value) => onChange({ mass: value === null ? null : String(value) })}
             />
           </>
         )}
@@ -202,9 +194,7 @@ const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange 
           type="button"
           className="filter-toggle"
           aria-pressed={address.get("retired") === "1"}
-          onClick={() => {
-            onChange({ retired: address.get("retired") === "1" ? null : "1" });
-          }}
+          onClick={() => onChange({ retired: address.get("retired") === "1" ? null : "1" })}
         >
           retired ones
         </button>
@@ -221,17 +211,13 @@ const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange 
                 ? ["name", "register"].includes(one)
                 : !["focal_length", "f_number"].includes(one),
           ).map(([value, label]) => ({ value, label }))}
-          onChange={(value) => {
-            onChange({ sort: value === "name" ? null : value });
-          }}
+          onChange={(value) => onChange({ sort: value === "name" ? null : value })}
         />
         <button
           type="button"
           className="filter-toggle"
           aria-pressed={address.get("down") === "1"}
-          onClick={() => {
-            onChange({ down: address.get("down") === "1" ? null : "1" });
-          }}
+          onClick={() => onChange({ down: address.get("down") === "1" ? null : "1" })}
         >
           {address.get("down") === "1" ? "downwards" : "upwards"}
         </button>

@@ -136,13 +136,9 @@ function useSaveKey(submit: () => void): void {
     }
   });
   useEffect(() => {
-    const listener = (event: KeyboardEvent) => {
-      pressed(event);
-    };
+    const listener = (event: KeyboardEvent) => pressed(event);
     window.addEventListener("keydown", listener);
-    return () => {
-      window.removeEventListener("keydown", listener);
-    };
+    return () => window.removeEventListener("keydown", listener);
   }, []);
 }
 
@@ -175,9 +171,9 @@ function Troubles({ kind, page, onOpen, name, item, leaving, problems, propertie
           base={item.draft.base ?? {}}
           mine={trimmed(item.item)}
           theirs={refused ? (refused.problem.current ?? null) : (page?.item ?? null)}
-          onTake={(fields) => {
-            save.mutate({ fields, version: refused ? (refused.problem.version ?? 0) : (page?.version ?? 0) });
-          }}
+          onTake={(fields) =>
+            save.mutate({ fields, version: refused ? (refused.problem.version ?? 0) : (page?.version ?? 0) })
+          }
           onDrop={() => {
             item.drop();
             item.reload();

@@ -31,21 +31,11 @@ export function ItemPane(props: Props) {
         <h2>{`There is no ${KIND_WORDS[kind].one} of this id.`}</h2>
         <p className="message-actions">
           {page.error.problem.near.map((near) => (
-            <Button
-              key={near}
-              onClick={() => {
-                onOpen(near);
-              }}
-            >
+            <Button key={near} onClick={() => onOpen(near)}>
               {near}
             </Button>
           ))}
-          <Button
-            type="primary"
-            onClick={() => {
-              onOpen(null);
-            }}
-          >
+          <Button type="primary" onClick={() => onOpen(null)}>
             To the shelf
           </Button>
         </p>

@@ -78,36 +78,19 @@ export default function Kit() {
     help: HELP,
     tools: TOOLS,
     keys: {
-      ArrowDown: () => {
-        step(1);
-      },
-      ArrowUp: () => {
-        step(-1);
-      },
-      f: () => {
-        search.current?.focus();
-      },
-      n: () => {
-        open("new");
-      },
+      ArrowDown: () => step(1),
+      ArrowUp: () => step(-1),
+      f: () => search.current?.focus(),
+      n: () => open("new"),
       x: () => {
         if (item && item !== "new") selection.select(item, false);
       },
-      l: () => {
-        void navigate("/");
-      },
+      l: () => void navigate("/"),
       Escape: () => {
         if (item) open(null);
         else selection.none();
       },
-      ...Object.fromEntries(
-        KINDS.map((one, index) => [
-          String(index + 1),
-          () => {
-            go(one);
-          },
-        ]),
-      ),
+      ...Object.fromEntries(KINDS.map((one, index) => [String(index + 1), () => go(one)])),
     },
   });
   const [box, width] = useWidth<HTMLDivElement>();
@@ -119,12 +102,7 @@ export default function Kit() {
       <div className="kit-head">
         <Shelves kind={kind} changedRigs={changedRigs} onLeave={selection.none} />
         <UndoBar />
-        <Button
-          type="primary"
-          onClick={() => {
-            open("new");
-          }}
-        >{`Add ${KIND_WORDS[kind].a}`}</Button>
+        <Button type="primary" onClick={() => open("new")}>{`Add ${KIND_WORDS[kind].a}`}</Button>
       </div>
       <div className="kit-body">
         <section className="kit-shelf" ref={box} aria-label={KIND_WORDS[kind].many}>
@@ -234,9 +212,7 @@ function ShelfOf({ kind, sought, selection, item, narrow, retired, onOpen }: She
           onClear={() => {
             void navigate(`/kit/${kind}`);
           }}
-          onAdd={() => {
-            onOpen("new");
-          }}
+          onAdd={() => onOpen("new")}
         />
       )}
       {shelf.data && rows.length > 0 && (

@@ -11,7 +11,10 @@ const number = (value: unknown) =>
 const pair = (value: unknown): [number | null, number | null] =>
   Array.isArray(value) ? [number((value as unknown[])[0]), number((value as unknown[])[1])] : [null, null];
 
-/** The item as it is written just now (`nominal`: the register of its mount), to scale, with its measures; drawn again with every keystroke. */
+/**
+ * The item as it is written just now (`nominal`: the register of its mount), to scale, with its measures;
+ * drawn again with every keystroke.
+ */
 export function PaneDrawing({ kind, item, nominal }: { kind: Kind; item: Fields; nominal: number | null }) {
   if (kind === "protocols" || kind === "rigs") return null;
   const [cx, cy] = pair(item.mount_centre_mm);

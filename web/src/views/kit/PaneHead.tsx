@@ -41,23 +41,12 @@ export function PaneHead({ kind, id, name, item, leaving, onCopy, onOpen }: Prop
         )}
         {!isNew && <Button onClick={onCopy}>Copy as new</Button>}
         {!isNew && kind !== "rigs" && !changed && (
-          <Button
-            loading={retire.isPending}
-            onClick={() => {
-              retire.mutate(!retired);
-            }}
-          >
+          <Button loading={retire.isPending} onClick={() => retire.mutate(!retired)}>
             {retired ? "Bring back" : "Retire"}
           </Button>
         )}
         {!isNew && !changed && (
-          <Button
-            danger
-            loading={remove.isPending}
-            onClick={() => {
-              remove.mutate();
-            }}
-          >
+          <Button danger loading={remove.isPending} onClick={() => remove.mutate()}>
             Remove
           </Button>
         )}
@@ -65,14 +54,7 @@ export function PaneHead({ kind, id, name, item, leaving, onCopy, onOpen }: Prop
           <Link to={`/?${KIND_WORDS[kind].one}=${id}`}>To the light path</Link>
         )}
         {!isNew && kind === "mounts" && <Link to={`/mounts/${id}`}>See it whole</Link>}
-        <Button
-          type="text"
-          className="pane-close"
-          aria-label="Close"
-          onClick={() => {
-            onOpen(null);
-          }}
-        >
+        <Button type="text" className="pane-close" aria-label="Close" onClick={() => onOpen(null)}>
           ✕
         </Button>
       </p>
@@ -118,13 +100,7 @@ export function InUse({
             Retire it instead
           </Button>
         )}
-        <Button
-          onClick={() => {
-            remove.reset();
-          }}
-        >
-          Leave it as it is
-        </Button>
+        <Button onClick={() => remove.reset()}>Leave it as it is</Button>
       </p>
     </div>
   );

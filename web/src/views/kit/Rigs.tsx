@@ -3,7 +3,7 @@ import { Link } from "react-router";
 
 import type { KeptRig, RigsReport } from "../../api/client";
 import { rigsQuery } from "../../api/queries";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { GRADE_WORDS, GradeMark, gradeWord } from "../../drawing/GradeMark";
 import { Stack } from "../../drawing/Stack";
 import { Failed } from "../../parts/Failed";
 
@@ -19,15 +19,7 @@ export const rigAddress = (rig: Pick<KeptRig, "lens" | "body" | "adapters">) =>
 /** Saved rigs: what each comes to today; those whose grade has changed since they were kept stand first. */
 export function Rigs({ q, chosen, onChoose }: Props) {
   const rigs = useQuery(rigsQuery);
-  if (rigs.error)
-    return (
-      <Failed
-        error={rigs.error}
-        onRetry={() => {
-          void rigs.refetch();
-        }}
-      />
-    );
+  if (rigs.error) return <Failed error={rigs.error} onRetry={() => void rigs.refetch()} />;
   if (!rigs.data) return <div className="skeleton" aria-busy="true" />;
   const words = q.toLowerCase().split(/\s+/).filter(Boolean);
   const { pieces } = rigs.data;
@@ -58,9 +50,7 @@ export function Rigs({ q, chosen, onChoose }: Props) {
           <button
             type="button"
             className="rig"
-            onClick={() => {
-              onChoose(rig.id);
-            }}
+            onClick={() => onChoose(rig.id)}
             aria-current={rig.id === chosen ? "true" : undefined}
           >
             <Miniature rig={rig} report={rigs.data} />
@@ -69,9 +59,7 @@ export function Rigs({ q, chosen, onChoose }: Props) {
               <span className="shelf-detail">
                 {[rig.lens, ...rig.adapters, rig.body].map((id) => pieces[id]?.name ?? id).join(" + ")}
               </span>
-              {rig.changed && rig.kept_grade && (
-                <span className="warning">{`When it was kept${rig.graded_on ? ` on ${rig.graded_on}` : ""}: ${GRADE_WORDS[rig.kept_grade].toLowerCase()}. Now: ${GRADE_WORDS[rig.grade].toLowerCase()}.`}</span>
-              )}
+              {rig.changed && rig.kept_grade && <span className="warning">{changeOf(rig)}</span>}
               {rig.retired.length > 0 && (
                 <span className="warning">{`Retired meanwhile: ${rig.retired.join(", ")}.`}</span>
               )}
@@ -86,6 +74,11 @@ export function Rigs({ q, chosen, onChoose }: Props) {
       {found.length === 0 && <li className="route-gives">No kept rig holds these words.</li>}
     </ul>
   );
+}
+
+function changeOf({ kept_grade: before, graded_on: day, grade }: KeptRig): string {
+  const when = day ? ` on ${day}` : "";
+  return before ? `When it was kept${when}: ${gradeWord(before)}. Now: ${gradeWord(grade)}.` : "";
 }
 
 function Miniature({ rig, report }: { rig: KeptRig; report: RigsReport }) {

@@ -49,38 +49,10 @@ export function Selected({ kind, shelfKind, ids, count, retired, onAll, onNone }
     },
   });
   const ways: [label: string, action: () => void, danger?: boolean][] = [
-    retired
-      ? [
-          "Bring back",
-          () => {
-            several.mutate("back");
-          },
-        ]
-      : [
-          "Retire",
-          () => {
-            several.mutate("retire");
-          },
-        ],
-    [
-      "Remove",
-      () => {
-        several.mutate("remove");
-      },
-      true,
-    ],
-    [
-      "As a table",
-      () => {
-        takeOut.mutate("table");
-      },
-    ],
-    [
-      "As a gear file",
-      () => {
-        takeOut.mutate("gear");
-      },
-    ],
+    retired ? ["Bring back", () => several.mutate("back")] : ["Retire", () => several.mutate("retire")],
+    ["Remove", () => several.mutate("remove"), true],
+    ["As a table", () => takeOut.mutate("table")],
+    ["As a gear file", () => takeOut.mutate("gear")],
   ];
   return (
     <>

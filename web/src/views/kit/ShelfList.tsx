@@ -1,3 +1,4 @@
+import { classes } from "../../parts/classes";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, useEffect, useRef } from "react";
 
@@ -117,9 +118,10 @@ const Entry = memo(function Entry({
   onChoose,
   onSelect,
 }: EntryProps) {
+  const atHand = row.owned + row.borrowed > 0;
   return (
     <li
-      className={`shelf-row ${chosen ? "chosen" : ""} ${row.owned + row.borrowed ? "" : "not-owned"} ${row.retired ? "retired" : ""}`}
+      className={classes("shelf-row", chosen && "chosen", !atHand && "not-owned", row.retired && "retired")}
       style={{ height, transform: `translateY(${top}px)` }}
       aria-setsize={of}
       aria-posinset={position}
@@ -129,17 +131,15 @@ const Entry = memo(function Entry({
         type="checkbox"
         checked={selected}
         aria-label={`Select ${row.name}`}
-        onChange={(event) => {
-          onSelect(row.id, event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey);
-        }}
+        onChange={(event) =>
+          onSelect(row.id, event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey)
+        }
       />
       <button
         type="button"
         className={`shelf-item ${narrow ? "narrow" : ""} of-${kind}`}
         aria-current={chosen ? "true" : undefined}
-        onClick={() => {
-          onChoose(row.id);
-        }}
+        onClick={() => onChoose(row.id)}
       >
         <Silhouette row={row} kind={kind} {...sizeOf(kind)} />
         <span className="shelf-name">

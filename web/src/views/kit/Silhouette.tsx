@@ -13,7 +13,10 @@ interface Props {
   height: number;
 }
 
-/** An item from its own measures, to scale; dashed where a measure is unknown. Seats of lenses and adapters align. */
+/**
+ * An item from its own measures, to scale; dashed where a measure is unknown. Seats of lenses and adapters
+ * align.
+ */
 export function Silhouette({ row, kind, scale, width, height }: Props) {
   return (
     <svg

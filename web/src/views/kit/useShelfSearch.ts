@@ -8,7 +8,8 @@ import { wantedOf } from "./Filters";
 /** A shelf as it is narrowed by the address and by what is typed. */
 export function useShelfSearch(kind: Kind, address: URLSearchParams, change: (next: Words) => void) {
   const asked = address.get("q") ?? "";
-  // What is typed is sought at once, and the address follows. Once it has, another address (back, a link) counts again.
+  // What is typed is sought at once, and the address follows. Once it has, another address (back, a link)
+  // counts again.
   const [typed, setTyped] = useState({ text: asked, asked, kind, followed: true });
   const own = typed.kind === kind;
   const ahead = own && !typed.followed && typed.asked === asked;

@@ -111,16 +111,12 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
         adapters={route.adapters}
         open={building}
         onOpen={onBuild}
-        onChange={(adapters) => {
-          go({ via: adapters.join(",") });
-        }}
+        onChange={(adapters) => go({ via: adapters.join(",") })}
       />
       <Folded
         report={report}
         everything={address.everything}
-        onToggle={(everything) => {
-          go({ everything, via: null }, true);
-        }}
+        onToggle={(everything) => go({ everything, via: null }, true)}
       />
       {report.would_need.length > 0 && (
         <section>
@@ -134,7 +130,9 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
   );
 }
 
-/** The choices under which this answer was given, where they are not the usual ones or not the reader's own. */
+/**
+ * The choices under which this answer was given, where they are not the usual ones or not the reader's own.
+ */
 function PracticeNote({ practice, go }: { practice: Chosen; go: Go }) {
   const { choices, usual, own } = usePractices();
   const unusual = differences(practice, usual, choices);
@@ -146,13 +144,7 @@ function PracticeNote({ practice, go }: { practice: Chosen; go: Go }) {
       {foreign.length > 0 && (
         <>
           <span>{`Judged as this address asks, not as you do: ${foreign.join(", ")}.`}</span>
-          <Button
-            size="small"
-            type="link"
-            onClick={() => {
-              go({ practice: own }, true);
-            }}
-          >
+          <Button size="small" type="link" onClick={() => go({ practice: own }, true)}>
             Judge by mine
           </Button>
         </>

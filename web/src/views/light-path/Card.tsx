@@ -16,11 +16,7 @@ const HEIGHT = 236;
 export function Card({ report, route, details }: { report: MatchReport; route: Route; details: Details }) {
   const [printing, setPrinting] = useState(false);
   useEffect(() => {
-    const set = (value: boolean) => () => {
-      flushSync(() => {
-        setPrinting(value);
-      });
-    };
+    const set = (value: boolean) => () => flushSync(() => setPrinting(value));
     const [before, after] = [set(true), set(false)];
     window.addEventListener("beforeprint", before);
     window.addEventListener("afterprint", after);

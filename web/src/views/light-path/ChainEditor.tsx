@@ -24,13 +24,7 @@ export function ChainEditor({ report, adapters, onChange, open, onOpen }: Props)
   if (!open) {
     return (
       <p className="chain-closed">
-        <Button
-          size="small"
-          type="link"
-          onClick={() => {
-            onOpen(true);
-          }}
-        >
+        <Button size="small" type="link" onClick={() => onOpen(true)}>
           Put a chain together by hand
         </Button>
       </p>
@@ -58,12 +52,8 @@ export function ChainEditor({ report, adapters, onChange, open, onOpen }: Props)
                 before={before(index)}
                 anything={anything}
                 currency={report.currency}
-                onPick={(id) => {
-                  put(index, id);
-                }}
-                onLeave={() => {
-                  setJoint(null);
-                }}
+                onPick={(id) => put(index, id)}
+                onLeave={() => setJoint(null)}
               />
             ) : (
               <Button
@@ -72,9 +62,7 @@ export function ChainEditor({ report, adapters, onChange, open, onOpen }: Props)
                 aria-label={`Put a piece in at joint ${index + 1}`}
                 data-joint={index}
                 disabled={adapters.length >= 6}
-                onClick={() => {
-                  setJoint(index);
-                }}
+                onClick={() => setJoint(index)}
               >
                 +
               </Button>
@@ -86,9 +74,7 @@ export function ChainEditor({ report, adapters, onChange, open, onOpen }: Props)
                   size="small"
                   type="text"
                   aria-label={`Take out ${name(adapters[index] ?? "")}`}
-                  onClick={() => {
-                    onChange(adapters.filter((__, at) => at !== index));
-                  }}
+                  onClick={() => onChange(adapters.filter((__, at) => at !== index))}
                 >
                   ×
                 </Button>
@@ -99,21 +85,10 @@ export function ChainEditor({ report, adapters, onChange, open, onOpen }: Props)
         <li className="chain-end">{name(report.body)}</li>
       </ol>
       <p className="chain-tools">
-        <Checkbox
-          checked={anything}
-          onChange={(event) => {
-            setAnything(event.target.checked);
-          }}
-        >
+        <Checkbox checked={anything} onChange={(event) => setAnything(event.target.checked)}>
           anything, even what does not mate
         </Checkbox>
-        <Button
-          size="small"
-          type="link"
-          onClick={() => {
-            onOpen(false);
-          }}
-        >
+        <Button size="small" type="link" onClick={() => onOpen(false)}>
           Done
         </Button>
       </p>
@@ -135,9 +110,7 @@ function JointPicker({ after, before, anything, currency, onPick, onLeave }: Pic
   const found = useQuery(jointQuery({ after, before, q, anything }));
   return (
     <Select
-      ref={(select) => {
-        select?.focus();
-      }}
+      ref={(select) => select?.focus()}
       defaultOpen
       showSearch={{ filterOption: false, onSearch: setQ }}
       className="joint-select"

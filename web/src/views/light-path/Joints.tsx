@@ -1,6 +1,6 @@
 import type { MatchReport, Route } from "../../api/client";
 import { Figure } from "../../parts/Figure";
-import { distance, mm, percent } from "../../parts/format";
+import { knownDistance, mm, percent } from "../../parts/format";
 
 /** What the joints bear and how far they give, and what can be set in the chain. */
 export function Joints({
@@ -13,7 +13,6 @@ export function Joints({
   units: "metric" | "imperial";
 }) {
   const name = (id: string) => report.pieces[id]?.name ?? id;
-  const near = (value: number | null) => (value === null ? "unknown" : distance(value, units));
   return (
     <section>
       <h2>Joints and settings</h2>
@@ -44,11 +43,7 @@ export function Joints({
           {route.ranges.map((range) => (
             <tr key={range.link}>
               <th scope="row">{name(range.link)}</th>
-              <td>
-                {range.kind === "helicoid"
-                  ? `${range.for_infinity_mm === null ? "no infinity" : range.for_infinity_mm === 0 ? "closed for infinity" : `open by ${mm(range.for_infinity_mm)} mm for infinity`}; near limit ${near(range.near_closed_mm)} closed, ${near(range.near_open_mm)} open`
-                  : range.positions.join(", ")}
-              </td>
+              <td>{range.kind === "helicoid" ? helicoidOf(range, units) : range.positions.join(", ")}</td>
             </tr>
           ))}
         </tbody>
@@ -56,4 +51,17 @@ export function Joints({
       {route.loads.length === 0 && <p>The pull on the joints is not assessed: a mass is not known.</p>}
     </section>
   );
+}
+
+/** How far a helicoid is opened for infinity, and the near limits closed and open. */
+function helicoidOf(range: Route["ranges"][number], units: "metric" | "imperial"): string {
+  const { for_infinity_mm: wanted } = range;
+  const opened =
+    wanted === null
+      ? "no infinity"
+      : wanted === 0
+        ? "closed for infinity"
+        : `open by ${mm(wanted)} mm for infinity`;
+  const [closed, open] = [range.near_closed_mm, range.near_open_mm].map((near) => knownDistance(near, units));
+  return `${opened}; near limit ${closed ?? ""} closed, ${open ?? ""} open`;
 }

@@ -7,11 +7,12 @@ import { Link } from "react-router";
 
 import { client, type MatchReport, type Route, unwrap } from "../../api/client";
 import { evidenceQuery, itemQuery, rigsQuery } from "../../api/queries";
-import { GRADE_WORDS } from "../../drawing/GradeMark";
-import { LABELS } from "../../parts/labels";
+import { gradeWord } from "../../drawing/GradeMark";
+import { labelOf } from "../../parts/labels";
 import { Said } from "../../parts/Said";
-import { worded } from "../../parts/fields";
 import { today } from "../../parts/format";
+
+const dated = (word: string, day: string | null) => (day === null ? "" : `${word}${day}`);
 
 interface Props {
   report: MatchReport;
@@ -67,19 +68,15 @@ export function KeepRig({ report, route }: Props) {
           <p>
             <Link to={`/kit/rigs?item=${kept.id}`}>{kept.name}</Link>
             {kept.kept_grade && !kept.changed && (
-              <span className="route-gives">{` ${GRADE_WORDS[kept.kept_grade].toLowerCase()}${kept.graded_on ? ` since ${kept.graded_on}` : ""}`}</span>
+              <span className="route-gives">
+                {` ${gradeWord(kept.kept_grade)}${dated(" since ", kept.graded_on)}`}
+              </span>
             )}
           </p>
           {kept.changed && kept.kept_grade && (
             <p className="warning" data-rig-changed={kept.id}>
-              {`It was “${GRADE_WORDS[kept.kept_grade].toLowerCase()}”${kept.graded_on ? ` on ${kept.graded_on}` : ""}. `}
-              <Button
-                size="small"
-                loading={renew.isPending}
-                onClick={() => {
-                  renew.mutate(kept.id);
-                }}
-              >
+              {`It was “${gradeWord(kept.kept_grade)}”${dated(" on ", kept.graded_on)}. `}
+              <Button size="small" loading={renew.isPending} onClick={() => renew.mutate(kept.id)}>
                 Keep it as it is now
               </Button>
             </p>
@@ -98,9 +95,7 @@ export function KeepRig({ report, route }: Props) {
             maxLength={120}
             placeholder="a name for it"
             aria-label="A name for this rig"
-            onChange={(event) => {
-              setName(event.target.value);
-            }}
+            onChange={(event) => setName(event.target.value)}
           />
           <Button htmlType="submit" disabled={!name.trim()} loading={keep.isPending}>
             Keep
@@ -135,7 +130,7 @@ function Assumed({ report, route }: Props) {
       {doubted.map((piece) => (
         <li key={piece.id} className="info" data-assumed={piece.id}>
           <strong>Assumed</strong>{" "}
-          {`of ${piece.name}: ${piece.assumed.map((key) => (LABELS[key] ?? worded(key).label).toLowerCase()).join(", ")}. Measure what decides.`}
+          {`of ${piece.name}: ${piece.assumed.map(labelOf).join(", ")}. Measure what decides.`}
         </li>
       ))}
     </ul>
@@ -193,15 +188,13 @@ function Trials({ report, route }: Props) {
             maxLength={400}
             placeholder="what was tried: reaches infinity, locks firmly …"
             aria-label="What was tried"
-            onChange={(event) => {
-              setClaim(event.target.value);
-            }}
+            onChange={(event) => setClaim(event.target.value)}
           />
           <Radio.Group
             value={verdict}
-            onChange={(event) => {
-              setVerdict(event.target.value === "contradicted" ? "contradicted" : "confirmed");
-            }}
+            onChange={(event) =>
+              setVerdict(event.target.value === "contradicted" ? "contradicted" : "confirmed")
+            }
           >
             <Radio value="confirmed">it did</Radio>
             <Radio value="contradicted">it did not</Radio>
@@ -209,12 +202,7 @@ function Trials({ report, route }: Props) {
           <Button htmlType="submit" disabled={!claim.trim()} loading={note.isPending}>
             Note it
           </Button>
-          <Button
-            type="text"
-            onClick={() => {
-              setOpen(false);
-            }}
-          >
+          <Button type="text" onClick={() => setOpen(false)}>
             Leave it
           </Button>
           {note.isError && (
@@ -224,13 +212,7 @@ function Trials({ report, route }: Props) {
           )}
         </form>
       ) : (
-        <button
-          type="button"
-          className="unfold"
-          onClick={() => {
-            setOpen(true);
-          }}
-        >
+        <button type="button" className="unfold" onClick={() => setOpen(true)}>
           Note a trial of your own
         </button>
       )}

@@ -1,13 +1,13 @@
 import Button from "antd/es/button";
 import type { RefSelectProps } from "antd/es/select";
-import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { ProblemError } from "../../api/client";
 import type { Chosen, PracticeKey } from "../../app/practice";
 import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
-import { useAddress } from "../../app/useAddress";
+import { type Change, useAddress } from "../../app/useAddress";
 import { Failed } from "../../parts/Failed";
 import { WorkingContext } from "../../parts/Figure";
 import { Answer } from "./Answer";
@@ -51,9 +51,7 @@ export default function LightPath() {
     },
     [address.practice, go, own, keep],
   );
-  const closePractice = useCallback(() => {
-    setPanel(false);
-  }, []);
+  const closePractice = useCallback(() => setPanel(false), []);
   const navigate = useNavigate();
   const { keys, choose, compare } = useRouteKeys(address, go, pair);
   useScreen({
@@ -66,18 +64,10 @@ export default function LightPath() {
       ...keys,
       l: () => lensPicker.current?.focus(),
       b: () => bodyPicker.current?.focus(),
-      p: () => {
-        setPanel(true);
-      },
-      w: () => {
-        setQuantity("register_error_mm");
-      },
-      e: () => {
-        setBuilding(!building);
-      },
-      m: () => {
-        void navigate("/mounts");
-      },
+      p: () => setPanel(true),
+      w: () => setQuantity("register_error_mm"),
+      e: () => setBuilding(!building),
+      m: () => void navigate("/mounts"),
       Escape: () => {
         if (!panel && quantity === null && address.beside !== null) go({ beside: null }, true);
         setPanel(false);
@@ -86,58 +76,26 @@ export default function LightPath() {
     },
     pair: useMemo(
       () => (
-        <>
-          <Picker
-            kind="lens"
-            value={lens.named}
-            picker={lensPicker}
-            onPick={(id) => {
-              go({ lens: id, via: null });
-            }}
-          />
-          <Picker
-            kind="body"
-            value={body.named}
-            picker={bodyPicker}
-            onPick={(id) => {
-              go({ body: id, via: null });
-            }}
-          />
-        </>
+        <Pickers
+          lens={lens.named}
+          body={body.named}
+          lensPicker={lensPicker}
+          bodyPicker={bodyPicker}
+          go={go}
+        />
       ),
       [lens.named, body.named, go],
     ),
-    tools: useMemo(
-      () => (
-        <Button
-          type="text"
-          onClick={() => {
-            setPanel(true);
-          }}
-        >
-          Practice
-        </Button>
-      ),
-      [],
-    ),
+    tools: useMemo(() => <PracticeButton onOpen={() => setPanel(true)} />, []),
   });
 
   const build = { building, onBuild: setBuilding };
-  const pick = (missing: "lens" | "body") => {
-    (missing === "body" ? bodyPicker : lensPicker).current?.focus();
-  };
+  const pick = (missing: "lens" | "body") => (missing === "body" ? bodyPicker : lensPicker).current?.focus();
   let content: ReactNode = <Skeleton />;
   if (failure instanceof ProblemError && failure.problem.type === "unknown_id") {
     content = <UnknownId error={failure} via={address.via} go={go} />;
   } else if (failure) {
-    content = (
-      <Failed
-        error={failure}
-        onRetry={() => {
-          void pair.all.refetch();
-        }}
-      />
-    );
+    content = <Failed error={failure} onRetry={() => void pair.all.refetch()} />;
   } else if (start.lenses === 0 && start.bodies === 0) {
     content = <EmptyCollection />;
   } else if (question === null && !opening) {
@@ -169,12 +127,36 @@ export default function LightPath() {
         <WorkingPanel
           question={{ ...question, via: route.adapters.join(",") }}
           quantity={quantity}
-          onClose={() => {
-            setQuantity(null);
-          }}
+          onClose={() => setQuantity(null)}
         />
       )}
     </WorkingContext>
+  );
+}
+
+interface PickersProps {
+  lens: ReturnType<typeof useNamed>["named"];
+  body: ReturnType<typeof useNamed>["named"];
+  lensPicker: RefObject<RefSelectProps | null>;
+  bodyPicker: RefObject<RefSelectProps | null>;
+  go: (change: Change) => void;
+}
+
+/** The pair, in the header: the lens above its end, the body above the sensor's. */
+function Pickers({ lens, body, lensPicker, bodyPicker, go }: PickersProps) {
+  return (
+    <>
+      <Picker kind="lens" value={lens} picker={lensPicker} onPick={(id) => go({ lens: id, via: null })} />
+      <Picker kind="body" value={body} picker={bodyPicker} onPick={(id) => go({ body: id, via: null })} />
+    </>
+  );
+}
+
+function PracticeButton({ onOpen }: { onOpen: () => void }) {
+  return (
+    <Button type="text" onClick={onOpen}>
+      Practice
+    </Button>
   );
 }
 

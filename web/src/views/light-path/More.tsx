@@ -26,13 +26,7 @@ export function Folded({
           ? `All ${report.total} ways are here.`
           : `${count} ${counted} of ${report.total} ways remain.`}
       </span>
-      <Button
-        size="small"
-        type="link"
-        onClick={() => {
-          onToggle(!everything);
-        }}
-      >
+      <Button size="small" type="link" onClick={() => onToggle(!everything)}>
         {everything ? "Fold them" : "Show them"}
       </Button>
     </p>

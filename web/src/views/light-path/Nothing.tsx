@@ -38,9 +38,7 @@ export function Nothing({ report, address, go, building, onBuild }: Props) {
             adapters={[]}
             open={building}
             onOpen={onBuild}
-            onChange={(adapters) => {
-              go({ via: adapters.join(",") });
-            }}
+            onChange={(adapters) => go({ via: adapters.join(",") })}
           />
         </section>
       </div>

@@ -26,27 +26,13 @@ export function OneEnd({ address, go, onPick }: Props) {
         drawing={
           fits.data ? <Sheet scene={sceneOfOne(fits.data)} units={practice.distances} sentence="" /> : null
         }
-        onPick={() => {
-          onPick(missing === "body" ? "body" : "lens");
-        }}
+        onPick={() => onPick(missing === "body" ? "body" : "lens")}
       />
       {lens !== null && (
-        <Wall
-          end={{ lens }}
-          practice={practice}
-          onPick={(id) => {
-            go({ body: id, via: null });
-          }}
-        />
+        <Wall end={{ lens }} practice={practice} onPick={(id) => go({ body: id, via: null })} />
       )}
       {body !== null && (
-        <Wall
-          end={{ body }}
-          practice={practice}
-          onPick={(id) => {
-            go({ lens: id, via: null });
-          }}
-        />
+        <Wall end={{ body }} practice={practice} onPick={(id) => go({ lens: id, via: null })} />
       )}
     </>
   );

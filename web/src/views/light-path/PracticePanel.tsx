@@ -39,9 +39,7 @@ export const PracticePanel = memo(function PracticePanel({ open, practice, onCha
               block
               value={practice[key]}
               options={options.map(({ value, label }) => ({ value, label }))}
-              onChange={(value) => {
-                onChange(key, value);
-              }}
+              onChange={(value) => onChange(key, value)}
             />
             {practice[key] !== usual[key] && <p className="choice-note">Differs from the usual.</p>}
           </fieldset>

@@ -89,9 +89,7 @@ const Row = memo(function Row({
         tabIndex={selected ? 0 : -1}
         className={`route ${selected ? "selected" : ""}`}
         data-via={via}
-        onClick={() => {
-          onChoose(index);
-        }}
+        onClick={() => onChoose(index)}
         onKeyDown={(event) => {
           const step = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
           if (step === undefined) return;
@@ -119,14 +117,7 @@ const Row = memo(function Row({
         <span className="route-cost">{cost(report, route)}</span>
       </button>
       {!selected && (
-        <button
-          type="button"
-          className="compare-with"
-          aria-pressed={compared}
-          onClick={() => {
-            onCompare(via);
-          }}
-        >
+        <button type="button" className="compare-with" aria-pressed={compared} onClick={() => onCompare(via)}>
           {compared ? "compared" : "compare"}
           <span className="unseen">{` with ${chainName(report, route)}`}</span>
         </button>

@@ -35,12 +35,7 @@ export function UnknownId({
       <p>{problem.detail}</p>
       <p className="message-actions">
         {problem.near.map((id) => (
-          <Button
-            key={id}
-            onClick={() => {
-              take(id);
-            }}
-          >
+          <Button key={id} onClick={() => take(id)}>
             {id}
           </Button>
         ))}
@@ -109,21 +104,10 @@ export function EmptyCollection() {
       <h1>Your collection is empty.</h1>
       <p>Load a gear file, or look around in the sample world first: all of it is invented.</p>
       <p className="message-actions">
-        <Button
-          type="primary"
-          loading={load.isPending}
-          onClick={() => {
-            input.current?.click();
-          }}
-        >
+        <Button type="primary" loading={load.isPending} onClick={() => input.current?.click()}>
           Load a gear file
         </Button>
-        <Button
-          loading={sample.isPending}
-          onClick={() => {
-            sample.mutate();
-          }}
-        >
+        <Button loading={sample.isPending} onClick={() => sample.mutate()}>
           Take the sample world
         </Button>
         <input

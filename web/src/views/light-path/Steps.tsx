@@ -33,13 +33,7 @@ export function Steps({ report, route, details }: Props) {
             className={`${step.caution ? "caution" : ""} ${done.has(step.text) ? "done" : ""}`}
           >
             <label>
-              <input
-                type="checkbox"
-                checked={done.has(step.text)}
-                onChange={() => {
-                  toggle(step.text);
-                }}
-              />
+              <input type="checkbox" checked={done.has(step.text)} onChange={() => toggle(step.text)} />
               <span className="step-number">{index + 1}</span>
               <span>{step.text}</span>
             </label>

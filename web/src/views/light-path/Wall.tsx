@@ -64,9 +64,7 @@ export function WallOf({ report, onPick }: { report: FitsReport; onPick: (id: st
                   type="button"
                   className="unfold"
                   data-id={fit.id}
-                  onClick={() => {
-                    onPick(fit.id);
-                  }}
+                  onClick={() => onPick(fit.id)}
                 >
                   {fit.name}
                 </button>
@@ -116,9 +114,7 @@ function Brick({
       className={`brick ${fit.owned ? "" : "not-owned"}`}
       data-id={fit.id}
       title={fit.sentence}
-      onClick={() => {
-        onPick(fit.id);
-      }}
+      onClick={() => onPick(fit.id)}
     >
       {fit.section && <Stack scene={scene} scale={scale} width={width} height={44} />}
       <span className="brick-name">{fit.name}</span>

@@ -12,7 +12,10 @@ interface Props {
   onClose: () => void;
 }
 
-/** The working of one number: its formula, its terms with values and units, its source; each term opens in turn. */
+/**
+ * The working of one number: its formula, its terms with values and units, its source; each term opens in
+ * turn.
+ */
 export function WorkingPanel({ question, quantity, onClose }: Props) {
   const working = useQuery({ ...workingQuery(question), enabled: quantity !== null });
   const steps = working.data?.steps ?? [];
@@ -63,9 +66,7 @@ function Worked({ step, steps, depth }: { step: Step; steps: Step[]; depth: numb
                         type="button"
                         className="unfold"
                         aria-expanded={isOpen}
-                        onClick={() => {
-                          setOpened(isOpen ? null : term.sign);
-                        }}
+                        onClick={() => setOpened(isOpen ? null : term.sign)}
                       >
                         {term.meaning}
                       </button>

@@ -40,9 +40,7 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
         layout="vertical"
         requiredMark={false}
         initialValues={{ widest: 2, smallest: 16, nearest: null }}
-        onFinish={(values) => {
-          add.mutate(values);
-        }}
+        onFinish={(values) => add.mutate(values)}
       >
         <Form.Item
           name="name"

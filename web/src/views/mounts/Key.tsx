@@ -60,18 +60,10 @@ export default function Key() {
     className: "key",
     help: HELP,
     keys: {
-      y: () => {
-        answer("yes");
-      },
-      n: () => {
-        answer("no");
-      },
-      u: () => {
-        answer("unknown");
-      },
-      Backspace: () => {
-        keep(answers.slice(0, -1));
-      },
+      y: () => answer("yes"),
+      n: () => answer("no"),
+      u: () => answer("unknown"),
+      Backspace: () => keep(answers.slice(0, -1)),
       Escape: () => {
         void navigate(`/mounts/${id}`);
       },
@@ -96,9 +88,7 @@ export default function Key() {
               <Link to={`/mounts/${id}`}>{page.data.mount.name}</Link>
               <Segmented<"lens" | "body">
                 value={side}
-                onChange={(to) => {
-                  keep([], to);
-                }}
+                onChange={(to) => keep([], to)}
                 options={[
                   { value: "lens", label: "a lens" },
                   { value: "body", label: "a body" },
@@ -109,33 +99,13 @@ export default function Key() {
               <>
                 <h1 aria-live="polite">{question.question || `Is there a ${question.label}?`}</h1>
                 <p className="message-actions">
-                  <Button
-                    type="primary"
-                    size="large"
-                    data-answer="yes"
-                    onClick={() => {
-                      answer("yes");
-                    }}
-                  >
+                  <Button type="primary" size="large" data-answer="yes" onClick={() => answer("yes")}>
                     Yes, I see it
                   </Button>
-                  <Button
-                    size="large"
-                    data-answer="no"
-                    onClick={() => {
-                      answer("no");
-                    }}
-                  >
+                  <Button size="large" data-answer="no" onClick={() => answer("no")}>
                     No
                   </Button>
-                  <Button
-                    size="large"
-                    type="text"
-                    data-answer="unknown"
-                    onClick={() => {
-                      answer("unknown");
-                    }}
-                  >
+                  <Button size="large" type="text" data-answer="unknown" onClick={() => answer("unknown")}>
                     Cannot see
                   </Button>
                 </p>
@@ -146,9 +116,7 @@ export default function Key() {
             <Answers
               answers={answers}
               features={page.data.mount.features}
-              onBack={(count) => {
-                keep(answers.slice(0, count));
-              }}
+              onBack={(count) => keep(answers.slice(0, count))}
             />
           </div>
           <KeyDrawing report={report} page={page.data} side={side} answers={answers} />
@@ -182,6 +150,7 @@ function KeyDrawing({
   const shown = report.question
     ? features.filter(({ id }) => seen.includes(id))
     : features.filter(({ id }) => report.as_seen.includes(id));
+  const from = side === "lens" ? "The lens from behind" : "The body from the front";
   return (
     <figure className="key-drawing">
       <MountFace
@@ -193,7 +162,7 @@ function KeyDrawing({
       />
       <figcaption>
         {asked
-          ? `${side === "lens" ? "The lens from behind" : "The body from the front"}: look ${WHERE[asked.look_at?.view ?? "ring"]}.`
+          ? `${from}: look ${WHERE[asked.look_at?.view ?? "ring"]}.`
           : "As it was seen, and as its generation is."}
       </figcaption>
     </figure>
@@ -240,13 +209,7 @@ function Answers({
         <li key={feature}>
           <span>{features.find(({ id }) => id === feature)?.label ?? feature}</span>
           <span className={`said ${said}`}>{SAID[said]}</span>
-          <button
-            type="button"
-            className="unfold"
-            onClick={() => {
-              onBack(index);
-            }}
-          >
+          <button type="button" className="unfold" onClick={() => onBack(index)}>
             take back
           </button>
         </li>

@@ -81,7 +81,8 @@ function profile(x: number, y: number, pitch: number, down: boolean): string {
   const count = Math.floor(LONG / pitch);
   const teeth = Array.from({ length: count }, (_, index) => {
     const start = x + index * pitch * THREAD;
-    return `L${(start + (pitch * THREAD) / 2).toFixed(2)} ${(base + depth).toFixed(2)}L${(start + pitch * THREAD).toFixed(2)} ${base}`;
+    const [middle, end] = [start + (pitch * THREAD) / 2, start + pitch * THREAD];
+    return `L${middle.toFixed(2)} ${(base + depth).toFixed(2)}L${end.toFixed(2)} ${base}`;
   });
   const end = x + count * pitch * THREAD;
   const back = base + (down ? -12 : 12);

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 
 import type { SystemsReport } from "../../api/client";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { classes } from "../../parts/classes";
 import { signedMm } from "../../parts/format";
 import { type Crossings, JOINT_WORDS, type Side } from "./crossings";
 
@@ -34,12 +35,7 @@ export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
                   scope="col"
                   className={side === "body" && chosen === rear.id ? "is-chosen" : ""}
                 >
-                  <button
-                    type="button"
-                    onClick={() => {
-                      onChoose({ of: rear.id, side: "body" });
-                    }}
-                  >
+                  <button type="button" onClick={() => onChoose({ of: rear.id, side: "body" })}>
                     {rear.name}
                   </button>
                 </th>
@@ -50,12 +46,7 @@ export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
             {fronts.map((front) => (
               <tr key={front.id} className={side === "lens" && chosen === front.id ? "is-chosen" : ""}>
                 <th scope="row">
-                  <button
-                    type="button"
-                    onClick={() => {
-                      onChoose({ of: front.id, side: "lens" });
-                    }}
-                  >
+                  <button type="button" onClick={() => onChoose({ of: front.id, side: "lens" })}>
                     {front.name}
                   </button>
                 </th>
@@ -63,12 +54,18 @@ export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
                   const crossing = crossings.of("lens", front.id, rear.id);
                   if (!crossing) return <Fragment key={rear.id} />;
                   const { grade, ways, joint, room_mm } = crossing;
-                  const said = `${front.name} on ${rear.name}: ${grade ? GRADE_WORDS[grade] : ways ? "not graded" : "nothing joins them"}. Room ${signedMm(room_mm)} mm, ${JOINT_WORDS[joint]}; ${ways} ways.`;
+                  const graded = grade ? GRADE_WORDS[grade] : ways ? "not graded" : "nothing joins them";
+                  const room = `Room ${signedMm(room_mm)} mm, ${JOINT_WORDS[joint]}; ${ways} ways.`;
+                  const said = `${front.name} on ${rear.name}: ${graded}. ${room}`;
                   return (
                     <td
                       key={rear.id}
                       title={said}
-                      className={`cell ${grade ?? "nothing"} ${side === "body" && chosen === rear.id ? "is-chosen" : ""}`}
+                      className={classes(
+                        "cell",
+                        grade ?? "nothing",
+                        side === "body" && chosen === rear.id && "is-chosen",
+                      )}
                       data-cell={`${front.id} ${rear.id}`}
                     >
                       <Link

@@ -1,3 +1,4 @@
+import { classes } from "../../parts/classes";
 import type { SystemPage } from "../../api/client";
 
 type Feature = SystemPage["mount"]["features"][number];
@@ -68,7 +69,7 @@ function Part({ feature, asked }: { feature: Feature; asked: boolean }) {
   if (!look) return null;
   const radius = RADIUS[look.view];
   const at = look.clock_deg;
-  const className = `face-part ${look.shape} ${asked ? "asked" : ""} ${feature.misleading ? "misleading" : ""}`;
+  const className = classes("face-part", look.shape, asked && "asked", feature.misleading && "misleading");
   const [x, y] = polar(radius, at);
   return (
     <g className={className} data-feature={feature.id}>

@@ -48,36 +48,19 @@ export default function Mounts() {
     className: "mounts",
     help: HELP,
     keys: {
-      ArrowDown: () => {
-        step(1);
-      },
-      ArrowUp: () => {
-        step(-1);
-      },
-      s: () => {
-        go({ side: side === "lens" ? "body" : "lens" });
-      },
+      ArrowDown: () => step(1),
+      ArrowUp: () => step(-1),
+      s: () => go({ side: side === "lens" ? "body" : "lens" }),
       Enter: () => {
         if (chosen) void navigate(`/mounts/${chosen.id}`);
       },
-      l: () => {
-        void navigate("/");
-      },
-      Escape: () => {
-        go({ of: null });
-      },
+      l: () => void navigate("/"),
+      Escape: () => go({ of: null }),
     },
   });
   return (
     <>
-      {mounts.error && (
-        <Failed
-          error={mounts.error}
-          onRetry={() => {
-            void mounts.refetch();
-          }}
-        />
-      )}
+      {mounts.error && <Failed error={mounts.error} onRetry={() => void mounts.refetch()} />}
       {mounts.data && systems.length === 0 && (
         <div className="message" data-state="empty">
           <h1>The collection has no mount systems yet.</h1>
@@ -101,9 +84,7 @@ export default function Mounts() {
                 <div className="ruler-tools">
                   <Segmented<Side>
                     value={side}
-                    onChange={(value) => {
-                      go({ side: value });
-                    }}
+                    onChange={(value) => go({ side: value })}
                     options={[
                       { value: "lens", label: "its lenses" },
                       { value: "body", label: "its bodies" },
@@ -113,13 +94,7 @@ export default function Mounts() {
                   {chosen.generations > 1 && (
                     <Link to={`/mounts/${chosen.id}/key`}>Which generation is it?</Link>
                   )}
-                  <button
-                    type="button"
-                    className="unfold"
-                    onClick={() => {
-                      go({ of: null });
-                    }}
-                  >
+                  <button type="button" className="unfold" onClick={() => go({ of: null })}>
                     all alike
                   </button>
                 </div>
@@ -132,9 +107,7 @@ export default function Mounts() {
               crossings={crossings}
               chosen={chosen}
               side={side}
-              onChoose={(id) => {
-                go({ of: id === of ? null : id });
-              }}
+              onChoose={(id) => go({ of: id === of ? null : id })}
             />
           </div>
           <div className="below mounts-below">

@@ -15,7 +15,10 @@ interface Props {
 const ROW = 33;
 const HEAD = 30;
 
-/** Every system's seat on one ruler from the sensor plane; with one chosen, the room between it and the others. */
+/**
+ * Every system's seat on one ruler from the sensor plane; with one chosen, the room between it and the
+ * others.
+ */
 export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const wide = width >= 820;
@@ -87,9 +90,7 @@ export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
                     aria-pressed={system.id === chosen?.id}
                     data-system={system.id}
                     style={{ paddingLeft: sensor + 12 }}
-                    onClick={() => {
-                      onChoose(system.id);
-                    }}
+                    onClick={() => onChoose(system.id)}
                   >
                     <span
                       className="ruler-name"

@@ -33,14 +33,7 @@ export default function System() {
   });
   return (
     <>
-      {page.error && (
-        <NoSystem
-          error={page.error}
-          onRetry={() => {
-            void page.refetch();
-          }}
-        />
-      )}
+      {page.error && <NoSystem error={page.error} onRetry={() => void page.refetch()} />}
       {page.data && <Page page={page.data} />}
     </>
   );
@@ -251,9 +244,7 @@ function Encounters({ page }: { page: SystemPage }) {
                       className={`encounter ${one.effect}`}
                       aria-pressed={seen === key}
                       data-encounter={key}
-                      onClick={() => {
-                        setSeen(seen === key ? null : key);
-                      }}
+                      onClick={() => setSeen(seen === key ? null : key)}
                     >
                       <EffectMark effect={one.effect} /> {EFFECT_WORDS[one.effect]}
                     </button>
