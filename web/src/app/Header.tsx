@@ -1,3 +1,5 @@
+import "./Header.css";
+
 import Button from "antd/es/button";
 import Drawer from "antd/es/drawer";
 import { memo, useEffect, useState } from "react";
@@ -87,8 +89,9 @@ function Screens() {
         size={300}
         open={open}
         onClose={close}
+        mask={false}
         destroyOnHidden
-        className="panel screens-panel"
+        className="panel"
       >
         <nav className="screens-list" aria-label="Screens">
           {groups}

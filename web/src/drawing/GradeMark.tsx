@@ -1,3 +1,5 @@
+import "./GradeMark.css";
+
 import type { Grade } from "../api/client";
 
 export const GRADE_WORDS: Record<Grade, string> = {

@@ -1,3 +1,5 @@
+import "./Ribbon.css";
+
 import type { Route } from "../api/client";
 import { knownDistance } from "../parts/format";
 import { longOf, wideOf } from "./scene";

@@ -1,3 +1,5 @@
+import "./Sheet.css";
+
 import { useMemo, useState } from "react";
 
 import { useWidth } from "../parts/useWidth";

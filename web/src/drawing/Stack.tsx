@@ -1,3 +1,5 @@
+import "./Stack.css";
+
 import { adaptersOf, bodyOf, lensOf, type Scene } from "./scene";
 
 interface Props {

@@ -1,3 +1,5 @@
+import "./Strip.css";
+
 import type { End, Route } from "../api/client";
 import { fNumber, mm, percent } from "../parts/format";
 import { alongOf, dot, type Frame, lengthOf, place } from "./scale";

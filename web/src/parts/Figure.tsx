@@ -1,3 +1,5 @@
+import "./Figure.css";
+
 import { createContext, type ReactNode, useContext } from "react";
 
 /** Opens the working of a quantity. */

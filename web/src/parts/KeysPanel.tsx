@@ -1,3 +1,5 @@
+import "./KeysPanel.css";
+
 import Button from "antd/es/button";
 import Drawer from "antd/es/drawer";
 import { memo, type ReactNode } from "react";

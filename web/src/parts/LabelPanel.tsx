@@ -1,3 +1,5 @@
+import "./LabelPanel.css";
+
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import Drawer from "antd/es/drawer";
 import Input, { type InputRef } from "antd/es/input";

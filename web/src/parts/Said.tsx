@@ -1,3 +1,5 @@
+import "./Said.css";
+
 import type { Witnessed } from "../api/client";
 
 const SOURCES = { own: "own trial", maker: "maker", shop: "shop", review: "review" } as const;

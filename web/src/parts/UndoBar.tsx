@@ -1,3 +1,5 @@
+import "./UndoBar.css";
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Drawer from "antd/es/drawer";

@@ -18,7 +18,7 @@ from tropeion.core.routes.ranking import works
 
 from .labels import Doubt, Label, read_label
 
-__all__ = ["LabelEnd", "KnownPiece", "LabelReport", "Served", "label_report"]
+__all__ = ["KnownPiece", "LabelEnd", "LabelReport", "Served", "label_report"]
 
 
 @dataclass(frozen=True, slots=True)

@@ -46,7 +46,9 @@ def shelf_of(world: World, kind: ShelfKind) -> Shelf:
     return Shelf(
         kind=kind,
         rows=rows,
-        mounts=tuple(MountChoice(one.id, one.name) for one in sorted(world.gear.mounts, key=_by_name) if one.id in used),
+        mounts=tuple(
+            MountChoice(one.id, one.name) for one in sorted(world.gear.mounts, key=_by_name) if one.id in used
+        ),
         formats=formats,
         tags=tuple(sorted({tag for row in rows for tag in row.tags}, key=str.casefold)),
         currency=world.gear.currency,

@@ -1,3 +1,5 @@
+import "./Apart.css";
+
 import { mm } from "../../parts/format";
 import { acrossOf, alongOf, type Frame, place } from "../scale";
 import { bodyOf, lensOf, type Scene } from "../scene";

@@ -1,3 +1,5 @@
+import "./BodyCut.css";
+
 import { useId } from "react";
 
 import { acrossOf, alongOf, breadthOf, dot, type Frame, lengthOf, place } from "../scale";

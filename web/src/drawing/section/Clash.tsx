@@ -1,3 +1,5 @@
+import "./Clash.css";
+
 import { useId } from "react";
 
 import type { Route } from "../../api/client";

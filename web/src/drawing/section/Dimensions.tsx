@@ -1,3 +1,5 @@
+import "./Dimensions.css";
+
 import { mm } from "../../parts/format";
 import { alongOf, breadthOf, dot, type Frame, place } from "../scale";
 import { adaptersOf, bodyOf, lensOf, type Scene } from "../scene";

@@ -1,3 +1,5 @@
+import "./EndView.css";
+
 import { useId } from "react";
 
 import { mm } from "../../parts/format";

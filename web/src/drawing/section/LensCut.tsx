@@ -1,3 +1,5 @@
+import "./LensCut.css";
+
 import type { Finding } from "../../api/client";
 import { mm } from "../../parts/format";
 import { acrossOf, alongOf, dot, type Frame } from "../scale";

@@ -1,3 +1,5 @@
+import "./Light.css";
+
 import type { PlacedLens } from "../../api/client";
 import { mm } from "../../parts/format";
 import { acrossOf, alongOf, dot, type Frame } from "../scale";

@@ -1,3 +1,5 @@
+import "./Movements.css";
+
 import { useId } from "react";
 
 import { acrossOf, alongOf, type Frame, place } from "../scale";

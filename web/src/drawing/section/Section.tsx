@@ -1,3 +1,5 @@
+import "./Section.css";
+
 import { useId } from "react";
 
 import { breadthOf, type Frame, lengthOf, place } from "../scale";

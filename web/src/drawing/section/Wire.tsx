@@ -1,3 +1,5 @@
+import "./Wire.css";
+
 import { acrossOf, alongOf, type Frame, place } from "../scale";
 import { adaptersOf, bodyOf, lensOf, type Scene } from "../scene";
 import { line, type Point } from "../shapes";

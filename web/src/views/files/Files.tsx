@@ -1,4 +1,4 @@
-import "./files.css";
+import "./Files.css";
 
 import { useMutation } from "@tanstack/react-query";
 import Button from "antd/es/button";

@@ -1,3 +1,5 @@
+import "./Preview.css";
+
 import { useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Checkbox from "antd/es/checkbox";

@@ -1,4 +1,4 @@
-import "./fit.css";
+import "./WouldFit.css";
 
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import Input from "antd/es/input";

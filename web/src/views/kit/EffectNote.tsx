@@ -1,3 +1,5 @@
+import "./EffectNote.css";
+
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 

@@ -1,3 +1,5 @@
+import "./FieldGroup.css";
+
 import type { FieldProblem } from "../../api/client";
 import type { Kind } from "../../api/queries";
 import { resolve, type Schema, worded } from "../../parts/fields";

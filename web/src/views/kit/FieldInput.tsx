@@ -1,3 +1,5 @@
+import "./FieldInput.css";
+
 import Button from "antd/es/button";
 import Checkbox from "antd/es/checkbox";
 import Input from "antd/es/input";

@@ -1,3 +1,5 @@
+import "./Filters.css";
+
 import Input, { type InputRef } from "antd/es/input";
 import InputNumber from "antd/es/input-number";
 import Select from "antd/es/select";

@@ -1,3 +1,6 @@
+import "./Kit.css";
+import "./pane.css";
+
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import type { InputRef } from "antd/es/input";
@@ -16,7 +19,6 @@ import { useWidth } from "../../parts/useWidth";
 import { Filters } from "./Filters";
 import { HELP } from "./help";
 import { ItemPane } from "./ItemPane";
-import "./kit.css";
 import { Rigs } from "./Rigs";
 import { Selected } from "./Selected";
 import { ShelfList } from "./ShelfList";

@@ -1,3 +1,5 @@
+import "./PaneDrawing.css";
+
 import type { Kind } from "../../api/queries";
 import { mm } from "../../parts/format";
 import type { Fields } from "../../parts/fields";

@@ -1,3 +1,5 @@
+import "./PaneHead.css";
+
 import Button from "antd/es/button";
 import { Link } from "react-router";
 

@@ -1,3 +1,5 @@
+import "./Rigs.css";
+
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 

@@ -1,3 +1,5 @@
+import "./Selected.css";
+
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 

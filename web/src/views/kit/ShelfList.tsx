@@ -1,3 +1,5 @@
+import "./ShelfList.css";
+
 import { classes } from "../../parts/classes";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, useEffect, useRef } from "react";

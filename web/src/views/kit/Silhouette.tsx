@@ -1,3 +1,5 @@
+import "./Silhouette.css";
+
 import type { ShelfRow } from "../../api/client";
 import type { ShelfKind } from "../../api/queries";
 

@@ -1,3 +1,5 @@
+import "./UsualNote.css";
+
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
 

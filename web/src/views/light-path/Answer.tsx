@@ -1,3 +1,5 @@
+import "./Answer.css";
+
 import Button from "antd/es/button";
 import { useMemo } from "react";
 

@@ -1,3 +1,5 @@
+import "../../parts/Figure.css";
+
 import type { MatchReport, Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
 import { longOf, wideOf } from "../../drawing/scene";

@@ -1,3 +1,5 @@
+import "./Card.css";
+
 import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 

@@ -1,3 +1,6 @@
+import "./ChainEditor.css";
+import "./Picker.css";
+
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Checkbox from "antd/es/checkbox";

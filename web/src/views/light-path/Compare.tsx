@@ -1,3 +1,5 @@
+import "./Compare.css";
+
 import type { Details, End, MatchReport, Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
 import { wideOf } from "../../drawing/scene";

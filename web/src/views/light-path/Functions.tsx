@@ -1,3 +1,5 @@
+import "./Functions.css";
+
 import type { Details, MatchReport } from "../../api/client";
 import { FUNCTION_NAMES, STATE_WORDS } from "./functions";
 

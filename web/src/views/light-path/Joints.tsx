@@ -1,3 +1,5 @@
+import "./Joints.css";
+
 import type { MatchReport, Route } from "../../api/client";
 import { Figure } from "../../parts/Figure";
 import { knownDistance, mm, percent } from "../../parts/format";

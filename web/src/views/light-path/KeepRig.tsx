@@ -1,3 +1,5 @@
+import "./KeepRig.css";
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Input from "antd/es/input";

@@ -1,3 +1,5 @@
+import "./LightPath.css";
+
 import Button from "antd/es/button";
 import type { RefSelectProps } from "antd/es/select";
 import { type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";

@@ -1,3 +1,5 @@
+import "./More.css";
+
 import Button from "antd/es/button";
 
 import type { components } from "../../api/schema";

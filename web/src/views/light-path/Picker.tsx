@@ -1,3 +1,5 @@
+import "./Picker.css";
+
 import { useQuery } from "@tanstack/react-query";
 import Select, { type RefSelectProps } from "antd/es/select";
 import { memo, type RefObject, useState } from "react";

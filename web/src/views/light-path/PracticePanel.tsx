@@ -1,3 +1,5 @@
+import "./PracticePanel.css";
+
 import Drawer from "antd/es/drawer";
 import Segmented from "antd/es/segmented";
 import { memo } from "react";

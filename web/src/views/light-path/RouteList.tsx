@@ -1,3 +1,5 @@
+import "./RouteList.css";
+
 import { memo } from "react";
 
 import type { MatchReport, Route } from "../../api/client";

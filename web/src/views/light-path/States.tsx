@@ -1,3 +1,5 @@
+import "./States.css";
+
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import { type ReactNode, useRef } from "react";

@@ -1,3 +1,5 @@
+import "./Steps.css";
+
 import type { Details, MatchReport, Route } from "../../api/client";
 import { useTicks } from "./useTicks";
 

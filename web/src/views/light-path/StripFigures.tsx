@@ -1,3 +1,5 @@
+import "../../parts/Figure.css";
+
 import type { Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
 import { wideOf } from "../../drawing/scene";

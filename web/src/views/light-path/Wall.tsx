@@ -1,3 +1,5 @@
+import "./Wall.css";
+
 import { useQuery } from "@tanstack/react-query";
 
 import type { Fit, FitsReport, Grade, Piece } from "../../api/client";

@@ -1,3 +1,5 @@
+import "./WorkingPanel.css";
+
 import { useQuery } from "@tanstack/react-query";
 import Drawer from "antd/es/drawer";
 import { Fragment, useState } from "react";

@@ -1,3 +1,5 @@
+import "./AddLens.css";
+
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Form from "antd/es/form";

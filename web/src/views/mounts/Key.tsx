@@ -1,3 +1,5 @@
+import "./Key.css";
+
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Segmented from "antd/es/segmented";

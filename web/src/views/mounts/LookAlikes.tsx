@@ -1,3 +1,5 @@
+import "./LookAlikes.css";
+
 import type { SystemsReport } from "../../api/client";
 import { mm } from "../../parts/format";
 

@@ -1,3 +1,5 @@
+import "./Matrix.css";
+
 import { Fragment } from "react";
 import { Link } from "react-router";
 

@@ -1,3 +1,5 @@
+import "./MountFace.css";
+
 import { classes } from "../../parts/classes";
 import type { SystemPage } from "../../api/client";
 

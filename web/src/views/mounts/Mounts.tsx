@@ -1,3 +1,5 @@
+import "./Mounts.css";
+
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import Segmented from "antd/es/segmented";

@@ -1,3 +1,5 @@
+import "./Ruler.css";
+
 import type { SystemsReport } from "../../api/client";
 import { useWidth } from "../../parts/useWidth";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";

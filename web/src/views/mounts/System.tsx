@@ -1,3 +1,6 @@
+import "../../parts/Figure.css";
+import "./System.css";
+
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
