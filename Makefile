@@ -19,7 +19,7 @@ check: .make/python $(WEB)
 	mypy
 	lint-imports
 	python tools/generate.py --check
-	cd web && npm run --silent lint
+	cd web && npm run --silent lint && npm run --silent test
 
 bench: $(WEB) .make/browser
 	python -m benchmarks.run $(ARGS)

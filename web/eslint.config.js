@@ -21,7 +21,7 @@ const zones = [
 ];
 
 export default tseslint.config(
-  { ignores: ["src/api/schema.ts", "eslint.config.js"] },
+  { ignores: ["tests", "src/api/schema.ts", "eslint.config.js"] },
   js.configs.recommended,
   ...tseslint.configs.strictTypeChecked,
   ...tseslint.configs.stylisticTypeChecked,

@@ -2,6 +2,12 @@
 
 from __future__ import annotations
 
+import json
+import math
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -19,24 +25,27 @@ def test_apertures_as_marked_stay_as_marked() -> None:
     assert [words.aperture(n) for n in (1.2, 2.0, 2.8, 5.6, 11.0)] == ["f/1.2", "f/2", "f/2.8", "f/5.6", "f/11"]
 
 
-def test_distances_in_either_system() -> None:
-    assert words.distance(163.02, "metric") == "16.3 cm"
-    assert words.distance(2540.0, "metric") == "2.5 m"
-    assert words.distance(25_402.0, "metric") == "25 m"
-    assert words.distance(254.0, "imperial") == "10.0 in"
-    assert words.distance(914.4, "imperial") == "3 ft"
-    assert words.distance(990.6, "imperial") == "3 ft 3 in"
-    assert words.distance(30_480.0, "imperial") == "100 ft"
+CASES: dict[str, list[tuple[float, str]]] = json.loads((Path(__file__).parent / "words.json").read_text())
+WRITERS: dict[str, Callable[[float], str]] = {
+    "millimetres": words.millimetres,
+    "f_number": words.aperture,
+    "percent": words.percent,
+    "distance_metric": lambda mm: words.distance(mm, "metric"),
+    "distance_imperial": lambda mm: words.distance(mm, "imperial"),
+}
 
 
-def test_nearly_certain_is_not_certain() -> None:
-    assert [words.percent(p) for p in (0.0, 0.004, 0.95, 0.9999, 1.0)] == [
-        "0 %",
-        "under 1 %",
-        "95 %",
-        "over 99 %",
-        "100 %",
-    ]
+@pytest.mark.parametrize(
+    ("writer", "value", "written"),
+    [(writer, *case) for writer, cases in CASES.items() for case in cases],
+)
+def test_numbers_are_written_as_the_browser_writes_them(writer: str, value: float, written: str) -> None:
+    """The same cases are run against the browser's writers, in web/tests."""
+    assert WRITERS[writer](value) == written
+
+
+def test_what_has_no_end_is_not_rounded() -> None:
+    assert words.fixed(math.inf, 2) == "inf"
 
 
 def test_lists() -> None:

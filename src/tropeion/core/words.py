@@ -4,14 +4,22 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from decimal import ROUND_HALF_UP, Decimal
 from typing import Literal
 
-__all__ = ["aperture", "distance", "listed", "millimetres", "percent"]
+__all__ = ["aperture", "distance", "fixed", "listed", "millimetres", "percent"]
+
+
+def fixed(value: float, digits: int) -> str:
+    """A number with so many decimals, an exact half away from zero, as the browser rounds it."""
+    if not math.isfinite(value):
+        return str(value)
+    return str(Decimal(value).quantize(Decimal(1).scaleb(-digits), ROUND_HALF_UP))
 
 
 def millimetres(value: float) -> str:
     """A length of metal, always with two decimals."""
-    return f"{abs(value):.2f} mm"
+    return f"{fixed(abs(value), 2)} mm"
 
 
 def aperture(f_number: float) -> str:
@@ -26,16 +34,20 @@ def distance(mm: float, units: Literal["metric", "imperial"]) -> str:
     if units == "imperial":
         inches = mm / 25.4
         if inches < 23.95:
-            return f"{inches:.1f} in"
+            return f"{fixed(inches, 1)} in"
         if inches < 119.5:
-            feet, rest = divmod(round(inches), 12)
+            feet, rest = divmod(int(fixed(inches, 0)), 12)
             return f"{feet} ft {rest} in" if rest else f"{feet} ft"
-        return f"{inches / 12:,.0f} ft"
+        return f"{_whole(inches / 12)} ft"
     if mm < 999.5:
-        return f"{mm / 10:.1f} cm"
+        return f"{fixed(mm / 10, 1)} cm"
     if mm < 9950:
-        return f"{mm / 1000:.1f} m"
-    return f"{mm / 1000:,.0f} m"
+        return f"{fixed(mm / 1000, 1)} m"
+    return f"{_whole(mm / 1000)} m"
+
+
+def _whole(value: float) -> str:
+    return f"{Decimal(fixed(value, 0)):,}"
 
 
 def percent(probability: float) -> str:
@@ -44,7 +56,7 @@ def percent(probability: float) -> str:
         return "under 1 %"
     if 0.99 < probability < 1 - 1e-9:
         return "over 99 %"
-    return f"{probability * 100:.0f} %"
+    return f"{fixed(probability * 100, 0)} %"
 
 
 def listed(words: Sequence[str]) -> str:
