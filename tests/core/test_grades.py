@@ -497,6 +497,17 @@ def test_routes_beaten_in_everything_are_folded_and_counted() -> None:
     assert (report.total, report.folded) == (4, 2)
 
 
+def test_a_borrowed_ring_counts_as_an_owned_one() -> None:
+    """It need not be bought, so it costs nothing and comes before what does."""
+    found = {}
+    for how in ("owned", "borrowed"):
+        world = world_of([ring("here", price=50.0, **{how: 1}), ring("shop", price=5.0, play_mm=0.01)])
+        route = only_route(world, via="here")
+        found[how] = (ranked(world), route.owned, route.price, route.gives_up)
+    assert found["borrowed"] == found["owned"]
+    assert found["borrowed"][1:3] == (True, 0)
+
+
 def test_an_unsure_owned_ring_comes_after_a_sure_one() -> None:
     world = world_of([ring("mine", owned=1, tolerance_mm=0.2), ring("fine", tolerance_mm=0.01, price=80.0)])
     assert ranked(world) == [("fine",), ("mine",)]

@@ -97,7 +97,7 @@ function Said({ report }: { report: LabelReport }) {
           <h3>
             {report.serves.length
               ? `Would open ${report.serves.length} of your pairs`
-              : "Opens nothing new for what is owned"}
+              : "Opens nothing new for what is at hand"}
           </h3>
           <ul className="label-opens">
             {report.serves.slice(0, 12).map((pair) => (
@@ -137,7 +137,7 @@ function Said({ report }: { report: LabelReport }) {
 }
 
 const costOf = ({ owned, price }: LabelReport["alike"][number], currency: string) =>
-  owned ? "owned" : price === null ? "price unknown" : money(price, currency);
+  owned ? "at hand" : price === null ? "price unknown" : money(price, currency);
 
 /** A new adapter with the ends that were read, and the length of a plain ring where one is possible. */
 function addAddress(report: LabelReport, lens: string, body: string): string {

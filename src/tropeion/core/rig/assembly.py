@@ -118,6 +118,6 @@ def losses_stops(adapters: Sequence[Adapter]) -> float:
 
 def price_of(adapters: Sequence[Adapter]) -> float | None:
     """What has to be bought; None where a price is not known."""
-    missing = [adapter.price for adapter in adapters if not adapter.owned]
+    missing = [adapter.price for adapter in adapters if not adapter.at_hand]
     known = [price for price in missing if price is not None]
     return sum(known) if len(known) == len(missing) else None

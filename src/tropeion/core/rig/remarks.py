@@ -80,7 +80,8 @@ def _holders(rig: Assembly) -> list[Body]:
         body
         for body in world.gear.bodies
         if body.holds_iris
-        and body.owned
+        and body.at_hand
+        and not body.retired
         and world.mounts[body.mount].interface == world.mounts[lens.mount].interface
         and lens.protocol is not None
         and any(world.speaks(protocol, lens.protocol) for protocol in body.protocols)

@@ -76,7 +76,7 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
         play=play,
         ranges=ranges,
         clashes=coupling.clashes_of(assessed.meetings),
-        owned=all(adapter.owned for adapter in rig.adapters),
+        owned=all(adapter.at_hand for adapter in rig.adapters),
         price=price_of(rig.adapters),
         details=None,
         interchangeable=(),

@@ -19,7 +19,7 @@ interface Props {
 }
 
 const cost = (report: MatchReport, route: Route) => {
-  if (route.owned) return route.adapters.length ? "owned" : "";
+  if (route.owned) return route.adapters.length ? "at hand" : "";
   return route.price === null ? "price unknown" : money(route.price, report.currency);
 };
 

@@ -313,7 +313,7 @@ function Held({ title, items, kind }: { title: string; items: SystemPage["lenses
               {[
                 item.generation ? `generation ${item.generation}` : "",
                 item.detail,
-                item.owned ? "owned" : "",
+                item.owned ? "at hand" : "",
               ]
                 .filter(Boolean)
                 .join(", ")}
