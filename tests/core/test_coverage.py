@@ -8,13 +8,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.worlds import body, details, lens, ring, world_of
 from tropeion.core.optics import clipping, coverage, equivalents, modes, stabiliser
 from tropeion.core.optics.clipping import Bore
 from tropeion.core.optics.modes import FormatMode
+from tropeion.core.routes.match import match
 from tropeion.core.working import PLAIN
 
-FULL = FormatMode("full", 36.0, 24.0, 33.0)
+FULL = FormatMode("full", 36.0, 24.0, 33.0, whole=True)
 CROP = FormatMode("24 × 16", 24.0, 16.0, 14.7)
+SPEECH = [{"id": "speech", "name": "Speech"}]
 sides = st.floats(5, 60)
 circles = st.floats(10, 120)
 
@@ -199,3 +202,21 @@ def test_the_stabiliser_entry_is_a_step_within_its_range(f: float, step: float) 
     assert 8.0 <= entry <= 900.0
     if 10 < f < 890:
         assert abs(entry - f) <= step / 2 + 1e-6
+
+
+@pytest.mark.parametrize("name", ["full", "Full", "24 × 16", "whole"])
+def test_a_crop_is_a_crop_whatever_its_name(name: str) -> None:
+    """A mode may be named like the whole sensor; what is cropped is said all the same."""
+    the_body = body(modes=[{"name": name, "sensor_mm": [24.0, 16.0]}], protocols=["speech"])
+    world = world_of([ring()], the_lens=lens(image_circle_mm=30.0), the_body=the_body, protocols=SPEECH)
+    (route,) = match(world, "lens", "body", via=["ring"], everything=True).routes
+    assert (route.coverage.mode, route.coverage.whole) == (name, False)
+    assert {"covers_crop_only", "crop_by_hand"} <= {found.code for found in route.findings}
+    assert route.grade == "partial"
+    assert f"Set the mode {name}." in [step.text for step in details(route).steps]
+
+
+def test_the_whole_sensor_is_no_crop() -> None:
+    (route,) = match(world_of([ring()], protocols=SPEECH), "lens", "body", via=["ring"]).routes
+    assert (route.coverage.mode, route.coverage.whole) == ("full", True)
+    assert not [step for step in details(route).steps if step.text.startswith("Set the mode")]

@@ -45,6 +45,7 @@ def fits_document(report: FitsReport) -> dict[str, Any]:
 def _route(written: dict[str, Any], section: Section) -> dict[str, Any]:
     """One route; its keys stand in the order in which they always stood."""
     ends, details = written.pop("ends"), written.pop("details") or {}
+    del written["coverage"]["whole"]
     flat: dict[str, Any] = {}
     for key, value in written.items():
         match key:

@@ -878,10 +878,14 @@ export interface components {
         /**
          * Coverage
          * @description Which mode is used and how the circle lies over it. Unknown circle: everything about it is None.
+         *
+         *     ``whole``: the mode is the whole sensor; a mode may have any name.
          */
         Coverage: {
             /** Mode */
             mode: string;
+            /** Whole */
+            whole: boolean;
             /** Image Circle Mm */
             image_circle_mm: number | null;
             /** Corner Margin Mm */

@@ -92,9 +92,13 @@ def covers_shift(
 
 @dataclass(frozen=True, slots=True)
 class Coverage:
-    """Which mode is used and how the circle lies over it. Unknown circle: everything about it is None."""
+    """Which mode is used and how the circle lies over it. Unknown circle: everything about it is None.
+
+    ``whole``: the mode is the whole sensor; a mode may have any name.
+    """
 
     mode: str
+    whole: bool
     image_circle_mm: float | None
     corner_margin_mm: float | None
     crop_to_cover: float | None
@@ -126,6 +130,7 @@ def coverage_of(
         crop = None if covered else calc(crop_to_cover, mode.diagonal_mm, circle_mm)
     return Coverage(
         mode=mode.name,
+        whole=mode.whole,
         image_circle_mm=circle_mm,
         corner_margin_mm=margin,
         crop_to_cover=crop,

@@ -14,13 +14,14 @@ __all__ = ["FormatMode", "choose_mode", "modes_of"]
 
 @dataclass(frozen=True, slots=True)
 class FormatMode:
-    """A part of the sensor in use; width and height in mm. ``full`` is the whole sensor."""
+    """A part of the sensor in use; width and height in mm. ``whole``: it is the sensor, whatever its name."""
 
     name: str
     width_mm: float
     height_mm: float
     megapixels: float | None
     automatic: bool = False
+    whole: bool = False
 
     @property
     def diagonal_mm(self) -> float:
@@ -29,7 +30,7 @@ class FormatMode:
 
 def modes_of(body: Body, use: str) -> tuple[FormatMode, ...]:
     """The modes to choose from, the full sensor first; ``use`` is ``still`` or ``film``."""
-    full = FormatMode("full", *body.sensor_mm, body.megapixels)
+    full = FormatMode("full", *body.sensor_mm, body.megapixels, whole=True)
     return (
         full,
         *(

@@ -79,6 +79,6 @@ def functions_of(rig: Assembly, metering: contacts.Metering, *, detailed: bool) 
         rig.signal,
         rig.iris,
         metering=metering,
-        crops=rig.mode.name != "full",
+        crops=not rig.mode.whole,
         detailed=detailed,
     )

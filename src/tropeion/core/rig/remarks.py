@@ -117,7 +117,7 @@ def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
                 found.append(catalogue.asks_at_power_on(body.id))
             if lens.is_zoom:
                 found.append(catalogue.zoom_needs_entries(lens.id))
-        if cover.mode != "full":
+        if not cover.whole:
             found.append(catalogue.crop_by_hand(body.id, mode=cover.mode))
     return found
 

@@ -99,7 +99,7 @@ def _power_and_set(rig: Assembly, wide: End) -> Iterator[StepLine]:
             yield StepLine("This body releases only with a lens it recognises: a chipped ring is needed.", caution=True)
     if wide.stabiliser is not None and rig.practice.entry == "essential":
         yield from _stabiliser(rig, wide.stabiliser)
-    if rig.mode.name != "full":
+    if not rig.mode.whole:
         yield StepLine(f"Set the mode {rig.mode.name}" + _setting(body, "mode") + ".")
     if body.exposure_modes:
         modes = [mode for mode in body.exposure_modes if mode in {"A", "M"}]

@@ -38,7 +38,7 @@ def coverage_findings(rig: Assembly, cover: Coverage) -> list[Finding]:
     elif cover.crop_to_cover is not None:
         crop = f"{cover.crop_to_cover:.2f}"
         found.append(catalogue.covers_no_mode(lens.id, circle=words.millimetres(circle), crop=crop))
-    elif mode.name != "full":
+    elif not mode.whole:
         found.append(catalogue.covers_crop_only(lens.id, circle=words.millimetres(circle), mode=mode.name))
     if angle is not None and body.max_ray_angle_deg is not None and angle > body.max_ray_angle_deg:
         limit = f"{body.max_ray_angle_deg:g}"

@@ -31,7 +31,7 @@ function Settings({ report, route }: Omit<Props, "practice">) {
   const { coverage } = route;
   const [wide, long] = [wideOf(route), longOf(route)];
   const { stabiliser } = wide;
-  const full = coverage.mode === "full";
+  const full = coverage.whole;
   const entry = (end: typeof wide | null) => (end?.stabiliser ? String(end.stabiliser.entry_mm) : undefined);
   return (
     <div className="figures large-row">
