@@ -26,6 +26,7 @@ from tropeion.core.rig.assembly import price_of
 from tropeion.core.working import PLAIN, tidy
 
 from .ranking import UNKNOWN_PRICE, Merit, abilities_of, certainty
+from .sure import body_is_plain, lens_is_plain, lens_rests_without_power
 from .table import Bools, ChainTable, Floats, Ints, table_between
 
 __all__ = ["Cost", "Prospect", "bounds_of", "costs_of", "promise_of", "prospect_of"]
@@ -40,6 +41,8 @@ class _Front:
     longest_travel_mm: float | None
     play_mm: float
     has_rules: bool
+    plain: bool
+    powerless: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +54,7 @@ class _Rear:
     blurs_mm: tuple[float, ...]
     locking: bool
     throat_mm: float | None
+    plain: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,6 +98,8 @@ def _front_of(world: World, lens_id: str) -> _Front:
         longest_travel_mm=max(known) if len(known) == len(travels) else None,
         play_mm=0.0 if mount.locking else mount.play_mm,
         has_rules=mount.interface in _ruled(world.structure),
+        plain=lens_is_plain(lens),
+        powerless=lens_rests_without_power(lens),
     )
 
 
@@ -108,6 +114,7 @@ def _rear_of(world: World, body_id: str, use: str, blur: str) -> _Rear:
         blurs_mm=tuple(blur_of(mode, blur, PLAIN) for mode in found),
         locking=mount.locking,
         throat_mm=mount.throat_mm,
+        plain=body_is_plain(body, use),
     )
 
 
@@ -135,12 +142,8 @@ class _Columns:
         self.driven = _yes([lens.aperture == "electronic" and lens.protocol is not None for lens in lenses])
         self.ringed = _yes([lens.aperture == "ring" for lens in lenses])
         self.pupil_mm = _length([lens.exit_pupil_mm for lens in lenses])
-        self.plain = self.mute & _yes(
-            [
-                lens.aperture == "ring" and lens.focus in {"ring", "motor", "screw_drive"} and not lens.is_zoom
-                for lens in lenses
-            ]
-        )
+        self.plain = self.mute & _yes([one.front.plain and one.rear.plain for one in prospects])
+        self.powerless = _yes([one.front.powerless and one.rear.plain for one in prospects])
         self.fastest = _length([lens.f_number[0] for lens in lenses])
         self.widest = _length([max(lens.f_number[0], lens.f_number_at_long_end or 0.0) for lens in lenses])
         self.smallest = _length([max(lens.f_number[1], lens.f_number_at_long_end or 0.0) for lens in lenses])
@@ -201,8 +204,9 @@ def bounds_of(table: ChainTable, prospects: Sequence[Prospect]) -> tuple[Ints, B
     inside = np.abs(error) + allowance <= window
     if pairs.cautious:
         inside &= ~table.glass
-    sure = pairs.plain & inside & ~close_call & ~table.costly
-    return bound, _harmless(table, pairs) & ~bare & (sure | powerless)
+    by_lengths = pairs.plain & inside & ~close_call
+    sure = table.plain & (by_lengths | (powerless & pairs.powerless))
+    return bound, _harmless(table, pairs) & ~bare & sure
 
 
 def _cap(bound: Ints, where: Bools, grade: int) -> None:

@@ -19,6 +19,7 @@ from tropeion.core.gear.world import Structure, World
 from tropeion.core.keeping import kept
 
 from .chains import Chain, Group, expand, groups_of, ways
+from .sure import adapter_is_plain
 
 __all__ = ["Bools", "ChainTable", "Floats", "Ints", "count_ways", "count_ways_between", "find_chains", "table_of"]
 
@@ -33,7 +34,8 @@ class ChainTable:
 
     ``numbers`` are the groups of a chain, lens first, −1 after the last. The register error is R_b + ``adds_mm`` −
     k²·R_l; the image circle is k times the lens's own, at most ``circle_cap_mm``. ``slow``: some glass has a widest
-    aperture of its own; ``silent``: some piece passes no contacts on. The bores of a chain, both ends of each, stand
+    aperture of its own; ``silent``: some piece passes no contacts on; ``plain``: the
+    fields of all pieces say nothing that would have to be judged. The bores of a chain, both ends of each, stand
     ``bores_at_mm`` before the body's seat; rows are padded with infinitely wide ones. ``glass_at_mm`` is the front of
     the foremost glass before the body's seat. ``fronts`` are the interfaces on which the lens's side meets.
     """
@@ -50,7 +52,7 @@ class ChainTable:
     helicoid: Bools
     silent: Bools
     controls: Bools
-    costly: Bools
+    plain: Bools
     length_mm: Floats
     glass_at_mm: Floats
     bores_mm: Floats
@@ -93,7 +95,7 @@ class _Steps:
     helicoid: Bools
     silent: Bools
     controls: Bools
-    costly: Bools
+    plain: Bools
     length_mm: Floats
     front_glass_mm: Floats
     bore_mm: Floats
@@ -131,7 +133,7 @@ def _steps(structure: Structure) -> _Steps:
         helicoid=_bools([link.helicoid_mm > 0 for link in links]),
         silent=_bools([first.link in {"none", "chip"} for first in firsts]),
         controls=_bools([first.aperture_control != "none" for first in firsts]),
-        costly=_bools([first.irreversible or first.optics == "correcting" for first in firsts]),
+        plain=_bools([adapter_is_plain(first) for first in firsts]),
         length_mm=_floats([link.length_mm for link in links]),
         # Glass of which nobody knows where it begins stands in nothing's way.
         front_glass_mm=_floats([first.front_glass_mm for first in firsts]),
@@ -231,7 +233,7 @@ def _bare(steps: _Steps, rear: int, most: int) -> ChainTable:
         helicoid=no,
         silent=no,
         controls=no,
-        costly=no,
+        plain=~no,
         length_mm=one,
         glass_at_mm=-endless,
         bores_mm=np.full((1, 2 * most), math.inf),
@@ -263,7 +265,7 @@ def _in_front(steps: _Steps, number: Ints, behind: ChainTable) -> ChainTable:
         helicoid=behind.helicoid | steps.helicoid[number],
         silent=behind.silent | steps.silent[number],
         controls=behind.controls | steps.controls[number],
-        costly=behind.costly | steps.costly[number],
+        plain=behind.plain & steps.plain[number],
         length_mm=behind.length_mm + length,
         glass_at_mm=np.where(glass, behind.length_mm + length - steps.front_glass_mm[number], behind.glass_at_mm),
         bores_mm=np.column_stack([behind.bores_mm, bore, bore]),

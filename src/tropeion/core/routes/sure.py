@@ -1,0 +1,106 @@
+"""Of which pieces a grade may be told without a judgement: a list of what their fields may say.
+
+Whoever adds a field that can change a grade need not know of this list: a field that is not on it makes a piece that
+says anything but the default one to be judged.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any, Final
+
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.items import UNJUDGED, Item
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.optics.modes import choose_mode, modes_of
+
+__all__ = ["adapter_is_plain", "body_is_plain", "lens_is_plain", "lens_rests_without_power", "says_only"]
+
+Allowed = Mapping[str, Callable[[Any], bool]]
+
+
+def _any(_value: object) -> bool:
+    return True
+
+
+def _among(*values: object) -> Callable[[object], bool]:
+    return lambda value: value in values
+
+
+def _whatever(*names: str) -> dict[str, Callable[[Any], bool]]:
+    return dict.fromkeys(names, _any)
+
+
+# What bounds reckon with, or what no grade depends on.
+_LENS: Final = _whatever(
+    *UNJUDGED,
+    *("mount", "generation", "features", "not_on", "swappable_mounts", "conversion"),
+    *("focal_length_mm", "f_number", "f_number_at_long_end", "min_focus_m", "max_magnification", "past_infinity_mm"),
+    *("image_circle_mm", "exit_pupil_mm", "rear_protrusion_mm", "rear_diameter_mm"),
+    *("measured_register_mm", "measured_tolerance_mm", "protocol", "offers", "auto_manual_switch", "iris_at_rest"),
+    *("stabilised", "squeeze", "fisheye", "shift_mm", "tilt_deg", "focus_throw_deg", "mass_g"),
+    *("length_mm", "diameter_mm", "filter_thread_mm", "centre_of_mass_mm", "tripod_foot"),
+)
+_BY_LENGTHS: Final[Allowed] = {
+    **_LENS,
+    "focus": _among("ring", "motor", "screw_drive"),
+    "aperture": _among("ring"),
+    "focal_length_mm": lambda ends: ends[0] == ends[1],
+    "f_number_at_long_end": _among(None),
+}
+_WITHOUT_POWER: Final[Allowed] = {**_LENS, "focus": _among("by_wire"), "aperture": _any}
+_BODY: Final[Allowed] = _whatever(
+    *UNJUDGED,
+    *("mount", "generation", "kind", "sensor_mm", "megapixels", "modes", "stabiliser", "protocols", "screw_drive"),
+    *("exposure_modes", "meters", "holds_iris", "bare_release", "asks_focal_length", "focus_aids", "desqueeze"),
+    *("settings", "obstruction_mm", "max_ray_angle_deg", "measured_register_mm", "measured_tolerance_mm"),
+    *("swappable_mounts", "width_mm", "height_mm", "depth_mm", "mount_centre_mm", "mass_g"),
+)
+_ADAPTER: Final[Allowed] = {
+    **_whatever(
+        *UNJUDGED,
+        *("lens_mount", "body_mount", "lens_generation", "lens_side_features", "length_mm", "tolerance_mm"),
+        *("measured_length_mm", "measured_tolerance_mm", "magnification", "register_in_mm", "register_out_mm"),
+        *("image_circle_mm", "widest_f_number", "front_glass_mm", "link", "from_protocol", "to_protocol", "chip"),
+        *("carries", "aperture_control", "helicoid_mm", "tilt_deg", "shift_mm", "rotates", "filter_slot"),
+        *("light_loss_stops", "bore_mm", "outer_mm", "play_mm", "locking", "load_rating_nm", "tripod_foot"),
+        *("reflections", "prepare", "mass_g"),
+    ),
+    "optics": _among("none", "reducer", "expander"),
+    "irreversible": _among(False),
+}
+
+
+def says_only(item: Item, allowed: Allowed) -> bool:
+    """Whether every field holds what it may; one that is not listed, its default."""
+    for name, field in type(item).model_fields.items():
+        value = getattr(item, name)
+        if name in allowed:
+            if not allowed[name](value):
+                return False
+        elif field.is_required() or value != field.get_default(call_default_factory=True):
+            return False
+    return True
+
+
+def lens_is_plain(lens: Lens) -> bool:
+    """A lens that is focused and stopped down by its own rings, at one focal length."""
+    return says_only(lens, _BY_LENGTHS)
+
+
+def lens_rests_without_power(lens: Lens) -> bool:
+    """A lens that nothing focuses without power."""
+    return says_only(lens, _WITHOUT_POWER)
+
+
+def body_is_plain(body: Body, use: str) -> bool:
+    """A body of which the whole sensor is used where the circle covers it: none of its modes has more pixels."""
+    found = modes_of(body, use)
+    widest = max(mode.diagonal_mm for mode in found)
+    return says_only(body, _BODY) and choose_mode(found, widest + 1)[0].whole
+
+
+def adapter_is_plain(adapter: Adapter) -> bool:
+    """An adapter of which only lengths, glass and bores count."""
+    return says_only(adapter, _ADAPTER)
