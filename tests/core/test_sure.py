@@ -1,4 +1,4 @@
-"""Grades that are told without a judgement: every one of them is what the judgement says, and enough of them are met."""
+"""Grades that are told without a judgement: each is what the judgement says, and enough of them are met."""
 
 from __future__ import annotations
 
@@ -86,8 +86,9 @@ def judged(world: World, pieces: tuple[Adapter, ...], practice: Practice) -> Gra
     return assess(world, world.lenses["lens"], pieces, world.bodies["body"], practice).grade
 
 
-@pytest.mark.parametrize("trust", ["nominal", "cautious"])
-def test_what_is_sure_is_what_the_judgement_says(trust: Any) -> None:
+# The cautious school has a narrower window, so fewer chains are sure.
+@pytest.mark.parametrize(("trust", "least"), [("nominal", 20), ("cautious", 12)])
+def test_what_is_sure_is_what_the_judgement_says(trust: Any, least: int) -> None:
     dice, practice = random.Random(9), Practice(trust=trust, pieces="1")
     met: Counter[Grade] = Counter()
     for _ in range(480):
@@ -102,9 +103,9 @@ def test_what_is_sure_is_what_the_judgement_says(trust: Any) -> None:
                 assert GRADES[bound] == grade
                 met[grade] += 1
     # Of 480 lenses and bodies, each with up to six pieces: the fast way is met often enough to be tried.
-    assert met["manual"] >= 20
-    assert met["none"] >= 20
-    assert met["partial"] >= 20
+    assert met["manual"] >= least
+    assert met["none"] >= least
+    assert met["partial"] >= least
 
 
 def test_a_mode_with_more_pixels_than_the_sensor_leaves_nothing_sure() -> None:
