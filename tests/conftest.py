@@ -71,7 +71,7 @@ def serve() -> Iterator[Serve]:
         listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
         listener.bind(("127.0.0.1", 0))
         web = WEB_FILES if (WEB_FILES / "index.html").is_file() else None
-        config = uvicorn.Config(create_app(collection, web, demo=demo), log_level="warning", lifespan="off")
+        config = uvicorn.Config(create_app(collection, web, demo=demo), log_level="warning", lifespan="on")
         server = _Server(config)
         thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
         thread.start()

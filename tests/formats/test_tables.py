@@ -18,8 +18,9 @@ from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.gear.kit import items
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.merge import compare, merged
+from tropeion.formats.columns import columns_of
 from tropeion.formats.gear_file import GearFileError
-from tropeion.formats.tables import columns_of, dump_table, load_table
+from tropeion.formats.tables import dump_table, load_table
 
 EMPTY = Gear(format="tropeion-gear", version=1)
 

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import AsyncIterator
+from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from pathlib import Path
 
 from fastapi import FastAPI
+from starlette.concurrency import run_in_threadpool
 
 from tropeion.store.collection import Collection
 
@@ -52,6 +55,17 @@ _RESOURCES = (
 WEB_FILES = Path(__file__).parent.parent / "web_dist"
 
 
+def _life(collection: Collection) -> AbstractAsyncContextManager[None]:
+    """What starts and stops with the server: whatever writes to the file ends before the file is let go."""
+
+    @asynccontextmanager
+    async def running() -> AsyncIterator[None]:
+        yield
+        await run_in_threadpool(collection.close)
+
+    return running()
+
+
 def create_app(collection: Collection, web_files: Path | None = None, *, demo: bool = False) -> FastAPI:
     """The API over a collection, with the web files if a folder is given; the demo has a gallery of states."""
     app = FastAPI(
@@ -61,6 +75,7 @@ def create_app(collection: Collection, web_files: Path | None = None, *, demo: b
         redoc_url=None,
         openapi_url="/api/v1/openapi.json",
         generate_unique_id_function=lambda route: route.name,
+        lifespan=lambda _: _life(collection),
     )
     app.state.collection = collection
     app.state.previews = imports.Previews()

@@ -14,7 +14,6 @@ import json
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache
 from typing import Any, Final, Literal
 
 from pydantic import ValidationError
@@ -25,82 +24,19 @@ from tropeion.core.gear.kit import MODELS, Entry, free_id, items
 from tropeion.core.gear.references import Problem
 from tropeion.core.gear.world import nearest
 
+from .cells import read_cell, write_cell
+from .columns import PAIRS, UNITS, Column, columns_of
 from .gear_file import MAX_BYTES, MAX_PROBLEMS, GearFileError, translated
 
-__all__ = ["MAX_COLUMNS", "columns_of", "dump_table", "load_table"]
+__all__ = ["MAX_COLUMNS", "dump_table", "load_table"]
 
 MAX_COLUMNS: Final = 300
+
+
 MAX_ROWS: Final = 50_000
+
+
 MAX_CELL: Final = 100_000
-_SEPARATOR: Final = " | "
-_PAIRS: Final[dict[str, tuple[str, str]]] = {
-    "focal_length_mm": ("focal_length_short_mm", "focal_length_long_mm"),
-    "f_number": ("f_number_widest", "f_number_smallest"),
-    "sensor_mm": ("sensor_width_mm", "sensor_height_mm"),
-    "mount_centre_mm": ("mount_centre_x_mm", "mount_centre_y_mm"),
-}
-# In the unit of the header, by the folded name (where a micro sign becomes a Greek letter).
-_UNITS: Final[dict[str, dict[str, float]]] = {
-    "mm": {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "inches": 25.4, '"': 25.4, "μm": 0.001},
-    "m": {"m": 1.0, "cm": 0.01, "mm": 0.001, "ft": 0.3048, "feet": 0.3048, "in": 0.0254, "'": 0.3048},
-    "g": {"g": 1.0, "kg": 1000.0, "oz": 28.349523125, "lb": 453.59237, "lbs": 453.59237},
-    "deg": {"deg": 1.0, "°": 1.0},
-    "nm": {"nm": 1.0, "n·m": 1.0, "n*m": 1.0},
-    "stops": {"stops": 1.0, "ev": 1.0},
-}
-_YES: Final = frozenset({"yes", "true", "1", "x", "y", "on"})
-_NO: Final = frozenset({"no", "false", "0", "n", "off", "-", "–"})
-# What a spreadsheet may take for a formula, a command, or the end of a cell.
-_RUNS: Final = ("=", "+", "-", "@", "\t", "\r", "\n")
-
-Type = Literal["text", "number", "integer", "boolean", "words", "numbers", "json"]
-
-
-@dataclass(frozen=True, slots=True)
-class Column:
-    """One column: its header, the field it fills and, of a pair, which half; the unit is that of the header."""
-
-    header: str
-    field: str
-    half: int | None
-    type: Type
-
-    @property
-    def unit(self) -> str:
-        last = self.header.rsplit("_", 1)[-1]
-        return last if last in _UNITS and "_" in self.header else ""
-
-
-@cache
-def columns_of(kind: Kind) -> tuple[Column, ...]:
-    """The columns of a kind's table, in the order of the gear file."""
-    schema = MODELS[kind].model_json_schema(by_alias=True)
-    found = []
-    for field, given in schema["properties"].items():
-        place = next((one for one in given.get("anyOf", []) if one.get("type") != "null"), given)
-        if field in _PAIRS:
-            found += [Column(header, field, half, "number") for half, header in enumerate(_PAIRS[field])]
-        else:
-            found.append(Column(field, field, None, _type(place)))
-    return tuple(found)
-
-
-def _type(place: Mapping[str, Any]) -> Type:
-    match place.get("type"):
-        case "string":
-            return "text"
-        case "number":
-            return "number"
-        case "integer":
-            return "integer"
-        case "boolean":
-            return "boolean"
-        case "array":
-            inner = place.get("items", {})
-            if inner.get("type") == "string" or "enum" in inner:
-                return "words"
-            return "numbers" if inner.get("type") == "number" else "json"
-    return "text" if "enum" in place else "json"
 
 
 def dump_table(kind: Kind, entries: Sequence[Entry], *, decimal: Literal["point", "comma"] = "point") -> bytes:
@@ -111,81 +47,9 @@ def dump_table(kind: Kind, entries: Sequence[Entry], *, decimal: Literal["point"
     writer.writerow([column.header for column in columns])
     for entry in entries:
         document = entry.model_dump(mode="json", by_alias=True, exclude_defaults=True)
-        writer.writerow([_cell(column, document.get(column.field), decimal) for column in columns])
+        writer.writerow([write_cell(column, document.get(column.field), decimal) for column in columns])
     # A byte-order mark tells spreadsheets that it is UTF-8.
     return b"\xef\xbb\xbf" + out.getvalue().encode()
-
-
-def _cell(column: Column, value: Any, decimal: str) -> str:
-    if value is None:
-        return ""
-    if column.half is not None:
-        value = value[column.half]
-    match column.type:
-        case "number" | "integer":
-            return _number(value, decimal)
-        case "boolean":
-            return "yes" if value else "no"
-        case "words":
-            return _harmless(_joined(value))
-        case "numbers":
-            return _SEPARATOR.join(_number(one, decimal) for one in value)
-        case "json":
-            if column.field == "thread":
-                return f"{_number(value['diameter_mm'], decimal)} × {_number(value['pitch_mm'], decimal)}"
-            return _harmless(json.dumps(value, ensure_ascii=False))
-    return _harmless(str(value))
-
-
-def _number(value: float, decimal: str) -> str:
-    text = repr(value) if isinstance(value, int) or value != int(value) or abs(value) > 1e15 else str(int(value))
-    return text.replace(".", ",") if decimal == "comma" else text
-
-
-def _at_risk(text: str) -> bool:
-    """Whether a spreadsheet might run it, or a reader take away its ends, or all of it: that nothing was said."""
-    return not text or text.startswith((*_RUNS, "'")) or text != text.strip()
-
-
-def _harmless(text: str) -> str:
-    """With an apostrophe before what is at risk; one that is meant gets another one."""
-    return f"'{text}" if _at_risk(text) else text
-
-
-def _meant(cell: str) -> str:
-    return cell[1:] if cell.startswith("'") and _at_risk(cell[1:]) else cell.strip()
-
-
-def _joined(words: Sequence[str]) -> str:
-    """Words parted by bars; what would be read otherwise stands behind a backslash."""
-
-    def escaped(word: str) -> str:
-        word = re.sub(r"([\\|])", r"\\\1", word)
-        return re.sub(r'^\s|\s$|^\[\]$|^""$', lambda found: "\\" + found.group(), word) or '""'
-
-    return _SEPARATOR.join(map(escaped, words)) if words else "[]"
-
-
-def _parted(cell: str) -> list[str]:
-    if cell.strip() == "[]":
-        return []
-    words: list[list[tuple[str, bool]]] = [[]]
-    for found in re.finditer(r"\\(.)|(.)", cell, re.DOTALL):
-        if found.group(2) == "|":
-            words.append([])
-        else:
-            words[-1].append((found.group(1) or found.group(2), found.group(1) is not None))
-    parts = []
-    for word in words:
-        while word and word[0][0].isspace() and not word[0][1]:
-            word.pop(0)
-        while word and word[-1][0].isspace() and not word[-1][1]:
-            word.pop()
-        if word == [('"', False), ('"', False)]:
-            parts.append("")
-        elif word:
-            parts.append("".join(letter for letter, _ in word))
-    return parts
 
 
 def load_table(data: bytes, mine: Gear, kind: Kind | None = None) -> tuple[Kind, Gear]:
@@ -271,7 +135,7 @@ def _rows(data: bytes) -> tuple[list[list[str]], str]:
     return rows, delimiter
 
 
-def _plain(header: str) -> str:
+def _folded(header: str) -> str:
     return re.sub(r"[^a-z0-9°µ·'\"]+", "_", header.strip().casefold()).strip("_")
 
 
@@ -299,7 +163,7 @@ def _headed(row: Sequence[str], kind: Kind | None) -> tuple[Kind, list[_Read]]:
     for (index, cell), found in zip(headers, known[best], strict=True):
         if found is None:
             all_names = [column.header for column in columns_of(best)]
-            near = nearest(_plain(cell), all_names, 1)
+            near = nearest(_folded(cell), all_names, 1)
             hint = f"did you mean '{near[0]}'?" if near else f"a table of {best} has {', '.join(all_names[:5])} …"
             problems.append(Problem("line 1", f"no column is called '{cell.strip()[:60]}'", hint))
             continue
@@ -321,7 +185,7 @@ def _required(kind: Kind, found: Sequence[tuple[Column, float] | None]) -> int:
 
 def _column(kind: Kind, header: str) -> tuple[Column, float] | None:
     """A column by its header: the field's name, or its words with another unit."""
-    said = _plain(header)
+    said = _folded(header)
     for column in columns_of(kind):
         if said == column.header:
             return column, 1.0
@@ -329,7 +193,7 @@ def _column(kind: Kind, header: str) -> tuple[Column, float] | None:
         stem = column.header.removesuffix(f"_{column.unit}") if column.unit else column.header
         if said == stem:
             return column, 1.0
-        for unit, size in _UNITS.get(column.unit, {}).items():
+        for unit, size in UNITS.get(column.unit, {}).items():
             if said == f"{stem}_{unit}":
                 return column, size
     return None
@@ -359,7 +223,7 @@ def _values(
         cell = row[read.index] if read.index < len(row) else ""
         place = f"row {number}, column {column.header}"
         try:
-            value = None if cell.strip() == "" else _value(cell, column, read.factor, delimiter)
+            value = None if cell.strip() == "" else read_cell(cell, column, read.factor, delimiter)
         except ValueError as error:
             problems.append(Problem(place, str(error)))
             continue
@@ -373,7 +237,7 @@ def _values(
             values[column.field] = value
         else:
             values.setdefault(column.field, [None, None])[column.half] = value
-    return {field: _paired(value) if field in _PAIRS else value for field, value in values.items()}, problems
+    return {field: _paired(value) if field in PAIRS else value for field, value in values.items()}, problems
 
 
 def _paired(value: Any) -> Any:
@@ -381,76 +245,6 @@ def _paired(value: Any) -> Any:
     if not isinstance(value, list) or value == [None, None]:
         return None
     return [value[0], value[0]] if value[1] is None else value
-
-
-def _value(cell: str, column: Column, factor: float, delimiter: str) -> Any:
-    """A cell's value; ValueError says what would be right."""
-    thread = _THREAD.fullmatch(cell.strip()) if column.field == "thread" else None
-    if thread:
-        return {"diameter_mm": float(thread[1].replace(",", ".")), "pitch_mm": float(thread[2].replace(",", "."))}
-    plain = cell.replace("\u00a0", " ").replace("\u202f", " ").strip()
-    match column.type:
-        case "number":
-            return _read_number(plain, column.unit, factor, delimiter)
-        case "integer":
-            number = _read_number(plain, "", 1.0, delimiter)
-            if number != int(number):
-                raise ValueError(f"'{cell[:40]}' is not a whole number")
-            return int(number)
-        case "boolean":
-            if plain.casefold() in _YES:
-                return True
-            if plain.casefold() in _NO:
-                return False
-            raise ValueError(f"'{cell[:40]}' is neither yes nor no")
-        case "words":
-            return _parted(_meant(cell))
-        case "numbers":
-            return [_read_number(part, column.unit, factor, delimiter) for part in _parted(plain)]
-        case "json":
-            try:
-                return json.loads(_meant(cell))
-            except (ValueError, RecursionError):
-                raise ValueError("not JSON: write it as the gear file does") from None
-    return _meant(cell)
-
-
-_THREAD = re.compile(r"M?\s*(\d+(?:[.,]\d+)?)\s*[x×]\s*(\d+(?:[.,]\d+)?)", re.IGNORECASE)
-_NUMBER = re.compile(r"([+\-−]?[\d.,' ]*\d[\d.,]*(?:e[+\-]?\d+)?)\s*([^\d\s].*)?", re.IGNORECASE)
-
-
-def _read_number(cell: str, unit: str, factor: float, delimiter: str) -> float:
-    text = cell.strip().removeprefix("f/").removeprefix("F/")
-    found = _NUMBER.fullmatch(text)
-    if found is None:
-        raise ValueError(f"'{cell[:40]}' is not a number")
-    digits, said = found.group(1).replace("−", "-").replace(" ", "").replace("'", ""), found.group(2)
-    if said:
-        sizes = _UNITS.get(unit, {})
-        if said.strip().casefold() not in sizes:
-            known = f"; known are {', '.join(sizes)}" if sizes else ""
-            raise ValueError(f"'{said.strip()[:20]}' is not a unit of this column{known}")
-        factor = sizes[said.strip().casefold()]
-    if "," in digits and "." in digits:
-        # The last mark is the decimal one, the other parts thousands.
-        whole = "." if digits.rfind(".") < digits.rfind(",") else ","
-        if not re.fullmatch(rf"[+\-]?\d{{1,3}}(?:{re.escape(whole)}\d{{3}})+[.,]\d*", digits):
-            raise ValueError(f"'{cell[:40]}' is not a number")
-        digits = digits.replace(whole, "").replace(",", ".")
-    elif digits.count(",") == 1:
-        if delimiter == "," and re.fullmatch(r"[+\-]?[1-9]\d{0,2},\d{3}", digits):
-            raise ValueError(f"'{cell[:40]}' may be read in two ways: write it without a comma")
-        digits = digits.replace(",", ".")
-    elif digits.count(",") > 1:
-        if not re.fullmatch(r"[+\-]?\d{1,3}(?:,\d{3})+", digits):
-            raise ValueError(f"'{cell[:40]}' is not a number")
-        digits = digits.replace(",", "")
-    try:
-        number = float(digits)
-    except ValueError:
-        raise ValueError(f"'{cell[:40]}' is not a number") from None
-    # 0.3048 m and the like come out with more figures than anybody wrote.
-    return number if factor == 1.0 else float(f"{number * factor:.9g}")
 
 
 def _entry(
@@ -487,7 +281,7 @@ def _entry(
 def _header(kind: Kind, place: str) -> str:
     """The column in which a field stands."""
     found = re.fullmatch(r"(\w+)\[(\d)\].*", place)
-    if found and found.group(1) in _PAIRS:
-        return _PAIRS[found.group(1)][int(found.group(2)) % 2]
+    if found and found.group(1) in PAIRS:
+        return PAIRS[found.group(1)][int(found.group(2)) % 2]
     field = re.split(r"[.\[]", place)[0]
     return next((one.header for one in columns_of(kind) if one.field == field), field)

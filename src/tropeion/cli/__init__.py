@@ -1,0 +1,5 @@
+"""The command line."""
+
+from .main import main
+
+__all__ = ["main"]

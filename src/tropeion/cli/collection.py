@@ -1,0 +1,163 @@
+"""Commands on your collection: serve it, bring in, give out, keep and restore."""
+
+from __future__ import annotations
+
+import argparse
+import socket
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING, Literal
+
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.kit import items
+from tropeion.core.gear.merge import compare, merged
+from tropeion.core.gear.references import check_references
+from tropeion.formats import gear_file
+from tropeion.formats.any_file import load_any
+from tropeion.formats.tables import dump_table
+from tropeion.sample import sample_bytes
+
+from .inputs import RefusedError, database, gear_bytes, refusing
+
+if TYPE_CHECKING:
+    from tropeion.store.collection import Collection
+
+__all__ = ["run_backup", "run_demo", "run_export", "run_import", "run_restore", "run_serve"]
+
+
+def run_serve(options: argparse.Namespace) -> int:
+    return _listen(options, _open(database(options)))
+
+
+def run_import(options: argparse.Namespace) -> int:
+    data = gear_bytes(options.file)
+    collection = _open(database(options))
+    try:
+        revision, mine = collection.revision, collection.gear()
+        theirs = refusing(options.file, lambda: load_any(data, mine))
+        changes = compare(mine, theirs)
+        for status in ("new", "changed", "conflict", "same"):
+            print(f"{sum(change.status == status for change in changes)} {status}")
+        for change in changes:
+            if change.status in {"changed", "conflict"}:
+                print(f"{change.status}: {change.kind} {change.id}")
+                for field in change.fields:
+                    print(f"  {field.field}: {field.before or 'not said'} -> {field.after or 'not said'}")
+        wanted = {"new", "changed", "conflict"} if options.conflicts else {"new", "changed"}
+        taken = {(change.kind, change.id) for change in changes if change.status in wanted}
+        gear = merged(mine, theirs, taken)
+        problems = check_references(gear)
+        if problems:
+            lines = "\n".join(f"  {problem}" for problem in problems)
+            raise RefusedError(f"{options.file} is refused, and nothing is taken:\n{lines}", 2)
+        if not options.dry_run:
+            print(f"{_taken(collection, gear, options.file, revision)} written")
+    finally:
+        collection.close()
+    return 0
+
+
+def _taken(collection: Collection, gear: Gear, name: str, since: int) -> int:
+    from tropeion.store.collection import MovedError  # noqa: PLC0415
+
+    try:
+        return collection.replace(gear, f"{Path(name).name} imported", since=since)
+    except MovedError:
+        raise RefusedError("the collection changed meanwhile, and nothing is taken: try again") from None
+
+
+def run_export(options: argparse.Namespace) -> int:
+    collection = _open(database(options))
+    try:
+        gear = collection.gear()
+        if options.table:
+            decimal: Literal["point", "comma"] = "comma" if options.decimal_comma else "point"
+            data = dump_table(options.table, items(gear, options.table), decimal=decimal)
+        else:
+            data = gear_file.dump(gear)
+    finally:
+        collection.close()
+    if options.file is None:
+        sys.stdout.write(data.decode())
+        return 0
+    try:
+        Path(options.file).write_bytes(data)
+    except OSError as error:
+        raise RefusedError(f"cannot write {options.file}: {error.strerror}") from None
+    return 0
+
+
+def run_backup(options: argparse.Namespace) -> int:
+    from tropeion.store.backup import backup  # noqa: PLC0415
+    from tropeion.store.collection import StoreError  # noqa: PLC0415
+
+    try:
+        backup(database(options), options.file)
+    except StoreError as error:
+        raise RefusedError(str(error)) from None
+    return 0
+
+
+def run_restore(options: argparse.Namespace) -> int:
+    from tropeion.store.backup import restore  # noqa: PLC0415
+    from tropeion.store.collection import StoreError  # noqa: PLC0415
+
+    try:
+        kept = restore(database(options), options.file)
+    except StoreError as error:
+        raise RefusedError(str(error)) from None
+    if kept is not None:
+        print(f"the collection as it was is kept in {kept}")
+    return 0
+
+
+def run_demo(options: argparse.Namespace) -> int:
+    from platformdirs import user_data_path  # noqa: PLC0415
+
+    folder = options.data or user_data_path("tropeion", appauthor=False) / "demo"
+    collection = _open(folder / "demo.sqlite")
+    if options.reset or not collection.gear().mounts:
+        collection.replace(gear_file.load(sample_bytes()), "The sample world loaded")
+    return _listen(options, collection, demo=True)
+
+
+def _open(path: Path) -> Collection:
+    from tropeion.store.collection import Collection, StoreError  # noqa: PLC0415
+
+    try:
+        return Collection(path)
+    except StoreError as error:
+        raise RefusedError(str(error)) from None
+
+
+def _listen(options: argparse.Namespace, collection: Collection, *, demo: bool = False) -> int:
+    import uvicorn  # noqa: PLC0415
+
+    from tropeion.api.app import WEB_FILES, create_app  # noqa: PLC0415
+
+    if not (WEB_FILES / "index.html").is_file():
+        raise RefusedError("the web files are not built: run 'make web' in the checkout, or install the wheel")
+    # Without the protocol spelt out, asyncio leaves Nagle's algorithm on, and each answer waits 40 ms for it.
+    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listener.bind(("127.0.0.1", options.port))
+        listener.listen(128)
+    except (OSError, OverflowError) as error:
+        listener.close()
+        reason = getattr(error, "strerror", None) or str(error)
+        raise RefusedError(f"cannot listen on port {options.port}: {reason}; try --port 0") from None
+    address = f"http://127.0.0.1:{listener.getsockname()[1]}/"
+    config = uvicorn.Config(
+        create_app(collection, WEB_FILES, demo=demo),
+        log_level="warning",
+        lifespan="on",
+        server_header=False,
+        date_header=False,
+    )
+    print(f"Tropeion is at {address}  (Ctrl-C stops it)", flush=True)
+    try:
+        uvicorn.Server(config).run(sockets=[listener])
+    finally:
+        collection.close()
+    return 0

@@ -1,0 +1,63 @@
+"""What commands are given: a gear file, a practice, the folder of a collection; and how they refuse."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.world import World, compile_world
+from tropeion.core.practice import Practice
+from tropeion.formats import gear_file
+from tropeion.sample import sample_bytes
+
+__all__ = ["RefusedError", "database", "gear_bytes", "practice_of", "refusing", "world_of"]
+
+
+class RefusedError(Exception):
+    """One clear line for the terminal, and the exit code."""
+
+    def __init__(self, message: str, code: int = 1) -> None:
+        super().__init__(message)
+        self.code = code
+
+
+def database(options: argparse.Namespace) -> Path:
+    from platformdirs import user_data_path  # noqa: PLC0415  only what touches the collection needs to know where it is
+
+    folder: Path = options.data or user_data_path("tropeion", appauthor=False)
+    return folder / "collection.sqlite"
+
+
+def practice_of(options: argparse.Namespace) -> Practice:
+    return Practice(**{name: getattr(options, name) for name in Practice.model_fields})
+
+
+def gear_bytes(name: str) -> bytes:
+    if name == "sample":
+        return sample_bytes()
+    if name == "-":
+        return sys.stdin.buffer.read(gear_file.MAX_BYTES + 1)
+    try:
+        return Path(name).read_bytes()
+    except OSError as error:
+        raise RefusedError(f"cannot read {name}: {error.strerror}", 2) from None
+
+
+def gear_of(name: str) -> Gear:
+    return refusing(name, lambda: gear_file.load(gear_bytes(name)))
+
+
+def refusing(name: str, read: Callable[[], Gear]) -> Gear:
+    """What is wrong with a file, a line each."""
+    try:
+        return read()
+    except gear_file.GearFileError as error:
+        lines = "\n".join(f"  {problem}" for problem in error.problems)
+        raise RefusedError(f"{name} is refused:\n{lines}", 2) from None
+
+
+def world_of(name: str) -> World:
+    return compile_world(gear_of(name))

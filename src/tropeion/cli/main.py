@@ -1,0 +1,135 @@
+"""The command line: what the screens do, without a browser."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import get_args
+
+from tropeion.core.gear.kinds import KINDS
+from tropeion.core.practice import Practice
+
+from .collection import run_backup, run_demo, run_export, run_import, run_restore, run_serve
+from .inputs import RefusedError
+from .questions import run_fits, run_key, run_label, run_match, run_schema
+
+__all__ = ["main"]
+
+DEFAULT_PORT = 8463
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; returns the exit code. 1: it cannot run; 2: the input is refused."""
+    options = _parser().parse_args(arguments)
+    try:
+        code: int = options.run(options)
+    except RefusedError as error:
+        print(f"tropeion: {error}", file=sys.stderr)
+        return error.code
+    except BrokenPipeError:
+        return 1
+    return code
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="tropeion", description="One maker's lens on another's camera.")
+    commands = parser.add_subparsers(dest="command", required=True)
+
+    serve = commands.add_parser("serve", help="open your own collection in the browser")
+    _data_option(serve)
+    _listen_options(serve)
+    serve.set_defaults(run=run_serve)
+
+    demo = commands.add_parser("demo", help="open the sample world; your own collection is not touched")
+    demo.add_argument("--reset", action="store_true", help="restore the sample world first")
+    demo.add_argument("--data", type=Path, metavar="DIR", help="folder of the demo's own database")
+    _listen_options(demo)
+    demo.set_defaults(run=run_demo)
+
+    pair = commands.add_parser("match", help="judge a lens on a body, from a gear file")
+    pair.add_argument("file", metavar="FILE", help="gear file; '-' reads standard input, 'sample' the sample world")
+    pair.add_argument("--lens", required=True, metavar="ID")
+    pair.add_argument("--body", required=True, metavar="ID")
+    pair.add_argument("--via", metavar="ADAPTERS", help="judge this one chain: ids lens to body, by commas; '' is bare")
+    pair.add_argument("--json", action="store_true", help="print the whole report")
+    pair.add_argument("--everything", action="store_true", help="with the routes that another beats in everything")
+    _practice_options(pair)
+    pair.set_defaults(run=run_match)
+
+    fits = commands.add_parser("fits", help="what fits one lens, or one body")
+    fits.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
+    end = fits.add_mutually_exclusive_group(required=True)
+    end.add_argument("--lens", metavar="ID")
+    end.add_argument("--body", metavar="ID")
+    fits.add_argument("--json", action="store_true", help="print the whole report")
+    _practice_options(fits)
+    fits.set_defaults(run=run_fits)
+
+    key = commands.add_parser("key", help="which generation of a mount it is, from what can be seen")
+    key.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
+    key.add_argument("--mount", required=True, metavar="ID")
+    key.add_argument("--side", choices=("lens", "body"), default="lens")
+    for answer in ("yes", "no", "unknown"):
+        key.add_argument(f"--{answer}", default="", metavar="FEATURES", help="feature ids, by commas")
+    key.add_argument("--json", action="store_true", help="print the whole report")
+    key.set_defaults(run=run_key)
+
+    label = commands.add_parser("label", help="read an adapter's label: both its ends, and what is doubtful")
+    label.add_argument("text", metavar="TEXT", help="what is printed on it, or on a listing")
+    label.add_argument("--gear", default="sample", metavar="FILE", help="gear file, '-' or 'sample' (default)")
+    label.add_argument("--json", action="store_true", help="print both sides and the doubts")
+    label.set_defaults(run=run_label)
+
+    _collection_commands(commands)
+
+    schema = commands.add_parser("schema", help="print the JSON Schema of the gear file")
+    schema.set_defaults(run=run_schema)
+    return parser
+
+
+def _collection_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """What works on your own collection without a browser."""
+    take = commands.add_parser(
+        "import", help="take a gear file or a CSV table into your collection; what is there stays"
+    )
+    take.add_argument("file", metavar="FILE", help="gear file, CSV table, '-' or 'sample'")
+    take.add_argument(
+        "--dry-run", action="store_true", help="only say what would be new, changed, the same, in conflict"
+    )
+    take.add_argument("--conflicts", action="store_true", help="also take what is in conflict")
+    _data_option(take)
+    take.set_defaults(run=run_import)
+
+    give = commands.add_parser("export", help="your collection as a gear file, or one shelf of it as a CSV table")
+    give.add_argument("file", metavar="FILE", nargs="?", help="where to write it (default: standard output)")
+    give.add_argument("--table", choices=KINDS, metavar="KIND", help=f"one shelf as a table: {', '.join(KINDS)}")
+    give.add_argument("--decimal-comma", action="store_true", help="numbers as 25,80 and cells parted by semicolons")
+    _data_option(give)
+    give.set_defaults(run=run_export)
+
+    keep = commands.add_parser("backup", help="everything in one file, also while the application runs")
+    keep.add_argument("file", metavar="FILE", type=Path, help="a new file")
+    _data_option(keep)
+    keep.set_defaults(run=run_backup)
+
+    back = commands.add_parser("restore", help="put a backup in the place of your collection, which is kept beside it")
+    back.add_argument("file", metavar="FILE", type=Path)
+    _data_option(back)
+    back.set_defaults(run=run_restore)
+
+
+def _data_option(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--data", type=Path, metavar="DIR", help="folder of the collection (default: your user data)")
+
+
+def _practice_options(parser: argparse.ArgumentParser) -> None:
+    for name, field in Practice.model_fields.items():
+        parser.add_argument(
+            f"--{name}", choices=get_args(field.annotation), default=field.default, help=field.description
+        )
+
+
+def _listen_options(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--port", type=int, default=DEFAULT_PORT, help=f"0 takes any free one (default {DEFAULT_PORT})")

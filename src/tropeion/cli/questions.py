@@ -1,0 +1,134 @@
+"""Questions that need no collection: they read a gear file and print an answer."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from tropeion.core import words
+from tropeion.core.answers.fits import what_fits
+from tropeion.core.answers.labels import Label, read_label
+from tropeion.core.gear.world import UnknownIdError
+from tropeion.core.joints.key import Answer, KeyReport, identify
+from tropeion.core.rig.report import MatchReport
+from tropeion.core.routes.match import match
+from tropeion.formats import gear_file
+from tropeion.formats.match_json import fits_document, match_document
+
+from .inputs import RefusedError, practice_of, world_of
+
+__all__ = ["run_fits", "run_key", "run_label", "run_match", "run_schema"]
+
+
+def run_fits(options: argparse.Namespace) -> int:
+    world = world_of(options.file)
+    try:
+        report = what_fits(world, lens=options.lens, body=options.body, practice=practice_of(options))
+    except UnknownIdError as error:
+        raise RefusedError(str(error), 2) from None
+    if options.json:
+        print(json.dumps(fits_document(report), ensure_ascii=False, indent=1))
+        return 0
+    for fit in report.fits:
+        through = " + ".join(report.pieces[id_].name for id_ in fit.adapters) or "bare"
+        print(f"[{fit.grade or 'nothing'}] {fit.name}: {fit.sentence}" + (f" ({through})" if fit.grade else ""))
+        for warning in fit.warnings:
+            print(f"  danger: {warning}")
+    return 0
+
+
+def run_key(options: argparse.Namespace) -> int:
+    world = world_of(options.file)
+    answers: dict[str, Answer] = {}
+    given: tuple[tuple[Answer, str], ...] = (("yes", options.yes), ("no", options.no), ("unknown", options.unknown))
+    for answer, ids in given:
+        answers |= {part.strip(): answer for part in ids.split(",") if part.strip()}
+    try:
+        report = identify(world, options.mount, answers, options.side)
+    except UnknownIdError as error:
+        raise RefusedError(str(error), 2) from None
+    except KeyError as error:
+        raise RefusedError(f"no {options.side} feature of '{options.mount}' has the id {error}", 2) from None
+    if options.json:
+        print(json.dumps(_plain(report), ensure_ascii=False, indent=1))
+        return 0
+    for remaining in report.remaining:
+        print(f"{remaining.probability:6.1%}  {remaining.label}")
+    for conflict in report.conflicts:
+        print(f"conflict: {conflict.text}")
+    if report.question is not None:
+        print(f"next: {report.question.question} [{report.question.feature}]")
+    for place in report.may_mount:
+        print(f"on {place.label}{f' ({place.body})' if place.body else ''}: {place.effect}. {place.text}")
+    return 0
+
+
+def run_label(options: argparse.Namespace) -> int:
+    world = world_of(options.gear)
+    label = read_label(world, options.text)
+    if options.json:
+        print(json.dumps(_plain(label), ensure_ascii=False, indent=1))
+        return 0
+    for name, side in (("lens side", label.lens_side), ("camera side", label.body_side)):
+        said = ", ".join(f"{world.mounts[one.mount].name} {one.confidence:.0%}" for one in side)
+        print(f"{name}: {said or 'not said'}")
+    for doubt in label.doubts:
+        print(f"doubt: {doubt.text}")
+    return 0
+
+
+def run_match(options: argparse.Namespace) -> int:
+    world, practice = world_of(options.file), practice_of(options)
+    via = None if options.via is None else [part.strip() for part in options.via.split(",") if part.strip()]
+    try:
+        report = match(world, options.lens, options.body, practice, via, everything=options.everything)
+    except UnknownIdError as error:
+        raise RefusedError(str(error), 2) from None
+    if options.json:
+        print(json.dumps(match_document(report), ensure_ascii=False, indent=1))
+    else:
+        _print_report(report)
+    return 0
+
+
+def _plain(report: KeyReport | Label) -> Any:
+    return TypeAdapter(type(report)).dump_python(report, mode="json")
+
+
+def _print_report(report: MatchReport) -> None:
+    pieces = report.pieces
+    print(f"{pieces[report.lens].name} on {pieces[report.body].name}: gap {report.gap_mm:+.2f} mm")
+    if not report.routes:
+        print(report.sentence)
+    for warning in report.warnings:
+        print(f"danger: {warning}")
+    for need in report.would_need:
+        print(f"would need: {need.text}")
+    for route in report.routes:
+        chain = " + ".join(pieces[id_].name for id_ in route.adapters) or "bare"
+        reach = route.wide.focus
+        units = report.practice.distances
+        near = "?" if reach.near_mm is None else words.distance(reach.near_mm, units)
+        far = (
+            "infinity" if reach.state == "to_infinity" else words.distance(reach.far_mm, units) if reach.far_mm else "?"
+        )
+        print(f"\n[{route.grade}] {chain}\n  {route.sentence}")
+        if reach.state != "none":
+            print(
+                f"  error {route.register_error_mm:+.3f} mm, focus {near} to {far}, "
+                f"frames like {route.wide.equivalents.focal_mm:.0f} mm"
+            )
+        for found in route.findings:
+            print(f"  {found.severity}: {found.text}")
+        for number, step in enumerate(route.details.steps if route.details else (), 1):
+            print(f"  {number}. {step.text}")
+    if report.folded:
+        print(f"\n{report.folded} more, each beaten in everything by another: --everything shows them")
+
+
+def run_schema(_: argparse.Namespace) -> int:
+    print(json.dumps(gear_file.json_schema(), ensure_ascii=False, indent=1))
+    return 0

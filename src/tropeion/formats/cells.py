@@ -1,0 +1,168 @@
+"""What stands in one cell: written so that no spreadsheet runs it, read as spreadsheets write it."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Sequence
+from typing import Any, Final
+
+from .columns import UNITS, Column
+
+__all__ = ["read_cell", "write_cell"]
+
+_SEPARATOR: Final = " | "
+
+
+_YES: Final = frozenset({"yes", "true", "1", "x", "y", "on"})
+
+
+_NO: Final = frozenset({"no", "false", "0", "n", "off", "-", "–"})
+
+
+# What a spreadsheet may take for a formula, a command, or the end of a cell.
+_RUNS: Final = ("=", "+", "-", "@", "\t", "\r", "\n")
+
+
+def write_cell(column: Column, value: Any, decimal: str) -> str:
+    if value is None:
+        return ""
+    if column.half is not None:
+        value = value[column.half]
+    match column.type:
+        case "number" | "integer":
+            return _number(value, decimal)
+        case "boolean":
+            return "yes" if value else "no"
+        case "words":
+            return _harmless(_joined(value))
+        case "numbers":
+            return _SEPARATOR.join(_number(one, decimal) for one in value)
+        case "json":
+            if column.field == "thread":
+                return f"{_number(value['diameter_mm'], decimal)} × {_number(value['pitch_mm'], decimal)}"
+            return _harmless(json.dumps(value, ensure_ascii=False))
+    return _harmless(str(value))
+
+
+def _number(value: float, decimal: str) -> str:
+    text = repr(value) if isinstance(value, int) or value != int(value) or abs(value) > 1e15 else str(int(value))
+    return text.replace(".", ",") if decimal == "comma" else text
+
+
+def _at_risk(text: str) -> bool:
+    """Whether a spreadsheet might run it, or a reader take away its ends, or all of it: that nothing was said."""
+    return not text or text.startswith((*_RUNS, "'")) or text != text.strip()
+
+
+def _harmless(text: str) -> str:
+    """With an apostrophe before what is at risk; one that is meant gets another one."""
+    return f"'{text}" if _at_risk(text) else text
+
+
+def meant(cell: str) -> str:
+    return cell[1:] if cell.startswith("'") and _at_risk(cell[1:]) else cell.strip()
+
+
+def _joined(words: Sequence[str]) -> str:
+    """Words parted by bars; what would be read otherwise stands behind a backslash."""
+
+    def escaped(word: str) -> str:
+        word = re.sub(r"([\\|])", r"\\\1", word)
+        return re.sub(r'^\s|\s$|^\[\]$|^""$', lambda found: "\\" + found.group(), word) or '""'
+
+    return _SEPARATOR.join(map(escaped, words)) if words else "[]"
+
+
+def _parted(cell: str) -> list[str]:
+    if cell.strip() == "[]":
+        return []
+    words: list[list[tuple[str, bool]]] = [[]]
+    for found in re.finditer(r"\\(.)|(.)", cell, re.DOTALL):
+        if found.group(2) == "|":
+            words.append([])
+        else:
+            words[-1].append((found.group(1) or found.group(2), found.group(1) is not None))
+    parts = []
+    for word in words:
+        while word and word[0][0].isspace() and not word[0][1]:
+            word.pop(0)
+        while word and word[-1][0].isspace() and not word[-1][1]:
+            word.pop()
+        if word == [('"', False), ('"', False)]:
+            parts.append("")
+        elif word:
+            parts.append("".join(letter for letter, _ in word))
+    return parts
+
+
+def read_cell(cell: str, column: Column, factor: float, delimiter: str) -> Any:
+    """A cell's value; ValueError says what would be right."""
+    thread = _THREAD.fullmatch(cell.strip()) if column.field == "thread" else None
+    if thread:
+        return {"diameter_mm": float(thread[1].replace(",", ".")), "pitch_mm": float(thread[2].replace(",", "."))}
+    plain = cell.replace("\u00a0", " ").replace("\u202f", " ").strip()
+    match column.type:
+        case "number":
+            return _read_number(plain, column.unit, factor, delimiter)
+        case "integer":
+            number = _read_number(plain, "", 1.0, delimiter)
+            if number != int(number):
+                raise ValueError(f"'{cell[:40]}' is not a whole number")
+            return int(number)
+        case "boolean":
+            if plain.casefold() in _YES:
+                return True
+            if plain.casefold() in _NO:
+                return False
+            raise ValueError(f"'{cell[:40]}' is neither yes nor no")
+        case "words":
+            return _parted(meant(cell))
+        case "numbers":
+            return [_read_number(part, column.unit, factor, delimiter) for part in _parted(plain)]
+        case "json":
+            try:
+                return json.loads(meant(cell))
+            except (ValueError, RecursionError):
+                raise ValueError("not JSON: write it as the gear file does") from None
+    return meant(cell)
+
+
+_THREAD = re.compile(r"M?\s*(\d+(?:[.,]\d+)?)\s*[x×]\s*(\d+(?:[.,]\d+)?)", re.IGNORECASE)
+
+
+_NUMBER = re.compile(r"([+\-−]?[\d.,' ]*\d[\d.,]*(?:e[+\-]?\d+)?)\s*([^\d\s].*)?", re.IGNORECASE)
+
+
+def _read_number(cell: str, unit: str, factor: float, delimiter: str) -> float:
+    text = cell.strip().removeprefix("f/").removeprefix("F/")
+    found = _NUMBER.fullmatch(text)
+    if found is None:
+        raise ValueError(f"'{cell[:40]}' is not a number")
+    digits, said = found.group(1).replace("−", "-").replace(" ", "").replace("'", ""), found.group(2)
+    if said:
+        sizes = UNITS.get(unit, {})
+        if said.strip().casefold() not in sizes:
+            known = f"; known are {', '.join(sizes)}" if sizes else ""
+            raise ValueError(f"'{said.strip()[:20]}' is not a unit of this column{known}")
+        factor = sizes[said.strip().casefold()]
+    if "," in digits and "." in digits:
+        # The last mark is the decimal one, the other parts thousands.
+        whole = "." if digits.rfind(".") < digits.rfind(",") else ","
+        if not re.fullmatch(rf"[+\-]?\d{{1,3}}(?:{re.escape(whole)}\d{{3}})+[.,]\d*", digits):
+            raise ValueError(f"'{cell[:40]}' is not a number")
+        digits = digits.replace(whole, "").replace(",", ".")
+    elif digits.count(",") == 1:
+        if delimiter == "," and re.fullmatch(r"[+\-]?[1-9]\d{0,2},\d{3}", digits):
+            raise ValueError(f"'{cell[:40]}' may be read in two ways: write it without a comma")
+        digits = digits.replace(",", ".")
+    elif digits.count(",") > 1:
+        if not re.fullmatch(r"[+\-]?\d{1,3}(?:,\d{3})+", digits):
+            raise ValueError(f"'{cell[:40]}' is not a number")
+        digits = digits.replace(",", "")
+    try:
+        number = float(digits)
+    except ValueError:
+        raise ValueError(f"'{cell[:40]}' is not a number") from None
+    # 0.3048 m and the like come out with more figures than anybody wrote.
+    return number if factor == 1.0 else float(f"{number * factor:.9g}")
