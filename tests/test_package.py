@@ -1,9 +1,10 @@
-"""What a wheel carries."""
+"""What a wheel and a source archive carry."""
 
 from __future__ import annotations
 
 import subprocess
 import sys
+import tarfile
 import zipfile
 from pathlib import Path
 
@@ -14,14 +15,30 @@ from tropeion.api.app import WEB_FILES
 ROOT = Path(__file__).parent.parent
 
 
-@pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built")
-def test_a_wheel_carries_the_web_files_and_runs_without_the_checkout(tmp_path: Path) -> None:
+def build(target: str, folder: Path) -> None:
     subprocess.run(
-        [sys.executable, "-m", "hatchling", "build", "-t", "wheel", "-d", str(tmp_path)],
+        [sys.executable, "-m", "hatchling", "build", "-t", target, "-d", str(folder)],
         cwd=ROOT,
         check=True,
         capture_output=True,
     )
+
+
+def test_a_source_archive_carries_the_sources_and_the_tests_and_nothing_of_the_browser(tmp_path: Path) -> None:
+    build("sdist", tmp_path)
+    (archive,) = tmp_path.glob("*.tar.gz")
+    with tarfile.open(archive) as opened:
+        names = {name.partition("/")[2] for name in opened.getnames()}
+    tops = {name.partition("/")[0] for name in names}
+    assert "web" not in tops
+    assert {"src", "tests", "tools", "docs", "pyproject.toml", "README.md", "LICENSE"} <= tops
+    assert {"src/tropeion/core/findings.py", "tests/core/vectors.json", "tests/test_package.py"} <= names
+    assert not [name for name in names if name.endswith((".tsx", ".sqlite", ".pyc"))]
+
+
+@pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built")
+def test_a_wheel_carries_the_web_files_and_runs_without_the_checkout(tmp_path: Path) -> None:
+    build("wheel", tmp_path)
     (wheel,) = tmp_path.glob("*.whl")
     installed = tmp_path / "installed"
     with zipfile.ZipFile(wheel) as archive:
