@@ -51,6 +51,35 @@ class FitsReport:
     practice: Practice
 
 
+@dataclass(frozen=True, slots=True)
+class _Pair:
+    lens: Lens
+    body: Body
+    grade: Grade | None
+    given_lens: bool
+
+    @property
+    def end(self) -> Lens | Body:
+        """The end that is not given."""
+        return self.body if self.given_lens else self.lens
+
+
+def _fit(world: World, pair: _Pair, practice: Practice, *, in_full: bool) -> Fit:
+    end, grade = pair.end, pair.grade
+    route, warnings = best_route(world, pair.lens, pair.body, practice) if grade and in_full else (None, ())
+    return Fit(
+        id=end.id,
+        name=end.name,
+        owned=end.at_hand,
+        grade=grade,
+        adapters=route.adapters if route else (),
+        section=route.section if route else None,
+        sentence=route.sentence if route else "" if grade else "Nothing in the collection joins them.",
+        price=route.price if route else None,
+        warnings=warnings,
+    )
+
+
 def what_fits(world: World, *, lens: str | None = None, body: str | None = None, practice: Practice) -> FitsReport:
     """Every body for a lens, or every lens for a body. Exactly one of the two is given.
 
@@ -61,31 +90,11 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
     lenses = [world.lens(lens)] if lens is not None else [one for one in world.gear.lenses if not one.retired]
     bodies = [world.body(body)] if body is not None else [one for one in world.gear.bodies if not one.retired]
     grades = best_grades(world, lenses, bodies, practice)
-    pairs = [(one, other, grades[one.id, other.id]) for one in lenses for other in bodies]
+    pairs = [_Pair(one, other, grades[one.id, other.id], lens is not None) for one in lenses for other in bodies]
     pairs.sort(
-        key=lambda pair: (
-            -rank(pair[2]) if pair[2] else 1,
-            not (pair[1] if lens is not None else pair[0]).at_hand,
-            (pair[1] if lens is not None else pair[0]).name.casefold(),
-        )
+        key=lambda pair: (-rank(pair.grade) if pair.grade else 1, not pair.end.at_hand, pair.end.name.casefold())
     )
-    fits = []
-    for number, (one, other, grade) in enumerate(pairs):
-        end = other if lens is not None else one
-        route, warnings = best_route(world, one, other, practice) if grade and number < MOST_IN_FULL else (None, ())
-        fits.append(
-            Fit(
-                id=end.id,
-                name=end.name,
-                owned=end.at_hand,
-                grade=grade,
-                adapters=route.adapters if route else (),
-                section=route.section if route else None,
-                sentence=route.sentence if route else "" if grade else "Nothing in the collection joins them.",
-                price=route.price if route else None,
-                warnings=warnings,
-            )
-        )
+    fits = [_fit(world, pair, practice, in_full=number < MOST_IN_FULL) for number, pair in enumerate(pairs)]
     given = lenses[0] if lens is not None else bodies[0]
     items: list[Lens | Adapter | Body] = [given, *lenses, *bodies]
     items += [world.adapters[id_] for id_ in sorted({id_ for fit in fits for id_ in fit.adapters})]

@@ -185,13 +185,18 @@ def _mentions(world: World, folded: str, doubts: list[Doubt]) -> list[_Mention]:
             take(match.start(), match.end(), mounts_near, "name")
             doubts.append(Doubt("near_spelling", f"“{match[0]}” is read as {near[0].title()}."))
     found.sort(key=lambda one: one.start)
+    _hear_rangefinders(world, found, folded)
+    return found
+
+
+def _hear_rangefinders(world: World, found: list[_Mention], folded: str) -> None:
+    """A name that several systems bear, with "rangefinder" behind it, is that of the rangefinder."""
     for mention in found:
         after = _RANGEFINDER.match(folded, mention.end)
         if after:
             kept = {id_: w for id_, w in mention.mounts.items() if world.mounts[id_].lens_kind == "rangefinder"}
             if kept:
                 mention.mounts, mention.end = kept, after.end()
-    return found
 
 
 def _threaded(mounts: Sequence[Mount], diameter_mm: float, pitch_mm: float | None) -> dict[str, float]:
@@ -234,6 +239,7 @@ def _distinct(mentions: list[_Mention]) -> list[_Mention]:
 
 def _hear_nouns(mentions: list[_Mention], folded: str) -> None:
     """ "X lens", "lens: X", "X (lens)": a noun belongs to the mention beside it, by the manner of the whole label."""
+    # Each noun has two readings, and the manner of the label decides: both need all the limits, so they stay together.
     nouns = [noun for noun in _NOUNS.finditer(folded) if not _of_the_adapter(noun, mentions, folded)]
     if not nouns or not mentions:
         return

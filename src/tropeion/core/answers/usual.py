@@ -64,16 +64,10 @@ def usual_values(
     if len(mount.generations) == 1:
         sure.append(UsualValue("generation", mount.generations[0].id, f"{mount.name} has one generation"))
     assumed = [*_commonest(kind, alike, why), *_middles(kind, alike, why)]
-    if kind == "lenses" and (stops := [item.f_number for item in alike if isinstance(item, Lens)]):
-        assumed.append(
-            UsualValue(
-                "f_number",
-                (statistics.median_low(one[0] for one in stops), statistics.median_low(one[1] for one in stops)),
-                f"middle {why}",
-            )
-        )
-    if kind == "bodies" and alike:
-        sizes = Counter(item.sensor_mm for item in alike if isinstance(item, Body))
+    if stops := [item.f_number for item in alike if isinstance(item, Lens)]:
+        middle = (statistics.median_low(one[0] for one in stops), statistics.median_low(one[1] for one in stops))
+        assumed.append(UsualValue("f_number", middle, f"middle {why}"))
+    if sizes := Counter(item.sensor_mm for item in alike if isinstance(item, Body)):
         assumed.append(UsualValue("sensor_mm", sizes.most_common(1)[0][0], f"commonest {why}"))
     return Usual(tuple(sure), tuple(assumed))
 

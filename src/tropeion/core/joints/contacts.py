@@ -34,6 +34,7 @@ class Signal:
 
 def signal_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) -> Signal:
     """Follow the contacts from the lens to the body; the first link that does not pass them on is named."""
+    # What each piece hears depends on what the one before it said, so this is one walk with two things to carry.
     broken: str | None = None if lens.protocol else lens.id
     spoken = lens.protocol
     carried: dict[Function, tuple[Carried, str | None]] = dict.fromkeys(lens.offers, ("full", None))
@@ -85,6 +86,7 @@ class Iris:
 
 def iris_of(lens: Lens, adapters: Sequence[Adapter], signal: Signal) -> Iris:
     """How the iris is driven along this chain."""
+    # One branch for each way in which an iris is built: they share nothing but the answer.
     controls = {adapter.aperture_control: adapter.id for adapter in reversed(adapters)}
     first = adapters[0].id if adapters else None
     if "iris" in controls and lens.aperture != "ring":

@@ -15,6 +15,7 @@ __all__ = ["piece_of"]
 
 def piece_of(world: World, item: Lens | Adapter | Body) -> Piece:
     """What a drawing has to know of one item."""
+    # One flat record for three kinds, so that the drawing need not ask which it has: what a kind lacks is said here.
     mount = world.mounts[item.lens_mount if isinstance(item, Adapter) else item.mount]
     if isinstance(item, Adapter):
         measured = item.measured_length_mm is not None

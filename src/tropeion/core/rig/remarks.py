@@ -89,6 +89,7 @@ def _holders(rig: Assembly) -> list[Body]:
 
 
 def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
+    # What a body that hears nothing asks of its user, each where this body asks it.
     found = []
     lens, body, adapters, signal = rig.lens, rig.body, rig.adapters, rig.signal
     if rig.iris.code == "iris_without_power" and lens.iris_at_rest == "stays":
@@ -126,6 +127,7 @@ def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
 
 
 def _of_handling(rig: Assembly, wide: End, loads: Sequence[Load]) -> list[Remark]:
+    # A remark for each school that the practice may name; they do not depend on each other.
     found = []
     lens, practice = rig.lens, rig.practice
     worst = max(

@@ -85,6 +85,7 @@ def _setting(body: Body, what: str) -> str:
 
 
 def _power_and_set(rig: Assembly, wide: End) -> Iterator[StepLine]:
+    # The order of the steps is the answer; each asks one thing of the body and stands where a hand would do it.
     lens, body, adapters = rig.lens, rig.body, rig.adapters
     chipped = any(adapter.chip is not None for adapter in adapters)
     known = rig.signal.broken_at is None

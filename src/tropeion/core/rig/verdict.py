@@ -8,6 +8,7 @@ from dataclasses import replace
 from tropeion.core import catalogue, findings, words
 from tropeion.core.findings import Finding
 from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
 from tropeion.core.joints import contacts
 from tropeion.core.optics.coverage import Coverage
 from tropeion.core.optics.stack import Stack
@@ -103,6 +104,7 @@ def _stuck(code: contacts.IrisCode, link: str | None, rest: str) -> Finding:
 
 def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
     """What the focus range comes to, at one focal length."""
+    # From what rules out the rest to what only qualifies it: the first that holds is told, never two of them.
     lens, chain = rig.lens, rig.chain
     link = rig.adapters[-1].id if rig.adapters else lens.id
     error = words.millimetres(chain.lens_error_mm)
@@ -199,6 +201,13 @@ _SAID = ("autofocus", "aperture", "identity", "focal_length", "focus_distance", 
 _STATES = {"by_hand": "by hand", "entered": "entered by hand", "lost": "lost", "stuck": "stuck"}
 
 
+def _by_hand(body: Body, left: Sequence[contacts.FunctionLeft]) -> list[str]:
+    """What of focus and aperture the hand does."""
+    states = {one.function: one.state for one in left}
+    focus = states.get("autofocus") == "lost" or not body.protocols
+    return [word for word, so in (("focus", focus), ("aperture", states.get("aperture") == "by_hand")) if so]
+
+
 def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> list[Finding]:
     lens, adapters, body = rig.lens, rig.adapters, rig.body
     said: list[Finding] = []
@@ -208,17 +217,7 @@ def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> l
     if contacts.falls_short(lens, adapters, body, left):
         short = [f for f in left if f.state in _STATES and f.function in _SAID]
         listed = words.listed([f"{_NAMES[f.function]} {_STATES[f.state]}" for f in short])
-        by_hand = [
-            word
-            for word, gone in (
-                (
-                    "focus",
-                    any(f.function == "autofocus" and f.state == "lost" for f in left) or not body.protocols,
-                ),
-                ("aperture", any(f.function == "aperture" and f.state == "by_hand" for f in left)),
-            )
-            if gone
-        ]
+        by_hand = _by_hand(body, left)
         hand = f"{words.listed(by_hand)} by hand" if by_hand else (listed or "the body drives nothing in the lens")
         link = rig.signal.broken_at if lens.protocol else (adapters[0].id if adapters else lens.id)
         said.append(

@@ -32,6 +32,12 @@ __all__ = ["MOST_ROUTES", "best_route", "match", "show_working"]
 MOST_ROUTES = 60
 
 
+def _used(routes: Sequence[Route]) -> list[str]:
+    """The ids of all adapters that are told of."""
+    said = (ids for route in routes for ids in (route.adapters, *route.interchangeable))
+    return sorted({id_ for ids in said for id_ in ids})
+
+
 def match(
     world: World,
     lens_id: str,
@@ -64,8 +70,7 @@ def match(
     warnings = tuple(_warning(world, route) for route in routes if route.grade == "danger" and via is None)
     reaches = any(findings.rank(route.grade) > findings.rank("close_up") for route in routes)
     needs = () if reaches or via is not None else what_would_be_needed(world, lens, body, practice)
-    used = {id_ for route in routes for id_ in (*route.adapters, *(i for ids in route.interchangeable for i in ids))}
-    items: list[Lens | Adapter | Body] = [lens, *(world.adapters[id_] for id_ in sorted(used)), body]
+    items: list[Lens | Adapter | Body] = [lens, *(world.adapters[id_] for id_ in _used(routes)), body]
     return MatchReport(
         lens=lens.id,
         body=body.id,
