@@ -166,17 +166,14 @@ def test_every_state_is_drawn_to_scale(demo_page: Page, demo_server: Served, siz
         def pixels(at_mm: float, one: dict[str, Any] = one) -> float:
             return float(one["sensor"] - at_mm * one["scale"])
 
-        def at(kind: str, route: dict[str, Any] = route) -> list[float]:
-            return [s["at_mm"] for s in route["stations"] if s["kind"] == kind]
-
-        faces = sorted(zip(at("adapter_front"), at("adapter_rear"), strict=True), reverse=True)
+        section = route["section"]
         assert [ends[1:] for ends in one["adapters"]] == [
-            pytest.approx([pixels(front), pixels(rear)], abs=0.1) for front, rear in faces
+            pytest.approx([pixels(adapter["front_mm"]), pixels(adapter["rear_mm"])], abs=0.1)
+            for adapter in section["adapters"]
         ]
-        assert one["lens"][0][1] == pytest.approx(pixels(at("lens_seat")[0]), abs=0.1)
-        assert one["body"][0][0] == pytest.approx(pixels(at("body_seat")[0]), abs=0.1)
-        sensor = next(s["diameter_mm"] for s in route["stations"] if s["kind"] == "sensor")
-        assert one["chip"][0] / one["scale"] == pytest.approx(sensor, abs=0.1 / one["scale"])
+        assert one["lens"][0][1] == pytest.approx(pixels(section["lens"]["seat_mm"]), abs=0.1)
+        assert one["body"][0][0] == pytest.approx(pixels(section["body"]["seat_mm"]), abs=0.1)
+        assert one["chip"][0] / one["scale"] == pytest.approx(section["body"]["sensor_mm"], abs=0.1 / one["scale"])
         factor = 2 * route["magnification"] * route["circle_of_confusion_mm"]
         for stop, wide in one["windows"]:
             # Windows wider than the strip are cut off at its ends.
