@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 from dataclasses import replace
+from datetime import date
 from typing import Any
 
 import pytest
@@ -13,11 +14,11 @@ from hypothesis import strategies as st
 
 from tests.worlds import body, gear_of, lens, mount, ring, world_of
 from tropeion.core.answers.effects import effect_of
-from tropeion.core.answers.saved_rigs import kept_rigs
+from tropeion.core.answers.saved_rigs import kept_rigs, noted, opening
 from tropeion.core.answers.usual import usual_values
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.evidence import evidence_on
-from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.gear import Gear, SavedRig
 from tropeion.core.gear.items import Evidence
 from tropeion.core.gear.kinds import ShelfKind
 from tropeion.core.gear.kit import free_id, items, users_of, with_entry
@@ -140,6 +141,35 @@ def test_a_new_ring_tells_what_it_opens() -> None:
     assert (effect.better, effect.worse, effect.judged) == (1, 0, 1)
 
 
+def test_a_rig_is_kept_with_todays_grade_once() -> None:
+    world, day = world_of([ring()]), date(2026, 11, 25)
+    rig = SavedRig(id="first", name="First", lens="lens", body="body", adapters=("ring",))
+    kept = noted(world, rig, Practice(), day)
+    assert (kept.grade, kept.graded_on) == ("manual", "2026-11-25")
+    assert noted(world, kept.model_copy(update={"grade": "none"}), Practice(), day).grade == "none"
+    elsewhere = rig.model_copy(update={"adapters": ("nowhere",)})
+    assert noted(world, elsewhere, Practice(), day) is elsewhere
+
+
+def test_what_opens_is_a_saved_rig_else_what_is_at_hand() -> None:
+    def gear(rigs: list[dict[str, Any]], **lenses: dict[str, int]) -> Gear:
+        found = [lens(id=id_, **more) for id_, more in lenses.items()]
+        mounts = [mount("front", 45.0), mount("rear", 20.0)]
+        return gear_of({"mounts": mounts, "bodies": [body()], "lenses": found, "rigs": rigs})
+
+    rig = {"id": "rig", "name": "Rig", "lens": "wished", "body": "body"}
+    assert opening(gear([])) is None
+    for lenses, rigs, first in (
+        ({"wished": {}, "mine": {"owned": 1}}, [], "mine"),
+        ({"wished": {}, "lent": {"borrowed": 1}}, [], "lent"),
+        ({"wished": {}, "other": {}}, [], "wished"),
+        ({"wished": {}, "mine": {"owned": 1}}, [rig], "wished"),
+    ):
+        found = opening(gear(rigs, **lenses))
+        assert found is not None
+        assert (found.lens, found.body) == (first, "body")
+
+
 def test_a_correction_tells_which_saved_rigs_change() -> None:
     world = world_of([ring()], the_lens=lens(owned=1), the_body=body(owned=1))
     rig = {"id": "r", "name": "Rig", "lens": "lens", "body": "body", "adapters": ["ring"]}
@@ -152,8 +182,8 @@ def test_a_correction_tells_which_saved_rigs_change() -> None:
     (change,) = effect.rigs
     assert (change.id, change.before) == ("r", kept.grade)
     assert effect.worse == 1
-    noted = gear.rigs[0].model_copy(update={"grade": kept.grade, "graded_on": "2026-11-02"})
-    after = compile_world(with_entry(with_entry(gear, "rigs", "r", noted), "adapters", "ring", longer))
+    graded = gear.rigs[0].model_copy(update={"grade": kept.grade, "graded_on": "2026-11-02"})
+    after = compile_world(with_entry(with_entry(gear, "rigs", "r", graded), "adapters", "ring", longer))
     (now,) = kept_rigs(after, Practice()).rigs
     assert now.changed
     assert (now.kept_grade, now.grade) == (kept.grade, change.after)

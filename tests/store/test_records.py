@@ -86,7 +86,7 @@ def test_cards_leave_the_world_as_it_is(kept: Collection) -> None:
     assert kept.revision == revision
 
 
-def test_an_item_with_records_is_archived_rather_than_taken_out(kept: Collection) -> None:
+def test_an_item_with_records_is_retired_rather_than_taken_out_and_the_history_says_so(kept: Collection) -> None:
     (rig,) = [one for one in kept.gear().rigs if one.lens == LENS and one.body == BODY][:1]
     kept.keep_card(card("a"), "the card")
     others = [one for one in kept.gear().rigs if one.lens == LENS]
@@ -95,6 +95,8 @@ def test_an_item_with_records_is_archived_rather_than_taken_out(kept: Collection
     lens = kept.world().lens(LENS)
     assert isinstance(lens, Lens)
     assert lens.retired
+    assert kept.history(2)[0].title == "lens removed: kept as retired, since cards name it"
+    assert kept.history(2)[1].title == "rigs removed"
     assert ticked(kept) == ("a",)
     assert rig.id not in {one.id for one in kept.gear().rigs}
     kept.undo()

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import uuid
-from datetime import UTC, datetime
 from typing import Annotated
 
 from fastapi import APIRouter, Query
@@ -11,9 +10,10 @@ from pydantic import BaseModel, Field
 
 from tropeion.core.gear.quantities import Date, Text
 from tropeion.core.records.card import Card, rig_of, what_it_is_about
+from tropeion.core.records.record import now
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id
+from .shared import CollectionOf, Id, ids_in
 
 __all__ = ["router"]
 
@@ -30,7 +30,7 @@ class CardOf(BaseModel):
 
     @property
     def chain(self) -> list[str]:
-        return [part.strip() for part in self.adapters.split(",") if part.strip()]
+        return ids_in(self.adapters)
 
 
 class Ticked(CardOf):
@@ -61,7 +61,7 @@ def put_card(ticked: Ticked, collection: CollectionOf) -> Ticks:
     chain = [world.adapter(id_).id for id_ in ticked.chain]
     card = Card(
         id=str(uuid.uuid4()),
-        at=datetime.now(UTC).isoformat(timespec="milliseconds"),
+        at=now(),
         items=what_it_is_about(lens.id, body.id, chain),
         rig=rig_of(lens.id, body.id, chain),
         day=ticked.day,

@@ -11,7 +11,7 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.answers.effects import Effect, effect_of
-from tropeion.core.answers.saved_rigs import grade_of_rig
+from tropeion.core.answers.saved_rigs import noted
 from tropeion.core.gear.evidence import Witnessed, evidence_on
 from tropeion.core.gear.gear import Gear, SavedRig
 from tropeion.core.gear.items import Item
@@ -96,14 +96,10 @@ def _read(gear: Gear, kind: Kind, item: dict[str, Any], id_: str | None = None) 
 
 
 def _noted(collection: Collection, entry: Entry) -> Entry:
-    """A rig whose grade was never noted, with what it comes to today, so that a later change is noticed."""
-    if not isinstance(entry, SavedRig) or entry.grade is not None:
+    """A rig is kept with what it comes to today."""
+    if not isinstance(entry, SavedRig):
         return entry
-    world = collection.world()
-    if check_references(with_entry(world.gear, "rigs", entry.id, entry)):
-        return entry
-    grade = grade_of_rig(world, entry, collection.practice())
-    return entry.model_copy(update={"grade": grade, "graded_on": datetime.now(UTC).date().isoformat()})
+    return noted(collection.world(), entry, collection.practice(), datetime.now(UTC).date())
 
 
 def _named(kind: Kind, entries: list[Entry]) -> str:

@@ -14,7 +14,7 @@ from tropeion.core.routes.match import match, show_working
 from tropeion.core.working import Step
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, practice_in
+from .shared import CollectionOf, Id, ids_in, practice_in
 
 __all__ = ["router"]
 
@@ -30,10 +30,6 @@ class WorkedRoute:
     body: str
     adapters: tuple[str, ...]
     steps: tuple[Step, ...]
-
-
-def _chain(via: str | None) -> list[str] | None:
-    return None if via is None else [part.strip() for part in via.split(",") if part.strip()]
 
 
 class _Question(Practice):
@@ -57,7 +53,7 @@ def get_match(question: Annotated[_Question, Query()], collection: CollectionOf)
         question.lens,
         question.body,
         practice,
-        _chain(question.via),
+        None if question.via is None else ids_in(question.via),
         everything=question.everything,
         detailed=False,
     )
@@ -68,7 +64,8 @@ def get_match(question: Annotated[_Question, Query()], collection: CollectionOf)
 @router.get("/details")
 def get_details(question: Annotated[_Question, Query()], collection: CollectionOf) -> Details:
     """What is told only of the route that is looked at: its functions and steps; ``via`` absent or empty means bare."""
-    report = match(collection.world(), question.lens, question.body, practice_in(question), _chain(question.via) or [])
+    via = ids_in(question.via or "")
+    report = match(collection.world(), question.lens, question.body, practice_in(question), via)
     details = report.routes[0].details
     assert details is not None
     return details
@@ -78,6 +75,6 @@ def get_details(question: Annotated[_Question, Query()], collection: CollectionO
 def get_working(question: Annotated[_Question, Query()], collection: CollectionOf) -> WorkedRoute:
     """The working of every number of one route; ``via`` absent or empty means bare."""
     practice = practice_in(question)
-    via = _chain(question.via) or []
+    via = ids_in(question.via or "")
     steps = show_working(collection.world(), question.lens, question.body, via, practice)
     return WorkedRoute(question.lens, question.body, tuple(via), steps)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from typing import Annotated
 
 from fastapi import APIRouter, Query
@@ -11,7 +10,7 @@ from tropeion.core.answers.saved_rigs import RigsReport, kept_rigs
 from tropeion.core.gear.evidence import Witnessed, evidence_on
 
 from .problems import RESPONSES
-from .shared import CollectionOf
+from .shared import CollectionOf, ids_in
 
 __all__ = ["router"]
 
@@ -27,4 +26,4 @@ def get_rigs(collection: CollectionOf) -> RigsReport:
 @router.get("/evidence")
 def get_evidence(ids: Annotated[str, Query(max_length=400)], collection: CollectionOf) -> Witnessed:
     """What is said for and against these pieces, alone or together; ids are joined by commas."""
-    return evidence_on(collection.world(), [part for part in re.split(r"\s*,\s*", ids.strip()) if part])
+    return evidence_on(collection.world(), ids_in(ids))

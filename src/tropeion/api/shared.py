@@ -10,7 +10,7 @@ from pydantic import StringConstraints
 from tropeion.core.practice import Practice
 from tropeion.store.collection import Collection
 
-__all__ = ["BYTES", "CollectionOf", "Id", "Sent", "attached", "practice_in"]
+__all__ = ["BYTES", "CollectionOf", "Id", "Sent", "attached", "ids_in", "practice_in"]
 
 Id = Annotated[str, StringConstraints(min_length=1, max_length=64)]
 # How a body of any bytes stands in the OpenAPI document.
@@ -35,6 +35,11 @@ async def _sent(request: Request) -> bytes:
 
 # The whole body: an endpoint that takes it this way reads and writes in a thread of its own, off the event loop.
 Sent = Annotated[bytes, Depends(_sent)]
+
+
+def ids_in(text: str) -> list[str]:
+    """Ids that were joined by commas."""
+    return [part.strip() for part in text.split(",") if part.strip()]
 
 
 def practice_in(question: Practice) -> Practice:

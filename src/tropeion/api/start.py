@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from fastapi import APIRouter
 
+from tropeion.core.answers.saved_rigs import Opening, opening
 from tropeion.core.practice import CHOICES, Choice, Practice
 
 from .problems import RESPONSES
@@ -17,37 +18,22 @@ router = APIRouter(prefix="/api/v1", tags=["start"], responses=RESPONSES)
 
 
 @dataclass(frozen=True, slots=True)
-class Pair:
-    """A lens and a body to open with."""
-
-    lens: str
-    body: str
-
-
-@dataclass(frozen=True, slots=True)
 class Start:
     """How large the collection is, what to open with, the owner's practice, and what there is to choose."""
 
     lenses: int
     bodies: int
     adapters: int
-    pair: Pair | None
+    pair: Opening | None
     practice: Practice
     choices: tuple[Choice, ...]
 
 
 @router.get("/start")
 def get_start(collection: CollectionOf) -> Start:
-    """The first saved rig is what the light path opens with; else the first owned lens and body."""
+    """What the first screen shows before anything is asked."""
     gear = collection.world().gear
-    pair = None
-    if gear.rigs:
-        pair = Pair(gear.rigs[0].lens, gear.rigs[0].body)
-    elif gear.lenses and gear.bodies:
-        lens = next((item for item in gear.lenses if item.at_hand), gear.lenses[0])
-        body = next((item for item in gear.bodies if item.at_hand), gear.bodies[0])
-        pair = Pair(lens.id, body.id)
-    return Start(len(gear.lenses), len(gear.bodies), len(gear.adapters), pair, collection.practice(), CHOICES)
+    return Start(len(gear.lenses), len(gear.bodies), len(gear.adapters), opening(gear), collection.practice(), CHOICES)
 
 
 @router.put("/practice")

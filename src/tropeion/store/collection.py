@@ -11,7 +11,6 @@ import uuid
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
 from pathlib import Path
 from typing import cast
 
@@ -19,15 +18,13 @@ from sqlalchemy import Connection, insert, select, text
 from sqlalchemy.exc import DatabaseError
 
 from tropeion.core.gear.gear import Gear
-from tropeion.core.gear.items import Item
 from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.gear.kit import MODELS, Entry, find, users_of, with_entry
-from tropeion.core.gear.kit import items as gear_items
 from tropeion.core.gear.references import check_references
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.records.card import Card
-from tropeion.core.records.record import Record, RecordKind
+from tropeion.core.records.record import Record, RecordKind, now
 
 from . import records
 from .engine import bring_up_to_date, open_engine
@@ -141,17 +138,21 @@ class Collection:
     def edit(self, edits: Sequence[Edit], title: str) -> str:
         """Change single items in one action; returns the action's id.
 
-        An item that records are about is archived rather than taken out. Raises StaleError if one changed since it was
-        read, InUseError if one that is taken out is referred to, InvalidError if a reference would lead to nothing.
+        An item that records are about is retired rather than taken out, and the title says so. Raises StaleError if
+        one changed since it was read, InUseError if one that is taken out is referred to, InvalidError if a reference
+        would lead to nothing.
         """
         with self._write() as connection:
             gear = self._current(connection)
-            edits = [_archiving(connection, gear, edit) for edit in edits]
             for edit in edits:
                 version = version_of(connection, edit.kind, edit.id)
                 if version != edit.version:
                     current = find(gear, edit.kind, edit.id) if version else None
                     raise StaleError(edit.kind, edit.id, current, version)
+            asked, edits = edits, [_retiring(connection, gear, edit) for edit in edits]
+            if edits != asked:
+                title = f"{title}: kept as retired, since cards name it"[:200]
+            for edit in edits:
                 gear = with_entry(gear, edit.kind, edit.id, edit.entry)
             for edit in edits:
                 users = users_of(gear, edit.kind, edit.id) if edit.entry is None else ()
@@ -231,7 +232,7 @@ class Collection:
         always: bool = False,
     ) -> tuple[str, str]:
         """Write rows, journal and revision; returns the action's id and time. Nothing is done where nothing changes."""
-        action, at = str(uuid.uuid4()), datetime.now(UTC).isoformat(timespec="milliseconds")
+        action, at = str(uuid.uuid4()), now()
         if not writes and not always:
             return action, at
         connection.execute(text("PRAGMA defer_foreign_keys = ON"))
@@ -267,7 +268,7 @@ class Collection:
     def _keep(self, connection: Connection, kind: RecordKind, record: Record, title: str) -> None:
         action = records.going_on(connection, kind, record.id)
         if action is not None:
-            at = datetime.now(UTC).isoformat(timespec="milliseconds")
+            at = now()
             records.write_record(connection, kind, record.id, record, action, at, amend=True)
             return
         action, at = self._apply(connection, (), title[:200], always=True)
@@ -290,11 +291,8 @@ class Collection:
             yield connection
 
 
-def _archiving(connection: Connection, gear: Gear, edit: Edit) -> Edit:
-    """An edit that takes out what records are about archives it."""
+def _retiring(connection: Connection, gear: Gear, edit: Edit) -> Edit:
+    """An edit that takes out what records are about retires it."""
     if edit.entry is not None or not records.named_in_records(connection, edit.kind, [edit.id]):
         return edit
-    standing = next((item for item in gear_items(gear, edit.kind) if item.id == edit.id), None)
-    if not isinstance(standing, Item):
-        return edit
-    return replace(edit, entry=standing.model_copy(update={"retired": True}))
+    return replace(edit, entry=find(gear, edit.kind, edit.id).model_copy(update={"retired": True}))

@@ -60,24 +60,28 @@ interface Answer<T> {
   response: Response;
 }
 
-export function isProblem(value: unknown): value is Problem {
+function isProblem(value: unknown): value is Problem {
   return typeof value === "object" && value !== null && "title" in value && "status" in value;
 }
 
-/** The answer's data; throws a ProblemError otherwise. */
-export function unwrap<T>({ data, error, response }: Answer<T>): T {
-  if (data !== undefined) return data;
-  throw new ProblemError(
-    isProblem(error)
-      ? error
+/** What a refused answer says, or that it says nothing that is known. */
+export const refusal = (said: unknown, status: number) =>
+  new ProblemError(
+    isProblem(said)
+      ? said
       : {
           type: "bad_request",
           title: "No answer",
-          status: response.status,
-          detail: `The server answered ${response.status}.`,
+          status,
+          detail: `The server answered ${status}.`,
           errors: [],
           near: [],
           users: [],
         },
   );
+
+/** The answer's data; throws a ProblemError otherwise. */
+export function unwrap<T>({ data, error, response }: Answer<T>): T {
+  if (data !== undefined) return data;
+  throw refusal(error, response.status);
 }

@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * Get Start
-         * @description The first saved rig is what the light path opens with; else the first owned lens and body.
+         * @description What the first screen shows before anything is asked.
          */
         get: operations["get_start"];
         put?: never;
@@ -1841,6 +1841,16 @@ export interface components {
             total: number;
         };
         /**
+         * Opening
+         * @description A lens and a body to open with.
+         */
+        Opening: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+        };
+        /**
          * Option
          * @description One answer; ``says`` is what stands beside an answer that was given under it.
          */
@@ -1851,16 +1861,6 @@ export interface components {
             label: string;
             /** Says */
             says: string;
-        };
-        /**
-         * Pair
-         * @description A lens and a body to open with.
-         */
-        Pair: {
-            /** Lens */
-            lens: string;
-            /** Body */
-            body: string;
         };
         /**
          * PairChange
@@ -2651,7 +2651,7 @@ export interface components {
             bodies: number;
             /** Adapters */
             adapters: number;
-            pair: components["schemas"]["Pair"] | null;
+            pair: components["schemas"]["Opening"] | null;
             practice: components["schemas"]["Practice"];
             /** Choices */
             choices: components["schemas"]["Choice"][];

@@ -1,4 +1,4 @@
-import { isProblem, ProblemError } from "./client";
+import { refusal } from "./client";
 
 /** A file sent as it is; throws what the server refused. */
 export async function send(
@@ -14,18 +14,5 @@ export async function send(
     ...(signal ? { signal } : {}),
   });
   if (response.ok) return response;
-  const problem: unknown = await response.json().catch(() => null);
-  throw new ProblemError(
-    isProblem(problem)
-      ? problem
-      : {
-          type: "bad_request",
-          title: "No answer",
-          status: response.status,
-          detail: `The server answered ${response.status}.`,
-          errors: [],
-          near: [],
-          users: [],
-        },
-  );
+  throw refusal(await response.json().catch(() => null), response.status);
 }

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 
 from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
-from tropeion.core.gear.gear import SavedRig
+from tropeion.core.gear.gear import Gear, SavedRig
+from tropeion.core.gear.kit import with_entry
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.references import check_references
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
@@ -18,7 +21,7 @@ from tropeion.core.rig.report import Piece
 from tropeion.core.rig.reporting import judge
 from tropeion.core.rig.section import Section
 
-__all__ = ["KeptRig", "RigsReport", "grade_of_rig", "kept_rigs"]
+__all__ = ["KeptRig", "Opening", "RigsReport", "grade_of_rig", "kept_rigs", "noted", "opening"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +49,35 @@ class RigsReport:
 
     rigs: tuple[KeptRig, ...]
     pieces: dict[str, Piece]
+
+
+@dataclass(frozen=True, slots=True)
+class Opening:
+    """A lens and a body to open with."""
+
+    lens: str
+    body: str
+
+
+def opening(gear: Gear) -> Opening | None:
+    """What to look at first: the first saved rig, else a lens and a body at hand; None where there is no pair."""
+    if gear.rigs:
+        return Opening(gear.rigs[0].lens, gear.rigs[0].body)
+    if not gear.lenses or not gear.bodies:
+        return None
+    lens = next((item for item in gear.lenses if item.at_hand), gear.lenses[0])
+    body = next((item for item in gear.bodies if item.at_hand), gear.bodies[0])
+    return Opening(lens.id, body.id)
+
+
+def noted(world: World, rig: SavedRig, practice: Practice, day: date) -> SavedRig:
+    """A rig with the grade that it comes to on a day, so that a later change is noticed; one that has a grade keeps it.
+
+    Left as it is where it names what is not in the collection.
+    """
+    if rig.grade is not None or check_references(with_entry(world.gear, "rigs", rig.id, rig)):
+        return rig
+    return rig.model_copy(update={"grade": grade_of_rig(world, rig, practice), "graded_on": day.isoformat()})
 
 
 def grade_of_rig(world: World, rig: SavedRig, practice: Practice) -> Grade:

@@ -5,6 +5,7 @@ A record is never deleted: what turns out to be wrong is struck out. It outlives
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from typing import Annotated, Literal
 
 from pydantic import StringConstraints
@@ -12,7 +13,7 @@ from pydantic import StringConstraints
 from tropeion.core.gear.kinds import PieceKind
 from tropeion.core.gear.quantities import Id, Strict
 
-__all__ = ["About", "Record", "RecordId", "RecordKind"]
+__all__ = ["About", "Record", "RecordId", "RecordKind", "now"]
 
 RecordKind = Literal["cards"]
 RecordId = Annotated[str, StringConstraints(pattern=r"^[0-9a-f-]{36}$")]
@@ -32,3 +33,8 @@ class Record(Strict):
     at: Annotated[str, StringConstraints(max_length=32)]
     items: tuple[About, ...]
     struck: bool = False
+
+
+def now() -> str:
+    """This moment, as records and the journal write it."""
+    return datetime.now(UTC).isoformat(timespec="milliseconds")
