@@ -1,25 +1,35 @@
-# make demo · make test · make check · make bench
+# make demo · make test · make check · make attack · make bench
 SHELL := /bin/bash
 export PATH := $(CURDIR)/.venv/bin:$(PATH)
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
 WEB := src/tropeion/web_dist/index.html
 
-.PHONY: demo test check bench web generate wheel clean
+.PHONY: demo test check check-python check-web attack bench web generate wheel clean
 
 demo: $(WEB)
 	@tropeion demo $(ARGS)
 
-test: check .make/browser
+# Two strands at a time: what one core waits for, the other has done.
+test:
+	@$(MAKE) --no-print-directory -j2 --output-sync=target check .make/browser
 	pytest -n 2
 
-check: .make/python $(WEB)
+check: check-python check-web
+
+check-python: .make/python
 	ruff check .
 	ruff format --check .
 	mypy
 	lint-imports
-	python tools/generate.py --check
+
+check-web: .make/python $(WEB)
 	cd web && npm run --silent lint && npm run --silent test
+	python tools/generate.py --check
+
+# The same attacks as in make test, ten times as many.
+attack: .make/python
+	TROPEION_KILLS=300 TROPEION_LOAD_S=60 pytest -n 2 tests/attack
 
 bench: $(WEB) .make/browser
 	python -m benchmarks.run $(ARGS)

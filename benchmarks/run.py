@@ -21,7 +21,7 @@ from pathlib import Path
 
 import httpx
 
-from benchmarks import browser, kit
+from benchmarks import browser, history, kit
 from benchmarks.market import market
 from tropeion.api.app import WEB_FILES
 from tropeion.core.findings import Grade, rank
@@ -236,6 +236,7 @@ def main() -> int:
     core(compile_world(gear))
     api(gear)
     kit.measure(report, milliseconds)
+    history.measure(gear, report, milliseconds)
     bundle()
     return 0
 

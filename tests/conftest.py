@@ -5,7 +5,7 @@ from __future__ import annotations
 import socket
 import threading
 from collections.abc import Iterator
-from contextlib import closing
+from contextlib import ExitStack, closing, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol
@@ -15,6 +15,7 @@ import uvicorn
 from hypothesis import settings
 
 from tropeion.api.app import WEB_FILES, create_app
+from tropeion.api.server import config_of
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.world import World, compile_world
 from tropeion.formats import gear_file
@@ -62,28 +63,31 @@ class _Server(uvicorn.Server):
         self.listening.set()
 
 
+@contextmanager
+def running(config: uvicorn.Config) -> Iterator[str]:
+    """A server of one's own; its address."""
+    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    listener.bind(("127.0.0.1", 0))
+    server = _Server(config)
+    thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
+    thread.start()
+    assert server.listening.wait(20)
+    yield f"http://127.0.0.1:{listener.getsockname()[1]}"
+    server.should_exit = True
+    thread.join(10)
+
+
 @pytest.fixture(scope="session")
 def serve() -> Iterator[Serve]:
     """Starts servers; stops them all at the end."""
-    running: list[tuple[_Server, threading.Thread, Collection]] = []
+    with ExitStack() as servers:
 
-    def start(collection: Collection, *, demo: bool = False) -> Served:
-        listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
-        listener.bind(("127.0.0.1", 0))
-        web = WEB_FILES if (WEB_FILES / "index.html").is_file() else None
-        config = uvicorn.Config(create_app(collection, web, demo=demo), log_level="warning", lifespan="on")
-        server = _Server(config)
-        thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
-        thread.start()
-        assert server.listening.wait(20)
-        running.append((server, thread, collection))
-        return Served(f"http://127.0.0.1:{listener.getsockname()[1]}", collection)
+        def start(collection: Collection, *, demo: bool = False) -> Served:
+            web = WEB_FILES if (WEB_FILES / "index.html").is_file() else None
+            servers.callback(collection.close)
+            return Served(servers.enter_context(running(config_of(create_app(collection, web, demo=demo)))), collection)
 
-    yield start
-    for server, thread, collection in running:
-        server.should_exit = True
-        thread.join(10)
-        collection.close()
+        yield start
 
 
 @pytest.fixture(scope="session")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import unicodedata
 from functools import cache
 from typing import Any
 
@@ -14,7 +15,7 @@ from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.gear.kit import MODELS, Entry
 from tropeion.core.gear.references import check_references
 
-PRINTABLE = st.characters(exclude_categories=["Cc", "Cs"])
+PRINTABLE = st.characters(exclude_categories=("Cc", "Cf", "Cs", "Zl", "Zp"))
 _GLASS = ("optics", "magnification", "register_in_mm", "register_out_mm")
 _LINK = ("link", "chip", "from_protocol", "to_protocol")
 
@@ -53,8 +54,14 @@ def _words(schema: dict[str, Any]) -> st.SearchStrategy[str]:
     if r"\d{4}" in pattern:
         return st.dates().map(lambda day: day.isoformat())
     longer = schema.get("maxLength", 0) > 120
-    letters = st.characters(exclude_categories=["Cc", "Cs"], include_characters="\n\t") if longer else PRINTABLE
-    return st.text(letters, min_size=schema.get("minLength", 0), max_size=9)
+    if longer:
+        return st.text(PRINTABLE | st.sampled_from("\n\t"), max_size=9)
+    return st.text(PRINTABLE, min_size=schema.get("minLength", 0), max_size=9).filter(can_be_seen)
+
+
+def can_be_seen(name: str) -> bool:
+    """Whether something of a name leaves a mark on paper."""
+    return any(unicodedata.category(c)[0] in "LNPS" for c in name)
 
 
 def _many(schema: dict[str, Any], defs: dict[str, Any]) -> st.SearchStrategy[Any]:

@@ -3,34 +3,18 @@
 from __future__ import annotations
 
 import json
-import os
-import re
+import signal
 import socket
 import subprocess
 import sys
-from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
+from collections.abc import Sequence
 from pathlib import Path
 
 import httpx
 import pytest
 
-from tropeion.api.app import WEB_FILES
+from tests.terminal import NEEDS_WEB, program, run, started
 from tropeion.sample import sample_bytes
-
-NEEDS_WEB = pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built")
-
-
-def run(*arguments: str, data: bytes | None = None, home: Path | None = None) -> subprocess.CompletedProcess[bytes]:
-    environment = {**os.environ, **({"XDG_DATA_HOME": str(home)} if home else {})}
-    return subprocess.run(
-        [sys.executable, "-m", "tropeion", *arguments],
-        input=data,
-        capture_output=True,
-        timeout=60,
-        check=False,
-        env=environment,
-    )
 
 
 @pytest.fixture(scope="module")
@@ -41,7 +25,7 @@ def gear(tmp_path_factory: pytest.TempPathFactory) -> str:
 
 
 def test_match_prints_the_report(gear: str) -> None:
-    done = run("match", gear, "--lens", "kel-55", "--body", "o7", "--json")
+    done = program("match", gear, "--lens", "kel-55", "--body", "o7", "--json")
     assert done.returncode == 0
     report = json.loads(done.stdout)
     assert (report["lens"], report["body"], report["gap_mm"]) == ("kel-55", "o7", 25.8)
@@ -82,7 +66,7 @@ def test_practice_changes_the_answer(gear: str) -> None:
 
 
 def test_for_people_it_prints_sentences(gear: str) -> None:
-    done = run("match", gear, "--lens", "trf-36", "--body", "o7", "--via", "tol-ost-pin", "--distances", "imperial")
+    done = run("match", gear, "--lens", "tpr-36", "--body", "o7", "--via", "tol-ost-pin", "--distances", "imperial")
     text = done.stdout.decode()
     assert "[close_up]" in text
     assert "6.4 in to 6.6 in" in text
@@ -90,7 +74,7 @@ def test_for_people_it_prints_sentences(gear: str) -> None:
 
 def test_the_sample_and_standard_input_are_read_too() -> None:
     assert run("match", "sample", "--lens", "kel-55", "--body", "o7").returncode == 0
-    assert run("match", "-", "--lens", "kel-55", "--body", "o7", data=sample_bytes()).returncode == 0
+    assert program("match", "-", "--lens", "kel-55", "--body", "o7", data=sample_bytes()).returncode == 0
 
 
 @pytest.mark.parametrize(
@@ -123,31 +107,10 @@ def test_schema_is_json() -> None:
     assert json.loads(run("schema").stdout)["title"] == "Tropeion gear file"
 
 
-@contextmanager
-def started(*arguments: str, home: Path | None = None) -> Iterator[str]:
-    environment = {**os.environ, **({"XDG_DATA_HOME": str(home)} if home else {})}
-    process = subprocess.Popen(
-        [sys.executable, "-m", "tropeion", *arguments],
-        stdout=subprocess.PIPE,
-        stderr=subprocess.PIPE,
-        env=environment,
-        text=True,
-    )
-    try:
-        assert process.stdout is not None
-        line = process.stdout.readline()
-        found = re.search(r"http://127\.0\.0\.1:\d+", line)
-        assert found, (line, process.stderr.read() if process.stderr else "")
-        yield found.group()
-    finally:
-        process.terminate()
-        process.communicate(timeout=20)
-
-
 @NEEDS_WEB
 def test_demo_and_own_collection_do_not_touch_each_other(tmp_path: Path) -> None:
     with started("demo", "--port", "0", home=tmp_path) as address:
-        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 30
+        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 31
     with started("serve", "--port", "0", home=tmp_path) as address:
         assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 0
 
@@ -162,8 +125,28 @@ def test_demo_reset_restores_the_sample(tmp_path: Path) -> None:
     with started("demo", "--port", "0", "--data", str(tmp_path)) as address:
         assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 0
     with started("demo", "--reset", "--port", "0", "--data", str(tmp_path)) as address:
-        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 30
+        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 31
         assert httpx.put(f"{address}/api/v1/gear", content=empty).status_code == 200
+
+
+@NEEDS_WEB
+def test_an_older_demo_is_offered_the_present_sample_and_keeps_what_was_added(tmp_path: Path) -> None:
+    older = json.loads(sample_bytes())
+    (kelvane,) = [one for one in older["mounts"] if one["id"] == "kelvane"]
+    kelvane["index_mark"] = "Another mark."
+    older["lenses"] = [one for one in older["lenses"] if one["id"] != "tub-105"]
+    older["lenses"].append({**older["lenses"][0], "id": "mine", "name": "Mine"})
+    demo = ("demo", "--port", "0", "--data", str(tmp_path))
+    with started(*demo) as address:
+        assert httpx.put(f"{address}/api/v1/gear", content=json.dumps(older)).status_code == 200
+    with started(*demo, says="--renew") as address:
+        # Told, and nothing done.
+        assert httpx.get(f"{address}/api/v1/kit/mounts/items/kelvane").json()["item"]["index_mark"] == "Another mark."
+    with started(*demo, "--renew") as address:
+        assert httpx.get(f"{address}/api/v1/kit/mounts/items/kelvane").json()["item"]["index_mark"] != "Another mark."
+        assert httpx.get(f"{address}/api/v1/kit/lenses/items/mine").status_code == 200
+        assert httpx.get(f"{address}/api/v1/kit/lenses/items/tub-105").status_code == 200
+        assert httpx.post(f"{address}/api/v1/undo").json()["action"]["title"] == "The sample world renewed"
 
 
 @NEEDS_WEB
@@ -212,7 +195,7 @@ def test_label_reads_both_ends() -> None:
     assert label["body_side"][0]["mount"] == "ostrel"
     assert label["doubts"] == []
     said = run("label", "46x1.1-OST").stdout.decode()
-    assert "Tolmer 46 rangefinder" in said
+    assert "Tolmer 46 projection" in said
     assert "share the thread" in said
 
 
@@ -229,7 +212,8 @@ def test_import_export_backup_and_restore(tmp_path: Path) -> None:
     kept = tmp_path / "kept.sqlite"
     assert run("backup", str(kept), *data).returncode == 0
     assert run("backup", str(kept), *data).returncode == 1
-    assert b"kept in" in run("restore", str(kept), *data).stdout
+    run("import", str(out), *data)
+    assert b"undo takes it back" in run("restore", str(kept), *data).stdout
     assert run("export", *data).stdout == sample_bytes()
 
 
@@ -266,3 +250,15 @@ def test_a_table_goes_out_and_comes_in(tmp_path: Path) -> None:
     refused = run("import", str(table), "--data", str(tmp_path))
     assert refused.returncode == 2
     assert "row 2, column focal_length_short_mm: 'x' is not a number" in refused.stderr.decode()
+
+
+def test_ctrl_c_ends_in_silence() -> None:
+    command = [sys.executable, "-m", "tropeion", "match", "-", "--lens", "kel-55", "--body", "o7"]
+    with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as process:
+        assert process.stdin is not None
+        # What does not fit into the pipe is being read: the command is under way.
+        process.stdin.write(b" " * 1_000_000)
+        process.stdin.flush()
+        process.send_signal(signal.SIGINT)
+        out, err = process.communicate(timeout=30)
+    assert (process.returncode, out, err) == (130, b"", b"")

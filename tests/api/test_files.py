@@ -13,6 +13,7 @@ import httpx
 import pytest
 
 from tests.conftest import Serve
+from tests.shapes import fill_up
 from tests.worlds import lens, mount
 from tropeion.core.gear.gear import Gear
 from tropeion.formats import gear_file
@@ -139,7 +140,7 @@ def test_leaving_an_import_rolls_it_back(api: httpx.Client, collection: Collecti
 
 
 REFUSALS: list[tuple[bytes, str]] = [
-    (b"[" * 100_000, "nested deeper"),
+    (b"[" * 100_000, "not a gear file"),
     (b'{"format": "tropeion-gear", "version": 1, "lenses": ' + b"[" * 40 + b"]" * 40 + b"}", "nested deeper"),
     (b'{"format": "tropeion-gear", "version": 1, "currency": "\xff"}', "not UTF-8"),
     (b'{"format": "tropeion-gear", "version": 1, "mounts": [{"id": "a"}, {"id": "a"}]}', "missing"),
@@ -183,17 +184,44 @@ def test_bounds_of_size(api: httpx.Client) -> None:
     assert api.post("/kit/lenses/items", content=b" " * (5 * 1024 * 1024 + 1)).status_code == 413
 
 
-def test_a_backup_while_it_runs_and_its_restore(api: httpx.Client, collection: Collection, sample_gear: Gear) -> None:
+def test_a_backup_is_looked_at_then_restored_then_taken_back(api: httpx.Client, sample_gear: Gear) -> None:
     data = api.get("/backup").content
     api.post("/kit/lenses/retire", json={"ids": ["kel-45"]})
-    answer = api.post("/restore", content=data)
-    assert answer.status_code == 200, answer.text
+    api.put("/practice", json={"zooms": "avoid"})
+    looked = api.post("/restore", content=data, params={"name": "monday.sqlite"}).json()
+    shelves = {shelf["kind"]: shelf for shelf in looked["shelves"]}
+    assert shelves["lenses"] == {"kind": "lenses", "items": 31, "added": 0, "changed": 1, "gone": 0}
+    assert shelves["bodies"]["changed"] == shelves["cards"]["items"] == 0
+    assert looked["last"]["title"] == "The whole collection replaced"
+    assert (looked["settings"], looked["same"]) == (["practice"], False)
+    # Nothing is written until it is asked for.
+    assert api.get("/kit/lenses/items/kel-45").json()["item"]["retired"]
+    done = api.post(f"/restore/{looked['token']}").json()
+    assert done["action"]["title"] == "monday.sqlite restored"
     assert gear_file.load(api.get("/gear").content) == sample_gear
-    kept = collection.path.parent / answer.json()["kept"]
-    with closing(Collection(kept)) as before:
-        assert before.world().lenses["kel-45"].retired
-    # History came back with it: it ends where the backup was made.
-    assert [action["title"] for action in api.get("/history").json()["actions"]] == ["The whole collection replaced"]
+    assert api.get("/start").json()["practice"]["zooms"] != "avoid"
+    assert api.post("/restore", content=data).json()["same"]
+    api.post("/undo")
+    assert api.get("/kit/lenses/items/kel-45").json()["item"]["retired"]
+    assert api.get("/start").json()["practice"]["zooms"] == "avoid"
+
+
+def test_a_backup_that_differs_in_order_and_currency_alone_is_not_the_same(
+    api: httpx.Client, collection: Collection, sample_gear: Gear
+) -> None:
+    data = api.get("/backup").content
+    lenses = tuple(reversed(sample_gear.lenses))
+    collection.replace(sample_gear.model_copy(update={"lenses": lenses, "currency": "CHF"}))
+    looked = api.post("/restore", content=data).json()
+    assert (looked["same"], sorted(looked["settings"])) == (False, ["currency", "order"])
+    assert not any(shelf["added"] or shelf["changed"] or shelf["gone"] for shelf in looked["shelves"])
+    api.post(f"/restore/{looked['token']}")
+    assert collection.gear() == sample_gear
+
+
+def test_only_what_was_looked_at_is_restored(api: httpx.Client) -> None:
+    refused = api.post("/restore/nothing")
+    assert (refused.status_code, refused.json()["type"]) == (404, "not_kept")
 
 
 def test_what_is_no_backup_is_refused(api: httpx.Client, tmp_path: Path, sample_gear: Gear) -> None:
@@ -202,6 +230,19 @@ def test_what_is_no_backup_is_refused(api: httpx.Client, tmp_path: Path, sample_
     alive.write_bytes(api.get("/backup").content)
     with closing(sqlite3.connect(alive)) as connection, connection:
         connection.execute("CREATE TRIGGER t AFTER INSERT ON lens BEGIN DELETE FROM body; END")
-    refused = api.post("/restore", content=alive.read_bytes())
-    assert "triggers" in refused.json()["detail"]
+    refused = api.post("/restore", content=alive.read_bytes(), params={"name": "alive.sqlite"})
+    assert refused.json()["detail"].startswith("alive.sqlite is no backup")
+    assert "a trigger 't', which is not ours" in refused.json()["detail"]
     assert gear_file.load(api.get("/gear").content) == sample_gear
+
+
+def test_an_import_onto_a_full_disk_says_so_in_words(api: httpx.Client, collection: Collection) -> None:
+    document = json.loads(sample_bytes())
+    for one in document["lenses"]:
+        one["notes"] = "wind " * 700
+    token = _look(api, json.dumps(document).encode())["token"]
+    fill_up(collection)
+    before = collection.gear()
+    lines = [json.loads(line) for line in api.post(f"/import/{token}", json={}).text.splitlines()]
+    assert "make room" in lines[-1]["problem"]
+    assert collection.gear() == before

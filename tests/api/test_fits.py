@@ -9,7 +9,7 @@ import httpx
 import pytest
 
 from tests.conftest import Served
-from tests.test_cli import run
+from tests.terminal import run
 
 
 @pytest.fixture(scope="module")
@@ -23,7 +23,7 @@ def test_what_fits_a_lens(api: httpx.Client) -> None:
     assert report["given"] == "lens"
     fits = {fit["id"]: fit for fit in report["fits"]}
     assert (fits["stave-1"]["grade"], fits["o7"]["grade"]) == ("native", "manual")
-    # Two rings keep the collar off the tongue, for close-up; bare it breaks, and that is said all the same.
+    # Two rings keep the rack off the probe, for close-up; bare it breaks, and that is said all the same.
     assert fits["stave-3"]["grade"] == "close_up"
     assert fits["stave-3"]["warnings"][0].startswith("Without an adapter: Do not mount this.")
 
@@ -39,7 +39,10 @@ def test_the_key_asks_and_answers(api: httpx.Client) -> None:
     first = api.get("/api/v1/mounts/kelvane/key").json()
     assert first["question"]["question"].endswith("?")
     assert not first["settled"]
-    last = api.get("/api/v1/mounts/kelvane/key", params={"yes": "yoke,collar-full", "unknown": "cam"}).json()
+    last = api.get(
+        "/api/v1/mounts/kelvane/key",
+        params={"yes": "rack-long", "no": "no-ring,double-index", "unknown": "stepped-shoe"},
+    ).json()
     assert last["settled"]
     assert last["remaining"][0]["generation"] == "kelvane-1"
     assert {place["effect"] for place in last["may_mount"]} == {"meters", "safe_after", "damage"}
@@ -47,10 +50,10 @@ def test_the_key_asks_and_answers(api: httpx.Client) -> None:
 
 def test_the_key_refuses_what_it_does_not_know(api: httpx.Client) -> None:
     assert api.get("/api/v1/mounts/kelvain/key").json()["near"] == ["kelvane"]
-    answer = api.get("/api/v1/mounts/kelvane/key", params={"yes": "yolk"})
+    answer = api.get("/api/v1/mounts/kelvane/key", params={"yes": "rack-lung"})
     assert answer.status_code == 422
-    assert answer.json()["errors"][0]["place"] == "yolk"
-    assert "yoke" in answer.json()["near"]
+    assert answer.json()["errors"][0]["place"] == "rack-lung"
+    assert "rack-long" in answer.json()["near"]
 
 
 def test_everything_shows_what_is_folded(api: httpx.Client) -> None:
@@ -71,8 +74,8 @@ def test_fits_at_the_terminal() -> None:
 
 
 def test_key_at_the_terminal() -> None:
-    done = run("key", "sample", "--mount", "kelvane", "--yes", "yoke,collar-full", "--json")
+    done = run("key", "sample", "--mount", "kelvane", "--yes", "rack-long", "--no", "no-ring,double-index", "--json")
     assert json.loads(done.stdout)["settled"]
     assert b"next:" in run("key", "sample", "--mount", "kelvane").stdout
-    wrong = run("key", "sample", "--mount", "kelvane", "--yes", "yolk")
-    assert (wrong.returncode, b"yolk" in wrong.stderr) == (2, True)
+    wrong = run("key", "sample", "--mount", "kelvane", "--yes", "rack-lung")
+    assert (wrong.returncode, b"rack-lung" in wrong.stderr) == (2, True)

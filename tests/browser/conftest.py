@@ -116,7 +116,8 @@ class Page:
         self.driver.execute_script(AXE.read_text(encoding="utf-8"))
         found = self.driver.execute_async_script(
             "const done = arguments[arguments.length - 1];"
-            "axe.run(document, {resultTypes: ['violations']}).then(r => done(r.violations));"
+            "const wanted = {resultTypes: ['violations'], preload: false, selectors: false};"
+            "axe.run(document, wanted).then(r => done(r.violations));"
         )
         return [
             f"{v['id']}: {node['html'][:160]} {node['failureSummary'][:200]}"

@@ -298,9 +298,15 @@ def test_a_backup_is_restored_from_the_screen(own_sample_page: Page, tmp_path: P
     httpx.post(f"{page.address}/api/v1/kit/lenses/retire", json={"ids": ["kel-45"]}).raise_for_status()
     page.open("/files")
     page.find('input[aria-label="A backup to restore"]').send_keys(str(spare))
+    # What is in it, beside what there is now, comes before the question.
+    page.wait_text('[data-state="restore"]', "Last change")
+    (lenses,) = [row for row in page.all(".in-backup tbody tr") if row.text.startswith("Lenses")]
+    assert lenses.text.split() == ["Lenses", "31", "–", "1", "–"]
     _button(page, "Restore it")
-    page.wait_text('[data-state="restored"]', "before-restore")
+    page.wait_text('[data-state="restored"]', "Undo takes it back")
     assert "retired" not in _held(page, "/kit/lenses/items/kel-45").json()["item"]
+    _button(page, "Undo: spare.sqlite restored")
+    page.until(lambda _: _held(page, "/kit/lenses/items/kel-45").json()["item"].get("retired"), "not taken back")
 
 
 def test_would_it_fit_takes_three_taps_on_a_phone(page: Page) -> None:

@@ -76,11 +76,11 @@ def pick_at(page: Page, joint: int, typed: str, name: str) -> None:
 
 
 def test_a_chain_is_put_together_piece_by_piece(page: Page) -> None:
-    page.open("/?lens=trf-36&body=o7&via=")
-    page.answer("trf-36 o7 ")
+    page.open("/?lens=tpr-36&body=o7&via=")
+    page.answer("tpr-36 o7 ")
     page.press("e")
-    pick_at(page, 0, "lsk", "Step ring 46 × 1.1 RF–LSK")
-    page.answer("trf-36 o7 trf-lsk-step")
+    pick_at(page, 0, "lsk", "Step ring 46 × 1.1 PR–LSK")
+    page.answer("tpr-36 o7 tpr-lsk-step")
     # The step ends in Lisken: only what takes a Lisken lens is offered next, and what reaches the body first.
     page.find('[data-joint="1"]').click()
     page.until(lambda _: any(e.text for e in page.all(".ant-select-item-option .entry")), "nothing offered")
@@ -89,7 +89,7 @@ def test_a_chain_is_put_together_piece_by_piece(page: Page) -> None:
     assert all("does not mate" not in text for text in offered)
     assert "arrives" in offered[0]
     page.find(".joint-select input").send_keys(Keys.ENTER)
-    page.until(lambda d: "trf-lsk-step%2Clsk-" in d.current_url or "trf-lsk-step,lsk-" in d.current_url, "not put in")
+    page.until(lambda d: "tpr-lsk-step%2Clsk-" in d.current_url or "tpr-lsk-step,lsk-" in d.current_url, "not put in")
     page.until(lambda _: len(page.all(".section > g > .adapter")) == 2, "not drawn")
 
 
@@ -125,7 +125,7 @@ def test_steps_are_ticked_and_stay_ticked(page: Page) -> None:
     [
         ("kel-55", "kel-ost-plain"),
         ("kel-55", "kel-tol-thin,tol-mrw-pin,mrw-ost-active"),
-        ("kel-105", "kel-tol-thin,trf-lsk-step,lsk-ost-close"),
+        ("kel-105", "kel-tol-thin,tpr-lsk-step,lsk-ost-close"),
     ],
 )
 def test_the_card_is_one_side_of_a5(page: Page, sample: World, lens: str, via: str) -> None:

@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from tests.core.test_grades import ELECTRONIC, GLASS, LINK, PARTS
+from tests.rigs import ELECTRONIC, GLASS, LINK, PARTS
 from tests.worlds import body, gear_of, lens, mount, ring, world_of
 from tropeion.core.catalogue import CATALOGUE
 from tropeion.core.gear.world import World, compile_world
@@ -61,7 +61,7 @@ def bare(lens_generation: str | None, body_generation: str | None, parts: Change
 
 
 def with_rule(effect: str) -> Change:
-    rule = {"lens_has": ["collar"], "body_has": ["tongue"], "effect": effect, "text": "It is so."}
+    rule = {"lens_has": ["rack"], "body_has": ["probe"], "effect": effect, "text": "It is so."}
     return {**PARTS, "rules": [rule]}
 
 

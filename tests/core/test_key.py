@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tests.worlds import gear_of, mount
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
-from tropeion.core.joints.key import Answer, identify
+from tropeion.core.joints.key import Answer, MayMount, identify
 
 SEEN: list[Answer] = ["yes", "no", "unknown"]
 
@@ -99,27 +99,104 @@ def test_probabilities_sum_to_one_and_answers_commute(sample: World, data: st.Da
     assert one == pytest.approx(other)
 
 
-def test_a_full_collar_may_not_go_on_a_fixed_tongue(sample: World) -> None:
-    places = identify(sample, "kelvane", {"collar-full": "yes", "yoke": "yes"}).may_mount
+def test_a_long_rack_may_not_go_on_a_fixed_probe(sample: World) -> None:
+    places = identify(sample, "kelvane", {"rack-long": "yes", "no-ring": "no"}).may_mount
     effects = {(place.generation, place.body): place.effect for place in places}
     assert effects[("kelvane-3", "stave-3")] == "damage"
     assert effects[("kelvane-2", "stave-2")] == "safe_after"
-    swing = next(place for place in places if place.body == "stave-2")
-    assert swing.action is not None
-    assert "Swing" in swing.action
+    drawn = next(place for place in places if place.body == "stave-2")
+    assert drawn.action is not None
+    assert "Draw the probe" in drawn.action
 
 
 def test_what_was_seen_outranks_the_likeliest_generation(sample: World) -> None:
-    """A generation I lens whose collar was cut: it conflicts, and it does not break the tongue."""
-    report = identify(sample, "kelvane", {"yoke-window": "no", "no-ring": "no", "collar-full": "no", "yoke": "yes"})
+    """A generation I lens whose rack was cut down: it conflicts, and it does not break the probe."""
+    absent = ("rack-long", "sounding-hole", "stepped-shoe", "double-index", "no-ring")
+    report = identify(sample, "kelvane", dict.fromkeys(absent, "no"))
     assert report.remaining[0].generation == "kelvane-1"
-    assert [conflict.feature for conflict in report.conflicts] == ["collar-full"]
+    assert [conflict.feature for conflict in report.conflicts] == ["rack-long"]
     assert "converted" in report.conflicts[0].text
     assert all(place.effect != "damage" for place in report.may_mount)
 
 
+def places(world: World, answers: dict[str, Answer]) -> dict[str | None, MayMount]:
+    return {place.body: place for place in identify(world, "kelvane", answers).may_mount}
+
+
+def test_what_is_not_identified_is_not_cleared(sample: World) -> None:
+    """One misleading yes: generation I is at 0.3 still, and would break two bodies."""
+    report = identify(sample, "kelvane", {"painted-index": "yes"})
+    assert not report.settled
+    found = places(sample, {"painted-index": "yes"})
+    for body in ("stave-3", "stave-4"):
+        assert found[body].effect == "damage"
+        assert found[body].unless == "if it is generation I (30 %)"
+        assert found[body].look == "rack-long"
+        assert found[body].verdicts[0].label == "I"
+        assert len(found[body].verdicts) == 4
+    assert found["stave-2"].effect == "safe_after"
+    assert found["stave-2"].action is not None
+
+
+def test_the_one_look_settles_what_is_feared(sample: World) -> None:
+    found = places(sample, {"painted-index": "yes", "rack-long": "no"})
+    # 0.3·0.02 against 0.7·0.98 leaves generation I under one in a hundred.
+    assert found["stave-3"].effect != "damage"
+    assert found["stave-2"].effect != "safe_after"
+    assert places(sample, {"rack-long": "yes"})["stave-3"].unless == ""
+
+
+def test_what_misleads_rules_out_no_generation() -> None:
+    """Six misleading answers against a generation at four parts in a hundred: believed, they would rule it out."""
+    parts: dict[str, Any] = {
+        "features": [
+            *({"id": f"m{n}", "side": "lens", "label": "m", "misleading": True} for n in range(6)),
+            {"id": "rack", "side": "lens", "label": "rack"},
+            {"id": "probe", "side": "body", "label": "probe"},
+        ],
+        "generations": [
+            {"id": "one", "label": "I", "lens_features": ["rack"], "body_features": ["probe"], "prevalence": 0.04},
+            {"id": "two", "label": "II", "lens_features": [f"m{n}" for n in range(6)], "prevalence": 0.96},
+        ],
+        "rules": [{"lens_has": ["rack"], "body_has": ["probe"], "effect": "damage", "text": "It breaks."}],
+    }
+    world = compile_world(gear_of({"mounts": [mount("front", 45.0, **parts)]}))
+    report = identify(world, "front", {f"m{n}": "yes" for n in range(6)})
+    # 0.04·0.4⁶ : 0.96·0.6⁶ is 0.0037 of the whole.
+    assert report.remaining[1].probability == pytest.approx(0.04 * 0.4**6 / (0.04 * 0.4**6 + 0.96 * 0.6**6))
+    (on_probe,) = [place for place in report.may_mount if place.generation == "one"]
+    assert on_probe.effect == "damage"
+    assert on_probe.look == "rack"
+
+
+@given(st.data())
+def test_the_worst_of_what_it_may_be_is_never_hidden(sample: World, data: st.DataObject) -> None:
+    """Whatever was answered: no generation above one in a hundred does worse than what is said."""
+    features = [f.id for f in sample.mounts["kelvane"].features if f.side == "lens"]
+    chosen = data.draw(st.lists(st.sampled_from(features), unique=True, max_size=4))
+    answers: dict[str, Answer] = {id_: data.draw(st.sampled_from(SEEN)) for id_ in chosen}
+    report = identify(sample, "kelvane", answers)
+    possible = {one.generation for one in report.remaining if one.probability > 0.01}
+    for place in report.may_mount:
+        told = {verdict.generation: verdict.effect for verdict in place.verdicts}
+        assert possible <= told.keys()
+        if "damage" in told.values():
+            assert place.effect == "damage"
+        assert bool(place.unless) == (len(set(told.values())) > 1)
+
+
+def test_while_it_is_open_nothing_is_stored_but_what_was_seen(sample: World) -> None:
+    known = identify(sample, "kelvane", {"painted-index": "yes", "no-ring": "no"}).known
+    assert (known.generation, known.features) == (None, None)
+    assert known.claim.startswith("Its generation is open: I 35 %")
+    assert known.note == "Seen: painted second index. Looked for and not there: no aperture ring."
+    settled = identify(sample, "kelvane", {"rack-long": "yes", "sounding-hole": "no"})
+    assert (settled.known.generation, settled.known.features) == ("kelvane-1", settled.as_seen)
+    assert settled.known.claim == settled.known.note == ""
+
+
 def test_bodies_are_told_apart_too(sample: World) -> None:
-    report = identify(sample, "kelvane", {"tongue-fixed": "yes", "body-contacts": "no"}, side="body")
+    report = identify(sample, "kelvane", {"probe-fixed": "yes", "body-contacts": "no"}, side="body")
     assert report.remaining[0].generation == "kelvane-3"
     assert report.may_mount == ()
 
@@ -128,7 +205,7 @@ def test_what_is_not_there_is_refused(sample: World) -> None:
     with pytest.raises(UnknownIdError):
         identify(sample, "kelvain", {})
     with pytest.raises(KeyError):
-        identify(sample, "kelvane", {"tongue-fixed": "yes"})
+        identify(sample, "kelvane", {"probe-fixed": "yes"})
 
 
 def test_a_mount_without_generations_has_nothing_to_ask(sample: World) -> None:

@@ -64,9 +64,9 @@ def test_each_doubt_is_named(sample: World) -> None:
 
 
 def test_a_pitch_tells_the_threads_apart_and_a_comma_is_a_point(sample: World) -> None:
-    for text in ("46x0.8 to Ostrel", "46 × 0,8 to Ostrel", "M46×0.8 → OST"):
-        assert read_label(sample, text).lens_side[0].mount == "accessory-46"
-    assert {side.mount for side in read_label(sample, "46×1.1 to OST").lens_side} == {"tolmer", "tolmer-rf"}
+    for text in ("53x1.0 to Ostrel", "53 × 1,0 to Ostrel", "M53×1.0 → OST"):
+        assert read_label(sample, text).lens_side[0].mount == "tube-53"
+    assert {side.mount for side in read_label(sample, "46×1.1 to OST").lens_side} == {"tolmer", "tolmer-pr"}
 
 
 @given(st.text(max_size=500))

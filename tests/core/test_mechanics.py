@@ -8,10 +8,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.worlds import lens, ring, world_of
+from tests.worlds import body, lens, mount, ring, world_of
 from tropeion.core.answers.fits import what_fits
+from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import UnknownIdError, World
-from tropeion.core.joints.mechanics import moment_nm
+from tropeion.core.joints.mechanics import moment_nm, smallest_ring_mm
 from tropeion.core.practice import Practice
 from tropeion.core.rig.report import MatchReport, Route
 from tropeion.core.routes.match import match
@@ -56,6 +57,46 @@ def test_a_joint_is_rated_by_its_weaker_side() -> None:
 def test_an_unknown_mass_is_not_guessed() -> None:
     assert judged({"mass_g": None}, the_lens=HEAVY).loads == ()
     assert judged({"mass_g": 100.0}).loads == ()
+    assert judged({"mass_g": None}, {"mass_g": 100.0}, the_lens=HEAVY).loads == ()
+
+
+def test_a_joint_carries_what_it_is_rated_for() -> None:
+    rating = moment_nm([1000.0], [50.0])
+    found = judged({"mass_g": 1.0, "load_rating_nm": 9.0}, the_lens=HEAVY, front={"load_rating_nm": rating})
+    assert "load_exceeded" not in {one.code for one in found.findings}
+
+
+def test_a_coupling_that_nests_in_the_other_needs_a_millimetre() -> None:
+    def coupling(inner_mm: float | None, outer_mm: float | None) -> Mount:
+        return Mount.model_validate({**mount("one", 40.0), "inner_mm": inner_mm, "outer_mm": outer_mm})
+
+    wide, narrow = coupling(50.0, 60.0), coupling(30.0, 50.0)
+    assert smallest_ring_mm(narrow, wide) == smallest_ring_mm(wide, narrow) == 1.0
+    assert smallest_ring_mm(coupling(30.0, 50.1), wide) == 4.0
+    # What is not known nests in nothing.
+    assert smallest_ring_mm(coupling(None, None), wide) == smallest_ring_mm(narrow, coupling(None, None)) == 4.0
+
+
+@pytest.mark.parametrize(("front", "rear", "named"), [(0.4, 0.1, "body"), (0.1, 0.6, "r0")])
+def test_of_two_joints_the_one_more_over_its_rating_is_named(front: float, rear: float, named: str) -> None:
+    # 1 kg at 50 mm pulls with 0.49 N·m at the front, and with 0.735 N·m at 75 mm.
+    heavy = {"mass_g": 1e-6, "load_rating_nm": 9.0}
+    found = judged(heavy, the_lens=HEAVY, front={"load_rating_nm": front}, rear={"load_rating_nm": rear})
+    (said,) = [f for f in found.findings if f.code == "load_exceeded"]
+    assert said.link == named
+
+
+def squeeze_findings(*rings: dict[str, Any], **more: Any) -> set[str]:
+    codes: set[str] = {found.code for found in judged(*rings, the_lens={"squeeze": 1.6}, **more).findings}
+    return codes & {"seats_turn_squeeze", "no_desqueeze"}
+
+
+def test_two_ways_to_seat_a_squeezed_lens_are_too_many() -> None:
+    able = body(desqueeze=[1.33, 1.6])
+    assert squeeze_findings({}, front={"positions": 2}, the_body=able) == {"seats_turn_squeeze"}
+    # The body's own mount takes a ring here; how that sits does not turn the lens.
+    assert squeeze_findings({}, rear={"positions": 2}, the_body=able) == set()
+    assert squeeze_findings({}, the_body=body(desqueeze=[1.33, 1.8])) == {"no_desqueeze"}
 
 
 def test_the_foot_of_the_lens_is_named_in_the_advice() -> None:

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from tests.worlds import body, gear_of, lens, mount, ring
 from tropeion.core.gear.gear import Gear
-from tropeion.core.gear.merge import compare, merged
+from tropeion.core.gear.merge import chosen, compare, merged
 from tropeion.formats import gear_file
 
 MOUNTS = [mount("front", 45.0), mount("rear", 20.0)]
@@ -67,3 +67,17 @@ def test_taking_everything_makes_all_of_it_the_same_and_loses_nothing(
     # Written and read again, it is what it was.
     assert gear_file.load(gear_file.dump(taken)) == taken
     assert all(change.status == "same" for change in compare(taken, gear_file.load(gear_file.dump(taken))))
+
+
+def test_of_the_kinds_of_change_some_are_left_and_others_taken_besides() -> None:
+    mine = gear([lens(), lens(id="other", name="Other")], [ring("ring", 25.0)])
+    theirs = gear(
+        [lens(f_number=[1.8, 16]), lens(id="other", name="Other", mount="rear"), lens(id="third", name="Third")],
+        [ring("ring", 25.0)],
+    )
+    changes = compare(mine, theirs)
+    assert chosen(changes, {"new"}) == {("lenses", "third")}
+    assert chosen(changes, {"new", "changed"}, leave={("lenses", "third")}) == {("lenses", "lens")}
+    assert chosen(changes, {"changed"}, also={("lenses", "other")}) == {("lenses", "lens"), ("lenses", "other")}
+    both = {("lenses", "third")}
+    assert chosen(changes, (), leave=both, also=both) == both

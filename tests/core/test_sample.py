@@ -2,7 +2,13 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
+import pytest
+
+from tropeion.core.gear.mounts import Effect
 from tropeion.core.gear.world import World
+from tropeion.core.joints.key import Answer, identify
 from tropeion.core.practice import Practice
 from tropeion.core.rig.report import Route
 from tropeion.core.routes.match import match
@@ -14,7 +20,7 @@ def route(world: World, lens: str, body: str, via: str) -> Route:
 
 
 def test_its_size(sample: World) -> None:
-    assert (len(sample.mounts), len(sample.bodies), len(sample.lenses), len(sample.adapters)) == (13, 10, 30, 60)
+    assert (len(sample.mounts), len(sample.bodies), len(sample.lenses), len(sample.adapters)) == (14, 10, 31, 61)
 
 
 def test_the_registers_are_those_of_the_scenario(sample: World) -> None:
@@ -28,27 +34,54 @@ def test_the_registers_are_those_of_the_scenario(sample: World) -> None:
         "brannoch": 39.40,
         "marwick": 42.80,
         "tolmer": 47.30,
-        "tolmer-rf": 31.20,
-        "accessory-46": 58.30,
+        "tolmer-pr": 31.20,
+        "tube-53": 58.30,
+        "tube-53-fine": 58.30,
         "lisken": 30.30,
         "graumont": 68.50,
         "quillon": 55.40,
     }
 
 
-def test_a_rangefinder_ring_takes_a_reflex_lens_that_then_never_focuses(sample: World) -> None:
-    trap = route(sample, "tol-82", "o7", "trf-ost-plain")
+def test_a_projection_ring_takes_a_reflex_lens_that_then_never_focuses(sample: World) -> None:
+    trap = route(sample, "tol-82", "o7", "tpr-ost-plain")
     assert trap.grade == "none"
     assert trap.register_error_mm == -16.1
 
 
-def test_a_reflex_ring_makes_a_rangefinder_lens_close_up_only(sample: World) -> None:
-    assert route(sample, "trf-36", "o7", "tol-ost-pin").grade == "close_up"
+def test_a_reflex_ring_makes_a_projection_lens_close_up_only(sample: World) -> None:
+    assert route(sample, "tpr-36", "o7", "tol-ost-pin").grade == "close_up"
 
 
-def test_the_full_collar_breaks_the_fixed_tongue(sample: World) -> None:
+def test_the_long_rack_shears_off_the_fixed_probe(sample: World) -> None:
     assert route(sample, "kel-55", "stave-3", "").grade == "danger"
     assert route(sample, "kel-45", "stave-3", "").grade == "native"
+
+
+def test_every_kind_of_rule_occurs_and_is_met(sample: World) -> None:
+    """By some lens of the sample on some body of it."""
+    kelvane = sample.mounts["kelvane"]
+    assert {rule.effect for rule in kelvane.rules} == set(get_args(Effect))
+    lenses = [one.id for one in sample.lenses.values() if one.mount == "kelvane"]
+    bodies = [one.id for one in sample.bodies.values() if one.mount == "kelvane"]
+    met = {found.code for lens in lenses for body in bodies for found in route(sample, lens, body, "").findings}
+    wanted = {"coupling_damage", "coupling_safe_after", "coupling_inspect"}
+    assert met >= wanted | {"no_metering", "stop_down_metering", "meters"}
+    # And every conversion.
+    assert {one.conversion for one in sample.lenses.values()} == {
+        "none", "factory", "third_party", "home", "transplanted",
+    }  # fmt: skip
+
+
+def test_a_rack_cut_down_at_home_is_looked_at_first(sample: World) -> None:
+    found = route(sample, "kel-28", "stave-3", "")
+    assert "coupling_inspect" in {one.code for one in found.findings}
+    assert found.grade != "danger"
+
+
+def test_misleading_parts_exclude_no_generation(sample: World) -> None:
+    told: dict[str, Answer] = {"bright-front": "no", "painted-index": "yes"}
+    assert min(one.probability for one in identify(sample, "kelvane", told).remaining) > 0.05
 
 
 def test_plain_metal_leaves_a_wire_focused_lens_without_focus(sample: World) -> None:
@@ -71,11 +104,20 @@ def test_a_lens_without_a_ring_needs_one_in_the_adapter(sample: World) -> None:
 
 
 def test_the_wrong_pitch_binds(sample: World) -> None:
-    mounts = sample.mounts
-    assert mounts["accessory-46"].thread != mounts["tolmer"].thread
-    assert mounts["accessory-46"].thread is not None
-    assert mounts["tolmer"].thread is not None
-    assert mounts["accessory-46"].thread.diameter_mm == mounts["tolmer"].thread.diameter_mm
+    """Two tubes of one diameter: the coarse lens starts into the fine ring, and binds."""
+    coarse, fine = sample.mounts["tube-53"].thread, sample.mounts["tube-53-fine"].thread
+    assert coarse is not None
+    assert fine is not None
+    assert (coarse.diameter_mm, coarse.pitch_mm) == (53.0, 1.0)
+    assert (fine.diameter_mm, fine.pitch_mm) == (53.0, 0.7)
+    found = route(sample, "tub-400", "o7", "tub-ost-fine")
+    assert found.grade == "danger"
+    assert "thread_binds" in {one.code for one in found.findings}
+
+
+def test_the_thread_of_one_diameter_and_two_registers_is_no_trap_of_pitch(sample: World) -> None:
+    assert sample.mounts["tolmer"].thread == sample.mounts["tolmer-pr"].thread
+    assert sample.mounts["tolmer"].register_mm - sample.mounts["tolmer-pr"].register_mm == pytest.approx(16.1)
 
 
 def test_a_filter_drawer_is_longer_by_what_its_glass_takes_back(sample: World) -> None:
@@ -98,7 +140,7 @@ def test_every_lens_has_a_route_somewhere_and_every_adapter_serves_some_pair(sam
 
 
 def test_three_pieces_join_what_nobody_makes_an_adapter_for(sample: World) -> None:
-    (chain,) = match(sample, "trf-36", "o7", via=["trf-lsk-step", "lsk-ost-plain"]).routes
+    (chain,) = match(sample, "tpr-36", "o7", via=["tpr-lsk-step", "lsk-ost-plain"]).routes
     assert (chain.register_error_mm, chain.grade) == (0.0, "manual")
 
 

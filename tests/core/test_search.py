@@ -26,11 +26,14 @@ def test_by_the_aliases_of_the_mount(sample: World) -> None:
 
 
 def test_by_the_thread_however_it_is_written(sample: World) -> None:
-    on_thread = {"tol-82", "tol-140", "trf-36", "trf-52"}
+    on_thread = {"tol-82", "tol-140", "tpr-36", "tpr-52"}
     for query in ("46x1.1", "46 × 1.1"):
         assert set(ids(sample, "lenses", query)) == on_thread, query
     for query in ("M46", "m46"):
-        assert set(ids(sample, "lenses", query)) == on_thread | {"acc-400"}, query
+        assert set(ids(sample, "lenses", query)) == on_thread, query
+    # Two pitches share a diameter.
+    assert set(ids(sample, "lenses", "M53")) == {"tub-400", "tub-105"}
+    assert set(ids(sample, "lenses", "53x0.7")) == {"tub-105"}
 
 
 def test_every_word_has_to_be_there(sample: World) -> None:

@@ -88,6 +88,6 @@ def test_what_nobody_measured_is_drawn_as_usual_and_named() -> None:
 def test_the_parts_that_break_each_other_are_named(sample: World) -> None:
     (route,) = match(sample, "kel-55", "stave-3", via=[]).routes
     (clash,) = route.clashes
-    assert [part.id for part in clash.lens_parts] == ["collar-full"]
-    assert [part.id for part in clash.body_parts] == ["tongue-fixed"]
+    assert [part.id for part in clash.lens_parts] == ["rack-long"]
+    assert [part.id for part in clash.body_parts] == ["probe-fixed"]
     assert match(sample, "kel-55", "stave-1", via=[]).routes[0].clashes == ()

@@ -153,7 +153,7 @@ def test_what_has_to_be_judged_is_not_plain(says: dict[str, Any]) -> None:
     assert not lens_is_plain(made(Lens, lens(**says)))
 
 
-@pytest.mark.parametrize("says", [{"irreversible": True}, {"optics": "correcting", **GLASS}], ids=["filed", "glass"])
+@pytest.mark.parametrize("says", [{"irreversible": True}, {"optics": "correcting", **GLASS}], ids=["cut", "glass"])
 def test_what_costs_something_is_not_plain(says: dict[str, Any]) -> None:
     assert not adapter_is_plain(made(Adapter, ring(**says)))
 

@@ -37,7 +37,7 @@ def test_every_system_crosses_every_other_and_the_longest_register_comes_first(s
         ("kelvane", "ostrel", 25.80, "practical"),  # 48.20 − 22.40
         ("ostrel", "kelvane", -25.80, "none"),
         ("kelvane", "kelvane", 0.0, "same"),
-        ("tolmer-rf", "tolmer", -16.10, "same"),  # one thread: 31.20 − 47.30
+        ("tolmer-pr", "tolmer", -16.10, "same"),  # one thread: 31.20 − 47.30
         ("ostrel", "skarn", 0.0, "equal"),
         ("lisken", "varde", 0.70, "tight"),  # 30.30 − 29.60
     ],

@@ -56,7 +56,7 @@ items = st.fixed_dictionaries(
     {},
     optional={
         "aliases": st.lists(st.text("aböß×–#", min_size=1, max_size=8), max_size=2),
-        "notes": st.text(st.characters(exclude_categories=["Cc", "Cs"]), max_size=40),
+        "notes": st.text(st.characters(exclude_categories=["Cc", "Cf", "Cs", "Zl", "Zp"]), max_size=40),
         "retired": st.booleans(),
         "owned": st.integers(0, 9),
         "price": st.one_of(st.none(), st.floats(0, 9999)),
@@ -64,7 +64,7 @@ items = st.fixed_dictionaries(
         "min_focus_m": st.one_of(st.none(), st.floats(0.01, 30)),
         "squeeze": st.sampled_from([1.0, 1.33, 2.0]),
         "focus": st.sampled_from(["ring", "motor", "none"]),
-        "character": st.lists(st.text("abc ", min_size=1, max_size=5), max_size=3),
+        "character": st.lists(st.text("abc ", min_size=1, max_size=5).filter(str.strip), max_size=3),
     },
 )
 
@@ -90,13 +90,28 @@ def test_export_then_import_changes_nothing(more: dict[str, Any]) -> None:
         (b'{"format": "tropeion-gear", "version": 1, "version": 1}', "'version' stands twice"),
         (b'\xef\xbb\xbf{"format": "tropeion-gear", "version": 1}', "byte-order mark"),
         ('{"format": "tropeion-gear", "version": 1, "currency": "ü"}'.encode("latin-1"), "not UTF-8"),
-        (b'{"a":' * 60 + b"1" + b"}" * 60, "nested deeper"),
-        (b"[" * 200_000, "nested deeper"),
+        (b'{"format": "tropeion-gear", "version": 1, "bodies": {"a":' + b"[" * 60 + b"]" * 60 + b"}}", "nested deeper"),
+        (b'{"format": "tropeion-gear", "version": 1, "bodies": ' + b"[" * 200_000, "nested deeper"),
+        (b"[" * 200_000, "not a gear file"),
+        (b'{"format": "tropeion-gear", "version": 1,}', "line 1, column 42: not JSON: a comma before the end"),
+        (b'{"format": "tropeion-gear", "version": 1} more', "column 43: not JSON: something stands after the end"),
+        (b'{"format": "tropeion-gear", "version": 1 "a": 2}', "column 42: not JSON: ',' or '}' is missing"),
+        (b'{"format": "tropeion-gear", "version": 1, "mounts": [{}\n {}]}', "line 2, column 2: not JSON"),
+        (b'{"format" "tropeion-gear"}', "column 11: not JSON: ':' is missing"),
+        (b"{1: 2}", "a field's name in quotes is missing"),
+        (b'{"format": "tropeion-gear", "version": 1, "note": "' + b"a" * 2_000_000 + b'"}', "note: larger than 1 MB"),
+        ('{"format": "tropeion-gear"}'.encode("utf-16-le"), "UTF-16 that does not say so"),
+        (b"\xff\xfea", "not UTF-16, as it says"),
     ],
 )
 def test_what_is_no_gear_file(data: bytes, said: str) -> None:
     (problem,) = refusal(data)
     assert said in problem
+
+
+def test_utf_16_that_says_so_is_read() -> None:
+    text = json.dumps(document())
+    assert gear_file.load(text.encode("utf-16")) == gear_file.load(text.encode())
 
 
 def test_brackets_in_text_are_not_nesting() -> None:
@@ -132,12 +147,15 @@ def test_brackets_in_text_are_not_nesting() -> None:
         ({"adapters": [ring(magnification=0.7)]}, "adapters[0] (ring)", "register_in_mm"),
         ({"adapters": [ring(link="chip")]}, "adapters[0] (ring)", "chip"),
         ({"adapters": [ring(link="translate")]}, "adapters[0] (ring)", "from_protocol"),
-        ({"adapters": [ring(lens_side_features=["fork"])]}, "adapters[0].lens_side_features[0]", "fork"),
+        ({"adapters": [ring(lens_side_features=["prow"])]}, "adapters[0].lens_side_features[0]", "prow"),
         ({"bodies": [body(generation="third")]}, "bodies[0].generation", "third"),
         ({"bodies": [body(protocols=["speech"])]}, "bodies[0].protocols[0]", "speech"),
         ({"bodies": [{"id": "body"}]}, "bodies[0].name (body)", "missing"),
         ({"rigs": [{"id": "r", "name": "R", "lens": "lenz", "body": "body"}]}, "rigs[0].lens", "did you mean 'lens'?"),
         ({"lensen": []}, "lensen", "did you mean 'lenses'?"),
+        ({"lenses": [lens(price=float("nan"))]}, "lenses[0].price", "NaN is not a number"),
+        ({"lenses": [lens(name="half \ud800")]}, "lenses[0] (lens)", "half of a character"),
+        ({"lenses": [lens(aliases=[[[[]]]])]}, "lenses[0].aliases[0] (lens)", "valid string"),
     ],
 )
 def test_one_wrong_place(changes: dict[str, Any], place: str, said: str) -> None:
@@ -158,6 +176,24 @@ def test_a_generation_of_another_mount_is_named_as_such() -> None:
     other = mount("rear", 20.0, generations=[{"id": "rear-1", "label": "I"}])
     problems = refusal(document(mounts=[mount("front", 45.0), other], lenses=[lens(generation="rear-1")]))
     assert problems == ["lenses[0].generation: 'rear-1' is a generation of 'rear', not of 'front'"]
+
+
+def test_a_number_of_thousands_of_digits_is_told_with_its_place() -> None:
+    data = json.dumps(document(lenses=[lens(owned=7)])).encode().replace(b'"owned": 7', b'"owned": ' + b"7" * 5000)
+    assert refusal(data) == ["lenses[0].owned: a number of 5000 digits"]
+
+
+def test_a_field_that_stands_twice_is_told_with_its_place() -> None:
+    data = json.dumps(document()).encode().replace(b'"f_number": [2, 16]', b'"f_number": [2, 16], "f_number": [3, 16]')
+    assert refusal(data) == ["lenses[0].f_number: the field 'f_number' stands twice in one object (keep one of them)"]
+
+
+def test_of_many_errors_the_first_are_told_and_how_many_more() -> None:
+    wrong = document(lenses=[lens(id=f"l{number}", price=-1, mass_g=-1) for number in range(1000)])
+    problems = refusal(wrong)
+    assert len(problems) == 201
+    assert problems[0].startswith("lenses[0].price (l0)") or problems[0].startswith("lenses[0].mass_g (l0)")
+    assert problems[-1] == "file: and 1800 more errors"
 
 
 def test_infinity_written_as_a_large_number_is_refused() -> None:

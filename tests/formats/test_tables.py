@@ -12,6 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.random_gear import PRINTABLE, can_be_seen
 from tests.worlds import gear_of, lens, mount
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS, Kind
@@ -55,14 +56,14 @@ def test_headers_carry_their_units() -> None:
     assert {"focal_length_short_mm", "sensor_width_mm", "mass_g", "min_focus_m", "tilt_deg"} <= set(headers)
 
 
-WORDS = st.text(st.characters(exclude_categories=["Cc", "Cs"]), min_size=1, max_size=12)
+WORDS = st.text(PRINTABLE, min_size=1, max_size=12).filter(can_be_seen)
 
 
 @settings(max_examples=120)
 @given(
     name=WORDS,
     aliases=st.lists(WORDS, max_size=3),
-    notes=st.text(st.characters(exclude_categories=["Cc", "Cs"], include_characters="\n\t"), max_size=30),
+    notes=st.text(PRINTABLE | st.sampled_from("\n\t"), max_size=30),
     focal=st.floats(0.1, 9999),
     features=st.one_of(st.none(), st.just([])),
     price=st.one_of(st.none(), st.floats(0, 1e6)),
@@ -78,7 +79,9 @@ def test_any_words_and_numbers_come_back_as_they_were(
 
 
 @given(
-    name=st.text(string.printable.replace("\r", "").replace("\n", "").replace("\t", "")[:90], min_size=1, max_size=8)
+    name=st.text(
+        string.printable.replace("\r", "").replace("\n", "").replace("\t", "")[:90], min_size=1, max_size=8
+    ).filter(str.strip)
 )
 def test_no_cell_can_be_run(name: str) -> None:
     """Whatever a thing is called, no cell begins as a formula does."""

@@ -21,6 +21,7 @@ from tropeion.core.practice import Practice
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 from tropeion.store.collection import Collection, StoreError
+from tropeion.store.engine import APPLICATION_ID, HEAD, known_versions
 from tropeion.store.tables import Base
 
 
@@ -101,6 +102,12 @@ def test_the_migrations_make_the_tables_of_the_models(empty_collection: Collecti
     engine.dispose()
 
 
+def test_the_newest_schema_is_that_of_the_last_migration(empty_collection: Collection) -> None:
+    assert known_versions()[-1] == HEAD
+    with closing(sqlite3.connect(empty_collection.path)) as connection:
+        assert connection.execute("PRAGMA application_id").fetchone() == (APPLICATION_ID,)
+
+
 def test_it_runs_in_wal_with_foreign_keys(empty_collection: Collection, sample_gear: Gear) -> None:
     empty_collection.replace(sample_gear)
     with closing(sqlite3.connect(empty_collection.path)) as connection:
@@ -131,11 +138,12 @@ KILLED = textwrap.dedent(
     import os, signal, sys
     from pathlib import Path
     from tropeion.formats import gear_file
+    from tropeion.store import acting
     from tropeion.store import collection as module
 
     path, point, gear = Path(sys.argv[1]), int(sys.argv[2]), gear_file.load(Path(sys.argv[3]).read_bytes())
     kept = module.Collection(path)
-    inner, count = module.write_rows, 0
+    inner, count = acting.write_rows, 0
 
     def dying(*arguments):
         global count
@@ -145,7 +153,7 @@ KILLED = textwrap.dedent(
             os.kill(os.getpid(), signal.SIGKILL)
         return done
 
-    module.write_rows = dying
+    acting.write_rows = dying
     if sys.argv[4] == "import":
         kept.replace(gear)
     else:

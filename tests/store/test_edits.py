@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 from contextlib import closing
 from pathlib import Path
@@ -12,6 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from sqlalchemy import create_engine
 
+from tests.shapes import as_of_0003, as_of_0004
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS
 from tropeion.core.gear.kit import find
@@ -151,6 +153,23 @@ def test_every_shelf_is_put_in_order_not_only_the_first(kept: Collection, sample
     assert kept.gear() == turned
 
 
+def test_what_is_no_item_is_taken_back_too(kept: Collection, sample_gear: Gear) -> None:
+    """A whole replaced in another order and currency, with an item less and one more."""
+    lenses = sample_gear.lenses
+    another = lenses[3].model_copy(update={"id": "another", "name": "Another"})
+    bodies = tuple(reversed(sample_gear.bodies))
+    turned = (another, *reversed([one for one in lenses if one.id != "brn-52"]))
+    other = sample_gear.model_copy(update={"currency": "CHF", "lenses": turned, "bodies": bodies})
+    kept.replace(other)
+    assert kept.gear() == other
+    kept.undo()
+    assert kept.gear() == sample_gear
+    kept.redo()
+    assert kept.gear() == other
+    kept.undo()
+    assert kept.gear() == sample_gear
+
+
 def test_nothing_to_take_back_in_an_empty_collection(empty_collection: Collection) -> None:
     assert empty_collection.undo() is None
     assert empty_collection.redo() is None
@@ -196,6 +215,7 @@ def _as_of_0001(path: Path, gear: Gear) -> None:
         connection.execute("ALTER TABLE journal DROP COLUMN position")
         connection.execute("DROP TABLE card")
         connection.execute("DROP TABLE record_item")
+        connection.execute("PRAGMA application_id = 0")
         connection.execute("UPDATE alembic_version SET version_num = '0001'")
 
 
@@ -247,3 +267,76 @@ def test_a_damaged_database_is_refused_with_the_way_back(tmp_path: Path, sample_
     assert kept.read_bytes() == bytes(data)
     with closing(Collection(path)) as collection:
         assert gear_file.dump(collection.gear()) == gear_file.dump(sample_gear)
+
+
+def test_what_was_taken_back_is_known_after_the_update(tmp_path: Path, sample_gear: Gear) -> None:
+    """Of three actions the last two are taken back, and one of them done again."""
+    path = tmp_path / "collection.sqlite"
+    with closing(Collection(path)) as collection:
+        collection.replace(sample_gear)
+        for price in (1.0, 2.0):
+            lenses = tuple(one.model_copy(update={"price": price}) for one in collection.gear().lenses)
+            collection.replace(collection.gear().model_copy(update={"lenses": lenses}), f"all cost {price:g}")
+        for turn in (collection.undo, collection.undo, collection.redo):
+            turn()
+        before = collection.history(), collection.turnable()
+    with closing(sqlite3.connect(path)) as connection, connection:
+        as_of_0003(connection)
+    with closing(Collection(path)) as collection:
+        assert (collection.history(), collection.turnable()) == before
+        assert [(action.title, action.undone) for action in collection.history()] == [
+            ("all cost 2", True),
+            ("all cost 1", False),
+            ("The whole collection replaced", False),
+        ]
+        collection.redo()
+        assert {lens.price for lens in collection.gear().lenses} == {2.0}
+
+
+def test_names_that_nobody_sees_are_cleaned_by_the_update(tmp_path: Path, sample_gear: Gear) -> None:
+    path = tmp_path / "collection.sqlite"
+    _as_of_0001(path, sample_gear)
+    with closing(sqlite3.connect(path)) as connection, connection:
+        for table, id_, name in (("lens", "kel-55", "Owl\u200b 55\u202e/2"), ("body", "o7", " \u200b ")):
+            set_name = f"UPDATE {table} SET name = ?, document = json_set(document, '$.name', ?) WHERE id = ?"
+            connection.execute(set_name, (name, name, id_))
+        connection.execute(
+            "UPDATE journal SET after = (SELECT document FROM lens WHERE id = 'kel-55') WHERE item_id = 'kel-55'"
+        )
+    with closing(Collection(path)) as collection:
+        assert find(collection.gear(), "lenses", "kel-55").name == "Owl 55/2"
+        assert find(collection.gear(), "bodies", "o7").name == "o7"
+        # What is taken back and done again is read from the journal.
+        collection.undo()
+        collection.redo()
+        assert find(collection.gear(), "lenses", "kel-55").name == "Owl 55/2"
+
+
+OLD_SHAPES = ["fork", "peg", "collar", "cut_collar", "cam", "window", "bevel", "tongue", "dot", "scale", "contacts"]
+
+
+def test_a_mount_of_ones_own_with_the_old_shapes_opens_and_works(tmp_path: Path, sample_gear: Gear) -> None:
+    path = tmp_path / "collection.sqlite"
+    features = [
+        {"id": f"part-{number}", "side": "lens", "label": "part", "look_at": {"view": "rear", "shape": shape}}
+        for number, shape in enumerate(OLD_SHAPES)
+    ]
+    with closing(Collection(path)) as collection:
+        collection.replace(sample_gear)
+    with closing(sqlite3.connect(path)) as connection, connection:
+        (document,) = connection.execute("SELECT document FROM mount WHERE id = 'brannoch'").fetchone()
+        older = json.dumps({**json.loads(document), "features": features})
+        connection.execute("UPDATE mount SET document = ? WHERE id = 'brannoch'", (older,))
+        connection.execute("UPDATE journal SET after = ? WHERE item_id = 'brannoch'", (older,))
+        as_of_0004(connection)
+    with closing(Collection(path)) as collection:
+        mount = collection.world().mounts["brannoch"]
+        shapes = [feature.look_at.shape for feature in mount.features if feature.look_at]
+        # What was none of the shapes that changed is drawn as before; a part drawn before is drawn still.
+        assert shapes[-2:] == ["scale", "contacts"]
+        assert len(shapes) == len(OLD_SHAPES)
+        assert not {*shapes[:-2]} & {*OLD_SHAPES}
+        collection.undo()
+        collection.redo()
+        assert collection.world().mounts["brannoch"] == mount
+    assert list(tmp_path.glob("collection.before-update-from-0004-*.sqlite"))

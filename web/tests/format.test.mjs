@@ -3,7 +3,16 @@ import assert from "node:assert/strict";
 import { readFileSync } from "node:fs";
 import test from "node:test";
 
-import { distance, fNumber, mm, percent, shutter, signedMm } from "../../.make/words/format.js";
+import {
+  distance,
+  fNumber,
+  forPaper,
+  mm,
+  percent,
+  shortened,
+  shutter,
+  signedMm,
+} from "../../.make/words/format.js";
 
 const cases = JSON.parse(readFileSync(new URL("../../tests/core/words.json", import.meta.url), "utf8"));
 const writers = {
@@ -33,4 +42,21 @@ test("a sign is a true minus, and nothing is neither", () => {
 
 test("a shutter time is a fraction up to where meters write seconds", () => {
   assert.deepEqual([0.004, 1 / 3, 0.5, 2].map(shutter), ["1/250", "1/3", "0.5", "2.0"]);
+});
+
+test("a name is cut to its room, and one that fits is not", () => {
+  assert.equal(shortened("Plain ring KLV\u2013OST", 12), "Plain ring KLV\u2013OST");
+  assert.match(shortened("W".repeat(120), 20), /^W{20,24}\u2026$/);
+  assert.match(shortened("i".repeat(120), 20), /^i{30,38}\u2026$/);
+  // Never cut within a letter.
+  assert.ok(
+    [...shortened("\ud83d\udcf7".repeat(40), 10)].every((letter) =>
+      ["\ud83d\udcf7", "\u2026"].includes(letter),
+    ),
+  );
+});
+
+test("on paper a word without end stands by its beginning, and all others as they are", () => {
+  assert.equal(forPaper("Kelvane 55/2.2 onto Plain ring. Turn."), "Kelvane 55/2.2 onto Plain ring. Turn.");
+  assert.equal(forPaper(`a ${"x".repeat(33)} b`), `a ${"x".repeat(24)}\u2026 b`);
 });

@@ -32,6 +32,7 @@ from . import (
     shop,
     start,
 )
+from .looked import LookedAt
 
 __all__ = ["WEB_FILES", "create_app"]
 
@@ -78,7 +79,8 @@ def create_app(collection: Collection, web_files: Path | None = None, *, demo: b
         lifespan=lambda _: _life(collection),
     )
     app.state.collection = collection
-    app.state.previews = imports.Previews()
+    app.state.previews = LookedAt[imports.Looked]()
+    app.state.backups = LookedAt[backups.Looked]()
     problems.install(app)
     for module in _RESOURCES:
         app.include_router(module.router)

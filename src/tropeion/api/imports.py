@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import json
-import secrets
 import threading
-from collections import OrderedDict
 from collections.abc import AsyncIterator
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal, cast
@@ -18,23 +16,21 @@ from pydantic import BaseModel
 
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
-from tropeion.core.gear.merge import Change, compare, merged
+from tropeion.core.gear.merge import STATUSES, Change, chosen, compare, merged
 from tropeion.core.gear.references import Problem as Place
 from tropeion.core.gear.references import check_references
 from tropeion.formats import gear_file
 from tropeion.formats.any_file import load_any
-from tropeion.store.collection import Collection, MovedError
+from tropeion.store.collection import Collection, MovedError, StoreError
 
-from .problems import RESPONSES, Problem, RefusedError
+from .looked import LookedAt
+from .problems import RESPONSES
 from .shared import BYTES, CollectionOf, Sent
 
-__all__ = ["PREVIEW_PATH", "Previews", "look", "router"]
+__all__ = ["PREVIEW_PATH", "Looked", "look", "router"]
 
 PREVIEW_PATH = "/api/v1/import"
 router = APIRouter(prefix="/api/v1/import", tags=["files"], responses=RESPONSES)
-
-# So many previews are kept, for windows that look at several.
-MOST_PREVIEWS = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,35 +47,13 @@ class ImportPreview:
 
 
 @dataclass(frozen=True, slots=True)
-class _Looked:
+class Looked:
+    """A file and what it would do to the collection of a revision."""
+
     name: str
     theirs: Gear
     changes: tuple[Change, ...]
     revision: int
-
-
-class Previews:
-    """The files that were looked at last."""
-
-    def __init__(self) -> None:
-        self._kept: OrderedDict[str, _Looked] = OrderedDict()
-        self._lock = threading.Lock()
-
-    def keep(self, looked: _Looked) -> str:
-        token = secrets.token_urlsafe(12)
-        with self._lock:
-            self._kept[token] = looked
-            while len(self._kept) > MOST_PREVIEWS:
-                self._kept.popitem(last=False)
-        return token
-
-    def find(self, token: str) -> _Looked | None:
-        with self._lock:
-            return self._kept.get(token)
-
-    def drop(self, token: str) -> None:
-        with self._lock:
-            self._kept.pop(token, None)
 
 
 class Taking(BaseModel):
@@ -90,8 +64,8 @@ class Taking(BaseModel):
     also: list[tuple[Kind, str]] = []
 
 
-def _previews(request: Request) -> Previews:
-    return cast(Previews, request.app.state.previews)
+def _previews(request: Request) -> LookedAt[Looked]:
+    return cast(LookedAt[Looked], request.app.state.previews)
 
 
 @router.post("", openapi_extra=BYTES)
@@ -100,19 +74,16 @@ def post_import(
 ) -> ImportPreview:
     """Look through a gear file or a table, without writing anything."""
     looked = look(sent, name, collection)
-    counts = {status: sum(change.status == status for change in looked.changes) for status in _STATUSES}
+    counts = {status: sum(change.status == status for change in looked.changes) for status in STATUSES}
     return ImportPreview(token=_previews(request).keep(looked), name=name, changes=looked.changes, **counts)
 
 
-_STATUSES = ("new", "changed", "conflict", "same")
-
-
-def look(data: bytes, name: str, collection: Collection) -> _Looked:
+def look(data: bytes, name: str, collection: Collection) -> Looked:
     """Read a file and compare it with the collection."""
     # The revision first: a write in between is refused later rather than overwritten.
     revision, world = collection.revision, collection.world()
     theirs = load_any(data, world.gear)
-    return _Looked(name, theirs, compare(world.gear, theirs), revision)
+    return Looked(name, theirs, compare(world.gear, theirs), revision)
 
 
 @router.post(
@@ -126,30 +97,15 @@ async def post_taken(token: str, taking: Taking, request: Request, collection: C
     Lines are ``{"done", "of"}`` while it is written, and at last ``{"written"}``, or ``{"problem"}``.
     """
     looked = _previews(request).find(token)
-    if looked is None:
-        raise RefusedError(
-            Problem(
-                type="not_kept",
-                title="Not looked at",
-                status=404,
-                detail="This file is not kept any more: choose it again",
-            )
-        )
-    left, also = set(taking.leave), set(taking.also)
-    chosen = {
-        (change.kind, change.id)
-        for change in looked.changes
-        if (change.status in taking.statuses and (change.kind, change.id) not in left)
-        or (change.kind, change.id) in also
-    }
-    gear = await run_in_threadpool(_merge, collection, looked, chosen)
+    taken = chosen(looked.changes, taking.statuses, leave=set(taking.leave), also=set(taking.also))
+    gear = await run_in_threadpool(_merge, collection, looked, taken)
     return StreamingResponse(_written(collection, gear, looked, request, token), media_type="application/x-ndjson")
 
 
-def _merge(collection: Collection, looked: _Looked, chosen: set[tuple[Kind, str]]) -> Gear:
+def _merge(collection: Collection, looked: Looked, taken: frozenset[tuple[str, str]]) -> Gear:
     if collection.revision != looked.revision:
         raise MovedError
-    gear = merged(collection.world().gear, looked.theirs, chosen)
+    gear = merged(collection.world().gear, looked.theirs, taken)
     problems = check_references(gear)
     if problems:
         raise gear_file.GearFileError((*problems[:50], *_hint(problems)))
@@ -165,7 +121,7 @@ class _LeftError(Exception):
 
 
 async def _written(
-    collection: Collection, gear: Gear, looked: _Looked, request: Request, token: str
+    collection: Collection, gear: Gear, looked: Looked, request: Request, token: str
 ) -> AsyncIterator[bytes]:
     loop, left = asyncio.get_running_loop(), threading.Event()
     told: asyncio.Queue[dict[str, Any] | None] = asyncio.Queue()
@@ -187,8 +143,10 @@ async def _written(
             pass
         except MovedError:
             tell({"problem": "the collection changed meanwhile; look at the file again"})
-        except Exception as error:
+        except StoreError as error:
             tell({"problem": str(error)})
+        except Exception:
+            tell({"problem": "a fault of Tropeion's own; the log of the terminal has more"})
             raise
         finally:
             tell(None)

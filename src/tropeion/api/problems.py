@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import re
 from collections.abc import Iterable
 from typing import Any, Literal
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import JSONResponse
+from fastapi.responses import Response
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
@@ -18,7 +19,15 @@ from tropeion.core.gear.references import Problem as Place
 from tropeion.core.gear.world import UnknownIdError
 from tropeion.formats.entries import entry_document
 from tropeion.formats.gear_file import GearFileError
-from tropeion.store.collection import InUseError, MovedError, StaleError, StoreError
+from tropeion.store.errors import (
+    BusyError,
+    FullError,
+    InUseError,
+    MovedError,
+    ReadOnlyError,
+    StaleError,
+    StoreError,
+)
 
 __all__ = ["RESPONSES", "FieldProblem", "Problem", "RefusedError", "install", "problem", "refuse_references"]
 
@@ -33,12 +42,16 @@ class FieldProblem(BaseModel):
 
 ProblemType = Literal[
     "bad_request",
+    "busy",
+    "fault",
+    "full",
     "in_use",
     "invalid",
     "moved",
     "not_kept",
     "other_host",
     "other_site",
+    "read_only",
     "refused_file",
     "stale",
     "store",
@@ -85,9 +98,11 @@ class RefusedError(Exception):
         self.problem = found
 
 
-def problem(found: Problem) -> JSONResponse:
+def problem(found: Problem) -> Response:
     """The response for a problem."""
-    return JSONResponse(found.model_dump(), status_code=found.status, media_type="application/problem+json")
+    # In ASCII: half a character in what is quoted must not keep the answer back.
+    body = json.dumps(found.model_dump(mode="json"))
+    return Response(body, status_code=found.status, media_type="application/problem+json")
 
 
 def _place(location: tuple[object, ...]) -> str:
@@ -95,7 +110,7 @@ def _place(location: tuple[object, ...]) -> str:
     return ".".join(parts) or "body"
 
 
-async def _invalid(_: Request, error: Exception) -> JSONResponse:
+async def _invalid(_: Request, error: Exception) -> Response:
     assert isinstance(error, RequestValidationError)
     errors = [FieldProblem(place=_place(e["loc"]), message=str(e["msg"])) for e in error.errors()]
     return problem(
@@ -103,7 +118,7 @@ async def _invalid(_: Request, error: Exception) -> JSONResponse:
     )
 
 
-async def _unknown(_: Request, error: Exception) -> JSONResponse:
+async def _unknown(_: Request, error: Exception) -> Response:
     assert isinstance(error, UnknownIdError)
     place = FieldProblem(place=error.kind, message=str(error))
     return problem(
@@ -120,7 +135,7 @@ async def _unknown(_: Request, error: Exception) -> JSONResponse:
     )
 
 
-async def _refused(_: Request, error: Exception) -> JSONResponse:
+async def _refused(_: Request, error: Exception) -> Response:
     assert isinstance(error, GearFileError)
     errors = [FieldProblem(place=p.place, message=p.message, hint=p.hint) for p in error.problems]
     detail = f"{len(errors)} {'error' if len(errors) == 1 else 'errors'}; nothing was written"
@@ -146,7 +161,7 @@ def refuse_references(problems: Iterable[Place], kind: Kind) -> RefusedError:
     )
 
 
-async def _stale(_: Request, error: Exception) -> JSONResponse:
+async def _stale(_: Request, error: Exception) -> Response:
     assert isinstance(error, StaleError)
     current = None if error.current is None else entry_document(error.current)
     detail = f"'{error.id}' is there already" if error.current is not None else f"'{error.id}' was taken out meanwhile"
@@ -166,12 +181,12 @@ async def _stale(_: Request, error: Exception) -> JSONResponse:
     )
 
 
-async def _moved(_: Request, __: Exception) -> JSONResponse:
+async def _moved(_: Request, __: Exception) -> Response:
     detail = "The collection changed since it was looked at; nothing was written. Look at it again"
     return problem(Problem(type="moved", title="Changed meanwhile", status=409, detail=detail))
 
 
-async def _in_use(_: Request, error: Exception) -> JSONResponse:
+async def _in_use(_: Request, error: Exception) -> Response:
     assert isinstance(error, InUseError)
     users = list(error.users)
     said = f"{users[0].name} {users[0].how}" + (f", and {len(users) - 1} more need it" if len(users) > 1 else "")
@@ -188,19 +203,36 @@ async def _in_use(_: Request, error: Exception) -> JSONResponse:
     )
 
 
-async def _store(_: Request, error: Exception) -> JSONResponse:
-    return problem(Problem(type="store", title="The collection cannot be used", status=422, detail=str(error)))
+async def _store(_: Request, error: Exception) -> Response:
+    type_, title, status = next(
+        (said for kind, said in _STORE.items() if isinstance(error, kind)),
+        ("store", "The collection cannot be used", 422),
+    )
+    return problem(Problem(type=type_, title=title, status=status, detail=str(error)))
 
 
-async def _worded(_: Request, error: Exception) -> JSONResponse:
+_STORE: dict[type[StoreError], tuple[ProblemType, str, int]] = {
+    BusyError: ("busy", "Somebody else is writing", 503),
+    FullError: ("full", "No room to write", 507),
+    ReadOnlyError: ("read_only", "The collection cannot be written", 403),
+}
+
+
+async def _worded(_: Request, error: Exception) -> Response:
     assert isinstance(error, RefusedError)
     return problem(error.problem)
 
 
-async def _http(_: Request, error: Exception) -> JSONResponse:
+async def _http(_: Request, error: Exception) -> Response:
     assert isinstance(error, HTTPException)
     type_: ProblemType = "unknown_path" if error.status_code in {404, 405} else "bad_request"
     return problem(Problem(type=type_, title=str(error.detail), status=error.status_code))
+
+
+async def _fault(_: Request, __: Exception) -> Response:
+    # The server's log has the rest.
+    detail = "Nothing was half written. Try again; if it comes back, keep what you did and the log of the terminal"
+    return problem(Problem(type="fault", title="A fault of Tropeion's own", status=500, detail=detail))
 
 
 def install(app: FastAPI) -> None:
@@ -214,3 +246,4 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(InUseError, _in_use)
     app.add_exception_handler(StoreError, _store)
     app.add_exception_handler(HTTPException, _http)
+    app.add_exception_handler(Exception, _fault)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 import socket
 import sys
 from pathlib import Path
@@ -10,7 +11,7 @@ from typing import TYPE_CHECKING, Literal
 
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kit import items
-from tropeion.core.gear.merge import compare, merged
+from tropeion.core.gear.merge import STATUSES, Status, chosen, compare, merged
 from tropeion.core.gear.references import check_references
 from tropeion.formats import gear_file
 from tropeion.formats.any_file import load_any
@@ -36,16 +37,15 @@ def run_import(options: argparse.Namespace) -> int:
         revision, mine = collection.revision, collection.gear()
         theirs = refusing(options.file, lambda: load_any(data, mine))
         changes = compare(mine, theirs)
-        for status in ("new", "changed", "conflict", "same"):
+        for status in STATUSES:
             print(f"{sum(change.status == status for change in changes)} {status}")
         for change in changes:
             if change.status in {"changed", "conflict"}:
                 print(f"{change.status}: {change.kind} {change.id}")
                 for field in change.fields:
                     print(f"  {field.field}: {field.before or 'not said'} -> {field.after or 'not said'}")
-        wanted = {"new", "changed", "conflict"} if options.conflicts else {"new", "changed"}
-        taken = {(change.kind, change.id) for change in changes if change.status in wanted}
-        gear = merged(mine, theirs, taken)
+        wanted: set[Status] = {"new", "changed", "conflict"} if options.conflicts else {"new", "changed"}
+        gear = merged(mine, theirs, chosen(changes, wanted))
         problems = check_references(gear)
         if problems:
             lines = "\n".join(f"  {problem}" for problem in problems)
@@ -67,47 +67,53 @@ def _taken(collection: Collection, gear: Gear, name: str, since: int) -> int:
 
 
 def run_export(options: argparse.Namespace) -> int:
-    collection = _open(database(options))
-    try:
-        gear = collection.gear()
-        if options.table:
-            decimal: Literal["point", "comma"] = "comma" if options.decimal_comma else "point"
-            data = dump_table(options.table, items(gear, options.table), decimal=decimal)
-        else:
-            data = gear_file.dump(gear)
-    finally:
-        collection.close()
+    from tropeion.store.reading import read_only_gear  # noqa: PLC0415
+
+    # Also where nothing beside it can be written.
+    gear = read_only_gear(database(options))
+    if options.table:
+        decimal: Literal["point", "comma"] = "comma" if options.decimal_comma else "point"
+        data = dump_table(options.table, items(gear, options.table), decimal=decimal)
+    else:
+        data = gear_file.dump(gear)
     if options.file is None:
         sys.stdout.write(data.decode())
-        return 0
-    try:
-        Path(options.file).write_bytes(data)
-    except OSError as error:
-        raise RefusedError(f"cannot write {options.file}: {error.strerror}") from None
+    else:
+        _write(Path(options.file), data)
     return 0
+
+
+def _write(path: Path, data: bytes) -> None:
+    """Beside it first: what is there stays whole until the new one is."""
+    part = path.with_name(f".{path.name}.{os.getpid()}.part")
+    try:
+        try:
+            with part.open("xb") as file:
+                file.write(data)
+                file.flush()
+                os.fsync(file.fileno())
+            part.replace(path)
+        finally:
+            part.unlink(missing_ok=True)
+    except OSError as error:
+        raise RefusedError(f"cannot write {path}: {error.strerror}; what was there is as it was") from None
 
 
 def run_backup(options: argparse.Namespace) -> int:
     from tropeion.store.backup import backup  # noqa: PLC0415
-    from tropeion.store.collection import StoreError  # noqa: PLC0415
 
-    try:
-        backup(database(options), options.file)
-    except StoreError as error:
-        raise RefusedError(str(error)) from None
+    backup(database(options), options.file)
     return 0
 
 
 def run_restore(options: argparse.Namespace) -> int:
     from tropeion.store.backup import restore  # noqa: PLC0415
-    from tropeion.store.collection import StoreError  # noqa: PLC0415
 
-    try:
-        kept = restore(database(options), options.file)
-    except StoreError as error:
-        raise RefusedError(str(error)) from None
-    if kept is not None:
-        print(f"the collection as it was is kept in {kept}")
+    kept = restore(database(options), options.file)
+    if kept is None:
+        print("restored; in the application, undo takes it back")
+    else:
+        print(f"restored; the damaged collection is kept in {kept}")
     return 0
 
 
@@ -116,24 +122,43 @@ def run_demo(options: argparse.Namespace) -> int:
 
     folder = options.data or user_data_path("tropeion", appauthor=False) / "demo"
     collection = _open(folder / "demo.sqlite")
-    if options.reset or not collection.gear().mounts:
-        collection.replace(gear_file.load(sample_bytes()), "The sample world loaded")
+    sample, mine = gear_file.load(sample_bytes()), collection.gear()
+    if options.reset or not mine.mounts:
+        collection.replace(sample, "The sample world loaded")
+    elif any(change.status != "same" for change in compare(mine, sample)):
+        if options.renew:
+            _renew(collection, mine, sample)
+        else:
+            print(
+                "This demo differs from the sample world of this version: some of it is yours, or an older edition "
+                "whose coupling parts and threads were others. Nothing is taken away: 'tropeion demo --renew' brings "
+                "in the present sample beside what you added, 'tropeion demo --reset' loads it alone.",
+                file=sys.stderr,
+            )
     return _listen(options, collection, demo=True)
 
 
-def _open(path: Path) -> Collection:
-    from tropeion.store.collection import Collection, StoreError  # noqa: PLC0415
+def _renew(collection: Collection, mine: Gear, sample: Gear) -> None:
+    """Every item of the sample as it is today; what was added stays. One action, which undo takes back."""
+    gear = merged(mine, sample, chosen(compare(mine, sample), {"new", "changed", "conflict"}))
+    problems = check_references(gear)
+    if problems:
+        lines = "\n".join(f"  {problem}" for problem in problems[:20])
+        raise RefusedError(f"what was added names what the present sample has no more; nothing is changed:\n{lines}")
+    collection.replace(gear, "The sample world renewed")
 
-    try:
-        return Collection(path)
-    except StoreError as error:
-        raise RefusedError(str(error)) from None
+
+def _open(path: Path) -> Collection:
+    from tropeion.store.collection import Collection  # noqa: PLC0415
+
+    return Collection(path)
 
 
 def _listen(options: argparse.Namespace, collection: Collection, *, demo: bool = False) -> int:
     import uvicorn  # noqa: PLC0415
 
     from tropeion.api.app import WEB_FILES, create_app  # noqa: PLC0415
+    from tropeion.api.server import config_of  # noqa: PLC0415
 
     if not (WEB_FILES / "index.html").is_file():
         raise RefusedError("the web files are not built: run 'make web' in the checkout, or install the wheel")
@@ -148,13 +173,7 @@ def _listen(options: argparse.Namespace, collection: Collection, *, demo: bool =
         reason = getattr(error, "strerror", None) or str(error)
         raise RefusedError(f"cannot listen on port {options.port}: {reason}; try --port 0") from None
     address = f"http://127.0.0.1:{listener.getsockname()[1]}/"
-    config = uvicorn.Config(
-        create_app(collection, WEB_FILES, demo=demo),
-        log_level="warning",
-        lifespan="on",
-        server_header=False,
-        date_header=False,
-    )
+    config = config_of(create_app(collection, WEB_FILES, demo=demo))
     print(f"Tropeion is at {address}  (Ctrl-C stops it)", flush=True)
     try:
         uvicorn.Server(config).run(sockets=[listener])

@@ -30,6 +30,16 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return error.code
     except BrokenPipeError:
         return 1
+    except Exception as error:
+        from tropeion.store.errors import StoreError  # noqa: PLC0415  most commands never touch the store
+
+        if not isinstance(error, StoreError):
+            raise
+        print(f"tropeion: {error}", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        # The shell shows ^C; there is nothing to add.
+        return 130
     return code
 
 
@@ -43,7 +53,9 @@ def _parser() -> argparse.ArgumentParser:
     serve.set_defaults(run=run_serve)
 
     demo = commands.add_parser("demo", help="open the sample world; your own collection is not touched")
-    demo.add_argument("--reset", action="store_true", help="restore the sample world first")
+    again = demo.add_mutually_exclusive_group()
+    again.add_argument("--reset", action="store_true", help="restore the sample world first")
+    again.add_argument("--renew", action="store_true", help="bring in the present sample beside what was added")
     demo.add_argument("--data", type=Path, metavar="DIR", help="folder of the demo's own database")
     _listen_options(demo)
     demo.set_defaults(run=run_demo)

@@ -61,8 +61,12 @@ def run_key(options: argparse.Namespace) -> int:
         print(f"conflict: {conflict.text}")
     if report.question is not None:
         print(f"next: {report.question.question} [{report.question.feature}]")
+    parts = {feature.id: feature.label for feature in world.mount(options.mount).features}
     for place in report.may_mount:
-        print(f"on {place.label}{f' ({place.body})' if place.body else ''}: {place.effect}. {place.text}")
+        unless = f" {place.unless}" if place.unless else ""
+        print(f"on {place.label}{f' ({place.body})' if place.body else ''}: {place.effect}{unless}. {place.text}")
+        if place.look is not None:
+            print(f"  look first: {parts[place.look]} [{place.look}]")
     return 0
 
 

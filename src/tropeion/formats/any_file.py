@@ -12,7 +12,7 @@ __all__ = ["load_any"]
 
 def load_any(data: bytes, mine: Gear) -> Gear:
     """Read it, to be merged into ``mine``. Raises GearFileError with every problem at once."""
-    # A gear file begins with a brace; so does no table.
-    if data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] in {b"{", b"["}:
+    # A gear file begins with a brace, in UTF-16 too; so does no table.
+    if data.lstrip(b"\xef\xbb\xbf\xff\xfe\x00 \t\r\n")[:1] in {b"{", b"["}:
         return gear_file.load(data)
     return load_table(data, mine)[1]

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import json
+import math
 import re
 from collections.abc import Sequence
 from typing import Any, Final
 
 from .columns import UNITS, Column
+from .reading import read_value
 
 __all__ = ["read_cell", "write_cell"]
 
@@ -98,7 +100,7 @@ def _parted(cell: str) -> list[str]:
 
 def read_cell(cell: str, column: Column, factor: float, delimiter: str) -> Any:
     """A cell's value; ValueError says what would be right."""
-    thread = _THREAD.fullmatch(cell.strip()) if column.field == "thread" else None
+    thread = _THREAD.fullmatch(cell.strip()) if column.field == "thread" and len(cell) <= _MOST_DIGITS else None
     if thread:
         return {"diameter_mm": float(thread[1].replace(",", ".")), "pitch_mm": float(thread[2].replace(",", "."))}
     plain = cell.replace("\u00a0", " ").replace("\u202f", " ").strip()
@@ -107,7 +109,7 @@ def read_cell(cell: str, column: Column, factor: float, delimiter: str) -> Any:
             return _read_number(plain, column.unit, factor, delimiter)
         case "integer":
             number = _read_number(plain, "", 1.0, delimiter)
-            if number != int(number):
+            if not math.isfinite(number) or number != int(number):
                 raise ValueError(f"'{cell[:40]}' is not a whole number")
             return int(number)
         case "boolean":
@@ -122,7 +124,7 @@ def read_cell(cell: str, column: Column, factor: float, delimiter: str) -> Any:
             return [_read_number(part, column.unit, factor, delimiter) for part in _parted(plain)]
         case "json":
             try:
-                return json.loads(meant(cell))
+                return read_value(meant(cell))
             except (ValueError, RecursionError):
                 raise ValueError("not JSON: write it as the gear file does") from None
     return meant(cell)
@@ -134,8 +136,14 @@ _THREAD = re.compile(r"M?\s*(\d+(?:[.,]\d+)?)\s*[x×]\s*(\d+(?:[.,]\d+)?)", re.I
 _NUMBER = re.compile(r"([+\-−]?[\d.,' ]*\d[\d.,]*(?:e[+\-]?\d+)?)\s*([^\d\s].*)?", re.IGNORECASE)
 
 
+# No number that anybody means is longer, and a pattern may take the square of the length.
+_MOST_DIGITS: Final = 60
+
+
 def _read_number(cell: str, unit: str, factor: float, delimiter: str) -> float:
     text = cell.strip().removeprefix("f/").removeprefix("F/")
+    if len(text) > _MOST_DIGITS:
+        raise ValueError(f"'{cell[:40]}…' is too long for a number")
     found = _NUMBER.fullmatch(text)
     if found is None:
         raise ValueError(f"'{cell[:40]}' is not a number")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from pydantic import ValidationError
@@ -10,7 +9,7 @@ from pydantic import ValidationError
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import MODELS, Entry
 
-from .gear_file import GearFileError, parse, translated
+from .gear_file import GearFileError, entry_of, parse, translated
 
 __all__ = ["entry_document", "load_entry"]
 
@@ -19,9 +18,9 @@ def load_entry(kind: Kind, data: bytes) -> Entry:
     """Read one item. Raises GearFileError with every problem at once; places are fields of the item."""
     document = parse(data)
     try:
-        return MODELS[kind].model_validate_json(json.dumps(document))
+        return entry_of(kind, document)
     except ValidationError as error:
-        raise GearFileError(tuple(translated(error, document, MODELS[kind]))) from None
+        raise GearFileError(tuple(translated(error, MODELS[kind]))) from None
 
 
 def entry_document(entry: Entry) -> dict[str, Any]:

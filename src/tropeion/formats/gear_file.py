@@ -7,46 +7,113 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from functools import cache
 from typing import Any, Final, get_args
 
 from pydantic import BaseModel, ValidationError
 
 from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.kinds import KINDS, Kind
+from tropeion.core.gear.kit import MODELS, Entry
 from tropeion.core.gear.references import Problem, check_references
 from tropeion.core.gear.world import nearest
 
-__all__ = ["FORMAT", "MAX_BYTES", "VERSION", "GearFileError", "dump", "json_schema", "load", "parse", "translated"]
+from .reading import MAX_BYTES, MAX_DEPTH, GearFileError, mark_in, members, refuse, text_of, too_deep
+
+__all__ = [
+    "FORMAT",
+    "MAX_BYTES",
+    "MAX_PROBLEMS",
+    "VERSION",
+    "GearFileError",
+    "dump",
+    "entry_of",
+    "first_of",
+    "json_schema",
+    "load",
+    "parse",
+    "translated",
+]
 
 FORMAT: Final = "tropeion-gear"
 VERSION: Final = 1
-MAX_BYTES: Final = 32 * 1024 * 1024
-MAX_DEPTH: Final = 32
 MAX_PROBLEMS: Final = 200
-
-
-class GearFileError(ValueError):
-    """A gear file that is refused, with all that is wrong with it."""
-
-    def __init__(self, problems: tuple[Problem, ...]) -> None:
-        self.problems = problems
-        super().__init__("\n".join(str(problem) for problem in problems))
+_KINDS: Final[Mapping[str, Kind]] = {kind: kind for kind in KINDS}
 
 
 def load(data: bytes) -> Gear:
-    """Read a gear file. Raises GearFileError with every problem at once."""
-    document = parse(data)
-    _check_head(document)
-    try:
-        # Validated from the bytes, where an array may stand for a tuple but text never for a number.
-        gear = Gear.model_validate_json(data)
-    except ValidationError as error:
-        raise GearFileError(tuple(translated(error, document))) from None
-    problems = check_references(gear)
+    """Read a gear file. Raises GearFileError with what is wrong: the first ones, and how many more."""
+    head: dict[str, Any] = {}
+    shelves: dict[Kind, list[Entry]] = {}
+    problems: list[Problem] = []
+    more = 0
+    for key, number, value in members(text_of(data)):
+        kind = _KINDS.get(key)
+        if kind is None or number is None:
+            head[key] = value
+            continue
+        place = f"{kind}[{number}]"
+        try:
+            shelves.setdefault(kind, []).append(entry_of(kind, value))
+        except TypeError:
+            # A mark is no JSON.
+            problems += _marked(value, place)
+        except ValidationError as error:
+            if len(problems) < MAX_PROBLEMS:
+                found = [_within(place, one, value) for one in translated(error, MODELS[kind])]
+                problems += list(_marked(value, place)) or found
+            else:
+                more += error.error_count()
+    _check_head(head)
+    gear = _whole(head, shelves, problems)
+    if not problems:
+        problems += check_references(gear)
     if problems:
-        raise GearFileError(problems[:MAX_PROBLEMS])
+        raise GearFileError(first_of(problems, more))
     return gear
+
+
+def entry_of(kind: Kind, document: Any) -> Entry:
+    """One item from its document. Raises ValidationError."""
+    # Validated as JSON, where an array may stand for a tuple but text never for a number.
+    return MODELS[kind].model_validate_json(json.dumps(document))
+
+
+def first_of(problems: Sequence[Problem], more: int = 0) -> tuple[Problem, ...]:
+    """The first problems, and how many more there are."""
+    more += max(0, len(problems) - MAX_PROBLEMS)
+    said = (Problem("file", f"and {more} more errors"),) if more else ()
+    return (*problems[:MAX_PROBLEMS], *said)
+
+
+def _whole(head: dict[str, Any], shelves: Mapping[Kind, Sequence[Entry]], problems: list[Problem]) -> Gear:
+    """All of it; what is wrong with the head joins the problems."""
+    gear = Gear(format=FORMAT, version=VERSION)
+    marked = [one for key, value in head.items() for one in _marked(value, key)]
+    problems += marked
+    try:
+        gear = Gear.model_validate_json(json.dumps(head)) if not marked else gear
+    except ValidationError as error:
+        problems += translated(error)
+    return gear.model_copy(update={kind: tuple(items) for kind, items in shelves.items()})
+
+
+def _marked(value: Any, place: str) -> Iterator[Problem]:
+    """What JSON has, and a gear file has not."""
+    found = mark_in(value, place)
+    if found is not None:
+        yield Problem(found[0][:200], found[1].message, found[1].hint)
+    elif too_deep(value, MAX_DEPTH):
+        yield Problem(place[:80], f"nested deeper than {MAX_DEPTH} levels")
+
+
+def _within(place: str, problem: Problem, document: Any) -> Problem:
+    """A problem of one item, with its place in the file and the item's id where it has one."""
+    id_ = document.get("id") if isinstance(document, dict) else None
+    inner = "" if problem.place == "file" else f".{problem.place}"
+    said = f" ({id_})" if isinstance(id_, str) and len(id_) <= 64 else ""
+    return Problem(f"{place}{inner}{said}", problem.message, problem.hint)
 
 
 def dump(gear: Gear) -> bytes:
@@ -78,89 +145,33 @@ def _compact(value: object) -> str:
     return json.dumps(value, ensure_ascii=False, separators=(", ", ": "))
 
 
-class _DuplicateKeyError(ValueError):
-    pass
-
-
-def _unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found: dict[str, Any] = {}
-    for key, value in pairs:
-        if key in found:
-            raise _DuplicateKeyError(key)
-        found[key] = value
-    return found
-
-
-def _no_constant(name: str) -> None:
-    raise _ConstantError(name)
-
-
-class _ConstantError(ValueError):
-    pass
-
-
-def _refuse(place: str, message: str, hint: str = "") -> GearFileError:
-    return GearFileError((Problem(place, message, hint),))
-
-
-def _depth(text: str) -> int:
-    """Nesting of brackets outside of strings."""
-    depth = deepest = 0
-    for match in re.finditer(r'"(?:[^"\\]|\\.)*"|[\[{]|[\]}]', text):
-        mark = match.group()
-        if mark in "[{":
-            depth += 1
-            deepest = max(deepest, depth)
-        elif mark in "]}":
-            depth -= 1
-    return deepest
-
-
 def parse(data: bytes) -> dict[str, Any]:
     """One JSON object, bounded in size and depth. Raises GearFileError."""
-    if len(data) > MAX_BYTES:
-        raise _refuse("file", f"larger than {MAX_BYTES // 1024 // 1024} MB")
-    try:
-        text = data.decode("utf-8")
-    except UnicodeDecodeError as error:
-        raise _refuse(f"byte {error.start}", "not UTF-8", "save the file as UTF-8") from None
-    if text.startswith("\ufeff"):
-        raise _refuse("byte 0", "a byte-order mark", "save the file as UTF-8 without one")
-    if _depth(text) > MAX_DEPTH:
-        raise _refuse("file", f"nested deeper than {MAX_DEPTH} levels")
-    try:
-        document = json.loads(text, object_pairs_hook=_unique, parse_constant=_no_constant)
-    except _DuplicateKeyError as error:
-        raise _refuse("file", f"the field '{error}' stands twice in one object", "keep one of them") from None
-    except _ConstantError as error:
-        raise _refuse("file", f"{error} is not a number", "leave the field out if it is unknown") from None
-    except json.JSONDecodeError as error:
-        raise _refuse(f"line {error.lineno}, column {error.colno}", f"not JSON: {error.msg}") from None
-    if not isinstance(document, dict):
-        raise _refuse("file", "not a gear file", "it is one JSON object")
-    return document
+    found: dict[str, Any] = {}
+    for key, number, value in members(text_of(data)):
+        if number is None:
+            found[key] = value
+        else:
+            found.setdefault(key, []).append(value)
+    problems = tuple(one for key, value in found.items() for one in _marked(value, key))
+    if problems:
+        raise GearFileError(problems)
+    return found
 
 
 def _check_head(document: dict[str, Any]) -> None:
     if document.get("format") != FORMAT:
-        raise _refuse("format", "not a gear file", f"format is '{FORMAT}'")
+        raise refuse("format", "not a gear file", f"format is '{FORMAT}'")
     version = document.get("version")
     if isinstance(version, int) and version > VERSION:
-        raise _refuse("version", f"version {version} is newer than this program reads ({VERSION})", "update Tropeion")
+        raise refuse("version", f"version {version} is newer than this program reads ({VERSION})", "update Tropeion")
 
 
-def _place(location: tuple[str | int, ...], document: object) -> str:
-    """``lenses[3].focal_length_mm[0]``, with the item's id where it has one."""
+def _place(location: tuple[str | int, ...]) -> str:
+    """``focal_length_mm[0]``."""
     place = ""
     for part in location:
         place += f"[{part}]" if isinstance(part, int) else f".{part}" if place else part
-    if len(location) > 1 and isinstance(location[1], int) and isinstance(document, dict):
-        try:
-            id_ = document[location[0]][location[1]]["id"]
-        except (KeyError, IndexError, TypeError):
-            return place
-        if isinstance(id_, str) and len(id_) <= 64:
-            return f"{place} ({id_})"
     return place
 
 
@@ -184,11 +195,11 @@ def _fields_at(location: tuple[str | int, ...], model: type[BaseModel]) -> list[
     return [field.alias or name for name, field in model.model_fields.items()]
 
 
-def translated(error: ValidationError, document: object, model: type[BaseModel] = Gear) -> Iterator[Problem]:
-    """What Pydantic found, in our words, each with its place in a document of ``model``."""
-    for entry in error.errors()[:MAX_PROBLEMS]:
+def translated(error: ValidationError, model: type[BaseModel] = Gear) -> Iterator[Problem]:
+    """What Pydantic found, in our words, each with its place in ``model``."""
+    for entry in error.errors(include_url=False)[:MAX_PROBLEMS]:
         location, kind = entry["loc"], entry["type"]
-        place = _place(location, document) or "file"
+        place = _place(location)[:200] or "file"
         message = entry["msg"].removeprefix("Value error, ")
         hint = ""
         if kind == "extra_forbidden":
@@ -208,4 +219,6 @@ def translated(error: ValidationError, document: object, model: type[BaseModel] 
             hint = f"did you mean '{near[0]}'?" if near else ""
         elif kind == "finite_number":
             message = "not a finite number"
+        elif kind == "json_invalid":
+            message = "half of a character: a surrogate without its other half"
         yield Problem(place, message[:1].lower() + message[1:], hint)

@@ -10,23 +10,23 @@ from __future__ import annotations
 
 import csv
 import io
-import json
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache
 from typing import Any, Final, Literal
 
 from pydantic import ValidationError
 
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS, Kind
-from tropeion.core.gear.kit import MODELS, Entry, free_id, items
+from tropeion.core.gear.kit import MODELS, Entry, FreeIds, items
 from tropeion.core.gear.references import Problem
 from tropeion.core.gear.world import nearest
 
 from .cells import read_cell, write_cell
 from .columns import PAIRS, UNITS, Column, columns_of
-from .gear_file import MAX_BYTES, MAX_PROBLEMS, GearFileError, translated
+from .gear_file import MAX_BYTES, MAX_PROBLEMS, GearFileError, entry_of, first_of, translated
 
 __all__ = ["MAX_COLUMNS", "dump_table", "load_table"]
 
@@ -67,22 +67,27 @@ def load_table(data: bytes, mine: Gear, kind: Kind | None = None) -> tuple[Kind,
         by_name.setdefault(item.name.casefold(), []).append(item.id)
     mounts = _mount_ids(mine)
     taken: dict[str, int] = {}
+    free = FreeIds(have)
     for number, row in enumerate(rows[1:], 2):
         if not any(cell.strip() for cell in row):
             continue
+        if len(problems) >= MAX_PROBLEMS:
+            problems.append(Problem(f"row {number}", "not read, nor what follows", "mend these first"))
+            raise GearFileError(tuple(problems))
         values, wrong = _values(row, columns, number, delimiter, mounts)
         problems += wrong
-        if wrong or len(problems) > MAX_PROBLEMS:
+        if wrong:
             continue
         try:
-            entry = _entry(kind, values, have, by_name, taken, number)
+            entry = _entry(kind, values, have, by_name, taken, free, number)
         except GearFileError as error:
             problems += error.problems
             continue
         taken[entry.id] = number
+        free.hold(entry.id)
         found.append(entry)
     if problems:
-        raise GearFileError(tuple(problems[:MAX_PROBLEMS]))
+        raise GearFileError(first_of(problems))
     alone = Gear(format="tropeion-gear", version=1, currency=mine.currency)
     return kind, alone.model_copy(update={kind: tuple(found)})
 
@@ -179,8 +184,12 @@ def _headed(row: Sequence[str], kind: Kind | None) -> tuple[Kind, list[_Read]]:
 
 def _required(kind: Kind, found: Sequence[tuple[Column, float] | None]) -> int:
     """How many of the fields that a kind cannot be without are among the columns."""
-    needed = MODELS[kind].model_json_schema(by_alias=True)["required"]
-    return len({one[0].field for one in found if one} & set(needed))
+    return len({one[0].field for one in found if one} & _needed(kind))
+
+
+@cache
+def _needed(kind: Kind) -> frozenset[str]:
+    return frozenset(MODELS[kind].model_json_schema(by_alias=True)["required"])
 
 
 def _column(kind: Kind, header: str) -> tuple[Column, float] | None:
@@ -253,6 +262,7 @@ def _entry(
     have: Mapping[str, Entry],
     by_name: Mapping[str, Sequence[str]],
     taken: Mapping[str, int],
+    free: FreeIds,
     number: int,
 ) -> Entry:
     """One row as an item: upon what is known of it, or new."""
@@ -261,7 +271,7 @@ def _entry(
         named = [one for one in by_name.get(name.casefold(), ()) if one not in taken]
         if len(named) > 1:
             raise _refuse(f"row {number}", f"{len(named)} {kind} are called '{name[:60]}'", "give the id too")
-        id_ = named[0] if named else free_id(name, {*have, *taken})
+        id_ = named[0] if named else free.take(name)
     if isinstance(id_, str) and id_ in taken:
         raise _refuse(f"row {number}, column id", f"'{id_}' is already the id of row {taken[id_]}", "ids are unique")
     known = have.get(id_) if isinstance(id_, str) else None
@@ -269,11 +279,11 @@ def _entry(
     document |= {**values, "id": id_}
     document = {field: value for field, value in document.items() if value is not None}
     try:
-        return MODELS[kind].model_validate_json(json.dumps(document))
+        return entry_of(kind, document)
     except ValidationError as error:
         problems = [
             Problem(f"row {number}, column {_header(kind, one.place)}", one.message, one.hint)
-            for one in translated(error, document, MODELS[kind])
+            for one in translated(error, MODELS[kind])
         ]
         raise GearFileError(tuple(problems)) from None
 

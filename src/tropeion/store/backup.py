@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-import sqlite3
-import tempfile
-from contextlib import closing
+import os
+import shutil
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from pathlib import Path
 
 from .collection import Collection
-from .files import StoreError, check_soundness, copy_database, spare_name
+from .errors import DamagedError, StoreError, speaking_of
+from .files import check_soundness, copy_database, spare_name
+from .inspection import Found, looked_through
 
-__all__ = ["backup", "restore"]
+__all__ = ["Found", "backup", "look", "restore"]
 
 
 def backup(path: Path, target: Path) -> None:
@@ -23,72 +26,60 @@ def backup(path: Path, target: Path) -> None:
     copy_database(path, target)
 
 
-def restore(path: Path, source: Path) -> Path | None:
-    """Put the backup ``source`` in the place of the database at ``path``; returns where the one before is kept.
-
-    The backup is looked through first; the change is one transaction, so that a running application sees the
-    collection before or after, never between. Raises StoreError if the backup cannot be used.
-    """
+@contextmanager
+def look(path: Path, source: Path, name: str | None = None) -> Iterator[Found]:
+    """What is in the backup ``source``, for the collection at ``path``. Raises StoreError where it is none."""
     if not source.is_file():
         raise StoreError(f"there is no backup at {source}")
-    with tempfile.TemporaryDirectory() as folder:
-        copy = Path(folder) / "copy.sqlite"
-        copy.write_bytes(source.read_bytes())
-        _look_through(copy, source)
-        kept = None
-        if path.is_file():
-            kept = _set_aside(path)
-        # Opening it makes the folder and an empty database where there is none.
-        with closing(Collection(path)) as collection:
-            revision = collection.revision
-        try:
-            with closing(sqlite3.connect(copy)) as found, closing(sqlite3.connect(path, timeout=10)) as place:
-                _count_on(found, revision)
-                found.backup(place)
-        except sqlite3.Error as error:
-            raise StoreError(f"cannot restore into {path}: {error}") from None
-    return kept
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise StoreError(f"cannot create the folder {path.parent}: {error.strerror}") from None
+    with looked_through(source, path.parent, name) as found:
+        yield found
 
 
-def _set_aside(path: Path) -> Path:
-    """Keep what is there; a damaged file, which cannot be copied, is moved out of the way."""
+def restore(path: Path, source: Path) -> Path | None:
+    """Make the collection at ``path`` what the backup ``source`` holds.
+
+    Into a sound collection it goes as one action, which undo takes back, and which a running application sees whole or
+    not at all. Where there is none, or a damaged one, the backup takes its place as a file, with its own history;
+    returns where the damaged one is kept. Raises StoreError if the backup cannot be used.
+    """
+    with look(path, source) as found:
+        if path.is_file() and _is_sound(path):
+            with closing(Collection(path)) as collection:
+                collection.restore(found.whole, f"{source.name} restored")
+            return None
+        with speaking_of(path):
+            return _put_in_place(path, found.file)
+
+
+def _is_sound(path: Path) -> bool:
     try:
         check_soundness(path)
-    except StoreError:
+    except DamagedError:
+        return False
+    return path.stat().st_size > 0
+
+
+def _put_in_place(path: Path, file: Path) -> Path | None:
+    """At any moment either the old file stands at ``path`` or the new one."""
+    kept = None
+    log = path.with_name(f"{path.name}-wal")
+    if path.is_file():
         kept = spare_name(path, "damaged")
-        path.rename(kept)
-        for rest in ("-wal", "-shm"):
-            path.with_name(path.name + rest).unlink(missing_ok=True)
-        return kept
-    kept = spare_name(path, "before-restore")
-    copy_database(path, kept)
-    return kept
-
-
-def _look_through(copy: Path, source: Path) -> None:
+        shutil.copyfile(path, kept)
+        if log.is_file():
+            log.rename(kept.with_name(f"{kept.name}-wal"))
+    log.unlink(missing_ok=True)
+    path.with_name(f"{path.name}-shm").unlink(missing_ok=True)
+    with file.open("rb") as written:
+        os.fsync(written.fileno())
+    os.replace(file, path)
+    folder = os.open(path.parent, os.O_RDONLY)
     try:
-        with closing(sqlite3.connect(copy)) as connection:
-            connection.execute("PRAGMA trusted_schema = OFF")
-            (said,) = connection.execute("PRAGMA integrity_check").fetchone()
-            (alive,) = connection.execute(
-                "SELECT count(*) FROM sqlite_master WHERE type IN ('trigger', 'view')"
-            ).fetchone()
-        if said != "ok":
-            raise StoreError(f"the backup {source.name} is damaged: {said}")
-        if alive:
-            raise StoreError(f"{source.name} is no backup of a collection: it holds triggers or views")
-        # Migrates the copy and reads all of it, so that nothing unreadable takes the collection's place.
-        with closing(Collection(copy)) as collection:
-            collection.world()
-    except sqlite3.Error as error:
-        raise StoreError(f"{source.name} is no backup of a collection: {error}") from None
-
-
-def _count_on(connection: sqlite3.Connection, revision: int) -> None:
-    """A running application reads the collection anew where its revision has moved."""
-    (have,) = connection.execute("SELECT max(CAST(value AS INTEGER)) FROM meta WHERE key = 'revision'").fetchone()
-    value = str(max(have or 0, revision) + 1)
-    changed = connection.execute("UPDATE meta SET value = ? WHERE key = 'revision'", (value,)).rowcount
-    if not changed:
-        connection.execute("INSERT INTO meta (key, value) VALUES ('revision', ?)", (value,))
-    connection.commit()
+        os.fsync(folder)
+    finally:
+        os.close(folder)
+    return kept

@@ -5,18 +5,33 @@ from __future__ import annotations
 import sqlite3
 from contextlib import closing
 from pathlib import Path
+from typing import TYPE_CHECKING, Final
 
-from alembic import command
-from alembic.config import Config
-from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.pool import StaticPool
 
-from .files import StoreError, check_soundness, copy_database, spare_name
+from .errors import StoreError
+from .files import check_soundness, copy_database, spare_name
 
-__all__ = ["alembic_config", "bring_up_to_date", "open_engine"]
+if TYPE_CHECKING:
+    from alembic.config import Config
+
+__all__ = [
+    "APPLICATION_ID",
+    "HEAD",
+    "alembic_config",
+    "bring_up_to_date",
+    "known_versions",
+    "open_engine",
+    "reading_engine",
+    "version_in",
+]
 
 _MIGRATIONS = Path(__file__).parent / "migrations"
+# "TROP", in the header of every database since the fourth schema.
+APPLICATION_ID: Final = 0x54524F50
+# The schema of this program; a test holds it against the migrations.
+HEAD: Final = "0005"
 
 
 def open_engine(path: Path, *, readonly: bool = False) -> Engine:
@@ -40,32 +55,66 @@ def open_engine(path: Path, *, readonly: bool = False) -> Engine:
     return engine
 
 
+def reading_engine(path: Path) -> Engine:
+    """An engine that neither makes nor changes a file, nor anything beside it where its folder cannot be written."""
+
+    def connect() -> sqlite3.Connection:
+        uri = path.absolute().as_uri()
+        try:
+            connection = sqlite3.connect(f"{uri}?mode=ro", uri=True, timeout=10, check_same_thread=False)
+            connection.execute("SELECT 1 FROM sqlite_master LIMIT 1").fetchall()
+        except sqlite3.OperationalError:
+            # A folder that cannot be written has no room for the index of a log that is empty.
+            log = path.with_name(f"{path.name}-wal")
+            if log.is_file() and log.stat().st_size:
+                raise
+            connection = sqlite3.connect(f"{uri}?immutable=1", uri=True, check_same_thread=False)
+        connection.execute("PRAGMA trusted_schema = OFF")
+        return connection
+
+    return create_engine("sqlite://", creator=connect, poolclass=StaticPool)
+
+
 def bring_up_to_date(path: Path, engine: Engine) -> None:
     """Make or migrate the schema. Raises StoreError for a damaged or newer database; an older one is kept beside it."""
-    if path.is_file():
+    version = None
+    if path.is_file() and path.stat().st_size:
         check_soundness(path)
-        _keep_before_migration(path)
+        with closing(sqlite3.connect(path, timeout=10)) as connection:
+            version = version_in(connection)
+    if version == HEAD:
+        return
+    from alembic import command  # noqa: PLC0415  half a second that most starts do not need
+
+    if version is not None:
+        if version not in known_versions():
+            raise StoreError(f"the database {path} is of a newer version of Tropeion: update the program")
+        copy_database(path, spare_name(path, f"before-update-from-{version}"))
     with engine.begin() as connection:
         command.upgrade(alembic_config(connection), "head")
 
 
+def version_in(connection: sqlite3.Connection) -> str | None:
+    """The schema of a database, None where it says none."""
+    found = connection.execute("SELECT name FROM sqlite_master WHERE name = 'alembic_version'").fetchone()
+    row = connection.execute("SELECT version_num FROM alembic_version").fetchone() if found else None
+    return None if row is None else str(row[0])
+
+
+def known_versions() -> tuple[str, ...]:
+    """The schemas that this program can bring up to date, the first one first."""
+    from alembic.script import ScriptDirectory  # noqa: PLC0415
+
+    scripts = ScriptDirectory.from_config(alembic_config())
+    return tuple(reversed([revision.revision for revision in scripts.walk_revisions()]))
+
+
 def alembic_config(connection: Connection | None = None) -> Config:
     """The migrations, to be run on a connection."""
+    from alembic.config import Config  # noqa: PLC0415
+
     config = Config()
     config.set_main_option("script_location", str(_MIGRATIONS))
     config.set_main_option("path_separator", "os")
     config.attributes["connection"] = connection
     return config
-
-
-def _keep_before_migration(path: Path) -> None:
-    """Refuse a newer database; keep a copy of an older one beside it."""
-    scripts = ScriptDirectory.from_config(alembic_config())
-    with closing(sqlite3.connect(path)) as connection:
-        found = connection.execute("SELECT name FROM sqlite_master WHERE name = 'alembic_version'").fetchone()
-        row = connection.execute("SELECT version_num FROM alembic_version").fetchone() if found else None
-    if row is None or row[0] == scripts.get_current_head():
-        return
-    if row[0] not in {revision.revision for revision in scripts.walk_revisions()}:
-        raise StoreError(f"the database {path} is of a newer version of Tropeion: update the program")
-    copy_database(path, spare_name(path, f"before-update-from-{row[0]}"))

@@ -1,12 +1,53 @@
-"""Why a write is refused."""
+"""Why a database or a write is refused, in words."""
 
 from __future__ import annotations
+
+import errno
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from pydantic import ValidationError
+from sqlalchemy.exc import DBAPIError
 
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import Entry, User
 from tropeion.core.gear.references import Problem
 
-__all__ = ["InUseError", "InvalidError", "MovedError", "StaleError"]
+__all__ = [
+    "BusyError",
+    "DamagedError",
+    "FullError",
+    "InUseError",
+    "InvalidError",
+    "MovedError",
+    "ReadOnlyError",
+    "StaleError",
+    "StoreError",
+    "of_the_disk",
+    "speaking_of",
+]
+
+
+class StoreError(Exception):
+    """A database that cannot be used, in one line that says what to do."""
+
+
+class BusyError(StoreError):
+    """Somebody else is writing, or too many wait to."""
+
+
+class FullError(StoreError):
+    """There is no room to write."""
+
+
+class ReadOnlyError(StoreError):
+    """The file or its folder cannot be written."""
+
+
+class DamagedError(StoreError):
+    """The file is no database any more."""
 
 
 class StaleError(Exception):
@@ -35,3 +76,52 @@ class InvalidError(Exception):
     def __init__(self, problems: tuple[Problem, ...]) -> None:
         self.problems = problems
         super().__init__("; ".join(str(problem) for problem in problems))
+
+
+_FULL = "there is no room on the disk of {}: nothing was written; make room and try again"
+_READ_ONLY = (
+    "{} cannot be written: nothing was changed; give yourself the right to write to the file and its folder, or name "
+    "another folder with --data"
+)
+
+
+@contextmanager
+def speaking_of(path: Path) -> Iterator[None]:
+    """What SQLite, the disk or a document that does not fit has to say about ``path``, as a StoreError."""
+    try:
+        yield
+    except ValidationError as error:
+        first = error.errors(include_url=False, include_input=False)[0]
+        place = ".".join(map(str, first["loc"])) or "a document"
+        raise StoreError(
+            f"the database {path} holds what this version cannot read ({place}: {first['msg']}): "
+            "put a backup in its place with 'tropeion restore BACKUP'"
+        ) from None
+    except DBAPIError as error:
+        raise _worded(path, error.orig) from None
+    except sqlite3.Error as error:
+        raise _worded(path, error) from None
+    except FileNotFoundError:
+        raise StoreError(f"the database {path} is gone: put it back, or a backup of it") from None
+    except OSError as error:
+        raise of_the_disk(path, error) from None
+
+
+def of_the_disk(path: Path, error: OSError) -> StoreError:
+    """What the disk or the folder of ``path`` refuses."""
+    if error.errno in {errno.ENOSPC, errno.EDQUOT}:
+        return FullError(_FULL.format(path))
+    if error.errno in {errno.EACCES, errno.EPERM, errno.EROFS}:
+        return ReadOnlyError(_READ_ONLY.format(path))
+    return StoreError(f"cannot use {path}: {error.strerror}")
+
+
+def _worded(path: Path, error: BaseException | None) -> StoreError:
+    name = str(getattr(error, "sqlite_errorname", ""))
+    if name.startswith(("SQLITE_BUSY", "SQLITE_LOCKED")):
+        return BusyError(f"another program is writing to {path}: nothing was written; try again in a moment")
+    if name.startswith(("SQLITE_FULL", "SQLITE_IOERR")):
+        return FullError(_FULL.format(path))
+    if name.startswith(("SQLITE_READONLY", "SQLITE_CANTOPEN", "SQLITE_PERM")):
+        return ReadOnlyError(_READ_ONLY.format(path))
+    return StoreError(f"cannot use the database {path}: {error}")

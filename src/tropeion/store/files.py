@@ -2,24 +2,54 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
+import shutil
 import sqlite3
 import tempfile
-from contextlib import closing
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 
-__all__ = ["StoreError", "check_soundness", "copy_database", "spare_name"]
+from .errors import DamagedError, ReadOnlyError, StoreError, of_the_disk, speaking_of
 
-
-class StoreError(Exception):
-    """A database that cannot be used, in one line."""
+__all__ = ["check_soundness", "clear_workspaces", "copy_database", "spare_name", "workspace"]
 
 
 def spare_name(path: Path, why: str) -> Path:
     """A new name beside a database, for a copy of it."""
     stamp = datetime.now(UTC).strftime("%Y%m%d-%H%M%S-%f")
     return path.with_name(f"{path.stem}.{why}-{stamp}.sqlite")
+
+
+_WORKSPACE = "tropeion-at-work-"
+
+
+@contextmanager
+def workspace(folder: Path) -> Iterator[Path]:
+    """A folder within ``folder`` for what is half done; locked while it is in use, gone afterwards."""
+    try:
+        place = Path(tempfile.mkdtemp(prefix=_WORKSPACE, dir=folder))
+    except OSError as error:
+        raise of_the_disk(folder, error) from None
+    try:
+        with (place / "lock").open("w") as lock:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            yield place
+    finally:
+        shutil.rmtree(place, ignore_errors=True)
+
+
+def clear_workspaces(folder: Path) -> None:
+    """Remove what was half done when its program was killed; what another program works on stays."""
+    for place in folder.glob(f"{_WORKSPACE}*"):
+        try:
+            with (place / "lock").open("w") as lock:
+                fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                shutil.rmtree(place, ignore_errors=True)
+        except OSError:
+            continue
 
 
 def copy_database(path: Path, target: Path) -> None:
@@ -31,27 +61,42 @@ def copy_database(path: Path, target: Path) -> None:
         raise StoreError(f"{target} is there already: name a new file")
     try:
         target.parent.mkdir(parents=True, exist_ok=True)
-        with tempfile.TemporaryDirectory(dir=target.parent) as folder:
-            part = Path(folder) / "part.sqlite"
+        with workspace(target.parent) as folder, speaking_of(path):
+            part = folder / "part.sqlite"
             with closing(sqlite3.connect(path, timeout=10)) as source:
                 source.execute("VACUUM INTO ?", (str(part),))
+            with part.open("rb") as written:
+                os.fsync(written.fileno())
             os.replace(part, target)
-    except (OSError, sqlite3.Error) as error:
-        raise StoreError(f"cannot back up {path}: {error}") from None
+    except OSError as error:
+        raise of_the_disk(target, error) from None
 
 
 def check_soundness(path: Path) -> None:
-    """Raises StoreError, with the way back, if the file is damaged or no database."""
+    """Raises DamagedError, with the way back, if the file is damaged or no database."""
     try:
-        with closing(sqlite3.connect(path, timeout=10)) as connection:
-            (said,) = connection.execute("PRAGMA quick_check(1)").fetchone()
-    except sqlite3.DatabaseError as error:
-        said = str(error)
+        with speaking_of(path), closing(sqlite3.connect(path, timeout=10)) as connection:
+            said = _said_of(connection)
+    except ReadOnlyError:
+        # A log that cannot be made is no damage: looked at as it lies there.
+        with speaking_of(path), closing(sqlite3.connect(f"{path.absolute().as_uri()}?immutable=1", uri=True)) as lying:
+            said = _said_of(lying)
     if said == "ok":
         return
     spares = sorted(path.parent.glob(f"{path.stem}.before-*.sqlite"), key=lambda spare: spare.stat().st_mtime)
     known = f"the latest kept beside it is {spares[-1]}" if spares else "none is kept beside it"
-    raise StoreError(
+    raise DamagedError(
         f"the database {path} is damaged ({said.splitlines()[0]}): put a backup in its place with "
         f"'tropeion restore BACKUP'; {known}. The damaged file is kept then too"
     )
+
+
+def _said_of(connection: sqlite3.Connection) -> str:
+    """``ok``, or what is damaged."""
+    try:
+        (said,) = connection.execute("PRAGMA quick_check(1)").fetchone()
+    except sqlite3.DatabaseError as error:
+        if str(error.sqlite_errorname).startswith(("SQLITE_NOTADB", "SQLITE_CORRUPT")):
+            return str(error)
+        raise
+    return str(said)

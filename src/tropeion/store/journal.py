@@ -1,15 +1,14 @@
-"""What was done: actions, the latest last, and what undo and redo would turn."""
+"""What was done: actions, the latest first, and what undo and redo would turn."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
-from sqlalchemy import Connection, func, select
+from sqlalchemy import Connection, Row, Select, select
 
-from .tables import ActionRow, JournalRow
+from .tables import ActionRow
 
-__all__ = ["Action", "actions", "turnable"]
+__all__ = ["Action", "latest_actions", "turnable"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,27 +22,25 @@ class Action:
     items: int
 
 
-def actions(connection: Connection) -> list[Action]:
-    """The actions that do something of their own, in order, with what was taken back since."""
-    undone: dict[str, bool] = {}
-    own = []
-    columns = (ActionRow.id, ActionRow.at, ActionRow.title, ActionRow.undoes, ActionRow.redoes)
-    for row in connection.execute(select(*columns).order_by(ActionRow.sequence)):
-        if row.undoes is not None:
-            undone[row.undoes] = True
-        elif row.redoes is not None:
-            undone[row.redoes] = False
-        else:
-            own.append(row)
-    counts = {
-        row[0]: row[1]
-        for row in connection.execute(select(JournalRow.action, func.count()).group_by(JournalRow.action))
-    }
-    return [Action(row.id, row.at, row.title, undone.get(row.id, False), counts.get(row.id, 0)) for row in own]
+def latest_actions(connection: Connection, limit: int) -> tuple[Action, ...]:
+    """The actions that do something of their own, the latest first, with what was taken back since."""
+    own = _own().where(ActionRow.undone.is_not(None)).order_by(ActionRow.sequence.desc()).limit(limit)
+    return tuple(_action(row) for row in connection.execute(own))
 
 
-def turnable(actions: Sequence[Action]) -> tuple[Action | None, Action | None]:
+def turnable(connection: Connection) -> tuple[Action | None, Action | None]:
     """The last action that stands, and the first one after it that was taken back."""
-    standing = [number for number, action in enumerate(actions) if not action.undone]
-    undone = actions[standing[-1] + 1 if standing else 0 :]
-    return actions[standing[-1]] if standing else None, undone[0] if undone else None
+    stands = _own().where(ActionRow.undone.is_(False)).order_by(ActionRow.sequence.desc()).limit(1)
+    last = connection.execute(stands).first()
+    after = -1 if last is None else last.sequence
+    undone = ActionRow.undone.is_(True), ActionRow.sequence > after
+    first = connection.execute(_own().where(*undone).order_by(ActionRow.sequence).limit(1)).first()
+    return None if last is None else _action(last), None if first is None else _action(first)
+
+
+def _own() -> Select[int, str, str, str, bool | None, int]:
+    return select(ActionRow.sequence, ActionRow.id, ActionRow.at, ActionRow.title, ActionRow.undone, ActionRow.items)
+
+
+def _action(row: Row[int, str, str, str, bool | None, int]) -> Action:
+    return Action(row.id, row.at, row.title, bool(row.undone), row.items)

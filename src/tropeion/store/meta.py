@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Connection, insert, select, update
+from sqlalchemy import Connection, insert, inspect, select, text, update
 
 from .tables import MetaRow
 
-__all__ = ["count_revision", "meta", "revision_of", "set_meta"]
+__all__ = ["count_revision", "meta", "revision_of", "schema_of", "set_meta"]
 
 
 def meta(connection: Connection, key: str) -> str | None:
@@ -30,3 +30,11 @@ def revision_of(connection: Connection) -> int:
 def count_revision(connection: Connection) -> None:
     """One action more."""
     set_meta(connection, "revision", str(revision_of(connection) + 1))
+
+
+def schema_of(connection: Connection) -> str | None:
+    """The version of the schema, None where it says none."""
+    if not inspect(connection).has_table("alembic_version"):
+        return None
+    version = connection.scalar(text("SELECT version_num FROM alembic_version"))
+    return None if version is None else str(version)

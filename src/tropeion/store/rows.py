@@ -16,7 +16,7 @@ from tropeion.core.gear.kit import Entry, items
 from .meta import meta
 from .tables import DOCUMENTED, TABLES, JournalRow, Row
 
-__all__ = ["Write", "differences", "read_gear", "reordered", "version_of", "write_rows"]
+__all__ = ["Write", "columns_of", "differences", "put_in_order", "read_gear", "version_of", "write_rows"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +50,7 @@ def _document(entry: Entry) -> str:
     return json.dumps(entry.model_dump(mode="json", by_alias=True, exclude_defaults=True), ensure_ascii=False)
 
 
-def _columns(entry: Entry, table: type[Row]) -> dict[str, str | None]:
+def columns_of(entry: Entry, table: type[Row]) -> dict[str, str | None]:
     """What stands in columns of its own: fields as they are, and the ids of items that a field names."""
     fields = {column.name: column.name.removesuffix("_id") for column in table.__table__.columns}
     own = {column: field for column, field in fields.items() if column not in DOCUMENTED}
@@ -69,18 +69,17 @@ def differences(before: Gear, after: Gear, kind: Kind) -> Iterator[Write]:
             yield Write(kind, item.id, item)
 
 
-def reordered(connection: Connection, kind: Kind, gear: Gear) -> bool:
-    """Put a shelf into the order of ``gear``, if it stands in another."""
+def put_in_order(connection: Connection, kind: Kind, order: Sequence[str]) -> None:
+    """Put a shelf into an order; items that it does not name come last."""
     table = TABLES[kind]
     stands = list(connection.scalars(select(table.id).order_by(table.position, table.id)))
-    wanted = [item.id for item in items(gear, kind)]
-    if stands == wanted:
-        return False
-    connection.execute(
-        update(table).where(table.id == bindparam("item")).values(position=bindparam("place")),
-        [{"item": id_, "place": place} for place, id_ in enumerate(wanted)],
-    )
-    return True
+    named = {id_: place for place, id_ in enumerate(order)}
+    wanted = sorted(stands, key=lambda id_: named.get(id_, len(named)))
+    if wanted:
+        connection.execute(
+            update(table).where(table.id == bindparam("item")).values(position=bindparam("place")),
+            [{"item": id_, "place": place} for place, id_ in enumerate(wanted)],
+        )
 
 
 def write_rows(connection: Connection, kind: Kind, writes: Sequence[Write], action: str, at: str) -> None:
@@ -94,7 +93,7 @@ def write_rows(connection: Connection, kind: Kind, writes: Sequence[Write], acti
         position = row.position if row else write.position
         after = None if write.after is None else _document(write.after)
         if write.after is not None:
-            values = {"name": write.after.name, "version": version, "document": after, **_columns(write.after, table)}
+            values = {"name": write.after.name, "version": version, "document": after, **columns_of(write.after, table)}
             if row is not None:
                 changed.append({"item": write.id, **values})
             else:

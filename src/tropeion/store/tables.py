@@ -106,21 +106,28 @@ class RecordItemRow(Base):
 
 
 class ActionRow(Base):
-    """What was done in one go. Undoing and doing again are actions too, which name the action they turn."""
+    """What was done in one go. Undoing and doing again are actions too, which name the action they turn.
+
+    ``undone``: whether it is taken back at present, null for what turns another; ``items``: how many it changed.
+    """
 
     __tablename__ = "action"
+    __table_args__ = (Index("ix_action_undone", "undone", "sequence"),)
     sequence: Mapped[int] = mapped_column(Integer, primary_key=True, autoincrement=True)
     id: Mapped[str] = mapped_column(String(36), index=True, unique=True)
     at: Mapped[str] = mapped_column(String(32))
     title: Mapped[str] = mapped_column(String(200))
     undoes: Mapped[str | None] = mapped_column(String(36))
     redoes: Mapped[str | None] = mapped_column(String(36))
+    undone: Mapped[bool | None] = mapped_column()
+    items: Mapped[int] = mapped_column(Integer, server_default="0")
 
 
 class JournalRow(Base):
     """Every change: the document before and after, and when. One ``action`` may hold many.
 
-    ``position`` is the place of an item that was removed.
+    ``position`` is the place of an item that was removed. Of the kind ``settings`` is what is no item: currency, order
+    of the shelves, practice.
     """
 
     __tablename__ = "journal"

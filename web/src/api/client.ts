@@ -39,6 +39,7 @@ export type KeptRig = components["schemas"]["KeptRig"];
 export type Usual = components["schemas"]["Usual"];
 export type Witnessed = components["schemas"]["Witnessed"];
 export type ImportPreview = components["schemas"]["ImportPreview"];
+export type BackupPreview = components["schemas"]["BackupPreview"];
 export type WouldFitReport = components["schemas"]["WouldFit"];
 export type Start = components["schemas"]["Start"];
 

@@ -718,10 +718,30 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Post Restore
-         * @description Put a backup in the place of the collection, which is kept beside it; refused whole if it cannot be used.
+         * Post Backup
+         * @description Look through a backup, without writing anything: what is in it, and how it differs from what is there now.
          */
-        post: operations["post_restore"];
+        post: operations["post_backup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/restore/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Restored
+         * @description Make everything what a backup holds that was looked at: one action, which undo takes back.
+         */
+        post: operations["post_restored"];
         delete?: never;
         options?: never;
         head?: never;
@@ -781,6 +801,26 @@ export interface components {
             diagonal: number;
         };
         /**
+         * BackupPreview
+         * @description What is in a backup. ``token`` names it when it is restored; it is forgotten after a few others.
+         *
+         *     ``last`` is the last thing that was done in it; ``settings`` are those that restoring it would change; ``same``: it
+         *     would change nothing.
+         */
+        BackupPreview: {
+            /** Token */
+            token: string;
+            /** Name */
+            name: string;
+            last: components["schemas"]["Action"] | null;
+            /** Shelves */
+            shelves: components["schemas"]["ShelfChange"][];
+            /** Settings */
+            settings: ("currency" | "practice" | "order")[];
+            /** Same */
+            same: boolean;
+        };
+        /**
          * Change
          * @description What taking one item of the other collection would do.
          *
@@ -800,7 +840,7 @@ export interface components {
              * Status
              * @enum {string}
              */
-            status: "new" | "changed" | "same" | "conflict";
+            status: "new" | "changed" | "conflict" | "same";
             /**
              * Fields
              * @default []
@@ -1500,8 +1540,31 @@ export interface components {
             conflicts: components["schemas"]["Conflict"][];
             /** As Seen */
             as_seen: string[];
+            known: components["schemas"]["Known"];
             /** May Mount */
             may_mount: components["schemas"]["MayMount"][];
+        };
+        /**
+         * Known
+         * @description What may be stored of this very piece: generation and parts once it is settled, till then what was seen.
+         *
+         *     ``claim`` and ``note`` are that as evidence; empty once it is settled.
+         */
+        Known: {
+            /** Generation */
+            generation?: string | null;
+            /** Features */
+            features?: string[] | null;
+            /**
+             * Claim
+             * @default
+             */
+            claim: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * KnownPiece
@@ -1630,7 +1693,7 @@ export interface components {
              * Shape
              * @enum {string}
              */
-            shape: "fork" | "peg" | "collar" | "cut_collar" | "cam" | "window" | "bevel" | "tongue" | "dot" | "scale" | "contacts";
+            shape: "rack" | "short_rack" | "hole" | "shoe" | "index" | "band" | "pinion" | "probe" | "slide_probe" | "scale" | "contacts";
         };
         /**
          * MatchReport
@@ -1671,7 +1734,10 @@ export interface components {
         };
         /**
          * MayMount
-         * @description What this lens, as it was seen, does on one body of the system.
+         * @description What this lens, as it was seen, does on one body of the system: the worst of what it may still be.
+         *
+         *     ``verdicts`` are those of every generation still possible, the worst first; where they differ, ``unless`` says what
+         *     decides, and ``look`` is the part whose sight settles it.
          */
         MayMount: {
             /** Body */
@@ -1686,6 +1752,12 @@ export interface components {
             text: string;
             /** Action */
             action: string | null;
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
+            /** Unless */
+            unless: string;
+            /** Look */
+            look: string | null;
         };
         /**
          * Mount
@@ -2179,7 +2251,7 @@ export interface components {
              * Type
              * @enum {string}
              */
-            type: "bad_request" | "in_use" | "invalid" | "moved" | "not_kept" | "other_host" | "other_site" | "refused_file" | "stale" | "store" | "too_large" | "unknown_id" | "unknown_part" | "unknown_path";
+            type: "bad_request" | "busy" | "fault" | "full" | "in_use" | "invalid" | "moved" | "not_kept" | "other_host" | "other_site" | "read_only" | "refused_file" | "stale" | "store" | "too_large" | "unknown_id" | "unknown_part" | "unknown_path";
             /** Title */
             title: string;
             /** Status */
@@ -2318,14 +2390,6 @@ export interface components {
             bodies: number;
             /** Adapters */
             adapters: number;
-        };
-        /**
-         * Restored
-         * @description Where the collection as it was before is kept.
-         */
-        Restored: {
-            /** Kept */
-            kept: string | null;
         };
         /**
          * Retiring
@@ -2613,6 +2677,22 @@ export interface components {
             tags: string[];
             /** Currency */
             currency: string;
+        };
+        /**
+         * ShelfChange
+         * @description How many items or records of a kind there would be, and what becomes of those that are there now.
+         */
+        ShelfChange: {
+            /** Kind */
+            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs") | "cards";
+            /** Items */
+            items: number;
+            /** Added */
+            added: number;
+            /** Changed */
+            changed: number;
+            /** Gone */
+            gone: number;
         };
         /**
          * Speech
@@ -2913,6 +2993,24 @@ export interface components {
             ];
             /** Why */
             why: string;
+        };
+        /**
+         * Verdict
+         * @description What this lens does on one body if it is of one generation.
+         */
+        Verdict: {
+            /** Generation */
+            generation: string;
+            /** Label */
+            label: string;
+            /** Probability */
+            probability: number;
+            /** Effect */
+            effect: ("damage" | "safe_after" | "inspect" | "no_metering" | "stop_down_metering" | "meters") | "nothing_known";
+            /** Text */
+            text: string;
+            /** Action */
+            action: string | null;
         };
         /**
          * Wire
@@ -5351,9 +5449,11 @@ export interface operations {
             };
         };
     };
-    post_restore: {
+    post_backup: {
         parameters: {
-            query?: never;
+            query?: {
+                name?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5370,7 +5470,59 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Restored"];
+                    "application/json": components["schemas"]["BackupPreview"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_restored: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Turned"];
                 };
             };
             /** @description An id that is not in the collection */

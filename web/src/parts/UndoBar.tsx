@@ -7,13 +7,11 @@ import { memo, useEffect, useState } from "react";
 
 import { client, unwrap } from "../api/client";
 import { historyQuery } from "../api/queries";
+import { moment } from "./format";
 
 const typing = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
   (["INPUT", "TEXTAREA"].includes(target.tagName) || target.isContentEditable);
-
-const moment = (at: string) =>
-  new Date(at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
 /** Take back, do again, and what was done. Ctrl+Z and Ctrl+Shift+Z while nothing is typed. */
 export const UndoBar = memo(function UndoBar() {

@@ -74,3 +74,28 @@ export const shutter = (seconds: number) =>
 
 /** The day as the clock on the wall has it, in ISO 8601. */
 export const today = () => new Date().toLocaleDateString("sv-SE");
+
+/** A moment of the journal, as the clock on the wall had it. */
+export const moment = (at: string) =>
+  new Date(at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+
+/** A name cut to the room that a drawing has for it, in widths of the font's em. */
+export function shortened(name: string, room_em: number): string {
+  const letters = Array.from(name);
+  let taken = 0;
+  for (const [index, letter] of letters.entries()) {
+    taken += /[\u2e80-\uffff]|\p{Extended_Pictographic}/u.test(letter)
+      ? 1.1
+      : /[A-ZMW@%_—]/.test(letter)
+        ? 0.85
+        : 0.52;
+    if (taken > room_em) {
+      const kept = letters.slice(0, Math.max(1, index - 1)).join("");
+      return `${kept.trimEnd()}…`;
+    }
+  }
+  return name;
+}
+
+/** A sentence for paper, where a word without end would take the page: its beginning stands for it. */
+export const forPaper = (text: string) => text.replace(/\S{33,}/g, (word) => `${word.slice(0, 24)}…`);

@@ -15,6 +15,7 @@ import re
 import unicodedata
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Final
 
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
@@ -82,16 +83,22 @@ _INTO = re.compile(r"\b(?:to(?: fit)?|onto|on|into)\s*(?:the |your |a )?$")
 _OUT_OF = re.compile(r"\b(?:from|takes?|accepts?|uses?|converts?)\s*(?:the |your |a )?$")
 _THREAD = re.compile(r"(?<![a-z0-9.])m?\s?(\d{2,3}(?:[.,]\d+)?)\s*x\s*(\d(?:[.,]\d+)?)(?![\d.]*[a-z0-9])")
 _DIAMETER = re.compile(r"(?<![a-z0-9.])m\s?(\d{2,3})(?![\d.]*\s*x)(?![a-z0-9])")
-_RANGEFINDER = re.compile(r"\s*\(?\s*(?:rf|rangefinder)\b\)?")
+# What is said behind a name that several systems bear.
+_KINDS_BEHIND: Final[dict[str, re.Pattern[str]]] = {
+    "rangefinder": re.compile(r"\s*\(?\s*(?:rf|rangefinder)\b\)?"),
+    "projection": re.compile(r"\s*\(?\s*(?:pr|projection|projector)\b\)?"),
+}
 _TUBE = re.compile(r"\b(?:extension|tubes?|macro ring)\b")
 _CODE = re.compile(r"(?<![A-Za-z0-9])[A-Z][A-Z0-9]{1,4}(?![A-Za-z0-9])")
 # Capitals that a label carries beside its mounts.
-_NO_CODES = frozenset({"AF", "MF", "RF", "ED", "MC", "II", "III", "IV", "VI", "MK", "LENS", "BODY", "ACTIVE", "NEW"})
+_NO_CODES = frozenset(
+    {"AF", "MF", "RF", "PR", "ED", "MC", "II", "III", "IV", "VI", "MK", "LENS", "BODY", "ACTIVE", "NEW"}
+)
 # Words of the trade that are near no mount's name, however they are spelt.
 _COMMON_WORDS = """
     adapter adaptor adapters camera cameras lens lenses glass bodies mount mounts ring rings extension active plain
-    tripod contacts locking helicoid flange filter reducer telescope extended rangefinder screw second thread chipped
-    autofocus smart translating passes takes accepts converts corners aperture optic tilt shift
+    tripod contacts locking helicoid flange filter reducer telescope extended rangefinder projection screw second thread
+    chipped autofocus smart translating passes takes accepts converts corners aperture optic tilt shift
 """
 _COMMON = frozenset(_COMMON_WORDS.split())
 
@@ -121,8 +128,9 @@ def _names(world: World) -> Mapping[str, dict[str, float]]:
     whole = set(found)
     for mount in mounts:
         first = _fold(mount.name).split(" ")[0]
-        # The first word alone means any system that begins with it, and most likely the one of that very name.
-        if len(first) >= 4:
+        # The first word alone means any system that begins with it, and most likely the one of that very name; a tube
+        # is more often just a tube.
+        if len(first) >= 4 and not _TUBE.fullmatch(first):
             found.setdefault(first, {}).setdefault(mount.id, _SHORTENED if first in whole else 1.0)
     return found
 
@@ -185,17 +193,17 @@ def _mentions(world: World, folded: str, doubts: list[Doubt]) -> list[_Mention]:
             take(match.start(), match.end(), mounts_near, "name")
             doubts.append(Doubt("near_spelling", f"“{match[0]}” is read as {near[0].title()}."))
     found.sort(key=lambda one: one.start)
-    _hear_rangefinders(world, found, folded)
+    _hear_kinds(world, found, folded)
     return found
 
 
-def _hear_rangefinders(world: World, found: list[_Mention], folded: str) -> None:
-    """A name that several systems bear, with "rangefinder" behind it, is that of the rangefinder."""
+def _hear_kinds(world: World, found: list[_Mention], folded: str) -> None:
+    """A name that several systems bear, with a kind of lens behind it, is that of the system of such lenses."""
     for mention in found:
-        after = _RANGEFINDER.match(folded, mention.end)
-        if after:
-            kept = {id_: w for id_, w in mention.mounts.items() if world.mounts[id_].lens_kind == "rangefinder"}
-            if kept:
+        for lens_kind, behind in _KINDS_BEHIND.items():
+            after = behind.match(folded, mention.end)
+            kept = {id_: w for id_, w in mention.mounts.items() if world.mounts[id_].lens_kind == lens_kind}
+            if after and kept:
                 mention.mounts, mention.end = kept, after.end()
 
 
@@ -210,7 +218,7 @@ def _threaded(mounts: Sequence[Mount], diameter_mm: float, pitch_mm: float | Non
 
 
 def _merged(mentions: list[_Mention], folded: str) -> list[_Mention]:
-    """Mentions side by side that may mean one mount are one: "Accessory thread 46 × 0.8", "Ostrel O-line"."""
+    """Mentions side by side that may mean one mount are one: "Tube thread 53 × 1.0", "Ostrel O-line"."""
     merged: list[_Mention] = []
     for mention in mentions:
         if merged:

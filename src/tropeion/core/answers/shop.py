@@ -83,7 +83,7 @@ def would_fit(world: World, mount_id: str, focal_mm: float, f_number: float | No
     )
     bare = {
         "id": id_,
-        "name": f"{mount.name} {focal_mm:g}",
+        "name": f"{mount.name[:100]} {focal_mm:g}",
         "mount": mount_id,
         "focal_length_mm": (focal_mm, focal_mm),
         "f_number": (float(widest), max(16.0, float(widest))),

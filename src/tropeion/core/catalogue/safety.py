@@ -101,16 +101,16 @@ def converted_by_maker() -> None: ...
 
 @remark(
     "caution",
-    "Converted by a third party: good work is as good as the maker's, and not all is. Look at the collar before "
-    "mounting; if in doubt, ask a qualified repairer. It is worth less than a maker's conversion.",
+    "Converted by a third party: good work is as good as the maker's, and not all is. Look at the coupling parts "
+    "before mounting; if in doubt, ask a qualified repairer. It is worth less than a maker's conversion.",
 )
 def converted_by_others() -> None: ...
 
 
 @remark(
     "caution",
-    "Filed at home: where the collar is cut cleanly it is safe and works. Look for burrs and chips first. Its "
-    "collector's value is gone.",
+    "Converted at home: where the part was cut down cleanly it is safe and works. Look for burrs and chips first. "
+    "Its collector's value is gone.",
 )
 def converted_at_home() -> None: ...
 

@@ -18,6 +18,7 @@ from .quantities import (
     Name,
     PositiveLength,
     Register,
+    Several,
     Stops,
     Strict,
     Text,
@@ -41,7 +42,7 @@ class FilterSlot(Strict):
     kind: Literal["drop_in", "wheel"] = "drop_in"
     glass_mm: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] = 0.0
     refractive_index: Annotated[float, Field(ge=1, le=4, allow_inf_nan=False)] = 1.52
-    positions: tuple[FilterPosition, ...] = ()
+    positions: Several[FilterPosition] = ()
 
 
 class Chip(Strict):
@@ -57,7 +58,7 @@ class Adapter(Measured):
     lens_mount: Annotated[Id, Ref(("mounts",), "has this mount on one side")]
     body_mount: Annotated[Id, Ref(("mounts",), "has this mount on one side")]
     lens_generation: Annotated[Id, Local("generations", "lens_mount")] | None = None
-    lens_side_features: tuple[Annotated[Id, Local("features", "lens_mount")], ...] = ()
+    lens_side_features: Several[Annotated[Id, Local("features", "lens_mount")]] = ()
     length_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)]
     tolerance_mm: Tolerance = 0.0
     measured_length_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)] | None = None
@@ -89,7 +90,7 @@ class Adapter(Measured):
     tripod_foot: bool = False
     reflections: Text | None = None
     irreversible: bool = False
-    prepare: tuple[Text, ...] = ()
+    prepare: Several[Text] = ()
 
     @model_validator(mode="after")
     def _glass_and_links_are_whole(self) -> Self:

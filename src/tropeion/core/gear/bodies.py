@@ -17,6 +17,7 @@ from .quantities import (
     PositiveLength,
     Register,
     SensorSize,
+    Several,
     Stops,
     Strict,
     Text,
@@ -43,10 +44,10 @@ class Stabiliser(Strict):
     travel_mm: Length
     entry_mm: tuple[FocalLength, FocalLength] = (1.0, 9999.0)
     entry_step_mm: PositiveLength = 0.1
-    travel_steps: tuple[Annotated[float, Field(ge=0.001, le=1, allow_inf_nan=False)], ...] = (1.0,)
+    travel_steps: Several[Annotated[float, Field(ge=0.001, le=1, allow_inf_nan=False)]] = (1.0,)
     stored_lenses: Count = 0
     stops: Stops | None = None
-    modes: tuple[Word, ...] = ()
+    modes: Several[Word] = ()
 
     @model_validator(mode="after")
     def _entry_range_ascends(self) -> Self:
@@ -73,25 +74,25 @@ class Body(Measured):
     kind: Literal["digital", "film"] = "digital"
     sensor_mm: SensorSize
     megapixels: Annotated[float, Field(ge=0.001, le=10_000, allow_inf_nan=False)] | None = None
-    modes: tuple[Mode, ...] = ()
+    modes: Several[Mode] = ()
     stabiliser: Stabiliser | None = None
-    protocols: tuple[Annotated[Id, Ref(("protocols",), "speaks it")], ...] = ()
+    protocols: Several[Annotated[Id, Ref(("protocols",), "speaks it")]] = ()
     screw_drive: bool = False
-    exposure_modes: tuple[Word, ...] = ()
+    exposure_modes: Several[Word] = ()
     meters: bool = True
     holds_iris: bool = False
     bare_release: Literal["on", "off", "always", "never"] = "on"
     asks_focal_length: bool = False
-    focus_aids: tuple[Word, ...] = ()
-    desqueeze: tuple[Annotated[float, Field(ge=0.001, le=10, allow_inf_nan=False)], ...] = ()
-    settings: tuple[Setting, ...] = ()
+    focus_aids: Several[Word] = ()
+    desqueeze: Several[Annotated[float, Field(ge=0.001, le=10, allow_inf_nan=False)]] = ()
+    settings: Several[Setting] = ()
     obstruction_mm: Length | None = None
     max_ray_angle_deg: Annotated[float, Field(ge=0.1, lt=90, allow_inf_nan=False)] | None = None
     measured_register_mm: Register | None = None
     measured_tolerance_mm: Tolerance | None = None
-    swappable_mounts: tuple[SwappableMount, ...] = ()
+    swappable_mounts: Several[SwappableMount] = ()
     width_mm: PositiveLength | None = None
     height_mm: PositiveLength | None = None
     depth_mm: PositiveLength | None = None
     mount_centre_mm: tuple[Length, Length] | None = None
-    character: tuple[Word, ...] = ()
+    character: Several[Word] = ()

@@ -17,7 +17,7 @@ from .bodies import Body
 from .kinds import Ref
 from .lenses import Lens
 from .mounts import Mount, Protocol
-from .quantities import Date, Id, Name, Strict, Text
+from .quantities import Date, Few, Id, Name, Shelf, Strict, Text
 
 __all__ = ["Gear", "SavedRig"]
 
@@ -31,7 +31,7 @@ class SavedRig(Strict):
     name: Name
     lens: Annotated[Id, Ref(("lenses",), _KEPT)]
     body: Annotated[Id, Ref(("bodies",), _KEPT)]
-    adapters: tuple[Annotated[Id, Ref(("adapters",), _KEPT)], ...] = ()
+    adapters: Few[Annotated[Id, Ref(("adapters",), _KEPT)]] = ()
     notes: Text = ""
     grade: Grade | None = None
     graded_on: Date | None = None
@@ -43,9 +43,9 @@ class Gear(Strict):
     format: Literal["tropeion-gear"]
     version: Literal[1]
     currency: Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")] = "EUR"
-    protocols: tuple[Protocol, ...] = ()
-    mounts: tuple[Mount, ...] = ()
-    bodies: tuple[Body, ...] = ()
-    lenses: tuple[Lens, ...] = ()
-    adapters: tuple[Adapter, ...] = ()
-    rigs: tuple[SavedRig, ...] = ()
+    protocols: Shelf[Protocol] = ()
+    mounts: Shelf[Mount] = ()
+    bodies: Shelf[Body] = ()
+    lenses: Shelf[Lens] = ()
+    adapters: Shelf[Adapter] = ()
+    rigs: Shelf[SavedRig] = ()

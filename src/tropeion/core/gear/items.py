@@ -7,7 +7,7 @@ from typing import Annotated, Literal, Self
 from pydantic import ConfigDict, Field, model_validator
 
 from .kinds import PIECES, Ref
-from .quantities import Count, Date, Id, Mass, Money, Name, Strict, Text, Word
+from .quantities import Count, Date, Id, Many, Mass, Money, Name, Several, Strict, Text, Word
 
 __all__ = ["UNJUDGED", "Evidence", "Item", "Measured", "Piece", "SwappableMount"]
 
@@ -36,10 +36,10 @@ class Item(Strict):
 
     id: Id
     name: Name
-    aliases: tuple[Name, ...] = ()
+    aliases: Several[Name] = ()
     notes: Text = ""
     retired: bool = False
-    assumed: tuple[Word, ...] = ()
+    assumed: Several[Word] = ()
 
     @model_validator(mode="after")
     def _assumed_are_fields(self) -> Self:
@@ -61,7 +61,7 @@ class Evidence(Strict):
     source: Literal["maker", "shop", "review", "own"]
     on: Date | None = None
     note: Text = ""
-    with_: Annotated[tuple[Annotated[Id, _WITNESSED], ...], Field(alias="with")] = ()
+    with_: Annotated[Several[Annotated[Id, _WITNESSED]], Field(alias="with")] = ()
 
     model_config = ConfigDict(populate_by_name=True)
 
@@ -83,7 +83,7 @@ class Piece(Item):
     price: Money | None = None
     mass_g: Mass | None = None
     firmware: Word | None = None
-    evidence: tuple[Evidence, ...] = ()
+    evidence: Many[Evidence] = ()
 
     @property
     def at_hand(self) -> int:

@@ -16,6 +16,7 @@ from .quantities import (
     Length,
     PositiveLength,
     Register,
+    Several,
     Strict,
     Text,
     Tolerance,
@@ -50,9 +51,9 @@ class Lens(Measured):
     aperture: Literal["ring", "lever", "pin", "electronic", "none"] = "ring"
     auto_manual_switch: bool = False
     iris_at_rest: Literal["open", "closed", "stays"] = "open"
-    features: tuple[Annotated[Id, Local("features", "mount")], ...] | None = None
+    features: Several[Annotated[Id, Local("features", "mount")]] | None = None
     protocol: Annotated[Id, Ref(("protocols",), "speaks it")] | None = None
-    offers: tuple[Function, ...] = ()
+    offers: Several[Function] = ()
     stabilised: bool = False
     squeeze: Annotated[float, Field(ge=1, le=4, allow_inf_nan=False)] = 1.0
     fisheye: bool = False
@@ -69,9 +70,9 @@ class Lens(Measured):
     tripod_foot: bool = False
     measured_register_mm: Register | None = None
     measured_tolerance_mm: Tolerance | None = None
-    swappable_mounts: tuple[SwappableMount, ...] = ()
-    not_on: tuple[NotOn, ...] = ()
-    character: tuple[Word, ...] = ()
+    swappable_mounts: Several[SwappableMount] = ()
+    not_on: Several[NotOn] = ()
+    character: Several[Word] = ()
 
     @model_validator(mode="after")
     def _ranges_ascend(self) -> Self:

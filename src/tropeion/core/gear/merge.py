@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Container
+from collections.abc import Container, Iterable
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, Final, Literal, get_args
 
 from .gear import Gear
 from .kinds import KINDS, Kind
 from .kit import Entry, items
 
-__all__ = ["Change", "FieldChange", "compare", "merged"]
+__all__ = ["STATUSES", "Change", "FieldChange", "Status", "chosen", "compare", "merged"]
+
+Status = Literal["new", "changed", "conflict", "same"]
+STATUSES: Final = get_args(Status)
 
 # Where these differ, one id most likely stands for two things.
 _IDENTITY = frozenset({"mount", "lens_mount", "body_mount", "interface", "coupling"})
@@ -36,7 +39,7 @@ class Change:
     kind: Kind
     id: str
     name: str
-    status: Literal["new", "changed", "same", "conflict"]
+    status: Status
     fields: tuple[FieldChange, ...] = ()
 
 
@@ -60,6 +63,22 @@ def merged(mine: Gear, theirs: Gear, taken: Container[tuple[str, str]]) -> Gear:
         mine_now = [coming.pop(item.id, item) for item in items(mine, kind)]
         update[kind] = (*mine_now, *coming.values())
     return mine.model_copy(update=update)
+
+
+def chosen(
+    changes: Iterable[Change],
+    statuses: Container[Status],
+    *,
+    leave: Container[tuple[str, str]] = (),
+    also: Container[tuple[str, str]] = (),
+) -> frozenset[tuple[str, str]]:
+    """Which items (kind, id) to take: those of some kinds of change but for a few, and a few besides."""
+    return frozenset(
+        key
+        for change in changes
+        for key in [(change.kind, change.id)]
+        if key in also or (change.status in statuses and key not in leave)
+    )
 
 
 def _changed_fields(before: Entry, after: Entry) -> tuple[FieldChange, ...]:

@@ -8,9 +8,9 @@ from pydantic import ConfigDict, Field, model_validator
 
 from .items import Item
 from .kinds import Local, Ref
-from .quantities import Id, Name, PositiveLength, Register, Strict, Text, Tolerance, Word
+from .quantities import Id, Many, Name, PositiveLength, Register, Several, Strict, Text, Tolerance, Word
 
-__all__ = ["Feature", "Generation", "LookAt", "Mount", "Protocol", "Rule", "Thread"]
+__all__ = ["Effect", "Feature", "Generation", "LookAt", "Mount", "Protocol", "Rule", "Thread"]
 
 LensKind = Literal["reflex", "rangefinder", "mirrorless", "cine", "projection"]
 
@@ -21,8 +21,8 @@ Effect = Literal["damage", "safe_after", "inspect", "no_metering", "stop_down_me
 class Protocol(Item):
     """A language spoken over contacts, and what it can power in the lens."""
 
-    accepts: tuple[Annotated[Id, Ref(("protocols",), "understands it")], ...] = ()
-    powers: tuple[Literal["iris", "focus"], ...] = ()
+    accepts: Several[Annotated[Id, Ref(("protocols",), "understands it")]] = ()
+    powers: Several[Literal["iris", "focus"]] = ()
 
 
 class Thread(Strict):
@@ -38,7 +38,17 @@ class LookAt(Strict):
     view: Literal["ring", "rear", "flange", "barrel", "front"]
     clock_deg: Annotated[float, Field(ge=0, lt=360, allow_inf_nan=False)] = 0.0
     shape: Literal[
-        "fork", "peg", "collar", "cut_collar", "cam", "window", "bevel", "tongue", "dot", "scale", "contacts"
+        "rack",
+        "short_rack",
+        "hole",
+        "shoe",
+        "index",
+        "band",
+        "pinion",
+        "probe",
+        "slide_probe",
+        "scale",
+        "contacts",
     ]
 
 
@@ -64,8 +74,8 @@ class Generation(Strict):
     label: Name
     start: Annotated[int | None, Field(alias="from", ge=1800, le=2200)] = None
     to: Annotated[int | None, Field(ge=1800, le=2200)] = None
-    lens_features: tuple[LensPart, ...] = ()
-    body_features: tuple[BodyPart, ...] = ()
+    lens_features: Several[LensPart] = ()
+    body_features: Several[BodyPart] = ()
     protocol: Annotated[Id, Ref(("protocols",), "has a generation that speaks it")] | None = None
     prevalence: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.0
 
@@ -78,13 +88,13 @@ class Rule(Strict):
     ``ring_at`` says where the aperture ring has to stand before mounting.
     """
 
-    lens_has: tuple[LensPart, ...] = ()
-    lens_lacks: tuple[LensPart, ...] = ()
-    body_has: tuple[BodyPart, ...] = ()
-    body_lacks: tuple[BodyPart, ...] = ()
+    lens_has: Several[LensPart] = ()
+    lens_lacks: Several[LensPart] = ()
+    body_has: Several[BodyPart] = ()
+    body_lacks: Several[BodyPart] = ()
     effect: Effect
     action: Text | None = None
-    exposure_modes: tuple[Word, ...] | None = None
+    exposure_modes: Several[Word] | None = None
     ring_at: Text | None = None
     text: Text
 
@@ -107,9 +117,9 @@ class Mount(Item):
     load_rating_nm: Annotated[float, Field(ge=0.001, le=1000, allow_inf_nan=False)] | None = None
     play_mm: Tolerance = 0.0
     locking: bool = False
-    features: tuple[Feature, ...] = ()
-    generations: tuple[Generation, ...] = ()
-    rules: tuple[Rule, ...] = ()
+    features: Many[Feature] = ()
+    generations: Many[Generation] = ()
+    rules: Many[Rule] = ()
 
     @model_validator(mode="after")
     def _screw_has_a_thread(self) -> Self:

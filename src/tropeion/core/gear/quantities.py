@@ -2,25 +2,30 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+import unicodedata
+from typing import Annotated, Literal, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
 __all__ = [
     "Carried",
     "Count",
     "Date",
     "FNumber",
+    "Few",
     "FocalLength",
     "Function",
     "Id",
     "Length",
+    "Many",
     "Mass",
     "Money",
     "Name",
     "PositiveLength",
     "Register",
     "SensorSize",
+    "Several",
+    "Shelf",
     "Stops",
     "Strict",
     "Text",
@@ -28,20 +33,68 @@ __all__ = [
     "Word",
 ]
 
+T = TypeVar("T")
+# How many there may be of what an item lists; a chain of adapters is short, a collection is not.
+Few = Annotated[tuple[T, ...], Field(max_length=20)]
+
+
+Several = Annotated[tuple[T, ...], Field(max_length=200)]
+
+
+Many = Annotated[tuple[T, ...], Field(max_length=2_000)]
+
+
+Shelf = Annotated[tuple[T, ...], Field(max_length=50_000)]
+
+
 # A C0 or C1 control character in a name is a slip of the clipboard, or worse.
 _PRINTABLE = r"^[^\x00-\x1f\x7f-\x9f]*$"
+# Two joiners shape letters and pictures; whatever else is not seen tells people something else than it does machines.
+_JOINERS = "\u200c\u200d"
+
+
+def _hidden(text: str) -> str | None:
+    """The first character that nobody sees, or that turns the order of the others."""
+    if text.isascii():
+        return None
+    return next((c for c in text if unicodedata.category(c) in {"Cf", "Zl", "Zp"} and c not in _JOINERS), None)
+
+
+def _seen(text: str) -> str:
+    hidden = _hidden(text)
+    if hidden is not None:
+        raise ValueError(f"an invisible character (U+{ord(hidden):04X}): type it anew")
+    return text
+
+
+def _worded(text: str) -> str:
+    if not text.strip() or not any(unicodedata.category(c)[0] in "LNPS" for c in text):
+        raise ValueError("nothing but blanks: give it a name that can be seen")
+    return text
 
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9._-]{0,63}$")]
 
 
-Name = Annotated[str, StringConstraints(min_length=1, max_length=120, pattern=_PRINTABLE)]
+Name = Annotated[
+    str,
+    StringConstraints(min_length=1, max_length=120, pattern=_PRINTABLE),
+    AfterValidator(_seen),
+    AfterValidator(_worded),
+]
 
 
-Text = Annotated[str, StringConstraints(max_length=4000, pattern=r"^[^\x00-\x08\x0b-\x1f\x7f-\x9f]*$")]
+Text = Annotated[
+    str, StringConstraints(max_length=4000, pattern=r"^[^\x00-\x08\x0b-\x1f\x7f-\x9f]*$"), AfterValidator(_seen)
+]
 
 
-Word = Annotated[str, StringConstraints(min_length=1, max_length=120, pattern=_PRINTABLE)]
+Word = Annotated[
+    str,
+    StringConstraints(min_length=1, max_length=120, pattern=_PRINTABLE),
+    AfterValidator(_seen),
+    AfterValidator(_worded),
+]
 
 
 Date = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}$")]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from .gear import Gear
@@ -29,28 +29,57 @@ class Problem:
 
 def check_references(gear: Gear) -> tuple[Problem, ...]:
     """Duplicate ids and references to nothing, in the order of the file."""
-    return tuple(_problems(gear))
+    return tuple(_problems(gear, _Near()))
 
 
-def _problems(gear: Gear) -> Iterator[Problem]:
+class _Near:
+    """What was likely meant, for the first few: it takes a look at every id there is."""
+
+    def __init__(self) -> None:
+        self._left = 50
+
+    def hint(self, id_: str, known: Iterable[str]) -> str:
+        self._left -= 1
+        near = nearest(id_, sorted(known), 1) if self._left >= 0 else ()
+        return f"did you mean '{near[0]}'?" if near else ""
+
+
+@dataclass(frozen=True, slots=True)
+class _Parts:
+    """The parts of one mount, to be looked up."""
+
+    generations: frozenset[str]
+    features: Mapping[str | None, frozenset[str]]
+
+
+def _parts_of(mount: Mount) -> _Parts:
+    sides: dict[str | None, frozenset[str]] = {
+        side: frozenset(feature.id for feature in mount.features if side in {None, feature.side})
+        for side in (None, "lens", "body")
+    }
+    return _Parts(frozenset(one.id for one in mount.generations), sides)
+
+
+def _problems(gear: Gear, near: _Near) -> Iterator[Problem]:
     ids = {kind: [item.id for item in items(gear, kind)] for kind in KINDS}
     for kind in KINDS:
         yield from _duplicates(kind, ids[kind])
     yield from _within_mounts(gear)
     known: dict[Kind, frozenset[str]] = {kind: frozenset(found) for kind, found in ids.items()}
     mounts = {mount.id: mount for mount in gear.mounts}
+    parts = {mount.id: _parts_of(mount) for mount in gear.mounts}
     owners = {generation.id: mount.id for mount in gear.mounts for generation in mount.generations}
     for kind in KINDS:
         for number, entry in enumerate(items(gear, kind)):
             for place, id_, mark in names_in(entry):
                 if isinstance(mark, Ref):
                     if not any(id_ in known[one] for one in mark.kinds):
-                        yield _unnamed(f"{kind}[{number}].{place}", id_, mark.kinds, known)
+                        yield _unnamed(f"{kind}[{number}].{place}", id_, mark.kinds, known, near)
                     continue
                 owner = entry if mark.owner is None else mounts.get(getattr(entry, mark.owner))
                 # A mount that is not there is a problem of its own.
                 if isinstance(owner, Mount):
-                    yield from _part(f"{kind}[{number}].{place}", id_, mark, owner, owners)
+                    yield from _part(f"{kind}[{number}].{place}", id_, mark, owner, parts[owner.id], owners, near)
 
 
 def _duplicates(place: str, ids: Sequence[str]) -> Iterator[Problem]:
@@ -78,26 +107,25 @@ def _within_mounts(gear: Gear) -> Iterator[Problem]:
             owner.setdefault(generation.id, mount.id)
 
 
-def _unknown(place: str, what: str, id_: str, known: Collection[str]) -> Problem:
-    near = nearest(id_, sorted(known), 1)
-    return Problem(place, f"no {what} has the id '{id_}'", f"did you mean '{near[0]}'?" if near else "")
-
-
-def _unnamed(place: str, id_: str, kinds: Sequence[Kind], known: Mapping[Kind, frozenset[str]]) -> Problem:
+def _unnamed(place: str, id_: str, kinds: Sequence[Kind], known: Mapping[Kind, frozenset[str]], near: _Near) -> Problem:
     names = [SINGULAR[kind] for kind in kinds]
     what = names[0] if len(names) == 1 else f"{', '.join(names[:-1])} or {names[-1]}"
-    return _unknown(place, what, id_, [one for kind in kinds for one in known[kind]])
+    return Problem(
+        place, f"no {what} has the id '{id_}'", near.hint(id_, (one for kind in kinds for one in known[kind]))
+    )
 
 
-def _part(place: str, id_: str, mark: Local, mount: Mount, owners: Mapping[str, str]) -> Iterator[Problem]:
+def _part(
+    place: str, id_: str, mark: Local, mount: Mount, parts: _Parts, owners: Mapping[str, str], near: _Near
+) -> Iterator[Problem]:
     if mark.parts == "generations":
-        known = [generation.id for generation in mount.generations]
+        known = parts.generations
         if id_ not in known and id_ in owners:
             yield Problem(place, f"'{id_}' is a generation of '{owners[id_]}', not of '{mount.id}'")
             return
         what = f"generation of '{mount.id}'"
     else:
-        known = [feature.id for feature in mount.features if mark.side in {None, feature.side}]
+        known = parts.features[mark.side]
         what = f"{mark.side} feature of '{mount.id}'" if mark.side else f"feature of '{mount.id}'"
     if id_ not in known:
-        yield _unknown(place, what, id_, known)
+        yield Problem(place, f"no {what} has the id '{id_}'", near.hint(id_, known))

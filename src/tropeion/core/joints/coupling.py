@@ -21,6 +21,7 @@ from tropeion.core.optics.stack import Stack
 from . import contacts
 
 __all__ = [
+    "WORST_FIRST",
     "Clash",
     "Meeting",
     "clashes_of",
@@ -106,7 +107,7 @@ def matching_rules(mount: Mount, lens: frozenset[str], body: frozenset[str]) -> 
     )
 
 
-_WORST_FIRST: tuple[Effect, ...] = (
+WORST_FIRST: tuple[Effect, ...] = (
     "damage",
     "safe_after",
     "inspect",
@@ -118,7 +119,7 @@ _WORST_FIRST: tuple[Effect, ...] = (
 
 def worst_rule(rules: Sequence[Rule]) -> Rule | None:
     """The rule that decides what may be done, among those that hold; None where none does."""
-    return min(rules, key=lambda rule: _WORST_FIRST.index(rule.effect), default=None)
+    return min(rules, key=lambda rule: WORST_FIRST.index(rule.effect), default=None)
 
 
 def _could_damage(mount: Mount, lens: frozenset[str] | None, body: frozenset[str] | None) -> bool:

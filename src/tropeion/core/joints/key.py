@@ -1,28 +1,35 @@
 """The identification key: which generation of a mount this is, from what can be seen.
 
 Bayes' rule over the generations: their prevalence is the prior, each answer multiplies. A part is seen where it is,
-and not seen where it is not, with probability 0.98; misleading evidence (a rubber grip, a stuck-on scale) with 0.6.
+and not seen where it is not, with probability 0.98; misleading evidence (a bright ring, a painted index) with 0.6.
 The next question is the one that is expected to leave the least entropy.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
-from typing import Literal
+from typing import Final, Literal
 
+from tropeion.core import words
 from tropeion.core.gear.mounts import Effect, Feature, Generation, LookAt, Mount
 from tropeion.core.gear.world import World
 
-from .coupling import matching_rules, worst_rule
+from .coupling import WORST_FIRST, matching_rules, worst_rule
 
-__all__ = ["Answer", "KeyReport", "identify"]
+__all__ = ["Answer", "KeyReport", "MayMount", "identify"]
 
 Answer = Literal["yes", "no", "unknown"]
 
 SURE, MISLED = 0.98, 0.6
 SETTLED = 0.95
+# A generation that is less likely than this, whether or not misleading parts are believed, is ruled out.
+POSSIBLE = 0.01
+
+Meets = Effect | Literal["nothing_known"]
+# The worst first: where no rule speaks it is not known to be safe, though none says that something breaks.
+_WORST_FIRST: Final[tuple[Meets, ...]] = (*WORST_FIRST[:3], "nothing_known", *WORST_FIRST[3:])
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,15 +64,47 @@ class Conflict:
 
 
 @dataclass(frozen=True, slots=True)
+class Verdict:
+    """What this lens does on one body if it is of one generation."""
+
+    generation: str
+    label: str
+    probability: float
+    effect: Meets
+    text: str
+    action: str | None
+
+
+@dataclass(frozen=True, slots=True)
 class MayMount:
-    """What this lens, as it was seen, does on one body of the system."""
+    """What this lens, as it was seen, does on one body of the system: the worst of what it may still be.
+
+    ``verdicts`` are those of every generation still possible, the worst first; where they differ, ``unless`` says what
+    decides, and ``look`` is the part whose sight settles it.
+    """
 
     body: str | None
     generation: str
     label: str
-    effect: Effect | Literal["nothing_known"]
+    effect: Meets
     text: str
     action: str | None
+    verdicts: tuple[Verdict, ...]
+    unless: str
+    look: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """What may be stored of this very piece: generation and parts once it is settled, till then what was seen.
+
+    ``claim`` and ``note`` are that as evidence; empty once it is settled.
+    """
+
+    generation: str | None = None
+    features: tuple[str, ...] | None = None
+    claim: str = ""
+    note: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,6 +121,7 @@ class KeyReport:
     question: Question | None
     conflicts: tuple[Conflict, ...]
     as_seen: tuple[str, ...]
+    known: Known
     may_mount: tuple[MayMount, ...]
 
 
@@ -147,12 +187,19 @@ def identify(
         if id_ not in features:
             raise KeyError(id_)
     if not mount.generations:
-        return KeyReport(mount.id, side, (), False, None, (), (), ())
+        return KeyReport(mount.id, side, (), False, None, (), (), Known(), ())
     now = _posterior(mount, side, features, answers)
     order = sorted(mount.generations, key=lambda generation: -now[generation.id])
     likeliest = order[0]
     settled = now[likeliest.id] >= SETTLED
     seen = _as_seen(features, _features(likeliest, side), answers)
+    still = _still_possible(mount, side, features, answers)
+    possible = [
+        _Possible(generation, now[generation.id], _as_seen(features, _features(generation, side), answers))
+        for generation in order
+        if generation.id in still
+    ]
+    as_seen = tuple(id_ for id_ in features if id_ in seen)
     return KeyReport(
         mount=mount.id,
         side=side,
@@ -160,9 +207,26 @@ def identify(
         settled=settled,
         question=None if settled else _next_question(mount, side, features, answers, now),
         conflicts=tuple(_conflicts(features, answers, _features(likeliest, side), likeliest.label)),
-        as_seen=tuple(id_ for id_ in features if id_ in seen),
-        may_mount=tuple(_may_mount(world, mount, seen)) if side == "lens" else (),
+        as_seen=as_seen,
+        known=Known(likeliest.id, as_seen) if settled else _open(order, now, features, answers),
+        may_mount=tuple(_may_mount(world, mount, possible, features, answers)) if side == "lens" else (),
     )
+
+
+def _open(
+    order: Sequence[Generation],
+    now: Mapping[str, float],
+    features: Mapping[str, Feature],
+    answers: Mapping[str, Answer],
+) -> Known:
+    """What was seen, while the generation is open."""
+    chances = ", ".join(f"{generation.label} {words.percent(now[generation.id])}" for generation in order)
+    seen, absent = (
+        ", ".join(features[id_].label for id_, answer in answers.items() if answer == wanted) or "nothing"
+        for wanted in ("yes", "no")
+    )
+    note = f"Seen: {seen}. Looked for and not there: {absent}."
+    return Known(claim=f"Its generation is open: {chances}.", note=note)
 
 
 def _conflicts(
@@ -190,16 +254,50 @@ def _as_seen(features: Mapping[str, Feature], usual: Sequence[str], answers: Map
     return frozenset((set(usual) | seen) - {id_ for id_, answer in told.items() if answer == "no"})
 
 
-def _may_mount(world: World, mount: Mount, lens: frozenset[str]) -> list[MayMount]:
-    """What a lens with these features does on every generation of body, and on the bodies of the collection."""
+@dataclass(frozen=True, slots=True)
+class _Possible:
+    """A generation that is not ruled out, and the parts that this very lens has if it is of it."""
+
+    generation: Generation
+    probability: float
+    parts: frozenset[str]
+
+
+def _still_possible(
+    mount: Mount, side: str, features: Mapping[str, Feature], answers: Mapping[str, Answer]
+) -> frozenset[str]:
+    """The generations that are not ruled out; what misleads rules out none."""
+    honest = {id_: answer for id_, answer in answers.items() if not features[id_].misleading}
+    every = (_posterior(mount, side, features, answers), _posterior(mount, side, features, honest))
+    return frozenset(id_ for chances in every for id_, chance in chances.items() if chance > POSSIBLE)
+
+
+def _may_mount(
+    world: World,
+    mount: Mount,
+    possible: Sequence[_Possible],
+    features: Mapping[str, Feature],
+    answers: Mapping[str, Answer],
+) -> list[MayMount]:
+    """What the lens may do on every generation of body, and on the bodies of the collection."""
     owned: dict[str, list[str]] = {}
     for body in world.gear.bodies:
         if body.mount == mount.id and body.generation is not None and not body.retired:
             owned.setdefault(body.generation, []).append(body.id)
     found = []
     for generation in mount.generations:
-        rules = matching_rules(mount, lens, frozenset(generation.body_features))
-        worst = worst_rule(rules)
+        parts = frozenset(generation.body_features)
+        verdicts = sorted(
+            (_verdict(mount, one, parts) for one in possible), key=lambda one: _WORST_FIRST.index(one.effect)
+        )
+        worst = verdicts[0]
+        feared = [one for one in verdicts if one.effect == worst.effect]
+        unless, look = "", None
+        if len(feared) < len(verdicts):
+            chance = sum(one.probability for one in feared)
+            labels = " or ".join(one.label for one in feared)
+            unless = f"if it is generation {labels} ({words.percent(chance)})"
+            look = _telling(possible, {one.generation for one in feared}, features, answers)
         bodies: list[str | None] = [*owned.get(generation.id, [])]
         for body_id in bodies or [None]:
             found.append(
@@ -207,9 +305,44 @@ def _may_mount(world: World, mount: Mount, lens: frozenset[str]) -> list[MayMoun
                     body_id,
                     generation.id,
                     generation.label,
-                    worst.effect if worst else "nothing_known",
-                    " ".join(rule.text for rule in rules) or "No rule speaks against it, and none for it.",
-                    worst.action if worst else None,
+                    worst.effect,
+                    worst.text,
+                    worst.action,
+                    tuple(verdicts),
+                    unless,
+                    look,
                 )
             )
     return found
+
+
+def _verdict(mount: Mount, lens: _Possible, body: frozenset[str]) -> Verdict:
+    rules = matching_rules(mount, lens.parts, body)
+    worst = worst_rule(rules)
+    return Verdict(
+        lens.generation.id,
+        lens.generation.label,
+        lens.probability,
+        worst.effect if worst else "nothing_known",
+        " ".join(rule.text for rule in rules) or "No rule speaks against it, and none for it.",
+        worst.action if worst else None,
+    )
+
+
+def _telling(
+    possible: Sequence[_Possible], feared: Set[str], features: Mapping[str, Feature], answers: Mapping[str, Answer]
+) -> str | None:
+    """The part not looked at yet that best parts the generations that are feared from the others."""
+    best, most = None, 0.0
+    for id_, feature in features.items():
+        having = {one.generation.id for one in possible if id_ in one.parts}
+        if feature.misleading or id_ in answers or not 0 < len(having) < len(possible):
+            continue
+        # Right where it is there and feared, or neither; or the other way about.
+        right = sum(
+            one.probability for one in possible if (one.generation.id in feared) == (one.generation.id in having)
+        )
+        right = max(right, sum(one.probability for one in possible) - right)
+        if right > most + 1e-9:
+            best, most = id_, right
+    return best

@@ -1,6 +1,6 @@
 import "./Dimensions.css";
 
-import { mm } from "../../parts/format";
+import { mm, shortened } from "../../parts/format";
 import { alongOf, breadthOf, dot, type Frame, place } from "../scale";
 import { adaptersOf, bodyOf, lensOf, type Scene } from "../scene";
 
@@ -96,6 +96,9 @@ export function Dimensions({
   );
 }
 
+// The size of .piece-name.
+const NAME_PX = 14;
+
 /** What the adapters are called: one line below the drawing, with a leader where there is one piece. */
 function Names({ scene, frame }: { scene: Scene; frame: Frame }) {
   const adapters = adaptersOf(scene);
@@ -114,7 +117,7 @@ function Names({ scene, frame }: { scene: Scene; frame: Frame }) {
         />
       )}
       <text className="piece-name" x={x} y={y} textAnchor="end">
-        {adapters.map(({ piece }) => piece.name).join("  +  ")}
+        {shortened(adapters.map(({ piece }) => piece.name).join("  +  "), (x - 8) / NAME_PX)}
       </text>
     </>
   );

@@ -1,19 +1,20 @@
 import "./Files.css";
 
 import { useMutation } from "@tanstack/react-query";
-import Button from "antd/es/button";
 import Segmented from "antd/es/segmented";
-import { type DragEvent, useRef, useState } from "react";
+import { type DragEvent, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import type { ImportPreview } from "../../api/client";
 import { send } from "../../api/send";
 import { useScreen } from "../../app/screen";
+import { FileChooser } from "../../parts/FileChooser";
 import { KIND_WORDS, KINDS } from "../../parts/labels";
 import { Refused } from "../../parts/Refused";
 import { UndoBar } from "../../parts/UndoBar";
 import { Backup } from "./Backup";
 import { Preview } from "./Preview";
+import { Restore } from "./Restore";
 
 const MEGABYTE = 1024 * 1024;
 
@@ -53,7 +54,10 @@ export default function Files() {
       {look.data && <Preview key={look.data.token} preview={look.data} onDone={() => look.reset()} />}
       <div className="files-out">
         <TakeOut />
-        <Backup />
+        <section>
+          <Backup />
+          <Restore />
+        </section>
       </div>
     </>
   );
@@ -68,7 +72,6 @@ interface BringProps {
 /** A file is dropped, or chosen. */
 function BringIn({ busy, error, onFile }: BringProps) {
   const [over, setOver] = useState(false);
-  const chooser = useRef<HTMLInputElement>(null);
   const dropped = (event: DragEvent) => {
     event.preventDefault();
     setOver(false);
@@ -89,21 +92,13 @@ function BringIn({ busy, error, onFile }: BringProps) {
       <h2>Bring in</h2>
       <p>Drop a gear file or a table here. You see what it would do before anything is written.</p>
       <p>
-        <Button type="primary" loading={busy} onClick={() => chooser.current?.click()}>
-          Choose a file
-        </Button>
-        <input
-          ref={chooser}
-          type="file"
-          className="unseen"
-          tabIndex={-1}
-          aria-label="A file to bring in"
+        <FileChooser
+          says="Choose a file"
+          label="A file to bring in"
           accept=".json,.csv,.tsv,.txt"
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            if (file) onFile(file);
-            event.target.value = "";
-          }}
+          busy={busy}
+          primary
+          onFile={onFile}
         />
         <span className="route-gives">
           {" "}

@@ -7,7 +7,7 @@ import type { Details, MatchReport, Route } from "../../api/client";
 import { frameFor } from "../../drawing/scale";
 import { sceneOf, wideOf } from "../../drawing/scene";
 import { Section } from "../../drawing/section/Section";
-import { aperture, fNumber, percent, signedMm } from "../../parts/format";
+import { aperture, fNumber, forPaper, percent, signedMm } from "../../parts/format";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { chainName } from "./chain";
 
@@ -66,8 +66,8 @@ export function Card({ report, route, details }: { report: MatchReport; route: R
       <header>
         <GradeMark grade={route.grade} size={30} />
         <div>
-          <h1>{`${name(report.lens)} on ${name(report.body)}`}</h1>
-          <p>{`${chainName(report, route)}. ${GRADE_WORDS[route.grade]}: ${route.sentence}`}</p>
+          <h1>{forPaper(`${name(report.lens)} on ${name(report.body)}`)}</h1>
+          <p>{forPaper(`${chainName(report, route)}. ${GRADE_WORDS[route.grade]}: ${route.sentence}`)}</p>
         </div>
       </header>
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="sheet-svg">
@@ -83,13 +83,13 @@ export function Card({ report, route, details }: { report: MatchReport; route: R
       </dl>
       <ul className="card-cautions">
         {cautions.map(({ text }) => (
-          <li key={text}>{text}</li>
+          <li key={text}>{forPaper(text)}</li>
         ))}
       </ul>
       <ol>
         {details.steps.map(({ text, caution }) => (
           <li key={text} className={caution ? "caution" : ""}>
-            {text}
+            {forPaper(text)}
           </li>
         ))}
       </ol>

@@ -2,10 +2,11 @@ import "./States.css";
 
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import { type ReactNode, useRef } from "react";
+import type { ReactNode } from "react";
 
 import { client, ProblemError, unwrap } from "../../api/client";
 import type { Change } from "../../app/useAddress";
+import { FileChooser } from "../../parts/FileChooser";
 
 /** An id in the address that is not in the collection: which, and what is near. */
 export function UnknownId({
@@ -86,7 +87,6 @@ export function NoPair({
 /** A collection with nothing in it: bring a gear file, or look at the sample world. */
 export function EmptyCollection() {
   const queries = useQueryClient();
-  const input = useRef<HTMLInputElement>(null);
   const done = () => queries.invalidateQueries();
   const sample = useMutation({
     mutationFn: async () => unwrap(await client.POST("/api/v1/gear/sample")),
@@ -106,25 +106,17 @@ export function EmptyCollection() {
       <h1>Your collection is empty.</h1>
       <p>Load a gear file, or look around in the sample world first: all of it is invented.</p>
       <p className="message-actions">
-        <Button type="primary" loading={load.isPending} onClick={() => input.current?.click()}>
-          Load a gear file
-        </Button>
+        <FileChooser
+          says="Load a gear file"
+          label="Gear file"
+          accept=".json,application/json"
+          busy={load.isPending}
+          primary
+          onFile={(file) => load.mutate(file)}
+        />
         <Button loading={sample.isPending} onClick={() => sample.mutate()}>
           Take the sample world
         </Button>
-        <input
-          ref={input}
-          type="file"
-          accept=".json,application/json"
-          className="unseen"
-          aria-label="Gear file"
-          tabIndex={-1}
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            if (file) load.mutate(file);
-            event.target.value = "";
-          }}
-        />
       </p>
       {error && (
         <div role="alert" className="problems">

@@ -8,6 +8,7 @@ import InputNumber from "antd/es/input-number";
 import { useNavigate } from "react-router";
 
 import { client, type KeyReport, ProblemError, type SystemPage, unwrap } from "../../api/client";
+import { today } from "../../parts/format";
 
 interface Values {
   name: string;
@@ -16,6 +17,11 @@ interface Values {
   smallest: number;
   nearest: number | null;
 }
+
+const SETTLED = "The parts that were seen come with it. What is not known stays unknown.";
+const OPEN =
+  "Its generation stays open, and what was seen is noted with it: until it is settled, " +
+  "what could break counts.";
 
 /** The identified lens into the collection, with what was seen on it, and on to the light path. */
 export function AddLens({ report, page }: { report: KeyReport; page: SystemPage }) {
@@ -77,19 +83,20 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
           Add it, and to the light path
         </Button>
       </Form>
-      <p className="route-gives">
-        It is kept as owned, with the parts that were seen. What is not known stays unknown.
-      </p>
+      <p className="route-gives">It is kept as owned. {report.settled ? SETTLED : OPEN}</p>
     </section>
   );
 }
 
-function lensOf(values: Values, report: KeyReport, page: SystemPage): Record<string, unknown> {
+/** The lens as typed, with what the key says may be stored of it. */
+function lensOf(values: Values, { known }: KeyReport, page: SystemPage) {
+  const { generation, features, claim, note } = known;
   return {
     name: values.name.trim(),
     mount: page.mount.id,
-    ...(report.settled && report.remaining[0] ? { generation: report.remaining[0].generation } : {}),
-    features: report.as_seen,
+    ...(generation && features
+      ? { generation, features }
+      : { evidence: [{ claim, note, verdict: "confirmed", source: "own", on: today() }] }),
     focal_length_mm: [values.focal, values.focal],
     f_number: [values.widest, values.smallest],
     ...(values.nearest ? { min_focus_m: values.nearest } : {}),

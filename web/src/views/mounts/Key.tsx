@@ -19,7 +19,7 @@ type Answer = "yes" | "no" | "unknown";
 const CODES: Record<string, Answer> = { y: "yes", n: "no", u: "unknown" };
 const SAID: Record<Answer, string> = { yes: "seen", no: "not seen", unknown: "cannot see" };
 
-/** Answers in the order they were given: "y.yoke,n.cam"; the address holds them. */
+/** Answers in the order they were given: "y.rack-long,n.stepped-shoe"; the address holds them. */
 const answersOf = (text: string): [string, Answer][] =>
   text
     .split(",")
@@ -127,7 +127,11 @@ export default function Key() {
       )}
       {report && page.data && report.may_mount.length > 0 && answers.length > 0 && (
         <div className="below">
-          <MayMount report={report} page={page.data} />
+          <MayMount
+            report={report}
+            page={page.data}
+            onLook={(part, said) => keep([...answers, [part, said]])}
+          />
           {side === "lens" && <AddLens report={report} page={page.data} />}
         </div>
       )}
@@ -173,7 +177,7 @@ function KeyDrawing({
 
 const WHERE: Record<string, string> = {
   ring: "at the aperture ring",
-  rear: "at the collar behind the ring",
+  rear: "at the rear rim",
   flange: "at the mounting flange",
   barrel: "at the barrel",
   front: "at the mount",
@@ -252,8 +256,16 @@ function Remaining({ report }: { report: KeyReport }) {
   );
 }
 
-function MayMount({ report, page }: { report: KeyReport; page: SystemPage }) {
+interface MayMountProps {
+  report: KeyReport;
+  page: SystemPage;
+  onLook: (part: string, said: Answer) => void;
+}
+
+/** On each body the worst of what it may still be, what decides it, and the one look that settles it. */
+function MayMount({ report, page, onLook }: MayMountProps) {
   const body = (id: string | null) => page.bodies.find((one) => one.id === id);
+  const part = (id: string) => page.mount.features.find((one) => one.id === id)?.label ?? id;
   const kin = page.lenses.filter(({ generation }) => generation === report.remaining[0]?.label);
   return (
     <section className="may-mount">
@@ -272,9 +284,17 @@ function MayMount({ report, page }: { report: KeyReport; page: SystemPage }) {
               ) : (
                 `Bodies of generation ${one.label}`
               )}
-              : {EFFECT_WORDS[one.effect]}.
+              {`: ${[EFFECT_WORDS[one.effect], one.unless].filter(Boolean).join(" ")}.`}
             </strong>{" "}
             {one.text} {one.action ?? ""}
+            {one.unless && <Otherwise one={one} />}
+            {one.look && (
+              <span className="look-first">
+                {`Look first: ${part(one.look)}. `}
+                <LookButton one={one} said="yes" onLook={onLook} />
+                <LookButton one={one} said="no" onLook={onLook} />
+              </span>
+            )}
           </li>
         ))}
       </ul>
@@ -290,5 +310,35 @@ function MayMount({ report, page }: { report: KeyReport; page: SystemPage }) {
         </p>
       )}
     </section>
+  );
+}
+
+type Place = KeyReport["may_mount"][number];
+
+/** What the other generations that are still possible would do. */
+function Otherwise({ one }: { one: Place }) {
+  const others = one.verdicts.filter(({ effect }) => effect !== one.effect);
+  const told = others.map(({ label, effect }) => `${label} ${EFFECT_WORDS[effect]}`);
+  return <span className="otherwise">{`Otherwise: ${told.join(", ")}.`}</span>;
+}
+
+interface LookProps {
+  one: Place;
+  said: "yes" | "no";
+  onLook: (part: string, said: Answer) => void;
+}
+
+function LookButton({ one, said, onLook }: LookProps) {
+  return (
+    <button
+      type="button"
+      className="unfold"
+      data-look={`${said} ${one.look ?? ""}`}
+      onClick={() => {
+        if (one.look) onLook(one.look, said);
+      }}
+    >
+      {said === "yes" ? "I see it" : "it is not there"}
+    </button>
   );
 }

@@ -1,7 +1,7 @@
 import "./LookAlikes.css";
 
 import type { SystemsReport } from "../../api/client";
-import { mm } from "../../parts/format";
+import { mm, shortened } from "../../parts/format";
 
 type LookAlike = SystemsReport["look_alikes"][number];
 type System = SystemsReport["systems"][number];
@@ -66,7 +66,7 @@ function Pair({ pair, one, other }: { pair: LookAlike; one: System; other: Syste
               d={`M${width - 8} ${y - 9}V${y + 9}M${width - 8} ${y}H${width - 8 - system.register_mm * PLAIN}m0 -9v18`}
             />
             <text x={width - 14} y={index ? y + 24 : y - 13} textAnchor="end">
-              {`${system.name} ${mm(system.register_mm)}`}
+              {`${shortened(system.name, 16)} ${mm(system.register_mm)}`}
             </text>
           </g>
         );

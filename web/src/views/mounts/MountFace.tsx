@@ -31,6 +31,27 @@ const spot = (radius: number, degrees: number) =>
 const arc = (radius: number, from: number, to: number) =>
   `M${spot(radius, from)}A${radius} ${radius} 0 ${to - from > 180 ? 1 : 0} 1 ${spot(radius, to)}`;
 
+/** The second half of a band, run backwards. */
+const back = (radius: number, from: number, to: number) =>
+  `${spot(radius, from)}A${radius} ${radius} 0 0 0 ${spot(radius, to)}`;
+
+/** A row of teeth along a rim. */
+const teeth = (radius: number, from: number, to: number) => {
+  const count = Math.round((to - from) / 4);
+  const points = Array.from({ length: 2 * count + 1 }, (_, index) =>
+    spot(radius + (index % 2 ? 5 : 0), from + ((to - from) * index) / (2 * count)),
+  );
+  return `M${points.join("L")}`;
+};
+
+/** A small toothed wheel. */
+const wheel = (x: number, y: number) =>
+  Array.from({ length: 10 }, (_, index) => {
+    const [along, across] = [Math.sin((index * Math.PI) / 5), Math.cos((index * Math.PI) / 5)];
+    const at = (radius: number) => `${(x + radius * along).toFixed(2)} ${(y + radius * across).toFixed(2)}`;
+    return `M${at(5)}L${at(8.5)}`;
+  }).join("");
+
 /** A mount as one looks at it, with its coupling parts where they stand. */
 export function MountFace({ side, features, asked, size, label }: Props) {
   const shown = asked && !features.some(({ id }) => id === asked.id) ? [...features, asked] : features;
@@ -76,7 +97,7 @@ function Part({ feature, asked }: { feature: Feature; asked: boolean }) {
   return (
     <g className={className} data-feature={feature.id}>
       <title>{feature.label}</title>
-      {asked && <circle className="face-asked" cx={x} cy={y} r={look.shape === "collar" ? 26 : 19} />}
+      {asked && <circle className="face-asked" cx={x} cy={y} r={look.shape === "rack" ? 26 : 19} />}
       <Shape shape={look.shape} radius={radius} at={at} x={x} y={y} />
     </g>
   );
@@ -98,41 +119,67 @@ function Shape({
   x: number;
   y: number;
 }) {
-  const turned = `rotate(${at} ${x} ${y})`;
   switch (shape) {
-    case "fork":
+    case "rack":
+      return <path className="line fine" d={teeth(radius, at - 80, at + 80)} />;
+    case "short_rack":
+      return <path className="line fine" d={teeth(radius, at - 16, at + 16)} />;
+    case "hole":
+      return (
+        <>
+          <circle className="hollow" cx={x} cy={y} r="5.5" />
+          <circle className="solid" cx={x} cy={y} r="2" />
+        </>
+      );
+    case "shoe":
       return (
         <path
-          transform={turned}
+          className="solid"
+          d={`M${spot(radius - 6, at - 16)}L${spot(radius - 1, at - 16)}L${spot(radius - 1, at - 5)}L${spot(radius + 3, at - 5)}L${spot(radius + 3, at + 6)}L${spot(radius + 7, at + 6)}L${spot(radius + 7, at + 16)}L${spot(radius - 6, at + 16)}Z`}
+        />
+      );
+    case "index":
+      return (
+        <path
           className="line"
-          d={`M${x - 9} ${y + 4}V${y - 9}M${x + 9} ${y + 4}V${y - 9}M${x - 9} ${y + 4}H${x + 9}`}
+          d={[-4, 4]
+            .map((aside) => `M${spot(radius - 6, at + aside)}L${spot(radius + 6, at + aside)}`)
+            .join("")}
         />
       );
-    case "window":
-      return <rect transform={turned} className="hollow" x={x - 4} y={y - 6} width="8" height="7" />;
-    case "peg":
-      return <circle className="solid" cx={x} cy={y} r="5" />;
-    case "dot":
-      return <circle className="solid" cx={x} cy={y} r="3.6" />;
-    case "collar":
-      return <circle className="line thick" cx="100" cy="100" r={radius} />;
-    case "cut_collar":
-      return <path className="line thick" d={arc(radius, at + 34, at + 326)} />;
-    case "cam":
+    case "band":
       return (
         <path
-          className="solid"
-          d={`M${spot(radius - 3, at - 11)}L${spot(radius + 10, at)}L${spot(radius - 3, at + 11)}Z`}
+          className="hollow"
+          d={`${arc(radius + 3, at - 26, at + 26)}L${back(radius - 3, at + 26, at - 26)}Z`}
         />
       );
-    case "bevel":
-      return <path className="solid" d={`${arc(65, at - 17, at + 17)}L${spot(60, at)}Z`} />;
-    case "tongue":
+    case "pinion":
       return (
-        <path
-          className="solid"
-          d={`M${spot(radius + 12, at - 6)}L${spot(radius - 15, at - 4)}L${spot(radius - 15, at + 4)}L${spot(radius + 12, at + 6)}Z`}
-        />
+        <>
+          <path className="line fine" d={wheel(x, y)} />
+          <circle className="hollow" cx={x} cy={y} r="5" />
+        </>
+      );
+    case "probe":
+      // Filled, and held by a bar across: nothing of it moves.
+      return (
+        <>
+          <circle className="solid" cx={x} cy={y} r="6" />
+          <path className="line" d={`M${spot(radius + 8, at - 13)}L${spot(radius + 8, at + 13)}`} />
+        </>
+      );
+    case "slide_probe":
+      // Hollow, with the slot of its slide and the way that it goes.
+      return (
+        <>
+          <circle className="hollow" cx={x} cy={y} r="6" />
+          <path className="line fine" d={`M${spot(radius + 6, at)}L${spot(radius + 22, at)}`} />
+          <path
+            className="solid"
+            d={`M${spot(radius + 26, at)}L${spot(radius + 19, at - 4)}L${spot(radius + 19, at + 4)}Z`}
+          />
+        </>
       );
     case "scale":
       return (

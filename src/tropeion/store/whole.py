@@ -1,0 +1,50 @@
+"""Everything that a collection holds at one moment: the items, the records, the practice of its owner."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from sqlalchemy import Connection, select
+
+from tropeion.core.gear.gear import Gear
+from tropeion.core.practice import Practice
+from tropeion.core.records.record import Record, RecordKind
+
+from .meta import meta
+from .records import MODELS
+from .rows import read_gear
+from .tables import RECORDS
+
+__all__ = ["Whole", "practice_in", "read_records", "read_whole"]
+
+
+@dataclass(frozen=True, slots=True)
+class Whole:
+    """The items, the records of each kind by id, and the owner's practice."""
+
+    gear: Gear
+    records: Mapping[RecordKind, Mapping[str, Record]] = field(default_factory=dict)
+    practice: Practice = field(default_factory=Practice)
+
+
+def read_whole(connection: Connection) -> Whole:
+    """All of it. Raises ValidationError where a document does not fit."""
+    return Whole(read_gear(connection), read_records(connection), practice_in(connection))
+
+
+def read_records(connection: Connection) -> dict[RecordKind, dict[str, Record]]:
+    """All records, by kind and id."""
+    return {
+        kind: {
+            row.id: MODELS[kind].model_validate_json(row.document)
+            for row in connection.execute(select(table.id, table.document).order_by(table.at, table.id))
+        }
+        for kind, table in RECORDS.items()
+    }
+
+
+def practice_in(connection: Connection) -> Practice:
+    """The owner's practice."""
+    stored = meta(connection, "practice")
+    return Practice.model_validate_json(stored) if stored else Practice()

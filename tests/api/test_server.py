@@ -1,0 +1,233 @@
+"""The server: heads, hosts, bodies that are too long or too slow, and words for every fault."""
+
+from __future__ import annotations
+
+import queue
+import resource
+import socket
+import sqlite3
+import threading
+import time
+from collections.abc import Callable, Iterator
+from contextlib import closing, contextmanager
+from pathlib import Path
+from typing import Any, TypeVar
+
+import httpx
+import pytest
+
+from tests.conftest import Serve, Served, running
+from tropeion.api import guards
+from tropeion.api.app import create_app
+from tropeion.api.server import config_of, most_connections
+from tropeion.core.gear.gear import Gear
+from tropeion.store.collection import Collection
+
+T = TypeVar("T")
+
+
+@pytest.fixture(scope="module")
+def served(serve: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
+    collection = Collection(tmp_path_factory.mktemp("served") / "collection.sqlite")
+    collection.replace(sample_gear)
+    return serve(collection)
+
+
+def port_of(address: str) -> int:
+    return int(address.rsplit(":", 1)[1])
+
+
+def spoken(address: str, said: bytes, *, then_wait: float = 20) -> bytes:
+    """What is answered to bytes, until the other side hangs up."""
+    with socket.create_connection(("127.0.0.1", port_of(address)), timeout=then_wait) as line:
+        line.sendall(said)
+        answer = b""
+        while part := line.recv(65536):
+            answer += part
+        return answer
+
+
+def until(ask: Callable[[], T], is_so: Callable[[T], bool]) -> T:
+    """What is answered as soon as it is so; the server takes things up in its own time."""
+    end = time.monotonic() + 30
+    while not is_so(answer := ask()):
+        assert time.monotonic() < end, answer
+    return answer
+
+
+@contextmanager
+def own_server(folder: Path, **bounds: Any) -> Iterator[str]:
+    with (
+        closing(Collection(folder / "collection.sqlite")) as collection,
+        running(config_of(create_app(collection), **bounds)) as address,
+    ):
+        yield address
+
+
+START = b"GET /api/v1/start HTTP/1.1\r\nhost: localhost\r\n"
+
+
+def test_head_is_get_without_its_body(served: Served) -> None:
+    for path in ("/api/v1/start", "/", "/api/v1/gear"):
+        head, get = httpx.head(f"{served.address}{path}"), httpx.get(f"{served.address}{path}")
+        assert (head.status_code, head.content) == (200, b"")
+        assert head.headers["content-length"] == str(len(get.content))
+
+
+def test_hosts_compare_without_case(served: Served) -> None:
+    port = port_of(served.address)
+    assert httpx.get(f"{served.address}/api/v1/start", headers={"host": f"LocalHost:{port}"}).status_code == 200
+    refused = httpx.get(f"{served.address}/api/v1/start", headers={"host": f"localhost.example:{port}"})
+    assert (refused.status_code, refused.json()["type"]) == (421, "other_host")
+
+
+@pytest.mark.parametrize("path", ["/api/v1/import", "/api/v1/kit/lenses/items", "/api/v1/practice"])
+def test_a_body_in_pieces_is_bounded_too(served: Served, path: str) -> None:
+    def pieces() -> Iterator[bytes]:
+        for _ in range(33 if "import" in path else 6):
+            yield b" " * (1024 * 1024)
+
+    method = "PUT" if "practice" in path else "POST"
+    headers = {"content-type": "application/json"}
+    answer = httpx.request(method, f"{served.address}{path}", content=pieces(), headers=headers, timeout=30)
+    assert (answer.status_code, answer.json()["type"]) == (413, "too_large")
+
+
+def test_a_body_that_does_not_come_is_given_up(served: Served, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(guards, "BODY_WITHIN_S", 0.2)
+    said = b"POST /api/v1/import HTTP/1.1\r\nhost: localhost\r\ncontent-length: 500\r\nconnection: close\r\n\r\nhalf"
+    assert spoken(served.address, said).startswith(b"HTTP/1.1 408 ")
+
+
+def posted(served: Served) -> httpx.Response:
+    return httpx.post(f"{served.address}/api/v1/import", content=b"{}")
+
+
+def test_so_many_files_at_once_and_no_more(served: Served) -> None:
+    started = b"POST /api/v1/import HTTP/1.1\r\nhost: localhost\r\ncontent-length: 500\r\n\r\nhalf"
+    lines = [socket.create_connection(("127.0.0.1", port_of(served.address))) for _ in range(guards.MOST_UPLOADS)]
+    try:
+        for line in lines:
+            line.sendall(started)
+        refused = until(lambda: posted(served), lambda answer: answer.status_code == 503)
+        assert refused.json()["type"] == "busy"
+        assert httpx.get(f"{served.address}/api/v1/start").status_code == 200
+    finally:
+        for line in lines:
+            line.close()
+    taken = until(lambda: posted(served), lambda answer: answer.status_code != 503)
+    assert taken.json()["type"] == "refused_file"
+
+
+def test_headers_that_do_not_come_are_given_up(tmp_path: Path) -> None:
+    with own_server(tmp_path, headers_within_s=0.3) as address:
+        for half in (b"", b"GET / HT", b"GET / HTTP/1.1\r\nhost: localhost\r\nx-slow: "):
+            assert spoken(address, half).startswith(b"HTTP/1.1 408 ")
+        # One that has come is answered, however long it has been connected, and so is the next on its line.
+        with httpx.Client(base_url=address) as client:
+            assert client.get("/api/v1/start").status_code == 200
+            assert client.get("/api/v1/start").status_code == 200
+
+
+def test_too_many_connections_are_told_so_and_the_others_go_on(tmp_path: Path) -> None:
+    with own_server(tmp_path, most=8) as address:
+        held = [socket.create_connection(("127.0.0.1", port_of(address))) for _ in range(8)]
+        try:
+            asked = START + b"connection: close\r\n\r\n"
+            answer = until(lambda: spoken(address, asked), lambda said: said.startswith(b"HTTP/1.1 503 "))
+            assert b"Too many connections" in answer
+            held[0].sendall(START + b"\r\n")
+            assert held[0].recv(20).startswith(b"HTTP/1.1 200 ")
+        finally:
+            for line in held:
+                line.close()
+        freed = until(lambda: httpx.get(f"{address}/api/v1/start"), lambda answer: answer.status_code != 503)
+        assert freed.status_code == 200
+
+
+def test_the_bound_of_connections_lies_below_that_of_descriptors() -> None:
+    soft, _ = resource.getrlimit(resource.RLIMIT_NOFILE)
+    assert 4 <= most_connections() <= 200
+    assert most_connections() < soft
+
+
+def test_half_a_character_in_what_is_refused_is_no_fault(served: Served) -> None:
+    body = b'{"ids": ["\\ud800"]}'
+    answer = httpx.post(
+        f"{served.address}/api/v1/kit/lenses/retire", content=body, headers={"content-type": "application/json"}
+    )
+    assert answer.status_code in {404, 422}
+    assert answer.headers["content-type"] == "application/problem+json"
+
+
+DIGITS = b"7" * 5000
+FAULTS: dict[str, tuple[str, str, bytes]] = {
+    "a count of many digits": ("POST", "/kit/lenses/items", b'{"item": {"name": "x", "owned": ' + DIGITS + b"}}"),
+    "a price beyond numbers": ("POST", "/kit/lenses/items", b'{"item": {"name": "x", "price": 1e400}}'),
+    "a price that is none": ("POST", "/kit/lenses/items", b'{"item": {"name": "x", "price": NaN}}'),
+    "half a character": ("POST", "/kit/lenses/items", b'{"item": {"name": "\\ud800", "mount": "\\udfff"}}'),
+    "an id of half a character": ("POST", "/kit/lenses/remove", b'{"ids": ["\\udc00"]}'),
+    "a deep item": ("POST", "/kit/lenses/items", b'{"item": ' + b"[" * 50_000 + b"]" * 50_000 + b"}"),
+    "a version of many digits": ("PUT", "/kit/lenses/items/kel-55", b'{"version": ' + DIGITS + b', "item": {}}'),
+    "a rig of many pieces": (
+        "POST",
+        "/kit/rigs/items",
+        b'{"item": {"name": "x", "lens": "kel-55", "body": "o7", "adapters": [' + b'"x",' * 100_000 + b'"x"]}}',
+    ),
+    "not JSON": ("PUT", "/practice", b"{"),
+    "no object": ("PUT", "/practice", b"7"),
+    "a practice of nothing": ("PUT", "/practice", b'{"zooms": "\\ud800"}'),
+    "a chain of many": ("GET", "/match?lens=kel-55&body=o7&via=" + "x," * 2000, b""),
+    "a distance of many digits": ("GET", f"/match?lens=kel-55&body=o7&pieces={'7' * 5000}", b""),
+    "a focal length beyond numbers": ("GET", "/would-fit?mount=kelvane&mm=1e400", b""),
+    "a focal length that is none": ("GET", "/would-fit?mount=kelvane&mm=nan", b""),
+    "a path of half a character": ("GET", "/kit/lenses/items/%ff%fe", b""),
+    "a nought in a path": ("GET", "/kit/lenses/items/%00", b""),
+}
+
+
+@pytest.mark.parametrize("case", FAULTS)
+def test_whatever_is_asked_is_answered_in_words(served: Served, case: str) -> None:
+    method, path, body = FAULTS[case]
+    headers = {"content-type": "application/json"}
+    answer = httpx.request(method, f"{served.address}/api/v1{path}", content=body, headers=headers)
+    assert 400 <= answer.status_code < 500, answer.text[:500]
+    assert answer.headers["content-type"] == "application/problem+json"
+    assert answer.json()["title"]
+    assert "Traceback" not in answer.text
+    assert len(answer.content) < 200_000
+
+
+def test_a_fault_of_our_own_is_said_in_words_too(served: Served, monkeypatch: pytest.MonkeyPatch) -> None:
+    def broken(_: object) -> None:
+        raise RuntimeError("secret")
+
+    monkeypatch.setattr(Collection, "history", broken)
+    answer = httpx.get(f"{served.address}/api/v1/history")
+    assert (answer.status_code, answer.json()["type"]) == (500, "fault")
+    assert "secret" not in answer.text
+
+
+def test_reads_go_on_while_writes_wait(served: Served) -> None:
+    """Another program holds the file: fifty writes wait or are turned away, and a read is answered before them."""
+    results: queue.Queue[int] = queue.Queue()
+
+    def write() -> None:
+        results.put(httpx.put(f"{served.address}/api/v1/practice", json={}, timeout=60).status_code)
+
+    with closing(sqlite3.connect(served.collection.path)) as other:
+        other.isolation_level = None
+        other.execute("BEGIN IMMEDIATE")
+        writers = [threading.Thread(target=write) for _ in range(50)]
+        for writer in writers:
+            writer.start()
+        # Those beyond what may wait are turned away at once.
+        first = [results.get(timeout=30) for _ in range(20)]
+        assert httpx.get(f"{served.address}/api/v1/gear", timeout=60).status_code == 200
+        assert results.qsize() < 30
+        other.execute("COMMIT")
+    for writer in writers:
+        writer.join()
+    answers = first + [results.get(timeout=30) for _ in range(30)]
+    assert set(answers) <= {200, 503}
+    assert answers.count(503) >= 26

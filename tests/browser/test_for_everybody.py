@@ -1,0 +1,109 @@
+"""The Light path on a phone, in the dark, for a reader of screens, and without anything from elsewhere."""
+
+from __future__ import annotations
+
+import json
+from typing import cast
+
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.conftest import Page
+from tropeion.api.app import WEB_FILES
+
+pytestmark = [
+    pytest.mark.browser,
+    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
+]
+
+
+PATHS = {
+    "best": "/?lens=kel-55&body=o7",
+    "nothing focuses": "/?lens=tol-82&body=o7&via=tpr-ost-plain",
+    "danger": "/?lens=kel-55&body=stave-3&via=",
+    "glass": "/?lens=grm-98&body=o7",
+    "zoom": "/?lens=kel-28-80&body=o7&trust=cautious",
+    "long lens": "/?lens=tol-140&body=o7",
+    "nothing fits": "/?lens=ost-30&body=vigil",
+    "three pieces": "/?lens=tpr-36&body=o7&via=tpr-lsk-step,lsk-ost-plain",
+}
+
+
+@pytest.mark.parametrize("dark", [False, True], ids=["light", "dark"])
+@pytest.mark.parametrize("path", PATHS.values(), ids=PATHS.keys())
+def test_no_serious_barrier(page: Page, path: str, dark: bool) -> None:
+    page.dark(dark)
+    page.open(path)
+    page.find("[data-answer-for]")
+    assert page.driver.execute_script("return document.documentElement.dataset.theme") == ("dark" if dark else "light")
+    assert page.axe() == []
+
+
+def test_no_serious_barrier_with_a_panel_open(page: Page) -> None:
+    page.open("/?lens=kel-55&body=o7")
+    page.answer("kel-55 o7 best")
+    for key, shown in (("p", ".choice"), ("w", ".worked"), ("?", ".keys")):
+        page.press(key)
+        page.find(shown)
+        page.until(lambda d: not d.execute_script("return document.getAnimations().length"), "still moving")
+        assert page.axe() == []
+        page.press(Keys.ESCAPE)
+        page.gone(shown)
+
+
+@pytest.mark.parametrize("path", PATHS.values(), ids=PATHS.keys())
+def test_a_phone_scrolls_one_way_only(page: Page, path: str) -> None:
+    page.size(390, 844)
+    page.open(path)
+    page.find("[data-answer-for]")
+    width = page.driver.execute_script("return document.documentElement.scrollWidth")
+    assert width == 390
+    cut = page.driver.execute_script(
+        "return [...document.querySelectorAll('h1, h2, .figure, .route-name, .findings li, .steps li')]"
+        ".filter(e => e.getBoundingClientRect().right > 390.5 || e.scrollWidth > e.clientWidth + 1)"
+        ".map(e => e.textContent)"
+    )
+    assert cut == []
+    assert page.axe() == []
+
+
+def test_the_main_answer_needs_no_scrolling(page: Page) -> None:
+    page.open("/?lens=kel-55&body=o7")
+    page.answer("kel-55 o7 best")
+    for selector in (".sentence", ".sheet-svg", ".ribbon", ".sheet > .figures", ".route.selected"):
+        rect = page.find(selector).rect
+        assert rect["y"] + rect["height"] <= 800, selector
+
+
+def test_the_theme_can_be_turned(page: Page) -> None:
+    page.open("/?lens=kel-55&body=o7")
+    page.answer("kel-55 o7 best")
+    page.press("d")
+    page.until(lambda d: d.execute_script("return document.documentElement.dataset.theme") == "dark", "not dark")
+    page.driver.refresh()
+    page.answer("kel-55 o7 best")
+    assert page.driver.execute_script("return document.documentElement.dataset.theme") == "dark"
+
+
+def test_the_drawing_has_words(page: Page) -> None:
+    page.open("/?lens=kel-55&body=o7&via=kel-ost-plain")
+    page.answer("kel-55 o7 kel-ost-plain")
+    words = page.find(".sheet-svg").get_attribute("aria-label") or ""
+    for part in ("The lens needs 48.20 mm", "The body has 22.40 mm", "Plain ring KLV–OST, 25.83 mm", "+0.030 mm"):
+        assert part in words
+
+
+def test_no_request_leaves_the_machine(page: Page) -> None:
+    page.open("/?lens=kel-55&body=o7")
+    page.answer("kel-55 o7 best")
+    names = cast(
+        list[str], page.driver.execute_script("return performance.getEntriesByType('resource').map(e => e.name)")
+    )
+    assert names
+    assert [name for name in names if not name.startswith(page.address)] == []
+    fonts = json.loads(
+        page.driver.execute_script(
+            "return JSON.stringify([...document.fonts].filter(f => f.status === 'loaded').map(f => f.family))"
+        )
+    )
+    assert {"Sofia Sans Semi Condensed Variable", "Literata Variable"} <= {name.strip('"') for name in fonts}
