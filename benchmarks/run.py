@@ -91,7 +91,7 @@ def core(world: World) -> None:
 
 def plain_search(world: World, lens: Lens, body: Body, most: int) -> Grade | None:
     """The best grade of a pair by a plain depth-first search that judges every chain of pieces."""
-    goal = world.mounts[body.mount].interface
+    goal = world.mounts[body.mount].joint
     best: Grade | None = None
 
     def walk(at: str, chain: tuple[Adapter, ...]) -> None:
@@ -102,10 +102,10 @@ def plain_search(world: World, lens: Lens, body: Body, most: int) -> Grade | Non
                 best = grade
         if len(chain) < most:
             for adapter in world.gear.adapters:
-                if world.mounts[adapter.lens_mount].interface == at and adapter not in chain:
-                    walk(world.mounts[adapter.body_mount].interface, (*chain, adapter))
+                if world.mounts[adapter.lens_mount].joint == at and adapter not in chain:
+                    walk(world.mounts[adapter.body_mount].joint, (*chain, adapter))
 
-    walk(world.mounts[lens.mount].interface, ())
+    walk(world.mount_of(lens).joint, ())
     return best
 
 
@@ -211,7 +211,7 @@ def naive_search(world: World) -> float:
         return [
             lens
             for lens in world.gear.lenses
-            if all(word.search(lens.model_dump_json() + world.mounts[lens.mount].model_dump_json()) for word in words)
+            if all(word.search(lens.model_dump_json() + world.mount_of(lens).model_dump_json()) for word in words)
         ]
 
     return milliseconds(scan, 3)

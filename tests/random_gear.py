@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from tropeion.core.gear.gear import Gear
-from tropeion.core.gear.kinds import KINDS, Kind
+from tropeion.core.gear.kinds import KINDS, PIECES, Kind
 from tropeion.core.gear.kit import MODELS, Entry
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.references import check_references
 
 PRINTABLE = st.characters(exclude_categories=("Cc", "Cf", "Cs", "Zl", "Zp"))
@@ -49,6 +50,8 @@ def _of(schema: dict[str, Any], defs: dict[str, Any]) -> st.SearchStrategy[Any]:
 
 def _words(schema: dict[str, Any]) -> st.SearchStrategy[str]:
     pattern = schema.get("pattern", "")
+    if pattern.startswith("^[01]"):
+        return st.from_regex(r"[01]{1,8}", fullmatch=True)
     if pattern.startswith("^[a-z0-9]"):
         return st.from_regex(r"[a-z][a-z0-9._-]{0,5}", fullmatch=True)
     if r"\d{4}" in pattern:
@@ -118,11 +121,14 @@ def _mended(item: dict[str, Any], found: dict[str, tuple[Entry, ...]]) -> dict[s
         return found[kind][len(item) % len(found[kind])].id if found.get(kind) else None
 
     for field in ("mount", "lens_mount", "body_mount"):
-        if field in item:
+        if item.get(field) is not None:
             item[field] = named("mounts") or "none"
     for field, kind in (("protocol", "protocols"), ("lens", "lenses"), ("body", "bodies")):
         if item.get(field):
             item[field] = named(kind)
+    if "lens" in item:
+        # A rig is joined by mounts.
+        item["lens"] = next((one.id for one in found.get("lenses", ()) if isinstance(one, Lens) and one.mount), None)
     for field in ("generation", "lens_generation", "accepts", "generations", "rules", "lens_side_features", "assumed"):
         item.pop(field, None)
     mount = named("mounts")
@@ -130,6 +136,13 @@ def _mended(item: dict[str, Any], found: dict[str, tuple[Entry, ...]]) -> dict[s
     for field, known in others.items():
         if field in item:
             item[field] = [{**one, **known} for one in item[field]] if mount else None
+    if "a" in item:
+        pieces = [one.id for kind in PIECES for one in found.get(kind, ())]
+        item["a"], item["b"] = pieces[0] if pieces else "none", pieces[-1] if pieces else "none"
+    item["accessories"] = [named("accessories")] if item.get("accessories") and named("accessories") else None
+    fields = (item.get("code") or {}).get("fields") if isinstance(item.get("code"), dict) else None
+    profiles = item.get("profiles", ())
+    item["profiles"] = [{**one, "code": ("10" * 16)[:fields]} for one in profiles] if fields else None
     if "coupling" in item:
         item.setdefault("thread", None)
         item["coupling"] = "screw" if item["thread"] else item["coupling"].replace("screw", "bayonet")

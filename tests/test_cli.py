@@ -110,7 +110,7 @@ def test_schema_is_json() -> None:
 @NEEDS_WEB
 def test_demo_and_own_collection_do_not_touch_each_other(tmp_path: Path) -> None:
     with started("demo", "--port", "0", home=tmp_path) as address:
-        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 31
+        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 35
     with started("serve", "--port", "0", home=tmp_path) as address:
         assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 0
 
@@ -119,13 +119,13 @@ def test_demo_and_own_collection_do_not_touch_each_other(tmp_path: Path) -> None
 def test_demo_reset_restores_the_sample(tmp_path: Path) -> None:
     empty = b'{"format": "tropeion-gear", "version": 1, "mounts": []}'
     one_mount = json.loads(sample_bytes())
-    one_mount.update(bodies=[], lenses=[], adapters=[], rigs=[])
+    one_mount.update(bodies=[], lenses=[], adapters=[], pairs=[], rigs=[])
     with started("demo", "--port", "0", "--data", str(tmp_path)) as address:
         assert httpx.put(f"{address}/api/v1/gear", content=json.dumps(one_mount)).status_code == 200
     with started("demo", "--port", "0", "--data", str(tmp_path)) as address:
         assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 0
     with started("demo", "--reset", "--port", "0", "--data", str(tmp_path)) as address:
-        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 31
+        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 35
         assert httpx.put(f"{address}/api/v1/gear", content=empty).status_code == 200
 
 

@@ -95,7 +95,7 @@ LENS: dict[str, tuple[dict[str, Any], str, str]] = {
     "half a character": ({"name": "\ud800"}, "lenses[0]", "half of a character"),
     "a bell in a name": ({"name": "a\x07"}, "lenses[0].name", "control characters"),
     "long notes": ({"notes": "n" * 4001}, "lenses[0].notes", "at most 4000"),
-    "no mount": ({"mount": None}, "lenses[0].mount", "string"),
+    "no mount, and parts of one": ({"mount": None, "features": ["rack"]}, "lenses[0]", "a lens without a mount"),
     "a mount of nothing": ({"mount": "nowhere"}, "lenses[0].mount", "no mount has the id"),
     "a list for a mount": ({"mount": []}, "lenses[0].mount", "string"),
     "no focal length": ({"focal_length_mm": None}, "lenses[0].focal_length_mm", "array"),
@@ -198,7 +198,7 @@ def table(row: str, columns: str = COLUMNS) -> bytes:
 TABLES: dict[str, tuple[bytes, str]] = {
     "nothing": (b"", "empty"),
     "blanks": (b"\n\n  \n", "empty"),
-    "no headers that are known": (b"a,b\n1,2\n", "line 1"),
+    "no headers that are known": (b"x,y\n1,2\n", "line 1"),
     "a header twice": (table("Owl,front,50,2,16,Owl", f"{COLUMNS},name"), "'name' stands twice"),
     "an unknown header": (table("Owl,front,50,2,16,x", f"{COLUMNS},colour"), "colour"),
     "a value without a header": (table("Owl,front,50,2,16,x"), "row 2, column 6"),

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import random
 import shutil
-import sqlite3
 import time
 from contextlib import closing
 from multiprocessing.context import ForkServerContext
@@ -14,7 +13,7 @@ import pytest
 
 from tests.attack.conftest import KILLS
 from tests.attack.deeds import CARD, DEEDS
-from tests.shapes import as_of_0003
+from tests.shapes import as_of, first_edition
 from tropeion.core.gear.gear import Gear
 from tropeion.core.records.card import Card
 from tropeion.store.backup import backup
@@ -40,8 +39,7 @@ def _prepared(folder: Path, deed: str, gear: Gear) -> Path:
         data = path.read_bytes()
         path.write_bytes(data[:4096] + b"\x5a" * (len(data) - 4096))
     if deed == "migration":
-        with closing(sqlite3.connect(path)) as connection, connection:
-            as_of_0003(connection)
+        as_of(path, "0003")
     return path
 
 
@@ -61,7 +59,9 @@ def test_killed_at_any_moment_it_is_before_or_after(
     deed: str, tmp_path: Path, sample_gear: Gear, fresh: ForkServerContext
 ) -> None:
     chance = random.Random(deed)
-    prepared = _prepared(tmp_path / "prepared", deed, sample_gear)
+    prepared = _prepared(
+        tmp_path / "prepared", deed, first_edition(sample_gear) if deed == "migration" else sample_gear
+    )
     before = None if "damaged" in deed or "nothing" in deed else _looked_at(prepared, tmp_path / "look")
 
     def attempt(number: int, delay_s: float | None) -> tuple[Path, float, bool]:

@@ -301,7 +301,7 @@ def test_a_backup_is_restored_from_the_screen(own_sample_page: Page, tmp_path: P
     # What is in it, beside what there is now, comes before the question.
     page.wait_text('[data-state="restore"]', "Last change")
     (lenses,) = [row for row in page.all(".in-backup tbody tr") if row.text.startswith("Lenses")]
-    assert lenses.text.split() == ["Lenses", "31", "–", "1", "–"]
+    assert lenses.text.split() == ["Lenses", "35", "–", "1", "–"]
     _button(page, "Restore it")
     page.wait_text('[data-state="restored"]', "Undo takes it back")
     assert "retired" not in _held(page, "/kit/lenses/items/kel-45").json()["item"]

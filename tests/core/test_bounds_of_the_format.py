@@ -18,7 +18,7 @@ BOUNDS = {
     "string": ({"maxLength"}, {"enum"}, {"const"}, {"pattern"}),
     "array": ({"maxItems"},),
     "number": ({"maximum"}, {"exclusiveMaximum"}),
-    "integer": ({"maximum"}, {"const"}),
+    "integer": ({"maximum"}, {"const"}, {"enum"}),
 }
 
 
@@ -51,7 +51,7 @@ def test_patterns_bound_what_they_match() -> None:
     schema = Gear.model_json_schema(by_alias=True)
     every = [found for name, one in [("Gear", schema), *schema["$defs"].items()] for found in places(one, name)]
     alone = {one["pattern"] for _, one in every if "pattern" in one and "maxLength" not in one}
-    assert alone == {r"^[a-z0-9][a-z0-9._-]{0,63}$", r"^\d{4}-\d{2}-\d{2}$", r"^[A-Z]{3}$"}
+    assert alone == {r"^[a-z0-9][a-z0-9._-]{0,63}$", r"^\d{4}-\d{2}-\d{2}$", r"^[A-Z]{3}$", r"^[01]{1,32}$"}
 
 
 NAME, TEXT = TypeAdapter(Name), TypeAdapter(Text)

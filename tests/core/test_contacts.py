@@ -14,7 +14,7 @@ from tropeion.core.routes.match import match
 LANGUAGES: list[dict[str, Any]] = [
     {"id": "old", "name": "Old", "powers": ["iris", "focus"]},
     {"id": "new", "name": "New", "accepts": ["old"], "powers": ["iris", "focus"]},
-    {"id": "data", "name": "Data"},
+    {"id": "data", "name": "Data", "powers": []},
     {"id": "foreign", "name": "Foreign", "powers": ["iris", "focus"]},
 ]
 OFFERS = ["autofocus", "aperture", "identity", "focal_length", "focus_distance", "stabiliser", "control_ring"]

@@ -27,8 +27,10 @@ def test_each_place_is_where_the_name_stands(sample_gear: Gear) -> None:
 def test_users_and_needs_are_two_sides_of_one_thing(sample_gear: Gear) -> None:
     for kind in KINDS:
         for entry in items(sample_gear, kind):
-            for needed, id_ in needs_of(entry):
-                assert (kind, entry.id) in {(user.kind, user.id) for user in users_of(sample_gear, needed, id_)}
+            for kinds, id_ in needs_of(entry):
+                held = [one for one in kinds if any(item.id == id_ for item in items(sample_gear, one))]
+                users = {(user.kind, user.id) for one in held for user in users_of(sample_gear, one, id_)}
+                assert (kind, entry.id) in users
 
 
 @pytest.mark.parametrize("kind", KINDS)

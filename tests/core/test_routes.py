@@ -109,9 +109,13 @@ def exhaustive(world: World, most: int) -> set[tuple[str, ...]]:
         for chain in itertools.product(usable, repeat=count):
             if any(chain.count(piece) > copies_of(piece) for piece in chain):
                 continue
-            ends = [lens.mount, *(m for piece in chain for m in (piece.lens_mount, piece.body_mount)), body.mount]
+            ends = [
+                world.mount_of(lens).id,
+                *(m for piece in chain for m in (piece.lens_mount, piece.body_mount)),
+                body.mount,
+            ]
             joints = zip(ends[::2], ends[1::2], strict=True)
-            if all(world.mounts[front].interface == world.mounts[rear].interface for front, rear in joints):
+            if all(world.mounts[front].joint == world.mounts[rear].joint for front, rear in joints):
                 found.add(tuple(piece.id for piece in chain))
     return found
 

@@ -26,7 +26,7 @@ def test_by_the_aliases_of_the_mount(sample: World) -> None:
 
 
 def test_by_the_thread_however_it_is_written(sample: World) -> None:
-    on_thread = {"tol-82", "tol-140", "tpr-36", "tpr-52"}
+    on_thread = {"tol-82", "tol-140", "tpr-36", "tpr-52", "tpr-60s"}
     for query in ("46x1.1", "46 × 1.1"):
         assert set(ids(sample, "lenses", query)) == on_thread, query
     for query in ("M46", "m46"):

@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 
-from tests.shapes import as_of_0003
+from tests.shapes import as_of, first_edition
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kit import find
 from tropeion.core.gear.lenses import Lens
@@ -148,13 +148,15 @@ def test_pages_of_another_size_are_restored_too(path: Path, good: Path, sample_g
 
 
 def test_an_older_backup_is_brought_up_to_date(path: Path, good: Path, sample_gear: Gear, smaller: Gear) -> None:
-    with closing(sqlite3.connect(good)) as connection, connection:
-        as_of_0003(connection)
+    gear = first_edition(sample_gear)
+    with closing(Collection(good)) as kept:
+        kept.replace(gear)
+    as_of(good, "0003")
     before = good.read_bytes()
     with closing(Collection(path)) as running:
         running.replace(smaller)
         restore(path, good)
-        assert running.gear() == sample_gear
+        assert running.gear() == gear
     assert good.read_bytes() == before
 
 
@@ -163,8 +165,8 @@ NO_BACKUP: dict[str, tuple[str, str]] = {
     "no journal": ("DROP TABLE journal", "'journal' is missing"),
     "no action": ("DROP TABLE action", "'action' is missing"),
     "no meta": ("DROP TABLE meta", "'meta' is missing"),
-    "a column less": ("ALTER TABLE journal DROP COLUMN position", "'journal' is not what version 0005 has"),
-    "a column more": ("ALTER TABLE lens ADD COLUMN secret TEXT", "'lens' is not what version 0005 has"),
+    "a column less": ("ALTER TABLE journal DROP COLUMN position", "'journal' is not what version 0006 has"),
+    "a column more": ("ALTER TABLE lens ADD COLUMN secret TEXT", "'lens' is not what version 0006 has"),
     "an index less": ("DROP INDEX ix_journal_action", "'ix_journal_action' is missing"),
     "a table more": ("CREATE TABLE notes (x)", "a table 'notes', which is not ours"),
     "a view": ("CREATE VIEW v AS SELECT * FROM lens", "a view 'v', which is not ours"),

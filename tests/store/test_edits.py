@@ -8,12 +8,10 @@ from contextlib import closing
 from pathlib import Path
 
 import pytest
-from alembic import command
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from sqlalchemy import create_engine
 
-from tests.shapes import as_of_0003, as_of_0004
+from tests.shapes import as_of, first_edition
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS
 from tropeion.core.gear.kit import find
@@ -29,7 +27,6 @@ from tropeion.store.collection import (
     StaleError,
     StoreError,
 )
-from tropeion.store.engine import alembic_config
 
 
 @pytest.fixture
@@ -206,49 +203,26 @@ def test_undo_and_redo_follow_a_plain_model(
             assert collection.gear() == done[-1]
 
 
-def _as_of_0001(path: Path, gear: Gear) -> None:
-    """A database as the first version left it."""
+def _older(path: Path, gear: Gear, version: str) -> Gear:
+    """A database as an older version left it, and what is in it."""
+    gear = first_edition(gear)
     with closing(Collection(path)) as collection:
         collection.replace(gear)
-    with closing(sqlite3.connect(path)) as connection, connection:
-        connection.execute("DROP TABLE action")
-        connection.execute("ALTER TABLE journal DROP COLUMN position")
-        connection.execute("DROP TABLE card")
-        connection.execute("DROP TABLE record_item")
-        connection.execute("PRAGMA application_id = 0")
-        connection.execute("UPDATE alembic_version SET version_num = '0001'")
+    as_of(path, version)
+    return gear
 
 
 def test_an_older_database_is_kept_and_then_brought_up_to_date(tmp_path: Path, sample_gear: Gear) -> None:
     path = tmp_path / "collection.sqlite"
-    _as_of_0001(path, sample_gear)
+    gear = _older(path, sample_gear, "0001")
     with closing(Collection(path)) as collection:
-        assert collection.gear() == sample_gear
+        assert collection.gear() == gear
         (action,) = collection.history()
-        assert action.items == sum(len(getattr(sample_gear, kind)) for kind in KINDS)
+        assert action.items == sum(len(getattr(gear, kind)) for kind in KINDS)
     (spare,) = tmp_path.glob("collection.before-update-from-0001-*.sqlite")
     with closing(sqlite3.connect(spare)) as connection:
         assert connection.execute("SELECT version_num FROM alembic_version").fetchone() == ("0001",)
-        assert connection.execute("SELECT count(*) FROM lens").fetchone() == (len(sample_gear.lenses),)
-
-
-def test_the_first_version_is_what_its_migration_makes(tmp_path: Path, sample_gear: Gear) -> None:
-    """The older database above is made by hand: it has to have the tables of revision 0001."""
-
-    def shape(path: Path) -> set[tuple[str, str]]:
-        with closing(sqlite3.connect(path)) as connection:
-            tables = [row[0] for row in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
-            return {
-                (table, column[1]) for table in tables for column in connection.execute(f"PRAGMA table_info({table})")
-            }
-
-    by_hand, migrated = tmp_path / "hand.sqlite", tmp_path / "migrated.sqlite"
-    _as_of_0001(by_hand, sample_gear)
-    engine = create_engine(f"sqlite:///{migrated}")
-    with engine.begin() as connection:
-        command.upgrade(alembic_config(connection), "0001")
-    engine.dispose()
-    assert shape(by_hand) == shape(migrated)
+        assert connection.execute("SELECT count(*) FROM lens").fetchone() == (len(gear.lenses),)
 
 
 def test_a_damaged_database_is_refused_with_the_way_back(tmp_path: Path, sample_gear: Gear) -> None:
@@ -273,15 +247,14 @@ def test_what_was_taken_back_is_known_after_the_update(tmp_path: Path, sample_ge
     """Of three actions the last two are taken back, and one of them done again."""
     path = tmp_path / "collection.sqlite"
     with closing(Collection(path)) as collection:
-        collection.replace(sample_gear)
+        collection.replace(first_edition(sample_gear))
         for price in (1.0, 2.0):
             lenses = tuple(one.model_copy(update={"price": price}) for one in collection.gear().lenses)
             collection.replace(collection.gear().model_copy(update={"lenses": lenses}), f"all cost {price:g}")
         for turn in (collection.undo, collection.undo, collection.redo):
             turn()
         before = collection.history(), collection.turnable()
-    with closing(sqlite3.connect(path)) as connection, connection:
-        as_of_0003(connection)
+    as_of(path, "0003")
     with closing(Collection(path)) as collection:
         assert (collection.history(), collection.turnable()) == before
         assert [(action.title, action.undone) for action in collection.history()] == [
@@ -295,7 +268,7 @@ def test_what_was_taken_back_is_known_after_the_update(tmp_path: Path, sample_ge
 
 def test_names_that_nobody_sees_are_cleaned_by_the_update(tmp_path: Path, sample_gear: Gear) -> None:
     path = tmp_path / "collection.sqlite"
-    _as_of_0001(path, sample_gear)
+    _older(path, sample_gear, "0001")
     with closing(sqlite3.connect(path)) as connection, connection:
         for table, id_, name in (("lens", "kel-55", "Owl\u200b 55\u202e/2"), ("body", "o7", " \u200b ")):
             set_name = f"UPDATE {table} SET name = ?, document = json_set(document, '$.name', ?) WHERE id = ?"
@@ -322,13 +295,13 @@ def test_a_mount_of_ones_own_with_the_old_shapes_opens_and_works(tmp_path: Path,
         for number, shape in enumerate(OLD_SHAPES)
     ]
     with closing(Collection(path)) as collection:
-        collection.replace(sample_gear)
+        collection.replace(first_edition(sample_gear))
     with closing(sqlite3.connect(path)) as connection, connection:
         (document,) = connection.execute("SELECT document FROM mount WHERE id = 'brannoch'").fetchone()
         older = json.dumps({**json.loads(document), "features": features})
         connection.execute("UPDATE mount SET document = ? WHERE id = 'brannoch'", (older,))
         connection.execute("UPDATE journal SET after = ? WHERE item_id = 'brannoch'", (older,))
-        as_of_0004(connection)
+    as_of(path, "0004")
     with closing(Collection(path)) as collection:
         mount = collection.world().mounts["brannoch"]
         shapes = [feature.look_at.shape for feature in mount.features if feature.look_at]

@@ -16,7 +16,7 @@ from starlette.exceptions import HTTPException
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import User
 from tropeion.core.gear.references import Problem as Place
-from tropeion.core.gear.world import UnknownIdError
+from tropeion.core.gear.world import MountlessError, UnknownIdError
 from tropeion.formats.entries import entry_document
 from tropeion.formats.gear_file import GearFileError
 from tropeion.store.errors import (
@@ -47,6 +47,7 @@ ProblemType = Literal[
     "full",
     "in_use",
     "invalid",
+    "mountless",
     "moved",
     "not_kept",
     "other_host",
@@ -133,6 +134,10 @@ async def _unknown(_: Request, error: Exception) -> Response:
             near=list(error.near),
         )
     )
+
+
+async def _mountless(_: Request, error: Exception) -> Response:
+    return problem(Problem(type="mountless", title="A lens without a mount", status=422, detail=str(error)))
 
 
 async def _refused(_: Request, error: Exception) -> Response:
@@ -239,6 +244,7 @@ def install(app: FastAPI) -> None:
     """Answer every known error with a problem."""
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(UnknownIdError, _unknown)
+    app.add_exception_handler(MountlessError, _mountless)
     app.add_exception_handler(GearFileError, _refused)
     app.add_exception_handler(RefusedError, _worded)
     app.add_exception_handler(StaleError, _stale)

@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field, TypeAdapter
 from tropeion.core.answers.usual import Usual, usual_values
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
-from tropeion.core.gear.kinds import PieceKind, ShelfKind
+from tropeion.core.gear.kinds import JoinedKind, ShelfKind
 from tropeion.core.gear.kit import find
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.search import Hand, Sort, Wanted, search
@@ -89,6 +89,8 @@ def get_found(kind: ShelfKind, wanted: Annotated[_Wanted, Query()], collection: 
     """The items that hold every word and pass every filter, sorted; ``nearest`` is the order of a picker."""
     world = collection.world()
     ids = search(world, kind, Wanted(**wanted.model_dump(exclude={"limit", "brief"})))
+    if wanted.brief and kind == "lenses":
+        ids = tuple(id_ for id_ in ids if world.lenses[id_].mount is not None)
     told = ids if wanted.limit is None else ids[: wanted.limit]
     brief = tuple(_brief(world, find(world.gear, kind, id_)) for id_ in told[:200]) if wanted.brief else ()
     found = FoundList(told, len(ids), tuple(one for one in brief if one is not None))
@@ -96,14 +98,14 @@ def get_found(kind: ShelfKind, wanted: Annotated[_Wanted, Query()], collection: 
 
 
 def _brief(world: World, item: object) -> Found | None:
-    if not isinstance(item, Lens | Body | Adapter):
+    if not isinstance(item, Lens | Body | Adapter) or (isinstance(item, Lens) and item.mount is None):
         return None
-    mount = world.mounts[item.lens_mount if isinstance(item, Adapter) else item.mount]
+    mount = world.mounts[item.lens_mount] if isinstance(item, Adapter) else world.mount_of(item)
     register = None if isinstance(item, Adapter) else seat_of(item, mount).register_mm
     return Found(item.id, item.name, mount.id, mount.name, mount.aliases, register, item.at_hand)
 
 
 @router.get("/{kind}/usual")
-def get_usual(kind: PieceKind, mount: Id, collection: CollectionOf, body_mount: Id | None = None) -> Usual:
+def get_usual(kind: JoinedKind, mount: Id, collection: CollectionOf, body_mount: Id | None = None) -> Usual:
     """Values to begin with, for a mount; for an adapter between two."""
     return usual_values(collection.world(), kind, mount, body_mount)

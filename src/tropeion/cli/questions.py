@@ -11,7 +11,7 @@ from pydantic import TypeAdapter
 from tropeion.core import words
 from tropeion.core.answers.fits import what_fits
 from tropeion.core.answers.labels import Label, read_label
-from tropeion.core.gear.world import UnknownIdError
+from tropeion.core.gear.world import MountlessError, UnknownIdError
 from tropeion.core.joints.key import Answer, KeyReport, identify
 from tropeion.core.rig.report import MatchReport
 from tropeion.core.routes.match import match
@@ -27,7 +27,7 @@ def run_fits(options: argparse.Namespace) -> int:
     world = world_of(options.file)
     try:
         report = what_fits(world, lens=options.lens, body=options.body, practice=practice_of(options))
-    except UnknownIdError as error:
+    except (UnknownIdError, MountlessError) as error:
         raise RefusedError(str(error), 2) from None
     if options.json:
         print(json.dumps(fits_document(report), ensure_ascii=False, indent=1))
@@ -48,7 +48,7 @@ def run_key(options: argparse.Namespace) -> int:
         answers |= {part.strip(): answer for part in ids.split(",") if part.strip()}
     try:
         report = identify(world, options.mount, answers, options.side)
-    except UnknownIdError as error:
+    except (UnknownIdError, MountlessError) as error:
         raise RefusedError(str(error), 2) from None
     except KeyError as error:
         raise RefusedError(f"no {options.side} feature of '{options.mount}' has the id {error}", 2) from None
@@ -89,7 +89,7 @@ def run_match(options: argparse.Namespace) -> int:
     via = None if options.via is None else [part.strip() for part in options.via.split(",") if part.strip()]
     try:
         report = match(world, options.lens, options.body, practice, via, everything=options.everything)
-    except UnknownIdError as error:
+    except (UnknownIdError, MountlessError) as error:
         raise RefusedError(str(error), 2) from None
     if options.json:
         print(json.dumps(match_document(report), ensure_ascii=False, indent=1))

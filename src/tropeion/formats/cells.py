@@ -16,6 +16,10 @@ __all__ = ["read_cell", "write_cell"]
 _SEPARATOR: Final = " | "
 
 
+# A list in which nothing stands, where an empty cell says nothing at all.
+_NONE: Final = "[]"
+
+
 _YES: Final = frozenset({"yes", "true", "1", "x", "y", "on"})
 
 
@@ -39,9 +43,9 @@ def write_cell(column: Column, value: Any, decimal: str) -> str:
         case "words":
             return _harmless(_joined(value))
         case "numbers":
-            return _SEPARATOR.join(_number(one, decimal) for one in value)
+            return _SEPARATOR.join(_number(one, decimal) for one in value) if value else _NONE
         case "json":
-            if column.field == "thread":
+            if column.field in _THREADS:
                 return f"{_number(value['diameter_mm'], decimal)} × {_number(value['pitch_mm'], decimal)}"
             return _harmless(json.dumps(value, ensure_ascii=False))
     return _harmless(str(value))
@@ -73,11 +77,11 @@ def _joined(words: Sequence[str]) -> str:
         word = re.sub(r"([\\|])", r"\\\1", word)
         return re.sub(r'^\s|\s$|^\[\]$|^""$', lambda found: "\\" + found.group(), word) or '""'
 
-    return _SEPARATOR.join(map(escaped, words)) if words else "[]"
+    return _SEPARATOR.join(map(escaped, words)) if words else _NONE
 
 
 def _parted(cell: str) -> list[str]:
-    if cell.strip() == "[]":
+    if cell.strip() == _NONE:
         return []
     words: list[list[tuple[str, bool]]] = [[]]
     for found in re.finditer(r"\\(.)|(.)", cell, re.DOTALL):
@@ -100,7 +104,7 @@ def _parted(cell: str) -> list[str]:
 
 def read_cell(cell: str, column: Column, factor: float, delimiter: str) -> Any:
     """A cell's value; ValueError says what would be right."""
-    thread = _THREAD.fullmatch(cell.strip()) if column.field == "thread" and len(cell) <= _MOST_DIGITS else None
+    thread = _THREAD.fullmatch(cell.strip()) if column.field in _THREADS and len(cell) <= _MOST_DIGITS else None
     if thread:
         return {"diameter_mm": float(thread[1].replace(",", ".")), "pitch_mm": float(thread[2].replace(",", "."))}
     plain = cell.replace("\u00a0", " ").replace("\u202f", " ").strip()
@@ -128,6 +132,9 @@ def read_cell(cell: str, column: Column, factor: float, delimiter: str) -> Any:
             except (ValueError, RecursionError):
                 raise ValueError("not JSON: write it as the gear file does") from None
     return meant(cell)
+
+
+_THREADS: Final = frozenset({"thread", "rear_thread"})
 
 
 _THREAD = re.compile(r"M?\s*(\d+(?:[.,]\d+)?)\s*[x×]\s*(\d+(?:[.,]\d+)?)", re.IGNORECASE)

@@ -15,15 +15,18 @@ __all__ = [
     "RECORDED",
     "RECORDS",
     "TABLES",
+    "AccessoryRow",
     "ActionRow",
     "AdapterRow",
     "Base",
     "BodyRow",
     "CardRow",
+    "FoilRow",
     "JournalRow",
     "LensRow",
     "MetaRow",
     "MountRow",
+    "PairRow",
     "RecordItemRow",
     "Recorded",
     "RigRow",
@@ -51,7 +54,6 @@ class ProtocolRow(_Documented, Base):
 
 class MountRow(_Documented, Base):
     __tablename__ = "mount"
-    interface: Mapped[str] = mapped_column(String(64))
 
 
 class BodyRow(_Documented, Base):
@@ -61,7 +63,7 @@ class BodyRow(_Documented, Base):
 
 class LensRow(_Documented, Base):
     __tablename__ = "lens"
-    mount_id: Mapped[str] = mapped_column(ForeignKey("mount.id"), index=True)
+    mount_id: Mapped[str | None] = mapped_column(ForeignKey("mount.id"), index=True)
     protocol_id: Mapped[str | None] = mapped_column(ForeignKey("protocol.id"))
 
 
@@ -69,6 +71,18 @@ class AdapterRow(_Documented, Base):
     __tablename__ = "adapter"
     lens_mount_id: Mapped[str] = mapped_column(ForeignKey("mount.id"), index=True)
     body_mount_id: Mapped[str] = mapped_column(ForeignKey("mount.id"), index=True)
+
+
+class AccessoryRow(_Documented, Base):
+    __tablename__ = "accessory"
+
+
+class FoilRow(_Documented, Base):
+    __tablename__ = "foil"
+
+
+class PairRow(_Documented, Base):
+    __tablename__ = "pair"
 
 
 class RigRow(_Documented, Base):
@@ -151,9 +165,13 @@ class MetaRow(Base):
     value: Mapped[str] = mapped_column(Text)
 
 
-Row = ProtocolRow | MountRow | BodyRow | LensRow | AdapterRow | RigRow
+Row = ProtocolRow | MountRow | BodyRow | LensRow | AdapterRow | AccessoryRow | FoilRow | PairRow | RigRow
 TABLES: Final[dict[Kind, type[Row]]] = dict(
-    zip(KINDS, (ProtocolRow, MountRow, BodyRow, LensRow, AdapterRow, RigRow), strict=True)
+    zip(
+        KINDS,
+        (ProtocolRow, MountRow, BodyRow, LensRow, AdapterRow, AccessoryRow, FoilRow, PairRow, RigRow),
+        strict=True,
+    )
 )
 # The columns that every kind has.
 DOCUMENTED: Final = frozenset({"id", "position", "name", "version", "document"})

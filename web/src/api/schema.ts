@@ -831,7 +831,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
             /** Id */
             id: string;
             /** Name */
@@ -1125,6 +1125,8 @@ export interface components {
         /**
          * Feature
          * @description A coupling part that can be seen on a lens or a body.
+         *
+         *     ``depth_mm`` is how far it stands out of its seat towards the other side; negative where it stays behind its seat.
          */
         Feature: {
             /** Id */
@@ -1147,6 +1149,8 @@ export interface components {
              * @default false
              */
             misleading: boolean;
+            /** Depth Mm */
+            depth_mm?: number | null;
         };
         /**
          * FieldChange
@@ -1246,6 +1250,30 @@ export interface components {
             /** Currency */
             currency: string;
             practice: components["schemas"]["Practice"];
+        };
+        /**
+         * FlangeCode
+         * @description Light and dark fields on a lens's flange: where they stand, counted from ``start_deg``, and what dark means.
+         */
+        FlangeCode: {
+            /** Fields */
+            fields: number;
+            /** Start Deg */
+            start_deg: number;
+            /** Step Deg */
+            step_deg: number;
+            /** Radius Mm */
+            radius_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Dark Is
+             * @default 1
+             * @enum {integer}
+             */
+            dark_is: 0 | 1;
         };
         /**
          * Format
@@ -1443,7 +1471,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
             /** Id */
             id: string;
             /** Item */
@@ -1762,6 +1790,8 @@ export interface components {
         /**
          * Mount
          * @description A mount system. ``interface`` is what mates; ``register_mm`` is its flange focal distance.
+         *
+         *     A field that says nothing has a usual value, told by the property of the same name with ``_or_usual``.
          */
         Mount: {
             /** Id */
@@ -1789,7 +1819,7 @@ export interface components {
              */
             assumed: string[];
             /** Interface */
-            interface: string;
+            interface?: string | null;
             /**
              * Coupling
              * @enum {string}
@@ -1814,25 +1844,19 @@ export interface components {
             /** Register Mm */
             register_mm: number;
             /** Tolerance Mm */
-            tolerance_mm: number;
+            tolerance_mm?: number | null;
             /** Throat Mm */
             throat_mm?: number | null;
             /** Inner Mm */
             inner_mm?: number | null;
             /** Outer Mm */
             outer_mm?: number | null;
-            /**
-             * Lens Kind
-             * @enum {string}
-             */
-            lens_kind: "reflex" | "rangefinder" | "mirrorless" | "cine" | "projection";
+            /** Lens Kind */
+            lens_kind?: ("reflex" | "rangefinder" | "mirrorless" | "cine" | "projection") | null;
             /** Load Rating Nm */
             load_rating_nm?: number | null;
-            /**
-             * Play Mm
-             * @default 0
-             */
-            play_mm: number;
+            /** Play Mm */
+            play_mm?: number | null;
             /**
              * Locking
              * @default false
@@ -1853,6 +1877,12 @@ export interface components {
              * @default []
              */
             rules: components["schemas"]["Rule"][];
+            code?: components["schemas"]["FlangeCode"] | null;
+            /**
+             * Profiles
+             * @default []
+             */
+            profiles: components["schemas"]["Profile"][];
         };
         /**
          * MountChoice
@@ -2251,7 +2281,7 @@ export interface components {
              * Type
              * @enum {string}
              */
-            type: "bad_request" | "busy" | "fault" | "full" | "in_use" | "invalid" | "moved" | "not_kept" | "other_host" | "other_site" | "read_only" | "refused_file" | "stale" | "store" | "too_large" | "unknown_id" | "unknown_part" | "unknown_path";
+            type: "bad_request" | "busy" | "fault" | "full" | "in_use" | "invalid" | "mountless" | "moved" | "not_kept" | "other_host" | "other_site" | "read_only" | "refused_file" | "stale" | "store" | "too_large" | "unknown_id" | "unknown_part" | "unknown_path";
             /** Title */
             title: string;
             /** Status */
@@ -2286,6 +2316,29 @@ export interface components {
             } | null;
             /** Version */
             version?: number | null;
+        };
+        /**
+         * Profile
+         * @description A lens that bodies know by its code, and correct for.
+         */
+        Profile: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** F Number */
+            f_number: number;
+            /** Image Circle Mm */
+            image_circle_mm?: number | null;
+            /** Exit Pupil Mm */
+            exit_pupil_mm?: number | null;
+            /**
+             * Frame Lines
+             * @default []
+             */
+            frame_lines: string[];
         };
         /**
          * Question
@@ -2612,7 +2665,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
             /** Ids */
             ids: string[];
             /**
@@ -2666,7 +2719,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters";
+            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs";
             /** Rows */
             rows: components["schemas"]["Row"][];
             /** Mounts */
@@ -2684,7 +2737,7 @@ export interface components {
          */
         ShelfChange: {
             /** Kind */
-            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs") | "cards";
+            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs") | "cards";
             /** Items */
             items: number;
             /** Added */
@@ -2867,7 +2920,7 @@ export interface components {
              * @default []
              */
             leave: [
-                "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs",
+                "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs",
                 string
             ][];
             /**
@@ -2875,7 +2928,7 @@ export interface components {
              * @default []
              */
             also: [
-                "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs",
+                "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs",
                 string
             ][];
         };
@@ -2961,7 +3014,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
             /** Id */
             id: string;
             /** Name */
@@ -4030,7 +4083,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters";
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs";
             };
             cookie?: never;
         };
@@ -4097,7 +4150,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters";
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs";
             };
             cookie?: never;
         };
@@ -4204,7 +4257,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
                 id: string;
             };
             cookie?: never;
@@ -4257,7 +4310,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
                 id: string;
             };
             cookie?: never;
@@ -4316,7 +4369,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
                 id: string;
             };
             cookie?: never;
@@ -4369,7 +4422,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
             };
             cookie?: never;
         };
@@ -4425,7 +4478,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
             };
             cookie?: never;
         };
@@ -4481,7 +4534,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters";
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs";
             };
             cookie?: never;
         };
@@ -4570,7 +4623,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
             };
             cookie?: never;
         };
@@ -5189,7 +5242,7 @@ export interface operations {
     get_export: {
         parameters: {
             query: {
-                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "rigs";
+                kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
                 decimal?: "point" | "comma";
             };
             header?: never;

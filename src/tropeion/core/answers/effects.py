@@ -102,12 +102,12 @@ def _rank(grade: Grade | None) -> int:
 
 def _concerned(gear: Gear, kind: Kind, id_: str) -> tuple[Sequence[Lens], Sequence[Body]]:
     """The pairs that may change: those of the item itself; else those at hand."""
-    if kind in {"protocols", "rigs"}:
+    if kind in {"protocols", "accessories", "foils", "pairs", "rigs"}:
         return (), ()
-    lenses: Sequence[Lens] = _at_hand([one for one in gear.lenses if not one.retired])
+    lenses: Sequence[Lens] = _at_hand([one for one in gear.mounted if not one.retired])
     bodies: Sequence[Body] = _at_hand([one for one in gear.bodies if not one.retired])
     if kind == "lenses":
-        lenses = [lens for lens in gear.lenses if lens.id == id_]
+        lenses = [lens for lens in gear.mounted if lens.id == id_]
     elif kind == "bodies":
         bodies = [body for body in gear.bodies if body.id == id_]
     elif len(gear.adapters) > _LARGE:
@@ -120,11 +120,11 @@ def _joined(
     gear: Gear, kind: Kind, id_: str, lenses: Sequence[Lens], bodies: Sequence[Body]
 ) -> tuple[Sequence[Lens], Sequence[Body]]:
     """Ends on the changed adapter's own interfaces; lenses of the changed mount, or else its bodies."""
-    interface = {mount.id: mount.interface for mount in gear.mounts}
+    interface = {mount.id: mount.joint for mount in gear.mounts}
     adapter = next((one for one in gear.adapters if one.id == id_), None) if kind == "adapters" else None
     if adapter is not None:
         front, rear = interface[adapter.lens_mount], interface[adapter.body_mount]
-        lenses = [lens for lens in lenses if interface[lens.mount] == front]
+        lenses = [lens for lens in lenses if lens.mount and interface[lens.mount] == front]
         return lenses, [body for body in bodies if interface[body.mount] == rear]
     if own := [lens for lens in lenses if lens.mount == id_]:
         return own[:20], bodies[:20]

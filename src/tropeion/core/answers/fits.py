@@ -87,7 +87,7 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
     """
     if (lens is None) == (body is None):
         raise ValueError("give a lens or a body, not both")
-    lenses = [world.lens(lens)] if lens is not None else [one for one in world.gear.lenses if not one.retired]
+    lenses = [world.lens(lens)] if lens is not None else [one for one in world.gear.mounted if not one.retired]
     bodies = [world.body(body)] if body is not None else [one for one in world.gear.bodies if not one.retired]
     grades = best_grades(world, lenses, bodies, practice)
     pairs = [_Pair(one, other, grades[one.id, other.id], lens is not None) for one in lenses for other in bodies]

@@ -83,7 +83,7 @@ def label_report(world: World, text: str, practice: Practice) -> LabelReport:
         front, rear = world.mounts[label.lens_side[0].mount], world.mounts[label.body_side[0].mount]
         room = gap_mm(front.register_mm, rear.register_mm)
         ring = "none" if room <= 0 else "practical" if room >= smallest_ring_mm(front, rear) else "tight"
-        alike = _alike(world, front.interface, rear.interface)
+        alike = _alike(world, front.joint, rear.joint)
         if room > 0:
             serves = _serves(world, label, room, practice)
     return LabelReport(
@@ -123,7 +123,7 @@ def _shelf(world: World) -> World:
     # A lens's maker may exclude a piece that is not owned: what it says of it is no matter here.
     lenses = tuple(
         lens.model_copy(update={"not_on": tuple(one for one in lens.not_on if one.adapter in ids or one.mount)})
-        for lens in world.gear.lenses
+        for lens in world.gear.mounted
         if lens.at_hand and not lens.retired
     )
     bodies = tuple(body for body in world.gear.bodies if body.at_hand and not body.retired)

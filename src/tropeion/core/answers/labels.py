@@ -202,7 +202,7 @@ def _hear_kinds(world: World, found: list[_Mention], folded: str) -> None:
     for mention in found:
         for lens_kind, behind in _KINDS_BEHIND.items():
             after = behind.match(folded, mention.end)
-            kept = {id_: w for id_, w in mention.mounts.items() if world.mounts[id_].lens_kind == lens_kind}
+            kept = {id_: w for id_, w in mention.mounts.items() if world.mounts[id_].lens_kind_or_usual == lens_kind}
             if after and kept:
                 mention.mounts, mention.end = kept, after.end()
 
@@ -324,7 +324,7 @@ def _room(world: World, lens: str, body: str) -> float:
     """A plain ring needs room, and a telescope's thread is no camera's."""
     front, rear = world.mounts[lens], world.mounts[body]
     score = _ROOM * math.tanh((front.register_mm - rear.register_mm) / 4)
-    return score - (1.0 if rear.lens_kind == "projection" else 0.0)
+    return score - (1.0 if rear.lens_kind_or_usual == "projection" else 0.0)
 
 
 def _alone(world: World, mention: _Mention, folded: str) -> Label:
@@ -333,7 +333,7 @@ def _alone(world: World, mention: _Mention, folded: str) -> Label:
         side = _side((id_, weight * weight / total) for id_, weight in mention.mounts.items())
         return Label(side, side, ())
     # Said of neither side, a mirrorless mount is more often the camera's, any other the lens's.
-    mirrorless = all(world.mounts[id_].lens_kind == "mirrorless" for id_ in mention.mounts)
+    mirrorless = all(world.mounts[id_].lens_kind_or_usual == "mirrorless" for id_ in mention.mounts)
     evidence = mention.evidence or (-_WEAK if mirrorless else _WEAK)
     chance = 1 / (1 + math.exp(-abs(evidence)))
     side = _side((id_, chance * weight * weight / total) for id_, weight in mention.mounts.items())

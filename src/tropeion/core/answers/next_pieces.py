@@ -40,7 +40,7 @@ def next_pieces(
     Only what mates with the lens's side, unless ``anything`` is asked for; what also meets the body's side comes
     first, then what is owned, then by name. Raises UnknownIdError for a mount that is not in the collection.
     """
-    front, rear = world.mount(after).interface, world.mount(before).interface
+    front, rear = world.mount(after).joint, world.mount(before).joint
     found = search(world, "adapters", Wanted(q=query, sort="nearest"))
     pieces = [_next(world, world.adapters[id_], front, rear) for id_ in found]
     if not anything:
@@ -56,6 +56,6 @@ def _next(world: World, piece: Adapter, front: str, rear: str) -> Next:
         length_mm=piece.physical_length_mm,
         owned=piece.at_hand,
         price=piece.price,
-        mates=world.mounts[piece.lens_mount].interface == front,
-        arrives=world.mounts[piece.body_mount].interface == rear,
+        mates=world.mounts[piece.lens_mount].joint == front,
+        arrives=world.mounts[piece.body_mount].joint == rear,
     )

@@ -168,7 +168,8 @@ def systems_report(world: World, practice: Practice) -> SystemsReport:
     graded = len(lenses) * len(bodies) <= MOST_PAIRS
     best: dict[tuple[str, str], _Best] = {}
     if graded:
-        lens_mounts, body_mounts = {lens.id: lens.mount for lens in lenses}, {body.id: body.mount for body in bodies}
+        lens_mounts = {lens.id: world.mount_of(lens).id for lens in lenses}
+        body_mounts = {body.id: body.mount for body in bodies}
         for (lens, body), grade in best_grades(world, lenses, bodies, practice).items():
             key = (lens_mounts[lens], body_mounts[body])
             if grade is not None and (key not in best or rank(grade) > rank(best[key].grade)):
@@ -182,7 +183,7 @@ def systems_report(world: World, practice: Practice) -> SystemsReport:
 
 
 def _in_use(world: World) -> tuple[list[Lens], list[Body]]:
-    lenses = [lens for lens in world.gear.lenses if not lens.retired]
+    lenses = [lens for lens in world.gear.mounted if not lens.retired]
     return lenses, [body for body in world.gear.bodies if not body.retired]
 
 
@@ -192,9 +193,9 @@ def _row(mount: Mount, lenses: list[Lens], bodies: list[Body]) -> SystemRow:
         name=mount.name,
         aliases=mount.aliases,
         coupling=mount.coupling,
-        lens_kind=mount.lens_kind,
+        lens_kind=mount.lens_kind_or_usual,
         register_mm=mount.register_mm,
-        tolerance_mm=mount.tolerance_mm,
+        tolerance_mm=mount.tolerance_or_usual_mm,
         throat_mm=mount.throat_mm,
         outer_mm=mount.outer_mm,
         thread=_thread(mount),
@@ -215,9 +216,9 @@ def _crossing(
     room = gap_mm(front.register_mm, rear.register_mm)
     least = smallest_ring_mm(front, rear)
     joint: Literal["same", "practical", "tight", "equal", "none"] = "none"
-    if front.interface == rear.interface:
+    if front.joint == rear.joint:
         joint = "same"
-    elif abs(room) <= tidy(front.tolerance_mm + rear.tolerance_mm):
+    elif abs(room) <= tidy(front.tolerance_or_usual_mm + rear.tolerance_or_usual_mm):
         joint = "equal"
     elif room > 0:
         joint = "practical" if room >= least else "tight"
@@ -227,7 +228,7 @@ def _crossing(
         room_mm=room,
         least_ring_mm=least,
         joint=joint,
-        ways=count_ways_between(world.structure, front.interface, rear.interface, int(practice.pieces)),
+        ways=count_ways_between(world.structure, front.joint, rear.joint, int(practice.pieces)),
         grade=found.grade if found else None,
         lens=found.lens if found else None,
         body=found.body if found else None,
@@ -262,7 +263,7 @@ def _alike(one: Mount, other: Mount) -> LookAlike | None:
             differ,
             text,
         )
-    if one.interface != other.interface and abs(differ) <= tidy(one.tolerance_mm + other.tolerance_mm):
+    if one.joint != other.joint and abs(differ) <= tidy(one.tolerance_or_usual_mm + other.tolerance_or_usual_mm):
         text = "Equal registers, other couplings: a ring between them would have no length."
         return LookAlike(one.id, other.id, "equal_registers", None, None, None, differ, text)
     return None
@@ -285,7 +286,12 @@ def system_page(world: World, mount_id: str) -> SystemPage:
         adapters=_joined(world, mount),
         currency=world.gear.currency,
         speaks=tuple(
-            Speech(each.id, each.name, each.powers, tuple(world.protocols[id_].name for id_ in each.accepts))
+            Speech(
+                each.id,
+                each.name,
+                tuple(sorted(each.powered)),
+                tuple(world.protocols[id_].name for id_ in each.accepts),
+            )
             for each in protocols
         ),
         look_alikes=tuple(pair for pair in alike if mount.id in {pair.one, pair.other}),

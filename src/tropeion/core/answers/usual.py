@@ -6,11 +6,12 @@ import statistics
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Final, Literal
+from typing import Final
 
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.items import Item
+from tropeion.core.gear.kinds import JoinedKind
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
@@ -47,19 +48,17 @@ class Usual:
     assumed: tuple[UsualValue, ...]
 
 
-def usual_values(
-    world: World, kind: Literal["lenses", "bodies", "adapters"], mount_id: str, body_mount_id: str | None = None
-) -> Usual:
+def usual_values(world: World, kind: JoinedKind, mount_id: str, body_mount_id: str | None = None) -> Usual:
     """What lenses or bodies of a mount usually have, or adapters between two. Raises UnknownIdError."""
     mount = world.mount(mount_id)
     if kind == "adapters":
         return _of_adapters(world, mount, world.mount(body_mount_id) if body_mount_id else None)
-    pieces: Sequence[Lens | Body] = world.gear.lenses if kind == "lenses" else world.gear.bodies
+    pieces: Sequence[Lens | Body] = world.gear.mounted if kind == "lenses" else world.gear.bodies
     alike = [piece for piece in pieces if piece.mount == mount_id and not piece.retired]
     why = f"of {len(alike)} on {mount.name}"
     if not alike and kind == "lenses":
-        alike = [piece for piece in pieces if world.mounts[piece.mount].lens_kind == mount.lens_kind]
-        why = f"of {len(alike)} {mount.lens_kind} lenses"
+        alike = [piece for piece in pieces if world.mount_of(piece).lens_kind_or_usual == mount.lens_kind_or_usual]
+        why = f"of {len(alike)} {mount.lens_kind_or_usual} lenses"
     sure: list[UsualValue] = []
     if len(mount.generations) == 1:
         sure.append(UsualValue("generation", mount.generations[0].id, f"{mount.name} has one generation"))

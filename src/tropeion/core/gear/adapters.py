@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, Final, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -12,6 +12,7 @@ from .quantities import (
     Carried,
     FNumber,
     FocalLength,
+    FrameLine,
     Function,
     Id,
     Length,
@@ -28,6 +29,10 @@ from .quantities import (
 __all__ = ["Adapter", "FilterSlot"]
 
 
+# Of an adapter of which nothing else is known.
+USUAL_TOLERANCE_MM: Final = 0.05
+
+
 class FilterPosition(Strict):
     """One place of a filter slot or wheel."""
 
@@ -37,12 +42,26 @@ class FilterPosition(Strict):
 
 
 class FilterSlot(Strict):
-    """A filter behind the lens: plane glass of ``glass_mm`` thickness moves the focus back."""
+    """A filter behind the lens: plane glass of ``glass_mm`` thickness moves the focus back.
 
-    kind: Literal["drop_in", "wheel"] = "drop_in"
+    ``side`` says on which side of the adapter's own glass it stands. A variable one takes from the least to the most of
+    ``range_stops``; ``cross_from_deg`` is the angle of view from which its cross shows at the strong end.
+    """
+
+    kind: Literal["drop_in", "wheel", "variable"] = "drop_in"
+    side: Literal["lens", "body"] = "body"
     glass_mm: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] = 0.0
     refractive_index: Annotated[float, Field(ge=1, le=4, allow_inf_nan=False)] = 1.52
     positions: Several[FilterPosition] = ()
+    range_stops: tuple[Stops, Stops] | None = None
+    colour_shift: Text | None = None
+    cross_from_deg: Annotated[float, Field(ge=0, lt=180, allow_inf_nan=False)] | None = None
+
+    @model_validator(mode="after")
+    def _range_ascends(self) -> Self:
+        if self.range_stops is not None and self.range_stops[0] > self.range_stops[1]:
+            raise ValueError("range_stops runs from the weakest to the strongest")
+        return self
 
 
 class Chip(Strict):
@@ -60,7 +79,7 @@ class Adapter(Measured):
     lens_generation: Annotated[Id, Local("generations", "lens_mount")] | None = None
     lens_side_features: Several[Annotated[Id, Local("features", "lens_mount")]] = ()
     length_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)]
-    tolerance_mm: Tolerance = 0.0
+    tolerance_mm: Tolerance | None = None
     measured_length_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)] | None = None
     measured_tolerance_mm: Tolerance | None = None
     optics: Literal["none", "reducer", "expander", "correcting"] = "none"
@@ -84,10 +103,15 @@ class Adapter(Measured):
     light_loss_stops: Stops = 0.0
     bore_mm: PositiveLength | None = None
     outer_mm: PositiveLength | None = None
-    play_mm: Tolerance = 0.0
+    play_mm: Tolerance | None = None
     locking: bool = False
     load_rating_nm: Annotated[float, Field(ge=0.001, le=1000, allow_inf_nan=False)] | None = None
     tripod_foot: bool = False
+    foot_mm: Length | None = None
+    passes_screw: bool = False
+    control_ring: bool = False
+    iris_diameter_mm: PositiveLength | None = None
+    frame_lines: Several[FrameLine] | None = None
     reflections: Text | None = None
     irreversible: bool = False
     prepare: Several[Text] = ()
@@ -115,6 +139,10 @@ class Adapter(Measured):
     def physical_length_mm(self) -> float:
         """Seat to seat, as measured where it was measured."""
         return self.length_mm if self.measured_length_mm is None else self.measured_length_mm
+
+    @property
+    def tolerance_or_usual_mm(self) -> float:
+        return USUAL_TOLERANCE_MM if self.tolerance_mm is None else self.tolerance_mm
 
     @property
     def has_glass(self) -> bool:

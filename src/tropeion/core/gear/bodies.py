@@ -14,6 +14,7 @@ from .quantities import (
     Id,
     Length,
     Name,
+    Offset,
     PositiveLength,
     Register,
     SensorSize,
@@ -39,7 +40,10 @@ class Mode(Strict):
 
 
 class Stabiliser(Strict):
-    """A sensor that moves by ± ``travel_mm`` on each axis, and what it wants to be told."""
+    """A sensor that moves by ± ``travel_mm`` on each axis, and what it wants to be told.
+
+    Where there are ``presets_mm``, it takes one of these and nothing between; ``name_length`` letters name a place.
+    """
 
     travel_mm: Length
     entry_mm: tuple[FocalLength, FocalLength] = (1.0, 9999.0)
@@ -48,6 +52,8 @@ class Stabiliser(Strict):
     stored_lenses: Count = 0
     stops: Stops | None = None
     modes: Several[Word] = ()
+    presets_mm: Several[FocalLength] | None = None
+    name_length: Count | None = None
 
     @model_validator(mode="after")
     def _entry_range_ascends(self) -> Self:
@@ -62,12 +68,25 @@ class Setting(Strict):
     for_: Annotated[Word, Field(alias="for")]
     where: Text
     value: Text
+    use: Literal["still", "film", "both"] = "both"
+    menu: Literal["short", "full", "both"] = "both"
 
     model_config = ConfigDict(populate_by_name=True)
 
 
+class Magnifier(Strict):
+    """How the body magnifies the picture for focusing: what of it, how many times, and how it is left."""
+
+    view: Literal["full", "inset"] = "full"
+    levels: Several[Annotated[float, Field(ge=1, le=100, allow_inf_nan=False)]] = ()
+    leave: Text = ""
+
+
 class Body(Measured):
-    """A camera body. ``sensor_mm`` is width × height of the whole sensor or film gate."""
+    """A camera body. ``sensor_mm`` is width × height of the whole sensor or film gate.
+
+    ``centre_of_mass_mm`` and ``tripod_screw_mm`` are counted forward from the sensor plane.
+    """
 
     mount: Annotated[Id, Ref(("mounts",), "has this mount")]
     generation: Annotated[Id, Local("generations", "mount")] | None = None
@@ -84,6 +103,7 @@ class Body(Measured):
     bare_release: Literal["on", "off", "always", "never"] = "on"
     asks_focal_length: bool = False
     focus_aids: Several[Word] = ()
+    magnifier: Magnifier | None = None
     desqueeze: Several[Annotated[float, Field(ge=0.001, le=10, allow_inf_nan=False)]] = ()
     settings: Several[Setting] = ()
     obstruction_mm: Length | None = None
@@ -95,4 +115,8 @@ class Body(Measured):
     height_mm: PositiveLength | None = None
     depth_mm: PositiveLength | None = None
     mount_centre_mm: tuple[Length, Length] | None = None
+    centre_of_mass_mm: Offset | None = None
+    tripod_screw_mm: Offset = 0.0
+    battery: bool = True
+    reads_code: bool = False
     character: Several[Word] = ()

@@ -12,12 +12,13 @@ from pydantic import StringConstraints
 
 from tropeion.core.findings import Grade
 
+from .accessories import Accessory, Foil, Pair
 from .adapters import Adapter
 from .bodies import Body
 from .kinds import Ref
 from .lenses import Lens
 from .mounts import Mount, Protocol
-from .quantities import Date, Few, Id, Name, Shelf, Strict, Text
+from .quantities import Date, Few, Id, Name, Several, Shelf, Strict, Text
 
 __all__ = ["Gear", "SavedRig"]
 
@@ -32,6 +33,7 @@ class SavedRig(Strict):
     lens: Annotated[Id, Ref(("lenses",), _KEPT)]
     body: Annotated[Id, Ref(("bodies",), _KEPT)]
     adapters: Few[Annotated[Id, Ref(("adapters",), _KEPT)]] = ()
+    accessories: Several[Annotated[Id, Ref(("accessories",), _KEPT)]] = ()
     notes: Text = ""
     grade: Grade | None = None
     graded_on: Date | None = None
@@ -48,4 +50,12 @@ class Gear(Strict):
     bodies: Shelf[Body] = ()
     lenses: Shelf[Lens] = ()
     adapters: Shelf[Adapter] = ()
+    accessories: Shelf[Accessory] = ()
+    foils: Shelf[Foil] = ()
+    pairs: Shelf[Pair] = ()
     rigs: Shelf[SavedRig] = ()
+
+    @property
+    def mounted(self) -> tuple[Lens, ...]:
+        """The lenses that a mount can be asked about."""
+        return tuple(lens for lens in self.lenses if lens.mount is not None)

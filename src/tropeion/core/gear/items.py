@@ -21,6 +21,10 @@ UNJUDGED = frozenset(
         "owned",
         "borrowed",
         "price",
+        "price_used",
+        "resale",
+        "rent_per_day",
+        "price_on",
         "evidence",
         "firmware",
         "measured_on",
@@ -76,11 +80,18 @@ class SwappableMount(Strict):
 
 
 class Piece(Item):
-    """What can be owned: a body, a lens or an adapter."""
+    """What can be owned: a body, a lens, an adapter or an accessory.
+
+    ``price`` is what it costs new and ``price_used`` used, as of ``price_on``; ``resale`` is what it would bring.
+    """
 
     owned: Count = 0
     borrowed: Count = 0
     price: Money | None = None
+    price_used: Money | None = None
+    resale: Money | None = None
+    rent_per_day: Money | None = None
+    price_on: Date | None = None
     mass_g: Mass | None = None
     firmware: Word | None = None
     evidence: Many[Evidence] = ()

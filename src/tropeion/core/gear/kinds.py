@@ -8,12 +8,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final, Literal, get_args
 
-__all__ = ["KINDS", "PIECES", "SINGULAR", "Kind", "Local", "One", "PieceKind", "Ref", "ShelfKind"]
+__all__ = ["KINDS", "PIECES", "SINGULAR", "JoinedKind", "Kind", "Local", "One", "PieceKind", "Ref", "ShelfKind"]
 
-Kind = Literal["protocols", "mounts", "bodies", "lenses", "adapters", "rigs"]
-ShelfKind = Literal["protocols", "mounts", "bodies", "lenses", "adapters"]
-PieceKind = Literal["bodies", "lenses", "adapters"]
-One = Literal["protocol", "mount", "body", "lens", "adapter", "rig"]
+Kind = Literal["protocols", "mounts", "bodies", "lenses", "adapters", "accessories", "foils", "pairs", "rigs"]
+ShelfKind = Literal["protocols", "mounts", "bodies", "lenses", "adapters", "accessories", "foils", "pairs"]
+PieceKind = Literal["bodies", "lenses", "adapters", "accessories"]
+JoinedKind = Literal["bodies", "lenses", "adapters"]
+One = Literal["protocol", "mount", "body", "lens", "adapter", "accessory", "foil", "pair", "rig"]
 
 # In the order of a gear file.
 KINDS: Final[tuple[Kind, ...]] = get_args(Kind)

@@ -8,6 +8,7 @@ from collections.abc import Container, Iterable
 from dataclasses import dataclass
 from typing import Final
 
+from .accessories import Accessory, Foil, Pair
 from .adapters import Adapter
 from .bodies import Body
 from .gear import Gear, SavedRig
@@ -32,8 +33,10 @@ __all__ = [
     "with_entry",
 ]
 
-Entry = Protocol | Mount | Body | Lens | Adapter | SavedRig
-MODELS: Final[dict[Kind, type[Entry]]] = dict(zip(KINDS, (Protocol, Mount, Body, Lens, Adapter, SavedRig), strict=True))
+Entry = Protocol | Mount | Body | Lens | Adapter | Accessory | Foil | Pair | SavedRig
+MODELS: Final[dict[Kind, type[Entry]]] = dict(
+    zip(KINDS, (Protocol, Mount, Body, Lens, Adapter, Accessory, Foil, Pair, SavedRig), strict=True)
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,9 +116,9 @@ def users_of(gear: Gear, kind: Kind, id_: str) -> tuple[User, ...]:
     return tuple(found)
 
 
-def needs_of(entry: Entry) -> tuple[tuple[Kind, str], ...]:
-    """Everything that one item cannot be without."""
-    return tuple((one.ref.kinds[0], one.id) for one in named_in(entry) if not one.ref.weak)
+def needs_of(entry: Entry) -> tuple[tuple[tuple[Kind, ...], str], ...]:
+    """Everything that one item cannot be without: of which kinds it may be, and its id."""
+    return tuple((one.ref.kinds, one.id) for one in named_in(entry) if not one.ref.weak)
 
 
 def selection(gear: Gear, kind: Kind, ids: Container[str]) -> Gear:
@@ -127,7 +130,8 @@ def selection(gear: Gear, kind: Kind, ids: Container[str]) -> Gear:
     known = {(one, item.id): item for one in KINDS for item in items(gear, one)}
     waiting = list(wanted)
     while waiting:
-        for need in needs_of(known[waiting.pop()]):
+        for kinds, id_ in needs_of(known[waiting.pop()]):
+            need = next((one, id_) for one in kinds if (one, id_) in known)
             if need not in wanted:
                 wanted[need] = None
                 waiting.append(need)

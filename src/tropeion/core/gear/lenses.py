@@ -8,9 +8,13 @@ from pydantic import Field, model_validator
 
 from .items import Measured, SwappableMount
 from .kinds import Local, Ref
+from .mounts import Thread
 from .quantities import (
+    Code,
+    Distance,
     FNumber,
     FocalLength,
+    FrameLine,
     Function,
     Id,
     Length,
@@ -35,18 +39,26 @@ class NotOn(Strict):
 
 
 class Lens(Measured):
-    """A lens. ``focal_length_mm`` and ``f_number`` are the marked values, from least to greatest."""
+    """A lens. ``focal_length_mm`` and ``f_number`` are the marked values, from least to greatest.
 
-    mount: Annotated[Id, Ref(("mounts",), "has this mount")]
+    One without a ``mount`` is held by its barrel or rear thread. What is engraved on its rings stands under
+    ``marked_…``, null where nobody has looked. ``image_circle_from`` says how its circle is known: stated by its maker,
+    taken from the format it was made for, or measured.
+    """
+
+    mount: Annotated[Id, Ref(("mounts",), "has this mount")] | None = None
     generation: Annotated[Id, Local("generations", "mount")] | None = None
     conversion: Literal["none", "factory", "third_party", "home", "transplanted"] = "none"
     focal_length_mm: tuple[FocalLength, FocalLength]
     f_number: tuple[FNumber, FNumber]
     f_number_at_long_end: FNumber | None = None
-    min_focus_m: Annotated[float, Field(ge=0.001, le=1000, allow_inf_nan=False)] | None = None
+    t_number: FNumber | None = None
+    min_focus_m: Distance | None = None
     max_magnification: Annotated[float, Field(ge=0.001, le=100, allow_inf_nan=False)] | None = None
     past_infinity_mm: Length = 0.0
     image_circle_mm: PositiveLength | None = None
+    image_circle_from: Literal["stated", "format", "measured"] = "format"
+    image_circle_tolerance_mm: Tolerance | None = None
     focus: Literal["ring", "screw_drive", "motor", "by_wire", "none"] = "ring"
     aperture: Literal["ring", "lever", "pin", "electronic", "none"] = "ring"
     auto_manual_switch: bool = False
@@ -68,6 +80,15 @@ class Lens(Measured):
     filter_thread_mm: PositiveLength | None = None
     centre_of_mass_mm: Length | None = None
     tripod_foot: bool = False
+    foot_mm: Length | None = None
+    barrel_mm: PositiveLength | None = None
+    rear_thread: Thread | None = None
+    rotates: bool = False
+    code: Code | None = None
+    frame_lines: Several[FrameLine] | None = None
+    marked_focal_lengths_mm: Several[FocalLength] | None = None
+    marked_f_numbers: Several[FNumber] | None = None
+    marked_distances_m: Several[Distance] | None = None
     measured_register_mm: Register | None = None
     measured_tolerance_mm: Tolerance | None = None
     swappable_mounts: Several[SwappableMount] = ()
@@ -82,6 +103,8 @@ class Lens(Measured):
             raise ValueError("f_number runs from the widest stop to the smallest")
         if self.f_number_at_long_end is not None and self.f_number_at_long_end > self.f_number[1]:
             raise ValueError("f_number_at_long_end lies beyond the smallest stop")
+        if self.mount is None and (self.generation is not None or self.features):
+            raise ValueError("a lens without a mount has neither generation nor coupling parts: name its mount")
         return self
 
     @property

@@ -2,27 +2,58 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, Final, Literal, Self, get_args
 
 from pydantic import ConfigDict, Field, model_validator
 
 from .items import Item
 from .kinds import Local, Ref
-from .quantities import Id, Many, Name, PositiveLength, Register, Several, Strict, Text, Tolerance, Word
+from .quantities import (
+    Code,
+    FNumber,
+    FocalLength,
+    FrameLine,
+    Id,
+    Many,
+    Name,
+    Offset,
+    PositiveLength,
+    Register,
+    Several,
+    Strict,
+    Text,
+    Tolerance,
+    Word,
+)
 
 __all__ = ["Effect", "Feature", "Generation", "LookAt", "Mount", "Protocol", "Rule", "Thread"]
 
+Power = Literal["iris", "focus"]
 LensKind = Literal["reflex", "rangefinder", "mirrorless", "cine", "projection"]
+
+
+# Of a mount of which nothing else is known.
+USUAL_TOLERANCE_MM: Final = 0.02
+# No mirror swings in less.
+SHORTEST_WITH_MIRROR_MM: Final = 32.0
 
 
 Effect = Literal["damage", "safe_after", "inspect", "no_metering", "stop_down_metering", "meters"]
 
 
 class Protocol(Item):
-    """A language spoken over contacts, and what it can power in the lens."""
+    """A language spoken over contacts, and what it can power in the lens.
+
+    Where nothing was said (null) it powers all that lenses of its own mounts need; an empty list powers nothing.
+    """
 
     accepts: Several[Annotated[Id, Ref(("protocols",), "understands it")]] = ()
-    powers: Several[Literal["iris", "focus"]] = ()
+    powers: Several[Power] | None = None
+
+    @property
+    def powered(self) -> frozenset[Power]:
+        """What lenses get from it; all they need where nobody said what."""
+        return frozenset(get_args(Power) if self.powers is None else self.powers)
 
 
 class Thread(Strict):
@@ -53,7 +84,10 @@ class LookAt(Strict):
 
 
 class Feature(Strict):
-    """A coupling part that can be seen on a lens or a body."""
+    """A coupling part that can be seen on a lens or a body.
+
+    ``depth_mm`` is how far it stands out of its seat towards the other side; negative where it stays behind its seat.
+    """
 
     id: Id
     side: Literal["lens", "body"]
@@ -61,6 +95,7 @@ class Feature(Strict):
     question: Text = ""
     look_at: LookAt | None = None
     misleading: bool = False
+    depth_mm: Offset | None = None
 
 
 LensPart = Annotated[Id, Local("features", side="lens")]
@@ -99,30 +134,82 @@ class Rule(Strict):
     text: Text
 
 
-class Mount(Item):
-    """A mount system. ``interface`` is what mates; ``register_mm`` is its flange focal distance."""
+class FlangeCode(Strict):
+    """Light and dark fields on a lens's flange: where they stand, counted from ``start_deg``, and what dark means."""
 
-    interface: Id
+    fields: Annotated[int, Field(ge=1, le=32)]
+    start_deg: Annotated[float, Field(ge=0, lt=360, allow_inf_nan=False)]
+    step_deg: Annotated[float, Field(gt=-360, lt=360, allow_inf_nan=False)]
+    radius_mm: PositiveLength
+    width_mm: PositiveLength
+    height_mm: PositiveLength
+    dark_is: Literal[0, 1] = 1
+
+
+class Profile(Strict):
+    """A lens that bodies know by its code, and correct for."""
+
+    code: Code
+    name: Name
+    focal_length_mm: FocalLength
+    f_number: FNumber
+    image_circle_mm: PositiveLength | None = None
+    exit_pupil_mm: PositiveLength | None = None
+    frame_lines: Several[FrameLine] = ()
+
+
+class Mount(Item):
+    """A mount system. ``interface`` is what mates; ``register_mm`` is its flange focal distance.
+
+    A field that says nothing has a usual value, told by the property of the same name with ``_or_usual``.
+    """
+
+    interface: Id | None = None
     coupling: Literal["bayonet", "screw", "breech_lock", "locking_collar"]
     thread: Thread | None = None
     positions: Annotated[int, Field(ge=1, le=24)] = 1
     index_mark: Text = ""
     lock_action: Text = ""
     register_mm: Register
-    tolerance_mm: Tolerance
+    tolerance_mm: Tolerance | None = None
     throat_mm: PositiveLength | None = None
     inner_mm: PositiveLength | None = None
     outer_mm: PositiveLength | None = None
-    lens_kind: LensKind
+    lens_kind: LensKind | None = None
     load_rating_nm: Annotated[float, Field(ge=0.001, le=1000, allow_inf_nan=False)] | None = None
-    play_mm: Tolerance = 0.0
+    play_mm: Tolerance | None = None
     locking: bool = False
     features: Many[Feature] = ()
     generations: Many[Generation] = ()
     rules: Many[Rule] = ()
+    code: FlangeCode | None = None
+    profiles: Many[Profile] = ()
 
     @model_validator(mode="after")
     def _screw_has_a_thread(self) -> Self:
         if (self.coupling == "screw") != (self.thread is not None):
             raise ValueError("a screw mount gives its thread, and no other mount has one")
         return self
+
+    @model_validator(mode="after")
+    def _profiles_are_of_its_code(self) -> Self:
+        if self.profiles and self.code is None:
+            raise ValueError("a mount with profiles says in code how they are read")
+        for number, profile in enumerate(self.profiles):
+            if self.code is not None and len(profile.code) != self.code.fields:
+                raise ValueError(f"profiles[{number}].code has {len(profile.code)} fields, not {self.code.fields}")
+        return self
+
+    @property
+    def joint(self) -> str:
+        """What mates with it: pieces of one joint go together, whatever their systems are called."""
+        return self.interface or self.id
+
+    @property
+    def tolerance_or_usual_mm(self) -> float:
+        return USUAL_TOLERANCE_MM if self.tolerance_mm is None else self.tolerance_mm
+
+    @property
+    def lens_kind_or_usual(self) -> LensKind:
+        """As given; by a short register mirrorless, by a long one reflex."""
+        return self.lens_kind or ("mirrorless" if self.register_mm < SHORTEST_WITH_MIRROR_MM else "reflex")

@@ -5,15 +5,18 @@ from __future__ import annotations
 import unicodedata
 from typing import Annotated, Literal, TypeVar
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
 
 __all__ = [
     "Carried",
+    "Code",
     "Count",
     "Date",
+    "Distance",
     "FNumber",
     "Few",
     "FocalLength",
+    "FrameLine",
     "Function",
     "Id",
     "Length",
@@ -21,6 +24,7 @@ __all__ = [
     "Mass",
     "Money",
     "Name",
+    "Offset",
     "PositiveLength",
     "Register",
     "SensorSize",
@@ -97,16 +101,32 @@ Word = Annotated[
 ]
 
 
+# Fields of a flange code, counted from where it starts: 1 is dark unless its mount says otherwise.
+Code = Annotated[str, StringConstraints(pattern=r"^[01]{1,32}$")]
+
+
+def _as_word(value: object) -> object:
+    return f"{value:g}" if isinstance(value, int | float) and not isinstance(value, bool) else value
+
+
+# A frame that a finder shows, by the focal length it is made for: 50, or "50".
+FrameLine = Annotated[Word, BeforeValidator(_as_word)]
+
+
 Date = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}$")]
 
 
-Number = Annotated[float, Field(allow_inf_nan=False)]
+# Of a length that may lie on either side of where it is counted from.
+Offset = Annotated[float, Field(ge=-5000, le=5000, allow_inf_nan=False)]
 
 
 Length = Annotated[float, Field(ge=0, le=5000, allow_inf_nan=False)]
 
 
 PositiveLength = Annotated[float, Field(ge=0.001, le=5000, allow_inf_nan=False)]
+
+
+Distance = Annotated[float, Field(ge=0.001, le=1000, allow_inf_nan=False)]
 
 
 Register = Annotated[float, Field(ge=0.1, le=500, allow_inf_nan=False)]

@@ -65,6 +65,7 @@ def _problems(gear: Gear, near: _Near) -> Iterator[Problem]:
     for kind in KINDS:
         yield from _duplicates(kind, ids[kind])
     yield from _within_mounts(gear)
+    mountless = {lens.id for lens in gear.lenses if lens.mount is None}
     known: dict[Kind, frozenset[str]] = {kind: frozenset(found) for kind, found in ids.items()}
     mounts = {mount.id: mount for mount in gear.mounts}
     parts = {mount.id: _parts_of(mount) for mount in gear.mounts}
@@ -73,6 +74,9 @@ def _problems(gear: Gear, near: _Near) -> Iterator[Problem]:
         for number, entry in enumerate(items(gear, kind)):
             for place, id_, mark in names_in(entry):
                 if isinstance(mark, Ref):
+                    if kind == "rigs" and id_ in mountless and "lenses" in mark.kinds:
+                        said = f"'{id_}' has no mount of its own"
+                        yield Problem(f"{kind}[{number}].{place}", said, "a rig is joined by mounts")
                     if not any(id_ in known[one] for one in mark.kinds):
                         yield _unnamed(f"{kind}[{number}].{place}", id_, mark.kinds, known, near)
                     continue

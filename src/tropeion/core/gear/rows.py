@@ -64,7 +64,7 @@ def mounts_of(item: Item) -> tuple[str, ...]:
         case Mount():
             return (item.id,)
         case Body() | Lens():
-            return (item.mount,)
+            return (item.mount,) if item.mount else ()
         case Adapter():
             return (item.lens_mount, item.body_mount)
         case _:
@@ -162,7 +162,7 @@ def _detail(item: Item) -> str:
             glass = f"{words[item.optics]} {item.magnification:g}×" if item.has_glass else ""
             return " ".join(part for part in (f"{item.physical_length_mm:.2f} mm", glass) if part)
         case Protocol():
-            return "powers " + " and ".join(item.powers) if item.powers else "powers nothing"
+            return "powers " + (" and ".join(sorted(item.powered)) or "nothing")
         case _:
             return ""
 

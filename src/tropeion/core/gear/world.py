@@ -6,7 +6,7 @@ import difflib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from types import MappingProxyType
-from typing import Literal, TypeVar
+from typing import TypeVar
 
 from tropeion.core.keeping import Keeper
 
@@ -14,12 +14,11 @@ from .adapters import Adapter
 from .bodies import Body
 from .gear import Gear
 from .items import Item
+from .kinds import One
 from .lenses import Lens
 from .mounts import Generation, Mount, Protocol
 
-__all__ = ["GearKind", "Structure", "UnknownIdError", "World", "compile_world", "nearest"]
-
-GearKind = Literal["lens", "body", "adapter", "mount", "protocol", "rig"]
+__all__ = ["MountlessError", "Structure", "UnknownIdError", "World", "compile_world", "nearest"]
 
 T = TypeVar("T", bound=Item)
 
@@ -27,7 +26,7 @@ T = TypeVar("T", bound=Item)
 class UnknownIdError(LookupError):
     """An id that is not in the collection; ``near`` are ids that are."""
 
-    def __init__(self, kind: GearKind, id_: str, near: tuple[str, ...]) -> None:
+    def __init__(self, kind: One, id_: str, near: tuple[str, ...]) -> None:
         self.kind, self.id, self.near = kind, id_, near
         hint = f"; near it: {', '.join(near)}" if near else ""
         super().__init__(f"no {kind} has the id '{id_}'{hint}")
@@ -36,6 +35,14 @@ class UnknownIdError(LookupError):
 def nearest(word: str, known: Sequence[str], count: int = 3) -> tuple[str, ...]:
     """The known words that look most like ``word``, best first; none if nothing is near."""
     return tuple(difflib.get_close_matches(word, known, n=count, cutoff=0.6))
+
+
+class MountlessError(ValueError):
+    """A lens that has no mount is asked what it fits."""
+
+    def __init__(self, name: str) -> None:
+        self.name = name
+        super().__init__(f"{name} has no mount of its own: a mount has to be built for it before anything can be told")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -79,12 +86,18 @@ class World:
     def mount(self, id_: str) -> Mount:
         return _found(self.mounts, id_, "mount")
 
+    def mount_of(self, item: Lens | Body) -> Mount:
+        """The mount of a lens or a body. Raises MountlessError for a lens that has none."""
+        if item.mount is None:
+            raise MountlessError(item.name)
+        return self.mounts[item.mount]
+
     def speaks(self, host: str, guest: str) -> bool:
         """Whether a host with this protocol understands that guest."""
         return host == guest or guest in self.protocols[host].accepts
 
 
-def _found(items: Mapping[str, T], id_: str, kind: GearKind) -> T:
+def _found(items: Mapping[str, T], id_: str, kind: One) -> T:
     try:
         return items[id_]
     except KeyError:
@@ -103,7 +116,7 @@ def _structure_of(gear: Gear) -> Structure:
     mounts = _by_id(gear.mounts)
     joints: dict[tuple[str, str], list[Adapter]] = {}
     for adapter in gear.adapters:
-        key = (mounts[adapter.lens_mount].interface, mounts[adapter.body_mount].interface)
+        key = (mounts[adapter.lens_mount].joint, mounts[adapter.body_mount].joint)
         joints.setdefault(key, []).append(adapter)
     return Structure(
         mounts=mounts,

@@ -57,8 +57,7 @@ def signal_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body)
         broken = body.id if not body.protocols else (adapters[-1].id if adapters else lens.id)
     if broken is not None:
         return Signal(broken, dict.fromkeys(lens.offers, ("none", broken)), frozenset())
-    powers = world.protocols[lens.protocol].powers if lens.protocol else ()
-    return Signal(None, carried, frozenset(powers))
+    return Signal(None, carried, world.protocols[lens.protocol].powered if lens.protocol else frozenset())
 
 
 def wire_ends_at(lens: Lens, adapters: Sequence[Adapter], body: Body, signal: Signal) -> str | None:

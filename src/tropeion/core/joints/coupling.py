@@ -81,7 +81,7 @@ def features_of(world: World, item: Lens | Body) -> frozenset[str] | None:
     if isinstance(item, Lens) and item.features is not None:
         return frozenset(item.features)
     if item.generation is None:
-        return None if world.mounts[item.mount].generations else frozenset()
+        return None if world.mount_of(item).generations else frozenset()
     generation = world.generations[item.generation]
     side = generation.lens_features if isinstance(item, Lens) else generation.body_features
     return frozenset(side)

@@ -187,8 +187,8 @@ def play_of(stack: Stack, window_mm: float, calc: Calc) -> Play:
     """Play over the joints: the lens's mount in front, each adapter's own behind it; a locking seat holds still."""
     lens_mount, adapters = stack.lens_mount, stack.adapters
     locked = adapters[0].locking if adapters else stack.body_mount.locking
-    plays = [0.0 if lens_mount.locking or locked else lens_mount.play_mm]
-    plays += [0.0 if adapter.locking else adapter.play_mm for adapter in adapters]
+    plays = [0.0 if lens_mount.locking or locked else lens_mount.play_mm or 0.0]
+    plays += [0.0 if adapter.locking else adapter.play_mm or 0.0 for adapter in adapters]
     moved = calc(displacement_mm, plays)
     return Play(moved, calc(fraction_of_window, moved, window_mm))
 

@@ -29,9 +29,11 @@ class Seat:
 def seat_of(item: Lens | Body, mount: Mount) -> Seat:
     """The register that counts for one lens or body. A measured value outranks the nominal one."""
     if item.measured_register_mm is None:
-        return Seat(mount.register_mm, mount.tolerance_mm, measured=False)
+        return Seat(mount.register_mm, mount.tolerance_or_usual_mm, measured=False)
     tolerance = item.measured_tolerance_mm
-    return Seat(item.measured_register_mm, mount.tolerance_mm if tolerance is None else tolerance, measured=True)
+    return Seat(
+        item.measured_register_mm, mount.tolerance_or_usual_mm if tolerance is None else tolerance, measured=True
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +55,7 @@ class Link:
     def of(cls, adapter: Adapter) -> Link:
         measured = adapter.measured_length_mm
         length = adapter.physical_length_mm
-        tolerance = adapter.tolerance_mm
+        tolerance = adapter.tolerance_or_usual_mm
         if measured is not None and adapter.measured_tolerance_mm is not None:
             tolerance = adapter.measured_tolerance_mm
         glass = None

@@ -43,7 +43,7 @@ class Joint:
     @property
     def mates(self) -> bool:
         """They go together by interface, not by system."""
-        return self.gives.interface == self.takes.interface
+        return self.gives.joint == self.takes.joint
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +96,7 @@ class Stack:
 def stack_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) -> Stack:
     """Put the pieces together, adapters from the lens to the body, whether they mate or not."""
     mounts = world.mounts
-    lens_mount, body_mount = mounts[lens.mount], mounts[body.mount]
+    lens_mount, body_mount = world.mount_of(lens), world.mount_of(body)
     lens_seat, body_seat = seat_of(lens, lens_mount), seat_of(body, body_mount)
     at = body_seat.register_mm
     placed: list[Placed] = []

@@ -16,10 +16,10 @@ __all__ = ["piece_of"]
 def piece_of(world: World, item: Lens | Adapter | Body) -> Piece:
     """What a drawing has to know of one item."""
     # One flat record for three kinds, so that the drawing need not ask which it has: what a kind lacks is said here.
-    mount = world.mounts[item.lens_mount if isinstance(item, Adapter) else item.mount]
+    mount = world.mounts[item.lens_mount] if isinstance(item, Adapter) else world.mount_of(item)
     if isinstance(item, Adapter):
         measured = item.measured_length_mm is not None
-        register_mm, length, tolerance = None, item.physical_length_mm, item.tolerance_mm
+        register_mm, length, tolerance = None, item.physical_length_mm, item.tolerance_or_usual_mm
     else:
         seat = seat_of(item, mount)
         measured, register_mm, tolerance, length = seat.measured, seat.register_mm, seat.tolerance_mm, None
@@ -29,7 +29,7 @@ def piece_of(world: World, item: Lens | Adapter | Body) -> Piece:
         kind="lens" if isinstance(item, Lens) else "body" if isinstance(item, Body) else "adapter",
         mount=mount.id,
         mount_name=mount.name,
-        rear_mount=item.body_mount if isinstance(item, Adapter) else item.mount,
+        rear_mount=item.body_mount if isinstance(item, Adapter) else mount.id,
         register_mm=register_mm,
         length_mm=length,
         tolerance_mm=tolerance,

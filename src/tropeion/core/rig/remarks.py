@@ -82,7 +82,7 @@ def _holders(rig: Assembly) -> list[Body]:
         if body.holds_iris
         and body.at_hand
         and not body.retired
-        and world.mounts[body.mount].interface == world.mounts[lens.mount].interface
+        and world.mount_of(body).joint == world.mount_of(lens).joint
         and lens.protocol is not None
         and any(world.speaks(protocol, lens.protocol) for protocol in body.protocols)
     ]

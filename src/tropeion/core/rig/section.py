@@ -127,16 +127,16 @@ def section_apart(world: World, lens: Lens | None, body: Body | None, use: str) 
     """A lens where it should stand before its image plane, and a body, with nothing between; either may be missing."""
     placed_body = placed_lens = None
     if body is not None:
-        register = seat_of(body, world.mounts[body.mount]).register_mm
+        register = seat_of(body, world.mount_of(body)).register_mm
         placed_body = _body(world, body, register, modes_of(body, use)[0])
     if lens is not None:
-        at = seat_of(lens, world.mounts[lens.mount]).register_mm
+        at = seat_of(lens, world.mount_of(lens)).register_mm
         placed_lens = _lens(world, lens, at, at, lens.exit_pupil_mm, lens.f_number[0])
     return Section(placed_body, (), placed_lens, None if lens is None else 0.0)
 
 
 def _body(world: World, body: Body, register_mm: float, mode: FormatMode) -> PlacedBody:
-    mount, usual = world.mounts[body.mount], _Assumed()
+    mount, usual = world.mount_of(body), _Assumed()
     throat = usual("throat_mm", mount.throat_mm, _THROAT)
     depth = usual("depth_mm", body.depth_mm, _BODY_DEPTH)
     return PlacedBody(
@@ -182,7 +182,7 @@ def _lens(
         link=lens.id,
         seat_mm=seat_mm,
         needed_seat_mm=needed_mm,
-        flange_mm=usual("outer_mm", world.mounts[lens.mount].outer_mm, _FLANGE),
+        flange_mm=usual("outer_mm", world.mount_of(lens).outer_mm, _FLANGE),
         front_mm=tidy(seat_mm + usual("length_mm", lens.length_mm, _BARREL_LENGTH)),
         diameter_mm=diameter,
         # Of a rear that nobody measured, a little stands in front of the seat: it is in nothing's way in the drawing.

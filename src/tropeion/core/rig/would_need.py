@@ -19,7 +19,7 @@ __all__ = ["what_would_be_needed"]
 
 def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[WouldNeed, ...]:
     """The plain ring, correcting glass, close-up, a reversible change of mount or plate, one plate for both."""
-    lens_mount, body_mount = world.mounts[lens.mount], world.mounts[body.mount]
+    lens_mount, body_mount = world.mount_of(lens), world.mount_of(body)
     seat, rear = seat_of(lens, lens_mount).register_mm, seat_of(body, body_mount).register_mm
     gap = register.gap_mm(seat, rear)
     least = smallest_ring_mm(lens_mount, body_mount)
@@ -32,7 +32,7 @@ def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practic
             text += f" Two couplings leave no room for that: about {words.millimetres(least)} is the least practical."
         needs.append(WouldNeed("ring", text, length_mm=gap, practical=practical))
     if gap < least:
-        if lens_mount.interface != body_mount.interface:
+        if lens_mount.joint != body_mount.joint:
             needs.append(_close_up(lens, rear + least - seat, least, names, practice))
             needs.append(
                 WouldNeed(
@@ -41,8 +41,8 @@ def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practic
                     practical=True,
                 )
             )
-        if tidy(abs(gap) - lens_mount.tolerance_mm - body_mount.tolerance_mm) <= 0 and (
-            lens_mount.interface != body_mount.interface
+        if tidy(abs(gap) - lens_mount.tolerance_or_usual_mm - body_mount.tolerance_or_usual_mm) <= 0 and (
+            lens_mount.joint != body_mount.joint
         ):
             needs.append(
                 WouldNeed(
@@ -85,15 +85,15 @@ def _swaps(world: World, lens: Lens, body: Body) -> list[WouldNeed]:
     )
     for kind, item, swaps in sides:
         for swap in swaps:
-            other = world.mounts[body.mount if item is lens else lens.mount]
+            other = world.mount_of(body if item is lens else lens)
             new = world.mounts[swap.mount]
             front, rear = (new, other) if item is lens else (other, new)
-            if front.interface == rear.interface:
+            if front.joint == rear.joint:
                 joins = "Then they join without an adapter."
             else:
                 through = [
                     adapter
-                    for adapter in world.structure.adapters_by_joints.get((front.interface, rear.interface), ())
+                    for adapter in world.structure.adapters_by_joints.get((front.joint, rear.joint), ())
                     if not adapter.retired
                 ]
                 if not through:

@@ -89,15 +89,15 @@ def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Pro
 @kept(most=10_000)
 def _front_of(world: World, lens_id: str) -> _Front:
     lens = world.lenses[lens_id]
-    mount = world.mounts[lens.mount]
+    mount = world.mount_of(lens)
     travels = [focus.travel(f, lens.min_focus_m, lens.max_magnification, PLAIN) for f in lens.focal_length_mm]
     known = [travel for travel in travels if travel is not None]
     return _Front(
         seat=seat_of(lens, mount),
         travel_mm=travels[0],
         longest_travel_mm=max(known) if len(known) == len(travels) else None,
-        play_mm=0.0 if mount.locking else mount.play_mm,
-        has_rules=mount.interface in _ruled(world.structure),
+        play_mm=0.0 if mount.locking else mount.play_mm or 0.0,
+        has_rules=mount.joint in _ruled(world.structure),
         plain=lens_is_plain(lens),
         powerless=lens_rests_without_power(lens),
     )
@@ -106,7 +106,7 @@ def _front_of(world: World, lens_id: str) -> _Front:
 @kept(most=10_000)
 def _rear_of(world: World, body_id: str, use: str, blur: str) -> _Rear:
     body = world.bodies[body_id]
-    mount = world.mounts[body.mount]
+    mount = world.mount_of(body)
     found = tuple(modes.modes_of(body, use))
     return _Rear(
         seat=seat_of(body, mount),
@@ -121,7 +121,7 @@ def _rear_of(world: World, body_id: str, use: str, blur: str) -> _Rear:
 @kept(most=1)
 def _ruled(structure: Structure) -> frozenset[str]:
     """The interfaces on which coupling parts may have something to say."""
-    return frozenset(m.interface for m in structure.mounts.values() if m.rules or m.generations)
+    return frozenset(m.joint for m in structure.mounts.values() if m.rules or m.generations)
 
 
 _NATIVE, _FULL, _MANUAL = rank("native"), rank("full"), rank("manual")
@@ -266,7 +266,7 @@ class Cost:
 
 def costs_of(world: World, lens: Lens, body: Body, most: int) -> list[Cost]:
     """The costs of all chains from this lens to this body, in the order of their table."""
-    return _costs_between(world.structure, world.mounts[lens.mount].interface, world.mounts[body.mount].interface, most)
+    return _costs_between(world.structure, world.mount_of(lens).joint, world.mount_of(body).joint, most)
 
 
 @kept(most=4_000)
@@ -282,7 +282,7 @@ def _cost(table: ChainTable, index: int) -> Cost:
         pieces=len(chain),
         owned=all(piece.at_hand for piece in pieces),
         price=UNKNOWN_PRICE if price is None else price,
-        play_mm=sum(0.0 if piece.locking else piece.play_mm for piece in pieces),
+        play_mm=sum(0.0 if piece.locking else piece.play_mm or 0.0 for piece in pieces),
         locking=pieces[0].locking if pieces else None,
         helicoid_mm=sum(group.link.helicoid_mm for group in chain),
         tolerance_squares=sum(group.link.tolerance_mm**2 for group in chain),

@@ -75,7 +75,7 @@ def best_grades(
     meeting: dict[tuple[str, str], list[tuple[str, str]]] = {}
     for lens_signature, lens in alike_lenses.items():
         for body_signature, body in alike_bodies.items():
-            ends = (world.mounts[lens.mount].interface, world.mounts[body.mount].interface)
+            ends = (world.mount_of(lens).joint, world.mount_of(body).joint)
             meeting.setdefault(ends, []).append((lens_signature, body_signature))
     judged: dict[tuple[str, str], Grade | None] = {}
     for keys in meeting.values():

@@ -155,7 +155,7 @@ def show_working(
 
 def _registers(world: World, lens: Lens, body: Body) -> tuple[float, float]:
     """The registers of a lens and a body, in mm."""
-    seats = seat_of(lens, world.mounts[lens.mount]), seat_of(body, world.mounts[body.mount])
+    seats = seat_of(lens, world.mount_of(lens)), seat_of(body, world.mount_of(body))
     return seats[0].register_mm, seats[1].register_mm
 
 

@@ -41,6 +41,8 @@ _LENS: Final = _whatever(
     *("measured_register_mm", "measured_tolerance_mm", "protocol", "offers", "auto_manual_switch", "iris_at_rest"),
     *("stabilised", "squeeze", "fisheye", "shift_mm", "tilt_deg", "focus_throw_deg", "mass_g"),
     *("length_mm", "diameter_mm", "filter_thread_mm", "centre_of_mass_mm", "tripod_foot"),
+    *("t_number", "image_circle_from", "image_circle_tolerance_mm", "foot_mm", "barrel_mm", "rear_thread", "rotates"),
+    *("code", "frame_lines", "marked_focal_lengths_mm", "marked_f_numbers", "marked_distances_m"),
 )
 _BY_LENGTHS: Final[Allowed] = {
     **_LENS,
@@ -56,6 +58,7 @@ _BODY: Final[Allowed] = _whatever(
     *("exposure_modes", "meters", "holds_iris", "bare_release", "asks_focal_length", "focus_aids", "desqueeze"),
     *("settings", "obstruction_mm", "max_ray_angle_deg", "measured_register_mm", "measured_tolerance_mm"),
     *("swappable_mounts", "width_mm", "height_mm", "depth_mm", "mount_centre_mm", "mass_g"),
+    *("centre_of_mass_mm", "tripod_screw_mm", "battery", "reads_code", "magnifier"),
 )
 _ADAPTER: Final[Allowed] = {
     **_whatever(
@@ -65,7 +68,8 @@ _ADAPTER: Final[Allowed] = {
         *("image_circle_mm", "widest_f_number", "front_glass_mm", "link", "from_protocol", "to_protocol", "chip"),
         *("carries", "aperture_control", "helicoid_mm", "tilt_deg", "shift_mm", "rotates", "filter_slot"),
         *("light_loss_stops", "bore_mm", "outer_mm", "play_mm", "locking", "load_rating_nm", "tripod_foot"),
-        *("reflections", "prepare", "mass_g"),
+        *("reflections", "prepare", "mass_g", "foot_mm", "passes_screw", "control_ring", "iris_diameter_mm"),
+        "frame_lines",
     ),
     "optics": _among("none", "reducer", "expander"),
     "irreversible": _among(False),

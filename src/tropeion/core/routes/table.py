@@ -112,7 +112,7 @@ def _bools(values: Sequence[bool]) -> Bools:
 @kept(most=1)
 def _steps(structure: Structure) -> _Steps:
     joints = [(joint, group) for joint, groups in groups_of(structure).items() for group in groups]
-    numbers = {mount.interface: 0 for mount in structure.mounts.values()}
+    numbers = {mount.joint: 0 for mount in structure.mounts.values()}
     numbers = {interface: number for number, interface in enumerate(numbers)}
     groups = tuple(group for _, group in joints)
     links, firsts = [group.link for group in groups], [group.first for group in groups]
@@ -150,7 +150,7 @@ def table_of(world: World, lens: Lens, body: Body, most: int) -> ChainTable:
 
 
 def _ends(world: World, lens: Lens, body: Body) -> tuple[str, str]:
-    return world.mounts[lens.mount].interface, world.mounts[body.mount].interface
+    return world.mount_of(lens).joint, world.mount_of(body).joint
 
 
 @kept(most=4_000)

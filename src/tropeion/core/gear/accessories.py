@@ -1,0 +1,61 @@
+"""What goes with a rig: feet, rods, hoods, filters; foils to shim with; and who goes together with whom."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from .items import Item, Piece
+from .kinds import PIECES, Ref
+from .quantities import Date, Id, Length, PositiveLength, Several, Tolerance, Word
+
+__all__ = ["Accessory", "Foil", "Pair"]
+
+
+class Accessory(Piece):
+    """A piece that carries, holds, shades or filters: a foot, a cage, rods, a matte box, a hood, a step ring.
+
+    ``clamps_to_mm`` is the diameter that it clamps to, ``rod_distance_mm`` how far its rods stand apart;
+    ``front_thread_mm`` and ``rear_thread_mm`` are filter threads; ``locks`` names what it leaves no room to turn.
+    """
+
+    kind: Word
+    clamps_to_mm: PositiveLength | None = None
+    front_thread_mm: PositiveLength | None = None
+    rear_thread_mm: PositiveLength | None = None
+    rod_distance_mm: PositiveLength | None = None
+    length_mm: Length | None = None
+    locks: Several[Word] = ()
+
+
+class Foil(Item):
+    """Foil to shim with: ``count`` pieces of it are at hand."""
+
+    thickness_mm: Annotated[float, Field(ge=0.001, le=10, allow_inf_nan=False)]
+    count: Annotated[int, Field(ge=0, le=10_000)] = 0
+    material: Word | None = None
+    tolerance_mm: Tolerance | None = None
+
+
+_PAIRED = Ref(PIECES, "was tried together with another piece")
+
+
+class Pair(Item):
+    """Two pieces that were tried together, and what came of it.
+
+    ``part`` is what it takes besides, or what cannot be changed any more. A pair that is not listed was not tried.
+    """
+
+    a: Annotated[Id, _PAIRED]
+    b: Annotated[Id, _PAIRED]
+    verdict: Literal["works", "with_part", "fixed", "fails"]
+    part: Word | None = None
+    on: Date | None = None
+    source: Literal["maker", "shop", "review", "own"] | None = None
+
+    @model_validator(mode="after")
+    def _two_pieces(self) -> Self:
+        if self.a == self.b:
+            raise ValueError("a and b are two pieces")
+        return self
