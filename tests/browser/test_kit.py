@@ -51,6 +51,16 @@ def _button(page: Page, text: str, within: str = "main") -> None:
     page.until(clicked, f"no button {text}")
 
 
+def _open_group(page: Page, title: str) -> None:
+    def opened(_: object) -> bool:
+        found = [one for one in page.all(".pane summary") if one.text.startswith(title)]
+        if found:
+            found[0].click()
+        return bool(found)
+
+    page.until(opened, f"no group {title}")
+
+
 def _rows(page: Page) -> list[str]:
     return [row.get_attribute("data-id") or "" for row in page.all(".shelf-row")]
 
@@ -147,6 +157,49 @@ def test_an_empty_kit_says_what_to_do_first(own_page: Page) -> None:
     _type(own_page, "interface", "wick")
     _button(own_page, "Add it")
     own_page.find('.pane[data-item="wick"]')
+
+
+def test_a_form_keeps_none_and_not_known_apart(own_sample_page: Page) -> None:
+    """By wire, no aperture is engraved on it: that was said, can be unsaid, and said again."""
+    page = own_sample_page
+
+    def saved(said: object) -> None:
+        page.press(Keys.CONTROL, "s")
+        page.find('.pane[data-item="ost-70-210"][data-changed="false"]')
+        item = _held(page, "/kit/lenses/items/ost-70-210").json()["item"]
+        assert item.get("marked_f_numbers", "not said") == said
+
+    field = '[data-field="marked_f_numbers"]'
+    page.open("/kit/lenses?item=ost-70-210")
+    page.find('.pane[data-item="ost-70-210"]')
+    _open_group(page, "Further details")
+    assert "none" in page.text(field)
+    _button(page, "Not known", field)
+    page.wait_text(field, "not known")
+    page.find('.pane[data-changed="true"]')
+    saved("not said")
+    _button(page, "It has none", field)
+    page.wait_text(field, "none")
+    saved([])
+    box = page.find(f"{field} input")
+    box.send_keys("4", Keys.ENTER)
+    page.find('.pane[data-changed="true"]')
+    saved([4.0])
+
+
+def test_what_goes_together_and_what_has_no_mount_stand_on_their_shelves(page: Page, sample_gear: Gear) -> None:
+    for kind in ("accessories", "foils", "pairs"):
+        page.open(f"/kit/{kind}")
+        page.answer(f"kit {kind} ")
+        assert set(_rows(page)) == {item.id for item in getattr(sample_gear, kind)}
+    page.open("/kit/pairs?item=cage-with-qlk-ring")
+    page.wait_text('[data-field="a"]', "Cage for the Vigil")
+    page.wait_text('[data-field="b"]', "Ferrule QLK–SKN")
+    page.open("/kit/lenses?item=head-75")
+    page.wait_text(".pane", "No mount: nothing joins it yet.")
+    assert not [link for link in page.all(".pane a") if link.text == "To the light path"]
+    page.open("/?lens=head-75&body=o7")
+    page.wait_text("main", "has no mount of its own")
 
 
 def test_an_edit_is_kept_as_a_draft_until_it_is_saved(own_sample_page: Page) -> None:

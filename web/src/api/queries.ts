@@ -148,7 +148,8 @@ export function labelQuery(text: string, practice: Practice) {
   });
 }
 
-export type ShelfKind = "lenses" | "bodies" | "adapters" | "mounts" | "protocols";
+export type ShelfKind =
+  "lenses" | "bodies" | "adapters" | "accessories" | "foils" | "pairs" | "mounts" | "protocols";
 export type Kind = ShelfKind | "rigs";
 
 export function shelfQuery(kind: ShelfKind) {

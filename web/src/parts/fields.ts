@@ -1,7 +1,7 @@
 /** The JSON Schema of the gear file, as far as a form needs it. */
 export interface Schema {
   type?: string;
-  enum?: string[];
+  enum?: (string | number)[];
   anyOf?: Schema[];
   $ref?: string;
   items?: Schema;

@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from .accessories import Accessory, Foil, Pair
 from .adapters import Adapter
 from .bodies import Body
 from .items import Evidence, Item, Piece
@@ -98,7 +99,7 @@ def row_of(world: World, item: Item, formats: Sequence[Format]) -> Row:
         name=item.name,
         mount=" → ".join(world.mounts[mount].name for mount in mounts_of(item)) if piece else "",
         detail=_detail(item),
-        owned=piece.owned if piece else 0,
+        owned=piece.owned if piece else item.count if isinstance(item, Foil) else 0,
         borrowed=piece.borrowed if piece else 0,
         price=piece.price if piece else None,
         mass_g=piece.mass_g if piece else None,
@@ -161,6 +162,16 @@ def _detail(item: Item) -> str:
             words = {"none": "", "reducer": "reducer", "expander": "expander", "correcting": "correcting glass"}
             glass = f"{words[item.optics]} {item.magnification:g}×" if item.has_glass else ""
             return " ".join(part for part in (f"{item.physical_length_mm:.2f} mm", glass) if part)
+        case Accessory():
+            clamps = f"clamps to {item.clamps_to_mm:g} mm" if item.clamps_to_mm else ""
+            return ", ".join(part for part in (item.kind, clamps) if part)
+        case Foil():
+            return ", ".join(
+                part for part in (f"{item.thickness_mm:g} mm", item.material, f"{item.count} left") if part
+            )
+        case Pair():
+            said = {"works": "works", "with_part": "works with", "fixed": "works, but", "fails": "does not go"}
+            return f"{said[item.verdict]}: {item.part}" if item.part else said[item.verdict].removesuffix(", but")
         case Protocol():
             return "powers " + (" and ".join(sorted(item.powered)) or "nothing")
         case _:

@@ -51,12 +51,15 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
     );
   }
   if (schema.enum) {
+    const chosen = value ?? given.default ?? null;
     return (
-      <Select<string>
+      <Select<string | number>
         id={id}
-        value={typeof value === "string" ? value : typeof given.default === "string" ? given.default : null}
-        options={schema.enum.map((word) => ({ value: word, label: word.replaceAll("_", " ") }))}
-        onChange={onChange}
+        value={typeof chosen === "string" || typeof chosen === "number" ? chosen : null}
+        allowClear={optional}
+        placeholder={placeholder ?? (optional ? "not known" : "choose")}
+        options={schema.enum.map((word) => ({ value: word, label: String(word).replaceAll("_", " ") }))}
+        onChange={(next: string | number | undefined) => onChange(next ?? null)}
       />
     );
   }
@@ -100,6 +103,7 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
           choices={choices}
           onChange={onChange}
           named={named}
+          optional={optional}
           id={id}
         />
       );
@@ -185,10 +189,13 @@ function Many({
   choices,
   onChange,
   named,
+  optional,
   id,
-}: Omit<Props, "placeholder"> & { named: Option[] | null; id: string }) {
+}: Omit<Props, "placeholder"> & { named: Option[] | null; optional: boolean; id: string }) {
   const items = schema.items ? resolve(root, schema.items).schema : {};
   const list = Array.isArray(value) ? (value as Value[]) : [];
+  // Where nothing said and said to be none are two things, an empty list is kept as one.
+  const tell = (next: Value[]) => onChange(next.length || optional ? next : null);
   if (items.properties) {
     const one = worded(path.at(-1) ?? "").label.toLowerCase();
     return (
@@ -204,7 +211,7 @@ function Many({
               optional={false}
               onChange={(next) => onChange(list.map((old, at) => (at === index ? next : old)))}
             />
-            <Button size="small" type="text" onClick={() => onChange(list.filter((_, at) => at !== index))}>
+            <Button size="small" type="text" onClick={() => tell(list.filter((_, at) => at !== index))}>
               {`Remove ${index + 1}`}
             </Button>
           </div>
@@ -217,21 +224,33 @@ function Many({
   }
   const numeric = items.type === "number";
   const options =
-    named ?? items.enum?.map((word) => ({ value: word, label: word.replaceAll("_", " ") })) ?? [];
-  return (
+    named ??
+    items.enum?.map((word) => ({ value: String(word), label: String(word).replaceAll("_", " ") })) ??
+    [];
+  const said = Array.isArray(value);
+  const choice = (
     <Select<string[]>
       id={id}
       mode={options.length ? "multiple" : "tags"}
       value={list.map(String)}
       options={options}
       showSearch={{ optionFilterProp: "label" }}
-      placeholder={options.length ? "none" : "type, Enter"}
+      placeholder={optional ? (said ? "none" : "not known") : options.length ? "none" : "type, Enter"}
       {...(options.length ? {} : { open: false })}
       onChange={(next) => {
         const numbers = next.map((word) => Number(word.replace(",", "."))).filter(Number.isFinite);
-        onChange(numeric ? numbers : next);
+        tell(numeric ? numbers : next);
       }}
     />
+  );
+  if (!optional || list.length > 0) return choice;
+  return (
+    <span className="none-or-unknown">
+      {choice}
+      <Button size="small" onClick={() => onChange(said ? null : [])}>
+        {said ? "Not known" : "It has none"}
+      </Button>
+    </span>
   );
 }
 
@@ -306,10 +325,10 @@ function ByName({
 }) {
   const found = (value ?? {}) as Record<string, string>;
   const inner = schema as Schema & { additionalProperties?: Schema };
-  const words = inner.additionalProperties?.enum ?? [];
+  const words = (inner.additionalProperties?.enum ?? []).map(String);
   return (
     <div className="nested" id={id}>
-      {(schema.propertyNames?.enum ?? []).map((name) => (
+      {(schema.propertyNames?.enum ?? []).map(String).map((name) => (
         <label key={name} className="nested-field" htmlFor={`${id}-${name}`}>
           <span>{name.replaceAll("_", " ")}</span>
           <Select<string>

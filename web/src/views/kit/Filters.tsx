@@ -106,6 +106,25 @@ export function Filters({ kind, shelf, address, text, onType, folded, search, on
   );
 }
 
+/** By what a shelf may be put in order: by what its items have. */
+function ordersOf(kind: Kind) {
+  const able = (one: string) => {
+    switch (kind) {
+      case "lenses":
+        return true;
+      case "mounts":
+        return one === "name" || one === "register";
+      case "foils":
+      case "pairs":
+      case "protocols":
+        return one === "name";
+      default:
+        return one !== "focal_length" && one !== "f_number";
+    }
+  };
+  return SORTS.filter(([one]) => able(one)).map(([value, label]) => ({ value, label }));
+}
+
 type NarrowingProps = Pick<Props, "kind" | "shelf" | "folded" | "onChange"> & { rest: string };
 
 const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange }: NarrowingProps) {
@@ -156,11 +175,12 @@ const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange 
                 [diagonal_mm.toFixed(4), kind === "bodies" ? name : `covers ${name}`] as const,
             ),
           )}
-        {choice("contacts", "contacts or not", [
-          ["yes", "with contacts"],
-          ["no", "without contacts"],
-        ])}
-        {pieces && choice("hand", "at hand or not", HANDS)}
+        {(pieces || kind === "mounts") &&
+          choice("contacts", "contacts or not", [
+            ["yes", "with contacts"],
+            ["no", "without contacts"],
+          ])}
+        {(pieces || kind === "accessories") && choice("hand", "at hand or not", HANDS)}
         {(shelf?.tags.length ?? 0) > 0 &&
           choice(
             "tag",
@@ -206,13 +226,7 @@ const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange 
           value={known(SORTS, address.get("sort")) ?? "name"}
           aria-label="Order"
           popupMatchSelectWidth={false}
-          options={SORTS.filter(([one]) =>
-            kind === "lenses"
-              ? true
-              : kind === "mounts"
-                ? ["name", "register"].includes(one)
-                : !["focal_length", "f_number"].includes(one),
-          ).map(([value, label]) => ({ value, label }))}
+          options={ordersOf(kind)}
           onChange={(value) => onChange({ sort: value === "name" ? null : value })}
         />
         <button

@@ -34,9 +34,14 @@ const DEFS: Record<Kind, string> = {
   bodies: "Body",
   adapters: "Adapter",
   mounts: "Mount",
+  accessories: "Accessory",
+  foils: "Foil",
+  pairs: "Pair",
   protocols: "Protocol",
   rigs: "SavedRig",
 };
+// What a change of these does to the grades is told as it is written.
+const JUDGED = new Set<Kind>(["lenses", "bodies", "adapters", "mounts"]);
 // Kept by the program itself, or shown elsewhere.
 const HIDDEN = new Set(["id", "retired", "assumed", "grade", "graded_on"]);
 
@@ -81,7 +86,7 @@ export function ItemForm(props: Props) {
         properties={properties}
       />
       <PaneDrawing kind={kind} item={item.item} nominal={nominal} />
-      {kind !== "protocols" && kind !== "rigs" && (changed || isNew) && (
+      {JUDGED.has(kind) && (changed || isNew) && (
         <EffectNote
           kind={kind}
           item={{ ...item.item, ...(isNew ? {} : { id }) }}

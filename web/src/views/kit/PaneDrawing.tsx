@@ -13,12 +13,15 @@ const number = (value: unknown) =>
 const pair = (value: unknown): [number | null, number | null] =>
   Array.isArray(value) ? [number((value as unknown[])[0]), number((value as unknown[])[1])] : [null, null];
 
+const DRAWN = ["lenses", "bodies", "adapters", "mounts"] as const;
+const isDrawn = (kind: Kind): kind is (typeof DRAWN)[number] => DRAWN.some((one) => one === kind);
+
 /**
  * The item as it is written just now (`nominal`: the register of its mount), to scale, with its measures;
  * drawn again with every keystroke.
  */
 export function PaneDrawing({ kind, item, nominal }: { kind: Kind; item: Fields; nominal: number | null }) {
-  if (kind === "protocols" || kind === "rigs") return null;
+  if (!isDrawn(kind)) return null;
   const [cx, cy] = pair(item.mount_centre_mm);
   const [sw, sh] = pair(item.sensor_mm);
   const measured = number(kind === "adapters" ? item.measured_length_mm : item.measured_register_mm);

@@ -52,7 +52,10 @@ export function PaneHead({ kind, id, name, item, leaving, onCopy, onOpen }: Prop
             Remove
           </Button>
         )}
-        {!isNew && (kind === "lenses" || kind === "bodies") && (
+        {!isNew && kind === "lenses" && !item.item.mount && (
+          <span className="route-gives">No mount: nothing joins it yet.</span>
+        )}
+        {!isNew && (kind === "lenses" || kind === "bodies") && Boolean(item.item.mount) && (
           <Link to={`/?${KIND_WORDS[kind].one}=${id}`}>To the light path</Link>
         )}
         {!isNew && kind === "mounts" && <Link to={`/mounts/${id}`}>See it whole</Link>}

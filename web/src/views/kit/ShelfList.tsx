@@ -27,6 +27,9 @@ const SCALES: Record<ShelfKind, { scale: number; width: number; height: number }
   bodies: { scale: 0.56, width: 118, height: 66 },
   adapters: { scale: 0.72, width: 84, height: 58 },
   mounts: { scale: 0.62, width: 118, height: 58 },
+  accessories: { scale: 1, width: 60, height: 34 },
+  foils: { scale: 1, width: 60, height: 34 },
+  pairs: { scale: 1, width: 60, height: 34 },
   protocols: { scale: 1, width: 60, height: 34 },
 };
 
@@ -120,7 +123,8 @@ const Entry = memo(function Entry({
   onChoose,
   onSelect,
 }: EntryProps) {
-  const atHand = row.owned + row.borrowed > 0;
+  // What is not a thing cannot be away.
+  const atHand = row.owned + row.borrowed > 0 || kind === "pairs";
   return (
     <li
       className={classes("shelf-row", chosen && "chosen", !atHand && "not-owned", row.retired && "retired")}

@@ -7,6 +7,8 @@ export interface Group {
   fields: string[];
 }
 
+const PRICES = ["price_used", "price_on", "resale", "rent_per_day"];
+
 /** What a form asks, in which order: first what decides. What is not named here stands under the rest. */
 export const GROUPS: Record<Kind, Group[]> = {
   lenses: [
@@ -63,6 +65,24 @@ export const GROUPS: Record<Kind, Group[]> = {
       ],
     },
     { title: "Other mounts", fields: ["swappable_mounts", "not_on"] },
+    {
+      title: "Further details",
+      fields: [
+        "t_number",
+        "image_circle_from",
+        "image_circle_tolerance_mm",
+        "marked_focal_lengths_mm",
+        "marked_f_numbers",
+        "marked_distances_m",
+        "rotates",
+        "foot_mm",
+        "barrel_mm",
+        "rear_thread",
+        "frame_lines",
+        "code",
+        ...PRICES,
+      ],
+    },
     { title: "Evidence", fields: ["evidence"] },
   ],
   bodies: [
@@ -99,6 +119,10 @@ export const GROUPS: Record<Kind, Group[]> = {
       fields: ["width_mm", "height_mm", "depth_mm", "mount_centre_mm", "obstruction_mm", "mass_g"],
     },
     { title: "Other plates", fields: ["swappable_mounts"] },
+    {
+      title: "Further details",
+      fields: ["magnifier", "battery", "reads_code", "centre_of_mass_mm", "tripod_screw_mm", ...PRICES],
+    },
     { title: "Evidence", fields: ["evidence"] },
   ],
   adapters: [
@@ -150,6 +174,10 @@ export const GROUPS: Record<Kind, Group[]> = {
         "prepare",
       ],
     },
+    {
+      title: "Further details",
+      fields: ["control_ring", "passes_screw", "iris_diameter_mm", "foot_mm", "frame_lines", ...PRICES],
+    },
     { title: "Evidence", fields: ["evidence"] },
   ],
   mounts: [
@@ -167,7 +195,46 @@ export const GROUPS: Record<Kind, Group[]> = {
     { title: "What can be seen on it", fields: ["features"] },
     { title: "Generations", fields: ["generations"] },
     { title: "Rules: what meets what", fields: ["rules"] },
+    { title: "Further details", fields: ["code", "profiles"] },
+  ],
+  accessories: [
+    {
+      title: "What decides",
+      open: true,
+      fields: [
+        "kind",
+        "clamps_to_mm",
+        "front_thread_mm",
+        "rear_thread_mm",
+        "rod_distance_mm",
+        "length_mm",
+        "locks",
+      ],
+    },
+    {
+      title: "Kept as",
+      open: true,
+      fields: ["name", "owned", "borrowed", "price", "mass_g", "aliases", "notes"],
+    },
+    { title: "Further details", fields: ["firmware", ...PRICES] },
+    { title: "Evidence", fields: ["evidence"] },
+  ],
+  foils: [
+    {
+      title: "What it is",
+      open: true,
+      fields: ["name", "thickness_mm", "count", "material", "tolerance_mm", "aliases", "notes"],
+    },
+  ],
+  pairs: [
+    {
+      title: "What was tried",
+      open: true,
+      fields: ["name", "a", "b", "verdict", "part", "on", "source", "aliases", "notes"],
+    },
   ],
   protocols: [{ title: "What it is", open: true, fields: ["name", "accepts", "powers", "aliases", "notes"] }],
-  rigs: [{ title: "The rig", open: true, fields: ["name", "lens", "adapters", "body", "notes"] }],
+  rigs: [
+    { title: "The rig", open: true, fields: ["name", "lens", "adapters", "body", "accessories", "notes"] },
+  ],
 };

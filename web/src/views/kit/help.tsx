@@ -8,7 +8,7 @@ const KEYS = [
   ["X", "select the open item"],
   ["Ctrl S", "save what is written"],
   ["Ctrl Z", "undo; with Shift, redo"],
-  ["1 to 6", "the shelves"],
+  ["1 to 9", "the shelves"],
   ["/", "read a label"],
   ["L", "the light path"],
   ["D", "dark or light"],

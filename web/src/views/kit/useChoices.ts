@@ -16,6 +16,7 @@ export function useChoices(kind: Kind, item: Fields): Choices {
   const lenses = useQuery({ ...shelfQuery("lenses"), enabled: needsPieces });
   const bodies = useQuery({ ...shelfQuery("bodies"), enabled: needsPieces });
   const adapters = useQuery({ ...shelfQuery("adapters"), enabled: needsPieces });
+  const accessories = useQuery({ ...shelfQuery("accessories"), enabled: needsPieces });
   const front = kind === "adapters" ? item.lens_mount : item.mount;
   const system = useQuery({
     ...itemQuery("mounts", typeof front === "string" ? front : ""),
@@ -59,9 +60,16 @@ export function useChoices(kind: Kind, item: Fields): Choices {
         return kind === "rigs" ? named(lenses.data) : null;
       case "body":
         return kind === "rigs" ? named(bodies.data) : null;
+      case "accessories":
+        return named(accessories.data);
+      case "a":
+      case "b":
+        return kind === "pairs"
+          ? [accessories, adapters, lenses, bodies].flatMap((shelf) => named(shelf.data))
+          : null;
       case "with":
         return path[0] === "evidence"
-          ? [...named(lenses.data), ...named(adapters.data), ...named(bodies.data)]
+          ? [lenses, adapters, bodies, accessories].flatMap((shelf) => named(shelf.data))
           : null;
       default:
         return null;

@@ -16,8 +16,7 @@ interface Of {
   onOpen: (id: string | null, begin?: Fields) => void;
 }
 
-const empty = (value: unknown) =>
-  value === null || value === undefined || value === "" || (Array.isArray(value) && value.length === 0);
+const empty = (value: unknown) => value === null || value === undefined || value === "";
 
 const assumedOf = (item: Fields) => new Set((item.assumed as string[] | undefined) ?? []);
 

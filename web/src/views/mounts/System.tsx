@@ -46,11 +46,17 @@ function Page({ page }: { page: SystemPage }) {
   const { mount } = page;
   const facts: [string, string][] = [
     ["register", `${mm(mount.register_mm)} mm`],
-    ["tolerance", `±${mm(mount.tolerance_mm)} mm`],
+    [
+      "tolerance",
+      mount.tolerance_mm == null ? "not known, ±0.02 mm assumed" : `±${mm(mount.tolerance_mm)} mm`,
+    ],
     ["throat", mount.throat_mm ? `${mm(mount.throat_mm, 1)} mm` : "unknown"],
     ["flange", mount.outer_mm ? `${mm(mount.outer_mm, 1)} mm` : "unknown"],
     ["may carry", mount.load_rating_nm ? `${mm(mount.load_rating_nm)} N·m` : "unknown"],
-    ["play", mount.locking ? "none, it locks" : `${mm(mount.play_mm)} mm`],
+    [
+      "play",
+      mount.locking ? "none, it locks" : mount.play_mm == null ? "unknown" : `${mm(mount.play_mm)} mm`,
+    ],
   ];
   return (
     <>
