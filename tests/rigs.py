@@ -22,7 +22,7 @@ ELECTRONIC = {
 
 
 # A rack that shears off a fixed probe, and one that is drawn back.
-PARTS = {
+PARTS: dict[str, Any] = {
     "features": [
         {"id": "rack", "side": "lens", "label": "rack"},
         {"id": "probe", "side": "body", "label": "probe"},

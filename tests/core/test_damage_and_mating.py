@@ -15,13 +15,15 @@ from tropeion.core.routes.match import match
 # Damage by coupling parts
 
 
-def bare(lens_generation: str | None, body_generation: str | None, **more: Any) -> Route:
+def bare(
+    lens_generation: str | None, body_generation: str | None, parts: dict[str, Any] | None = None, **more: Any
+) -> Route:
     world = world_of(
         lens_register_mm=45.0,
         body_register_mm=45.0,
         the_lens=lens(generation=lens_generation, **more),
         the_body=body(mount="front", generation=body_generation),
-        front=PARTS,
+        front=parts or PARTS,
     )
     return only_route(world, via="")
 
@@ -48,9 +50,90 @@ def test_a_later_lens_is_at_home() -> None:
 def test_an_unknown_generation_that_could_break_something_is_danger() -> None:
     assert codes(bare(None, "new")) == {"generation_unknown"}
     assert bare("old", None).grade == "danger"
-    # Nothing can break on a body that has no probe, nor with a lens that has no rack.
+    # Nothing can break on a body that has no probe, whatever the lens is.
     assert bare(None, "old").grade == "native"
-    assert bare("new", None).grade == "native"
+
+
+def test_an_unknown_generation_is_judged_by_the_worst_that_it_may_be() -> None:
+    # With a rack the probe has to be drawn back, and that comes first; of a lens without one nothing is known there.
+    held = bare(None, "between")
+    assert codes(held) == {"generation_open", "coupling_safe_after", "generations_unruled"}
+    assert held.grade == "manual"
+    said = next(found.text for found in held.findings if found.code == "coupling_safe_after")
+    assert said.startswith("If Test lens is of generation I: The rack needs room.")
+    assert details(held).steps[0].text == "Draw the probe back."
+    # A rule for the other generation, and nothing is left that is not known to be safe.
+    meters = {"lens_lacks": ["rack"], "body_has": ["slide"], "effect": "no_metering", "text": "It does not meter."}
+    told = bare(None, "between", parts={**PARTS, "rules": [*PARTS["rules"], meters]})
+    assert codes(told) == {"generation_open", "coupling_safe_after", "no_metering"}
+    assert told.grade == "manual"
+    assert "The generation of Test lens is not known; at worst" in told.sentence
+    # Where every generation comes to the same, nothing depends on it.
+    same = {**PARTS, "rules": [{"body_has": ["slide"], "effect": "inspect", "text": "Look at the slide."}]}
+    assert codes(bare(None, "between", parts=same)) == {"coupling_inspect"}
+
+
+def test_two_generations_of_which_no_rule_speaks_are_not_at_home() -> None:
+    assert codes(bare("new", "between")) == {"generations_unruled"}
+    assert bare("new", "between").grade == "manual"
+    # Its own generation's body, and sides on which there is nothing to meet, are no question.
+    assert bare("new", "new").grade == "native"
+    assert bare("new", "old").grade == "native"
+
+
+def deep(rack_mm: float | None, probe_mm: float | None) -> dict[str, Any]:
+    depths = {"rack": rack_mm, "probe": probe_mm}
+    features = [{**one, "depth_mm": depths.get(one["id"])} for one in PARTS["features"]]
+    return {**PARTS, "features": features}
+
+
+# A ring clears the parts when it is longer than both together and half a millimetre; an unknown one counts 2.5 mm.
+CLEARS: list[tuple[float | None, float | None, float]] = [
+    (2.0, 1.5, 4.0),
+    (2.0, None, 5.0),
+    (None, 1.5, 4.5),
+    (None, None, 5.5),
+    (2.0, -0.5, 2.0),
+    (-3.0, 1.0, 0.0),
+]
+
+
+@pytest.mark.parametrize(("rack_mm", "probe_mm", "needed_mm"), CLEARS)
+def test_a_ring_clears_a_rack_only_when_it_is_long_enough(
+    rack_mm: float | None, probe_mm: float | None, needed_mm: float
+) -> None:
+    def grade(length_mm: float) -> Route:
+        world = world_of(
+            [ring(body_mount="front", length_mm=length_mm)],
+            lens_register_mm=45.0,
+            body_register_mm=45.0 - length_mm,
+            the_lens=lens(generation="old"),
+            the_body=body(mount="front", generation="new", measured_register_mm=45.0 - length_mm),
+            front=deep(rack_mm, probe_mm),
+        )
+        return only_route(world)
+
+    assert grade(needed_mm + 0.001).grade == "manual"
+    if needed_mm == 0:
+        return
+    held = grade(needed_mm)
+    assert held.grade == "danger"
+    text = next(found.text for found in held.findings if found.code == "coupling_damage")
+    assert f"takes more than {needed_mm:.2f} mm" in text
+    missing = [name for name, depth in (("rack", rack_mm), ("probe", probe_mm)) if depth is None]
+    assert all(f"How far the {name} stands out is not known" in text for name in missing)
+    assert text.count("is not known") == len(missing)
+
+
+def test_a_ring_of_no_length_clears_nothing() -> None:
+    world = world_of(
+        [ring(body_mount="front", length_mm=0.0)],
+        lens_register_mm=45.0,
+        the_lens=lens(generation=None),
+        the_body=body(mount="front", generation="new"),
+        front=PARTS,
+    )
+    assert "generation_unknown" in codes(only_route(world))
 
 
 def test_the_features_of_the_lens_itself_outrank_its_generation() -> None:

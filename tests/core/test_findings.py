@@ -129,6 +129,8 @@ def kit(holds: bool) -> Rig:
 TABLE: dict[str, tuple[Rig, Rig]] = {
     "coupling_damage": (bare("old", "new"), bare("new", "new")),
     "generation_unknown": (bare(None, "new"), bare(None, "old")),
+    "generation_open": (bare(None, "between"), bare("old", "between")),
+    "generations_unruled": (bare("new", "between"), bare("new", "new")),
     "excluded_by_maker": (
         Rig(lens={"not_on": [{"mount": "rear", "reason": "the rear touches"}]}),
         Rig(lens={"not_on": [{"mount": "front", "reason": "the rear touches"}]}),

@@ -59,8 +59,8 @@ def percent(probability: float) -> str:
     return f"{fixed(probability * 100, 0)} %"
 
 
-def listed(words: Sequence[str]) -> str:
+def listed(words: Sequence[str], last: str = "and") -> str:
     """``a, b and c``."""
     if len(words) < 2:
         return "".join(words)
-    return f"{', '.join(words[:-1])} and {words[-1]}"
+    return f"{', '.join(words[:-1])} {last} {words[-1]}"

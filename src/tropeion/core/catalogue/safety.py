@@ -13,7 +13,9 @@ __all__ = [
     "coupling_safe_after",
     "coupling_transplanted",
     "excluded_by_maker",
+    "generation_open",
     "generation_unknown",
+    "generations_unruled",
     "rear_collides",
     "thread_binds",
 ]
@@ -35,12 +37,30 @@ def coupling_damage(*, text: str) -> None: ...
 @verdict(
     "danger",
     "danger",
-    "The generation of {what} is not known, and some generations of {mount} break parts here. Identify it before "
-    "mounting; if in doubt, ask a qualified repairer.",
+    "The generation of {what} is not known, and {mount} {which} breaks parts here. Identify it before mounting; if in "
+    "doubt, ask a qualified repairer.",
     headline="Do not mount this before the generation of {what} is known.",
     gives_up="generation unknown",
 )
-def generation_unknown(*, what: str, mount: str) -> None: ...
+def generation_unknown(*, what: str, mount: str, which: str) -> None: ...
+
+
+@remark(
+    "caution",
+    "The generation of {what} is not known, and it decides what may be done here. Identify it before mounting.",
+)
+def generation_open(*, what: str) -> None: ...
+
+
+@verdict(
+    "caution",
+    "manual",
+    "Nothing is known of {front} on {rear}: not that it is safe, nor that it is not. Look at the parts on both sides "
+    "before mounting, and turn gently; if in doubt, ask a qualified repairer.",
+    headline="Not known to be safe or unsafe: nothing says what happens where {front} meets {rear}.",
+    gives_up="not known to be safe",
+)
+def generations_unruled(*, front: str, rear: str) -> None: ...
 
 
 @verdict(

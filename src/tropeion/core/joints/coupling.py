@@ -7,9 +7,9 @@ side of an adapter counts like a body's.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from tropeion.core import catalogue
+from tropeion.core import catalogue, words
 from tropeion.core.findings import Finding, Remark
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -17,6 +17,7 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Effect, Feature, Mount, Rule
 from tropeion.core.gear.world import World
 from tropeion.core.optics.stack import Stack
+from tropeion.core.working import tidy
 
 from . import contacts
 
@@ -25,69 +26,80 @@ __all__ = [
     "Clash",
     "Meeting",
     "clashes_of",
-    "features_of",
     "judge_coupling",
     "matching_rules",
     "meetings_of",
+    "sides_of",
     "worst_rule",
 ]
 
 
 @dataclass(frozen=True, slots=True)
-class Meeting:
-    """A lens side meets a body side. Features are None where they are not known.
+class Side:
+    """What may stand at one side of a seat: its coupling parts, and the generation it would be of."""
 
-    On an adapter nothing drives a meter (``drives_meter``): only what is said about safety counts.
+    generation: str | None
+    label: str
+    parts: frozenset[str]
+
+
+@dataclass(frozen=True, slots=True)
+class Meeting:
+    """A lens meets what stands behind it. A side whose generation is not known may be any of several.
+
+    ``between_mm`` is what of rings holds the two seats apart. Only where a lens stands on a body itself does anything
+    drive a meter (``direct``); elsewhere what is said about safety counts alone.
     """
 
     link: str
     mounts: tuple[Mount, ...]
-    lens_features: frozenset[str] | None
-    body_features: frozenset[str] | None
+    lens: tuple[Side, ...]
+    rear: tuple[Side, ...]
     lens_name: str
-    body_name: str
-    drives_meter: bool = True
+    rear_name: str
+    between_mm: float = 0.0
+    direct: bool = True
 
 
 def meetings_of(world: World, stack: Stack) -> tuple[Meeting, ...]:
-    """Where coupling parts of one system meet: at the lens. The camera side of an adapter carries none."""
-    joint = stack.joints[0]
-    front, rear = joint.gives, joint.takes
-    mounts: tuple[Mount, ...] = ()
-    if joint.mates:
-        mounts = (front,) if front is rear else (front, rear)
-    if isinstance(joint.rear, Adapter):
-        meets: frozenset[str] | None = adapter_lens_side(world, joint.rear)
-    else:
-        meets = features_of(world, joint.rear)
-    return (
-        Meeting(
-            joint.link,
-            mounts,
-            features_of(world, stack.lens),
-            meets,
-            stack.lens.name,
-            joint.rear.name,
-            drives_meter=not isinstance(joint.rear, Adapter),
-        ),
-    )
+    """Where parts of the lens meet parts of what stands behind it: at its own seat, and through thin rings.
+
+    The camera side of an adapter carries none.
+    """
+    front, lens, between = stack.lens_mount, sides_of(world, stack.lens), 0.0
+    found = []
+    for number, joint in enumerate(stack.joints):
+        takes, rear = joint.takes, joint.rear
+        mounts: tuple[Mount, ...] = ()
+        if front.joint == takes.joint:
+            mounts = (front,) if front is takes else (front, takes)
+        if number == 0 or mounts:
+            direct = number == 0 and not isinstance(rear, Adapter)
+            sides = sides_of(world, rear)
+            found.append(Meeting(joint.link, mounts, lens, sides, stack.lens.name, rear.name, between, direct))
+        if isinstance(rear, Adapter):
+            between += rear.physical_length_mm
+    return tuple(found)
 
 
-def features_of(world: World, item: Lens | Body) -> frozenset[str] | None:
-    """The coupling features of a lens or body: its own, else its generation's; None if neither is known.
+def sides_of(world: World, item: Lens | Adapter | Body) -> tuple[Side, ...]:
+    """What parts an item may have: its own, else its generation's, else those of any generation of its mount.
 
     A system without generations has no coupling parts to know about.
     """
+    if isinstance(item, Adapter):
+        return (Side(item.lens_generation, "", _lens_side_of(world, item)),)
     if isinstance(item, Lens) and item.features is not None:
-        return frozenset(item.features)
-    if item.generation is None:
-        return None if world.mount_of(item).generations else frozenset()
-    generation = world.generations[item.generation]
-    side = generation.lens_features if isinstance(item, Lens) else generation.body_features
-    return frozenset(side)
+        return (Side(None, "", frozenset(item.features)),)
+    mount = world.mount_of(item)
+    known = [one for one in mount.generations if item.generation in {None, one.id}]
+    if not known:
+        return (Side(None, "", frozenset()),)
+    lens = isinstance(item, Lens)
+    return tuple(Side(one.id, one.label, frozenset(one.lens_features if lens else one.body_features)) for one in known)
 
 
-def adapter_lens_side(world: World, adapter: Adapter) -> frozenset[str]:
+def _lens_side_of(world: World, adapter: Adapter) -> frozenset[str]:
     """What the lens meets on an adapter: nothing, unless it has a feeler of its own."""
     own = frozenset(adapter.lens_side_features)
     if adapter.lens_generation is None:
@@ -122,31 +134,128 @@ def worst_rule(rules: Sequence[Rule]) -> Rule | None:
     return min(rules, key=lambda rule: WORST_FIRST.index(rule.effect), default=None)
 
 
-def _could_damage(mount: Mount, lens: frozenset[str] | None, body: frozenset[str] | None) -> bool:
-    """Whether some generation that is not excluded would break something here."""
-    lenses = [frozenset(g.lens_features) for g in mount.generations] if lens is None else [lens]
-    bodies = [frozenset(g.body_features) for g in mount.generations] if body is None else [body]
-    return any(
-        rule.effect == "damage" for one in lenses for other in bodies for rule in matching_rules(mount, one, other)
-    )
+# Parts that stand nearer than this count as touching; and what a part of unknown depth is taken to stand out by.
+_APART_MM = 0.5
+_USUAL_DEPTH_MM = 2.5
+
+
+def _depth_of(mount: Mount, parts: Sequence[str]) -> tuple[float, str | None]:
+    """How far the farthest of some parts stands out, and the first of which that is not known."""
+    known = {feature.id: feature.depth_mm for feature in mount.features}
+    depths = [depth for part in parts if (depth := known.get(part)) is not None]
+    missing = next((part for part in parts if known.get(part) is None), None)
+    return max([*depths, *([_USUAL_DEPTH_MM] if missing or not parts else [])]), missing
+
+
+def _overlap_of(mount: Mount, rule: Rule) -> tuple[float, tuple[str, ...]]:
+    """How far the parts of a rule reach into each other's side, and the parts of which that is assumed."""
+    lens, one = _depth_of(mount, rule.lens_has)
+    body, other = _depth_of(mount, rule.body_has)
+    return lens + body, tuple(part for part in (one, other) if part is not None)
+
+
+def _holds_apart(meeting: Meeting, mount: Mount, rule: Rule) -> bool:
+    """Whether rings keep the parts of a rule from ever meeting."""
+    return meeting.between_mm > 0 and tidy(meeting.between_mm - _overlap_of(mount, rule)[0] - _APART_MM) > 0
+
+
+@dataclass(frozen=True, slots=True)
+class _Outcome:
+    """What holds if the two sides are these; ``spoken`` where any rule at all is about them."""
+
+    lens: Side
+    rear: Side
+    rules: tuple[tuple[Mount, Rule], ...]
+    spoken: bool
+
+
+def _outcomes(meeting: Meeting) -> list[_Outcome]:
+    """For every way in which the two sides may be built, the rules that count."""
+    found = []
+    for lens in meeting.lens:
+        for rear in meeting.rear:
+            held = [(one, rule) for one in meeting.mounts for rule in matching_rules(one, lens.parts, rear.parts)]
+            counts = [
+                (one, rule)
+                for one, rule in held
+                if (meeting.direct or rule.effect in _SAFETY) and not _holds_apart(meeting, one, rule)
+            ]
+            found.append(_Outcome(lens, rear, tuple(counts), spoken=bool(held)))
+    return found
+
+
+def _is_unruled(meeting: Meeting, one: _Outcome) -> bool:
+    """Two generations, at least one of them with parts, about which the data of their mount says nothing."""
+    known = None not in {one.lens.generation, one.rear.generation}
+    differ = known and one.lens.generation != one.rear.generation
+    return meeting.direct and differ and not one.spoken and bool(one.lens.parts | one.rear.parts)
 
 
 def judge_coupling(meeting: Meeting) -> list[Finding]:
-    """What the coupling parts say about one joint."""
-    found: list[Finding] = []
-    for mount in meeting.mounts:
-        lens, body = meeting.lens_features, meeting.body_features
-        if lens is None or body is None:
-            if _could_damage(mount, lens, body):
-                unknown = meeting.lens_name if lens is None else meeting.body_name
-                found.append(catalogue.generation_unknown(meeting.link, what=unknown, mount=mount.name))
+    """What the coupling parts say about one joint: the worst that each generation still possible would do."""
+    outcomes = _outcomes(meeting)
+    unruled = [one for one in outcomes if _is_unruled(meeting, one)]
+    rules = {id(rule): (mount, rule) for one in outcomes for mount, rule in one.rules}
+    worst_first = sorted(rules.values(), key=lambda one: WORST_FIRST.index(one[1].effect))
+    settled = len({tuple(id(rule) for _, rule in one.rules) for one in outcomes}) == 1 and len(unruled) in {
+        0,
+        len(outcomes),
+    }
+    if settled:
+        found = [_said(rule, meeting.link, _text_of(meeting, mount, rule)) for mount, rule in rules.values()]
+        names = {"front": meeting.lens_name, "rear": meeting.rear_name}
+        return [*found, *(catalogue.generations_unruled(meeting.link, **names) for _ in unruled[:1])]
+    what = _unknown_of(meeting)
+    breaks = [one for one in outcomes if any(rule.effect == "damage" for _, rule in one.rules)]
+    if breaks:
+        system, which = meeting.mounts[0].name, _which(meeting, breaks)
+        found = [catalogue.generation_unknown(meeting.link, what=what, mount=system, which=which)]
+    else:
+        found = [catalogue.generation_open(meeting.link, what=what)]
+    for mount, rule in worst_first:
+        if rule.effect == "damage":
             continue
-        found.extend(
-            _said(rule, meeting.link)
-            for rule in matching_rules(mount, lens, body)
-            if meeting.drives_meter or rule.effect in _SAFETY
+        where = _which(meeting, [one for one in outcomes if any(each is rule for _, each in one.rules)])
+        said = _said(rule, meeting.link, f"If {what} is of generation {where}: {_text_of(meeting, mount, rule)}")
+        doubt = f"The generation of {what} is not known; at worst: {said.headline}" if said.headline else ""
+        found.append(replace(said, headline=doubt))
+    if unruled and not breaks:
+        where = f"generation {_which(meeting, unruled)}"
+        found.append(
+            catalogue.generations_unruled(meeting.link, front=f"{what}, if of {where},", rear="the other side")
         )
     return found
+
+
+def _unknown_of(meeting: Meeting) -> str:
+    """Whose generation is not known."""
+    sides = ((meeting.lens, meeting.lens_name), (meeting.rear, meeting.rear_name))
+    return " and of ".join(name for side, name in sides if len(side) > 1)
+
+
+def _which(meeting: Meeting, outcomes: Sequence[_Outcome]) -> str:
+    """The generations in question, by their labels."""
+    lens = list(dict.fromkeys(one.lens.label for one in outcomes)) if len(meeting.lens) > 1 else []
+    rear = list(dict.fromkeys(one.rear.label for one in outcomes)) if len(meeting.rear) > 1 else []
+    return " on ".join(words.listed(labels, "or") for labels in (lens, rear) if labels)
+
+
+def _text_of(meeting: Meeting, mount: Mount, rule: Rule) -> str:
+    """A rule's words; through a ring with why that does not hold the parts apart."""
+    if meeting.between_mm == 0:
+        return rule.text
+    overlap, unknown = _overlap_of(mount, rule)
+    labels = {feature.id: feature.label for feature in mount.features}
+    text = (
+        f"{rule.text} What stands between, {words.millimetres(meeting.between_mm)}, does not hold them apart: that "
+        f"takes more than {words.millimetres(overlap + _APART_MM)}."
+    )
+    for part in unknown:
+        text += (
+            f" How far the {labels.get(part, 'part')} stands out is not known; "
+            f"{words.millimetres(_USUAL_DEPTH_MM)} is assumed."
+        )
+    return text
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,40 +271,33 @@ def clashes_of(meetings: Sequence[Meeting]) -> tuple[Clash, ...]:
     """Which parts break which, at every joint; nothing where the generations are not known."""
     found = []
     for meeting in meetings:
-        lens, body = meeting.lens_features, meeting.body_features
-        if lens is None or body is None:
+        if len(meeting.lens) > 1 or len(meeting.rear) > 1:
             continue
-        for mount in meeting.mounts:
-            features = {feature.id: feature for feature in mount.features}
-            found += [
-                Clash(
-                    meeting.link,
-                    tuple(features[id_] for id_ in rule.lens_has),
-                    tuple(features[id_] for id_ in rule.body_has),
-                )
-                for rule in matching_rules(mount, lens, body)
-                if rule.effect == "damage"
-            ]
+        for mount, rule in _outcomes(meeting)[0].rules:
+            if rule.effect == "damage":
+                parts = {feature.id: feature for feature in mount.features}
+                lens, body = (tuple(parts[id_] for id_ in ids) for ids in (rule.lens_has, rule.body_has))
+                found.append(Clash(meeting.link, lens, body))
     return tuple(found)
 
 
 _SAFETY = frozenset({"damage", "safe_after", "inspect"})
 
 
-def _said(rule: Rule, link: str) -> Finding:
+def _said(rule: Rule, link: str, text: str) -> Finding:
     match rule.effect:
         case "damage":
-            return catalogue.coupling_damage(link, text=rule.text)
+            return catalogue.coupling_damage(link, text=text)
         case "safe_after":
-            return catalogue.coupling_safe_after(link, text=rule.text, action=rule.action or "see the text.")
+            return catalogue.coupling_safe_after(link, text=text, action=rule.action or "see the text.")
         case "inspect":
-            return catalogue.coupling_inspect(link, text=rule.text)
+            return catalogue.coupling_inspect(link, text=text)
         case "no_metering":
-            return catalogue.no_metering(link, text=rule.text)
+            return catalogue.no_metering(link, text=text)
         case "stop_down_metering":
-            return catalogue.stop_down_metering(link, text=rule.text)
+            return catalogue.stop_down_metering(link, text=text)
         case "meters":
-            return catalogue.meters(link, text=rule.text)
+            return catalogue.meters(link, text=text)
 
 
 _METERING: dict[str, contacts.Metering] = {
@@ -206,14 +308,9 @@ _METERING: dict[str, contacts.Metering] = {
 
 
 def _matched(meetings: Sequence[Meeting]) -> list[Rule]:
-    return [
-        rule
-        for meeting in meetings
-        if meeting.lens_features is not None and meeting.body_features is not None
-        for mount in meeting.mounts
-        for rule in matching_rules(mount, meeting.lens_features, meeting.body_features)
-        if meeting.drives_meter or rule.effect in _SAFETY
-    ]
+    """Every rule that holds, or may hold where a generation is not known."""
+    found = {id(rule): rule for meeting in meetings for one in _outcomes(meeting) for _, rule in one.rules}
+    return list(found.values())
 
 
 def metering_of(meetings: Sequence[Meeting]) -> tuple[contacts.Metering, tuple[str, ...] | None]:
