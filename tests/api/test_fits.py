@@ -23,9 +23,9 @@ def test_what_fits_a_lens(api: httpx.Client) -> None:
     assert report["given"] == "lens"
     fits = {fit["id"]: fit for fit in report["fits"]}
     assert (fits["stave-1"]["grade"], fits["o7"]["grade"]) == ("native", "manual")
-    # Two rings keep the rack off the probe, for close-up; bare it breaks, and that is said all the same.
-    assert fits["stave-3"]["grade"] == "close_up"
-    assert fits["stave-3"]["warnings"][0].startswith("Without an adapter: Do not mount this.")
+    # Two rings, 1.90 mm together, do not keep a rack of 2.2 mm off a probe of 1.7 mm.
+    assert fits["stave-3"]["grade"] == "danger"
+    assert fits["stave-3"]["sentence"].startswith("Do not mount this.")
 
 
 @pytest.mark.parametrize("query", [{}, {"lens": "kel-55", "body": "o7"}])
@@ -69,7 +69,7 @@ def test_everything_shows_what_is_folded(api: httpx.Client) -> None:
 def test_fits_at_the_terminal() -> None:
     done = run("fits", "sample", "--body", "o7", "--json")
     assert json.loads(done.stdout)["fits"][0]["grade"] == "native"
-    assert b"danger: Without an adapter: Do not mount this." in run("fits", "sample", "--lens", "kel-55").stdout
+    assert b"[danger] Kelvane Stave III: Do not mount this." in run("fits", "sample", "--lens", "kel-55").stdout
     assert run("fits", "sample", "--lens", "kel-5").returncode == 2
 
 

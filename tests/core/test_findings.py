@@ -151,8 +151,14 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
     # Travel to 0.5 m is 6.35 mm, f/16 forgives 0.46 mm: 6.81 mm in all.
     "nothing_focuses": (Rig(ring={"length_mm": 18.18}), Rig(ring={"length_mm": 18.20})),
     "focus_travel_unknown": (
-        Rig(lens={"min_focus_m": None}, ring={"length_mm": 24.9}),
-        Rig(lens={"min_focus_m": None}, ring={"length_mm": 24.95}),
+        # 2 % of 50 mm are taken for its travel: 1 mm, and half a window of 2 × 43.27/1500 mm more.
+        Rig(lens={"min_focus_m": None}, ring={"length_mm": 23.94}),
+        Rig(lens={"min_focus_m": None}, ring={"length_mm": 23.95}),
+    ),
+    "focus_travel_too_short": (
+        # 15 % of 50 mm: 7.5 mm.
+        Rig(lens={"min_focus_m": None}, ring={"length_mm": 17.49}),
+        Rig(lens={"min_focus_m": None}, ring={"length_mm": 17.51}),
     ),
     "focus_without_power": (
         Rig(lens=ELECTRONIC, body=SPEAKS),

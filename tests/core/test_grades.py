@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.rigs import ELECTRONIC, GLASS, LINK, codes, electronic, only_route, rig
-from tests.worlds import body, details, lens, ring, world_of
+from tests.worlds import body, details, gear_of, lens, mount, ring, world_of
+from tropeion.core.answers.fits import what_fits
 from tropeion.core.catalogue import CATALOGUE
 from tropeion.core.findings import GRADES, rank
-from tropeion.core.gear.world import UnknownIdError
+from tropeion.core.gear.world import UnknownIdError, compile_world
 from tropeion.core.practice import Practice
+from tropeion.core.routes.grades import best_standings
 from tropeion.core.routes.match import match
 
 
@@ -235,9 +239,57 @@ def test_a_ring_without_glass_does_not_change_the_crop_factor() -> None:
 def test_an_unknown_travel_is_no_promise() -> None:
     unknown = lens(min_focus_m=None)
     assert rig(25.0, the_lens=unknown).wide.focus.near_mm is None
-    short = rig(15.0, the_lens=unknown)
-    assert "focus_travel_unknown" in codes(short)
-    assert short.sentence.startswith("It may not focus at all")
+    # 2 mm too near: more than 2 % of 50 mm and a window, less than 15 %.
+    short = rig(23.0, the_lens=unknown)
+    assert codes(short) == {"focus_travel_unknown", "by_hand"}
+    assert (short.grade, short.wide.focus.state) == ("partial", "unknown")
+    infinity = short.wide.infinity
+    assert (infinity.reached, infinity.from_f_number, infinity.probability) == (None, None, None)
+    assert (short.wide.focus.near_mm, short.wide.focus.max_magnification) == (None, None)
+    assert short.sentence.startswith("Whether it reaches infinity is not known: the lens stands 2.00 mm too near")
+    # A lens that says what is usual for it does reach infinity there: to say nothing is no better.
+    assert rig(23.0).wide.infinity.reached is True
+    hopeless = rig(15.0, the_lens=unknown)
+    assert (hopeless.grade, hopeless.wide.infinity.reached) == ("none", None)
+    # What an open helicoid gives back counts.
+    assert rig(15.0, the_lens=unknown, helicoid_mm=5.0).grade == "partial"
+    assert rig(15.0, the_lens=unknown, helicoid_mm=10.0).grade == "manual"
+
+
+def test_a_wrong_ring_of_unknown_travel_stands_after_all_that_is_sure_and_hides_nothing() -> None:
+    """The thread of two systems: the ring of the other one is 16.1 mm too short, and nobody knows the lens's travel."""
+    screw: dict[str, Any] = {
+        "coupling": "screw",
+        "interface": "thread",
+        "thread": {"diameter_mm": 46.0, "pitch_mm": 1.1},
+    }
+    document = {
+        "mounts": [mount("front", 47.3, **screw), mount("other", 31.2, **screw), mount("rear", 22.4)],
+        "bodies": [body(owned=1)],
+        "lenses": [lens(focal_length_mm=[140, 140], f_number=[3.5, 32], min_focus_m=None, owned=1)],
+        "adapters": [
+            ring("wrong", 8.8, lens_mount="other", owned=1, price=5.0),
+            ring("right", 24.9, price=28.0),
+            ring("long", 30.0, price=1.0),
+        ],
+    }
+    world = compile_world(gear_of(document))
+    report = match(world, "lens", "body", Practice(pieces="1"))
+    # Long enough for close-up alone comes before what nobody can tell; neither of the two is folded away.
+    assert [route.adapters for route in report.routes] == [("right",), ("long",), ("wrong",)]
+    assert [route.grade for route in report.routes] == ["manual", "close_up", "partial"]
+    trap = report.routes[2]
+    assert "same_thread_other_register" in codes(trap)
+    assert trap.wide.infinity.reached is None
+    # Without the right one it is still not counted as working.
+    left = compile_world(gear_of({**document, "adapters": document["adapters"][:1]}))
+    standing = best_standings(left, left.gear.lenses, left.gear.bodies, Practice())["lens", "body"]
+    assert (standing.grade, standing.surely) == ("partial", False)
+    both = compile_world(gear_of({**document, "adapters": [document["adapters"][0], document["adapters"][2]]}))
+    standing = best_standings(both, both.gear.lenses, both.gear.bodies, Practice())["lens", "body"]
+    assert (standing.grade, standing.surely) == ("close_up", True)
+    (fit,) = what_fits(left, lens="lens", practice=Practice()).fits
+    assert (fit.grade, fit.surely) == ("partial", False)
 
 
 def test_inner_focusing_asks_for_the_magnification() -> None:

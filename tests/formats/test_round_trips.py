@@ -29,13 +29,13 @@ def test_the_random_collections_hold_something_of_every_kind() -> None:
     """Else the tests below would say nothing."""
     held: Counter[str] = Counter()
 
-    @settings(STEADY, database=None)
+    @settings(STEADY, database=None, max_examples=120)
     @given(gear=gears())
     def count(gear: Gear) -> None:
         held.update({kind: len(items(gear, kind)) for kind in KINDS})
 
     count()
-    assert all(held[kind] > 4 for kind in KINDS), held
+    assert all(held[kind] > 2 for kind in KINDS), held
 
 
 @STEADY

@@ -47,6 +47,7 @@ Code = Literal[
     "generations_unruled",
     "irreversible",
     "nothing_focuses",
+    "focus_travel_too_short",
     "focus_travel_unknown",
     "focus_without_power",
     "no_focusing",

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
-from tropeion.core.findings import Grade, rank
+from tropeion.core.findings import Grade
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
@@ -14,7 +14,7 @@ from tropeion.core.gear.kit import Entry, with_entry
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.routes.grades import best_grades
+from tropeion.core.routes.grades import NOTHING, Standing, best_standings
 
 from .saved_rigs import grade_of_rig
 
@@ -66,17 +66,17 @@ def effect_of(world: World, kind: Kind, id_: str, entry: Entry | None, practice:
     """What putting ``entry`` in the place of the item ``id_`` (or taking it out) does. References have to hold."""
     after = compile_world(with_entry(world.gear, kind, id_, entry), like=world)
     lenses, bodies = _concerned(after.gear, kind, id_)
-    now = best_grades(after, lenses, bodies, practice)
+    now = best_standings(after, lenses, bodies, practice)
     known = [world.lenses[lens.id] for lens in lenses if lens.id in world.lenses]
     seen = [world.bodies[body.id] for body in bodies if body.id in world.bodies]
-    past: Mapping[tuple[str, str], Grade | None] = best_grades(world, known, seen, practice) if known and seen else {}
-    changes = [
-        PairChange(lens.id, lens.name, body.id, body.name, past.get((lens.id, body.id)), now[lens.id, body.id])
+    past: Mapping[tuple[str, str], Standing] = best_standings(world, known, seen, practice) if known and seen else {}
+    changed = [
+        (lens, body, past.get((lens.id, body.id), NOTHING), now[lens.id, body.id])
         for lens in lenses
         for body in bodies
-        if past.get((lens.id, body.id)) != now[lens.id, body.id]
+        if past.get((lens.id, body.id), NOTHING) != now[lens.id, body.id]
     ]
-    changes.sort(key=lambda change: -abs(_gain(change)))
+    changed.sort(key=lambda change: -abs(change[3].level - change[2].level))
     rigs = []
     for rig in world.gear.rigs:
         if any(one.id == rig.id for one in after.gear.rigs):
@@ -85,19 +85,14 @@ def effect_of(world: World, kind: Kind, id_: str, entry: Entry | None, practice:
                 rigs.append(RigChange(rig.id, rig.name, before, then))
     return Effect(
         judged=len(lenses) * len(bodies),
-        better=sum(_gain(change) > 0 for change in changes),
-        worse=sum(_gain(change) < 0 for change in changes),
-        pairs=tuple(changes[:MOST_TOLD]),
+        better=sum(then > before for _, _, before, then in changed),
+        worse=sum(then < before for _, _, before, then in changed),
+        pairs=tuple(
+            PairChange(lens.id, lens.name, body.id, body.name, before.grade, then.grade)
+            for lens, body, before, then in changed[:MOST_TOLD]
+        ),
         rigs=tuple(rigs),
     )
-
-
-def _gain(change: PairChange) -> int:
-    return _rank(change.after) - _rank(change.before)
-
-
-def _rank(grade: Grade | None) -> int:
-    return -1 if grade is None else rank(grade)
 
 
 def _concerned(gear: Gear, kind: Kind, id_: str) -> tuple[Sequence[Lens], Sequence[Body]]:

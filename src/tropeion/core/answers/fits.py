@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from tropeion.core.findings import Grade, rank
+from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -14,7 +14,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.rig.pieces import piece_of
 from tropeion.core.rig.report import Piece
 from tropeion.core.rig.section import Section, section_apart
-from tropeion.core.routes.grades import best_grades
+from tropeion.core.routes.grades import Standing, best_standings
 from tropeion.core.routes.match import best_route
 
 __all__ = ["Fit", "FitsReport", "what_fits"]
@@ -25,12 +25,16 @@ MOST_IN_FULL = 60
 
 @dataclass(frozen=True, slots=True)
 class Fit:
-    """What one other end comes to: its best route, or none; ``section`` draws that route."""
+    """What one other end comes to: its best route, or none; ``section`` draws that route.
+
+    Not ``surely`` where it depends on a focus travel that nobody knows: then it does not count as working.
+    """
 
     id: str
     name: str
     owned: int
     grade: Grade | None
+    surely: bool
     adapters: tuple[str, ...]
     section: Section | None
     sentence: str
@@ -55,7 +59,7 @@ class FitsReport:
 class _Pair:
     lens: Lens
     body: Body
-    grade: Grade | None
+    standing: Standing
     given_lens: bool
 
     @property
@@ -65,13 +69,14 @@ class _Pair:
 
 
 def _fit(world: World, pair: _Pair, practice: Practice, *, in_full: bool) -> Fit:
-    end, grade = pair.end, pair.grade
+    end, grade = pair.end, pair.standing.grade
     route, warnings = best_route(world, pair.lens, pair.body, practice) if grade and in_full else (None, ())
     return Fit(
         id=end.id,
         name=end.name,
         owned=end.at_hand,
         grade=grade,
+        surely=pair.standing.surely,
         adapters=route.adapters if route else (),
         section=route.section if route else None,
         sentence=route.sentence if route else "" if grade else "Nothing in the collection joins them.",
@@ -89,11 +94,9 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
         raise ValueError("give a lens or a body, not both")
     lenses = [world.lens(lens)] if lens is not None else [one for one in world.gear.mounted if not one.retired]
     bodies = [world.body(body)] if body is not None else [one for one in world.gear.bodies if not one.retired]
-    grades = best_grades(world, lenses, bodies, practice)
-    pairs = [_Pair(one, other, grades[one.id, other.id], lens is not None) for one in lenses for other in bodies]
-    pairs.sort(
-        key=lambda pair: (-rank(pair.grade) if pair.grade else 1, not pair.end.at_hand, pair.end.name.casefold())
-    )
+    standings = best_standings(world, lenses, bodies, practice)
+    pairs = [_Pair(one, other, standings[one.id, other.id], lens is not None) for one in lenses for other in bodies]
+    pairs.sort(key=lambda pair: (-pair.standing.level, not pair.end.at_hand, pair.end.name.casefold()))
     fits = [_fit(world, pair, practice, in_full=number < MOST_IN_FULL) for number, pair in enumerate(pairs)]
     given = lenses[0] if lens is not None else bodies[0]
     items: list[Lens | Adapter | Body] = [given, *lenses, *bodies]

@@ -13,7 +13,7 @@ from tropeion.core.joints.mechanics import smallest_ring_mm
 from tropeion.core.keeping import kept
 from tropeion.core.optics.register import gap_mm
 from tropeion.core.practice import Practice
-from tropeion.core.routes.grades import best_grades
+from tropeion.core.routes.grades import Standing, best_standings
 from tropeion.core.routes.ranking import works
 
 from .labels import Doubt, Label, read_label
@@ -132,9 +132,9 @@ def _shelf(world: World) -> World:
 
 
 @kept(most=8)
-def _grades(shelf: World, practice: Practice) -> Mapping[tuple[str, str], Grade | None]:
+def _grades(shelf: World, practice: Practice) -> Mapping[tuple[str, str], Standing]:
     """The best grades of everything on a shelf."""
-    return best_grades(shelf, shelf.gear.lenses, shelf.gear.bodies, practice)
+    return best_standings(shelf, shelf.gear.lenses, shelf.gear.bodies, practice)
 
 
 @kept(most=256)
@@ -144,12 +144,13 @@ def _served(world: World, front: str, rear: str, length_mm: float, practice: Pra
     ring = Adapter(id="the-label", name="The label", lens_mount=front, body_mount=rear, length_mm=length_mm, owned=1)
     before = _grades(shelf, practice)
     with_it = compile_world(shelf.gear.model_copy(update={"adapters": (*shelf.gear.adapters, ring)}))
-    after = best_grades(with_it, lenses, bodies, practice)
+    after = best_standings(with_it, lenses, bodies, practice)
     found = []
     for lens in lenses:
         for body in bodies:
             old, new = before[lens.id, body.id], after[lens.id, body.id]
-            if new is not None and works(new) and (old is None or rank(new) > rank(old)):
-                found.append(Served(lens.id, lens.name, body.id, body.name, old, new))
+            grade = new.grade
+            if grade is not None and new.surely and works(grade) and new > old:
+                found.append(Served(lens.id, lens.name, body.id, body.name, old.grade, grade))
     found.sort(key=lambda one: (-rank(one.after), one.lens_name.casefold(), one.body_name.casefold()))
     return tuple(found)

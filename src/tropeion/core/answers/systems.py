@@ -15,7 +15,7 @@ from tropeion.core.joints.mechanics import smallest_ring_mm
 from tropeion.core.keeping import kept
 from tropeion.core.optics.register import gap_mm
 from tropeion.core.practice import Practice
-from tropeion.core.routes.grades import best_grades
+from tropeion.core.routes.grades import best_standings
 from tropeion.core.routes.table import count_ways_between
 from tropeion.core.working import tidy
 
@@ -170,9 +170,9 @@ def systems_report(world: World, practice: Practice) -> SystemsReport:
     if graded:
         lens_mounts = {lens.id: world.mount_of(lens).id for lens in lenses}
         body_mounts = {body.id: body.mount for body in bodies}
-        for (lens, body), grade in best_grades(world, lenses, bodies, practice).items():
-            key = (lens_mounts[lens], body_mounts[body])
-            if grade is not None and (key not in best or rank(grade) > rank(best[key].grade)):
+        for (lens, body), standing in best_standings(world, lenses, bodies, practice).items():
+            key, grade = (lens_mounts[lens], body_mounts[body]), standing.grade
+            if grade is not None and standing.surely and (key not in best or rank(grade) > rank(best[key].grade)):
                 best[key] = _Best(grade, lens, body)
     return SystemsReport(
         systems=tuple(_row(mount, lenses, bodies) for mount in mounts),

@@ -8,6 +8,7 @@ __all__ = [
     "closest_focus_needs_magnification",
     "closest_focus_unknown",
     "does_not_mate",
+    "focus_travel_too_short",
     "focus_travel_unknown",
     "focus_without_power",
     "infinity_out_of_reach",
@@ -71,13 +72,25 @@ def nothing_focuses(*, error: str) -> None: ...
 
 @verdict(
     "caution",
-    "manual",
-    "The lens stands {error} too near the sensor, and how far it can be focused out is not known: it may come into "
-    "focus nowhere. State its closest focus or its greatest magnification.",
-    headline="It may not focus at all: the lens stands {error} too near, and its focus travel is not known.",
-    gives_up="may not focus at all",
+    "partial",
+    "The lens stands {error} too near the sensor, and how far it can be focused out is not known: whether it comes "
+    "into focus at infinity, or anywhere, cannot be told. State its closest focus or its greatest magnification.",
+    headline="Whether it reaches infinity is not known: the lens stands {error} too near, and its focus travel is not "
+    "known.",
+    gives_up="infinity not known",
 )
 def focus_travel_unknown(*, error: str) -> None: ...
+
+
+@verdict(
+    "caution",
+    "none",
+    "The lens stands {error} too near the sensor, more than lenses are focused out by, and its own travel is not "
+    "known. If it is made for close-up, state its closest focus or its greatest magnification.",
+    headline="Nothing is likely to come into focus: the lens stands {error} too near the sensor.",
+    gives_up="nothing is likely to focus",
+)
+def focus_travel_too_short(*, error: str) -> None: ...
 
 
 @verdict(
@@ -145,7 +158,8 @@ def closest_focus_needs_magnification() -> None: ...
 
 @remark(
     "info",
-    "Neither closest focus nor greatest magnification is known: the near end is unknown.",
+    "Neither closest focus nor greatest magnification is known: the near end is unknown. Where the lens has to be "
+    "focused out for infinity, 2 % of its focal length is assumed.",
 )
 def closest_focus_unknown() -> None: ...
 

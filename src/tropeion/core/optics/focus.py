@@ -27,10 +27,12 @@ __all__ = [
     "reach",
     "sensor_offset_mm",
     "travel",
+    "travel_assumed_mm",
     "travel_mm",
 ]
 
-FocusState = Literal["none", "finite", "to_infinity"]
+# "unknown": whether anything comes into focus cannot be told, since nobody knows how far the lens is focused out.
+FocusState = Literal["none", "finite", "to_infinity", "unknown"]
 
 
 GAUSS = "Gaussian lens equation: W. J. Smith, Modern Optical Engineering, ch. 2"
@@ -71,6 +73,18 @@ def travel(
     if m is None and min_focus_m is not None:
         m = calc(close_magnification, min_focus_m * 1000, focal_length_mm)
     return None if m is None else calc(travel_mm, m, focal_length_mm)
+
+
+@formula(
+    "focus.travel_assumed_mm",
+    "e₀ = 0.02·f",
+    "mm",
+    "Assumed where neither closest focus nor greatest magnification is known: focus on some 50 focal lengths",
+    focal_length_mm=MARKED_FOCAL_LENGTH,
+)
+def travel_assumed_mm(focal_length_mm: float) -> float:
+    """What every lens can surely be focused out by."""
+    return 0.02 * focal_length_mm
 
 
 @formula(

@@ -139,15 +139,19 @@ class Stop:
 
 @dataclass(frozen=True, slots=True)
 class Infinity:
-    """Whether infinity is sharp. ``from_f_number`` is the marked aperture, None above the smallest stop."""
+    """Whether infinity is sharp. ``from_f_number`` is the marked aperture, None above the smallest stop.
 
-    reached: bool
+    Where it depends on a focus travel that nobody knows, ``reached`` is None, and so is all that follows from it.
+    """
+
+    reached: bool | None
     margin_mm: float
     from_f_number: float | None
     probability: float | None
     stops: tuple[Stop, ...]
     short_end_mm: float
     long_end_mm: float | None
+    travel_known: bool = True
 
 
 _FULL_STOPS = (1.0, 1.4, 2.0, 2.8, 4.0, 5.6, 8.0, 11.0, 16.0, 22.0, 32.0, 45.0, 64.0)
@@ -157,7 +161,8 @@ def infinity(
     *,
     error_mm: float,
     past_infinity_mm: float,
-    travel: float | None,
+    travel: float,
+    travel_known: bool = True,
     helicoid_mm: float,
     f_numbers: tuple[float, float],
     k: float,
@@ -168,13 +173,16 @@ def infinity(
 ) -> Infinity:
     """Judge infinity over the usable marked apertures ``f_numbers``, widest and smallest.
 
-    ``allowance_mm`` is the worst case of the tolerances for the cautious school, 0 for the nominal one. An
-    unknown ``travel`` leaves infinity to the short end alone. ``helicoid_mm`` is scaled to the sensor. The windows
-    of the strip are left to :func:`stops_of`.
+    ``allowance_mm`` is the worst case of the tolerances for the cautious school, 0 for the nominal one. Where the
+    ``travel`` is only assumed and does not bring the near side of infinity, nothing is known of infinity.
+    ``helicoid_mm`` is scaled to the sensor. The windows of the strip are left to :func:`stops_of`.
     """
     widest, smallest = f_numbers
     short = calc(short_end_mm, error_mm, k, past_infinity_mm)
-    long = None if travel is None else calc(long_end_mm, error_mm, k, travel, helicoid_mm)
+    long = calc(long_end_mm, error_mm, k, travel, helicoid_mm)
+    if not travel_known and tidy(long - allowance_mm + k * widest * circle_mm) < 0:
+        margin = calc(margin_mm, short)
+        return Infinity(None, margin, None, None, (), short, long, travel_known=False)
     needed = calc(from_f_number, widest, short, long, k, circle_mm, allowance_mm)
     chance = calc(probability, widest, short, long, k, circle_mm, uncertainty_mm)
     return Infinity(
@@ -185,6 +193,7 @@ def infinity(
         stops=(),
         short_end_mm=short,
         long_end_mm=long,
+        travel_known=travel_known,
     )
 
 

@@ -41,6 +41,11 @@ class Joint:
         return self.rear.id
 
     @property
+    def is_trap(self) -> bool:
+        """Two systems share this joint and differ in register: it goes on, and does not focus."""
+        return self.mates and self.gives is not self.takes and self.gives.register_mm != self.takes.register_mm
+
+    @property
     def mates(self) -> bool:
         """They go together by interface, not by system."""
         return self.gives.joint == self.takes.joint

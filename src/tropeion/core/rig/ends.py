@@ -78,7 +78,8 @@ def focus_at(rig: Assembly, marked_mm: float, widest: float, calc: Calc) -> Focu
     judged = infinity.infinity(
         error_mm=chain.error_mm,
         past_infinity_mm=past,
-        travel=travel,
+        travel=calc(focus.travel_assumed_mm, marked_mm) if travel is None else travel,
+        travel_known=travel is not None,
         helicoid_mm=chain.helicoid_mm,
         f_numbers=usable,
         k=chain.magnification,
@@ -114,6 +115,8 @@ def _reach(
     chain, k = rig.chain, rig.chain.magnification
     travel, past = own
     short, long = focus.extensions(chain.lens_error_mm, past, travel, tidy(chain.helicoid_mm / k**2), calc)
+    if judged.reached is None:
+        return focus.Reach("unknown", None, None, None, None, rig.offset_mm)
     end = judged.long_end_mm
     if end is not None and end < 0 and tidy(end + k * usable[1] * rig.blur_mm) < 0:
         return focus.Reach("none", None, None, None, None)

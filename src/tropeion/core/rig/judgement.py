@@ -34,6 +34,12 @@ class Assessment:
     findings: tuple[Finding, ...]
 
     @property
+    def unsure(self) -> bool:
+        """Whether it reaches infinity cannot be told, at one end of a zoom at least, and nothing else is against it."""
+        unknown = any(end.infinity.reached is None and end.reach.state == "unknown" for end in self.ends)
+        return unknown and self.grade == "partial"
+
+    @property
     def grade(self) -> Grade:
         return findings.worst(self.findings)
 

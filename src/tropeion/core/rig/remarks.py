@@ -44,7 +44,7 @@ def _traps(rig: Assembly, at: Focused) -> list[Remark]:
     mounts = rig.world.mounts
     for joint in rig.stack.joints:
         one, other, link = joint.gives, joint.takes, joint.link
-        if one is not other and joint.mates and one.register_mm != other.register_mm:
+        if joint.is_trap:
             difference = words.millimetres(one.register_mm - other.register_mm)
             found.append(
                 catalogue.same_thread_other_register(link, front=one.name, rear=other.name, difference=difference)

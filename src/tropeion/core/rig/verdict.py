@@ -102,6 +102,10 @@ def _stuck(code: contacts.IrisCode, link: str | None, rest: str) -> Finding:
             return catalogue.pin_not_pressed(link)
 
 
+# No lens that is not made for close-up is focused out by more of its focal length.
+_MOST_TRAVEL = 0.15
+
+
 def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
     """What the focus range comes to, at one focal length."""
     # From what rules out the rest to what only qualifies it: the first that holds is told, never two of them.
@@ -116,6 +120,10 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
     if at.reach.state == "none":
         return [catalogue.nothing_focuses(link, error=error)]
     infinity = at.infinity
+    if infinity.reached is None:
+        opened = tidy(chain.helicoid_mm / chain.magnification**2)
+        beyond = tidy(-chain.lens_error_mm - opened - _MOST_TRAVEL * at.marked_mm) > 0
+        return [(catalogue.focus_travel_too_short if beyond else catalogue.focus_travel_unknown)(link, error=error)]
     school = " (taken at the worst case of the tolerances)" if rig.allowance_mm else ""
     if infinity.from_f_number is None:
         near, far = at.reach.near_mm, at.reach.far_mm
@@ -126,8 +134,6 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
         stop = words.aperture(infinity.from_f_number)
         cause, reason = _cause(rig, at)
         found.append(catalogue.infinity_stopped_down(link, cause=cause, reason=reason, aperture=stop, school=school))
-    elif infinity.long_end_mm is None and chain.error_mm < -at.window_mm(rig):
-        found.append(catalogue.focus_travel_unknown(link, error=error))
     elif rig.adapters and chain.error_mm < 0 and chain.lens_error_mm < -_slack(at, rig):
         found.append(catalogue.passes_infinity(link, error=error))
     chance = infinity.probability
@@ -137,7 +143,7 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
     if lens.max_magnification is None:
         if lens.min_focus_m is None:
             found.append(catalogue.closest_focus_unknown(lens.id))
-        elif at.reach.near_mm is None and at.infinity.long_end_mm is None:
+        elif not infinity.travel_known:
             found.append(catalogue.closest_focus_needs_magnification(lens.id))
     return found
 

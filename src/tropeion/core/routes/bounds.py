@@ -328,5 +328,7 @@ def promise_of(table: ChainTable, index: int, bound: int, cost: Cost, prospect: 
         correcting=cost.correcting,
         spoken=cost.spoken,
         zoom_unknown=False,
+        unsure=False,
+        trap=False,
         abilities=cost.abilities,
     )

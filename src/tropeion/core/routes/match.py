@@ -68,7 +68,10 @@ def match(
         routes = [replace(route, gives_up=gives_up(route, routes[0])) for route in routes]
     gap = register.gap_mm(*_registers(world, lens, body))
     warnings = tuple(_warning(world, route) for route in routes if route.grade == "danger" and via is None)
-    reaches = any(findings.rank(route.grade) > findings.rank("close_up") for route in routes)
+    reaches = any(
+        findings.rank(route.grade) > findings.rank("close_up") and route.wide.focus.state != "unknown"
+        for route in routes
+    )
     needs = () if reaches or via is not None else what_would_be_needed(world, lens, body, practice)
     items: list[Lens | Adapter | Body] = [lens, *(world.adapters[id_] for id_ in _used(routes)), body]
     return MatchReport(

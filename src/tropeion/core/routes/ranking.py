@@ -31,7 +31,10 @@ __all__ = [
 
 @dataclass(frozen=True, slots=True)
 class Merit:
-    """What a route is measured by. ``spoken`` are the pieces with electronics of their own."""
+    """What a route is measured by. ``spoken`` are the pieces with electronics of their own.
+
+    ``unsure``: whether it reaches infinity cannot be told; ``trap``: one piece that goes on, of the wrong register.
+    """
 
     grade: Grade
     pieces: int
@@ -45,6 +48,8 @@ class Merit:
     correcting: bool
     spoken: bool
     zoom_unknown: bool
+    unsure: bool
+    trap: bool
     abilities: frozenset[str]
 
 
@@ -94,6 +99,8 @@ def merit_of(assessed: Assessment) -> Merit:
         correcting=any(adapter.optics == "correcting" for adapter in adapters),
         spoken=any(adapter.link != "none" for adapter in adapters),
         zoom_unknown=rig.lens.is_zoom and rig.signal.broken_at is not None,
+        unsure=assessed.unsure,
+        trap=len(adapters) == 1 and any(one.is_trap for one in rig.stack.joints),
         abilities=abilities_of(adapters),
     )
 
@@ -115,6 +122,7 @@ def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
     fine = (merit.play_mm, merit.worst_case_mm, not merit.owned, merit.price)
     return (
         not works(merit.grade),
+        merit.unsure,
         *choices,
         *purpose,
         -findings.rank(merit.grade),
@@ -130,8 +138,8 @@ def beats(one: Merit, other: Merit, practice: Practice, *, promised: bool = Fals
 
     What works beats what does not work at all, however cheap. How close it gets counts where close-up is the purpose.
     """
-    if other.grade == "danger" and other.pieces < 2:
-        # What can break when it is simply put on is never out of sight.
+    if one.unsure or (other.trap and not promised) or (other.grade == "danger" and other.pieces < 2):
+        # What can break when it is simply put on, or is bought by mistake, is never out of sight.
         return False
     if works(one.grade) and not works(other.grade):
         return True
