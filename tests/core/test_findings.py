@@ -79,6 +79,14 @@ STABLE: Change = {"stabiliser": {"travel_mm": 3.0}}
 CROP: Change = {"name": "24 × 16", "sensor_mm": [24.0, 16.0], "megapixels": 10.0}
 HEAVY: Change = {"mass_g": 2000.0, "centre_of_mass_mm": 60.0}
 FILM = Practice(use="film")
+# A rig of which everything is stated.
+WHOLE: dict[str, Any] = {
+    "lens": {"mass_g": 200.0, "centre_of_mass_mm": 20.0, "exit_pupil_mm": 60.0, "rear_protrusion_mm": 0.0},
+    "body": {"obstruction_mm": 5.0, "max_ray_angle_deg": 40.0},
+    "ring": {"mass_g": 80.0, "play_mm": 0.0, "bore_mm": 60.0},
+    "front": {"play_mm": 0.0, "load_rating_nm": 2.0},
+    "rear": {"play_mm": 0.0, "load_rating_nm": 2.0, "throat_mm": 60.0},
+}
 
 
 def screw(pitch: float, rear_pitch: float) -> Rig:
@@ -266,7 +274,20 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
         Rig(lens=HEAVY, ring={"mass_g": 100.0}, rear={"load_rating_nm": 1.7}),
     ),
     # Half of K·N·c is 0.0288 mm.
-    "play_moves_focus": (Rig(ring={"play_mm": 0.03}, practice=FILM), Rig(ring={"play_mm": 0.028}, practice=FILM)),
+    "play_moves_focus": (
+        Rig(ring={"play_mm": 0.03}, front={"play_mm": 0.0}, practice=FILM),
+        Rig(ring={"play_mm": 0.028}, front={"play_mm": 0.0}, practice=FILM),
+    ),
+    "clearance_unknown": (Rig(), Rig(lens={"rear_protrusion_mm": 0.0}, body={"obstruction_mm": 5.0})),
+    "tolerance_assumed": (Rig(ring={"tolerance_mm": None}), Rig(ring={"tolerance_mm": 0.0})),
+    "not_assessed": (
+        Rig(**{**WHOLE, "ring": {**WHOLE["ring"], "play_mm": None}}),
+        Rig(**WHOLE),
+    ),
+    "contacts_assumed": (
+        Rig(lens={**ELECTRONIC, "protocol": None}, body={"mount": "front", **SPEAKS}, bare=True),
+        Rig(lens=ELECTRONIC, body={"mount": "front", **SPEAKS}, bare=True),
+    ),
     "throw_short": (Rig(lens={"focus_throw_deg": 99.0}), Rig(lens={"focus_throw_deg": 100.0})),
     "throw_long": (
         Rig(lens={"focus_throw_deg": 201.0}, practice=Practice(throw="short")),

@@ -39,6 +39,7 @@ Code = Literal[
     "excluded_by_maker",
     "thread_binds",
     "rear_collides",
+    "clearance_unknown",
     "generation_open",
     "coupling_safe_after",
     "coupling_inspect",
@@ -55,6 +56,7 @@ Code = Literal[
     "infinity_stopped_down",
     "passes_infinity",
     "infinity_unsure",
+    "tolerance_assumed",
     "closest_focus_needs_magnification",
     "closest_focus_unknown",
     "register_approximate",
@@ -70,6 +72,7 @@ Code = Literal[
     "pin_not_pressed",
     "lever_not_moved",
     "by_hand",
+    "contacts_assumed",
     "autofocus_slow",
     "through_adapter",
     "no_metering",
@@ -104,6 +107,7 @@ Code = Literal[
     "no_clear_position",
     "glass_avoided",
     "crop_factor_unchanged",
+    "not_assessed",
 ]
 
 GRADES: Final[tuple[Grade, ...]] = get_args(Grade)

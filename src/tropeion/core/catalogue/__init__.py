@@ -11,6 +11,7 @@ from .functions import (
     autofocus_slow,
     by_hand,
     chip_reports_fixed_lens,
+    contacts_assumed,
     crop_by_hand,
     firmware_matters,
     iris_hold_and_remove,
@@ -30,6 +31,7 @@ from .handling import (
     glass_avoided,
     load_exceeded,
     no_desqueeze,
+    not_assessed,
     play_moves_focus,
     reflections,
     ring_long_by_hundredths,
@@ -39,6 +41,7 @@ from .handling import (
     support_wanted,
     throw_long,
     throw_short,
+    tolerance_assumed,
     two_names,
 )
 from .picture import (
@@ -72,6 +75,7 @@ from .reach import (
     register_approximate,
 )
 from .safety import (
+    clearance_unknown,
     converted_at_home,
     converted_by_maker,
     converted_by_others,
@@ -94,8 +98,10 @@ __all__ = [
     "by_hand",
     "chip_reports_fixed_lens",
     "circle_unknown",
+    "clearance_unknown",
     "closest_focus_needs_magnification",
     "closest_focus_unknown",
+    "contacts_assumed",
     "converted_at_home",
     "converted_by_maker",
     "converted_by_others",
@@ -137,6 +143,7 @@ __all__ = [
     "no_desqueeze",
     "no_focusing",
     "no_metering",
+    "not_assessed",
     "nothing_focuses",
     "passes_infinity",
     "pin_not_pressed",
@@ -157,6 +164,7 @@ __all__ = [
     "through_adapter",
     "throw_long",
     "throw_short",
+    "tolerance_assumed",
     "two_names",
     "zoom_needs_entries",
 ]

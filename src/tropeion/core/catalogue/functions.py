@@ -9,6 +9,7 @@ __all__ = [
     "autofocus_slow",
     "by_hand",
     "chip_reports_fixed_lens",
+    "contacts_assumed",
     "crop_by_hand",
     "firmware_matters",
     "iris_hold_and_remove",
@@ -88,6 +89,17 @@ def autofocus_slow() -> None: ...
     gives_up="",
 )
 def through_adapter(*, functions: str) -> None: ...
+
+
+@verdict(
+    "caution",
+    "manual",
+    "It is not stated what {names} speaks. On a body of its own system and generation the lens is taken to have power; "
+    "state its contacts to be sure.",
+    headline="On its own system; what {names} speaks is not stated, and that it works is assumed.",
+    gives_up="contacts not stated",
+)
+def contacts_assumed(*, names: str) -> None: ...
 
 
 @verdict(

@@ -10,6 +10,7 @@ __all__ = [
     "glass_avoided",
     "load_exceeded",
     "no_desqueeze",
+    "not_assessed",
     "play_moves_focus",
     "reflections",
     "ring_long_by_hundredths",
@@ -19,6 +20,7 @@ __all__ = [
     "support_wanted",
     "throw_long",
     "throw_short",
+    "tolerance_assumed",
     "two_names",
 ]
 
@@ -138,3 +140,20 @@ def glass_avoided() -> None: ...
     "A ring without glass does not change the crop factor: it is the sensor's, and is counted once.",
 )
 def crop_factor_unchanged() -> None: ...
+
+
+# What is not known
+
+
+@remark(
+    "info",
+    "No tolerance is stated: {pieces} is assumed, as usual.",
+)
+def tolerance_assumed(*, pieces: str) -> None: ...
+
+
+@remark(
+    "info",
+    "Not assessed, because it is not stated: {missing}.",
+)
+def not_assessed(*, missing: str) -> None: ...

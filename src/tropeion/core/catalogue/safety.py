@@ -5,6 +5,7 @@ from __future__ import annotations
 from tropeion.core.findings import remark, verdict
 
 __all__ = [
+    "clearance_unknown",
     "converted_at_home",
     "converted_by_maker",
     "converted_by_others",
@@ -93,6 +94,14 @@ def thread_binds(*, front: str, rear: str) -> None: ...
     gives_up="the rear hits {obstacle}",
 )
 def rear_collides(*, rear: str, obstacle: str, limit: str) -> None: ...
+
+
+@remark(
+    "caution",
+    "Whether the rear of the lens clears what stands behind it is not known: {missing}. Look before mounting, hold it "
+    "upright, and turn gently.",
+)
+def clearance_unknown(*, missing: str) -> None: ...
 
 
 @remark(

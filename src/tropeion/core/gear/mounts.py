@@ -205,6 +205,13 @@ class Mount(Item):
         """What mates with it: pieces of one joint go together, whatever their systems are called."""
         return self.interface or self.id
 
+    def binds_in(self, other: Mount) -> bool:
+        """Whether its thread starts in the other's and then binds: one diameter, two pitches."""
+        one, two = self.thread, other.thread
+        return (
+            one is not None and two is not None and one.diameter_mm == two.diameter_mm and one.pitch_mm != two.pitch_mm
+        )
+
     @property
     def tolerance_or_usual_mm(self) -> float:
         return USUAL_TOLERANCE_MM if self.tolerance_mm is None else self.tolerance_mm

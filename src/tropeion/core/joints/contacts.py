@@ -30,10 +30,23 @@ class Signal:
     broken_at: str | None
     carried: dict[Function, tuple[Carried, str | None]]
     powers: frozenset[str]
+    assumed: bool = False
+
+
+def speaks_at_home(lens: Lens, adapters: Sequence[Adapter], body: Body) -> bool:
+    """Whether a lens that needs power stands bare on its own system and generation, and nobody said what either speaks.
+
+    Its maker made them for each other: that it has no power there is not what a missing entry says.
+    """
+    needs = lens.focus == "by_wire" or lens.aperture == "electronic"
+    own = not adapters and lens.mount == body.mount
+    return needs and own and lens.generation == body.generation and (lens.protocol is None or not body.protocols)
 
 
 def signal_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) -> Signal:
     """Follow the contacts from the lens to the body; the first link that does not pass them on is named."""
+    if speaks_at_home(lens, adapters, body):
+        return Signal(None, dict.fromkeys(lens.offers, ("full", None)), frozenset({"iris", "focus"}), assumed=True)
     # What each piece hears depends on what the one before it said, so this is one walk with two things to carry.
     broken: str | None = None if lens.protocol else lens.id
     spoken = lens.protocol

@@ -17,11 +17,14 @@ from tropeion.core.working import Calc, Symbol, formula, tidy
 __all__ = [
     "Load",
     "Play",
+    "clearance_unknowns",
+    "is_at_home",
     "judge_clearance",
     "judge_joints",
     "judge_mechanics",
     "loads_of",
     "play_of",
+    "plays_of",
     "smallest_ring_mm",
 ]
 
@@ -34,53 +37,72 @@ def judge_joints(stack: Stack) -> list[Finding]:
     for joint in stack.joints:
         if joint.mates:
             continue
-        front, rear = joint.gives.thread, joint.takes.thread
-        binds = front and rear and front.diameter_mm == rear.diameter_mm
-        kind = catalogue.thread_binds if binds else catalogue.does_not_mate
+        kind = catalogue.thread_binds if joint.gives.binds_in(joint.takes) else catalogue.does_not_mate
         found.append(kind(joint.link, front=joint.front.name, rear=joint.rear.name))
     return found
 
 
 def judge_clearance(stack: Stack) -> list[Finding]:
-    """Whether the rear of the lens clears what stands behind it. Unknown: not assessed.
+    """Whether the rear of the lens clears what stands behind it; where that cannot be told, what is not known.
 
-    The rear vertex stands R_b + ΣL − rear protrusion before the sensor and must clear the body's nearest obstruction,
-    or the front of glass in the chain, by 0.5 mm; its barrel must pass each bore that it reaches.
+    The rear vertex stands R_b + ΣL − rear protrusion before the sensor and must clear the front of glass in the chain
+    and the body's nearest obstruction by 0.5 mm; its barrel must pass each bore that it reaches.
     """
-    protrusion = stack.lens.rear_protrusion_mm
+    protrusion, obstacles = stack.lens.rear_protrusion_mm, _obstacles(stack)
+    found: list[Finding] = []
+    missing = clearance_unknowns(stack)
+    if missing and not is_at_home(stack):
+        found.append(catalogue.clearance_unknown(obstacles[0].link, missing="; ".join(missing)))
     if protrusion is None:
-        return []
+        return found
     vertex = stack.seat_mm - protrusion
-    found = []
-    obstacle = _obstacle(stack)
-    if obstacle is not None and tidy(vertex - obstacle.at_mm - CLEARANCE_MM) < 0:
-        rear = f"{millimetres(vertex)}{' behind' if vertex < 0 else ''}"
-        limit = millimetres(obstacle.at_mm)
-        found.append(catalogue.rear_collides(obstacle.link, rear=rear, obstacle=obstacle.name, limit=limit))
+    for obstacle in obstacles:
+        if obstacle.at_mm is not None and tidy(vertex - obstacle.at_mm - CLEARANCE_MM) < 0:
+            rear = f"{millimetres(vertex)}{' behind' if vertex < 0 else ''}"
+            limit = millimetres(obstacle.at_mm)
+            found.append(catalogue.rear_collides(obstacle.link, rear=rear, obstacle=obstacle.name, limit=limit))
     return [*found, *_too_wide(stack, vertex)]
+
+
+def is_at_home(stack: Stack) -> bool:
+    """A bare lens on a body of its own system: its maker saw to the room behind it."""
+    same = stack.lens.generation == stack.body.generation
+    return not stack.adapters and stack.lens_mount is stack.body_mount and same
+
+
+def clearance_unknowns(stack: Stack) -> list[str]:
+    """What would have to be known to tell whether the rear of the lens clears what stands behind it."""
+    obstacles = _obstacles(stack)
+    said = [f"{one.unknown} is not stated" for one in obstacles if one.at_mm is None]
+    if obstacles and stack.lens.rear_protrusion_mm is None:
+        said.insert(0, f"how far the rear of {stack.lens.name} reaches in is not stated")
+    return said
 
 
 @dataclass(frozen=True, slots=True)
 class _Obstacle:
-    """Something that the rear of the lens must not touch."""
+    """Something that the rear of the lens must not touch; where it stands, or what of it is not known."""
 
     link: str
     name: str
-    at_mm: float
+    at_mm: float | None
+    unknown: str
 
 
-def _obstacle(stack: Stack) -> _Obstacle | None:
-    """The foremost glass of the chain, else what stands in the body; None where its place is not known."""
+def _obstacles(stack: Stack) -> list[_Obstacle]:
+    """The foremost glass of the chain, and what stands in the body: a mirror wherever nothing else is said."""
+    found = []
     for one in stack.placed:
         if one.adapter.has_glass:
-            depth = one.adapter.front_glass_mm
-            if depth is None:
-                return None
-            return _Obstacle(one.adapter.id, f"the glass of {one.adapter.name}", one.front_mm - depth)
+            depth, name = one.adapter.front_glass_mm, f"the glass of {one.adapter.name}"
+            at = None if depth is None else one.front_mm - depth
+            found.append(_Obstacle(one.adapter.id, name, at, f"where {name} begins"))
+            break
     body = stack.body
-    if body.obstruction_mm is None:
-        return None
-    return _Obstacle(body.id, f"the inside of {body.name}", body.obstruction_mm)
+    if body.obstruction_mm is not None or stack.body_mount.lens_kind_or_usual == "reflex":
+        unknown = f"how far in {body.name} is free, before its mirror,"
+        found.append(_Obstacle(body.id, f"the inside of {body.name}", body.obstruction_mm, unknown))
+    return found
 
 
 def _too_wide(stack: Stack, vertex_mm: float) -> list[Finding]:
@@ -177,19 +199,27 @@ def fraction_of_window(displacement: float, window_mm: float) -> float:
 
 @dataclass(frozen=True, slots=True)
 class Play:
-    """Play of all joints: in mm, and as a share of the depth of focus wide open."""
+    """Play of all joints: in mm, and as a share of the depth of focus wide open; None where one is not known."""
 
-    displacement_mm: float
-    fraction_of_window: float
+    displacement_mm: float | None
+    fraction_of_window: float | None
+
+
+def plays_of(stack: Stack) -> list[float | None]:
+    """The play of each joint: the lens's mount in front, each adapter's own behind it; a locking seat holds still."""
+    lens_mount, adapters = stack.lens_mount, stack.adapters
+    locked = adapters[0].locking if adapters else stack.body_mount.locking
+    plays = [0.0 if lens_mount.locking or locked else lens_mount.play_mm]
+    return [*plays, *(0.0 if adapter.locking else adapter.play_mm for adapter in adapters)]
 
 
 def play_of(stack: Stack, window_mm: float, calc: Calc) -> Play:
-    """Play over the joints: the lens's mount in front, each adapter's own behind it; a locking seat holds still."""
-    lens_mount, adapters = stack.lens_mount, stack.adapters
-    locked = adapters[0].locking if adapters else stack.body_mount.locking
-    plays = [0.0 if lens_mount.locking or locked else lens_mount.play_mm or 0.0]
-    plays += [0.0 if adapter.locking else adapter.play_mm or 0.0 for adapter in adapters]
-    moved = calc(displacement_mm, plays)
+    """Play over the joints; None where that of one is not known."""
+    plays = plays_of(stack)
+    known = [play for play in plays if play is not None]
+    if len(known) < len(plays):
+        return Play(None, None)
+    moved = calc(displacement_mm, known)
     return Play(moved, calc(fraction_of_window, moved, window_mm))
 
 
@@ -204,7 +234,7 @@ def judge_mechanics(stack: Stack, loads: Sequence[Load], play: Play, film: bool)
     """Loads over their rating, play that a focus puller feels, seats, reflections."""
     lens, adapters = stack.lens, stack.adapters
     found = _overloaded(stack, loads)
-    if film and play.fraction_of_window > 0.5:
+    if film and play.displacement_mm is not None and (play.fraction_of_window or 0.0) > 0.5:
         found.append(
             catalogue.play_moves_focus(
                 adapters[-1].id if adapters else lens.id,

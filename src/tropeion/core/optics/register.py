@@ -110,6 +110,18 @@ def standard_uncertainty_mm(tolerances_mm: Sequence[float], sensitivities: Seque
     return math.sqrt(math.fsum((s * t) ** 2 for s, t in zip(sensitivities, tolerances_mm, strict=True)) / 3)
 
 
+@formula(
+    "register_tolerance_mm.assumed",
+    "usual of its kind",
+    "mm",
+    "Assumed: nobody stated it (±0.02 mm for a mount, ±0.05 mm for an adapter)",
+    usual_mm=Symbol("t", "mm", "what is usual"),
+)
+def tolerance_assumed_mm(usual_mm: float) -> float:
+    """A tolerance that is assumed."""
+    return usual_mm
+
+
 @dataclass(frozen=True, slots=True)
 class Chain:
     """What the registers of one rig come to. Lengths in mm; ``length_mm`` is the physical sum of the pieces.
@@ -177,6 +189,10 @@ def chain_of(lens: Seat, links: Sequence[Link], body: Seat, calc: Calc) -> Chain
         )
         for number, one in enumerate(segments, 1)
     ]
+    seats: tuple[Seat | Link, ...] = (lens, *links, body)
+    for number, one in enumerate(seats):
+        if one.assumed:
+            calc.under(f"piece {number + 1}")(tolerance_assumed_mm, one.tolerance_mm)
     tolerances = [lens.tolerance_mm, *(link.tolerance_mm for link in links), body.tolerance_mm]
     weights = [sensitivities[0], *of_pieces, 1.0]
     error = calc(register_error_mm, errors, sensitivities)

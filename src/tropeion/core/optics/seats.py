@@ -19,21 +19,26 @@ PARAXIAL = "Thin lens, paraxial: W. J. Smith, Modern Optical Engineering, ch. 2 
 
 @dataclass(frozen=True, slots=True)
 class Seat:
-    """A register and its tolerance: the measured ones where there are any, else the mount's nominal ones."""
+    """A register and its tolerance: the measured ones where there are any, else the mount's nominal ones.
+
+    The tolerance is ``assumed`` where nobody stated it.
+    """
 
     register_mm: float
     tolerance_mm: float
     measured: bool
+    assumed: bool = False
 
 
 def seat_of(item: Lens | Body, mount: Mount) -> Seat:
     """The register that counts for one lens or body. A measured value outranks the nominal one."""
+    nominal, assumed = mount.tolerance_or_usual_mm, mount.tolerance_mm is None
     if item.measured_register_mm is None:
-        return Seat(mount.register_mm, mount.tolerance_or_usual_mm, measured=False)
+        return Seat(mount.register_mm, nominal, measured=False, assumed=assumed)
     tolerance = item.measured_tolerance_mm
-    return Seat(
-        item.measured_register_mm, mount.tolerance_or_usual_mm if tolerance is None else tolerance, measured=True
-    )
+    if tolerance is not None:
+        nominal, assumed = tolerance, False
+    return Seat(item.measured_register_mm, nominal, measured=True, assumed=assumed)
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +46,7 @@ class Link:
     """One adapter as the optics see it. Lengths in mm; ``length_mm`` is the physical one, seat to seat.
 
     ``error_mm`` is what it adds to the focus of its segment: its length if it is plain, its measured deviation
-    if it holds glass, less the focus shift of a plane filter.
+    if it holds glass, less the focus shift of a plane filter. Its tolerance is ``assumed`` where nobody stated it.
     """
 
     length_mm: float
@@ -50,14 +55,15 @@ class Link:
     magnification: float
     glass: tuple[float, float] | None
     helicoid_mm: float
+    assumed: bool = False
 
     @classmethod
     def of(cls, adapter: Adapter) -> Link:
         measured = adapter.measured_length_mm
         length = adapter.physical_length_mm
-        tolerance = adapter.tolerance_or_usual_mm
+        tolerance, assumed = adapter.tolerance_or_usual_mm, adapter.tolerance_mm is None
         if measured is not None and adapter.measured_tolerance_mm is not None:
-            tolerance = adapter.measured_tolerance_mm
+            tolerance, assumed = adapter.measured_tolerance_mm, False
         glass = None
         error = length
         if adapter.register_in_mm is not None and adapter.register_out_mm is not None:
@@ -66,7 +72,7 @@ class Link:
         slot = adapter.filter_slot
         if slot is not None:
             error -= filter_shift_mm(slot.glass_mm, slot.refractive_index)
-        return cls(length, error, tolerance, adapter.magnification, glass, adapter.helicoid_mm)
+        return cls(length, error, tolerance, adapter.magnification, glass, adapter.helicoid_mm, assumed)
 
 
 @kept(most=20_000)

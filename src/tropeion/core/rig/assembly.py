@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -16,7 +17,7 @@ from tropeion.core.optics.stack import Stack, stack_of
 from tropeion.core.practice import Practice
 from tropeion.core.working import Calc
 
-__all__ = ["Assembly", "build", "losses_stops", "price_of"]
+__all__ = ["Assembly", "build", "losses_stops", "price_of", "to_buy"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,8 +117,19 @@ def losses_stops(adapters: Sequence[Adapter]) -> float:
     return total
 
 
+def to_buy(adapters: Sequence[Adapter]) -> tuple[Adapter, ...]:
+    """The pieces of a chain that are not at hand: a second copy of one that is owned once is not."""
+    used: Counter[str] = Counter()
+    found = []
+    for adapter in adapters:
+        used[adapter.id] += 1
+        if used[adapter.id] > adapter.at_hand:
+            found.append(adapter)
+    return tuple(found)
+
+
 def price_of(adapters: Sequence[Adapter]) -> float | None:
     """What has to be bought; None where a price is not known."""
-    missing = [adapter.price for adapter in adapters if not adapter.at_hand]
+    missing = [adapter.price for adapter in to_buy(adapters)]
     known = [price for price in missing if price is not None]
     return sum(known) if len(known) == len(missing) else None

@@ -132,7 +132,8 @@ class Route:
 
     ``ends`` are the settings of the lens that were judged: a prime's one, a zoom's widest and longest. ``details`` are
     there for the route that is looked at. ``interchangeable`` names, for each piece, those that could take its place
-    without changing anything but the price; ``stands_for`` counts the chains that come of that.
+    without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
+    paths of values that nobody stated.
     """
 
     adapters: tuple[str, ...]
@@ -159,6 +160,7 @@ class Route:
     details: Details | None
     interchangeable: tuple[tuple[str, ...], ...]
     stands_for: int
+    assumed: tuple[str, ...]
 
     @property
     def wide(self) -> End:

@@ -14,8 +14,8 @@ from tropeion.core.optics import equivalents
 from tropeion.core.practice import Practice
 from tropeion.core.working import PLAIN, Calc
 
-from . import remarks, verdict
-from .assembly import Assembly, losses_stops, price_of
+from . import remarks, unknowns, verdict
+from .assembly import Assembly, losses_stops, price_of, to_buy
 from .ends import end_of
 from .judgement import Assessment, assess, functions_of
 from .report import Details, End, RegisterTolerance, Route, Wire
@@ -54,6 +54,7 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
             *assessed.findings,
             *mechanics.judge_mechanics(rig.stack, loads, play, rig.practice.use == "film"),
             *remarks.remarks_on(rig, assessed.ends[0], ends[0], assessed.coverage, loads, ranges),
+            *unknowns.unknowns_of(rig, loads),
         ]
     )
     route = Route(
@@ -76,11 +77,12 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
         play=play,
         ranges=ranges,
         clashes=coupling.clashes_of(assessed.meetings),
-        owned=all(adapter.at_hand for adapter in rig.adapters),
+        owned=not to_buy(rig.adapters),
         price=price_of(rig.adapters),
         details=None,
         interchangeable=(),
         stands_for=1,
+        assumed=unknowns.assumed_in(rig, assessed.ends),
     )
     return details_of(assessed, route) if detailed else route
 

@@ -217,6 +217,10 @@ def _by_hand(body: Body, left: Sequence[contacts.FunctionLeft]) -> list[str]:
 def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> list[Finding]:
     lens, adapters, body = rig.lens, rig.adapters, rig.body
     said: list[Finding] = []
+    if rig.signal.assumed:
+        lacking = [one for one, told in ((lens, lens.protocol is not None), (body, bool(body.protocols))) if not told]
+        names = words.listed([one.name for one in lacking])
+        said.append(catalogue.contacts_assumed(lacking[0].id, names=names))
     if any(f.function == "autofocus" and f.state == "slow" for f in left):
         limit = next(f.link for f in left if f.function == "autofocus")
         said.append(catalogue.autofocus_slow(limit))

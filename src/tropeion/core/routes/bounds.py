@@ -22,10 +22,10 @@ from tropeion.core.optics import focus, infinity, modes
 from tropeion.core.optics.blur import blur_of
 from tropeion.core.optics.seats import Seat, seat_of
 from tropeion.core.practice import Practice
-from tropeion.core.rig.assembly import price_of
+from tropeion.core.rig.assembly import price_of, to_buy
 from tropeion.core.working import PLAIN, tidy
 
-from .ranking import UNKNOWN_PRICE, Merit, abilities_of, certainty
+from .ranking import UNKNOWN_PLAY_MM, UNKNOWN_PRICE, Merit, abilities_of, certainty
 from .sure import body_is_plain, lens_is_plain, lens_rests_without_power
 from .table import Bools, ChainTable, Floats, Ints, table_between
 
@@ -96,7 +96,7 @@ def _front_of(world: World, lens_id: str) -> _Front:
         seat=seat_of(lens, mount),
         travel_mm=travels[0],
         longest_travel_mm=max(known) if len(known) == len(travels) else None,
-        play_mm=0.0 if mount.locking else mount.play_mm or 0.0,
+        play_mm=_play(mount.play_mm, locking=mount.locking),
         has_rules=mount.joint in _ruled(world.structure),
         plain=lens_is_plain(lens),
         powerless=lens_rests_without_power(lens),
@@ -216,7 +216,8 @@ def _cap(bound: Ints, where: Bools, grade: int) -> None:
 def _harmless(table: ChainTable, pairs: _Columns) -> Bools:
     """Where surely nothing breaks, binds or touches."""
     vertex = pairs.body_register_mm + table.length_mm - pairs.protrusion_mm
-    limit = np.where(table.glass, pairs.body_register_mm + table.glass_at_mm, pairs.obstruction_mm)
+    glass = np.where(table.glass, pairs.body_register_mm + table.glass_at_mm, -math.inf)
+    limit = np.maximum(glass, pairs.obstruction_mm)
     clear: Bools = ~pairs.touchy & (vertex >= limit + CLEARANCE_MM + _HAIR_MM)
     return clear
 
@@ -280,9 +281,9 @@ def _cost(table: ChainTable, index: int) -> Cost:
     price = price_of(pieces)
     return Cost(
         pieces=len(chain),
-        owned=all(piece.at_hand for piece in pieces),
+        owned=not to_buy(pieces),
         price=UNKNOWN_PRICE if price is None else price,
-        play_mm=sum(0.0 if piece.locking else piece.play_mm or 0.0 for piece in pieces),
+        play_mm=sum(_play(piece.play_mm, locking=piece.locking) for piece in pieces),
         locking=pieces[0].locking if pieces else None,
         helicoid_mm=sum(group.link.helicoid_mm for group in chain),
         tolerance_squares=sum(group.link.tolerance_mm**2 for group in chain),
@@ -290,6 +291,10 @@ def _cost(table: ChainTable, index: int) -> Cost:
         spoken=any(piece.link != "none" for piece in pieces),
         abilities=abilities_of(pieces),
     )
+
+
+def _play(stated_mm: float | None, *, locking: bool) -> float:
+    return 0.0 if locking else UNKNOWN_PLAY_MM if stated_mm is None else stated_mm
 
 
 def promise_of(table: ChainTable, index: int, bound: int, cost: Cost, prospect: Prospect) -> Merit:

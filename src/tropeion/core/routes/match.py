@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from tropeion.core import findings, words
+from tropeion.core import catalogue, findings, words
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -30,6 +30,7 @@ __all__ = ["MOST_ROUTES", "best_route", "match", "show_working"]
 
 # So many routes are written out in full; the rest is counted.
 MOST_ROUTES = 60
+MOST_WARNINGS = 4
 
 
 def _used(routes: Sequence[Route]) -> list[str]:
@@ -68,17 +69,20 @@ def match(
         routes = [replace(route, gives_up=gives_up(route, routes[0])) for route in routes]
     gap = register.gap_mm(*_registers(world, lens, body))
     warnings = tuple(_warning(world, route) for route in routes if route.grade == "danger" and via is None)
+    if via is None:
+        warnings += binding(world, lens, body)
     reaches = any(
         findings.rank(route.grade) > findings.rank("close_up") and route.wide.focus.state != "unknown"
         for route in routes
     )
     needs = () if reaches or via is not None else what_would_be_needed(world, lens, body, practice)
+    nothing = _nothing_fits(lens, body, gap, len(needs) > 0)
     items: list[Lens | Adapter | Body] = [lens, *(world.adapters[id_] for id_ in _used(routes)), body]
     return MatchReport(
         lens=lens.id,
         body=body.id,
         gap_mm=gap,
-        sentence=routes[0].sentence if routes else _nothing_fits(lens, body, gap, len(needs) > 0),
+        sentence=routes[0].sentence if routes else " ".join([*warnings, nothing]),
         routes=tuple(routes),
         total=total,
         folded=folded,
@@ -138,7 +142,8 @@ def best_route(world: World, lens: Lens, body: Body, practice: Practice) -> tupl
     """The first of a pair's routes, in full (None if nothing joins them), and warnings of what must not be done."""
     judged = _ranked(world, lens, body, practice)
     warnings = [one.report(detailed=False) for one in judged[1:] if one.merit.grade == "danger"]
-    return judged[0].report(detailed=False) if judged else None, tuple(_warning(world, route) for route in warnings)
+    said = (*(_warning(world, route) for route in warnings), *binding(world, lens, body))
+    return judged[0].report(detailed=False) if judged else None, said
 
 
 def show_working(
@@ -154,6 +159,19 @@ def show_working(
     chain = tuple(world.adapter(id_) for id_ in via)
     judge(world, lens, chain, body, practice or Practice(), working)
     return tuple(working.steps)
+
+
+def binding(world: World, lens: Lens, body: Body) -> tuple[str, ...]:
+    """Threads of one diameter and two pitches, between the pair itself or a ring that leads to this body."""
+    front, rear = world.mount_of(lens), world.mount_of(body)
+    found = []
+    if front.binds_in(rear):
+        found.append(catalogue.thread_binds(body.id, front=lens.name, rear=body.name).text)
+    for adapter in world.gear.adapters:
+        arrives = world.mounts[adapter.body_mount].joint == rear.joint
+        if arrives and not adapter.retired and front.binds_in(world.mounts[adapter.lens_mount]):
+            found.append(catalogue.thread_binds(adapter.id, front=lens.name, rear=adapter.name).text)
+    return tuple(found[:MOST_WARNINGS])
 
 
 def _registers(world: World, lens: Lens, body: Body) -> tuple[float, float]:

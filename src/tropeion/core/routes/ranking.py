@@ -8,14 +8,15 @@ from dataclasses import dataclass
 from tropeion.core import findings, words
 from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
-from tropeion.core.joints.mechanics import play_of
+from tropeion.core.joints.mechanics import plays_of
 from tropeion.core.practice import Practice
-from tropeion.core.rig.assembly import price_of
+from tropeion.core.rig.assembly import price_of, to_buy
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.rig.report import Route
-from tropeion.core.working import PLAIN, tidy
+from tropeion.core.working import tidy
 
 __all__ = [
+    "UNKNOWN_PLAY_MM",
     "UNKNOWN_PRICE",
     "Merit",
     "abilities_of",
@@ -79,6 +80,8 @@ def abilities_of(adapters: Sequence[Adapter]) -> frozenset[str]:
 
 # A price that is not known counts as more than any known one.
 UNKNOWN_PRICE = 1e9
+# So does play that nobody stated.
+UNKNOWN_PLAY_MM = 1e3
 
 
 def merit_of(assessed: Assessment) -> Merit:
@@ -89,9 +92,9 @@ def merit_of(assessed: Assessment) -> Merit:
     return Merit(
         grade=assessed.grade,
         pieces=len(adapters),
-        owned=all(adapter.at_hand for adapter in adapters),
+        owned=not to_buy(adapters),
         price=UNKNOWN_PRICE if price is None else price,
-        play_mm=tidy(play_of(rig.stack, 1.0, PLAIN).displacement_mm),
+        play_mm=tidy(sum(UNKNOWN_PLAY_MM if play is None else play for play in plays_of(rig.stack))),
         worst_case_mm=tidy(rig.chain.worst_case_mm),
         probability=certainty(end.infinity.probability or 0.0),
         magnification=round(end.reach.max_magnification or 0.0, 4),

@@ -1,0 +1,123 @@
+"""What of a rig is not known: what is assumed for it, and what cannot be assessed without it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from tropeion.core import catalogue, words
+from tropeion.core.findings import Remark
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.joints.mechanics import Load, clearance_unknowns, is_at_home
+
+from .assembly import Assembly
+from .ends import Focused
+
+__all__ = ["assumed_in", "unknowns_of"]
+
+
+def assumed_in(rig: Assembly, ends: Sequence[Focused]) -> tuple[str, ...]:
+    """The paths of the values that were assumed: those that nobody stated, and those that are kept as assumed."""
+    return tuple(_assumed(rig, ends))
+
+
+def _assumed(rig: Assembly, ends: Sequence[Focused]) -> Iterator[str]:
+    stack = rig.stack
+    if stack.lens_seat.assumed:
+        yield "lens.mount.tolerance_mm"
+    if any(not end.infinity.travel_known for end in ends):
+        yield "lens.min_focus_m"
+    if rig.lens.image_circle_mm is None:
+        yield "lens.image_circle_mm"
+    yield from (f"lens.{field}" for field in rig.lens.assumed)
+    for number, one in enumerate(stack.placed):
+        if one.link.assumed:
+            yield f"adapters[{number}].tolerance_mm"
+        yield from (f"adapters[{number}].{field}" for field in one.adapter.assumed)
+    if stack.body_seat.assumed:
+        yield "body.mount.tolerance_mm"
+    yield from (f"body.{field}" for field in rig.body.assumed)
+
+
+def unknowns_of(rig: Assembly, loads: Sequence[Load]) -> list[Remark]:
+    """A line for what is assumed, and one for what cannot be told."""
+    assumed = list(_tolerances(rig))
+    missing = [*_of_the_load(rig, loads), *_of_the_play(rig), *_of_the_light(rig), *_of_the_rear(rig)]
+    return [
+        *([catalogue.tolerance_assumed(None, pieces=words.listed(assumed))] if assumed else []),
+        *([catalogue.not_assessed(None, missing="; ".join(missing))] if missing else []),
+    ]
+
+
+def _tolerances(rig: Assembly) -> Iterator[str]:
+    stack = rig.stack
+    seats = [(stack.lens_seat, stack.lens_mount), (stack.body_seat, stack.body_mount)]
+    for mount in dict.fromkeys(mount.name for seat, mount in seats if seat.assumed):
+        amount = next(seat.tolerance_mm for seat, one in seats if one.name == mount)
+        yield f"±{words.millimetres(amount)} for the seat of {mount}"
+    for one in stack.placed:
+        if one.link.assumed:
+            yield f"±{words.millimetres(one.link.tolerance_mm)} for {one.adapter.name}"
+
+
+def _of_the_load(rig: Assembly, loads: Sequence[Load]) -> Iterator[str]:
+    stack, lens = rig.stack, rig.lens
+    lacking = [f"weight of {one.name}" for one in (lens, *rig.adapters) if one.mass_g is None]
+    if lens.centre_of_mass_mm is None:
+        lacking.append(f"centre of mass of {lens.name}")
+    rated = {load.link for load in loads if load.rating_nm is not None}
+    lacking += [
+        f"what the joint of {joint.rear.name} may carry" for joint in stack.joints if loads and joint.link not in rated
+    ]
+    if lacking:
+        yield f"the load on the joints ({', '.join(lacking)})"
+
+
+def _of_the_play(rig: Assembly) -> Iterator[str]:
+    stack, adapters = rig.stack, rig.adapters
+    held = adapters[0].locking if adapters else stack.body_mount.locking
+    lacking = [one.name for one in adapters if one.play_mm is None and not one.locking]
+    if stack.lens_mount.play_mm is None and not (stack.lens_mount.locking or held):
+        lacking.insert(0, stack.lens_mount.name)
+    if lacking:
+        yield f"play (of {words.listed(lacking)})"
+
+
+def _of_the_light(rig: Assembly) -> Iterator[str]:
+    stack, lens = rig.stack, rig.lens
+    if rig.chain.has_glass:
+        yield "light cut off at the corners (behind glass it is not told by the exit pupil)"
+        return
+    lacking = [f"exit pupil of {lens.name}"] if lens.exit_pupil_mm is None else []
+    lacking += [f"bore of {one.name}" for one in rig.adapters if one.bore_mm is None]
+    if stack.body_mount.throat_mm is None:
+        lacking.append(f"throat of {stack.body_mount.name}")
+    if lens.exit_pupil_mm is not None:
+        pupil = lens.exit_pupil_mm + rig.chain.error_mm
+        before = dict.fromkeys(bore.link for bore in stack.bores if bore.at_mm >= pupil)
+        lacking += [f"bore of {_named(rig, link)}, before the exit pupil" for link in before]
+    if lacking:
+        yield f"light cut off at the corners ({', '.join(lacking)})"
+    if rig.body.kind == "digital" and lens.exit_pupil_mm is not None and rig.body.max_ray_angle_deg is None:
+        yield f"how steep rays the sensor of {rig.body.name} takes"
+
+
+def _named(rig: Assembly, link: str) -> str:
+    return next((one.name for one in rig.adapters if one.id == link), rig.body.name)
+
+
+def _of_the_rear(rig: Assembly) -> Iterator[str]:
+    """Clearance, where the lens is at home; and whether a rear that reaches in passes the bores."""
+    stack, lens = rig.stack, rig.lens
+    if is_at_home(stack):
+        yield from (f"clearance behind the lens ({one})" for one in clearance_unknowns(stack))
+    elif rig.body.obstruction_mm is None and not clearance_unknowns(stack):
+        yield f"clearance behind the lens (how far in {rig.body.name} is free)"
+    if lens.rear_protrusion_mm is None or lens.rear_protrusion_mm <= 0:
+        return
+    vertex = stack.seat_mm - lens.rear_protrusion_mm
+    reached: list[Adapter] = [one.adapter for one in stack.placed if vertex < one.front_mm]
+    lacking = [f"bore of {adapter.name}" for adapter in reached if adapter.bore_mm is None]
+    if lens.rear_diameter_mm is None:
+        lacking.insert(0, f"width of the rear of {lens.name}")
+    if lacking:
+        yield f"whether its rear passes ({', '.join(lacking)})"
