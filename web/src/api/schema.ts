@@ -1188,7 +1188,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "irreversible" | "nothing_focuses" | "focus_travel_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "autofocus_slow" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "crop_factor_unchanged";
+            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_travel_too_short" | "focus_travel_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "autofocus_slow" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "crop_factor_unchanged" | "not_assessed";
             /**
              * Severity
              * @enum {string}
@@ -1208,6 +1208,8 @@ export interface components {
         /**
          * Fit
          * @description What one other end comes to: its best route, or none; ``section`` draws that route.
+         *
+         *     Not ``surely`` where it depends on a focus travel that nobody knows: then it does not count as working.
          */
         Fit: {
             /** Id */
@@ -1218,6 +1220,8 @@ export interface components {
             owned: number;
             /** Grade */
             grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Surely */
+            surely: boolean;
             /** Adapters */
             adapters: string[];
             section: components["schemas"]["Section"] | null;
@@ -1445,10 +1449,12 @@ export interface components {
         /**
          * Infinity
          * @description Whether infinity is sharp. ``from_f_number`` is the marked aperture, None above the smallest stop.
+         *
+         *     Where it depends on a focus travel that nobody knows, ``reached`` is None, and so is all that follows from it.
          */
         Infinity: {
             /** Reached */
-            reached: boolean;
+            reached: boolean | null;
             /** Margin Mm */
             margin_mm: number;
             /** From F Number */
@@ -1461,6 +1467,11 @@ export interface components {
             short_end_mm: number;
             /** Long End Mm */
             long_end_mm: number | null;
+            /**
+             * Travel Known
+             * @default true
+             */
+            travel_known: boolean;
         };
         /**
          * ItemPage
@@ -2143,13 +2154,13 @@ export interface components {
         };
         /**
          * Play
-         * @description Play of all joints: in mm, and as a share of the depth of focus wide open.
+         * @description Play of all joints: in mm, and as a share of the depth of focus wide open; None where one is not known.
          */
         Play: {
             /** Displacement Mm */
-            displacement_mm: number;
+            displacement_mm: number | null;
             /** Fraction Of Window */
-            fraction_of_window: number;
+            fraction_of_window: number | null;
         };
         /**
          * Practice
@@ -2389,7 +2400,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "none" | "finite" | "to_infinity";
+            state: "none" | "finite" | "to_infinity" | "unknown";
             /** Near Mm */
             near_mm: number | null;
             /** Far Mm */
@@ -2495,7 +2506,8 @@ export interface components {
          *
          *     ``ends`` are the settings of the lens that were judged: a prime's one, a zoom's widest and longest. ``details`` are
          *     there for the route that is looked at. ``interchangeable`` names, for each piece, those that could take its place
-         *     without changing anything but the price; ``stands_for`` counts the chains that come of that.
+         *     without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
+         *     paths of values that nobody stated.
          */
         Route: {
             /** Adapters */
@@ -2543,6 +2555,8 @@ export interface components {
             interchangeable: string[][];
             /** Stands For */
             stands_for: number;
+            /** Assumed */
+            assumed: string[];
         };
         /**
          * Row

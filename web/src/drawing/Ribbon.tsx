@@ -72,7 +72,12 @@ export function Ribbon({ route, units, width }: Props) {
   );
   const near = knownDistance(focus.near_mm, units, "an unknown distance");
   const far = knownDistance(focus.far_mm, units, "infinity");
-  const said = focus.state === "none" ? "Nothing comes into focus." : `Sharp from ${near} to ${far}.`;
+  const told = focus.state !== "none" && focus.state !== "unknown";
+  const said = told
+    ? `Sharp from ${near} to ${far}.`
+    : focus.state === "none"
+      ? "Nothing comes into focus."
+      : "It is not known what comes into focus.";
   return (
     <svg
       className="ribbon"
@@ -89,12 +94,13 @@ export function Ribbon({ route, units, width }: Props) {
       </defs>
       <rect className="ribbon-bed" x={0} y={22} width={width} height={18} />
       {bar(native.near_mm, null, 22, 18, "native-only")}
-      {focus.state !== "none" && bar(focus.near_mm, focus.far_mm, 22, 18, "reached")}
+      {told && bar(focus.near_mm, focus.far_mm, 22, 18, "reached")}
       {focus.state === "finite" && infinity.from_f_number !== null && focus.far_mm !== null && (
         <rect className="reached enough" x={0} y={22} width={end(focus.far_mm)} height={18} />
       )}
       {long &&
         long.focus.state !== "none" &&
+        long.focus.state !== "unknown" &&
         bar(long.focus.near_mm, long.focus.far_mm, 35, 5, "reached long")}
       <rect className="wall" x={0} y={16} width={7} height={30} />
       <text x={12} y={13} className="wall-text">

@@ -3,7 +3,7 @@ import "./Strip.css";
 import type { End, Route } from "../api/client";
 import { fNumber, mm, percent } from "../parts/format";
 import { alongOf, dot, type Frame, lengthOf, place } from "./scale";
-import { lensOf, type Scene, wideOf } from "./scene";
+import { lensOf, type Scene, toleranceAssumed, wideOf } from "./scene";
 
 /** Pixels per millimetre in the strip: hundredths become visible. */
 export const stripScale = (length: number) => (length > 700 ? 420 : 200);
@@ -39,6 +39,7 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
   const { standard_uncertainty: u, worst_case: worst } = route.register_tolerance_mm;
   const { stops, long_end_mm: long, short_end_mm: short } = wideOf(route).infinity;
   const past = error - short;
+  const assumed = toleranceAssumed(route);
   const besideError = beside?.register_error_mm ?? 0;
   const besideU = beside?.register_tolerance_mm.standard_uncertainty ?? 0;
   const travel = long === null ? 0 : long - error;
@@ -91,7 +92,11 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
               d={bell(along, p, error, u, base, -shaded.window_mm - travel, shaded.window_mm + past, half)}
             />
           )}
-          <path className="bell" d={bell(along, p, error, u, base, -half, half, half)} />
+          <path
+            className={assumed ? "bell assumed" : "bell"}
+            d={bell(along, p, error, u, base, -half, half, half)}
+          />
+          {assumed && <Assumed d={bell(along, p, error, u, base, -half, half, half)} />}
           <path
             className="worst"
             d={
@@ -131,6 +136,26 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
       <Corners frame={frame} scale={scale} start={start} breadth={breadth} length={length} />
       <title>{`${name}: register error ${mm(error, 3)} mm`}</title>
     </g>
+  );
+}
+
+/** Hatched: what stands on a tolerance that nobody stated. */
+function Assumed({ d }: { d: string }) {
+  return (
+    <>
+      <defs>
+        <pattern
+          id="assumed"
+          width="6"
+          height="6"
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(45)"
+        >
+          <path d="M0 3H6" className="assumed-line" />
+        </pattern>
+      </defs>
+      <path className="assumed-area" fill="url(#assumed)" d={d} />
+    </>
   );
 }
 

@@ -138,3 +138,6 @@ export function between(from: Scene, to: Scene, share: number): Scene {
     },
   };
 }
+
+/** Whether some tolerance of the chain is not stated, and the usual one stands in for it. */
+export const toleranceAssumed = (route: Route) => route.assumed.some((path) => path.endsWith("tolerance_mm"));

@@ -99,3 +99,19 @@ export function shortened(name: string, room_em: number): string {
 
 /** A sentence for paper, where a word without end would take the page: its beginning stands for it. */
 export const forPaper = (text: string) => text.replace(/\S{33,}/g, (word) => `${word.slice(0, 24)}…`);
+
+/** From which marked aperture infinity is sharp. */
+export const sharpFrom = (infinity: { reached: boolean | null; from_f_number: number | null }): string => {
+  if (infinity.from_f_number !== null) return fNumber(infinity.from_f_number);
+  return infinity.reached === null ? "unknown" : "never";
+};
+
+/** How far away the farthest sharp subject is. */
+export const sharpTo = (
+  focus: { state: string; far_mm: number | null },
+  units: "metric" | "imperial",
+): string => {
+  if (focus.state === "none") return "nothing";
+  if (focus.state === "unknown") return "unknown";
+  return focus.far_mm === null ? "infinity" : distance(focus.far_mm, units);
+};

@@ -10,7 +10,7 @@ import { lensReadQuery, mountsQuery, wouldFitQuery } from "../../api/queries";
 import { usePractices } from "../../app/Practices";
 import { useChange } from "../../app/useChange";
 import { useScreen } from "../../app/screen";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { fitWorks, GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { lensFront } from "../../drawing/scene";
 import { Stack } from "../../drawing/Stack";
 import { money } from "../../parts/format";
@@ -174,9 +174,7 @@ function Answers({ answer }: { answer: WouldFitReport }) {
     with_name: answer.name,
     with_mount: report.pieces[report.id]?.mount ?? "",
   });
-  const works = report.fits.filter(
-    (fit) => fit.grade && !["none", "danger", "modify"].includes(fit.grade),
-  ).length;
+  const works = report.fits.filter(fitWorks).length;
   return (
     <section data-state="would-fit">
       <p className="fit-verdict">
@@ -188,11 +186,17 @@ function Answers({ answer }: { answer: WouldFitReport }) {
       </p>
       <ul className="fit-bodies">
         {report.fits.map((fit) => (
-          <li key={fit.id} data-body={fit.id} data-grade={fit.grade ?? "nothing"}>
+          <li
+            key={fit.id}
+            data-body={fit.id}
+            data-grade={fit.surely ? (fit.grade ?? "nothing") : "not-known"}
+          >
             <span className="fit-head">
               {fit.grade ? <GradeMark grade={fit.grade} size={26} /> : <span className="cell-nothing" />}
               <strong>{fit.name}</strong>
-              <span className="route-gives">{fit.grade ? GRADE_WORDS[fit.grade] : "nothing joins them"}</span>
+              <span className="route-gives">
+                {!fit.surely ? "Not known" : fit.grade ? GRADE_WORDS[fit.grade] : "nothing joins them"}
+              </span>
             </span>
             {fit.section && (
               <Stack

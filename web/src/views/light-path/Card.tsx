@@ -7,7 +7,7 @@ import type { Details, MatchReport, Route } from "../../api/client";
 import { frameFor } from "../../drawing/scale";
 import { sceneOf, wideOf } from "../../drawing/scene";
 import { Section } from "../../drawing/section/Section";
-import { aperture, fNumber, forPaper, percent, signedMm } from "../../parts/format";
+import { aperture, forPaper, percent, sharpFrom, signedMm } from "../../parts/format";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { chainName } from "./chain";
 
@@ -45,10 +45,7 @@ export function Card({ report, route, details }: { report: MatchReport; route: R
     ["focal length to enter", wide.stabiliser ? `${wide.stabiliser.entry_mm} mm` : "none asked"],
     ["exposes as", aperture(wide.working_f_number)],
     ["sensor in use", route.coverage.mode],
-    [
-      "infinity sharp from",
-      wide.infinity.from_f_number === null ? "never" : fNumber(wide.infinity.from_f_number),
-    ],
+    ["infinity sharp from", sharpFrom(wide.infinity)],
     ["stands off by", `${signedMm(route.register_error_mm)} mm`],
   ];
   if (wide.stabiliser?.travel_step != null)

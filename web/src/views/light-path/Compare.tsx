@@ -4,7 +4,7 @@ import type { Details, End, MatchReport, Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
 import { wideOf } from "../../drawing/scene";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
-import { aperture, distance, fNumber, money, percent, signedMm } from "../../parts/format";
+import { aperture, distance, money, percent, sharpFrom, sharpTo, signedMm } from "../../parts/format";
 import { FUNCTION_NAMES, STATE_WORDS } from "./functions";
 import { chainName } from "./chain";
 
@@ -66,20 +66,13 @@ function differences(report: MatchReport, one: Route, other: Route, practice: Ch
   const facts: [string, (route: Route, wide: End) => string][] = [
     ["grade", (route) => GRADE_WORDS[route.grade]],
     ["stands off by", (route) => `${signedMm(route.register_error_mm)} mm`],
-    [
-      "infinity sharp from",
-      (_, { infinity }) => (infinity.from_f_number === null ? "never" : fNumber(infinity.from_f_number)),
-    ],
+    ["infinity sharp from", (_, { infinity }) => sharpFrom(infinity)],
     [
       "probability, wide open",
       (_, { infinity }) => (infinity.probability === null ? "unknown" : percent(infinity.probability)),
     ],
     ["exact focus from", (_, { focus }) => length(focus.near_mm)],
-    [
-      "exact focus to",
-      (_, { focus }) =>
-        focus.state === "none" ? "nothing" : focus.far_mm === null ? "infinity" : length(focus.far_mm),
-    ],
+    ["exact focus to", (_, { focus }) => sharpTo(focus, practice.distances)],
     ["focal length", (_, wide) => `${Number(wide.focal_length_mm.toFixed(1))} mm`],
     ["exposes as", (_, wide) => aperture(wide.working_f_number)],
     [
@@ -88,7 +81,10 @@ function differences(report: MatchReport, one: Route, other: Route, practice: Ch
         circle === null ? "unknown" : `${circle.toFixed(1)} mm`,
     ],
     ["sensor in use", (route) => route.coverage.mode],
-    ["play of all joints", (route) => `${route.play.displacement_mm.toFixed(2)} mm`],
+    [
+      "play of all joints",
+      ({ play: { displacement_mm: play } }) => (play === null ? "unknown" : `${play.toFixed(2)} mm`),
+    ],
     ["pieces", (route) => String(route.adapters.length)],
     ["to pay", (route) => priced(route, report.currency)],
   ];

@@ -35,11 +35,15 @@ export function Joints({
           <tr>
             <th scope="row">Play of all joints</th>
             <td>
-              <Figure
-                of="play.displacement_mm"
-                label={`${percent(route.play.fraction_of_window)} of the depth of focus`}
-                value={`${mm(route.play.displacement_mm)} mm`}
-              />
+              {route.play.displacement_mm === null ? (
+                "not assessed: that of one is not known"
+              ) : (
+                <Figure
+                  of="play.displacement_mm"
+                  label={`${percent(route.play.fraction_of_window ?? 0)} of the depth of focus`}
+                  value={`${mm(route.play.displacement_mm)} mm`}
+                />
+              )}
             </td>
           </tr>
           {route.ranges.map((range) => (
@@ -50,7 +54,9 @@ export function Joints({
           ))}
         </tbody>
       </table>
-      {route.loads.length === 0 && <p>The pull on the joints is not assessed: a mass is not known.</p>}
+      {route.loads.length === 0 && (
+        <p>The pull on the joints is not assessed: a weight or a centre of mass is not known.</p>
+      )}
     </section>
   );
 }

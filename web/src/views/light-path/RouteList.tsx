@@ -3,7 +3,7 @@ import "./RouteList.css";
 import { memo } from "react";
 
 import type { MatchReport, Route } from "../../api/client";
-import { lensFront, sceneOf } from "../../drawing/scene";
+import { lensFront, sceneOf, wideOf } from "../../drawing/scene";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { Stack } from "../../drawing/Stack";
 import { money, signedMm } from "../../parts/format";
@@ -56,6 +56,37 @@ export const RouteList = memo(function RouteList({ report, chosen, onChoose, bes
   );
 });
 
+/** Why a ring that goes on is the wrong one: of another system on the same thread, with its register. */
+function wrongRing(route: Route): string | null {
+  const trap = route.findings.find((found) => found.code === "same_thread_other_register");
+  const focuses = route.grade !== "none" && wideOf(route).focus.state !== "unknown";
+  return trap === undefined || focuses ? null : `The wrong one: ${trap.text}`;
+}
+
+/** A grade that depends on what nobody knows says so. */
+const gradeWords = (route: Route) =>
+  wideOf(route).focus.state === "unknown" && route.grade === "partial"
+    ? "Not known"
+    : GRADE_WORDS[route.grade];
+
+/** Beside the right ring, the wrong ones that could be taken for it. */
+function NotThese({ report }: { report: MatchReport }) {
+  const wrong = report.routes.filter((route) => route.adapters.length === 1 && wrongRing(route));
+  if (wrong.length === 0) return null;
+  return (
+    <span className="route-gives not-these">
+      {"not "}
+      {wrong.slice(0, 3).map((route, index) => (
+        <span key={route.adapters[0]}>
+          {index > 0 && ", nor "}
+          <s>{chainName(report, route)}</s>
+          {`: same thread, ${signedMm(route.register_error_mm)} mm off`}
+        </span>
+      ))}
+    </span>
+  );
+}
+
 const WIDTH = 132;
 
 interface RowProps {
@@ -82,6 +113,7 @@ const Row = memo(function Row({
   onChoose,
   onCompare,
 }: RowProps) {
+  const wrong = wrongRing(route);
   return (
     <div className={`route-row ${compared ? "beside" : ""}`}>
       <button
@@ -89,7 +121,7 @@ const Row = memo(function Row({
         role="radio"
         aria-checked={selected}
         tabIndex={selected ? 0 : -1}
-        className={`route ${selected ? "selected" : ""}`}
+        className={`route ${selected ? "selected" : ""} ${wrong ? "wrong" : ""}`}
         data-via={via}
         onClick={() => onChoose(index)}
         onKeyDown={(event) => {
@@ -107,12 +139,13 @@ const Row = memo(function Row({
         <GradeMark grade={route.grade} size={22} />
         <span className="route-name">
           <span>{chainName(report, route)}</span>
+          {index === 0 && !wrong && <NotThese report={report} />}
           {alternatives(report, route).length > 0 && (
             <span className="route-gives">{`or ${alternatives(report, route).join(", ")}`}</span>
           )}
           <span className="route-gives">
-            {GRADE_WORDS[route.grade]}
-            {route.gives_up && route.gives_up !== "nothing" ? `: ${route.gives_up}` : ""}
+            {wrong ??
+              [gradeWords(route), route.gives_up].filter((one) => one && one !== "nothing").join(": ")}
           </span>
         </span>
         <span className="route-error">{signedMm(route.register_error_mm)}</span>

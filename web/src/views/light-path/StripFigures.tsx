@@ -2,9 +2,9 @@ import "../../parts/Figure.css";
 
 import type { Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
-import { wideOf } from "../../drawing/scene";
+import { toleranceAssumed, wideOf } from "../../drawing/scene";
 import { Figure } from "../../parts/Figure";
-import { distance, fNumber, mm, percent, signedMm } from "../../parts/format";
+import { distance, mm, percent, sharpFrom, sharpTo, signedMm } from "../../parts/format";
 
 interface Props {
   route: Route;
@@ -15,6 +15,7 @@ interface Props {
 export function StripFigures({ route, practice }: Props) {
   const { register_tolerance_mm: tolerance } = route;
   const { infinity, focus } = wideOf(route);
+  const assumed = toleranceAssumed(route);
   return (
     <div className="figures" aria-label="Where the lens stands">
       <Figure
@@ -24,18 +25,18 @@ export function StripFigures({ route, practice }: Props) {
       />
       <Figure
         of="register_tolerance_mm.worst_case"
-        label="worst case"
+        label={assumed ? "worst case, in part assumed" : "worst case"}
         value={`±${mm(tolerance.worst_case)} mm`}
       />
       <Figure
         of="register_tolerance_mm.standard_uncertainty"
-        label="uncertainty"
+        label={assumed ? "uncertainty, in part assumed" : "uncertainty"}
         value={`${mm(tolerance.standard_uncertainty, 3)} mm`}
       />
       <Figure
         of="infinity.from_f_number"
         label={practice.trust === "cautious" ? "infinity sharp from, cautious" : "infinity sharp from"}
-        value={infinity.from_f_number === null ? "never" : fNumber(infinity.from_f_number)}
+        value={sharpFrom(infinity)}
       />
       <Figure
         of="infinity.probability"
@@ -47,17 +48,7 @@ export function StripFigures({ route, practice }: Props) {
         label="exact focus from"
         value={focus.near_mm === null ? "unknown" : distance(focus.near_mm, practice.distances)}
       />
-      <Figure
-        of="focus.far_mm"
-        label="exact focus to"
-        value={
-          focus.state === "none"
-            ? "nothing"
-            : focus.far_mm === null
-              ? "infinity"
-              : distance(focus.far_mm, practice.distances)
-        }
-      />
+      <Figure of="focus.far_mm" label="exact focus to" value={sharpTo(focus, practice.distances)} />
       <Figure
         of="focus.max_magnification"
         label="largest on the sensor"

@@ -5,7 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { Fit, FitsReport, Grade, Piece } from "../../api/client";
 import { fitsQuery } from "../../api/queries";
 import type { Chosen } from "../../app/practice";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { fitWorks, GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { lensFront } from "../../drawing/scene";
 import { Stack } from "../../drawing/Stack";
 import { money } from "../../parts/format";
@@ -16,17 +16,20 @@ interface Props {
   onPick: (id: string) => void;
 }
 
-const ORDER: (Grade | null)[] = [
-  "native",
-  "full",
-  "manual",
-  "partial",
-  "close_up",
-  "modify",
-  "none",
-  "danger",
-  null,
+const ORDER: [grade: Grade | null, surely: boolean][] = [
+  ["native", true],
+  ["full", true],
+  ["manual", true],
+  ["partial", true],
+  ["close_up", true],
+  ["partial", false],
+  ["modify", true],
+  ["none", true],
+  ["danger", true],
+  [null, true],
 ];
+
+const NOT_KNOWN = "Whether they reach infinity is not known";
 
 /** What fits the one end that is given: a wall of miniature stacks, by grade. */
 export function Wall({ end, practice, onPick }: Props) {
@@ -40,22 +43,27 @@ export function WallOf({ report, onPick }: { report: FitsReport; onPick: (id: st
   const longest = Math.max(60, ...report.fits.map((fit) => Math.min(lensFront(fit.section) ?? 0, 190)));
   const width = 156;
   const scale = (width - 14) / longest;
-  const groups = ORDER.map((grade) => ({
+  const groups = ORDER.map(([grade, surely]) => ({
     grade,
-    fits: report.fits.filter((fit) => fit.grade === grade),
+    surely,
+    fits: report.fits.filter((fit) => fit.grade === grade && fit.surely === surely),
   })).filter(({ fits }) => fits.length > 0);
-  const joined = report.fits.filter((fit) => fit.grade !== null).length;
+  const working = report.fits.filter(fitWorks).length;
   return (
     <section className="wall" data-fits-for={report.id}>
       <h2>
         {report.given === "lens" ? "What it goes onto" : "What goes onto it"}
-        <span className="wall-count">{` ${joined} of ${report.fits.length}`}</span>
+        <span className="wall-count">{` ${working} of ${report.fits.length}`}</span>
       </h2>
-      {groups.map(({ grade, fits }) => (
-        <div key={grade ?? "nothing"} className="wall-grade" data-grade={grade ?? "nothing"}>
+      {groups.map(({ grade, surely, fits }) => (
+        <div
+          key={`${grade ?? "nothing"} ${String(surely)}`}
+          className="wall-grade"
+          data-grade={surely ? (grade ?? "nothing") : "not-known"}
+        >
           <h3>
             {grade && <GradeMark grade={grade} size={24} />}
-            <span>{grade ? GRADE_WORDS[grade] : "Nothing joins them"}</span>
+            <span>{!surely ? NOT_KNOWN : grade ? GRADE_WORDS[grade] : "Nothing joins them"}</span>
             <span className="wall-count">{fits.length}</span>
           </h3>
           {grade === null ? (
