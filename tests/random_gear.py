@@ -120,6 +120,9 @@ def _mended(item: dict[str, Any], found: dict[str, tuple[Entry, ...]]) -> dict[s
     def named(kind: str) -> str | None:
         return found[kind][len(item) % len(found[kind])].id if found.get(kind) else None
 
+    if "focal_length_mm" in item and len(item.get("name", "")) % 3:
+        # Most lenses have a mount, or there would be few rigs.
+        item["mount"] = named("mounts")
     for field in ("mount", "lens_mount", "body_mount"):
         if item.get(field) is not None:
             item[field] = named("mounts") or "none"

@@ -15,7 +15,7 @@ from tropeion.core.rig.pieces import piece_of
 from tropeion.core.rig.report import Piece
 from tropeion.core.rig.section import Section, section_apart
 from tropeion.core.routes.grades import Standing, best_standings
-from tropeion.core.routes.match import best_route
+from tropeion.core.routes.match import best_route, binding
 
 __all__ = ["Fit", "FitsReport", "what_fits"]
 
@@ -70,7 +70,11 @@ class _Pair:
 
 def _fit(world: World, pair: _Pair, practice: Practice, *, in_full: bool) -> Fit:
     end, grade = pair.end, pair.standing.grade
-    route, warnings = best_route(world, pair.lens, pair.body, practice) if grade and in_full else (None, ())
+    route, warnings = (
+        best_route(world, pair.lens, pair.body, practice)
+        if grade and in_full
+        else (None, binding(world, pair.lens, pair.body))
+    )
     return Fit(
         id=end.id,
         name=end.name,

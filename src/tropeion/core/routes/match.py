@@ -26,7 +26,7 @@ from .chains import Chain, ways
 from .ranking import Merit, beats, gives_up, merit_of, preference, unbeaten
 from .table import count_ways, table_of
 
-__all__ = ["MOST_ROUTES", "best_route", "match", "show_working"]
+__all__ = ["MOST_ROUTES", "best_route", "binding", "match", "show_working"]
 
 # So many routes are written out in full; the rest is counted.
 MOST_ROUTES = 60
@@ -164,6 +164,8 @@ def show_working(
 def binding(world: World, lens: Lens, body: Body) -> tuple[str, ...]:
     """Threads of one diameter and two pitches, between the pair itself or a ring that leads to this body."""
     front, rear = world.mount_of(lens), world.mount_of(body)
+    if front.thread is None:
+        return ()
     found = []
     if front.binds_in(rear):
         found.append(catalogue.thread_binds(body.id, front=lens.name, rear=body.name).text)
