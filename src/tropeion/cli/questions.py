@@ -12,7 +12,7 @@ from tropeion.core import words
 from tropeion.core.answers.fits import what_fits
 from tropeion.core.answers.labels import Label, read_label
 from tropeion.core.gear.world import MountlessError, UnknownIdError
-from tropeion.core.joints.key import Answer, KeyReport, identify
+from tropeion.core.joints.key import POSSIBLE, Answer, KeyReport, identify
 from tropeion.core.rig.report import MatchReport
 from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
@@ -56,6 +56,8 @@ def run_key(options: argparse.Namespace) -> int:
         print(json.dumps(_plain(report), ensure_ascii=False, indent=1))
         return 0
     for remaining in report.remaining:
+        if remaining.conversion != "none" and remaining.probability <= POSSIBLE:
+            continue
         print(f"{remaining.probability:6.1%}  {remaining.label}")
     for conflict in report.conflicts:
         print(f"conflict: {conflict.text}")

@@ -1595,6 +1595,12 @@ export interface components {
             /** Features */
             features?: string[] | null;
             /**
+             * Conversion
+             * @default none
+             * @enum {string}
+             */
+            conversion: "none" | "factory" | "third_party" | "home" | "transplanted";
+            /**
              * Claim
              * @default
              */
@@ -2427,11 +2433,18 @@ export interface components {
         };
         /**
          * Remaining
-         * @description A generation and how likely it is.
+         * @description A generation, as it left its maker or converted, and how likely it is.
          */
         Remaining: {
+            /** Id */
+            id: string;
             /** Generation */
             generation: string;
+            /**
+             * Conversion
+             * @enum {string}
+             */
+            conversion: "none" | "factory" | "third_party" | "home" | "transplanted";
             /** Label */
             label: string;
             /** Start */
@@ -3063,9 +3076,11 @@ export interface components {
         };
         /**
          * Verdict
-         * @description What this lens does on one body if it is of one generation.
+         * @description What this lens does on one body if it is of one generation, as it left its maker or converted.
          */
         Verdict: {
+            /** Id */
+            id: string;
             /** Generation */
             generation: string;
             /** Label */

@@ -1,6 +1,7 @@
 """The identification key: which generation of a mount this is, from what can be seen.
 
-Bayes' rule over the generations: their prevalence is the prior, each answer multiplies. A part is seen where it is,
+Bayes' rule over the generations, and over the conversions of them that the collection knows: their prevalence is the
+prior, each answer multiplies. A part is seen where it is,
 and not seen where it is not, with probability 0.98; misleading evidence (a bright ring, a painted index) with 0.6.
 The next question is the one that is expected to leave the least entropy.
 """
@@ -18,14 +19,23 @@ from tropeion.core.gear.world import World
 
 from .coupling import WORST_FIRST, matching_rules, worst_rule
 
-__all__ = ["Answer", "KeyReport", "MayMount", "identify"]
+__all__ = ["POSSIBLE", "Answer", "KeyReport", "MayMount", "identify"]
 
 Answer = Literal["yes", "no", "unknown"]
+Conversion = Literal["none", "factory", "third_party", "home", "transplanted"]
 
 SURE, MISLED = 0.98, 0.6
 SETTLED = 0.95
 # A generation that is less likely than this, whether or not misleading parts are believed, is ruled out.
 POSSIBLE = 0.01
+# Of so many lenses of a generation one was converted in each of the ways that are known.
+CONVERTED = 0.02
+_CONVERSIONS: Final = {
+    "factory": "converted by its maker",
+    "third_party": "converted by others",
+    "home": "cut down at home",
+    "transplanted": "with a part moved over",
+}
 
 Meets = Effect | Literal["nothing_known"]
 # The worst first: where no rule speaks it is not known to be safe, though none says that something breaks.
@@ -34,9 +44,11 @@ _WORST_FIRST: Final[tuple[Meets, ...]] = (*WORST_FIRST[:3], "nothing_known", *WO
 
 @dataclass(frozen=True, slots=True)
 class Remaining:
-    """A generation and how likely it is."""
+    """A generation, as it left its maker or converted, and how likely it is."""
 
+    id: str
     generation: str
+    conversion: Conversion
     label: str
     start: int | None
     to: int | None
@@ -65,8 +77,9 @@ class Conflict:
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """What this lens does on one body if it is of one generation."""
+    """What this lens does on one body if it is of one generation, as it left its maker or converted."""
 
+    id: str
     generation: str
     label: str
     probability: float
@@ -103,6 +116,7 @@ class Known:
 
     generation: str | None = None
     features: tuple[str, ...] | None = None
+    conversion: Conversion = "none"
     claim: str = ""
     note: str = ""
 
@@ -125,8 +139,38 @@ class KeyReport:
     may_mount: tuple[MayMount, ...]
 
 
-def _features(generation: Generation, side: str) -> tuple[str, ...]:
-    return generation.lens_features if side == "lens" else generation.body_features
+@dataclass(frozen=True, slots=True)
+class _Build:
+    """What it may be: a generation as it left its maker, or one of its conversions. ``weight`` is the prior."""
+
+    id: str
+    generation: Generation
+    conversion: Conversion
+    label: str
+    parts: tuple[str, ...]
+    weight: float
+
+
+def _builds(world: World, mount: Mount, side: str) -> list[_Build]:
+    """Every generation, and every conversion that a lens of the collection shows."""
+    total = sum(generation.prevalence for generation in mount.generations)
+    found = []
+    for one in mount.generations:
+        weight = one.prevalence if total > 0 else 1.0
+        parts = one.lens_features if side == "lens" else one.body_features
+        found.append(_Build(one.id, one, "none", one.label, parts, weight))
+        if side != "lens":
+            continue
+        known: dict[tuple[Conversion, frozenset[str]], tuple[str, ...]] = {}
+        for lens in world.gear.lenses:
+            if lens.generation == one.id and lens.conversion != "none" and lens.features is not None:
+                known.setdefault((lens.conversion, frozenset(lens.features)), lens.features)
+        for number, ((conversion, _), features) in enumerate(known.items(), 1):
+            label = f"{one.label}, {_CONVERSIONS[conversion]}"
+            found.append(
+                _Build(f"{one.id}.{conversion}.{number}", one, conversion, label, features, weight * CONVERTED)
+            )
+    return found
 
 
 def _likelihood(feature: Feature, has: bool, answer: Answer) -> float:
@@ -137,15 +181,14 @@ def _likelihood(feature: Feature, has: bool, answer: Answer) -> float:
 
 
 def _posterior(
-    mount: Mount, side: str, features: Mapping[str, Feature], answers: Mapping[str, Answer]
+    builds: Sequence[_Build], features: Mapping[str, Feature], answers: Mapping[str, Answer]
 ) -> dict[str, float]:
-    total = sum(generation.prevalence for generation in mount.generations)
     weights = {}
-    for generation in mount.generations:
-        weight = generation.prevalence if total > 0 else 1.0
+    for build in builds:
+        weight = build.weight
         for id_, answer in answers.items():
-            weight *= _likelihood(features[id_], id_ in _features(generation, side), answer)
-        weights[generation.id] = weight
+            weight *= _likelihood(features[id_], id_ in build.parts, answer)
+        weights[build.id] = weight
     whole = sum(weights.values())
     return {id_: weight / whole for id_, weight in weights.items()}
 
@@ -155,18 +198,18 @@ def _entropy(probabilities: Mapping[str, float]) -> float:
 
 
 def _next_question(
-    mount: Mount, side: str, features: Mapping[str, Feature], answers: Mapping[str, Answer], now: Mapping[str, float]
+    builds: Sequence[_Build], features: Mapping[str, Feature], answers: Mapping[str, Answer], now: Mapping[str, float]
 ) -> Question | None:
     best: Question | None = None
-    generations = {generation.id: _features(generation, side) for generation in mount.generations}
+    parts = {build.id: build.parts for build in builds}
     for id_, feature in features.items():
         if id_ in answers:
             continue
         left = 0.0
         for answer in ("yes", "no"):
-            chance = sum(p * _likelihood(feature, id_ in generations[g], answer) for g, p in now.items())
+            chance = sum(p * _likelihood(feature, id_ in parts[build], answer) for build, p in now.items())
             if chance > 0:
-                left += chance * _entropy(_posterior(mount, side, features, {**answers, id_: answer}))
+                left += chance * _entropy(_posterior(builds, features, {**answers, id_: answer}))
         gain = _entropy(now) - left
         if gain > 1e-3 and (best is None or gain > best.gain_bits + 1e-9):
             best = Question(id_, feature.label, feature.question, feature.look_at, gain)
@@ -188,39 +231,47 @@ def identify(
             raise KeyError(id_)
     if not mount.generations:
         return KeyReport(mount.id, side, (), False, None, (), (), Known(), ())
-    now = _posterior(mount, side, features, answers)
-    order = sorted(mount.generations, key=lambda generation: -now[generation.id])
+    builds = _builds(world, mount, side)
+    now = _posterior(builds, features, answers)
+    order = sorted(builds, key=lambda build: -now[build.id])
     likeliest = order[0]
-    settled = now[likeliest.id] >= SETTLED
-    seen = _as_seen(features, _features(likeliest, side), answers)
-    still = _still_possible(mount, side, features, answers)
+    # What has the same parts does the same, whoever made it so: no look tells them apart.
+    alike = [build for build in builds if set(build.parts) == set(likeliest.parts)]
+    settled = sum(now[build.id] for build in alike) >= SETTLED
+    seen = _as_seen(features, likeliest.parts, answers)
+    still = _still_possible(builds, features, answers)
     possible = [
-        _Possible(generation, now[generation.id], _as_seen(features, _features(generation, side), answers))
-        for generation in order
-        if generation.id in still
+        _Possible(build, now[build.id], _as_seen(features, build.parts, answers))
+        for build in order
+        if build.id in still
     ]
     as_seen = tuple(id_ for id_ in features if id_ in seen)
+    known = Known(likeliest.generation.id, as_seen, likeliest.conversion)
     return KeyReport(
         mount=mount.id,
         side=side,
-        remaining=tuple(Remaining(g.id, g.label, g.start, g.to, now[g.id]) for g in order),
+        remaining=tuple(
+            Remaining(b.id, b.generation.id, b.conversion, b.label, b.generation.start, b.generation.to, now[b.id])
+            for b in order
+        ),
         settled=settled,
-        question=None if settled else _next_question(mount, side, features, answers, now),
-        conflicts=tuple(_conflicts(features, answers, _features(likeliest, side), likeliest.label)),
+        question=None if settled else _next_question(builds, features, answers, now),
+        conflicts=tuple(_conflicts(features, answers, likeliest.parts, likeliest.label)),
         as_seen=as_seen,
-        known=Known(likeliest.id, as_seen) if settled else _open(order, now, features, answers),
+        known=known if settled else _open(order, now, features, answers),
         may_mount=tuple(_may_mount(world, mount, possible, features, answers)) if side == "lens" else (),
     )
 
 
 def _open(
-    order: Sequence[Generation],
+    order: Sequence[_Build],
     now: Mapping[str, float],
     features: Mapping[str, Feature],
     answers: Mapping[str, Answer],
 ) -> Known:
     """What was seen, while the generation is open."""
-    chances = ", ".join(f"{generation.label} {words.percent(now[generation.id])}" for generation in order)
+    told = [one for one in order if one.conversion == "none" or now[one.id] > POSSIBLE]
+    chances = ", ".join(f"{one.label} {words.percent(now[one.id])}" for one in told)
     seen, absent = (
         ", ".join(features[id_].label for id_, answer in answers.items() if answer == wanted) or "nothing"
         for wanted in ("yes", "no")
@@ -256,19 +307,19 @@ def _as_seen(features: Mapping[str, Feature], usual: Sequence[str], answers: Map
 
 @dataclass(frozen=True, slots=True)
 class _Possible:
-    """A generation that is not ruled out, and the parts that this very lens has if it is of it."""
+    """What is not ruled out, and the parts that this very lens has if it is that."""
 
-    generation: Generation
+    build: _Build
     probability: float
     parts: frozenset[str]
 
 
 def _still_possible(
-    mount: Mount, side: str, features: Mapping[str, Feature], answers: Mapping[str, Answer]
+    builds: Sequence[_Build], features: Mapping[str, Feature], answers: Mapping[str, Answer]
 ) -> frozenset[str]:
-    """The generations that are not ruled out; what misleads rules out none."""
+    """What is not ruled out; what misleads rules out none."""
     honest = {id_: answer for id_, answer in answers.items() if not features[id_].misleading}
-    every = (_posterior(mount, side, features, answers), _posterior(mount, side, features, honest))
+    every = (_posterior(builds, features, answers), _posterior(builds, features, honest))
     return frozenset(id_ for chances in every for id_, chance in chances.items() if chance > POSSIBLE)
 
 
@@ -297,7 +348,7 @@ def _may_mount(
             chance = sum(one.probability for one in feared)
             labels = " or ".join(one.label for one in feared)
             unless = f"if it is generation {labels} ({words.percent(chance)})"
-            look = _telling(possible, {one.generation for one in feared}, features, answers)
+            look = _telling(possible, {one.id for one in feared}, features, answers)
         bodies: list[str | None] = [*owned.get(generation.id, [])]
         for body_id in bodies or [None]:
             found.append(
@@ -320,8 +371,9 @@ def _verdict(mount: Mount, lens: _Possible, body: frozenset[str]) -> Verdict:
     rules = matching_rules(mount, lens.parts, body)
     worst = worst_rule(rules)
     return Verdict(
-        lens.generation.id,
-        lens.generation.label,
+        lens.build.id,
+        lens.build.generation.id,
+        lens.build.label,
         lens.probability,
         worst.effect if worst else "nothing_known",
         " ".join(rule.text for rule in rules) or "No rule speaks against it, and none for it.",
@@ -335,13 +387,11 @@ def _telling(
     """The part not looked at yet that best parts the generations that are feared from the others."""
     best, most = None, 0.0
     for id_, feature in features.items():
-        having = {one.generation.id for one in possible if id_ in one.parts}
+        having = {one.build.id for one in possible if id_ in one.parts}
         if feature.misleading or id_ in answers or not 0 < len(having) < len(possible):
             continue
         # Right where it is there and feared, or neither; or the other way about.
-        right = sum(
-            one.probability for one in possible if (one.generation.id in feared) == (one.generation.id in having)
-        )
+        right = sum(one.probability for one in possible if (one.build.id in feared) == (one.build.id in having))
         right = max(right, sum(one.probability for one in possible) - right)
         if right > most + 1e-9:
             best, most = id_, right

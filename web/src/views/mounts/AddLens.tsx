@@ -90,12 +90,12 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
 
 /** The lens as typed, with what the key says may be stored of it. */
 function lensOf(values: Values, { known }: KeyReport, page: SystemPage) {
-  const { generation, features, claim, note } = known;
+  const { generation, features, conversion, claim, note } = known;
   return {
     name: values.name.trim(),
     mount: page.mount.id,
     ...(generation && features
-      ? { generation, features }
+      ? { generation, features, ...(conversion === "none" ? {} : { conversion }) }
       : { evidence: [{ claim, note, verdict: "confirmed", source: "own", on: today() }] }),
     focal_length_mm: [values.focal, values.focal],
     f_number: [values.widest, values.smallest],

@@ -226,16 +226,18 @@ function Answers({
 
 /** What remains, as bars that narrow. */
 function Remaining({ report }: { report: KeyReport }) {
-  const ordered = [...report.remaining].sort((a, b) => (a.start ?? 0) - (b.start ?? 0));
+  // A conversion is told where it may be; the generations always.
+  const told = report.remaining.filter((one) => one.conversion === "none" || one.probability > 0.01);
+  const ordered = told.sort((a, b) => (a.start ?? 0) - (b.start ?? 0));
   return (
     <section className="remaining" aria-label="What remains">
       <h2>What remains</h2>
       <ul>
-        {ordered.map(({ generation, label, start, to, probability }) => (
+        {ordered.map(({ id, label, start, to, probability }) => (
           <li
-            key={generation}
+            key={id}
             className={probability < 0.02 ? "gone" : ""}
-            data-remaining={generation}
+            data-remaining={id}
             data-probability={probability}
           >
             <span className="remaining-name">{label}</span>
