@@ -270,11 +270,42 @@ def test_nothing_fits_says_what_would(page: Page) -> None:
     assert kinds == ["swap_body_plate", "close_up", "correcting_glass", "shared_plate"]
 
 
+def test_the_wrong_ring_is_struck_through_beside_the_right_one(page: Page) -> None:
+    """Nobody knows how far this lens is focused out: the ring of the other system on its thread is not called good."""
+    page.open("/?lens=tol-140&body=o7")
+    page.answer("tol-140 o7 best")
+    assert page.text('.route[data-via="tol-ost-pin"] .not-these s') == "Plain ring 46 × 1.1 PR–OST"
+    wrong = page.find('.route.wrong[data-via="tpr-ost-plain"]')
+    assert "differ by 16.10 mm" in wrong.text
+    wrong.click()
+    page.wait_text(".figures", "unknown\ninfinity sharp from")
+    page.wait_text(".sentence h1", "Whether it reaches infinity is not known")
+
+
+def test_a_thread_that_binds_is_told_though_another_ring_is_shown(page: Page) -> None:
+    page.open("/?lens=tub-400&body=o7")
+    page.answer("tub-400 o7 best")
+    page.wait_text(".warning", "Do not force it.")
+
+
+def test_what_is_assumed_is_hatched_and_named(own_sample_page: Page) -> None:
+    page = own_sample_page
+    held = f"{page.address}/api/v1/kit/adapters/items/tol-ost-pin"
+    found = httpx.get(held).json()
+    stated = {key: value for key, value in found["item"].items() if key not in {"tolerance_mm", "play_mm"}}
+    httpx.put(held, json={"version": found["version"], "item": stated}).raise_for_status()
+    page.open("/?lens=tol-82&body=o7&via=tol-ost-pin")
+    page.find(".assumed-area")
+    page.wait_text(".figures", "in part assumed")
+    page.wait_text(".findings", "±0.05 mm for Hobb & Lyle 46 × 1.1–OST, pin flange is assumed")
+    page.wait_text(".joints", "not assessed")
+
+
 def test_an_empty_end_asks_for_it(page: Page) -> None:
     page.open("/?lens=kel-55")
     page.wait_text("[data-state=no-pair] h1", "Which body?")
     # Meanwhile it says what fits.
-    page.wait_text('.brick[data-id="stave-3"]', "Do not mount this.")
+    page.find('[data-grade="danger"] .brick[data-id="stave-3"]')
     page.find("[data-state=no-pair] button").click()
     page.pick("body", "o7", "Ostrel O7")
     page.answer("kel-55 o7 best")

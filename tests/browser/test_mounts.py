@@ -121,7 +121,8 @@ def test_the_key_narrows_takes_back_and_says_where_it_may_go(page: Page) -> None
     page.open("/mounts/kelvane/key")
     page.answer("key kelvane lens 0")
     before = probability(page, "kelvane-1")
-    assert before == pytest.approx(0.3)
+    # Beside the generations stand three conversions of I and one of IV, one lens in fifty each.
+    assert before == pytest.approx(0.3 / 1.021)
     asked = page.text(".key-ask h1")
     assert page.find(".face-part.asked")
     page.press("y")
@@ -151,7 +152,7 @@ def test_what_may_still_break_is_said_and_one_look_settles_it(page: Page) -> Non
     page.open("/mounts/kelvane/key?seen=y.painted-index")
     page.answer("key kelvane lens 1")
     place = page.find('.may-mount li[data-effect="damage"]')
-    assert "Kelvane Stave III: breaks parts if it is generation I (30 %)." in place.text
+    assert "Kelvane Stave III: breaks parts if it is generation I (29 %)." in place.text
     assert "Look first: long toothed rack on the rear rim." in place.text
     assert "Otherwise: IV no metering, III meters, II meters." in place.text
     assert page.axe() == []
@@ -166,11 +167,11 @@ def test_a_lens_whose_generation_is_open_is_kept_open(own_sample_page: Page) -> 
     page.open("/mounts/kelvane/key?seen=y.painted-index")
     page.answer("key kelvane lens 1")
     add_attic_lens(page)
-    page.wait_text('.brick[data-id="stave-3"]', "Do not mount")
+    page.find('[data-grade="danger"] .brick[data-id="stave-3"]')
     item = httpx.get(f"{page.address}/api/v1/kit/lenses/items/attic-58-2").json()["item"]
     assert not item.keys() & {"generation", "features"}
     (noted,) = item["evidence"]
-    assert noted["claim"].startswith("Its generation is open: I 30")
+    assert noted["claim"].startswith("Its generation is open: I 29")
     assert noted["note"].startswith("Seen: painted second index.")
 
 
@@ -188,7 +189,7 @@ def test_the_identified_lens_is_added_and_judged(own_sample_page: Page) -> None:
     page.answer("key kelvane lens 2")
     add_attic_lens(page)
     # Straight to what it fits: the film body that it would break is on the wall, with the warning.
-    page.wait_text('.brick[data-id="stave-3"]', "Do not mount this.")
+    page.find('[data-grade="danger"] .brick[data-id="stave-3"]')
     assert "lens=attic-58-2" in page.driver.current_url
     gear = httpx.get(f"{page.address}/api/v1/gear").json()
     (lens,) = [one for one in gear["lenses"] if one["id"] == "attic-58-2"]

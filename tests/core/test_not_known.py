@@ -234,7 +234,7 @@ def threaded(pitch_mm: float) -> World:
 def test_threads_that_bind_are_told_though_no_chain_is_named() -> None:
     report = match(threaded(0.7), "lens", "body")
     assert report.routes == ()
-    assert "binds in Test body after a turn or two. Do not force it." in report.sentence
+    assert "The threads bind: Test lens does not go into Test body. Do not force it." in report.sentence
     assert len(report.warnings) == 1
     assert match(threaded(1.0), "lens", "body").warnings == ()
     (fit,) = what_fits(threaded(0.7), lens="lens", practice=Practice()).fits

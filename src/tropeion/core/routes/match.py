@@ -168,11 +168,11 @@ def binding(world: World, lens: Lens, body: Body) -> tuple[str, ...]:
         return ()
     found = []
     if front.binds_in(rear):
-        found.append(catalogue.thread_binds(body.id, front=lens.name, rear=body.name).text)
+        found.append(catalogue.thread_binds(body.id, front=lens.name, rear=body.name).headline)
     for adapter in world.gear.adapters:
         arrives = world.mounts[adapter.body_mount].joint == rear.joint
         if arrives and not adapter.retired and front.binds_in(world.mounts[adapter.lens_mount]):
-            found.append(catalogue.thread_binds(adapter.id, front=lens.name, rear=adapter.name).text)
+            found.append(catalogue.thread_binds(adapter.id, front=lens.name, rear=adapter.name).headline)
     return tuple(found[:MOST_WARNINGS])
 
 

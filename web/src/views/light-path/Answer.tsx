@@ -100,7 +100,11 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
   const { report, route, chosen, details } = pair;
   return (
     <section className="below-routes">
-      <h2>{report.total === 1 ? "The only route" : `${report.routes.length} routes, best first`}</h2>
+      <h2>
+        {report.total === 1
+          ? "The only route"
+          : `${report.routes.length} ${report.routes.length === 1 ? "route" : "routes"}, best first`}
+      </h2>
       <RouteList
         report={report}
         chosen={Math.max(chosen, 0)}

@@ -233,10 +233,12 @@ function Remaining({ report }: { report: KeyReport }) {
     <section className="remaining" aria-label="What remains">
       <h2>What remains</h2>
       <ul>
-        {ordered.map(({ id, label, start, to, probability }) => (
+        {ordered.map(({ id, conversion, label, start, to, probability }) => (
           <li
             key={id}
-            className={probability < 0.02 ? "gone" : ""}
+            className={[probability < 0.02 ? "gone" : "", conversion === "none" ? "" : "converted"]
+              .join(" ")
+              .trim()}
             data-remaining={id}
             data-probability={probability}
           >
