@@ -119,7 +119,7 @@ def drawing(driver: webdriver.Chrome, address: str) -> tuple[float, float]:
 def choosing(driver: webdriver.Chrome, address: str, gear: Gear) -> Chosen:
     """Every lens of the sample on three bodies, each asked for the first time."""
     _settled(driver, address + "/?lens=kel-55&body=vigil")
-    pairs = [(lens.id, body) for body in ("o7", "lark", "nave") for lens in gear.lenses]
+    pairs = [(lens.id, body) for body in ("o7", "lark", "nave") for lens in gear.mounted]
     times = [float(driver.execute_async_script(CHOSEN, *pair)) for pair in pairs]
     loads = []
     for lens, body in pairs[:8]:

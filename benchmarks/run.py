@@ -72,7 +72,12 @@ def many_lenses(gear: Gear, count: int) -> Gear:
 
 
 def core(world: World) -> None:
-    pairs = [(lens, body) for lens in world.lenses for body in world.bodies if match(world, lens, body).routes]
+    pairs = [
+        (lens, body)
+        for lens in (one.id for one in world.gear.mounted)
+        for body in world.bodies
+        if match(world, lens, body).routes
+    ]
     slowest = max(pairs, key=lambda pair: match(world, *pair).total)
     one = Practice(pieces="1")
 

@@ -39,6 +39,7 @@ def test_a_probe_that_is_drawn_back_keeps_the_grade_and_comes_first() -> None:
     route = bare("old", "between")
     assert route.grade == "native"
     assert codes(route) == {"coupling_safe_after"}
+    assert route.sentence.startswith("First: Draw the probe back. ")
     assert details(route).steps[0].text == "Draw the probe back."
     assert details(route).steps[0].caution
 
@@ -67,7 +68,8 @@ def test_an_unknown_generation_is_judged_by_the_worst_that_it_may_be() -> None:
     told = bare(None, "between", parts={**PARTS, "rules": [*PARTS["rules"], meters]})
     assert codes(told) == {"generation_open", "coupling_safe_after", "no_metering"}
     assert told.grade == "manual"
-    assert "The generation of Test lens is not known; at worst" in told.sentence
+    first = "First: Draw the probe back. The generation of Test lens is not known; at worst: "
+    assert told.sentence == f"{first}Mounts safely, without metering."
     # Where every generation comes to the same, nothing depends on it.
     same = {**PARTS, "rules": [{"body_has": ["slide"], "effect": "inspect", "text": "Look at the slide."}]}
     assert codes(bare(None, "between", parts=same)) == {"coupling_inspect"}

@@ -60,7 +60,7 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
     route = Route(
         adapters=tuple(adapter.id for adapter in rig.adapters),
         grade=assessed.grade,
-        sentence=verdict.sentence(assessed.findings, rig.adapters),
+        sentence=verdict.sentence(assessed.findings, rig.adapters, coupling.actions(assessed.meetings)),
         gives_up="",
         magnification=chain.magnification,
         register_error_mm=chain.error_mm,

@@ -244,8 +244,15 @@ def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> l
     return said
 
 
-def sentence(found: Sequence[Finding], adapters: Sequence[Adapter]) -> str:
+def sentence(found: Sequence[Finding], adapters: Sequence[Adapter], actions: Sequence[str] = ()) -> str:
+    """What a rig comes to, in one sentence; what has to be done first comes first."""
     decided = findings.decisive(found)
+    danger = decided is not None and decided.grade_cap == "danger"
+    first = "" if danger else "".join(f"First: {action} " for action in actions)
     if decided is not None and decided.headline:
-        return decided.headline
+        return f"{first}{decided.headline}"
+    return first + _at_its_best(adapters)
+
+
+def _at_its_best(adapters: Sequence[Adapter]) -> str:
     return "Works through the adapter." if adapters else "At home: the lens stands on its own mount, nothing is lost."
