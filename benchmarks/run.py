@@ -63,7 +63,7 @@ def many_lenses(gear: Gear, count: int) -> Gear:
     syllables = ["bel", "cor", "dan", "fen", "gar", "hol", "lin", "mor", "nev", "ost", "pir", "ran", "sel", "tur"]
     lenses = []
     for number in range(count):
-        model = dice.choice(gear.lenses)
+        model = dice.choice(gear.mounted)
         name = "".join(dice.choices(syllables, k=2)).title()
         focal = dice.choice([24, 28, 35, 50, 85, 105, 135, 200])
         lens: Lens = model.model_copy(update={"id": f"lens-{number}", "name": f"{name} {focal}/{model.f_number[0]:g}"})
@@ -215,7 +215,7 @@ def naive_search(world: World) -> float:
         words = [re.compile(word, re.IGNORECASE) for word in ("klv", "50")]
         return [
             lens
-            for lens in world.gear.lenses
+            for lens in world.gear.mounted
             if all(word.search(lens.model_dump_json() + world.mount_of(lens).model_dump_json()) for word in words)
         ]
 
