@@ -13,11 +13,11 @@ import httpx
 import pytest
 
 from tests.conftest import Serve
-from tests.worlds import gear_of
+from tests.worlds import gear_of, mount, ring
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
-from tropeion.core.gear.kit import MODELS, find, items
+from tropeion.core.gear.kit import MODELS, find, items, selection
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.references import check_references
@@ -190,12 +190,19 @@ def test_a_lens_without_a_mount_is_kept_and_joined_to_nothing(sample: World, api
     assert any("pairs[5].b" in str(one) for one in check_references(sample.gear.model_copy(update={"lenses": left})))
 
 
-def test_ids_may_repeat_between_kinds_and_a_pair_takes_the_first() -> None:
-    gear: dict[str, Any] = {
-        "accessories": [{"id": "front", "name": "F", "kind": "hood"}, {"id": "hood", "name": "H", "kind": "hood"}],
-        "pairs": [{"id": "p", "name": "P", "a": "front", "b": "hood", "verdict": "works"}],
-    }
-    assert check_references(gear_of(gear)) == ()
+def test_a_pair_is_taken_along_with_the_pieces_it_names_of_whatever_kind() -> None:
+    gear = gear_of(
+        {
+            "mounts": [mount("front", 45.0), mount("rear", 20.0)],
+            "adapters": [ring("joint")],
+            "accessories": [{"id": "hood", "name": "H", "kind": "hood"}, {"id": "cage", "name": "C", "kind": "cage"}],
+            "pairs": [{"id": "p", "name": "P", "a": "joint", "b": "hood", "verdict": "works"}],
+        }
+    )
+    taken = selection(gear, "pairs", {"p"})
+    assert [one.id for one in taken.adapters] == ["joint"]
+    assert [one.id for one in taken.accessories] == ["hood"]
+    assert check_references(taken) == ()
 
 
 def test_a_lens_of_one_field_less_is_still_a_lens() -> None:

@@ -281,6 +281,9 @@ def test_a_wrong_ring_of_unknown_travel_stands_after_all_that_is_sure_and_hides_
     trap = report.routes[2]
     assert "same_thread_other_register" in codes(trap)
     assert trap.wide.infinity.reached is None
+    assert (trap.surely, report.routes[0].surely) == (False, True)
+    assert "differ by" in trap.wrong
+    assert [route.wrong for route in report.routes[:2]] == ["", ""]
     # Without the right one it is still not counted as working.
     left = compile_world(gear_of({**document, "adapters": document["adapters"][:1]}))
     standing = best_standings(left, left.gear.lenses, left.gear.bodies, Practice())["lens", "body"]
@@ -289,7 +292,7 @@ def test_a_wrong_ring_of_unknown_travel_stands_after_all_that_is_sure_and_hides_
     standing = best_standings(both, both.gear.lenses, both.gear.bodies, Practice())["lens", "body"]
     assert (standing.grade, standing.surely) == ("close_up", True)
     (fit,) = what_fits(left, lens="lens", practice=Practice()).fits
-    assert (fit.grade, fit.surely) == ("partial", False)
+    assert (fit.grade, fit.surely, fit.works) == ("partial", False, False)
 
 
 def test_inner_focusing_asks_for_the_magnification() -> None:

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.rigs import ELECTRONIC, GLASS, LINK, PARTS, codes, only_route
-from tests.worlds import body, details, gear_of, lens, mount, ring, world_of
+from tests.worlds import body, gear_of, lens, mount, ring, world_of
 from tropeion.core.answers.fits import what_fits
 from tropeion.core.findings import rank
 from tropeion.core.gear.world import World, compile_world
@@ -259,14 +259,3 @@ def test_a_second_copy_is_not_owned_and_has_its_price() -> None:
     assert costs(0) == (False, 60.0)
     assert costs(1) == (False, 30.0)
     assert costs(2) == (True, 0.0)
-
-
-def test_the_safe_action_comes_first_where_the_generation_is_open() -> None:
-    world = world_of(
-        lens_register_mm=45.0,
-        body_register_mm=45.0,
-        the_lens=lens(),
-        the_body=body(mount="front", generation="between"),
-        front=PARTS,
-    )
-    assert details(only_route(world, via="")).steps[0].text == "Draw the probe back."

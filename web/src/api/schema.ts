@@ -1222,6 +1222,8 @@ export interface components {
             grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
             /** Surely */
             surely: boolean;
+            /** Works */
+            works: boolean;
             /** Adapters */
             adapters: string[];
             section: components["schemas"]["Section"] | null;
@@ -2520,7 +2522,8 @@ export interface components {
          *     ``ends`` are the settings of the lens that were judged: a prime's one, a zoom's widest and longest. ``details`` are
          *     there for the route that is looked at. ``interchangeable`` names, for each piece, those that could take its place
          *     without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
-         *     paths of values that nobody stated.
+         *     paths of values that nobody stated. Not ``surely`` where it depends on a focus travel that nobody knows; ``wrong``
+         *     says why a ring that goes on is made for another system and does not focus.
          */
         Route: {
             /** Adapters */
@@ -2530,6 +2533,10 @@ export interface components {
              * @enum {string}
              */
             grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** Surely */
+            surely: boolean;
+            /** Wrong */
+            wrong: string;
             /** Sentence */
             sentence: string;
             /** Gives Up */

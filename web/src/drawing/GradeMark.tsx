@@ -42,7 +42,3 @@ const SHAPES: Record<Grade, string> = {
   none: "M8 3v5M8 12v4M8 20v5M20 3v5M20 12v4M20 20v5",
   danger: "M5 4l18 20M23 4L5 24",
 };
-
-/** Whether it takes pictures: what breaks, changes for good or is not known does not count. */
-export const fitWorks = (fit: { grade: Grade | null; surely: boolean }) =>
-  fit.surely && fit.grade !== null && !["none", "danger", "modify"].includes(fit.grade);

@@ -35,6 +35,7 @@ class Fit:
     owned: int
     grade: Grade | None
     surely: bool
+    works: bool
     adapters: tuple[str, ...]
     section: Section | None
     sentence: str
@@ -81,6 +82,7 @@ def _fit(world: World, pair: _Pair, practice: Practice, *, in_full: bool) -> Fit
         owned=end.at_hand,
         grade=grade,
         surely=pair.standing.surely,
+        works=pair.standing.works,
         adapters=route.adapters if route else (),
         section=route.section if route else None,
         sentence=route.sentence if route else "" if grade else "Nothing in the collection joins them.",

@@ -14,7 +14,6 @@ from tropeion.core.keeping import kept
 from tropeion.core.optics.register import gap_mm
 from tropeion.core.practice import Practice
 from tropeion.core.routes.grades import Standing, best_standings
-from tropeion.core.routes.ranking import works
 
 from .labels import Doubt, Label, read_label
 
@@ -150,7 +149,7 @@ def _served(world: World, front: str, rear: str, length_mm: float, practice: Pra
         for body in bodies:
             old, new = before[lens.id, body.id], after[lens.id, body.id]
             grade = new.grade
-            if grade is not None and new.surely and works(grade) and new > old:
+            if grade is not None and new.works and new > old:
                 found.append(Served(lens.id, lens.name, body.id, body.name, old.grade, grade))
     found.sort(key=lambda one: (-rank(one.after), one.lens_name.casefold(), one.body_name.casefold()))
     return tuple(found)

@@ -36,8 +36,7 @@ class Assessment:
     @property
     def unsure(self) -> bool:
         """Whether it reaches infinity cannot be told, at one end of a zoom at least, and nothing else is against it."""
-        unknown = any(end.infinity.reached is None and end.reach.state == "unknown" for end in self.ends)
-        return unknown and self.grade == "partial"
+        return self.grade == "partial" and any(end.reach.state == "unknown" for end in self.ends)
 
     @property
     def grade(self) -> Grade:

@@ -133,11 +133,14 @@ class Route:
     ``ends`` are the settings of the lens that were judged: a prime's one, a zoom's widest and longest. ``details`` are
     there for the route that is looked at. ``interchangeable`` names, for each piece, those that could take its place
     without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
-    paths of values that nobody stated.
+    paths of values that nobody stated. Not ``surely`` where it depends on a focus travel that nobody knows; ``wrong``
+    says why a ring that goes on is made for another system and does not focus.
     """
 
     adapters: tuple[str, ...]
     grade: Grade
+    surely: bool
+    wrong: str
     sentence: str
     gives_up: str
     magnification: float

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from tropeion.core import findings
+from tropeion.core.findings import Finding
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -60,6 +62,8 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
     route = Route(
         adapters=tuple(adapter.id for adapter in rig.adapters),
         grade=assessed.grade,
+        surely=not assessed.unsure,
+        wrong=_wrong(assessed, ordered),
         sentence=verdict.sentence(assessed.findings, rig.adapters, coupling.actions(assessed.meetings)),
         gives_up="",
         magnification=chain.magnification,
@@ -85,6 +89,13 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
         assumed=unknowns.assumed_in(rig, assessed.ends),
     )
     return details_of(assessed, route) if detailed else route
+
+
+def _wrong(assessed: Assessment, found: Sequence[Finding]) -> str:
+    """Why a ring is the wrong one of two systems that share its joint; empty where the rig focuses all the same."""
+    if assessed.grade != "none" and not assessed.unsure:
+        return ""
+    return next((one.text for one in found if one.code == "same_thread_other_register"), "")
 
 
 def _wire(rig: Assembly) -> Wire:

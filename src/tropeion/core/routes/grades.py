@@ -21,6 +21,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import Assessment, assess
 
 from .bounds import bounds_of, prospect_of
+from .ranking import works
 from .table import Bools, ChainTable, Ints, table_of
 
 __all__ = ["NOTHING", "Standing", "best_grade", "best_grades", "best_standings"]
@@ -42,6 +43,11 @@ class Standing:
     @property
     def surely(self) -> bool:
         return self.level != _UNSURE
+
+    @property
+    def works(self) -> bool:
+        """Whether it takes pictures: what breaks, changes for good or is not known does not count."""
+        return self.grade is not None and self.surely and works(self.grade)
 
 
 # Levels are twice the ranks of the grades: what is not known stands between two of them, below close-up.

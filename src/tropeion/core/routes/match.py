@@ -71,10 +71,7 @@ def match(
     warnings = tuple(_warning(world, route) for route in routes if route.grade == "danger" and via is None)
     if via is None:
         warnings += binding(world, lens, body)
-    reaches = any(
-        findings.rank(route.grade) > findings.rank("close_up") and route.wide.focus.state != "unknown"
-        for route in routes
-    )
+    reaches = any(route.surely and findings.rank(route.grade) > findings.rank("close_up") for route in routes)
     needs = () if reaches or via is not None else what_would_be_needed(world, lens, body, practice)
     nothing = _nothing_fits(lens, body, gap, len(needs) > 0)
     items: list[Lens | Adapter | Body] = [lens, *(world.adapters[id_] for id_ in _used(routes)), body]

@@ -10,7 +10,7 @@ import { lensReadQuery, mountsQuery, wouldFitQuery } from "../../api/queries";
 import { usePractices } from "../../app/Practices";
 import { useChange } from "../../app/useChange";
 import { useScreen } from "../../app/screen";
-import { fitWorks, GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { lensFront } from "../../drawing/scene";
 import { Stack } from "../../drawing/Stack";
 import { money } from "../../parts/format";
@@ -174,7 +174,7 @@ function Answers({ answer }: { answer: WouldFitReport }) {
     with_name: answer.name,
     with_mount: report.pieces[report.id]?.mount ?? "",
   });
-  const works = report.fits.filter(fitWorks).length;
+  const works = report.fits.filter((fit) => fit.works).length;
   return (
     <section data-state="would-fit">
       <p className="fit-verdict">

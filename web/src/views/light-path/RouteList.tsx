@@ -3,7 +3,7 @@ import "./RouteList.css";
 import { memo } from "react";
 
 import type { MatchReport, Route } from "../../api/client";
-import { lensFront, sceneOf, wideOf } from "../../drawing/scene";
+import { lensFront, sceneOf } from "../../drawing/scene";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { Stack } from "../../drawing/Stack";
 import { money, signedMm } from "../../parts/format";
@@ -56,22 +56,12 @@ export const RouteList = memo(function RouteList({ report, chosen, onChoose, bes
   );
 });
 
-/** Why a ring that goes on is the wrong one: of another system on the same thread, with its register. */
-function wrongRing(route: Route): string | null {
-  const trap = route.findings.find((found) => found.code === "same_thread_other_register");
-  const focuses = route.grade !== "none" && wideOf(route).focus.state !== "unknown";
-  return trap === undefined || focuses ? null : `The wrong one: ${trap.text}`;
-}
-
 /** A grade that depends on what nobody knows says so. */
-const gradeWords = (route: Route) =>
-  wideOf(route).focus.state === "unknown" && route.grade === "partial"
-    ? "Not known"
-    : GRADE_WORDS[route.grade];
+const gradeWords = (route: Route) => (route.surely ? GRADE_WORDS[route.grade] : "Not known");
 
 /** Beside the right ring, the wrong ones that could be taken for it. */
 function NotThese({ report }: { report: MatchReport }) {
-  const wrong = report.routes.filter((route) => route.adapters.length === 1 && wrongRing(route));
+  const wrong = report.routes.filter((route) => route.adapters.length === 1 && route.wrong);
   if (wrong.length === 0) return null;
   return (
     <span className="route-gives not-these">
@@ -113,7 +103,7 @@ const Row = memo(function Row({
   onChoose,
   onCompare,
 }: RowProps) {
-  const wrong = wrongRing(route);
+  const { wrong } = route;
   return (
     <div className={`route-row ${compared ? "beside" : ""}`}>
       <button
@@ -144,8 +134,9 @@ const Row = memo(function Row({
             <span className="route-gives">{`or ${alternatives(report, route).join(", ")}`}</span>
           )}
           <span className="route-gives">
-            {wrong ??
-              [gradeWords(route), route.gives_up].filter((one) => one && one !== "nothing").join(": ")}
+            {wrong
+              ? `The wrong one: ${wrong}`
+              : [gradeWords(route), route.gives_up].filter((one) => one && one !== "nothing").join(": ")}
           </span>
         </span>
         <span className="route-error">{signedMm(route.register_error_mm)}</span>

@@ -5,7 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { Fit, FitsReport, Grade, Piece } from "../../api/client";
 import { fitsQuery } from "../../api/queries";
 import type { Chosen } from "../../app/practice";
-import { fitWorks, GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { lensFront } from "../../drawing/scene";
 import { Stack } from "../../drawing/Stack";
 import { money } from "../../parts/format";
@@ -48,7 +48,7 @@ export function WallOf({ report, onPick }: { report: FitsReport; onPick: (id: st
     surely,
     fits: report.fits.filter((fit) => fit.grade === grade && fit.surely === surely),
   })).filter(({ fits }) => fits.length > 0);
-  const working = report.fits.filter(fitWorks).length;
+  const working = report.fits.filter((fit) => fit.works).length;
   return (
     <section className="wall" data-fits-for={report.id}>
       <h2>
