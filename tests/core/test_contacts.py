@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from tests.worlds import body, details, lens, ring, world_of
+from tropeion.core.findings import rank
 from tropeion.core.joints.contacts import FunctionLeft
 from tropeion.core.rig.report import Route
 from tropeion.core.routes.match import match
@@ -19,7 +20,7 @@ LANGUAGES: list[dict[str, Any]] = [
 ]
 OFFERS = ["autofocus", "aperture", "identity", "focal_length", "focus_distance", "stabiliser", "control_ring"]
 SPEAKS: dict[str, Any] = {
-    "focus": "by_wire",
+    "focus": "motor",
     "aperture": "electronic",
     "protocol": "old",
     "offers": OFFERS,
@@ -72,7 +73,7 @@ def test_a_newer_body_understands_an_older_lens_in_full() -> None:
 
 def test_an_older_body_does_not_understand_a_newer_lens() -> None:
     found = route(the_lens={**SPEAKS, "protocol": "new"}, the_body={**CAMERA, "protocols": ["old"]})
-    assert found.grade == "none"
+    assert found.grade == "partial"
     assert left(found)["autofocus"].link == "lens"
 
 
@@ -92,7 +93,7 @@ def test_what_a_link_does_not_carry_is_lost_at_that_link() -> None:
 
 def test_one_dead_link_kills_the_chain_and_is_named() -> None:
     found = route(PASS, {}, PASS)
-    assert found.grade == "none"
+    assert found.grade == "partial"
     for function in ("autofocus", "identity", "focus_distance"):
         assert (left(found)[function].state, left(found)[function].link) == ("lost", "r1")
     assert found.wire.ends_at == "r1"
@@ -102,8 +103,8 @@ def test_a_translator_into_a_language_the_body_does_not_speak_is_dead() -> None:
     carries = dict.fromkeys(OFFERS, "full")
     translating = {"link": "translate", "from_protocol": "old", "carries": carries}
     assert route({**translating, "to_protocol": "old"}).grade == "full"
-    assert route({**translating, "to_protocol": "foreign"}).grade == "none"
-    assert route({**translating, "from_protocol": "foreign", "to_protocol": "old"}).grade == "none"
+    assert route({**translating, "to_protocol": "foreign"}).grade == "partial"
+    assert route({**translating, "from_protocol": "foreign", "to_protocol": "old"}).grade == "partial"
 
 
 def test_a_translator_carries_only_what_is_said() -> None:
@@ -119,7 +120,7 @@ def test_a_translator_carries_only_what_is_said() -> None:
 def test_data_without_power_moves_nothing() -> None:
     speaks_data = {**SPEAKS, "protocol": "data"}
     found = route(PASS, the_lens=speaks_data, the_body={**CAMERA, "protocols": ["data"]})
-    assert found.grade == "none"
+    assert found.grade == "partial"
     assert states(found)["aperture"] == "stuck"
     assert states(found)["identity"] == "full"
 
@@ -160,12 +161,64 @@ def test_a_lens_that_tells_sets_the_crop_by_itself() -> None:
     assert states(found)["automatic_crop"] == "full"
 
 
-def test_a_screw_driven_lens_focuses_by_itself_on_its_own_body_alone() -> None:
-    driven = {"focus": "screw_drive"}
-    own = {**CAMERA, "protocols": [], "screw_drive": True}
+def test_a_screw_driven_lens_focuses_by_itself_where_a_screw_turns_it_all_the_way() -> None:
+    driven = {"focus": "screw_drive", "protocol": "old", "offers": ["autofocus"]}
+    own = {**CAMERA, "screw_drive": True}
     assert states(route(the_lens=driven, the_body=own))["autofocus"] == "full"
-    assert states(route(the_lens=driven, the_body={**own, "screw_drive": False}))["autofocus"] == "lost"
-    assert states(route({}, the_lens=driven, the_body=own))["autofocus"] == "lost"
+    for rings, the_body, link in (
+        ((), CAMERA, "body"),
+        ((PASS,), own, "r0"),
+        (({**PASS, "passes_screw": True}, PASS), own, "r1"),
+        (({**PASS, "passes_screw": True},), CAMERA, "body"),
+    ):
+        # Contacts that speak of autofocus turn no screw.
+        autofocus = left(route(*rings, the_lens=driven, the_body=the_body))["autofocus"]
+        assert (autofocus.state, autofocus.link) == ("lost", link)
+    through = route({**PASS, "passes_screw": True}, the_lens=driven, the_body=own)
+    assert (states(through)["autofocus"], through.grade) == ("full", "full")
+    assert route(PASS, the_lens=driven, the_body=own).grade == "manual"
+
+
+def test_what_a_lens_has_counts_whether_it_is_listed_or_not() -> None:
+    """Its focus drive, its aperture drive, its stabiliser, and that it can tell its name."""
+    carries = dict.fromkeys(OFFERS, "full")
+    for lost in ("autofocus", "identity", "focal_length", "stabiliser"):
+        translating = {
+            "link": "translate",
+            "from_protocol": "old",
+            "to_protocol": "new",
+            "carries": {**carries, lost: "none"},
+        }
+        for offers in ([], OFFERS):
+            assert route(translating, the_lens={**SPEAKS, "offers": offers}).grade == "manual", (lost, offers)
+    deaf = {
+        "link": "translate",
+        "from_protocol": "old",
+        "to_protocol": "new",
+        "carries": {**carries, "aperture": "none"},
+    }
+    assert route(deaf, the_lens={**SPEAKS, "offers": []}).grade == "partial"
+
+
+def test_offering_more_never_lowers_a_grade() -> None:
+    carried: tuple[dict[str, str], ...] = (
+        {},
+        {"aperture": "full"},
+        {"aperture": "full", "autofocus": "slow", "identity": "full", "focal_length": "full", "stabiliser": "full"},
+    )
+    for carries in carried:
+        translating = {"link": "translate", "from_protocol": "old", "to_protocol": "new", "carries": carries}
+        grades = [
+            rank(route(translating, the_lens={**SPEAKS, "offers": OFFERS[:count]}).grade)
+            for count in range(len(OFFERS) + 1)
+        ]
+        assert grades == sorted(grades)
+
+
+def test_what_not_every_lens_has_is_told_and_costs_no_grade() -> None:
+    found = route({**PASS, "carries": {"control_ring": "none", "focus_distance": "none"}})
+    assert found.grade == "full"
+    assert found.sentence == "Works as on its own body, but for: focus distance and control ring."
 
 
 def test_a_body_without_a_meter_has_no_metering_to_lose() -> None:

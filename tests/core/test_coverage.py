@@ -119,13 +119,24 @@ def test_a_pupil_as_far_as_the_half_diagonal_sends_rays_at_45_degrees() -> None:
     assert clipping.corner_ray_angle_deg(21.0, 20.0, 1.0) == pytest.approx(45.0)
 
 
-@given(st.floats(0.3, 3))
-def test_light_change_follows_the_square_of_the_magnification(k: float) -> None:
-    assert 2 ** equivalents.light_change_stops(k, 0.0) == pytest.approx(1 / k**2)
+@given(st.floats(1, 16), st.floats(0.3, 3), st.floats(0, 3))
+def test_light_change_follows_the_square_of_the_aperture(n: float, k: float, losses: float) -> None:
+    assert 2 ** equivalents.light_change_stops(n, n * k, losses) == pytest.approx(2**-losses / k**2)
+
+
+def test_glass_gives_no_more_light_than_it_passes() -> None:
+    # 1.4 × 0.7 would be f/0.98; the glass passes f/1.2: 2·log₂(1.4/1.2), not one stop.
+    stop = equivalents.f_number_with_glass(1.4, [0.7], [1.2])
+    assert equivalents.light_change_stops(1.4, stop, 0.0) == pytest.approx(2 * math.log2(1.4 / 1.2))
+
+
+def test_a_t_number_goes_with_the_aperture() -> None:
+    # T/2.3 at f/2; a reducer of 0.7 makes it f/1.4, and T/1.61.
+    assert equivalents.t_number_with_glass(2.3, 1.4, 2.0) == pytest.approx(1.61)
 
 
 def test_a_plain_ring_changes_no_light_and_leaves_no_negative_zero() -> None:
-    assert math.copysign(1, equivalents.light_change_stops(1.0, 0.0)) == 1
+    assert math.copysign(1, equivalents.light_change_stops(2.0, 2.0, 0.0)) == 1
 
 
 def test_the_reference_format_has_crop_factor_one_either_way() -> None:
@@ -137,7 +148,6 @@ def test_the_reference_format_has_crop_factor_one_either_way() -> None:
             squeeze=1.0,
             fisheye=False,
             crop=crop,
-            stabiliser_stops=0.0,
             calc=PLAIN,
         )
         assert found.crop_factor == pytest.approx(1.0)
@@ -154,15 +164,15 @@ def test_width_and_diagonal_disagree_on_another_shape() -> None:
             squeeze=1.0,
             fisheye=False,
             crop=crop,
-            stabiliser_stops=2.0,
             calc=PLAIN,
         )
         for crop in ("diagonal", "width")
     }
     assert by["width"].crop_factor == pytest.approx(1.8)
     assert by["diagonal"].crop_factor == pytest.approx(math.sqrt(1872) / 25)
-    # Four times slower than 1/90 s with two stops of stabiliser.
-    assert by["width"].slowest_shutter_s == pytest.approx(4 / 90)
+    assert by["width"].slowest_shutter_s == pytest.approx(1 / 90)
+    # Four times slower with two stops of stabiliser.
+    assert equivalents.steadied_shutter_s(1 / 90, 2.0) == pytest.approx(4 / 90)
 
 
 def test_squeeze_widens_the_horizontal_angle_alone() -> None:
@@ -173,7 +183,6 @@ def test_squeeze_widens_the_horizontal_angle_alone() -> None:
         squeeze=2.0,
         fisheye=False,
         crop="diagonal",
-        stabiliser_stops=0.0,
         calc=PLAIN,
     ).angle_of_view_deg
     assert found is not None
@@ -190,7 +199,6 @@ def test_a_fisheye_has_no_rectilinear_angle() -> None:
         squeeze=1.0,
         fisheye=True,
         crop="diagonal",
-        stabiliser_stops=0.0,
         calc=PLAIN,
     )
     assert found.angle_of_view_deg is None
@@ -198,7 +206,7 @@ def test_a_fisheye_has_no_rectilinear_angle() -> None:
 
 @given(st.floats(1, 2000), st.sampled_from([0.1, 0.5, 1.0, 5.0]))
 def test_the_stabiliser_entry_is_a_step_within_its_range(f: float, step: float) -> None:
-    entry = equivalents.stabiliser_entry_mm(f, step, (8.0, 900.0))
+    entry = stabiliser.stabiliser_entry_mm(f, step, (8.0, 900.0))
     assert 8.0 <= entry <= 900.0
     if 10 < f < 890:
         assert abs(entry - f) <= step / 2 + 1e-6

@@ -6,7 +6,7 @@ import dataclasses
 import math
 
 import pytest
-from hypothesis import assume, given
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tropeion.core.optics import depth, focus
@@ -27,7 +27,7 @@ def infinity(error: float, **more: object) -> at_infinity.Infinity:
         "f_numbers": (2.0, 16.0),
         "k": 1.0,
         "circle_mm": 0.03,
-        "uncertainty_mm": 0.0,
+        "half_widths_mm": (),
         "allowance_mm": 0.0,
     }
     given_ |= more
@@ -37,9 +37,14 @@ def infinity(error: float, **more: object) -> at_infinity.Infinity:
         given_["f_numbers"],  # type: ignore[arg-type]
         k=given_["k"],  # type: ignore[arg-type]
         circle_mm=given_["circle_mm"],  # type: ignore[arg-type]
-        uncertainty_mm=given_["uncertainty_mm"],  # type: ignore[arg-type]
+        half_widths_mm=given_["half_widths_mm"],  # type: ignore[arg-type]
     )
     return dataclasses.replace(found, stops=stops)
+
+
+def reach(f: float, short: float, long: float) -> focus.Reach:
+    """Of a lens that only moves forward and has no length."""
+    return focus.reach(f, f, 2.0, 1.0, short, long, 0.0, focus.Front(0.0, 0.0, 0.0, 0.0), PLAIN)
 
 
 @given(focal_lengths, st.floats(0.02, 0.9))
@@ -58,7 +63,7 @@ def test_no_thin_lens_focuses_nearer_than_four_focal_lengths(f: float, share: fl
 @given(focal_lengths, st.floats(0.001, 3), st.floats(0, 3))
 def test_near_is_never_beyond_far(f: float, short_share: float, more: float) -> None:
     short, long = short_share * f, (short_share + more) * f
-    found = focus.reach(f, 2.0, 1.0, short, long, 0.0, PLAIN)
+    found = reach(f, short, long)
     assert found.near_mm is not None
     assert found.far_mm is not None
     assert found.near_mm <= found.far_mm + 1e-9
@@ -68,8 +73,8 @@ def test_near_is_never_beyond_far(f: float, short_share: float, more: float) -> 
 
 @given(focal_lengths, st.floats(0.001, 3), st.floats(0, 3), st.floats(0.1, 10))
 def test_scaling_every_length_scales_the_reach(f: float, short: float, more: float, scale: float) -> None:
-    one = focus.reach(f, 2.0, 1.0, short * f, (short + more) * f, 0.0, PLAIN)
-    other = focus.reach(f * scale, 2.0, 1.0, short * f * scale, (short + more) * f * scale, 0.0, PLAIN)
+    one = reach(f, short * f, (short + more) * f)
+    other = reach(f * scale, short * f * scale, (short + more) * f * scale)
     assert one.near_mm is not None
     assert other.near_mm is not None
     assert one.far_mm is not None
@@ -84,7 +89,7 @@ def test_scaling_every_length_scales_the_reach(f: float, short: float, more: flo
 @given(focal_lengths, st.floats(0.01, 5), st.floats(0, 2))
 def test_every_distance_between_near_and_far_has_an_extension(f: float, short: float, more: float) -> None:
     short, long = short * f, (short + more) * f
-    found = focus.reach(f, 2.0, 1.0, short, long, 0.0, PLAIN)
+    found = reach(f, short, long)
     assert found.near_mm is not None
     assert found.far_mm is not None
     samples = [short + (long - short) * share / 20 for share in range(21)]
@@ -109,32 +114,28 @@ def test_sharp_from_is_the_first_stop_whose_window_holds_the_error(
         assert found.short_end_mm > narrower or (found.long_end_mm or 0) < -narrower
 
 
-@given(errors, st.floats(0.001, 0.2), magnifications)
-def test_probability_grows_with_every_stop(error: float, u: float, k: float) -> None:
-    stops = infinity(error, uncertainty_mm=u, k=k).stops
-    chances = [stop.probability for stop in stops]
+@given(errors, st.lists(st.floats(0.001, 0.2), max_size=6).map(tuple), magnifications)
+def test_probability_grows_with_every_stop(error: float, widths: tuple[float, ...], k: float) -> None:
+    chances = [stop.probability for stop in infinity(error, half_widths_mm=widths, k=k).stops]
     assert all(0 <= chance <= 1 for chance in chances)
     assert chances == sorted(chances)
 
 
 @given(errors, st.floats(1e-9, 1e-7))
-def test_probability_is_a_step_where_nothing_is_uncertain(error: float, u: float) -> None:
-    assume(abs(error - 0.06) > 1e-5)
+def test_probability_is_a_step_where_nothing_is_uncertain(error: float, width: float) -> None:
     certain = infinity(error).probability
-    nearly = infinity(error, uncertainty_mm=u).probability
     assert certain in {0.0, 1.0}
-    assert nearly is not None
-    assert math.isclose(nearly, certain, abs_tol=1e-6)
+    assert infinity(error, half_widths_mm=(width,)).probability == certain
 
 
 def test_probability_at_the_edge_of_the_window_is_one_half() -> None:
-    # The mean stands exactly on the window's edge (N·c = 0.06) and the far edge is many u away.
-    assert math.isclose(infinity(0.06, uncertainty_mm=0.01).probability or 0, 0.5, abs_tol=1e-12)
+    # The error spreads evenly to both sides of the window's edge, N·c = 0.06.
+    assert infinity(0.06, half_widths_mm=(0.01, 0.02)).probability == pytest.approx(0.5, abs=1e-9)
 
 
-def test_probability_one_u_inside_the_window_is_that_of_a_normal_law() -> None:
-    # Φ(1) = 0.841344746…, from any table of the normal distribution.
-    assert math.isclose(infinity(0.05, uncertainty_mm=0.01).probability or 0, 0.841344746, abs_tol=1e-9)
+def test_one_tolerance_leaves_the_window_in_proportion() -> None:
+    # ±0.02 about 0.05: the last 0.01 of 0.04 lies beyond 0.06.
+    assert infinity(0.05, half_widths_mm=(0.02,)).probability == pytest.approx(0.75, abs=1e-9)
 
 
 def test_ring_a_tenth_too_long_loses_infinity_wide_open() -> None:
@@ -178,4 +179,6 @@ def test_focused_at_the_hyperfocal_distance_it_is_sharp_from_half_of_it(f: float
 
 def test_light_falls_by_the_bellows_factor_up_close() -> None:
     # At life size an f/2.8 lens exposes like f/5.6.
-    assert focus.close_f_number(2.8, 1.0, 1.0) == pytest.approx(5.6)
+    assert focus.close_f_number(2.8, 60.0, 60.0, 1.0, 60.0) == pytest.approx(5.6)
+    # A reducer of 0.5 in front of the sensor: half the f-number, and the lens stands as far out as before.
+    assert focus.close_f_number(2.8, 60.0, 60.0, 0.5, 60.0) == pytest.approx(2.8)

@@ -36,7 +36,10 @@ def _world(given: dict[str, Any]) -> tuple[World, list[str]]:
         },
         squeeze=given["squeeze"],
     )
-    the_body = body(**{k: given[k] for k in ("sensor_mm", "megapixels", "modes", "stabiliser")})
+    stabiliser = dict(given["stabiliser"] or {})
+    if stabiliser.pop("circle_measured", False):
+        the_lens["image_circle_from"] = "measured"
+    the_body = body(**{k: given[k] for k in ("sensor_mm", "megapixels", "modes")}, stabiliser=stabiliser or None)
     world = world_of(
         adapters,
         lens_register_mm=given["lens_register_mm"],

@@ -121,18 +121,17 @@ def _print_report(report: MatchReport) -> None:
         far = (
             "infinity" if reach.state == "to_infinity" else words.distance(reach.far_mm, units) if reach.far_mm else "?"
         )
-        print(f"\n[{route.grade}] {chain}\n  {route.sentence}")
+        print(f"\n[{route.grade}] {chain}: {route.purpose}\n  {route.sentence}")
         if reach.state != "none":
-            print(
-                f"  error {route.register_error_mm:+.3f} mm, focus {near} to {far}, "
-                f"frames like {route.wide.equivalents.focal_mm:.0f} mm"
-            )
+            print(f"  error {route.register_error_mm:+.3f} mm, focus {near} to {far}, {route.becomes}")
         for found in route.findings:
             print(f"  {found.severity}: {found.text}")
         for number, step in enumerate(route.details.steps if route.details else (), 1):
             print(f"  {number}. {step.text}")
+    if report.left_out:
+        print(f"\n{report.left_out} more routes are left out here: name a chain with --via, or allow fewer --pieces")
     if report.folded:
-        print(f"\n{report.folded} more, each beaten in everything by another: --everything shows them")
+        print(f"\n{report.folded} more, no better in anything than one of these: --everything shows them")
 
 
 def run_schema(_: argparse.Namespace) -> int:

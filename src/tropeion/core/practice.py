@@ -28,9 +28,10 @@ class Practice(BaseModel):
     electronics: Literal["active", "plain"] = Field(
         "active", description="Electronics where they exist, or plain metal by choice."
     )
-    rings: Literal["cheapest", "precise"] = Field(
+    rings: Literal["cheapest", "price_first", "precise"] = Field(
         "cheapest",
-        description="Among equal routes: the cheapest that fits, or the one with the least play and tolerance.",
+        description="Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the "
+        "price before all else; or the least play and tolerance.",
     )
     heavy: Literal["fine", "support"] = Field(
         "fine", description="A heavy lens on a thin ring: within the rating is fine, or always supported."
@@ -123,8 +124,9 @@ CHOICES: Final[tuple[Choice, ...]] = (
     ),
     _choice(
         "rings",
-        "Among equal adapters",
-        ("cheapest", "The cheapest", "the cheapest that fits"),
+        "Among adapters that do the same",
+        ("cheapest", "Owned, fewest, cheapest", "owned first, then fewer pieces, then the price"),
+        ("price_first", "Price first", "the price first"),
         ("precise", "The most precise", "the most precise first"),
     ),
     _choice(

@@ -11,7 +11,9 @@ __all__ = [
     "chip_reports_fixed_lens",
     "contacts_assumed",
     "crop_by_hand",
+    "extras_lost",
     "firmware_matters",
+    "iris_behind_lens",
     "iris_hold_and_remove",
     "iris_without_power",
     "lever_not_moved",
@@ -84,7 +86,7 @@ def autofocus_slow() -> None: ...
 @verdict(
     "info",
     "full",
-    "Every function of the lens works through the adapter.",
+    "Every function of the lens works through the adapter: {functions}.",
     headline="Works as on its own body: {functions}.",
     gives_up="",
 )
@@ -180,3 +182,20 @@ def zoom_needs_entries() -> None: ...
     "The lens cannot tell the body what it covers: set the mode {mode} by hand.",
 )
 def crop_by_hand(*, mode: str) -> None: ...
+
+
+@remark(
+    "info",
+    "{name} has its iris behind the lens: stopped down, it may darken the corners before the middle. Look at them.",
+)
+def iris_behind_lens(*, name: str) -> None: ...
+
+
+@verdict(
+    "info",
+    "full",
+    "Focus, aperture and lens data work through the adapter; lost: {functions}.",
+    headline="Works as on its own body, but for: {functions}.",
+    gives_up="{functions} lost",
+)
+def extras_lost(*, functions: str) -> None: ...

@@ -17,11 +17,14 @@ __all__ = [
     "same_thread_other_register",
     "seats_turn_squeeze",
     "shake",
+    "stabiliser_entry_held",
+    "stabiliser_not_told",
     "support_wanted",
     "throw_long",
     "throw_short",
     "tolerance_assumed",
     "two_names",
+    "zoom_avoided",
 ]
 
 
@@ -120,9 +123,9 @@ def reflections(*, what: str) -> None: ...
 
 @remark(
     "info",
-    "By hand no slower than {shutter} s, with what the body steadies counted in; below that, a tripod.",
+    "By hand no slower than {shutter}{steadied}; below that, a tripod.",
 )
-def shake(*, shutter: str) -> None: ...
+def shake(*, shutter: str, steadied: str) -> None: ...
 
 
 # Practice
@@ -157,3 +160,24 @@ def tolerance_assumed(*, pieces: str) -> None: ...
     "Not assessed, because it is not stated: {missing}.",
 )
 def not_assessed(*, missing: str) -> None: ...
+
+
+@remark(
+    "info",
+    "The stabiliser takes {limits}: {entry} mm is the nearest to {focal} mm, and it steadies a little {how}.",
+)
+def stabiliser_entry_held(*, limits: str, entry: str, focal: str, how: str) -> None: ...
+
+
+@remark(
+    "info",
+    "Your practice does not enter the focal length: do not count on the stabiliser. What it steadies is left out here.",
+)
+def stabiliser_not_told() -> None: ...
+
+
+@remark(
+    "info",
+    "Your practice avoids zooms on plain metal: this stands behind what tells the body the focal length.",
+)
+def zoom_avoided() -> None: ...

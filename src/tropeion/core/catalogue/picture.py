@@ -86,9 +86,10 @@ def correcting_glass() -> None: ...
 
 @remark(
     "info",
-    "The glass passes no more than {aperture}, slower than the lens with it would be.",
+    "The glass passes no more than {aperture}; the lens with it would be {would}. Light and exposure "
+    "follow the slower.",
 )
-def glass_limits_aperture(*, aperture: str) -> None: ...
+def glass_limits_aperture(*, aperture: str, would: str) -> None: ...
 
 
 # Range
@@ -96,9 +97,9 @@ def glass_limits_aperture(*, aperture: str) -> None: ...
 
 @remark(
     "info",
-    "The helicoid stands {setting} for infinity; opened to the end it brings the near limit from {without} to {near}.",
+    "Focus by hand at the helicoid. Closed: {closed}; opened to the end: {opened}. {infinity}.",
 )
-def helicoid_range(*, setting: str, without: str, near: str) -> None: ...
+def helicoid_range(*, closed: str, opened: str, infinity: str) -> None: ...
 
 
 @remark(

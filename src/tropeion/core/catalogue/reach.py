@@ -5,9 +5,12 @@ from __future__ import annotations
 from tropeion.core.findings import remark, verdict
 
 __all__ = [
+    "close_figures_doubtful",
     "closest_focus_needs_magnification",
     "closest_focus_unknown",
+    "diffraction",
     "does_not_mate",
+    "focus_inside",
     "focus_travel_too_short",
     "focus_travel_unknown",
     "focus_without_power",
@@ -20,6 +23,7 @@ __all__ = [
     "passes_infinity",
     "rear_too_wide",
     "register_approximate",
+    "working_distance_unknown",
 ]
 
 
@@ -166,6 +170,40 @@ def closest_focus_unknown() -> None: ...
 
 @remark(
     "info",
-    "With glass in the chain and an error over 1 mm these distances are approximate.",
+    "{error} of the register error at the sensor comes from in front of glass: what follows from it is approximate.",
 )
-def register_approximate() -> None: ...
+def register_approximate(*, error: str) -> None: ...
+
+
+@verdict(
+    "limit",
+    "none",
+    "All that would be sharp ends {far} before the sensor, and the lens reaches out {front}{assumed}: it lies inside "
+    "the lens, and nothing in front of it comes into focus.",
+    headline="Nothing comes into focus: all that would be sharp lies inside the lens.",
+    gives_up="sharp only inside the lens",
+)
+def focus_inside(*, far: str, front: str, assumed: str) -> None: ...
+
+
+@remark(
+    "info",
+    "How long the lens is is not stated, so the working distance is not known: the near end of the range may lie "
+    "inside the lens.",
+)
+def working_distance_unknown() -> None: ...
+
+
+@remark(
+    "caution",
+    "Its closest focus, {distance}, and its greatest magnification, {magnification} ×, go together only at a focal "
+    "length of {close} there, marked {marked}: one of the two is misread. What is said of the near end rests on them.",
+)
+def close_figures_doubtful(*, distance: str, magnification: str, close: str, marked: str) -> None: ...
+
+
+@remark(
+    "info",
+    "From {aperture} on diffraction, not focus, sets the sharpness.",
+)
+def diffraction(*, aperture: str) -> None: ...

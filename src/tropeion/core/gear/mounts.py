@@ -120,7 +120,7 @@ class Generation(Strict):
 class Rule(Strict):
     """What happens when a lens with these features meets a body with those.
 
-    ``ring_at`` says where the aperture ring has to stand before mounting.
+    ``ring_at`` says where the aperture ring has to stand before mounting, ``after_mounting`` what to do then.
     """
 
     lens_has: Several[LensPart] = ()
@@ -131,6 +131,7 @@ class Rule(Strict):
     action: Text | None = None
     exposure_modes: Several[Word] | None = None
     ring_at: Text | None = None
+    after_mounting: Text | None = None
     text: Text
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal, cast, get_args
 
 from tropeion.core.gear.adapters import Adapter
@@ -12,7 +12,17 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.quantities import Carried, Function
 from tropeion.core.gear.world import World
 
-__all__ = ["FunctionLeft", "FunctionState", "Iris", "Signal", "functions_left", "iris_of", "signal_of"]
+__all__ = [
+    "FunctionLeft",
+    "FunctionState",
+    "Iris",
+    "Signal",
+    "functions_left",
+    "has",
+    "identifies_itself",
+    "iris_of",
+    "signal_of",
+]
 
 FunctionState = Literal["full", "slow", "by_hand", "entered", "lost", "stuck"]
 
@@ -24,13 +34,27 @@ class Signal:
     """What of the lens's protocol reaches the body.
 
     ``broken_at`` is the link where the wire from the body ends, None if it reaches the lens. ``carried`` holds,
-    for each function the lens offers, how well it is carried and by which link it is limited.
+    for each function the lens has, how well it is carried and by which link it is limited.
     """
 
     broken_at: str | None
     carried: dict[Function, tuple[Carried, str | None]]
     powers: frozenset[str]
     assumed: bool = False
+
+
+def has(lens: Lens, function: Function) -> bool:
+    """Whether a lens has a function: because it is listed among what it offers, or because of how it is built."""
+    return function in lens.offers or _counts(lens, function)
+
+
+def _all_of(lens: Lens) -> list[Function]:
+    return [function for function in get_args(Function) if has(lens, function)]
+
+
+def identifies_itself(signal: Signal) -> bool:
+    """Whether the body is told what lens it has in front of it."""
+    return signal.broken_at is None and signal.carried.get("identity", ("none", None))[0] != "none"
 
 
 def speaks_at_home(lens: Lens, adapters: Sequence[Adapter], body: Body) -> bool:
@@ -46,11 +70,11 @@ def speaks_at_home(lens: Lens, adapters: Sequence[Adapter], body: Body) -> bool:
 def signal_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) -> Signal:
     """Follow the contacts from the lens to the body; the first link that does not pass them on is named."""
     if speaks_at_home(lens, adapters, body):
-        return Signal(None, dict.fromkeys(lens.offers, ("full", None)), frozenset({"iris", "focus"}), assumed=True)
+        return Signal(None, dict.fromkeys(_all_of(lens), ("full", None)), frozenset({"iris", "focus"}), assumed=True)
     # What each piece hears depends on what the one before it said, so this is one walk with two things to carry.
     broken: str | None = None if lens.protocol else lens.id
     spoken = lens.protocol
-    carried: dict[Function, tuple[Carried, str | None]] = dict.fromkeys(lens.offers, ("full", None))
+    carried: dict[Function, tuple[Carried, str | None]] = dict.fromkeys(_all_of(lens), ("full", None))
     for adapter in adapters:
         understood = spoken is not None and (
             adapter.from_protocol is None or world.speaks(adapter.from_protocol, spoken)
@@ -69,7 +93,7 @@ def signal_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body)
     if broken is None and (spoken is None or not any(world.speaks(p, spoken) for p in body.protocols)):
         broken = body.id if not body.protocols else (adapters[-1].id if adapters else lens.id)
     if broken is not None:
-        return Signal(broken, dict.fromkeys(lens.offers, ("none", broken)), frozenset())
+        return Signal(broken, dict.fromkeys(_all_of(lens), ("none", broken)), frozenset())
     return Signal(None, carried, world.protocols[lens.protocol].powered if lens.protocol else frozenset())
 
 
@@ -88,21 +112,46 @@ IrisCode = Literal["iris_without_power", "lever_not_moved", "pin_not_pressed"]
 
 @dataclass(frozen=True, slots=True)
 class Iris:
-    """How the aperture is set, or where it stays. ``stuck`` is open, closed or ``stays`` where it was."""
+    """How the aperture is set, or where it stays. ``stuck`` is open, closed or ``stays`` where it was.
+
+    ``in_chain``: an adapter has an iris of its own.
+    """
 
     state: FunctionState
     stuck: Literal["open", "closed", "stays"] | None
     link: str | None
     code: IrisCode | None
+    in_chain: bool = False
 
 
-def iris_of(lens: Lens, adapters: Sequence[Adapter], signal: Signal) -> Iris:
-    """How the iris is driven along this chain."""
+def body_moves_iris(lens: Lens, body: Body, *, same_system: bool) -> bool:
+    """Whether a body that a lens stands on bare moves its lever or pin.
+
+    Every body of the lens's own system presses a pin. A lever that no ring sets takes a body of its own generation,
+    or one that sets the aperture by itself.
+    """
+    if not same_system:
+        return False
+    by_itself = bool({"P", "S"} & set(body.exposure_modes))
+    return lens.aperture == "pin" or lens.generation == body.generation or by_itself
+
+
+def iris_of(lens: Lens, adapters: Sequence[Adapter], signal: Signal, *, moved: bool = True) -> Iris:
+    """How the iris is driven along this chain; ``moved``: the body moves that of a lens that stands on it bare."""
+    own = _own_iris(lens, adapters, signal, moved=moved)
+    chain = next((adapter.id for adapter in adapters if adapter.aperture_control == "iris"), None)
+    if chain is None:
+        return own
+    # Nothing behind it opens a lens that stands closed.
+    if lens.aperture == "none" or own.stuck in {"open", "stays"}:
+        return Iris("by_hand", None, chain, None, in_chain=True)
+    return replace(own, in_chain=own.stuck is None)
+
+
+def _own_iris(lens: Lens, adapters: Sequence[Adapter], signal: Signal, *, moved: bool) -> Iris:
     # One branch for each way in which an iris is built: they share nothing but the answer.
     controls = {adapter.aperture_control: adapter.id for adapter in reversed(adapters)}
     first = adapters[0].id if adapters else None
-    if "iris" in controls and lens.aperture != "ring":
-        return Iris("by_hand", None, controls["iris"], None)
     match lens.aperture:
         case "ring":
             return Iris("by_hand" if adapters else "full", None, first, None)
@@ -114,13 +163,13 @@ def iris_of(lens: Lens, adapters: Sequence[Adapter], signal: Signal) -> Iris:
                 return Iris("slow" if level == "slow" else "full", None, link, None)
             return Iris("stuck", lens.iris_at_rest, signal.broken_at or link, "iris_without_power")
         case "lever":
-            if not adapters:
+            if not adapters and moved:
                 return Iris("full", None, None, None)
             if "lever_ring" in controls:
                 return Iris("by_hand", None, controls["lever_ring"], None)
             return Iris("stuck", lens.iris_at_rest, first, "lever_not_moved")
         case "pin":
-            if not adapters:
+            if not adapters and moved:
                 return Iris("full", None, None, None)
             if "pin_press" in controls or lens.auto_manual_switch:
                 return Iris("by_hand", None, controls.get("pin_press", first), None)
@@ -193,14 +242,18 @@ class _Judge:
     def left(self, function: FunctionName, state: FunctionState, link: str | None) -> FunctionLeft:
         if not self.detailed:
             return FunctionLeft(function, state, link, offered=False, passed=(), taken=False)
+        screw = function == "autofocus" and self.lens.focus == "screw_drive"
         known = function if function in _CARRIED else None
         return FunctionLeft(
             function,
             state,
             link,
             offered=_offered(self.lens, function),
-            passed=tuple(Passed(adapter.id, _passes(adapter, known)) for adapter in self.adapters),
-            taken=_taken(self.body, function),
+            passed=tuple(
+                Passed(adapter.id, _passes_screw(adapter) if screw else _passes(adapter, known))
+                for adapter in self.adapters
+            ),
+            taken=self.body.screw_drive if screw else _taken(self.body, function),
         )
 
     def carried(self, function: Function) -> tuple[Carried, str | None]:
@@ -219,8 +272,6 @@ _FROM |= {"automatic_magnifier": "focus_distance", "automatic_crop": "identity"}
 
 def _offered(lens: Lens, function: str) -> bool:
     match function:
-        case "autofocus":
-            return "autofocus" in lens.offers or lens.focus == "screw_drive"
         case "manual_focus":
             return lens.focus != "none"
         case "aperture":
@@ -228,7 +279,11 @@ def _offered(lens: Lens, function: str) -> bool:
         case "open_aperture_metering":
             return lens.aperture in {"lever", "pin", "electronic"} or lens.protocol is not None
         case _:
-            return _FROM.get(function, function) in lens.offers
+            return has(lens, cast(Function, _FROM.get(function, function)))
+
+
+def _passes_screw(adapter: Adapter) -> Carried:
+    return "full" if adapter.passes_screw else "none"
 
 
 def _passes(adapter: Adapter, function: str | None) -> Carried:
@@ -243,7 +298,7 @@ def _taken(body: Body, function: str) -> bool:
         case "manual_focus" | "aperture":
             return True
         case "autofocus":
-            return bool(body.protocols) or body.screw_drive
+            return bool(body.protocols)
         case "open_aperture_metering" | "exposure_modes":
             return body.meters
         case "focal_length":
@@ -275,23 +330,38 @@ def functions_left(
     judge = _Judge(lens, adapters, body, signal, iris, metering, crops, detailed)
     left = [
         _autofocus(judge),
-        judge.left("manual_focus", "full", None)
-        if can_be_focused(lens, signal)
-        else judge.left("manual_focus", "lost", signal.broken_at or lens.id),
+        _manual_focus(judge),
         judge.left("aperture", iris.state, iris.link) if lens.aperture != "none" or iris.link is not None else None,
         *_data(judge),
         *_exposure(judge),
-        *(judge.electronic(f) for f in ("focus_distance", "stabiliser", "control_ring") if f in lens.offers),
+        *(judge.electronic(f) for f in _EXTRAS if has(lens, f)),
         *_automatics(judge),
     ]
     return tuple(one for one in left if one is not None)
 
 
+_EXTRAS: tuple[Function, ...] = ("focus_distance", "stabiliser", "control_ring")
+
+
+def _manual_focus(judge: _Judge) -> FunctionLeft | None:
+    lens = judge.lens
+    if can_be_focused(lens, judge.signal):
+        return judge.left("manual_focus", "full", None)
+    helicoid = next((adapter.id for adapter in judge.adapters if adapter.helicoid_mm > 0), None)
+    if helicoid is not None:
+        return judge.left("manual_focus", "by_hand", helicoid)
+    return None if lens.focus == "none" else judge.left("manual_focus", "lost", judge.signal.broken_at or lens.id)
+
+
 def _autofocus(judge: _Judge) -> FunctionLeft | None:
     lens, body = judge.lens, judge.body
-    if lens.focus == "screw_drive" and not judge.adapters and body.screw_drive:
-        return judge.left("autofocus", "full", None)
-    if body.protocols or "autofocus" in lens.offers or lens.focus == "screw_drive":
+    if lens.focus == "screw_drive":
+        # A screw turns it or nothing does: there has to be one in the body, and all the way through.
+        stops = next((adapter.id for adapter in judge.adapters if not adapter.passes_screw), None)
+        if stops is None and not body.screw_drive:
+            stops = body.id
+        return judge.left("autofocus", "full" if stops is None else "lost", stops)
+    if body.protocols or has(lens, "autofocus"):
         return judge.electronic("autofocus")
     return None
 
@@ -307,7 +377,7 @@ def _data(judge: _Judge) -> list[FunctionLeft]:
         ("aperture_readout", "aperture"),
     )
     for name, source in names:
-        if not judge.body.protocols and source not in judge.lens.offers:
+        if not judge.body.protocols and not has(judge.lens, source):
             continue
         level, link = judge.carried(source)
         if level != "none" and not (name == "aperture_readout" and judge.iris.state == "by_hand"):
@@ -375,4 +445,29 @@ def falls_short(lens: Lens, adapters: Sequence[Adapter], body: Body, left: Seque
         return bool(body.protocols) or bool(adapters)
     if not body.protocols:
         return True
-    return any(f.state in {"lost", "by_hand", "entered", "stuck"} for f in left if f.function in lens.offers)
+    return any(f.state in SHORT_OF and _counts(lens, f.function) for f in left)
+
+
+SHORT_OF = frozenset({"lost", "by_hand", "entered", "stuck"})
+_DRIVEN_FOCUS = frozenset({"motor", "by_wire", "screw_drive"})
+_DRIVEN_APERTURE = frozenset({"lever", "pin", "electronic"})
+
+
+def _counts(lens: Lens, function: FunctionName) -> bool:
+    """Whether the grade depends on a function: by how the lens is built, so that listing more costs none."""
+    match function:
+        case "autofocus":
+            return lens.focus in _DRIVEN_FOCUS
+        case "aperture":
+            return lens.aperture in _DRIVEN_APERTURE
+        case "identity" | "focal_length":
+            return lens.protocol is not None
+        case "stabiliser":
+            return lens.stabilised
+        case _:
+            return False
+
+
+def extras_lost(lens: Lens, left: Sequence[FunctionLeft]) -> tuple[FunctionLeft, ...]:
+    """What a lens lists and does not have here, though it costs no grade."""
+    return tuple(f for f in left if f.state in SHORT_OF and f.function in lens.offers and not _counts(lens, f.function))

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from tropeion.core import catalogue, words
 from tropeion.core.findings import Finding, Remark
@@ -43,7 +44,7 @@ class Side:
     parts: frozenset[str]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Meeting:
     """A lens meets what stands behind it. A side whose generation is not known may be any of several.
 
@@ -59,6 +60,11 @@ class Meeting:
     rear_name: str
     between_mm: float = 0.0
     direct: bool = True
+
+    @cached_property
+    def outcomes(self) -> tuple[_Outcome, ...]:
+        """What holds for each way in which the two sides may be built."""
+        return tuple(_outcomes(self))
 
 
 def meetings_of(world: World, stack: Stack) -> tuple[Meeting, ...]:
@@ -193,7 +199,7 @@ def _is_unruled(meeting: Meeting, one: _Outcome) -> bool:
 
 def judge_coupling(meeting: Meeting) -> list[Finding]:
     """What the coupling parts say about one joint: the worst that each generation still possible would do."""
-    outcomes = _outcomes(meeting)
+    outcomes = meeting.outcomes
     unruled = [one for one in outcomes if _is_unruled(meeting, one)]
     rules = {id(rule): (mount, rule) for one in outcomes for mount, rule in one.rules}
     worst_first = sorted(rules.values(), key=lambda one: WORST_FIRST.index(one[1].effect))
@@ -273,7 +279,7 @@ def clashes_of(meetings: Sequence[Meeting]) -> tuple[Clash, ...]:
     for meeting in meetings:
         if len(meeting.lens) > 1 or len(meeting.rear) > 1:
             continue
-        for mount, rule in _outcomes(meeting)[0].rules:
+        for mount, rule in meeting.outcomes[0].rules:
             if rule.effect == "damage":
                 parts = {feature.id: feature for feature in mount.features}
                 lens, body = (tuple(parts[id_] for id_ in ids) for ids in (rule.lens_has, rule.body_has))
@@ -309,7 +315,7 @@ _METERING: dict[str, contacts.Metering] = {
 
 def _matched(meetings: Sequence[Meeting]) -> list[Rule]:
     """Every rule that holds, or may hold where a generation is not known."""
-    found = {id(rule): rule for meeting in meetings for one in _outcomes(meeting) for _, rule in one.rules}
+    found = {id(rule): rule for meeting in meetings for one in meeting.outcomes for _, rule in one.rules}
     return list(found.values())
 
 
@@ -327,6 +333,11 @@ def metering_of(meetings: Sequence[Meeting]) -> tuple[contacts.Metering, tuple[s
 def ring_positions(meetings: Sequence[Meeting]) -> list[str]:
     """Where the aperture ring has to stand before mounting."""
     return [rule.ring_at for rule in _matched(meetings) if rule.ring_at]
+
+
+def after_mounting(meetings: Sequence[Meeting]) -> list[str]:
+    """What the coupling wants once the lens is on."""
+    return [rule.after_mounting for rule in _matched(meetings) if rule.after_mounting]
 
 
 def judge_conversion(lens: Lens) -> list[Remark]:

@@ -174,14 +174,15 @@ def _rating(joint: Joint) -> float | None:
 
 @formula(
     "play.displacement_mm",
-    "Σ play",
+    "Σ k²·play",
     "mm",
-    "Play of the joints adds up; a locking joint has none",
+    "Play of the joints adds up, along the axis; a locking joint has none",
     plays_mm=Symbol("play", "mm", "of each joint, lens first"),
+    sensitivities=Symbol("k²", "", "of all glass behind that joint"),
 )
-def displacement_mm(plays_mm: Sequence[float]) -> float:
-    """How far the lens can move in its joints."""
-    return math.fsum(plays_mm)
+def displacement_mm(plays_mm: Sequence[float], sensitivities: Sequence[float]) -> float:
+    """How far play in the joints moves the image along the axis."""
+    return math.fsum(play * s for play, s in zip(plays_mm, sensitivities, strict=True))
 
 
 @formula(
@@ -206,11 +207,17 @@ class Play:
 
 
 def plays_of(stack: Stack) -> list[float | None]:
-    """The play of each joint: the lens's mount in front, each adapter's own behind it; a locking seat holds still."""
-    lens_mount, adapters = stack.lens_mount, stack.adapters
-    locked = adapters[0].locking if adapters else stack.body_mount.locking
-    plays = [0.0 if lens_mount.locking or locked else lens_mount.play_mm]
-    return [*plays, *(0.0 if adapter.locking else adapter.play_mm for adapter in adapters)]
+    """The play of each joint, lens first: that of the piece in front, none where the joint locks."""
+    own = [stack.lens_mount.play_mm, *(adapter.play_mm for adapter in stack.adapters)]
+    return [0.0 if joint.locks else play for joint, play in zip(stack.joints, own, strict=True)]
+
+
+def _sensitivities(stack: Stack) -> list[float]:
+    """k² of all glass behind each joint, lens first."""
+    found = [1.0]
+    for one in reversed(stack.placed):
+        found.append(found[-1] * one.link.magnification**2)
+    return found[::-1]
 
 
 def play_of(stack: Stack, window_mm: float, calc: Calc) -> Play:
@@ -219,7 +226,7 @@ def play_of(stack: Stack, window_mm: float, calc: Calc) -> Play:
     known = [play for play in plays if play is not None]
     if len(known) < len(plays):
         return Play(None, None)
-    moved = calc(displacement_mm, known)
+    moved = calc(displacement_mm, known, _sensitivities(stack))
     return Play(moved, calc(fraction_of_window, moved, window_mm))
 
 

@@ -79,6 +79,19 @@ def max_rise_mm(circle_mm: float, width_mm: float, height_mm: float) -> float:
     return max(0.0, tidy(math.sqrt(room) - height_mm / 2)) if room > 0 else 0.0
 
 
+@formula(
+    "coverage.shift_room_mm",
+    "least of rise and mechanism",
+    "mm",
+    CIRCLE,
+    rise_mm=Symbol("rise", "mm", "room that the circle has", "coverage.max_rise_mm"),
+    shifts_mm=Symbol("mechanism", "mm", "what lens and adapters shift, times the glass behind them"),
+)
+def shift_room_mm(rise_mm: float, shifts_mm: float) -> float:
+    """How far the picture can really be shifted."""
+    return min(rise_mm, shifts_mm)
+
+
 def covers_shift(
     circle_mm: float, width_mm: float, height_mm: float, shift_mm: tuple[float, float], k: float = 1.0
 ) -> bool:
@@ -94,7 +107,8 @@ def covers_shift(
 class Coverage:
     """Which mode is used and how the circle lies over it. Unknown circle: everything about it is None.
 
-    ``whole``: the mode is the whole sensor; a mode may have any name.
+    ``max_rise_mm`` is the room that the circle has; ``shift_room_mm`` the least of that and what shifts allows, None
+    where nothing shifts. ``whole``: the mode is the whole sensor; a mode may have any name.
     """
 
     mode: str
@@ -103,6 +117,7 @@ class Coverage:
     corner_margin_mm: float | None
     crop_to_cover: float | None
     max_rise_mm: float | None
+    shift_room_mm: float | None
     max_rise_upright_mm: float | None
     megapixels: float | None
     width_mm: float
@@ -119,14 +134,16 @@ def coverage_of(
     *,
     ray_angle_deg: float | None,
     clipping: Clipping | None,
+    shifts_mm: float,
     calc: Calc,
 ) -> Coverage:
     """Put the circle over the mode in use."""
-    margin = rise = upright = crop = None
+    margin = rise = upright = crop = room = None
     if circle_mm is not None:
         margin = calc(corner_margin_mm, circle_mm, mode.diagonal_mm)
         rise = calc(max_rise_mm, circle_mm, mode.width_mm, mode.height_mm)
         upright = calc.under("upright")(max_rise_mm, circle_mm, mode.height_mm, mode.width_mm)
+        room = calc(shift_room_mm, rise, shifts_mm) if shifts_mm else None
         crop = None if covered else calc(crop_to_cover, mode.diagonal_mm, circle_mm)
     return Coverage(
         mode=mode.name,
@@ -135,6 +152,7 @@ def coverage_of(
         corner_margin_mm=margin,
         crop_to_cover=crop,
         max_rise_mm=rise,
+        shift_room_mm=room,
         max_rise_upright_mm=upright,
         megapixels=mode.megapixels,
         width_mm=mode.width_mm,

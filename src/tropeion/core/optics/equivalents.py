@@ -10,13 +10,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from tropeion.core.working import Calc, Symbol, formula, tidy
+from tropeion.core.working import Calc, Symbol, formula
 
 from .modes import FormatMode
 
-__all__ = ["AngleOfView", "Equivalents", "equivalents_of", "f_number_with_glass", "stabiliser_entry_mm"]
+__all__ = ["AngleOfView", "Equivalents", "equivalents_of", "f_number_with_glass"]
 
 CROP = "S. F. Ray, Applied Photographic Optics, ch. 21; the reference format is 36 × 24 mm"
+HAND_HELD = "S. F. Ray, Applied Photographic Optics, ch. 29: the hand-holding rule, with the stabiliser's stated stops"
 VIEW = "S. F. Ray, Applied Photographic Optics, ch. 10 (angle of view)"
 
 _F = Symbol("F", "mm", "focal length with the glass", "focal_length_mm")
@@ -57,15 +58,30 @@ def f_number_with_glass(f_number: float, magnifications: Sequence[float], widest
 
 @formula(
     "light_change_stops",
-    "−2·log₂ K − losses",
+    "2·log₂(N/N′) − losses",
     "stops",
     VIEW,
-    k=Symbol("K", "", "magnification of all glass", "magnification"),
+    f_number=Symbol("N", "f", "marked f-number"),
+    with_glass=_NW,
     losses_stops=Symbol("losses", "stops", "stated losses of pieces and filters"),
 )
-def light_change_stops(k: float, losses_stops: float) -> float:
-    """Light gained (positive) or lost by the glass."""
-    return -2 * math.log2(k) - losses_stops + 0.0
+def light_change_stops(f_number: float, with_glass: float, losses_stops: float) -> float:
+    """Light gained (positive) or lost by the glass, no more than it passes at its widest."""
+    return 2 * math.log2(f_number / with_glass) - losses_stops + 0.0
+
+
+@formula(
+    "t_number",
+    "T′ = T·N′/N",
+    "T",
+    VIEW,
+    t_number=Symbol("T", "T", "marked T-number"),
+    with_glass=_NW,
+    f_number=Symbol("N", "f", "marked f-number"),
+)
+def t_number_with_glass(t_number: float, with_glass: float, f_number: float) -> float:
+    """What exposure follows where the lens states how much light it passes."""
+    return t_number * with_glass / f_number
 
 
 @formula(
@@ -98,6 +114,19 @@ def equivalent_focal_mm(focal_length_mm: float, crop: float) -> float:
     return focal_length_mm * crop
 
 
+@formula(
+    "equivalents.focal_horizontal_mm",
+    "F·crop/q",
+    "mm",
+    CROP,
+    focal_mm=Symbol("F·crop", "mm", "equivalent focal length", "equivalents.focal_mm"),
+    squeeze=Symbol("q", "×", "squeeze of the lens"),
+)
+def equivalent_horizontal_mm(focal_mm: float, squeeze: float) -> float:
+    """Focal length that frames the same width, once the squeeze is undone."""
+    return focal_mm / squeeze
+
+
 @formula("equivalents.f_number", "N′·crop", "f", CROP, f_number=_NW, crop=_CROP)
 def equivalent_f_number(f_number: float, crop: float) -> float:
     """Aperture that gives the same depth of field on 36 × 24 mm. Exposure follows N′, not this."""
@@ -118,31 +147,28 @@ def angle_of_view_deg(side_mm: float, focal_length_mm: float) -> float:
 
 
 @formula(
-    "stabiliser.entry_mm",
-    "F, rounded to the body's step and held in its range",
-    "mm",
-    "The body's entry field; the actual focal length, never the equivalent",
-    focal_length_mm=_F,
-    step_mm=Symbol("step", "mm", "step of the entry"),
-    limits_mm=Symbol("range", "mm", "least and greatest entry"),
+    "equivalents.slowest_shutter_s",
+    "1/(F·crop)",
+    "s",
+    HAND_HELD,
+    equivalent_mm=Symbol("F·crop", "mm", "equivalent focal length", "equivalents.focal_mm"),
 )
-def stabiliser_entry_mm(focal_length_mm: float, step_mm: float, limits_mm: tuple[float, float]) -> float:
-    """What to enter for the stabiliser."""
-    entry = math.floor(tidy(focal_length_mm / step_mm) + 0.5) * step_mm
-    return tidy(min(max(entry, limits_mm[0]), limits_mm[1]))
+def slowest_shutter_s(equivalent_mm: float) -> float:
+    """Slowest safe shutter, hand-held, with nothing that steadies it."""
+    return 1 / equivalent_mm
 
 
 @formula(
-    "equivalents.slowest_shutter_s",
+    "stabiliser.slowest_shutter_s",
     "2^stops/(F·crop)",
     "s",
-    "S. F. Ray, Applied Photographic Optics, ch. 29: the hand-holding rule, with the stabiliser's stated stops",
-    equivalent_mm=Symbol("F·crop", "mm", "equivalent focal length", "equivalents.focal_mm"),
+    HAND_HELD,
+    unaided_s=Symbol("1/(F·crop)", "s", "slowest shutter without it", "equivalents.slowest_shutter_s"),
     stops=Symbol("stops", "stops", "what the body's stabiliser is stated to gain"),
 )
-def slowest_shutter_s(equivalent_mm: float, stops: float) -> float:
-    """Slowest safe shutter, hand-held."""
-    return float(2**stops / equivalent_mm)
+def steadied_shutter_s(unaided_s: float, stops: float) -> float:
+    """Slowest safe shutter, hand-held, with the stabiliser on."""
+    return float(2**stops * unaided_s)
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,6 +186,7 @@ class Equivalents:
 
     crop_factor: float
     focal_mm: float
+    focal_horizontal_mm: float
     f_number: float
     angle_of_view_deg: AngleOfView | None
     slowest_shutter_s: float
@@ -173,7 +200,6 @@ def equivalents_of(
     squeeze: float,
     fisheye: bool,
     crop: Literal["diagonal", "width"],
-    stabiliser_stops: float,
     calc: Calc,
 ) -> Equivalents:
     """Equivalents and angles of view in the mode in use, of a lens with its glass."""
@@ -192,7 +218,8 @@ def equivalents_of(
     return Equivalents(
         crop_factor=factor,
         focal_mm=focal,
+        focal_horizontal_mm=calc(equivalent_horizontal_mm, focal, squeeze),
         f_number=calc(equivalent_f_number, f_number, factor),
         angle_of_view_deg=angles,
-        slowest_shutter_s=calc(slowest_shutter_s, focal, stabiliser_stops),
+        slowest_shutter_s=calc(slowest_shutter_s, focal),
     )

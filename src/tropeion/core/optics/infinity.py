@@ -5,16 +5,16 @@ K is the magnification of all glass in the chain, c the circle of confusion on t
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
+from .spread import share_between
 from .symbols import BLUR, GLASS, MARKED_F_NUMBER
 
 __all__ = ["Infinity", "infinity", "stops_of"]
 
-TOLERANCE = "Depth of focus N′·c (Ray, ch. 22) over a normal register error (JCGM 100, 4.3)"
+TOLERANCE = "Depth of focus N′·c (Ray, ch. 22) over the sum of rectangular register errors (JCGM 100, 4.3.7)"
 
 
 _S = Symbol("s", "mm", "short end of the focus range at the sensor", "infinity.short_end_mm")
@@ -67,20 +67,19 @@ def long_end_mm(error_mm: float, k: float, travel: float, helicoid_mm: float) ->
 def from_f_number(
     f_number: float,
     short_mm: float,
-    long_mm: float | None,
+    long_mm: float,
     k: float,
     circle_mm: float,
     allowance_mm: float = 0.0,
 ) -> float:
     """The widest marked aperture at which infinity is sharp."""
     window = k * circle_mm
-    needed = max(f_number, tidy(short_mm + allowance_mm) / window)
-    return needed if long_mm is None else max(needed, -tidy(long_mm - allowance_mm) / window)
+    return max(f_number, tidy(short_mm + allowance_mm) / window, -tidy(long_mm - allowance_mm) / window)
 
 
 @formula(
     "infinity.probability",
-    "Φ((K·N·c − s)/u) − Φ((−K·N·c − s_long)/u)",
+    "P(−K·N·c − s_long ≤ ε ≤ K·N·c − s), ε = Σ rectangular ±s·t",
     "",
     TOLERANCE,
     f_number=MARKED_F_NUMBER,
@@ -88,32 +87,19 @@ def from_f_number(
     long_mm=_S_LONG,
     k=GLASS,
     circle_mm=BLUR,
-    uncertainty_mm=Symbol(
-        "u", "mm", "standard uncertainty of the register", "register_tolerance_mm.standard_uncertainty"
-    ),
+    half_widths_mm=Symbol("s·t", "mm", "half-width of each tolerance at the sensor"),
 )
 def probability(
     f_number: float,
     short_mm: float,
-    long_mm: float | None,
+    long_mm: float,
     k: float,
     circle_mm: float,
-    uncertainty_mm: float,
+    half_widths_mm: tuple[float, ...],
 ) -> float:
     """How likely infinity is sharp at this aperture, given the tolerances of every piece."""
     window = k * f_number * circle_mm
-
-    def below(distance: float) -> float:
-        if uncertainty_mm == 0:
-            return 1.0 if tidy(distance) >= 0 else 0.0
-        return 0.5 * math.erfc(-distance / uncertainty_mm / math.sqrt(2))
-
-    upper = below(window - short_mm)
-    if long_mm is None:
-        return upper
-    # The far side of the step counts as sharp too: s_long = −K·N·c is just inside.
-    lower = 1.0 - below(window + long_mm)
-    return max(0.0, upper - lower)
+    return share_between(half_widths_mm, -window - long_mm, window - short_mm)
 
 
 @formula(
@@ -150,7 +136,7 @@ class Infinity:
     probability: float | None
     stops: tuple[Stop, ...]
     short_end_mm: float
-    long_end_mm: float | None
+    long_end_mm: float
     travel_known: bool = True
 
 
@@ -167,7 +153,7 @@ def infinity(
     f_numbers: tuple[float, float],
     k: float,
     circle_mm: float,
-    uncertainty_mm: float,
+    half_widths_mm: tuple[float, ...],
     allowance_mm: float,
     calc: Calc,
 ) -> Infinity:
@@ -184,7 +170,7 @@ def infinity(
         margin = calc(margin_mm, short)
         return Infinity(None, margin, None, None, (), short, long, travel_known=False)
     needed = calc(from_f_number, widest, short, long, k, circle_mm, allowance_mm)
-    chance = calc(probability, widest, short, long, k, circle_mm, uncertainty_mm)
+    chance = calc(probability, widest, short, long, k, circle_mm, half_widths_mm)
     return Infinity(
         reached=needed <= widest,
         margin_mm=calc(margin_mm, short),
@@ -198,7 +184,7 @@ def infinity(
 
 
 def stops_of(
-    found: Infinity, f_numbers: tuple[float, float], *, k: float, circle_mm: float, uncertainty_mm: float
+    found: Infinity, f_numbers: tuple[float, float], *, k: float, circle_mm: float, half_widths_mm: tuple[float, ...]
 ) -> tuple[Stop, ...]:
     """The windows of the hundredths strip: the widest usable aperture and every full stop above it."""
     widest, smallest = f_numbers
@@ -206,7 +192,7 @@ def stops_of(
         Stop(
             n,
             k * n * circle_mm,
-            probability(n, found.short_end_mm, found.long_end_mm, k, circle_mm, uncertainty_mm),
+            probability(n, found.short_end_mm, found.long_end_mm, k, circle_mm, half_widths_mm),
         )
         for n in (widest, *(n for n in _FULL_STOPS if widest < n <= smallest))
     )

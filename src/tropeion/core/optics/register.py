@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
 from .seats import PARAXIAL, Link, Seat
+from .spread import wide_enough
 
 __all__ = ["Chain", "chain_of", "gap_mm"]
 
@@ -90,7 +91,7 @@ def lens_side_error_mm(error_mm: float, k: float) -> float:
     "mm",
     UNCERTAINTY,
     tolerances_mm=Symbol("t", "mm", "half-width of each tolerance: lens seat, pieces, body seat"),
-    sensitivities=Symbol("s", "", "sensitivity of each, Πk² of the glass behind it"),
+    sensitivities=Symbol("s", "", "sensitivity of each: Πk² of the glass behind it, times max(1, k²) of its own"),
 )
 def worst_case_mm(tolerances_mm: Sequence[float], sensitivities: Sequence[float]) -> float:
     """All tolerances against us at once."""
@@ -103,7 +104,7 @@ def worst_case_mm(tolerances_mm: Sequence[float], sensitivities: Sequence[float]
     "mm",
     UNCERTAINTY,
     tolerances_mm=Symbol("t", "mm", "half-width of each tolerance: lens seat, pieces, body seat"),
-    sensitivities=Symbol("s", "", "sensitivity of each, Πk² of the glass behind it"),
+    sensitivities=Symbol("s", "", "sensitivity of each: Πk² of the glass behind it, times max(1, k²) of its own"),
 )
 def standard_uncertainty_mm(tolerances_mm: Sequence[float], sensitivities: Sequence[float]) -> float:
     """Standard uncertainty of the register error, each tolerance taken as rectangular."""
@@ -127,6 +128,8 @@ class Chain:
     """What the registers of one rig come to. Lengths in mm; ``length_mm`` is the physical sum of the pieces.
 
     ``helicoid_mm`` is what open helicoids add at the sensor, already scaled by the glass behind them.
+    ``half_widths_mm`` are the tolerances at the sensor that count, ``bounded`` where none of them was measured;
+    ``before_glass_mm`` is what of the error comes from in front of the rearmost glass.
     """
 
     lens: Seat
@@ -139,6 +142,9 @@ class Chain:
     standard_uncertainty_mm: float
     helicoid_mm: float
     has_glass: bool
+    half_widths_mm: tuple[float, ...]
+    bounded: bool
+    before_glass_mm: float
 
 
 @dataclass(slots=True)
@@ -158,6 +164,8 @@ def _segments(lens: Seat, links: Sequence[Link], body: Seat) -> list[_Segment]:
     for link in links:
         if link.glass is not None:
             current.behind_mm, delivers = link.glass
+            if link.front_error_mm:
+                current.errors_mm.append(link.front_error_mm)
             current = _Segment(delivers, [])
             found.append(current)
         if link.error_mm or link.glass is None:
@@ -168,13 +176,17 @@ def _segments(lens: Seat, links: Sequence[Link], body: Seat) -> list[_Segment]:
 
 
 def _sensitivities(links: Sequence[Link]) -> tuple[list[float], list[float]]:
-    """Πk² of the glass behind each segment, and behind each piece, built up from the body; lens first."""
+    """Πk² of the glass behind each segment, and how each piece's tolerance counts; lens first.
+
+    A tolerance of a piece with glass may lie on either side of it: the worse side counts.
+    """
     behind = 1.0
     segments, pieces = [1.0], []
     for link in reversed(links):
-        pieces.append(behind)
+        squared = link.magnification**2
+        pieces.append(behind * (max(1.0, squared) if link.glass is not None else 1.0))
         if link.glass is not None:
-            behind *= link.magnification**2
+            behind *= squared
             segments.append(behind)
     return segments[::-1], pieces[::-1]
 
@@ -208,4 +220,7 @@ def chain_of(lens: Seat, links: Sequence[Link], body: Seat, calc: Calc) -> Chain
         standard_uncertainty_mm=calc(standard_uncertainty_mm, tolerances, weights),
         helicoid_mm=math.fsum(one.helicoid_mm * s for one, s in zip(segments, sensitivities, strict=True)),
         has_glass=len(segments) > 1,
+        half_widths_mm=wide_enough(tuple(s * t for s, t in zip(weights, tolerances, strict=True))),
+        bounded=all(one.bounded for one in seats),
+        before_glass_mm=tidy(math.fsum(e * s for e, s in zip(errors[:-1], sensitivities[:-1], strict=True))),
     )

@@ -21,13 +21,15 @@ PARAXIAL = "Thin lens, paraxial: W. J. Smith, Modern Optical Engineering, ch. 2 
 class Seat:
     """A register and its tolerance: the measured ones where there are any, else the mount's nominal ones.
 
-    The tolerance is ``assumed`` where nobody stated it.
+    The tolerance is ``assumed`` where nobody stated it, and ``bounded`` unless it was measured: a measured half-width
+    is √3·u, which the error may exceed.
     """
 
     register_mm: float
     tolerance_mm: float
     measured: bool
     assumed: bool = False
+    bounded: bool = True
 
 
 def seat_of(item: Lens | Body, mount: Mount) -> Seat:
@@ -37,7 +39,7 @@ def seat_of(item: Lens | Body, mount: Mount) -> Seat:
         return Seat(mount.register_mm, nominal, measured=False, assumed=assumed)
     tolerance = item.measured_tolerance_mm
     if tolerance is not None:
-        nominal, assumed = tolerance, False
+        return Seat(item.measured_register_mm, tolerance, measured=True, bounded=False)
     return Seat(item.measured_register_mm, nominal, measured=True, assumed=assumed)
 
 
@@ -46,7 +48,8 @@ class Link:
     """One adapter as the optics see it. Lengths in mm; ``length_mm`` is the physical one, seat to seat.
 
     ``error_mm`` is what it adds to the focus of its segment: its length if it is plain, its measured deviation
-    if it holds glass, less the focus shift of a plane filter. Its tolerance is ``assumed`` where nobody stated it.
+    if it holds glass, less the focus shift of a plane filter; ``front_error_mm`` is that of a filter on the lens side
+    of the glass. Its tolerance is ``assumed`` where nobody stated it, and ``bounded`` unless it was measured.
     """
 
     length_mm: float
@@ -56,23 +59,29 @@ class Link:
     glass: tuple[float, float] | None
     helicoid_mm: float
     assumed: bool = False
+    bounded: bool = True
+    front_error_mm: float = 0.0
 
     @classmethod
     def of(cls, adapter: Adapter) -> Link:
         measured = adapter.measured_length_mm
         length = adapter.physical_length_mm
-        tolerance, assumed = adapter.tolerance_or_usual_mm, adapter.tolerance_mm is None
+        tolerance, assumed, bounded = adapter.tolerance_or_usual_mm, adapter.tolerance_mm is None, True
         if measured is not None and adapter.measured_tolerance_mm is not None:
-            tolerance, assumed = adapter.measured_tolerance_mm, False
+            tolerance, assumed, bounded = adapter.measured_tolerance_mm, False, False
         glass = None
-        error = length
+        error, front = length, 0.0
         if adapter.register_in_mm is not None and adapter.register_out_mm is not None:
             glass = (adapter.register_in_mm, adapter.register_out_mm)
             error = length - adapter.length_mm
         slot = adapter.filter_slot
         if slot is not None:
-            error -= filter_shift_mm(slot.glass_mm, slot.refractive_index)
-        return cls(length, error, tolerance, adapter.magnification, glass, adapter.helicoid_mm, assumed)
+            shift = filter_shift_mm(slot.glass_mm, slot.refractive_index)
+            if glass is not None and slot.side == "lens":
+                front = -shift
+            else:
+                error -= shift
+        return cls(length, error, tolerance, adapter.magnification, glass, adapter.helicoid_mm, assumed, bounded, front)
 
 
 @kept(most=20_000)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from tropeion.core.gear.bodies import Stabiliser
 from tropeion.core.working import Calc, Symbol, formula, tidy
@@ -13,7 +14,35 @@ from .coverage import CIRCLE
 from .modes import FormatMode
 from .symbols import CIRCLE_AT_SENSOR, MODE_HEIGHT, MODE_WIDTH
 
-__all__ = ["travel_fraction", "travel_step"]
+__all__ = ["StabiliserEntry", "entry_of", "travel_fraction", "travel_step"]
+
+
+@formula(
+    "stabiliser.entry_mm",
+    "F, rounded to the body's step and held in its range",
+    "mm",
+    "The body's entry field; the actual focal length, never the equivalent",
+    focal_length_mm=Symbol("F", "mm", "focal length with the glass", "focal_length_mm"),
+    step_mm=Symbol("step", "mm", "step of the entry"),
+    limits_mm=Symbol("range", "mm", "least and greatest entry"),
+)
+def stabiliser_entry_mm(focal_length_mm: float, step_mm: float, limits_mm: tuple[float, float]) -> float:
+    """What to enter for the stabiliser."""
+    entry = math.floor(tidy(focal_length_mm / step_mm) + 0.5) * step_mm
+    return tidy(min(max(entry, limits_mm[0]), limits_mm[1]))
+
+
+@formula(
+    "stabiliser.entry_mm",
+    "the preset nearest to F",
+    "mm",
+    "The presets of the body; the actual focal length, never the equivalent",
+    focal_length_mm=Symbol("F", "mm", "focal length with the glass", "focal_length_mm"),
+    presets_mm=Symbol("presets", "mm", "what the body offers"),
+)
+def stabiliser_preset_mm(focal_length_mm: float, presets_mm: Sequence[float]) -> float:
+    """What to choose for the stabiliser, where it takes presets alone: the nearest by ratio, the longer of two."""
+    return min(presets_mm, key=lambda preset: (abs(tidy(math.log(preset / focal_length_mm))), -preset))
 
 
 @formula(
@@ -54,18 +83,52 @@ def travel_step(fraction: float, steps: Sequence[float]) -> float:
 
 @dataclass(frozen=True, slots=True)
 class StabiliserEntry:
-    """What to tell the stabiliser: the focal length with the glass, never the equivalent; and how far it may move."""
+    """What to tell the stabiliser: the focal length with the glass, never the equivalent; and how far it may move.
+
+    ``held`` says what kept the entry from being that focal length: the body's range, or its presets. The step is
+    ``decided`` by a measured circle; a stated or usual one, which is a minimum, only says where to look first
+    (``look_at_corners``).
+    """
 
     entry_mm: float
+    held: Literal["range", "preset"] | None
     travel_fraction: float | None
     travel_step: float | None
+    decided: bool
+    look_at_corners: bool
+
+    @property
+    def on(self) -> bool:
+        return self.travel_step != 0
 
 
-def stabiliser_travel(
-    stabiliser: Stabiliser, mode: FormatMode, circle_mm: float | None, calc: Calc
-) -> tuple[float | None, float | None]:
-    """Share of the travel that stays in the circle, and the step to set; None where the circle is unknown."""
+def entry_of(
+    stabiliser: Stabiliser,
+    focal_length_mm: float,
+    mode: FormatMode,
+    circle_mm: float | None,
+    *,
+    measured: bool,
+    calc: Calc,
+) -> StabiliserEntry:
+    """What to tell a stabiliser of a lens that does not identify itself; an unknown circle leaves the travel open."""
+    entry, held = _entry(stabiliser, focal_length_mm, calc)
     if circle_mm is None:
-        return None, None
+        return StabiliserEntry(entry, held, None, None, decided=False, look_at_corners=True)
     fraction = calc(travel_fraction, circle_mm, mode.width_mm, mode.height_mm, stabiliser.travel_mm)
-    return fraction, calc(travel_step, fraction, stabiliser.travel_steps)
+    largest = max(stabiliser.travel_steps, default=1.0)
+    step = calc(travel_step, fraction, stabiliser.travel_steps) if measured else largest
+    return StabiliserEntry(
+        entry, held, fraction, step, decided=measured, look_at_corners=not measured and tidy(fraction - largest) < 0
+    )
+
+
+def _entry(
+    stabiliser: Stabiliser, focal_length_mm: float, calc: Calc
+) -> tuple[float, Literal["range", "preset"] | None]:
+    presets, step = stabiliser.presets_mm, stabiliser.entry_step_mm
+    if presets:
+        value = calc(stabiliser_preset_mm, focal_length_mm, presets)
+        return value, "preset" if tidy(abs(value - focal_length_mm) - step / 2) > 0 else None
+    value = calc(stabiliser_entry_mm, focal_length_mm, step, stabiliser.entry_mm)
+    return value, "range" if tidy(abs(value - focal_length_mm) - step / 2) > 0 else None

@@ -46,6 +46,12 @@ class Joint:
         return self.mates and self.gives is not self.takes and self.gives.register_mm != self.takes.register_mm
 
     @property
+    def locks(self) -> bool:
+        """A mount that locks, or an adapter whose lens side does, stills this joint and no other."""
+        held = isinstance(self.rear, Adapter) and self.rear.locking
+        return self.gives.locking or self.takes.locking or held
+
+    @property
     def mates(self) -> bool:
         """They go together by interface, not by system."""
         return self.gives.joint == self.takes.joint

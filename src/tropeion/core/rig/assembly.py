@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -80,13 +79,14 @@ def build(
     mode, _ = modes.choose_mode(_modes(world, body.id, practice.use), circle)
     blur_mm = blur.blur_of(mode, practice.blur, calc)
     signal = contacts.signal_of(world, lens, adapters, body)
+    moved = contacts.body_moves_iris(lens, body, same_system=stack.lens_mount is stack.body_mount)
     return Assembly(
         world=world,
         stack=stack,
         practice=practice,
         chain=chain,
         signal=signal,
-        iris=contacts.iris_of(lens, adapters, signal),
+        iris=contacts.iris_of(lens, adapters, signal, moved=moved),
         movable=contacts.can_be_focused(lens, signal) or chain.helicoid_mm > 0,
         mode=mode,
         blur_mm=blur_mm,
@@ -119,13 +119,10 @@ def losses_stops(adapters: Sequence[Adapter]) -> float:
 
 def to_buy(adapters: Sequence[Adapter]) -> tuple[Adapter, ...]:
     """The pieces of a chain that are not at hand: a second copy of one that is owned once is not."""
-    used: Counter[str] = Counter()
-    found = []
-    for adapter in adapters:
-        used[adapter.id] += 1
-        if used[adapter.id] > adapter.at_hand:
-            found.append(adapter)
-    return tuple(found)
+    ids = [adapter.id for adapter in adapters]
+    return tuple(
+        adapter for place, adapter in enumerate(adapters, 1) if ids[:place].count(adapter.id) > adapter.at_hand
+    )
 
 
 def price_of(adapters: Sequence[Adapter]) -> float | None:

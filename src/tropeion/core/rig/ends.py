@@ -13,8 +13,10 @@ from tropeion.core.working import Calc, tidy
 from .assembly import Assembly
 from .report import End, NativeReach
 
-__all__ = ["Focused", "coverage_at", "end_of", "focus_at", "settings_of"]
+__all__ = ["Focused", "coverage_at", "end_of", "focus_at", "own_travel", "settings_of"]
 
+# The smallest stop of an iris in an adapter, of which nobody says how far it closes: assumed.
+SMALLEST_IRIS = 22.0
 # Distances at which depth of field is given: the music desk, the case, the nave.
 _SUBJECTS_MM = (1_000.0, 3_000.0, 10_000.0)
 
@@ -26,7 +28,8 @@ class Focused:
     marked_mm: float
     f_number: float
     usable: tuple[float, float]
-    travel: float | None
+    marked_f_number: float
+    travel: focus.Travel | None
     infinity: infinity.Infinity
     reach: focus.Reach
 
@@ -48,7 +51,7 @@ def _usable_f_numbers(rig: Assembly, widest: float) -> tuple[float, float]:
 
     A stuck iris has one; glass that passes no more than a stated f-number makes the wider ones useless.
     """
-    smallest = max(rig.lens.f_number[1], widest)
+    smallest = max(rig.lens.f_number[1], widest, SMALLEST_IRIS if rig.iris.in_chain else 0.0)
     slowest = equivalents.f_number_with_glass(
         widest, rig.magnifications, [adapter.widest_f_number for adapter in rig.adapters]
     )
@@ -62,12 +65,18 @@ def _usable_f_numbers(rig: Assembly, widest: float) -> tuple[float, float]:
             return widest, smallest
 
 
-def _own_travel(rig: Assembly, marked_mm: float, calc: Calc) -> tuple[float | None, float]:
+def own_travel(lens: Lens, marked_mm: float, calc: Calc) -> focus.Travel | None:
+    """The focus travel that the lens has, at one focal length; the magnification of a zoom is that of its long end."""
+    m = lens.max_magnification if marked_mm == lens.focal_length_mm[1] else None
+    return focus.travel(marked_mm, lens.min_focus_m, m, calc)
+
+
+def _own_travel(rig: Assembly, marked_mm: float, calc: Calc) -> tuple[focus.Travel | None, float]:
     """The lens's own focus travel and how far it turns past infinity; none where nothing moves its focus."""
     lens = rig.lens
     if contacts.can_be_focused(lens, rig.signal):
-        return focus.travel(marked_mm, lens.min_focus_m, lens.max_magnification, calc), lens.past_infinity_mm
-    return 0.0, lens.past_infinity_mm if lens.focus == "none" else 0.0
+        return own_travel(lens, marked_mm, calc), lens.past_infinity_mm
+    return focus.Travel(0.0, marked_mm), 0.0
 
 
 def focus_at(rig: Assembly, marked_mm: float, widest: float, calc: Calc) -> Focused:
@@ -78,18 +87,19 @@ def focus_at(rig: Assembly, marked_mm: float, widest: float, calc: Calc) -> Focu
     judged = infinity.infinity(
         error_mm=chain.error_mm,
         past_infinity_mm=past,
-        travel=calc(focus.travel_assumed_mm, marked_mm) if travel is None else travel,
+        travel=calc(focus.travel_assumed_mm, marked_mm) if travel is None else travel.travel_mm,
         travel_known=travel is not None,
         helicoid_mm=chain.helicoid_mm,
         f_numbers=usable,
         k=chain.magnification,
         circle_mm=rig.blur_mm,
-        uncertainty_mm=chain.standard_uncertainty_mm,
+        half_widths_mm=chain.half_widths_mm,
         allowance_mm=rig.allowance_mm,
         calc=calc,
     )
-    reach = focus.Reach("none", None, None, None, None)
-    if rig.movable:
+    reach = focus.Reach("none")
+    fixed_in_focus = rig.lens.focus == "none" and judged.from_f_number is not None
+    if rig.movable or fixed_in_focus:
         reach = _reach(rig, marked_mm, usable, (travel, past), judged, calc)
     elif rig.lens.focus == "by_wire":
         # Where its focus group rests without power is anybody's guess.
@@ -100,27 +110,33 @@ def focus_at(rig: Assembly, marked_mm: float, widest: float, calc: Calc) -> Focu
         rig.magnifications,
         [adapter.widest_f_number for adapter in rig.adapters],
     )
-    return Focused(marked_mm, f_number, usable, travel, judged, reach)
+    return Focused(marked_mm, f_number, usable, widest, travel, judged, reach)
 
 
 def _reach(
     rig: Assembly,
     marked_mm: float,
     usable: tuple[float, float],
-    own: tuple[float | None, float],
+    own: tuple[focus.Travel | None, float],
     judged: infinity.Infinity,
     calc: Calc,
 ) -> focus.Reach:
     """The range of a rig that can be focused; none where even the smallest stop does not bring infinity's near side."""
     chain, k = rig.chain, rig.chain.magnification
     travel, past = own
-    short, long = focus.extensions(chain.lens_error_mm, past, travel, tidy(chain.helicoid_mm / k**2), calc)
+    opened = tidy(chain.helicoid_mm / k**2)
+    short, long = focus.extensions(
+        chain.lens_error_mm, past, None if travel is None else travel.travel_mm, opened, calc
+    )
     if judged.reached is None:
-        return focus.Reach("unknown", None, None, None, None, rig.offset_mm)
+        return focus.Reach("unknown", sensor_offset_mm=rig.offset_mm)
     end = judged.long_end_mm
-    if end is not None and end < 0 and tidy(end + k * usable[1] * rig.blur_mm) < 0:
-        return focus.Reach("none", None, None, None, None)
-    return focus.reach(marked_mm, usable[0], k, short, long, rig.offset_mm, calc)
+    if end < 0 and tidy(end + k * usable[1] * rig.blur_mm) < 0:
+        return focus.Reach("none")
+    close = marked_mm if travel is None else travel.close_mm
+    grows = travel.travel_mm if travel is not None and close >= focus.EXTENDS_FROM * marked_mm else 0.0
+    front = focus.Front(chain.lens.register_mm, chain.lens_error_mm, rig.lens.length_mm, grows + opened)
+    return focus.reach(marked_mm, close, usable[0], k, short, long, rig.offset_mm, front, calc)
 
 
 def end_of(rig: Assembly, focused: Focused, grade: Grade, calc: Calc) -> End:
@@ -129,29 +145,34 @@ def end_of(rig: Assembly, focused: Focused, grade: Grade, calc: Calc) -> End:
     judged = _with_stops(rig, focused)
     focal = calc(equivalents.focal_length_with_glass_mm, rig.chain.magnification, focused.marked_mm)
     entry = None
-    if body.stabiliser is not None:
-        settings = body.stabiliser
-        value = calc(equivalents.stabiliser_entry_mm, focal, settings.entry_step_mm, settings.entry_mm)
-        entry = stabiliser.StabiliserEntry(
-            value, *stabiliser.stabiliser_travel(settings, rig.mode, rig.image_circle_mm, calc)
+    if body.stabiliser is not None and not contacts.identifies_itself(rig.signal):
+        entry = stabiliser.entry_of(
+            body.stabiliser,
+            focal,
+            rig.mode,
+            rig.image_circle_mm,
+            measured=lens.image_circle_from == "measured",
+            calc=calc,
         )
+    became = equivalents.equivalents_of(
+        mode=rig.mode,
+        focal_length_mm=focal,
+        f_number=focused.f_number,
+        squeeze=lens.squeeze,
+        fisheye=lens.fisheye,
+        crop=rig.practice.crop,
+        calc=calc,
+    )
     return End(
         focal_length_mm=focal,
         f_number=focused.f_number,
         working_f_number=max(focused.f_number, rig.chain.magnification * focused.usable[0]),
         infinity=judged,
         focus=focused.reach,
-        equivalents=equivalents.equivalents_of(
-            mode=rig.mode,
-            focal_length_mm=focal,
-            f_number=focused.f_number,
-            squeeze=lens.squeeze,
-            fisheye=lens.fisheye,
-            crop=rig.practice.crop,
-            stabiliser_stops=(body.stabiliser.stops or 0.0) if body.stabiliser else 0.0,
-            calc=calc,
-        ),
+        equivalents=became,
+        t_number=None if lens.t_number is None else _t_number(focused, lens.t_number, calc),
         stabiliser=entry,
+        steadied_shutter_s=_steadied_s(rig, became, entry, calc),
         depth_of_field=_depths(rig, focused, calc),
         native=NativeReach(_native_near(lens, focused.marked_mm)),
         grade=grade,
@@ -168,9 +189,26 @@ def _with_stops(rig: Assembly, focused: Focused) -> infinity.Infinity:
         focused.usable,
         k=rig.chain.magnification,
         circle_mm=rig.blur_mm,
-        uncertainty_mm=rig.chain.standard_uncertainty_mm,
+        half_widths_mm=rig.chain.half_widths_mm,
     )
     return replace(judged, stops=stops)
+
+
+def _steadied_s(
+    rig: Assembly, became: equivalents.Equivalents, entry: stabiliser.StabiliserEntry | None, calc: Calc
+) -> float | None:
+    """The slowest shutter with the stabiliser; None where there is none, it is off, or it was told nothing."""
+    steadies = rig.body.stabiliser
+    if steadies is None or not steadies.stops:
+        return None
+    if entry is not None and (not entry.on or rig.practice.entry == "skip"):
+        return None
+    return calc(equivalents.steadied_shutter_s, became.slowest_shutter_s, steadies.stops)
+
+
+def _t_number(focused: Focused, marked: float, calc: Calc) -> float:
+    """The T-number with the glass: what the glass does to the f-number, it does to the T-number."""
+    return calc(equivalents.t_number_with_glass, marked, focused.f_number, focused.marked_f_number)
 
 
 def _native_near(lens: Lens, focal_length_mm: float) -> float | None:
@@ -178,7 +216,10 @@ def _native_near(lens: Lens, focal_length_mm: float) -> float | None:
     if lens.min_focus_m is not None:
         return lens.min_focus_m * 1000
     if lens.max_magnification is not None:
-        return focus.object_distance_mm(focal_length_mm, lens.max_magnification * focal_length_mm)
+        at_long_end = focal_length_mm == lens.focal_length_mm[1]
+        return (
+            focus.close_distance_mm(focal_length_mm, lens.max_magnification * focal_length_mm) if at_long_end else None
+        )
     return None
 
 
@@ -213,4 +254,16 @@ def coverage_at(rig: Assembly, f_number: float, calc: Calc) -> coverage.Coverage
         if pupil > 0:
             angle = calc(clipping.corner_ray_angle_deg, mode.diagonal_mm / 2, lens.exit_pupil_mm, chain.error_mm)
         cut = clipping.throat_clipping(rig.stack.bores, f_number=f_number, pupil_mm=pupil, calc=calc)
-    return coverage.coverage_of(mode, covered, circle, ray_angle_deg=angle, clipping=cut, calc=calc)
+    return coverage.coverage_of(
+        mode, covered, circle, ray_angle_deg=angle, clipping=cut, shifts_mm=_shifts_mm(rig), calc=calc
+    )
+
+
+def _shifts_mm(rig: Assembly) -> float:
+    """What lens and adapters shift, at the sensor: a shift in front of glass counts k-fold."""
+    total, k = 0.0, 1.0
+    for adapter in reversed(rig.adapters):
+        # What shifts in a piece with glass stands on the camera side of it.
+        total += k * adapter.shift_mm
+        k *= adapter.magnification
+    return total + k * rig.lens.shift_mm

@@ -31,6 +31,7 @@ class Assessment:
     grades: tuple[Grade, ...]
     coverage: Coverage
     meetings: tuple[coupling.Meeting, ...]
+    functions: tuple[contacts.FunctionLeft, ...]
     findings: tuple[Finding, ...]
 
     @property
@@ -69,10 +70,11 @@ def assess(
         *verdict.glass_and_iris(rig),
     ]
     by_end = [verdict.reach_findings(rig, end) for end in ends]
-    functions = verdict.function_findings(rig, functions_of(rig, metering, detailed=False))
+    left = functions_of(rig, metering, detailed=False)
+    functions = verdict.function_findings(rig, left)
     found = [*verdict.merged(shared, by_end[0], by_end[1] if len(by_end) > 1 else []), *functions]
     grades = tuple(findings.worst([*shared, *one, *functions]) for one in by_end)
-    return Assessment(rig, ends, grades, cover, meetings, tuple(found))
+    return Assessment(rig, ends, grades, cover, meetings, left, tuple(found))
 
 
 def functions_of(rig: Assembly, metering: contacts.Metering, *, detailed: bool) -> tuple[contacts.FunctionLeft, ...]:

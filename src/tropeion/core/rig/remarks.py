@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from typing import Literal
 
 from tropeion.core import catalogue, words
 from tropeion.core.findings import Remark
 from tropeion.core.gear.bodies import Body
-from tropeion.core.joints import coupling
+from tropeion.core.joints import contacts, coupling
 from tropeion.core.joints.mechanics import Load
 from tropeion.core.optics import focus
 from tropeion.core.optics.coverage import Coverage
@@ -24,14 +25,16 @@ FULL_FRAME_MM = 43.27
 
 
 def remarks_on(
-    rig: Assembly, at: Focused, wide: End, cover: Coverage, loads: Sequence[Load], ranges: Sequence[Range]
+    rig: Assembly, at: Focused, ends: Sequence[End], cover: Coverage, loads: Sequence[Load], ranges: Sequence[Range]
 ) -> list[Remark]:
     """Everything that caps nothing."""
     return [
         *coupling.judge_conversion(rig.lens),
         *_traps(rig, at),
         *_of_the_contacts(rig, cover),
-        *_of_handling(rig, wide, loads),
+        *_of_handling(rig, loads),
+        *_of_the_shutter(rig, ends),
+        *_of_diffraction(rig, at, ends[0]),
         *_of_ranges(rig, ranges),
     ]
 
@@ -118,6 +121,8 @@ def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
                 found.append(catalogue.asks_at_power_on(body.id))
             if lens.is_zoom:
                 found.append(catalogue.zoom_needs_entries(lens.id))
+        if lens.is_zoom and adapters and rig.practice.zooms == "avoid":
+            found.append(catalogue.zoom_avoided(lens.id))
         if not cover.whole:
             found.append(catalogue.crop_by_hand(body.id, mode=cover.mode))
     return found
@@ -126,7 +131,7 @@ def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
 # Handling
 
 
-def _of_handling(rig: Assembly, wide: End, loads: Sequence[Load]) -> list[Remark]:
+def _of_handling(rig: Assembly, loads: Sequence[Load]) -> list[Remark]:
     # A remark for each school that the practice may name; they do not depend on each other.
     found = []
     lens, practice = rig.lens, rig.practice
@@ -143,16 +148,55 @@ def _of_handling(rig: Assembly, wide: End, loads: Sequence[Load]) -> list[Remark
             found.append(catalogue.throw_short(lens.id, throw=throw))
         elif practice.throw == "short" and lens.focus_throw_deg > 200:
             found.append(catalogue.throw_long(lens.id, throw=throw))
-    equivalents = (wide.equivalents.focal_mm, wide.equivalents.slowest_shutter_s)
-    if equivalents[0] >= 100 and rig.body.kind == "digital":
-        found.append(catalogue.shake(rig.body.id, shutter=_shutter(equivalents[1])))
     if practice.glass == "avoid" and any(adapter.optics == "correcting" for adapter in rig.adapters):
         found.append(catalogue.glass_avoided(next(a.id for a in rig.adapters if a.optics == "correcting")))
     return found
 
 
+# Equivalent focal lengths from here on are hard to hold still.
+_SHAKY_MM = 100.0
+
+
+def _of_the_shutter(rig: Assembly, ends: Sequence[End]) -> list[Remark]:
+    """What can be held by hand, at both ends of a zoom; of the stabiliser only where the body has one."""
+    found: list[Remark] = []
+    steadies = rig.body.stabiliser
+    if ends[-1].equivalents.focal_mm >= _SHAKY_MM and rig.body.kind == "digital":
+        on = ends[-1].steadied_shutter_s is not None
+        times = [_shutter(end.steadied_shutter_s or end.equivalents.slowest_shutter_s) for end in ends]
+        shutter = f"{times[0]} s" if len(times) == 1 else f"{times[0]} s at the wide end, {times[1]} s at the long end"
+        counted = ", with what the body steadies counted in" if on else ", without the stabiliser" if steadies else ""
+        found.append(catalogue.shake(rig.body.id, shutter=shutter, steadied=counted))
+    entries = [(end, end.stabiliser) for end in ends if end.stabiliser is not None]
+    if not entries:
+        return found
+    if rig.practice.entry == "skip":
+        return [*found, catalogue.stabiliser_not_told(rig.body.id)]
+    held = next(((end, entry) for end, entry in entries if entry.held), None)
+    if held is not None and steadies is not None:
+        end, entry = held
+        least, most = steadies.entry_mm
+        limits = "presets alone" if entry.held == "preset" else f"{least:g} to {most:g} mm"
+        how = "too much" if entry.entry_mm > end.focal_length_mm else "too little"
+        focal, value = f"{end.focal_length_mm:.4g}", f"{entry.entry_mm:g}"
+        found.append(catalogue.stabiliser_entry_held(rig.body.id, limits=limits, entry=value, focal=focal, how=how))
+    return found
+
+
 def _shutter(seconds: float) -> str:
     return f"{seconds:.1f}" if seconds >= 0.4 else f"1/{1 / seconds:.0f}"
+
+
+_WAVELENGTH_MM = 0.55e-3
+
+
+def _of_diffraction(rig: Assembly, at: Focused, wide: End) -> list[Remark]:
+    """Said where infinity, or the widest stop there is, takes an aperture whose Airy disc fills the circle."""
+    fills = rig.blur_mm / (2.44 * _WAVELENGTH_MM)
+    needed = at.infinity.from_f_number
+    if needed is None or tidy(max(wide.working_f_number, rig.chain.magnification * needed) - fills) < 0:
+        return []
+    return [catalogue.diffraction(rig.lens.id, aperture=words.aperture(fills / rig.chain.magnification))]
 
 
 # Ranges
@@ -166,32 +210,43 @@ def ranges_of(rig: Assembly, at: Focused) -> tuple[Range, ...]:
         if adapter.helicoid_mm:
             # What a short chain lacks is opened at the helicoid, as far as it goes.
             wanted = min(max(0.0, -chain.lens_error_mm), adapter.helicoid_mm)
-            near = at.reach.near_mm
-            closed = _near_closed(rig, at)
+            closed, opened = (_reach_at(rig, at, open_mm) for open_mm in (0.0, chain.helicoid_mm))
             found.append(
                 Range(
                     adapter.id,
                     "helicoid",
                     adapter.helicoid_mm,
-                    None if at.reach.state == "finite" else tidy(wanted),
-                    closed,
-                    near,
+                    tidy(wanted) if at.reach.state == "to_infinity" else None,
+                    *closed,
+                    *opened,
                     (),
                 )
             )
         slot = adapter.filter_slot
         if slot is not None:
             names = tuple(f"{p.name} (−{p.loss_stops:g} stops)" if p.loss_stops else p.name for p in slot.positions)
-            found.append(Range(adapter.id, "filter", 0.0, None, None, None, names))
+            found.append(Range(adapter.id, "filter", 0.0, None, None, None, None, None, names))
     return tuple(found)
 
 
-def _near_closed(rig: Assembly, at: Focused) -> float | None:
-    """The near limit with every helicoid closed, in mm."""
+def _reach_at(rig: Assembly, at: Focused, helicoid_mm: float) -> tuple[float | None, float | None]:
+    """Near and far limit with the helicoids held open by so much at the sensor; a far limit of infinity is None."""
     if at.travel is None:
-        return None
-    long = tidy(rig.chain.lens_error_mm + at.travel)
-    return focus.near_mm(at.marked_mm, 0.0, long) if long > 0 else None
+        return None, None
+    past = rig.lens.past_infinity_mm if contacts.can_be_focused(rig.lens, rig.signal) else 0.0
+    opened = helicoid_mm / rig.chain.magnification**2
+    short = tidy(rig.chain.lens_error_mm - past + opened)
+    long = rig.chain.lens_error_mm + at.travel.travel_mm + opened
+    if tidy(long) <= 0:
+        return None, None
+    near = focus.near_mm(at.marked_mm, at.travel.close_mm, max(short, 0.0), long)
+    return near, focus.far_mm(at.marked_mm, at.travel.close_mm, short, long) if short > 0 else None
+
+
+def _span(near: float | None, far: float | None, units: Literal["metric", "imperial"]) -> str:
+    if near is None:
+        return "nothing is sharp"
+    return f"from {words.distance(near, units)} to {'infinity' if far is None else words.distance(far, units)}"
 
 
 def _of_ranges(rig: Assembly, ranges: Sequence[Range]) -> list[Remark]:
@@ -200,10 +255,13 @@ def _of_ranges(rig: Assembly, ranges: Sequence[Range]) -> list[Remark]:
     for one in ranges:
         adapter = rig.world.adapters[one.link]
         if one.kind == "helicoid" and one.near_open_mm is not None:
-            setting = "closed" if not one.for_infinity_mm else f"open by {words.millimetres(one.for_infinity_mm)}"
-            without = "nowhere" if one.near_closed_mm is None else words.distance(one.near_closed_mm, units)
-            near = words.distance(one.near_open_mm, units)
-            found.append(catalogue.helicoid_range(one.link, setting=setting, without=without, near=near))
+            closed = _span(one.near_closed_mm, one.far_closed_mm, units)
+            opened = _span(one.near_open_mm, one.far_open_mm, units)
+            infinity = "Infinity is out of reach"
+            if one.for_infinity_mm is not None:
+                wide = f"open by {words.millimetres(one.for_infinity_mm)}" if one.for_infinity_mm else "closed"
+                infinity = f"Infinity is with it {wide}"
+            found.append(catalogue.helicoid_range(one.link, closed=closed, opened=opened, infinity=infinity))
         if one.kind == "filter" and adapter.filter_slot is not None and adapter.filter_slot.positions:
             positions = adapter.filter_slot.positions
             found.append(catalogue.filter_positions(one.link, positions=words.listed(list(one.positions))))

@@ -6,7 +6,7 @@ Lengths in mm, angles in degrees, apertures as f-numbers, light in stops. Adapte
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Final, Literal, get_args
 
 from tropeion.core.findings import Finding, Grade
 from tropeion.core.joints.contacts import FunctionLeft
@@ -17,14 +17,17 @@ from tropeion.core.optics.depth import DepthOfField
 from tropeion.core.optics.equivalents import Equivalents
 from tropeion.core.optics.focus import Reach
 from tropeion.core.optics.infinity import Infinity
+from tropeion.core.optics.spread import Density
 from tropeion.core.optics.stabiliser import StabiliserEntry
 from tropeion.core.practice import Practice
 
 from .section import Section
 
 __all__ = [
+    "GROUPS",
     "Details",
     "End",
+    "Group",
     "MatchReport",
     "NativeReach",
     "Piece",
@@ -39,10 +42,16 @@ __all__ = [
 
 @dataclass(frozen=True, slots=True)
 class RegisterTolerance:
-    """Uncertainty of the register error, in mm at the sensor."""
+    """Uncertainty of the register error, in mm at the sensor.
+
+    Not ``bounded`` where a tolerance was measured: then the worst case is not quite the worst. ``density`` is how the
+    error spreads: points of an error off its nominal value and the height there over the peak.
+    """
 
     worst_case: float
     standard_uncertainty: float
+    bounded: bool
+    density: Density
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,16 +66,19 @@ class End:
     """Everything that depends on the focal length, at one setting of the lens, with the grade it gets there.
 
     ``f_number`` is the widest with the glass; ``working_f_number`` the widest that this rig can be set to, which
-    differs where the iris is stuck closed.
+    differs where the iris is stuck closed. ``t_number`` is with the glass, None where the lens states none.
+    ``steadied_shutter_s`` is the slowest with the body's stabiliser, None where nothing steadies it.
     """
 
     focal_length_mm: float
     f_number: float
     working_f_number: float
+    t_number: float | None
     infinity: Infinity
     focus: Reach
     equivalents: Equivalents
     stabiliser: StabiliserEntry | None
+    steadied_shutter_s: float | None
     depth_of_field: tuple[DepthOfField, ...]
     native: NativeReach
     grade: Grade
@@ -88,16 +100,26 @@ class Wire:
     slow: bool
 
 
+# What sets a route apart from a plain ring.
+Group = Literal["infinity", "closer", "brighter", "movements", "filter", "iris", "electronics", "fails"]
+GROUPS: Final[tuple[Group, ...]] = get_args(Group)
+
+
 @dataclass(frozen=True, slots=True)
 class Range:
-    """A setting in the chain: how far it is opened for infinity, and the near limits closed and fully open, in mm."""
+    """A setting in the chain: how far it is opened for infinity, and what is sharp closed and fully open, in mm.
+
+    A far limit that is None where there is a near one is infinity.
+    """
 
     link: str
     kind: Literal["helicoid", "filter"]
     travel_mm: float
     for_infinity_mm: float | None
     near_closed_mm: float | None
+    far_closed_mm: float | None
     near_open_mm: float | None
+    far_open_mm: float | None
     positions: tuple[str, ...]
 
 
@@ -105,7 +127,9 @@ class Range:
 class WouldNeed:
     """Something that would have to exist, or to be done, for a pair that nothing joins to infinity."""
 
-    kind: Literal["ring", "correcting_glass", "close_up", "swap_lens_mount", "swap_body_plate", "shared_plate"]
+    kind: Literal[
+        "ring", "helicoid", "correcting_glass", "close_up", "swap_lens_mount", "swap_body_plate", "shared_plate"
+    ]
     text: str
     length_mm: float | None = None
     practical: bool | None = None
@@ -131,7 +155,8 @@ class Route:
     """One way from the lens to the body, judged.
 
     ``ends`` are the settings of the lens that were judged: a prime's one, a zoom's widest and longest. ``details`` are
-    there for the route that is looked at. ``interchangeable`` names, for each piece, those that could take its place
+    there for the route that is looked at. ``purpose`` says what it is for, ``group`` which kind of thing that is, and
+    ``becomes`` what the lens frames like. ``interchangeable`` names, for each piece, those that could take its place
     without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
     paths of values that nobody stated. Not ``surely`` where it depends on a focus travel that nobody knows; ``wrong``
     says why a ring that goes on is made for another system and does not focus.
@@ -142,6 +167,9 @@ class Route:
     surely: bool
     wrong: str
     sentence: str
+    group: Group
+    purpose: str
+    becomes: str
     gives_up: str
     magnification: float
     register_error_mm: float
@@ -219,10 +247,11 @@ class Piece:
 class MatchReport:
     """A pair and its routes, best first. ``practice`` is what the answer was given under.
 
-    ``total`` counts every chain that mates; ``folded`` those that another route beats in everything, which are left
-    out unless asked for. ``would_need`` says what would have to exist where nothing reaches infinity; ``warnings``
-    what must not be done, whichever route is looked at. ``apart`` is, where there is no route, the section of the lens
-    and the body with the lens held where it should stand.
+    ``total`` counts every chain that mates; ``folded`` those than which another route is at least as good in
+    everything, which are left out unless asked for; ``left_out`` what else is not written out. ``would_need`` says what
+    would have to exist where nothing reaches infinity; ``warnings`` what must not be done, whichever route is looked
+    at. ``apart`` is, where there is no route, the section of the lens and the body with the lens held where it should
+    stand.
     """
 
     lens: str
@@ -232,6 +261,7 @@ class MatchReport:
     routes: tuple[Route, ...]
     total: int
     folded: int
+    left_out: int
     would_need: tuple[WouldNeed, ...]
     warnings: tuple[str, ...]
     apart: Section | None

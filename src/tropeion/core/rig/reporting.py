@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from tropeion.core import findings
+from tropeion.core import findings, words
 from tropeion.core.findings import Finding
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -13,6 +13,7 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.joints import contacts, coupling, mechanics
 from tropeion.core.optics import equivalents
+from tropeion.core.optics.spread import density_of
 from tropeion.core.practice import Practice
 from tropeion.core.working import PLAIN, Calc
 
@@ -20,9 +21,10 @@ from . import remarks, unknowns, verdict
 from .assembly import Assembly, losses_stops, price_of, to_buy
 from .ends import end_of
 from .judgement import Assessment, assess, functions_of
-from .report import Details, End, RegisterTolerance, Route, Wire
+from .purpose import becomes, group_of, purpose_of
+from .report import Details, End, Range, RegisterTolerance, Route, Wire
 from .section import Section, section_of, waist_mm
-from .steps import steps_of
+from .steps import Told, steps_of
 
 __all__ = ["details_of", "judge", "report_on"]
 
@@ -51,11 +53,17 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
     loads = mechanics.loads_of(rig.stack, calc)
     play = mechanics.play_of(rig.stack, assessed.ends[0].window_mm(rig), calc)
     ranges = remarks.ranges_of(rig, assessed.ends[0])
+    light = calc(
+        equivalents.light_change_stops,
+        assessed.ends[0].marked_f_number,
+        assessed.ends[0].f_number,
+        losses_stops(rig.adapters),
+    )
     ordered = findings.in_order(
         [
             *assessed.findings,
             *mechanics.judge_mechanics(rig.stack, loads, play, rig.practice.use == "film"),
-            *remarks.remarks_on(rig, assessed.ends[0], ends[0], assessed.coverage, loads, ranges),
+            *remarks.remarks_on(rig, assessed.ends[0], ends, assessed.coverage, loads, ranges),
             *unknowns.unknowns_of(rig, loads),
         ]
     )
@@ -64,13 +72,21 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
         grade=assessed.grade,
         surely=not assessed.unsure,
         wrong=_wrong(assessed, ordered),
-        sentence=verdict.sentence(assessed.findings, rig.adapters, coupling.actions(assessed.meetings)),
+        sentence=_sentence(assessed, ends, ranges),
+        group=group_of(rig, assessed.grade, assessed.functions),
+        purpose=purpose_of(rig, assessed.grade, ends, assessed.functions, light),
+        becomes=becomes(ends, rig.lens.squeeze, fisheye=rig.lens.fisheye, practice=rig.practice),
         gives_up="",
         magnification=chain.magnification,
         register_error_mm=chain.error_mm,
         lens_side_error_mm=chain.lens_error_mm,
-        register_tolerance_mm=RegisterTolerance(chain.worst_case_mm, chain.standard_uncertainty_mm),
-        light_change_stops=calc(equivalents.light_change_stops, chain.magnification, losses_stops(rig.adapters)),
+        register_tolerance_mm=RegisterTolerance(
+            chain.worst_case_mm,
+            chain.standard_uncertainty_mm,
+            chain.bounded,
+            density_of(chain.half_widths_mm),
+        ),
+        light_change_stops=light,
         coverage=assessed.coverage,
         ends=ends,
         circle_of_confusion_mm=rig.blur_mm,
@@ -89,6 +105,20 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
         assumed=unknowns.assumed_in(rig, assessed.ends),
     )
     return details_of(assessed, route) if detailed else route
+
+
+def _sentence(assessed: Assessment, ends: Sequence[End], ranges: Sequence[Range]) -> str:
+    """What the rig comes to; with the aperture that gives its depth of field, for those who want it."""
+    said = verdict.sentence(
+        assessed.findings,
+        assessed.rig.adapters,
+        coupling.actions(assessed.meetings),
+        [one.for_infinity_mm for one in ranges],
+    )
+    if assessed.rig.practice.equivalence == "framing" or assessed.grade in {"none", "danger"}:
+        return said
+    stop = words.fixed(ends[0].equivalents.f_number, 1)
+    return f"{said} Its depth of field is like that of f/{stop} on 36 × 24 mm."
 
 
 def _wrong(assessed: Assessment, found: Sequence[Finding]) -> str:
@@ -120,19 +150,20 @@ def _section(rig: Assembly, wide: End) -> Section:
 
 def details_of(assessed: Assessment, route: Route) -> Route:
     """A route with its functions and steps, for when it is looked at."""
-    metering, allowed = coupling.metering_of(assessed.meetings)
-    functions = functions_of(assessed.rig, metering, detailed=True)
-    details = Details(
-        functions=functions,
-        exposure_modes=contacts.exposure_modes_left(assessed.rig.body, functions, allowed),
-        steps=steps_of(
-            assessed.rig,
-            grade=route.grade,
-            actions=coupling.actions(assessed.meetings),
-            ring_at=coupling.ring_positions(assessed.meetings),
-            wide=route.wide,
-            ranges=route.ranges,
-            findings=route.findings,
-        ),
+    meetings = assessed.meetings
+    metering, allowed = coupling.metering_of(meetings)
+    functions: tuple[contacts.FunctionLeft, ...] = ()
+    if route.grade not in {"danger", "none"}:
+        functions = functions_of(assessed.rig, metering, detailed=True)
+    modes = contacts.exposure_modes_left(assessed.rig.body, functions, allowed) if functions else ()
+    told = Told(
+        grade=route.grade,
+        actions=coupling.actions(meetings),
+        ring_at=coupling.ring_positions(meetings),
+        after_mounting=coupling.after_mounting(meetings),
+        exposure_modes=modes,
+        ends=route.ends,
+        ranges=route.ranges,
+        findings=route.findings,
     )
-    return replace(route, details=details)
+    return replace(route, details=Details(functions, modes, steps_of(assessed.rig, told)))

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from tropeion.core import catalogue, words
 from tropeion.core.findings import Remark
 from tropeion.core.gear.adapters import Adapter
-from tropeion.core.joints.mechanics import Load, clearance_unknowns, is_at_home
+from tropeion.core.joints.mechanics import Load, clearance_unknowns, is_at_home, plays_of
 
 from .assembly import Assembly
 from .ends import Focused
@@ -73,11 +73,8 @@ def _of_the_load(rig: Assembly, loads: Sequence[Load]) -> Iterator[str]:
 
 
 def _of_the_play(rig: Assembly) -> Iterator[str]:
-    stack, adapters = rig.stack, rig.adapters
-    held = adapters[0].locking if adapters else stack.body_mount.locking
-    lacking = [one.name for one in adapters if one.play_mm is None and not one.locking]
-    if stack.lens_mount.play_mm is None and not (stack.lens_mount.locking or held):
-        lacking.insert(0, stack.lens_mount.name)
+    names = [rig.stack.lens_mount.name, *(adapter.name for adapter in rig.adapters)]
+    lacking = [name for name, play in zip(names, plays_of(rig.stack), strict=True) if play is None]
     if lacking:
         yield f"play (of {words.listed(lacking)})"
 

@@ -10,6 +10,7 @@ from tropeion.core.findings import Finding
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.joints import contacts
+from tropeion.core.optics import focus
 from tropeion.core.optics.coverage import Coverage
 from tropeion.core.optics.stack import Stack
 from tropeion.core.practice import Practice
@@ -26,6 +27,7 @@ __all__ = [
     "merged",
     "reach_findings",
     "sentence",
+    "span_of",
 ]
 
 
@@ -73,22 +75,42 @@ def exclusions(stack: Stack) -> list[Finding]:
     ]
 
 
+# At the sensor: below it, that glass changes what stands in front of it only to first order is not to be seen.
+_APPROXIMATE_FROM_MM = 0.02
+
+
 def glass_and_iris(rig: Assembly) -> list[Finding]:
     found = []
-    lens, adapters = rig.lens, rig.adapters
+    adapters = rig.adapters
     for adapter in adapters:
         if adapter.optics == "correcting":
             found.append(catalogue.correcting_glass(adapter.id))
         if adapter.irreversible:
             found.append(catalogue.irreversible(adapter.id))
-        widest = adapter.widest_f_number
-        if widest is not None and tidy(widest - lens.f_number[0] * rig.chain.magnification) > 0:
-            found.append(catalogue.glass_limits_aperture(adapter.id, aperture=words.aperture(widest)))
+    found += _ceilings(rig)
+    if rig.iris.in_chain:
+        behind = next(adapter for adapter in adapters if adapter.aperture_control == "iris")
+        found.append(catalogue.iris_behind_lens(behind.id, name=behind.name))
     if rig.iris.code is not None:
         rest = {"open": "stays wide open", "closed": "stays closed down", "stays": "stays where it was"}
         found.append(_stuck(rig.iris.code, rig.iris.link, rest[rig.iris.stuck or "stays"]))
-    if rig.chain.has_glass and abs(rig.chain.lens_error_mm) > 1:
-        found.append(catalogue.register_approximate(None))
+    if abs(rig.chain.before_glass_mm) > _APPROXIMATE_FROM_MM:
+        error = words.millimetres(rig.chain.before_glass_mm)
+        found.append(catalogue.register_approximate(None, error=error))
+    return found
+
+
+def _ceilings(rig: Assembly) -> list[Finding]:
+    """Glass that passes no more than a stated aperture, where that bites."""
+    found: list[Finding] = []
+    f_number = rig.lens.f_number[0]
+    for adapter in rig.adapters:
+        f_number *= adapter.magnification
+        widest = adapter.widest_f_number
+        if widest is not None and tidy(widest - f_number) > 0:
+            would = words.aperture(f_number)
+            found.append(catalogue.glass_limits_aperture(adapter.id, aperture=words.aperture(widest), would=would))
+            f_number = widest
     return found
 
 
@@ -113,12 +135,14 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
     link = rig.adapters[-1].id if rig.adapters else lens.id
     error = words.millimetres(chain.lens_error_mm)
     found: list[Finding] = []
-    if not rig.movable:
-        if lens.focus == "by_wire":
-            return [catalogue.focus_without_power(rig.signal.broken_at or lens.id)]
+    if not rig.movable and lens.focus == "by_wire":
+        return [catalogue.focus_without_power(rig.signal.broken_at or lens.id)]
+    if not rig.movable and at.reach.state == "none":
         return [catalogue.no_focusing(lens.id)]
     if at.reach.state == "none":
         return [catalogue.nothing_focuses(link, error=error)]
+    if at.reach.state == "inside":
+        return [_inside(rig, at, link)]
     infinity = at.infinity
     if infinity.reached is None:
         opened = tidy(chain.helicoid_mm / chain.magnification**2)
@@ -126,9 +150,8 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
         return [(catalogue.focus_travel_too_short if beyond else catalogue.focus_travel_unknown)(link, error=error)]
     school = " (taken at the worst case of the tolerances)" if rig.allowance_mm else ""
     if infinity.from_f_number is None:
-        near, far = at.reach.near_mm, at.reach.far_mm
         found.append(
-            catalogue.infinity_out_of_reach(link, error=error, span=_span(near, far, rig.practice), school=school)
+            catalogue.infinity_out_of_reach(link, error=error, span=span_of(at.reach, rig.practice), school=school)
         )
     elif not infinity.reached:
         stop = words.aperture(infinity.from_f_number)
@@ -140,12 +163,49 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
     if rig.adapters and infinity.reached and chance is not None and chance < 0.95:
         stop = words.aperture(at.usable[0])
         found.append(catalogue.infinity_unsure(link, aperture=stop, probability=words.percent(chance)))
-    if lens.max_magnification is None:
+    found += _of_the_near_end(rig, at)
+    if lens.max_magnification is None or at.marked_mm != lens.focal_length_mm[1]:
         if lens.min_focus_m is None:
             found.append(catalogue.closest_focus_unknown(lens.id))
         elif not infinity.travel_known:
             found.append(catalogue.closest_focus_needs_magnification(lens.id))
     return found
+
+
+# Internal focusing shortens a lens by less, and nothing lengthens it by more.
+_CLOSE_FOCAL_LENGTHS = (0.5, 1.3)
+
+
+def _of_the_near_end(rig: Assembly, at: Focused) -> list[Finding]:
+    """What is doubtful about the near end: figures that contradict each other, a working distance that is not known."""
+    lens, reach, units = rig.lens, at.reach, rig.practice.distances
+    found: list[Finding] = []
+    least, most = _CLOSE_FOCAL_LENGTHS
+    if at.travel is not None and not least <= at.travel.close_mm / at.marked_mm <= most:
+        distance = words.distance((lens.min_focus_m or 0.0) * 1000, units)
+        close, marked = f"{at.travel.close_mm:.0f} mm", f"{at.marked_mm:g} mm"
+        scale = f"{lens.max_magnification or 0.0:g}"
+        found.append(
+            catalogue.close_figures_doubtful(
+                lens.id, distance=distance, magnification=scale, close=close, marked=marked
+            )
+        )
+    behind = rig.chain.lens.register_mm + rig.chain.lens_error_mm + 2 * at.marked_mm + 150
+    if lens.length_mm is None and reach.near_mm is not None and reach.near_mm < behind:
+        found.append(catalogue.working_distance_unknown(lens.id))
+    return found
+
+
+def _inside(rig: Assembly, at: Focused, link: str) -> Finding:
+    chain, units = rig.chain, rig.practice.distances
+    length = rig.lens.length_mm
+    front = focus.Front(chain.lens.register_mm, chain.lens_error_mm, length, 0.0)
+    return catalogue.focus_inside(
+        link,
+        far=words.distance(at.reach.far_mm or 0.0, units),
+        front=words.distance(front.least_mm, units),
+        assumed="" if length is not None else " at least (its length is not stated)",
+    )
 
 
 def _slack(at: Focused, rig: Assembly) -> float:
@@ -165,15 +225,24 @@ def _cause(rig: Assembly, at: Focused) -> tuple[str, str]:
     return _capital(reason), reason
 
 
-def _span(near: float | None, far: float | None, practice: Practice) -> str:
+# Nearer than this it matters how much of a distance the lens itself takes up.
+_CLOSE_MM = 1000.0
+
+
+def span_of(reach: focus.Reach, practice: Practice) -> str:
+    """The sharp distances, from the sensor; and from the front of the lens where they are short."""
+
     def text(mm: float | None) -> str:
         return "an unknown distance" if mm is None else words.distance(mm, practice.distances)
 
+    near, far = reach.near_mm, reach.far_mm
     if far is None:
         return f"from {text(near)}"
-    if near is None:
-        return f"up to {text(far)}"
-    return f"from {text(near)} to {text(far)}"
+    said = f"up to {text(far)}" if near is None else f"from {text(near)} to {text(far)}"
+    if far > _CLOSE_MM or reach.far_from_front_mm is None or reach.near_from_front_mm is None:
+        return said
+    least, most = text(reach.near_from_front_mm), text(reach.far_from_front_mm)
+    return f"{said} ({least if reach.near_from_front_mm else 'from contact'} to {most} before the lens)"
 
 
 def merged(shared: list[Finding], wide: list[Finding], tele: list[Finding]) -> list[Finding]:
@@ -210,8 +279,8 @@ _STATES = {"by_hand": "by hand", "entered": "entered by hand", "lost": "lost", "
 def _by_hand(body: Body, left: Sequence[contacts.FunctionLeft]) -> list[str]:
     """What of focus and aperture the hand does."""
     states = {one.function: one.state for one in left}
-    focus = states.get("autofocus") == "lost" or not body.protocols
-    return [word for word, so in (("focus", focus), ("aperture", states.get("aperture") == "by_hand")) if so]
+    by_hand = states.get("autofocus") == "lost" or states.get("manual_focus") == "by_hand" or not body.protocols
+    return [word for word, so in (("focus", by_hand), ("aperture", states.get("aperture") == "by_hand")) if so]
 
 
 def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> list[Finding]:
@@ -238,20 +307,31 @@ def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> l
                 short=hand,
             )
         )
+    elif extras := contacts.extras_lost(lens, left):
+        lost = words.listed([_NAMES[f.function] for f in extras])
+        said.append(catalogue.extras_lost(extras[0].link, functions=lost))
     elif adapters:
-        works = [_NAMES[f.function] for f in left if f.state in {"full", "slow"} and f.function in lens.offers]
+        works = [_NAMES[f.function] for f in left if f.state in {"full", "slow"} and f.function in _SAID]
         said.append(catalogue.through_adapter(adapters[-1].id, functions=words.listed(works) or "nothing is lost"))
     return said
 
 
-def sentence(found: Sequence[Finding], adapters: Sequence[Adapter], actions: Sequence[str] = ()) -> str:
-    """What a rig comes to, in one sentence; what has to be done first comes first."""
+def sentence(
+    found: Sequence[Finding],
+    adapters: Sequence[Adapter],
+    actions: Sequence[str] = (),
+    opened_mm: Sequence[float | None] = (),
+) -> str:
+    """What a rig comes to, in one sentence; what has to be done first comes first.
+
+    ``opened_mm``: how far each helicoid is opened for infinity.
+    """
     decided = findings.decisive(found)
     danger = decided is not None and decided.grade_cap == "danger"
     first = "" if danger else "".join(f"First: {action} " for action in actions)
-    if decided is not None and decided.headline:
-        return f"{first}{decided.headline}"
-    return first + _at_its_best(adapters)
+    said = decided.headline if decided is not None and decided.headline else _at_its_best(adapters)
+    wide = next((opened for opened in opened_mm if opened), None)
+    return f"{first}{said}" + (f" For infinity the helicoid is opened by {words.millimetres(wide)}." if wide else "")
 
 
 def _at_its_best(adapters: Sequence[Adapter]) -> str:

@@ -12,7 +12,9 @@ from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.working import PLAIN, tidy
 
+from .ends import own_travel
 from .report import WouldNeed
+from .verdict import span_of
 
 __all__ = ["what_would_be_needed"]
 
@@ -25,15 +27,21 @@ def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practic
     least = smallest_ring_mm(lens_mount, body_mount)
     names = f"from {lens_mount.name} to {body_mount.name}"
     needs: list[WouldNeed] = [*_swaps(world, lens, body)]
-    if gap > 0:
+    if gap > 0 and lens.focus == "none":
+        needs.append(_helicoid(lens, gap, least, names, practice))
+    elif gap > 0:
         practical = gap >= least
         text = f"A plain ring {names}, {words.millimetres(gap)} long."
+        if lens.focus == "by_wire":
+            text = (
+                f"An active adapter {names}, {words.millimetres(gap)} long: the lens focuses by wire, and wants power."
+            )
         if not practical:
             text += f" Two couplings leave no room for that: about {words.millimetres(least)} is the least practical."
         needs.append(WouldNeed("ring", text, length_mm=gap, practical=practical))
     if gap < least:
         if lens_mount.joint != body_mount.joint:
-            needs.append(_close_up(lens, rear + least - seat, least, names, practice))
+            needs.append(_close_up(lens, seat, rear + least - seat, least, names, practice))
             needs.append(
                 WouldNeed(
                     "correcting_glass",
@@ -56,24 +64,48 @@ def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practic
     return tuple(needs)
 
 
-def _close_up(lens: Lens, error_mm: float, length_mm: float, names: str, practice: Practice) -> WouldNeed:
+# A helicoid takes this much more than a ring: two threads in each other.
+_HELICOID_MM = 6.0
+_CLOSEST_MM = 1000.0
+
+
+def _helicoid(lens: Lens, gap: float, least: float, names: str, practice: Practice) -> WouldNeed:
+    """For a lens that nothing focuses: a helicoid, and how far it has to open for a metre or ten focal lengths."""
     f = lens.focal_length_mm[0]
-    travel = focus.travel(f, lens.min_focus_m, lens.max_magnification, PLAIN) or 0.0
-    short, long = focus.extensions(error_mm, lens.past_infinity_mm, travel, 0.0, PLAIN)
-    near = far = None
-    reach = ""
-    if short > 0 and long is not None:
-        near, far = focus.near_mm(f, short, long), focus.far_mm(f, short, long)
-        span = f"{words.distance(near, practice.distances)} to {words.distance(far, practice.distances)}"
-        reach = f" It would be sharp from {span}."
-    return WouldNeed(
-        "close_up",
-        f"For close-up alone, the shortest practical ring {names}, about {words.millimetres(length_mm)}.{reach}",
-        length_mm=length_mm,
-        practical=True,
-        near_mm=near,
-        far_mm=far,
+    near = max(_CLOSEST_MM, 10 * f)
+    travel = (focus.close_magnification(near, f) or 0.0) * f
+    practical = gap >= least + _HELICOID_MM
+    text = (
+        f"The lens has no focusing of its own: a helicoid {names}, at most {words.millimetres(gap)} closed, that "
+        f"opens by {words.millimetres(travel)} for everything from {words.distance(near, practice.distances)} to "
+        "infinity."
     )
+    if not practical:
+        text += f" There is hardly room: about {words.millimetres(least + _HELICOID_MM)} is the least practical."
+    return WouldNeed("helicoid", text, length_mm=gap, practical=practical, near_mm=near)
+
+
+def _close_up(
+    lens: Lens, seat_mm: float, error_mm: float, length_mm: float, names: str, practice: Practice
+) -> WouldNeed:
+    """The shortest practical ring, and what would be sharp with it in front of the lens, if anything is."""
+    f = lens.focal_length_mm[0]
+    moves = lens.focus not in {"none", "by_wire"}
+    travel = own_travel(lens, f, PLAIN) if moves else focus.Travel(0.0, f)
+    close = f if travel is None else travel.close_mm
+    grows = travel.travel_mm if travel is not None and close >= focus.EXTENDS_FROM * f else 0.0
+    past = lens.past_infinity_mm if moves else 0.0
+    short, long = focus.extensions(error_mm, past, None if travel is None else travel.travel_mm, 0.0, PLAIN)
+    front = focus.Front(seat_mm, error_mm, lens.length_mm, grows)
+    found = focus.reach(f, close, lens.f_number[0], 1.0, short, long, 0.0, front, PLAIN)
+    ring = f"the shortest practical ring {names}, about {words.millimetres(length_mm)}"
+    if found.state == "inside":
+        text = f"No ring for close-up: with {ring}, all that would be sharp lies inside the lens."
+        return WouldNeed("close_up", text, length_mm=length_mm, practical=False)
+    text = f"For close-up alone, {ring}."
+    if found.far_mm is not None:
+        text += f" It would be sharp {span_of(found, practice)}."
+    return WouldNeed("close_up", text, length_mm=length_mm, practical=True, near_mm=found.near_mm, far_mm=found.far_mm)
 
 
 def _swaps(world: World, lens: Lens, body: Body) -> list[WouldNeed]:

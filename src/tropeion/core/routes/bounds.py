@@ -1,7 +1,7 @@
-"""What a chain promises before it is judged: bounds by its lengths and contacts, and what it costs.
+"""The best grade that a chain may get before it is judged, by its lengths and contacts.
 
-A promise is never less than the judgement, so a chain whose promise is already beaten need not be judged. Bounds are
-taken for all chains between two interfaces, and all pairs that meet there, at once.
+A bound is never less than the judgement. Bounds are taken for all chains between two interfaces, and all pairs that
+meet there, at once.
 """
 
 from __future__ import annotations
@@ -12,24 +12,23 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tropeion.core.findings import GRADES, rank
+from tropeion.core.findings import rank
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints.mechanics import CLEARANCE_MM
 from tropeion.core.keeping import kept
-from tropeion.core.optics import focus, infinity, modes
+from tropeion.core.optics import focus, modes
 from tropeion.core.optics.blur import blur_of
 from tropeion.core.optics.seats import Seat, seat_of
 from tropeion.core.practice import Practice
-from tropeion.core.rig.assembly import price_of, to_buy
-from tropeion.core.working import PLAIN, tidy
+from tropeion.core.rig.ends import SMALLEST_IRIS, own_travel, settings_of
+from tropeion.core.working import PLAIN
 
-from .ranking import UNKNOWN_PLAY_MM, UNKNOWN_PRICE, Merit, abilities_of, certainty
 from .sure import body_is_plain, lens_is_plain, lens_rests_without_power
-from .table import Bools, ChainTable, Floats, Ints, table_between
+from .table import Bools, ChainTable, Floats, Ints
 
-__all__ = ["Cost", "Prospect", "bounds_of", "costs_of", "promise_of", "prospect_of"]
+__all__ = ["Prospect", "bounds_of", "prospect_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,9 +36,8 @@ class _Front:
     """What of a lens bounds every chain. Lengths in mm; unknown travel is None."""
 
     seat: Seat
-    travel_mm: float | None
+    travels: tuple[focus.Travel | None, ...]
     longest_travel_mm: float | None
-    play_mm: float
     has_rules: bool
     plain: bool
     powerless: bool
@@ -52,7 +50,6 @@ class _Rear:
     seat: Seat
     modes: tuple[modes.FormatMode, ...]
     blurs_mm: tuple[float, ...]
-    locking: bool
     throat_mm: float | None
     plain: bool
 
@@ -65,7 +62,6 @@ class Prospect:
     body: Body
     front: _Front
     rear: _Rear
-    mode_blur_mm: float
     half_mm: float
     cautious: bool
 
@@ -80,7 +76,6 @@ def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Pro
         body=body,
         front=front,
         rear=rear,
-        mode_blur_mm=rear.blurs_mm[rear.modes.index(mode)],
         half_mm=min(mode.diagonal_mm, lens.image_circle_mm or mode.diagonal_mm) / 2,
         cautious=practice.trust == "cautious",
     )
@@ -90,13 +85,12 @@ def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Pro
 def _front_of(world: World, lens_id: str) -> _Front:
     lens = world.lenses[lens_id]
     mount = world.mount_of(lens)
-    travels = [focus.travel(f, lens.min_focus_m, lens.max_magnification, PLAIN) for f in lens.focal_length_mm]
-    known = [travel for travel in travels if travel is not None]
+    travels = tuple(own_travel(lens, marked, PLAIN) for marked, _ in settings_of(lens))
+    known = [travel.travel_mm for travel in travels if travel is not None]
     return _Front(
         seat=seat_of(lens, mount),
-        travel_mm=travels[0],
+        travels=travels,
         longest_travel_mm=max(known) if len(known) == len(travels) else None,
-        play_mm=_play(mount.play_mm, locking=mount.locking),
         has_rules=mount.joint in _ruled(world.structure),
         plain=lens_is_plain(lens),
         powerless=lens_rests_without_power(lens),
@@ -112,7 +106,6 @@ def _rear_of(world: World, body_id: str, use: str, blur: str) -> _Rear:
         seat=seat_of(body, mount),
         modes=found,
         blurs_mm=tuple(blur_of(mode, blur, PLAIN) for mode in found),
-        locking=mount.locking,
         throat_mm=mount.throat_mm,
         plain=body_is_plain(body, use),
     )
@@ -136,7 +129,6 @@ class _Columns:
     def __init__(self, prospects: Sequence[Prospect]) -> None:
         lenses = [one.lens for one in prospects]
         self.mute = _yes([one.lens.protocol is None or not one.body.protocols for one in prospects])
-        self.offers = _yes([bool(lens.offers) for lens in lenses])
         self.circle_mm = _length([lens.image_circle_mm for lens in lenses])
         self.by_wire = _yes([lens.focus == "by_wire" and lens.protocol is not None for lens in lenses])
         self.driven = _yes([lens.aperture == "electronic" and lens.protocol is not None for lens in lenses])
@@ -181,7 +173,7 @@ def bounds_of(table: ChainTable, prospects: Sequence[Prospect]) -> tuple[Ints, B
     pairs = _Columns(prospects)
     bare = table.numbers[:, :1].max(axis=1, initial=-1) < 0
     bound: Ints = np.where(bare, _NATIVE, np.where(pairs.mute, _MANUAL, _FULL))
-    _cap(bound, pairs.offers & table.silent, _MANUAL)
+    _cap(bound, table.silent, _MANUAL)
     room = np.minimum(table.k * pairs.circle_mm, table.circle_cap_mm) - pairs.full_diagonal_mm
     room = np.where(np.isinf(pairs.circle_mm), math.inf, room)
     _cap(bound, room < -_HAIR_MM, _PARTIAL)
@@ -224,7 +216,9 @@ def _harmless(table: ChainTable, pairs: _Columns) -> Bools:
 
 def _bound_by_register(bound: Ints, table: ChainTable, pairs: _Columns, error: Floats, bare: Bools) -> None:
     k, squared = table.k, table.k**2
-    smallest = pairs.smallest * pairs.blur_mm * k + _HAIR_MM
+    # An iris in the chain may close further than the lens's own.
+    stop = np.where(table.controls, np.maximum(pairs.smallest, SMALLEST_IRIS), pairs.smallest)
+    smallest = stop * pairs.blur_mm * k + _HAIR_MM
     past = squared * pairs.past_infinity_mm
     _cap(bound, error - past > smallest, _CLOSE)
     # An iris that may stand closed hides more than the widest stop does, and so does slow glass.
@@ -247,93 +241,3 @@ def _corner_height_mm(table: ChainTable, pairs: _Columns) -> Floats:
             np.minimum(least, height, out=least, where=at < pupil - _HAIR_MM)
     least[~((pupil > _HAIR_MM) & np.isfinite(pupil))] = math.inf
     return least
-
-
-@dataclass(frozen=True, slots=True)
-class Cost:
-    """What a chain costs and can do, whatever lens and body it joins; its play without the lens's own joint."""
-
-    pieces: int
-    owned: bool
-    price: float
-    play_mm: float
-    locking: bool | None
-    helicoid_mm: float
-    tolerance_squares: float
-    correcting: bool
-    spoken: bool
-    abilities: frozenset[str]
-
-
-def costs_of(world: World, lens: Lens, body: Body, most: int) -> list[Cost]:
-    """The costs of all chains from this lens to this body, in the order of their table."""
-    return _costs_between(world.structure, world.mount_of(lens).joint, world.mount_of(body).joint, most)
-
-
-@kept(most=4_000)
-def _costs_between(structure: Structure, front: str, rear: str, most: int) -> list[Cost]:
-    table = table_between(structure, front, rear, most)
-    return [_cost(table, index) for index in range(len(table))]
-
-
-def _cost(table: ChainTable, index: int) -> Cost:
-    pieces, chain = table.pieces(index), table.chain(index)
-    price = price_of(pieces)
-    return Cost(
-        pieces=len(chain),
-        owned=not to_buy(pieces),
-        price=UNKNOWN_PRICE if price is None else price,
-        play_mm=sum(_play(piece.play_mm, locking=piece.locking) for piece in pieces),
-        locking=pieces[0].locking if pieces else None,
-        helicoid_mm=sum(group.link.helicoid_mm for group in chain),
-        tolerance_squares=sum(group.link.tolerance_mm**2 for group in chain),
-        correcting=any(piece.optics == "correcting" for piece in pieces),
-        spoken=any(piece.link != "none" for piece in pieces),
-        abilities=abilities_of(pieces),
-    )
-
-
-def _play(stated_mm: float | None, *, locking: bool) -> float:
-    return 0.0 if locking else UNKNOWN_PLAY_MM if stated_mm is None else stated_mm
-
-
-def promise_of(table: ChainTable, index: int, bound: int, cost: Cost, prospect: Prospect) -> Merit:
-    """The most that one chain could come to; of the focus behind glass everything is promised."""
-    lens = prospect.lens
-    seats = (prospect.front.seat, prospect.rear.seat)
-    chance, magnification = 1.0, math.inf
-    if lens.focus == "by_wire" and table.silent[index] and not table.helicoid[index]:
-        # Nobody knows where its focus group rests.
-        chance = 0.0
-    elif not table.glass[index]:
-        error = tidy(seats[1].register_mm + float(table.adds_mm[index]) - seats[0].register_mm)
-        closed = lens.aperture in {"lever", "electronic"} and lens.iris_at_rest == "closed"
-        f_number = lens.f_number[1] if closed else lens.f_number[0]
-        travel = prospect.front.travel_mm
-        long = None if travel is None else error + travel + cost.helicoid_mm
-        u = math.sqrt((seats[0].tolerance_mm ** 2 + seats[1].tolerance_mm ** 2 + cost.tolerance_squares) / 3)
-        chance = (
-            infinity.probability(f_number, error - lens.past_infinity_mm, long, 1.0, prospect.mode_blur_mm, u) + 1e-6
-        )
-        if long is not None:
-            magnification = round(max(0.0, long) / lens.focal_length_mm[0] + 0.0001, 4)
-        elif lens.focus in {"ring", "motor", "screw_drive"}:
-            magnification = 0.0
-    locked = prospect.rear.locking if cost.locking is None else cost.locking
-    return Merit(
-        grade=GRADES[bound],
-        pieces=cost.pieces,
-        owned=cost.owned,
-        price=cost.price,
-        play_mm=tidy(cost.play_mm + (0.0 if locked else prospect.front.play_mm)),
-        worst_case_mm=0.0,
-        probability=certainty(min(1.0, chance)),
-        magnification=magnification,
-        error_mm=0.0,
-        correcting=cost.correcting,
-        spoken=cost.spoken,
-        zoom_unknown=False,
-        unsure=False,
-        trap=False,
-        abilities=cost.abilities,
-    )

@@ -5,11 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from tropeion.core import catalogue, findings, words
+from tropeion.core.findings import rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
+from tropeion.core.keeping import kept
 from tropeion.core.optics import register
 from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
@@ -21,10 +25,12 @@ from tropeion.core.rig.section import section_apart
 from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.working import Step, Working
 
-from .bounds import bounds_of, costs_of, promise_of, prospect_of
+from .bounds import bounds_of, prospect_of
 from .chains import Chain, ways
-from .ranking import Merit, beats, gives_up, merit_of, preference, unbeaten
-from .table import count_ways, table_of
+from .promises import Promises, promises_of
+from .ranking import Merit, gives_up, merit_of, preference, unbeaten, works
+from .table import Bools, Ints, count_ways, table_of
+from .wants import WANTS, as_good
 
 __all__ = ["MOST_ROUTES", "best_route", "binding", "match", "show_working"]
 
@@ -56,12 +62,13 @@ def match(
     """
     practice = practice or Practice()
     lens, body = world.lens(lens_id), world.body(body_id)
-    total = folded = 0
+    total = folded = left_out = 0
     if via is None:
-        judged = _ranked(world, lens, body, practice, everything=everything)
+        judged = _ranked(world, lens.id, body.id, practice, everything)
         total = count_ways(world, lens, body, int(practice.pieces))
         folded = total - sum(ways(one.chain) for one in judged)
-        routes = [one.report(detailed=detailed or number == 0) for number, one in enumerate(judged[:MOST_ROUTES])]
+        left_out = max(0, len(judged) - MOST_ROUTES)
+        routes = list(_written(world, lens.id, body.id, practice, everything, detailed))
     else:
         total = 1
         routes = [judge(world, lens, tuple(world.adapter(id_) for id_ in via), body, practice)]
@@ -83,6 +90,7 @@ def match(
         routes=tuple(routes),
         total=total,
         folded=folded,
+        left_out=left_out,
         would_need=needs,
         warnings=warnings,
         apart=None if routes else section_apart(world, lens, body, practice.use),
@@ -108,36 +116,100 @@ class _Judged:
         )
 
 
-def _ranked(world: World, lens: Lens, body: Body, practice: Practice, *, everything: bool = False) -> list[_Judged]:
+@kept(most=40)
+def _ranked(
+    world: World,
+    lens_id: str,
+    body_id: str,
+    practice: Practice,
+    everything: bool,
+) -> tuple[_Judged, ...]:
     """The chains that no other beats in everything, or all of them, best first.
 
     A chain whose promise is beaten by one that has been judged is not judged at all.
     """
+    lens, body = world.lenses[lens_id], world.bodies[body_id]
     judged: list[_Judged] = []
     prospect = prospect_of(world, lens, body, practice)
     table = table_of(world, lens, body, int(practice.pieces))
     bounds = bounds_of(table, [prospect])[0][0]
-    costs = costs_of(world, lens, body, int(practice.pieces))
-    promised = [
-        (promise_of(table, index, int(bound), costs[index], prospect), index) for index, bound in enumerate(bounds)
-    ]
-    # The most promising first: they beat the others before these are judged.
-    promised.sort(key=lambda pair: preference(pair[0], practice))
-    for promise, index in promised:
-        beaten = costs[index].pieces > 1 and any(beats(one.merit, promise, practice, promised=True) for one in judged)
-        if beaten and not everything:
+    search = _Search(promises_of(world, prospect, table, practice), bounds)
+    for index in search.order():
+        if not everything and search.is_beaten(index):
             continue
         assessment = assess(world, lens, table.pieces(index), body, practice)
-        judged.append(_Judged(table.chain(index), assessment, merit_of(assessment)))
+        one = _Judged(table.chain(index), assessment, merit_of(assessment))
+        judged.append(one)
+        search.learn(one.merit)
     if not everything:
-        kept = unbeaten([one.merit for one in judged], practice)
-        judged = [one for one, stays in zip(judged, kept, strict=True) if stays]
-    return sorted(judged, key=lambda one: preference(one.merit, practice))
+        stays = unbeaten([one.merit for one in judged])
+        judged = [one for one, stay in zip(judged, stays, strict=True) if stay]
+    return tuple(sorted(judged, key=lambda one: preference(one.merit, practice)))
+
+
+class _Search:
+    """Chains by what they promise, and which of them need not be judged any more."""
+
+    def __init__(self, promises: Promises, bounds: Ints) -> None:
+        self._promises = promises
+        self._bounds = bounds
+        self._open = np.ones(len(bounds), dtype=np.bool_)
+        # What has been judged so far: grade, what it must agree in, and its wants.
+        self._found = np.empty((len(bounds), 1 + promises.alike.shape[1] + promises.wants.shape[1]))
+        self._count = 0
+
+    def order(self) -> list[int]:
+        """The most promising first: they beat the others before these are judged."""
+        wants = self._promises.wants
+        owned, cheap = wants[:, WANTS.index("owned")], wants[:, WANTS.index("cheaper")]
+        chance = wants[:, WANTS.index("probability")]
+        return [int(i) for i in np.lexsort((-cheap, self._promises.pieces, -owned, -chance, -self._bounds))]
+
+    def learn(self, merit: Merit) -> None:
+        """Strike out what a judged chain beats whatever it comes to. What is a single piece is always looked at."""
+        if merit.unsure:
+            return
+        promises = self._promises
+        beaten = promises.pieces > 1
+        if works(merit.grade):
+            beaten &= (self._bounds <= rank("none")) | self._as_good(merit)
+        else:
+            beaten &= self._as_good(merit)
+        self._open &= ~beaten
+        self._found[self._count] = (rank(merit.grade), *merit.alike, *merit.wants)
+        self._count += 1
+
+    def _as_good(self, merit: Merit) -> Bools:
+        promises = self._promises
+        alike = (promises.alike == np.array(merit.alike)).all(axis=1) & (self._bounds <= rank(merit.grade))
+        found: Bools = alike & as_good(np.array(merit.wants), promises.wants)
+        return found
+
+    def is_beaten(self, index: int) -> bool:
+        """Whether a chain need not be judged; its probability is worked out first if that could decide it."""
+        if not self._open[index]:
+            return True
+        promises = self._promises
+        if promises.pieces[index] < 2 or not promises.roughly[index]:
+            return False
+        promises.refine(index)
+        found, kinds = self._found[: self._count], promises.alike.shape[1]
+        alike = (found[:, 1 : 1 + kinds] == promises.alike[index]).all(axis=1) & (found[:, 0] >= self._bounds[index])
+        return bool((alike & as_good(found[:, 1 + kinds :], promises.wants[index])).any())
+
+
+@kept(most=24)
+def _written(
+    world: World, lens_id: str, body_id: str, practice: Practice, everything: bool, detailed: bool
+) -> tuple[Route, ...]:
+    """The routes of a pair that are written out in full."""
+    judged = _ranked(world, lens_id, body_id, practice, everything)[:MOST_ROUTES]
+    return tuple(one.report(detailed=detailed or number == 0) for number, one in enumerate(judged))
 
 
 def best_route(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[Route | None, tuple[str, ...]]:
     """The first of a pair's routes, in full (None if nothing joins them), and warnings of what must not be done."""
-    judged = _ranked(world, lens, body, practice)
+    judged = _ranked(world, lens.id, body.id, practice, False)
     warnings = [one.report(detailed=False) for one in judged[1:] if one.merit.grade == "danger"]
     said = (*(_warning(world, route) for route in warnings), *binding(world, lens, body))
     return judged[0].report(detailed=False) if judged else None, said

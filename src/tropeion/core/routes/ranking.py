@@ -1,9 +1,11 @@
-"""Which route comes first, and which are beaten in everything."""
+"""Which route comes first, and which are as good as beaten."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+
+import numpy as np
 
 from tropeion.core import findings, words
 from tropeion.core.findings import Grade
@@ -15,26 +17,20 @@ from tropeion.core.rig.judgement import Assessment
 from tropeion.core.rig.report import Route
 from tropeion.core.working import tidy
 
-__all__ = [
-    "UNKNOWN_PLAY_MM",
-    "UNKNOWN_PRICE",
-    "Merit",
-    "abilities_of",
-    "beats",
-    "certainty",
-    "gives_up",
-    "merit_of",
-    "preference",
-    "unbeaten",
-    "works",
-]
+from .wants import UNKNOWN_PLAY_MM, UNKNOWN_PRICE, alike_of, as_good, matrix, wants_of
+
+__all__ = ["SURELY", "Merit", "folds", "gives_up", "merit_of", "preference", "unbeaten", "works"]
+
+# As likely as this, an owned ring is tried before another is bought.
+SURELY = 0.9
 
 
 @dataclass(frozen=True, slots=True)
 class Merit:
-    """What a route is measured by. ``spoken`` are the pieces with electronics of their own.
+    """What a route is measured by. ``spoken``: some piece has electronics of its own; ``slow``: autofocus is.
 
     ``unsure``: whether it reaches infinity cannot be told; ``trap``: one piece that goes on, of the wrong register.
+    ``alike`` is what routes must agree in to be compared, ``wants`` everything that anyone could want of it.
     """
 
     grade: Grade
@@ -46,42 +42,15 @@ class Merit:
     probability: float
     magnification: float
     error_mm: float
+    equivalent_f_number: float
     correcting: bool
     spoken: bool
+    slow: bool
     zoom_unknown: bool
     unsure: bool
     trap: bool
-    abilities: frozenset[str]
-
-
-def certainty(probability: float) -> float:
-    """A probability as people weigh it: to five parts in a hundred, and from 95 % on all the same."""
-    return min(0.95, round(probability * 20) / 20)
-
-
-def abilities_of(adapters: Sequence[Adapter]) -> frozenset[str]:
-    """What a chain can do that a plain ring cannot: no cheaper one beats that."""
-    able = set()
-    for adapter in adapters:
-        if adapter.tilt_deg:
-            able.add("tilt")
-        if adapter.shift_mm:
-            able.add("shift")
-        if adapter.filter_slot is not None:
-            able.add("filter")
-        if adapter.chip is not None:
-            able.add("chip")
-        if adapter.aperture_control == "iris":
-            able.add("iris")
-        if adapter.helicoid_mm:
-            able.add("helicoid")
-    return frozenset(able)
-
-
-# A price that is not known counts as more than any known one.
-UNKNOWN_PRICE = 1e9
-# So does play that nobody stated.
-UNKNOWN_PLAY_MM = 1e3
+    alike: tuple[float, ...]
+    wants: tuple[float, ...]
 
 
 def merit_of(assessed: Assessment) -> Merit:
@@ -96,15 +65,18 @@ def merit_of(assessed: Assessment) -> Merit:
         price=UNKNOWN_PRICE if price is None else price,
         play_mm=tidy(sum(UNKNOWN_PLAY_MM if play is None else play for play in plays_of(rig.stack))),
         worst_case_mm=tidy(rig.chain.worst_case_mm),
-        probability=certainty(end.infinity.probability or 0.0),
+        probability=end.infinity.probability or 0.0,
         magnification=round(end.reach.max_magnification or 0.0, 4),
         error_mm=abs(rig.chain.error_mm),
+        equivalent_f_number=tidy(end.f_number / rig.mode.diagonal_mm),
         correcting=any(adapter.optics == "correcting" for adapter in adapters),
         spoken=any(adapter.link != "none" for adapter in adapters),
-        zoom_unknown=rig.lens.is_zoom and rig.signal.broken_at is not None,
+        slow=any(left.state == "slow" for left in assessed.functions),
+        zoom_unknown=rig.lens.is_zoom and bool(adapters) and rig.signal.broken_at is not None,
         unsure=assessed.unsure,
         trap=len(adapters) == 1 and any(one.is_trap for one in rig.stack.joints),
-        abilities=abilities_of(adapters),
+        alike=alike_of(assessed),
+        wants=wants_of(assessed),
     )
 
 
@@ -114,70 +86,79 @@ def works(grade: Grade) -> bool:
 
 
 def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
-    """Sorts routes, best first: what works at all, practice, purpose, grade, pieces, owned, price, play."""
+    """Sorts routes, best first: what works at all, practice, purpose, grade; then what reaches infinity surely, what is
+    owned, full speed, fewer pieces, price. The practice may put price, or play and tolerance, before these.
+    """
     choices = (
         merit.correcting and practice.glass == "avoid",
         merit.spoken and practice.electronics == "plain",
         merit.zoom_unknown and practice.zooms == "avoid",
     )
     purpose: tuple[float, ...] = (-merit.magnification,) if practice.purpose == "close_up" else ()
-    cheap = (not merit.owned, merit.price, merit.play_mm)
-    fine = (merit.play_mm, merit.worst_case_mm, not merit.owned, merit.price)
+    depth = (merit.equivalent_f_number,) if practice.equivalence == "framing_and_depth" else ()
+    usual = (not merit.owned, merit.slow, *depth, merit.pieces, merit.price, merit.play_mm)
+    match practice.rings:
+        case "cheapest":
+            kind: tuple[float, ...] = usual
+        case "price_first":
+            kind = (merit.price, *usual)
+        case "precise":
+            kind = (merit.slow, merit.pieces, merit.play_mm, merit.worst_case_mm, *usual)
     return (
         not works(merit.grade),
         merit.unsure,
         *choices,
         *purpose,
         -findings.rank(merit.grade),
-        merit.pieces,
-        merit.probability < 0.95,
-        *(cheap if practice.rings == "cheapest" else fine),
+        merit.probability < SURELY,
+        *kind,
+        -merit.probability,
         merit.error_mm,
     )
 
 
-def beats(one: Merit, other: Merit, practice: Practice, *, promised: bool = False) -> bool:
-    """At least as good in everything, and better in something. ``promised``: the other's grade may yet be lower.
+def _in_sight(merit: Merit) -> bool:
+    """What breaks something when it is simply put on, and a ring of the wrong register, are never folded."""
+    return (merit.grade == "danger" and merit.pieces < 2) or merit.trap
 
-    What works beats what does not work at all, however cheap. How close it gets counts where close-up is the purpose.
-    """
-    if one.unsure or (other.trap and not promised) or (other.grade == "danger" and other.pieces < 2):
-        # What can break when it is simply put on, or is bought by mistake, is never out of sight.
+
+def fails(merit: Merit) -> bool:
+    """Whether it is folded by anything that works."""
+    return merit.grade in {"danger", "none"} and not _in_sight(merit)
+
+
+def folds(one: Merit, other: Merit) -> bool:
+    """Whether one makes the other superfluous: at least as good in everything, or the other does not work at all."""
+    if one.unsure:
         return False
-    if works(one.grade) and not works(other.grade):
+    if works(one.grade) and fails(other):
         return True
-    higher = findings.rank(one.grade) - findings.rank(other.grade)
-    if (
-        higher < 0
-        or one.pieces > other.pieces
-        or one.price > other.price
-        or one.play_mm > other.play_mm
-        or one.probability < other.probability
-        or one.correcting > other.correcting
-        or not one.abilities >= other.abilities
-    ):
+    if one.alike != other.alike or findings.rank(one.grade) < findings.rank(other.grade) or _in_sight(other):
         return False
-    metal_counts = promised or higher == 0 or practice.electronics == "plain"
-    if metal_counts and one.spoken > other.spoken:
-        return False
-    close_up = practice.purpose == "close_up"
-    if close_up and one.magnification < other.magnification:
-        return False
-    return (
-        higher > 0
-        or one.pieces < other.pieces
-        or one.price < other.price
-        or one.play_mm < other.play_mm
-        or one.probability > other.probability
-        or one.correcting < other.correcting
-        or (metal_counts and one.spoken < other.spoken)
-        or (close_up and one.magnification > other.magnification)
-    )
+    higher = findings.rank(one.grade) > findings.rank(other.grade)
+    ones, others = np.array(one.wants), np.array(other.wants)
+    return bool((ones >= others).all()) and (higher or bool((ones > others).any()))
 
 
-def unbeaten(merits: Sequence[Merit], practice: Practice) -> list[bool]:
-    """For each, whether no other beats it in everything."""
-    return [not any(beats(other, one, practice) for other in merits) for one in merits]
+def unbeaten(merits: Sequence[Merit]) -> list[bool]:
+    """For each, whether no other folds it."""
+    if not merits:
+        return []
+    wants = matrix([(float(findings.rank(merit.grade)), *merit.wants) for merit in merits])
+    sure = np.array([not merit.unsure for merit in merits])
+    something = any(works(merit.grade) and not merit.unsure for merit in merits)
+    kinds = {merit.alike: number for number, merit in enumerate(merits)}
+    alike = np.array([kinds[merit.alike] for merit in merits])
+    kept = []
+    for number, merit in enumerate(merits):
+        if something and fails(merit):
+            kept.append(False)
+        elif _in_sight(merit):
+            kept.append(True)
+        else:
+            others = sure & (alike == alike[number])
+            kept.append(not as_good(wants[others], wants[number]).any())
+    return kept
 
 
 def gives_up(route: Route, best: Route) -> str:

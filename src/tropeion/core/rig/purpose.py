@@ -1,0 +1,152 @@
+"""What one route is for, in a phrase and as one of a few groups; and what the lens becomes by it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import Final
+
+from tropeion.core import words
+from tropeion.core.findings import Grade
+from tropeion.core.joints.contacts import FunctionLeft
+from tropeion.core.practice import Practice
+
+from .assembly import Assembly
+from .report import End, Group
+
+__all__ = ["becomes", "group_of", "purpose_of"]
+
+_DRIVEN: Final = {
+    "autofocus": "autofocus",
+    "aperture": "aperture by the body",
+    "control_ring": "the lens's control ring",
+}
+
+
+def group_of(rig: Assembly, grade: Grade, functions: Sequence[FunctionLeft]) -> Group:
+    """The first thing that sets a route apart from a plain ring."""
+    pieces = rig.adapters
+    if grade in {"none", "danger"}:
+        return "fails"
+    if any(piece.tilt_deg or piece.shift_mm for piece in pieces):
+        return "movements"
+    if any(piece.filter_slot is not None for piece in pieces):
+        return "filter"
+    if rig.chain.magnification < 1:
+        return "brighter"
+    if any(piece.aperture_control == "iris" for piece in pieces):
+        return "iris"
+    if grade == "close_up" or any(piece.helicoid_mm for piece in pieces):
+        return "closer"
+    if any(piece.chip is not None for piece in pieces) or (pieces and _driven(functions)):
+        return "electronics"
+    return "infinity"
+
+
+def purpose_of(
+    rig: Assembly, grade: Grade, ends: Sequence[End], functions: Sequence[FunctionLeft], light: float
+) -> str:
+    """What a route offers, in a phrase."""
+    if grade in {"none", "danger"}:
+        return "not to be mounted" if grade == "danger" else "does not work"
+    said = [*_of_the_pieces(rig, ends, light), *_of_the_contacts(rig, functions), *_of_the_hold(rig)]
+    if not said:
+        said = [_plainly(rig, ends[0])]
+    text = "; ".join(said)
+    return text[:1].upper() + text[1:]
+
+
+def _plainly(rig: Assembly, wide: End) -> str:
+    """What tells one plain ring from another: how it reaches infinity."""
+    infinity, past = wide.infinity, -rig.chain.lens_error_mm
+    if not rig.adapters:
+        return "on its own mount"
+    if infinity.from_f_number is not None and not infinity.reached:
+        return f"to infinity from {words.aperture(infinity.from_f_number)}"
+    if infinity.probability is not None and infinity.probability < 0.9:
+        return f"to infinity, {words.percent(infinity.probability)} sure"
+    if past >= _NOTICED_MM:
+        return f"to infinity and {words.millimetres(past)} past it"
+    return "to infinity" if wide.focus.state != "unknown" else "to infinity, perhaps"
+
+
+# Past infinity by less than this, the distance scale is not seen to lie.
+_NOTICED_MM = 0.05
+
+
+def _of_the_pieces(rig: Assembly, ends: Sequence[End], light: float) -> Iterator[str]:
+    wide, units = ends[0], rig.practice.distances
+    for piece in rig.adapters:
+        if piece.tilt_deg:
+            yield f"tilts {piece.tilt_deg:g}°"
+        if piece.shift_mm:
+            yield f"shifts {piece.shift_mm:g} mm"
+        slot = piece.filter_slot
+        if slot is not None and slot.kind == "variable":
+            least, most = slot.range_stops or (None, None)
+            yield "variable filter" + (f", {least:g} to {most:g} stops" if least is not None else "")
+        elif slot is not None:
+            kind = "filter wheel" if slot.kind == "wheel" else "drop-in filter"
+            names = words.listed([position.name for position in slot.positions])
+            yield f"{kind}: {names}" if names else kind
+        if piece.aperture_control == "iris":
+            yield "iris in the adapter"
+    if rig.chain.magnification != 1:
+        amount = f"{abs(light):.1f}".removesuffix(".0")
+        sign = "+" if light > 0 else "−"
+        yield f"{sign}{amount} {'stop' if amount == '1' else 'stops'}, frames like {wide.equivalents.focal_mm:.0f} mm"
+    opens = sum(piece.helicoid_mm for piece in rig.adapters)
+    scale = wide.focus.max_magnification
+    if opens:
+        yield f"opens {opens:g} mm" + (f": to {scale:.2f} ×" if scale else "")
+    elif _is_close(ends) and scale is not None and wide.focus.near_mm is not None:
+        yield f"to {scale:.2f} ×, from {words.distance(wide.focus.near_mm, units)}"
+
+
+def _is_close(ends: Sequence[End]) -> bool:
+    """Whether infinity is out of reach at every aperture."""
+    return ends[0].focus.state == "finite" and ends[0].infinity.from_f_number is None
+
+
+def _driven(functions: Sequence[FunctionLeft]) -> list[str]:
+    working = {left.function: left.state for left in functions if left.state in {"full", "slow"}}
+    return [
+        f"{word}, slowly" if working[name] == "slow" else word
+        for name, word in _DRIVEN.items()
+        if name in working and name != "aperture"
+    ] + ([_DRIVEN["aperture"]] if working.get("aperture") == "full" else [])
+
+
+def _of_the_contacts(rig: Assembly, functions: Sequence[FunctionLeft]) -> Iterator[str]:
+    if rig.signal.broken_at is None and rig.adapters:
+        yield from _driven(functions)
+    for piece in rig.adapters:
+        if piece.chip is not None:
+            yield f"chip: the body takes it for {piece.chip.focal_length_mm:g} mm {words.aperture(piece.chip.f_number)}"
+        if piece.aperture_control == "lever_ring" and rig.lens.aperture == "lever":
+            yield "moves the aperture lever"
+        if piece.control_ring and rig.signal.broken_at is None:
+            yield "control ring on the adapter"
+
+
+def _of_the_hold(rig: Assembly) -> Iterator[str]:
+    if any(piece.locking for piece in rig.adapters):
+        yield "locks"
+    if any(piece.tripod_foot for piece in rig.adapters):
+        yield "tripod foot"
+    if any(piece.optics == "correcting" for piece in rig.adapters):
+        yield "correcting glass"
+
+
+def becomes(ends: Sequence[End], squeeze: float, *, fisheye: bool, practice: Practice) -> str:
+    """What it frames like on 36 × 24 mm; with the aperture that gives its depth of field, for those who want it."""
+    if fisheye:
+        return "a fisheye: no focal length frames like it"
+    focal = [f"{end.equivalents.focal_mm:.0f}" for end in ends]
+    said = f"frames like {'–'.join(dict.fromkeys(focal))} mm"
+    if squeeze != 1:
+        across = [f"{end.equivalents.focal_horizontal_mm:.0f}" for end in ends]
+        said = f"frames like {'–'.join(dict.fromkeys(across))} mm across, {'–'.join(dict.fromkeys(focal))} mm upright"
+    if practice.equivalence == "framing_and_depth":
+        stops = [f"f/{words.fixed(end.equivalents.f_number, 1)}" for end in ends]
+        said += f", depth of field like {'–'.join(dict.fromkeys(stops))}"
+    return said

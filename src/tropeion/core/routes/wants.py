@@ -1,0 +1,195 @@
+"""What anyone could want of a route, as numbers of which more is better.
+
+A route is only folded if another is at least as good in every one of them, and is the same lens with the same glass:
+a reducer is no better a plain ring than a plain ring is a reducer.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import Final, get_args
+
+import numpy as np
+
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.mounts import Mount
+from tropeion.core.joints.contacts import FunctionLeft, FunctionName, FunctionState
+from tropeion.core.rig.assembly import losses_stops, price_of, to_buy
+from tropeion.core.rig.ends import Focused
+from tropeion.core.rig.judgement import Assessment
+from tropeion.core.working import tidy
+
+from .table import Bools, Floats
+
+__all__ = [
+    "FUNCTIONS",
+    "OF_JOINTS",
+    "OF_PIECES",
+    "OF_THE_END",
+    "UNKNOWN_PLAY_MM",
+    "UNKNOWN_PRICE",
+    "WANTS",
+    "alike_of",
+    "as_good",
+    "matrix",
+    "of_coverage",
+    "of_functions",
+    "of_joints",
+    "of_pieces",
+    "wants_of",
+]
+
+# A price that is not known counts as more than any known one.
+UNKNOWN_PRICE: Final = 1e9
+# So does play that nobody stated.
+UNKNOWN_PLAY_MM: Final = 1e3
+_NOTHING: Final = -1e9
+
+FUNCTIONS: Final[tuple[FunctionName, ...]] = get_args(FunctionName)
+_KINDS: Final = ("drop_in", "wheel", "variable")
+OF_PIECES: Final = (
+    *("fewer_pieces", "owned", "cheaper", "light", "tilt", "shift", "turns", "helicoid", "iris", "control_ring"),
+    *("foot", "chip", "plain_metal", "no_correcting_glass"),
+    *(f"filter_{kind}_{what}" for kind in _KINDS for what in ("places", "clear", "strongest", "weakest")),
+)
+OF_JOINTS: Final = ("less_play", "lens_locked", "all_locked")
+_OF_COVERAGE: Final = ("covered", "pixels", "area", "circle", "undarkened")
+# At each end of a zoom.
+OF_THE_END: Final = ("probability", "from_aperture", "near", "far", "magnification", "extension")
+WANTS: Final = (
+    *OF_PIECES,
+    *OF_JOINTS,
+    *FUNCTIONS,
+    *_OF_COVERAGE,
+    *OF_THE_END,
+    *(f"long_{name}" for name in OF_THE_END),
+)
+
+_LEVELS: Final[dict[FunctionState, float]] = {
+    "lost": 0.0,
+    "stuck": 0.0,
+    "by_hand": 1.0,
+    "entered": 1.0,
+    "slow": 2.0,
+    "full": 3.0,
+}
+
+
+def of_pieces(adapters: Sequence[Adapter]) -> tuple[float, ...]:
+    """What a chain can do and costs, whatever lens and body it joins."""
+    price = price_of(adapters)
+    filters: dict[str, list[float]] = {kind: [0.0, 0.0, _NOTHING, _NOTHING] for kind in _KINDS}
+    for adapter in adapters:
+        slot = adapter.filter_slot
+        if slot is None:
+            continue
+        losses = [position.loss_stops for position in slot.positions] or [0.0]
+        weakest, strongest = slot.range_stops or (min(losses), max(losses))
+        best = filters[slot.kind]
+        best[0] = max(best[0], 1.0 + len(slot.positions))
+        best[1] = max(best[1], float(any(position.clear for position in slot.positions)))
+        best[2], best[3] = max(best[2], strongest), max(best[3], -weakest)
+    moves = [adapter for adapter in adapters if adapter.tilt_deg or adapter.shift_mm]
+    return (
+        -float(len(adapters)),
+        float(not to_buy(adapters)),
+        -(UNKNOWN_PRICE if price is None else price),
+        -losses_stops(adapters),
+        math.fsum(adapter.tilt_deg for adapter in adapters),
+        math.fsum(adapter.shift_mm for adapter in adapters),
+        float(any(adapter.rotates for adapter in moves)),
+        math.fsum(adapter.helicoid_mm for adapter in adapters),
+        float(any(adapter.aperture_control == "iris" for adapter in adapters)),
+        float(any(adapter.control_ring for adapter in adapters)),
+        float(any(adapter.tripod_foot for adapter in adapters)),
+        float(any(adapter.chip is not None for adapter in adapters)),
+        -float(any(adapter.link != "none" for adapter in adapters)),
+        -float(any(adapter.optics == "correcting" for adapter in adapters)),
+        *(value for kind in _KINDS for value in filters[kind]),
+    )
+
+
+def of_joints(
+    lens_mount: Mount, adapters: Sequence[Adapter], body_mount: Mount, ends: Sequence[Mount]
+) -> tuple[float, ...]:
+    """How firmly a chain holds; ``ends`` are the lens-side and camera-side mounts of its adapters, from the lens."""
+    gives = [lens_mount, *ends[1::2]]
+    takes = [*ends[0::2], body_mount]
+    held = [*(adapter.locking for adapter in adapters), False]
+    locks = [one.locking or other.locking or lock for one, other, lock in zip(gives, takes, held, strict=True)]
+    own = [lens_mount.play_mm, *(adapter.play_mm for adapter in adapters)]
+    play, behind = 0.0, 1.0
+    for joint in reversed(range(len(locks))):
+        stated = own[joint]
+        play += 0.0 if locks[joint] else behind * (UNKNOWN_PLAY_MM if stated is None else stated)
+        if joint:
+            behind *= adapters[joint - 1].magnification ** 2
+    return -tidy(play), float(locks[0]), float(all(locks))
+
+
+def of_functions(left: Sequence[FunctionLeft]) -> tuple[float, ...]:
+    """How well each function works; what neither side has is not missed."""
+    levels = {one.function: _LEVELS[one.state] for one in left}
+    return tuple(levels.get(name, 3.0) for name in FUNCTIONS)
+
+
+def of_coverage(
+    *, covered: bool, whole: bool, megapixels: float | None, area: float, circle_mm: float | None, darkened: bool
+) -> tuple[float, ...]:
+    """What of the sensor is used; an unknown circle is taken to cover and to have no room."""
+    level = 0.0 if not covered else 2.0 if whole else 1.0
+    return level, megapixels or 0.0, area, circle_mm or 0.0, -float(darkened)
+
+
+def _of_the_end(assessed: Assessment, at: Focused) -> tuple[float, ...]:
+    infinity, reach, chain = at.infinity, at.reach, assessed.rig.chain
+    far = math.inf if reach.state == "to_infinity" else _NOTHING if reach.far_mm is None else reach.far_mm
+    return (
+        -1.0 if infinity.probability is None else infinity.probability,
+        _NOTHING if infinity.from_f_number is None else -tidy(infinity.from_f_number),
+        _NOTHING if reach.near_mm is None else -tidy(reach.near_mm),
+        far,
+        tidy(reach.max_magnification or 0.0),
+        tidy(chain.lens_error_mm + chain.helicoid_mm / chain.magnification**2),
+    )
+
+
+def wants_of(assessed: Assessment) -> tuple[float, ...]:
+    """Everything that is wanted of one assessed rig, in the order of :data:`WANTS`."""
+    rig, cover = assessed.rig, assessed.coverage
+    stack, mode = rig.stack, rig.mode
+    mounts = [mount for joint in stack.joints for mount in (joint.gives, joint.takes)]
+    darkened = any(found.code in {"corners_darkened", "corners_cut"} for found in assessed.findings)
+    # Front to rear the mounts run: the lens's, what takes it, what that gives, …, the body's.
+    return (
+        *of_pieces(rig.adapters),
+        *of_joints(mounts[0], rig.adapters, mounts[-1], mounts[1:-1]),
+        *of_functions(assessed.functions),
+        *of_coverage(
+            covered=cover.crop_to_cover is None,
+            whole=mode.whole,
+            megapixels=mode.megapixels,
+            area=mode.width_mm * mode.height_mm,
+            circle_mm=rig.image_circle_mm,
+            darkened=darkened,
+        ),
+        *_of_the_end(assessed, assessed.ends[0]),
+        *_of_the_end(assessed, assessed.ends[-1]),
+    )
+
+
+def alike_of(assessed: Assessment) -> tuple[float, ...]:
+    """What two routes must agree in to be compared at all: focal length and aperture with the glass."""
+    k = assessed.rig.chain.magnification
+    return tuple(value for end in assessed.ends for value in (tidy(k * end.marked_mm), tidy(end.f_number)))
+
+
+def as_good(ones: Floats, others: Floats) -> Bools:
+    """For each row of ``ones``, whether it is at least as good in everything as that of ``others``, and better once."""
+    return np.asarray((ones >= others).all(axis=-1) & (ones > others).any(axis=-1), dtype=np.bool_)
+
+
+def matrix(rows: Sequence[tuple[float, ...]]) -> Floats:
+    """Rows of wants as one array."""
+    return np.array(rows, dtype=np.float64).reshape(len(rows), -1)
