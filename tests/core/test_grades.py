@@ -305,7 +305,11 @@ def test_inner_focusing_asks_for_the_magnification() -> None:
 
 def test_a_lens_without_focusing_needs_something_that_moves_it() -> None:
     fixed = lens(focus="none", min_focus_m=None)
-    assert rig(the_lens=fixed).grade == "none"
+    # Where it stands exactly right it is sharp at infinity, and nowhere else.
+    exact = rig(the_lens=fixed)
+    assert (exact.grade, exact.wide.focus.state, exact.wide.focus.near_mm) == ("manual", "to_infinity", None)
+    assert rig(25.5, the_lens=fixed).grade == "none"
+    assert rig(24.5, the_lens=fixed).grade == "none"
     moved = rig(the_lens=fixed, helicoid_mm=10.0)
     assert moved.grade == "manual"
     # The helicoid alone: x from 0 to 10 mm, D = 2f + f²/x + x.

@@ -115,8 +115,19 @@ def test_play_adds_up_over_the_joints(plays: list[float], own: float) -> None:
     assert found.play.fraction_of_window == pytest.approx(found.play.displacement_mm / (2 * 1872**0.5 / 1500))
 
 
-def test_a_locking_joint_holds_still() -> None:
-    assert judged({"play_mm": 0.1, "locking": True}, front={"play_mm": 0.1}).play.displacement_mm == 0.0
+def test_a_lock_holds_its_own_joint_and_no_other() -> None:
+    # The ring's lock is on its lens side; its own play is at the body.
+    assert judged({"play_mm": 0.1, "locking": True}, front={"play_mm": 0.3}).play.displacement_mm == pytest.approx(0.1)
+    assert judged({"play_mm": 0.1}, front={"play_mm": 0.3}).play.displacement_mm == pytest.approx(0.4)
+    held = judged({"play_mm": 0.1}, front={"play_mm": 0.3}, rear={"locking": True})
+    assert held.play.displacement_mm == pytest.approx(0.3)
+
+
+def test_play_in_front_of_glass_counts_by_the_square_of_it() -> None:
+    reducer = {"optics": "reducer", "magnification": 0.5, "register_in_mm": 45.0, "register_out_mm": 20.0}
+    found = judged({"play_mm": 0.1, **reducer}, front={"play_mm": 0.3})
+    # The lens's own joint stands before the glass, the ring's behind it.
+    assert found.play.displacement_mm == pytest.approx(0.3 * 0.25 + 0.1)
 
 
 def test_a_helicoid_is_closed_for_infinity_and_opened_by_what_a_short_ring_lacks() -> None:

@@ -1,4 +1,4 @@
-"""Which route beats which: one thing at a time, and what never happens."""
+"""Which route makes which superfluous: one thing at a time, and what never happens."""
 
 from __future__ import annotations
 
@@ -9,19 +9,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.worlds import ring, world_of
-from tropeion.core.findings import GRADES, rank
+from tests.rigs import ELECTRONIC, GLASS, LINK
+from tests.worlds import body, lens, ring, world_of
+from tropeion.core.findings import GRADES
 from tropeion.core.practice import Practice
-from tropeion.core.routes.ranking import (
-    UNKNOWN_PRICE,
-    Merit,
-    abilities_of,
-    beats,
-    certainty,
-    preference,
-    unbeaten,
-    works,
-)
+from tropeion.core.rig.judgement import assess
+from tropeion.core.routes.ranking import Merit, folds, merit_of, preference, unbeaten, works
+from tropeion.core.routes.wants import UNKNOWN_PRICE, WANTS
 
 PLAIN = Practice()
 FAIR = Merit(
@@ -34,135 +28,140 @@ FAIR = Merit(
     probability=0.8,
     magnification=0.2,
     error_mm=0.02,
+    equivalent_f_number=2.0,
     correcting=False,
     spoken=False,
+    slow=False,
     zoom_unknown=False,
     unsure=False,
     trap=False,
-    abilities=frozenset(),
+    alike=(50.0, 2.0),
+    wants=(1.0,) * len(WANTS),
 )
-# One thing better, and under which practice it counts.
-BETTER: dict[str, tuple[dict[str, Any], Practice]] = {
-    "a higher grade": ({"grade": "full"}, PLAIN),
-    "a piece less": ({"pieces": 0}, PLAIN),
-    "cheaper": ({"price": 19.0}, PLAIN),
-    "tighter": ({"play_mm": 0.05}, PLAIN),
-    "surer": ({"probability": 0.85}, PLAIN),
-    "closer, for close-up": ({"magnification": 0.3}, Practice(purpose="close_up")),
+
+
+def with_want(merit: Merit, name: str, value: float) -> Merit:
+    wants = list(merit.wants)
+    wants[WANTS.index(name)] = value
+    return replace(merit, wants=tuple(wants))
+
+
+@pytest.mark.parametrize("name", WANTS)
+def test_one_thing_better_folds_and_is_not_folded(name: str) -> None:
+    better = with_want(FAIR, name, 1.5)
+    assert folds(better, FAIR)
+    assert not folds(FAIR, better)
+    # Better in one thing and worse in another folds neither way.
+    mixed = with_want(better, WANTS[WANTS.index(name) - 1], 0.5)
+    assert not folds(mixed, FAIR)
+    assert not folds(FAIR, mixed)
+
+
+def test_a_higher_grade_alone_folds_and_a_lower_one_never_does() -> None:
+    assert folds(replace(FAIR, grade="full"), FAIR)
+    assert not folds(with_want(FAIR, "light", 2.0), replace(FAIR, grade="full"))
+
+
+def test_what_becomes_another_lens_is_not_compared() -> None:
+    """A reducer is not beaten by a plain ring, nor the other way round."""
+    reduced = replace(FAIR, alike=(36.0, 1.44))
+    assert not folds(with_want(FAIR, "cheaper", 2.0), reduced)
+    assert not folds(with_want(reduced, "light", 2.0), FAIR)
+
+
+def test_what_is_not_known_to_reach_folds_nothing() -> None:
+    assert not folds(with_want(replace(FAIR, unsure=True), "cheaper", 2.0), FAIR)
+
+
+def test_what_works_folds_what_does_not_however_cheap_but_danger_stays_in_sight() -> None:
+    dear = replace(FAIR, pieces=3, alike=(1.0, 1.0))
+    assert folds(dear, replace(FAIR, grade="none", pieces=0))
+    assert folds(dear, replace(FAIR, grade="danger", pieces=2))
+    for pieces in (0, 1):
+        assert not folds(with_want(FAIR, "cheaper", 2.0), replace(FAIR, grade="danger", pieces=pieces))
+    # A ring of the wrong register stays beside the right one.
+    assert not folds(with_want(FAIR, "cheaper", 2.0), replace(FAIR, grade="none", trap=True))
+    # What does not work itself folds nothing for that.
+    assert not folds(replace(dear, grade="none"), replace(FAIR, grade="danger", pieces=2))
+
+
+def wants_of_a_ring(**more: Any) -> dict[str, float]:
+    """Of a lens that everything is asked of, through one ring."""
+    plain = {"length_mm": 25.0, "bore_mm": 60.0}
+    world = world_of(
+        [ring(**{**plain, **more})],
+        the_lens=lens(**ELECTRONIC),
+        the_body=body(protocols=["speech"]),
+        protocols=LINK,
+    )
+    merit = merit_of(assess(world, world.lenses["lens"], (world.adapters["ring"],), world.bodies["body"], PLAIN))
+    return dict(zip(WANTS, merit.wants, strict=True))
+
+
+# What a ring may have that a plain one has not, and where it shows.
+OFFERED: dict[str, tuple[dict[str, Any], str]] = {
+    "tilt": ({"tilt_deg": 8.0}, "tilt"),
+    "shift": ({"shift_mm": 8.0}, "shift"),
+    "a movement that turns": ({"shift_mm": 8.0, "rotates": True}, "turns"),
+    "a filter": ({"filter_slot": {}}, "filter_drop_in_places"),
+    "a wheel": ({"filter_slot": {"kind": "wheel"}}, "filter_wheel_places"),
+    "a variable filter": ({"filter_slot": {"kind": "variable", "range_stops": [1, 8]}}, "filter_variable_strongest"),
+    "a clear place": ({"filter_slot": {"positions": [{"name": "clear", "clear": True}]}}, "filter_drop_in_clear"),
+    "a chip": ({"link": "chip", "chip": {"focal_length_mm": 50.0, "f_number": 2.0}}, "chip"),
+    "an iris": ({"aperture_control": "iris"}, "iris"),
+    "a helicoid": ({"helicoid_mm": 4.0}, "helicoid"),
+    "a control ring": ({"control_ring": True}, "own_control_ring"),
+    "a foot": ({"tripod_foot": True}, "foot"),
+    "a lock": ({"locking": True}, "lens_locked"),
+    "contacts": ({"link": "pass"}, "autofocus"),
+    "a copy at home": ({"owned": 1}, "owned"),
+    "a price": ({"price": 10.0}, "cheaper"),
 }
 
 
-@pytest.mark.parametrize("case", BETTER)
-def test_one_thing_better_beats_and_is_not_beaten(case: str) -> None:
-    more, practice = BETTER[case]
-    better = replace(FAIR, **more)
-    assert beats(better, FAIR, practice)
-    assert not beats(FAIR, better, practice)
+@pytest.mark.parametrize("case", OFFERED)
+def test_everything_a_ring_may_have_is_wanted(case: str) -> None:
+    more, want = OFFERED[case]
+    assert wants_of_a_ring(**more)[want] > wants_of_a_ring()[want]
 
 
-def test_better_in_one_and_worse_in_another_beats_neither_way() -> None:
-    one, other = replace(FAIR, price=10.0, play_mm=0.2), FAIR
-    assert not beats(one, other, PLAIN)
-    assert not beats(other, one, PLAIN)
-
-
-def test_how_close_it_gets_counts_for_close_up_alone() -> None:
-    closer = replace(FAIR, magnification=0.3)
-    assert not beats(closer, FAIR, PLAIN)
-    assert not beats(FAIR, closer, PLAIN)
-    # Cheaper does not beat closer where closeness is the purpose.
-    cheap = replace(FAIR, price=1.0, magnification=0.1)
-    assert beats(cheap, FAIR, PLAIN)
-    assert not beats(cheap, FAIR, Practice(purpose="close_up"))
-
-
-def test_correcting_glass_is_something_worse() -> None:
-    glass = replace(FAIR, correcting=True)
-    assert beats(FAIR, glass, PLAIN)
-    assert not beats(replace(glass, grade="full"), FAIR, PLAIN)
-
-
-def test_electronics_count_against_a_route_of_the_same_grade_or_where_plain_metal_is_wanted() -> None:
-    chipped = replace(FAIR, spoken=True)
-    assert beats(FAIR, chipped, PLAIN)
-    assert not beats(replace(chipped, price=10.0), FAIR, PLAIN)
-    # They are what the higher grade is made of.
-    assert beats(replace(chipped, grade="full"), FAIR, PLAIN)
-    assert not beats(replace(chipped, grade="full"), FAIR, Practice(electronics="plain"))
-    # A grade that is only promised may yet fall.
-    assert not beats(replace(chipped, grade="full"), FAIR, PLAIN, promised=True)
-
-
-def test_what_works_beats_what_does_not_however_cheap_but_danger_stays_in_sight() -> None:
-    dear = replace(FAIR, price=500.0, pieces=3)
-    for grade in ("none", "modify"):
-        assert beats(dear, replace(FAIR, grade=grade, price=0.0, pieces=0), PLAIN)
-    for pieces in (0, 1):
-        assert not beats(dear, replace(FAIR, grade="danger", pieces=pieces), PLAIN)
-    assert beats(dear, replace(FAIR, grade="danger", pieces=2), PLAIN)
-
-
-def test_what_can_do_more_is_never_beaten_by_what_cannot() -> None:
-    able = replace(FAIR, abilities=frozenset({"tilt"}), price=500.0)
-    assert not beats(FAIR, able, PLAIN)
-    assert not beats(replace(FAIR, abilities=frozenset({"shift"})), able, PLAIN)
-    assert beats(replace(FAIR, abilities=frozenset({"tilt", "shift"})), able, PLAIN)
-
-
-@pytest.mark.parametrize(
-    ("more", "ability"),
-    [
-        ({}, set()),
-        ({"tilt_deg": 8.0}, {"tilt"}),
-        ({"shift_mm": 8.0}, {"shift"}),
-        ({"filter_slot": {}}, {"filter"}),
-        ({"link": "chip", "chip": {"focal_length_mm": 50.0, "f_number": 2.0}}, {"chip"}),
-        ({"aperture_control": "iris"}, {"iris"}),
-        ({"aperture_control": "lever_ring"}, set()),
-        ({"helicoid_mm": 4.0}, {"helicoid"}),
-    ],
-)
-def test_what_a_ring_can_do(more: dict[str, Any], ability: set[str]) -> None:
-    ring_of_it = world_of([ring(**more)]).adapters["ring"]
-    assert abilities_of([ring_of_it]) == ability
-    assert abilities_of([]) == frozenset()
+def test_glass_and_electronics_are_something_that_people_may_not_want() -> None:
+    assert wants_of_a_ring(link="pass")["plain_metal"] < wants_of_a_ring()["plain_metal"]
+    glass = wants_of_a_ring(optics="correcting", magnification=1.2, **GLASS)
+    assert glass["no_correcting_glass"] < wants_of_a_ring()["no_correcting_glass"]
+    assert wants_of_a_ring(light_loss_stops=0.5)["light"] == -0.5
+    # An unknown price is more than any known one.
+    assert wants_of_a_ring()["cheaper"] == -UNKNOWN_PRICE
 
 
 merits = st.builds(
-    Merit,
+    lambda changes, **fields: with_wants(replace(FAIR, **fields), changes),
+    st.dictionaries(st.sampled_from(WANTS), st.sampled_from([0.5, 1.0, 1.5]), max_size=3),
     grade=st.sampled_from(GRADES),
     pieces=st.integers(0, 3),
-    owned=st.booleans(),
-    price=st.sampled_from([0.0, 10.0, 20.0, UNKNOWN_PRICE]),
-    play_mm=st.sampled_from([0.0, 0.1]),
-    worst_case_mm=st.sampled_from([0.0, 0.1]),
-    probability=st.sampled_from([0.0, 0.5, 0.95]),
-    magnification=st.sampled_from([0.0, 0.1, 0.5]),
-    error_mm=st.sampled_from([0.0, 0.1]),
-    correcting=st.booleans(),
-    spoken=st.booleans(),
-    zoom_unknown=st.booleans(),
     unsure=st.booleans(),
     trap=st.booleans(),
-    abilities=st.frozensets(st.sampled_from(["tilt", "shift"])),
+    alike=st.sampled_from([(50.0, 2.0), (36.0, 1.44)]),
 )
-practices = st.sampled_from([PLAIN, Practice(purpose="close_up"), Practice(electronics="plain")])
 
 
-@given(merits, merits, practices)
-def test_nothing_beats_itself_or_what_beats_it(one: Merit, other: Merit, practice: Practice) -> None:
-    assert not beats(one, one, practice)
-    if beats(one, other, practice):
-        assert not beats(other, one, practice)
+def with_wants(merit: Merit, changes: dict[str, float]) -> Merit:
+    for name, value in changes.items():
+        merit = with_want(merit, name, value)
+    return merit
 
 
-@given(st.lists(merits, min_size=1, max_size=6), practices)
-def test_something_is_always_left_and_it_is_the_best_of_its_kind(found: list[Merit], practice: Practice) -> None:
-    left = [merit for merit, stays in zip(found, unbeaten(found, practice), strict=True) if stays]
-    assert left
-    # The highest grade is never folded away, nor what breaks something when it is simply put on.
-    assert max(rank(merit.grade) for merit in left) == max(rank(merit.grade) for merit in found) or practice != PLAIN
-    assert all(merit in left for merit in found if merit.grade == "danger" and merit.pieces < 2)
+@given(merits, merits)
+def test_nothing_folds_itself_or_what_folds_it(one: Merit, other: Merit) -> None:
+    assert not folds(one, one)
+    if folds(one, other):
+        assert not folds(other, one)
+
+
+@given(st.lists(merits, min_size=1, max_size=6))
+def test_all_at_once_comes_to_the_same_as_one_by_one(found: list[Merit]) -> None:
+    assert unbeaten(found) == [not any(folds(other, one) for other in found) for one in found]
+    assert any(unbeaten(found))
 
 
 @pytest.mark.parametrize("grade", GRADES)
@@ -170,20 +169,25 @@ def test_what_works(grade: Any) -> None:
     assert works(grade) is (grade not in {"danger", "none", "modify"})
 
 
-@pytest.mark.parametrize(
-    ("probability", "weighed"), [(0.0, 0.0), (0.024, 0.0), (0.026, 0.05), (0.9, 0.9), (0.94, 0.95), (1.0, 0.95)]
-)
-def test_chances_are_weighed_in_steps_of_five(probability: float, weighed: float) -> None:
-    assert certainty(probability) == pytest.approx(weighed)
-
-
 # What comes first, by practice: the first of each pair.
 FIRST: dict[str, tuple[dict[str, Any], dict[str, Any], Practice]] = {
     "what works": ({"grade": "close_up", "pieces": 3}, {"grade": "none"}, PLAIN),
     "the higher grade": ({"grade": "full", "price": 900.0}, {}, PLAIN),
+    "the sure one": ({"probability": 0.9, "owned": False}, {"probability": 0.89}, PLAIN),
+    "an owned ring at 92 %": ({"probability": 0.92, "pieces": 2}, {"probability": 1.0, "owned": False}, PLAIN),
+    "full speed": ({"pieces": 2}, {"slow": True}, PLAIN),
+    "an owned slow one": ({"slow": True}, {"owned": False}, PLAIN),
     "fewer pieces": ({"pieces": 1, "price": 900.0}, {"pieces": 2}, PLAIN),
-    "the sure one": ({"probability": 0.95, "owned": False}, {"probability": 0.9}, PLAIN),
-    "the owned one": ({"price": 900.0}, {"owned": False}, PLAIN),
+    "the cheaper one, where the price comes first": (
+        {"pieces": 2, "slow": True, "price": 19.0},
+        {},
+        Practice(rings="price_first"),
+    ),
+    "the wider aperture, for depth": (
+        {"equivalent_f_number": 1.4, "pieces": 2},
+        {},
+        Practice(equivalence="framing_and_depth"),
+    ),
     "the cheaper one": ({"play_mm": 0.5}, {"price": 21.0}, PLAIN),
     "the tighter one": ({"play_mm": 0.0}, {}, PLAIN),
     "the tighter one, where rings are to be precise": (
@@ -203,6 +207,7 @@ FIRST: dict[str, tuple[dict[str, Any], dict[str, Any], Practice]] = {
         {"zoom_unknown": True},
         Practice(zooms="avoid"),
     ),
+    "the surer of two alike": ({"probability": 0.85}, {}, PLAIN),
     "the nearer to its place": ({"error_mm": 0.0}, {}, PLAIN),
 }
 

@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from tests.rigs import LINK, PARTS
+from tests.rigs import ELECTRONIC, LINK, PARTS
 from tests.worlds import body, details, lens, ring, world_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.report import StepLine
@@ -143,8 +143,36 @@ ASKED: dict[str, tuple[dict[str, Any], str, dict[str, Any]]] = {
     ),
     "aids to focus": (
         {"the_body": {"focus_aids": ["peaking", "magnifier"]}},
-        "put the magnifier on a button (it does not come up by itself) and peaking on another",
+        "use the magnifier on a button (it does not come up by itself) and peaking on another button",
         {},
+    ),
+    "an aid with its place": (
+        {
+            "the_body": {
+                "focus_aids": ["magnifier"],
+                "settings": [{"for": "magnifier", "where": "Button 2", "value": "on"}],
+                "magnifier": {"leave": "Half-press."},
+            }
+        },
+        "use the magnifier (Button 2: on) (it does not come up by itself; to leave it: half-press).",
+        {
+            "the_body": {
+                "focus_aids": ["peaking"],
+                "settings": [{"for": "magnifier", "where": "Button 2", "value": "on"}],
+            }
+        },
+    ),
+    "power": ({}, "Power on.", {"the_body": {"battery": False, "kind": "film"}}),
+    "a lock of the ring": ({"locking": True}, "Lock it: close the lock of Ring.", {}),
+    "modes that the coupling leaves": (
+        {"the_body": {"exposure_modes": ["P", "A", "S", "M"], "meters": False}},
+        "Set the exposure to manual.",
+        {"the_body": {"exposure_modes": ["P", "A", "S", "M"]}},
+    ),
+    "a focal length that is asked for": (
+        {"the_body": {"asks_focal_length": True}},
+        "Enter 50 mm as the focal length.",
+        {"the_body": {}},
     ),
     "aids on film": (
         {"the_body": {"focus_aids": ["peaking"]}},
@@ -169,13 +197,18 @@ ASKED: dict[str, tuple[dict[str, Any], str, dict[str, Any]]] = {
     ),
     "a ring too long": ({"length_mm": 30.0}, "infinity will not come", {"length_mm": 25.0}),
     "a long lens": (
+        {"the_lens": {"focal_length_mm": [101, 101]}},
+        "Never point a long or fast lens at the sun",
         {"the_lens": {"focal_length_mm": [100, 100]}},
-        "Never point the lens at the sun",
-        {"the_lens": {"focal_length_mm": [99, 99]}},
+    ),
+    "a fast lens": (
+        {"the_lens": {"f_number": [1.9, 16]}},
+        "Never point a long or fast lens at the sun",
+        {"the_lens": {"f_number": [2, 16]}},
     ),
     "a zoom whose long end is long": (
         {"the_lens": {"focal_length_mm": [35, 105]}},
-        "Never point the lens at the sun",
+        "Never point a long or fast lens at the sun",
         {"the_lens": {"focal_length_mm": [35, 85]}},
     ),
     "a helicoid closed": ({"helicoid_mm": 5.0}, "Ring: close it for infinity; open it for close-up.", {}),
@@ -231,9 +264,50 @@ def test_what_a_body_stores_it_offers() -> None:
 def test_a_stabiliser_with_little_room_is_limited_or_off() -> None:
     # √((18 + t)² + (12 + t)²) = 22.5 mm, the radius of the circle, at t = 0.62 mm: a quarter of 2.4 mm, not half of it.
     stepped = {**STEADY, "stabiliser": {"travel_mm": 2.4, "travel_steps": [1.0, 0.5, 0.25]}}
-    assert has("limit its travel to 25%", the_body=stepped)
-    assert has("switch it off", the_body=STEADY)
-    assert not has("little room", the_body=STEADY, the_lens={"image_circle_mm": 60.0})
+    measured = {"image_circle_from": "measured"}
+    assert has("leaves room for 25% of its travel", the_body=stepped, the_lens=measured)
+    assert has("switch it off", the_body=STEADY, the_lens=measured)
+    # A circle that is stated, or usual, is a minimum: it only says where to look.
+    for source in ("stated", "format"):
+        nominal = texts(the_body=stepped, the_lens={"image_circle_from": source})
+        assert any("full travel, and look at the corners" in text for text in nominal)
+        assert not any("switch it off" in text or "25%" in text for text in nominal)
+    roomy = {"image_circle_mm": 60.0}
+    assert not has("image circle", the_body=STEADY, the_lens=roomy)
+
+
+def test_a_lens_that_names_itself_needs_no_word_about_the_stabiliser() -> None:
+    speaking = {"the_lens": {**ELECTRONIC}, "the_body": {**STEADY, "protocols": ["speech"]}}
+    assert not has("stabiliser", **speaking, link="pass")
+    assert has("stabiliser", **{**speaking, "the_lens": {**ELECTRONIC, "focus": "motor"}})
+
+
+def test_a_rig_that_does_not_work_gets_no_steps_and_no_functions() -> None:
+    world = world_of([ring(length_mm=10.0)])
+    (route,) = match(world, "lens", "body", via=["ring"]).routes
+    assert route.grade == "none"
+    assert [(step.text, step.caution) for step in details(route).steps] == [
+        (found.text, True) for found in route.findings if found.code == "nothing_focuses"
+    ]
+    assert (details(route).functions, details(route).exposure_modes) == ((), ())
+
+
+def test_what_the_coupling_wants_after_mounting_comes_before_power() -> None:
+    rule = {
+        "lens_has": ["rack"],
+        "body_has": ["probe"],
+        "effect": "meters",
+        "text": "It meters.",
+        "after_mounting": "Turn the ring from end to end.",
+    }
+    told = texts(
+        the_lens={"generation": "old"},
+        the_body={"generation": "new"},
+        bare=True,
+        front={**PARTS, "rules": [rule]},
+    )
+    place = told.index("Turn the ring from end to end.")
+    assert told.index("Test lens onto Test body.") < place < told.index("Power on.")
 
 
 def test_a_thread_is_never_forced() -> None:
@@ -249,6 +323,12 @@ def test_marks_and_locks_of_the_mount_that_takes_it_stand_with_the_joint() -> No
     marked = texts(front={"index_mark": "Dot to dot.", "lock_action": "Turn until it clicks."})
     assert marked[1] == "Test lens onto Ring. Dot to dot. Turn until it clicks."
     assert marked[2] == "Ring onto Test body."
+
+
+def test_each_joint_is_locked_once_it_is_joined() -> None:
+    collar = {"coupling": "locking_collar", "lock_action": "Turn the collar shut.", "index_mark": "Pin up."}
+    told = texts(front=collar, locking=True)
+    assert told[1:4] == ["Test lens onto Ring. Pin up.", "Lock it: Turn the collar shut.", "Ring onto Test body."]
 
 
 def test_what_would_break_something_is_all_that_is_said() -> None:

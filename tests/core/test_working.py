@@ -54,7 +54,6 @@ def test_a_term_that_is_computed_links_to_its_step(sample: World) -> None:
         "s_long": "infinity.long_end_mm",
         "c": "circle_of_confusion_mm",
         "K": "magnification",
-        "u": "register_tolerance_mm.standard_uncertainty",
     }
     for term in step.terms:
         if term.quantity:

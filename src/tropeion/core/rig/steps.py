@@ -39,8 +39,7 @@ def steps_of(rig: Assembly, told: Told) -> tuple[StepLine, ...]:
     return (
         *(StepLine(action, caution=True) for action in told.actions),
         *_prepare(rig, told),
-        *_join(rig),
-        *(StepLine(text) for text in told.after_mounting),
+        *_join(rig, told.after_mounting),
         *_power_and_set(rig, told),
         *_focus(rig, told.ranges),
         *_check(rig, told.ends),
@@ -65,7 +64,7 @@ def _prepare(rig: Assembly, told: Told) -> Iterator[StepLine]:
         yield StepLine("Set tilt and shift of the lens to zero and lock them.")
 
 
-def _join(rig: Assembly) -> Iterator[StepLine]:
+def _join(rig: Assembly, after_mounting: Sequence[str]) -> Iterator[StepLine]:
     """The lens goes onto the chain from its front; the chain onto the body last. Each joint is locked once joined."""
     off = "Power off. " if rig.body.battery else ""
     yield StepLine(f"{off}Hold the body open side down and blow out dust.")
@@ -83,6 +82,7 @@ def _join(rig: Assembly) -> Iterator[StepLine]:
             yield StepLine(f"Lock it: {mount.lock_action or 'turn the collar shut.'}")
         elif isinstance(joint.rear, Adapter) and joint.rear.locking:
             yield StepLine(f"Lock it: close the lock of {joint.rear.name}.")
+    yield from (StepLine(text) for text in after_mounting)
     feet = feet_of(rig.stack)
     if feet:
         yield StepLine(f"On a tripod, hold the rig by the foot of {feet[0]}, not by the body.")

@@ -49,7 +49,7 @@ _NOTHING: Final = -1e9
 FUNCTIONS: Final[tuple[FunctionName, ...]] = get_args(FunctionName)
 _KINDS: Final = ("drop_in", "wheel", "variable")
 OF_PIECES: Final = (
-    *("fewer_pieces", "owned", "cheaper", "light", "tilt", "shift", "turns", "helicoid", "iris", "control_ring"),
+    *("fewer_pieces", "owned", "cheaper", "light", "tilt", "shift", "turns", "helicoid", "iris", "own_control_ring"),
     *("foot", "chip", "plain_metal", "no_correcting_glass"),
     *(f"filter_{kind}_{what}" for kind in _KINDS for what in ("places", "clear", "strongest", "weakest")),
 )
