@@ -43,3 +43,23 @@ def test_without_room_there_is_no_ring(sample: World) -> None:
     assert report.ring == "none"
     assert report.serves == ()
     assert label_report(sample, "nothing of the kind", Practice()).room_mm is None
+
+
+def test_the_other_way_round_is_offered_where_only_so_there_is_room(sample: World) -> None:
+    turned = label_report(sample, "Ostrel lens to Kelvane body", Practice()).reversed
+    assert turned is not None
+    assert (turned.lens_mount, turned.body_mount) == ("kelvane", "ostrel")
+    assert turned.room_mm == pytest.approx(25.80)
+    assert label_report(sample, "Kelvane lens to Ostrel body", Practice()).reversed is None
+    # Equal registers leave room neither way.
+    assert label_report(sample, "Skarn lens to Ostrel body", Practice()).reversed is None
+
+
+def test_what_holds_glass_or_is_of_another_length_promises_no_plain_ring(sample: World) -> None:
+    glass = label_report(sample, "Kelvane lens to Marwick camera 1.2x", Practice())
+    assert (glass.ring, glass.serves) == (None, ())
+    long = label_report(sample, "Kelvane lens to Marwick camera, 12 mm", Practice())
+    assert "length_differs" in {doubt.code for doubt in long.doubts}
+    assert {one.after for one in long.serves} <= {"close_up"}
+    rounded = label_report(sample, "Kelvane lens to Marwick camera, 5.5 mm", Practice())
+    assert "length_differs" not in {doubt.code for doubt in rounded.doubts}

@@ -87,3 +87,31 @@ def test_case_and_space_do_not_matter(sample: World, known: tuple[str, set[str],
         read_label(sample, text).lens_side,
         read_label(sample, text).body_side,
     )
+
+
+def test_glass_chip_length_and_what_is_left_are_named(sample: World) -> None:
+    label = read_label(sample, "Hobb & Lyle KLV-OST 25.8 mm, chipped")
+    assert (label.chip, label.length_mm, label.glass, label.unread) == ("chipped", 25.8, None, ("Hobb", "Lyle"))
+    assert "chip_said" in {doubt.code for doubt in label.doubts}
+    for text in ("KLV-PLM reducer", "KLV–PLM 0.71x", "Kelvane to Pellam with optics", "KLV-PLM corrective glass"):
+        assert read_label(sample, text).glass is not None
+        assert "glass_said" in codes(sample, text)
+    assert read_label(sample, "KLV-OST, no glass").glass is None
+    assert read_label(sample, "46x1.1 to OST").glass is None
+
+
+@given(st.sampled_from(labels("known.txt")), st.sampled_from(["Wharfedge", "quoin", "Zibeline"]))
+def test_no_word_is_dropped(sample: World, known: tuple[str, set[str], set[str]], word: str) -> None:
+    assert word in read_label(sample, f"{known[0]} {word}").unread
+
+
+def test_correcting_glass_wants_no_room(sample: World) -> None:
+    # 39.40 to 42.80 mm: no ring has room, and glass carries the image back.
+    label = read_label(sample, "BRN–MRW correcting glass 1.24x")
+    assert (label.lens_side[0].mount, label.body_side[0].mount) == ("brannoch", "marwick")
+    assert "no_room_this_way" not in {doubt.code for doubt in label.doubts}
+
+
+def test_a_reading_without_room_says_so_and_what_would_have(sample: World) -> None:
+    assert "no_room_this_way" in codes(sample, "Ostrel lens to Kelvane body")
+    assert "no_room_this_way" not in codes(sample, "Kelvane lens to Ostrel body")

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
 from pydantic import Field
 
-from tropeion.core.answers.shop import LensRead, WouldFit, read_lens, would_fit
+from tropeion.core.answers.shop import LensRead, LensSeen, WouldFit, read_lens, would_fit
+from tropeion.core.answers.unknown_mount import MountCandidate, RearPart, mount_candidates
 from tropeion.core.practice import Practice
 
 from .problems import RESPONSES
@@ -23,13 +24,35 @@ class _Lens(Practice):
 
     mount: Id
     focal_mm: float = Field(ge=0.1, le=10_000)
+    focal_long_mm: float | None = Field(None, ge=0.1, le=10_000, description="A zoom's long end.")
     f_number: float | None = Field(None, ge=0.1, le=1000)
+    f_number_at_long_end: float | None = Field(None, ge=0.1, le=1000)
+    generation: Id | None = None
 
 
 @router.get("/would-fit")
 def get_would_fit(lens: Annotated[_Lens, Query()], collection: CollectionOf) -> WouldFit:
     """Every body at hand for a lens of this mount and focal length, with what would have to be bought."""
-    return would_fit(collection.world(), lens.mount, lens.focal_mm, lens.f_number, practice_in(lens))
+    seen = LensSeen(
+        lens.mount,
+        lens.focal_mm,
+        lens.f_number,
+        lens.focal_long_mm,
+        lens.f_number_at_long_end,
+        lens.generation,
+    )
+    return would_fit(collection.world(), seen, practice_in(lens))
+
+
+@router.get("/mount-candidates")
+def get_mount_candidates(
+    collection: CollectionOf,
+    coupling: Literal["thread", "bayonet"],
+    diameter_mm: Annotated[float | None, Query(ge=1, le=300)] = None,
+    rear: RearPart | None = None,
+) -> list[MountCandidate]:
+    """The mounts that an unknown lens may have, by what can be seen and measured of it."""
+    return list(mount_candidates(collection.world(), coupling, diameter_mm, rear))
 
 
 @router.get("/lens-read")

@@ -81,6 +81,11 @@ def run_label(options: argparse.Namespace) -> int:
     for name, side in (("lens side", label.lens_side), ("camera side", label.body_side)):
         said = ", ".join(f"{world.mounts[one.mount].name} {one.confidence:.0%}" for one in side)
         print(f"{name}: {said or 'not said'}")
+    for name, words_said in (("glass", label.glass), ("chip", label.chip), ("not read", ", ".join(label.unread))):
+        if words_said:
+            print(f"{name}: {words_said}")
+    if label.length_mm is not None:
+        print(f"length: {label.length_mm:g} mm")
     for doubt in label.doubts:
         print(f"doubt: {doubt.text}")
     return 0

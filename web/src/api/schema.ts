@@ -246,6 +246,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/mount-candidates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Mount Candidates
+         * @description The mounts that an unknown lens may have, by what can be seen and measured of it.
+         */
+        get: operations["get_mount_candidates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lens-read": {
         parameters: {
             query?: never;
@@ -919,7 +939,8 @@ export interface components {
          * Coverage
          * @description Which mode is used and how the circle lies over it. Unknown circle: everything about it is None.
          *
-         *     ``whole``: the mode is the whole sensor; a mode may have any name.
+         *     ``max_rise_mm`` is the room that the circle has; ``shift_room_mm`` the least of that and what shifts allows, None
+         *     where nothing shifts. ``whole``: the mode is the whole sensor; a mode may have any name.
          */
         Coverage: {
             /** Mode */
@@ -934,6 +955,8 @@ export interface components {
             crop_to_cover: number | null;
             /** Max Rise Mm */
             max_rise_mm: number | null;
+            /** Shift Room Mm */
+            shift_room_mm: number | null;
             /** Max Rise Upright Mm */
             max_rise_upright_mm: number | null;
             /** Megapixels */
@@ -1055,7 +1078,8 @@ export interface components {
          * @description Everything that depends on the focal length, at one setting of the lens, with the grade it gets there.
          *
          *     ``f_number`` is the widest with the glass; ``working_f_number`` the widest that this rig can be set to, which
-         *     differs where the iris is stuck closed.
+         *     differs where the iris is stuck closed. ``t_number`` is with the glass, None where the lens states none.
+         *     ``steadied_shutter_s`` is the slowest with the body's stabiliser, None where nothing steadies it.
          */
         End: {
             /** Focal Length Mm */
@@ -1064,10 +1088,14 @@ export interface components {
             f_number: number;
             /** Working F Number */
             working_f_number: number;
+            /** T Number */
+            t_number: number | null;
             infinity: components["schemas"]["Infinity"];
             focus: components["schemas"]["Reach"];
             equivalents: components["schemas"]["Equivalents"];
             stabiliser: components["schemas"]["StabiliserEntry"] | null;
+            /** Steadied Shutter S */
+            steadied_shutter_s: number | null;
             /** Depth Of Field */
             depth_of_field: components["schemas"]["DepthOfField"][];
             native: components["schemas"]["NativeReach"];
@@ -1086,6 +1114,8 @@ export interface components {
             crop_factor: number;
             /** Focal Mm */
             focal_mm: number;
+            /** Focal Horizontal Mm */
+            focal_horizontal_mm: number;
             /** F Number */
             f_number: number;
             angle_of_view_deg: components["schemas"]["AngleOfView"] | null;
@@ -1188,7 +1218,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_travel_too_short" | "focus_travel_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "autofocus_slow" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "crop_factor_unchanged" | "not_assessed";
+            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed";
             /**
              * Severity
              * @enum {string}
@@ -1468,7 +1498,7 @@ export interface components {
             /** Short End Mm */
             short_end_mm: number;
             /** Long End Mm */
-            long_end_mm: number | null;
+            long_end_mm: number;
             /**
              * Travel Known
              * @default true
@@ -1646,7 +1676,8 @@ export interface components {
          * @description A label read, and what comes of it if both ends are known.
          *
          *     ``room_mm`` is between the two registers, ``ring`` whether a plain ring has room there. ``serves`` are the owned
-         *     pairs that it betters, best first.
+         *     pairs that it betters, best first; none are told of what holds glass, or is of another length. ``reversed`` is
+         *     offered where the ends as they were read leave no room. ``unread`` is what of the label nobody understood.
          */
         LabelReport: {
             /** Text */
@@ -1657,6 +1688,15 @@ export interface components {
             body_side: components["schemas"]["LabelEnd"][];
             /** Doubts */
             doubts: components["schemas"]["Doubt"][];
+            /** Glass */
+            glass: string | null;
+            /** Chip */
+            chip: string | null;
+            /** Length Mm */
+            length_mm: number | null;
+            /** Unread */
+            unread: string[];
+            reversed: components["schemas"]["Reversed"] | null;
             /** Room Mm */
             room_mm: number | null;
             /** Ring */
@@ -1671,6 +1711,8 @@ export interface components {
         /**
          * LensRead
          * @description What is engraved on a lens: its mount, surely or perhaps; focal length and widest stop where they are said.
+         *
+         *     Those of the long end are a zoom's alone.
          */
         LensRead: {
             /** Mount */
@@ -1679,8 +1721,14 @@ export interface components {
             sure: boolean;
             /** Focal Mm */
             focal_mm: number | null;
+            /** Focal Long Mm */
+            focal_long_mm: number | null;
             /** F Number */
             f_number: number | null;
+            /** F Number At Long End */
+            f_number_at_long_end: number | null;
+            /** T Number */
+            t_number: number | null;
             /** Doubts */
             doubts: string[];
         };
@@ -1746,10 +1794,11 @@ export interface components {
          * MatchReport
          * @description A pair and its routes, best first. ``practice`` is what the answer was given under.
          *
-         *     ``total`` counts every chain that mates; ``folded`` those that another route beats in everything, which are left
-         *     out unless asked for. ``would_need`` says what would have to exist where nothing reaches infinity; ``warnings``
-         *     what must not be done, whichever route is looked at. ``apart`` is, where there is no route, the section of the lens
-         *     and the body with the lens held where it should stand.
+         *     ``total`` counts every chain that mates; ``folded`` those than which another route is at least as good in
+         *     everything, which are left out unless asked for; ``left_out`` what else is not written out. ``would_need`` says what
+         *     would have to exist where nothing reaches infinity; ``warnings`` what must not be done, whichever route is looked
+         *     at. ``apart`` is, where there is no route, the section of the lens and the body with the lens held where it should
+         *     stand.
          */
         MatchReport: {
             /** Lens */
@@ -1766,6 +1815,8 @@ export interface components {
             total: number;
             /** Folded */
             folded: number;
+            /** Left Out */
+            left_out: number;
             /** Would Need */
             would_need: components["schemas"]["WouldNeed"][];
             /** Warnings */
@@ -1902,6 +1953,24 @@ export interface components {
              * @default []
              */
             profiles: components["schemas"]["Profile"][];
+        };
+        /**
+         * MountCandidate
+         * @description A mount that the lens may have, and why; ``differs_mm`` from the measured diameter, None where it is not known.
+         *
+         *     ``rear_seen``: whether lenses of this mount that are known have such a rear; None where none is known.
+         */
+        MountCandidate: {
+            /** Mount */
+            mount: string;
+            /** Name */
+            name: string;
+            /** Differs Mm */
+            differs_mm: number | null;
+            /** Rear Seen */
+            rear_seen: boolean | null;
+            /** Why */
+            why: string;
         };
         /**
          * MountChoice
@@ -2219,11 +2288,11 @@ export interface components {
             electronics: "active" | "plain";
             /**
              * Rings
-             * @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance.
+             * @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance.
              * @default cheapest
              * @enum {string}
              */
-            rings: "cheapest" | "precise";
+            rings: "cheapest" | "price_first" | "precise";
             /**
              * Heavy
              * @description A heavy lens on a thin ring: within the rating is fine, or always supported.
@@ -2376,7 +2445,9 @@ export interface components {
         };
         /**
          * Range
-         * @description A setting in the chain: how far it is opened for infinity, and the near limits closed and fully open, in mm.
+         * @description A setting in the chain: how far it is opened for infinity, and what is sharp closed and fully open, in mm.
+         *
+         *     A far limit that is None where there is a near one is infinity.
          */
         Range: {
             /** Link */
@@ -2392,8 +2463,12 @@ export interface components {
             for_infinity_mm: number | null;
             /** Near Closed Mm */
             near_closed_mm: number | null;
+            /** Far Closed Mm */
+            far_closed_mm: number | null;
             /** Near Open Mm */
             near_open_mm: number | null;
+            /** Far Open Mm */
+            far_open_mm: number | null;
             /** Positions */
             positions: string[];
         };
@@ -2401,37 +2476,52 @@ export interface components {
          * Reach
          * @description What distances can be focused, in mm; ``far_mm`` is None in the state ``to_infinity``.
          *
-         *     Distances from the real sensor are these less ``sensor_offset_mm``, which is 0 without glass.
+         *     Distances from the real sensor are these less ``sensor_offset_mm``, which is 0 without glass. Those from the front
+         *     of the lens are cut there, and None where its length is not known.
          */
         Reach: {
             /**
              * State
              * @enum {string}
              */
-            state: "none" | "finite" | "to_infinity" | "unknown";
+            state: "none" | "finite" | "to_infinity" | "unknown" | "inside";
             /** Near Mm */
-            near_mm: number | null;
+            near_mm?: number | null;
             /** Far Mm */
-            far_mm: number | null;
+            far_mm?: number | null;
             /** Max Magnification */
-            max_magnification: number | null;
+            max_magnification?: number | null;
             /** Close F Number */
-            close_f_number: number | null;
+            close_f_number?: number | null;
             /**
              * Sensor Offset Mm
              * @default 0
              */
             sensor_offset_mm: number;
+            /** Near From Front Mm */
+            near_from_front_mm?: number | null;
+            /** Far From Front Mm */
+            far_from_front_mm?: number | null;
         };
         /**
          * RegisterTolerance
          * @description Uncertainty of the register error, in mm at the sensor.
+         *
+         *     Not ``bounded`` where a tolerance was measured: then the worst case is not quite the worst. ``density`` is how the
+         *     error spreads: points of an error off its nominal value and the height there over the peak.
          */
         RegisterTolerance: {
             /** Worst Case */
             worst_case: number;
             /** Standard Uncertainty */
             standard_uncertainty: number;
+            /** Bounded */
+            bounded: boolean;
+            /** Density */
+            density: [
+                number,
+                number
+            ][];
         };
         /**
          * Remaining
@@ -2484,6 +2574,22 @@ export interface components {
             retired: boolean;
         };
         /**
+         * Reversed
+         * @description The two ends the other way round, where only so there is room; in mm.
+         */
+        Reversed: {
+            /** Lens Mount */
+            lens_mount: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Body Mount */
+            body_mount: string;
+            /** Body Name */
+            body_name: string;
+            /** Room Mm */
+            room_mm: number;
+        };
+        /**
          * RigChange
          * @description A saved rig whose grade changes.
          */
@@ -2520,7 +2626,8 @@ export interface components {
          * @description One way from the lens to the body, judged.
          *
          *     ``ends`` are the settings of the lens that were judged: a prime's one, a zoom's widest and longest. ``details`` are
-         *     there for the route that is looked at. ``interchangeable`` names, for each piece, those that could take its place
+         *     there for the route that is looked at. ``purpose`` says what it is for, ``group`` which kind of thing that is, and
+         *     ``becomes`` what the lens frames like. ``interchangeable`` names, for each piece, those that could take its place
          *     without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
          *     paths of values that nobody stated. Not ``surely`` where it depends on a focus travel that nobody knows; ``wrong``
          *     says why a ring that goes on is made for another system and does not focus.
@@ -2539,6 +2646,15 @@ export interface components {
             wrong: string;
             /** Sentence */
             sentence: string;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "infinity" | "closer" | "brighter" | "movements" | "filter" | "iris" | "electronics" | "fails";
+            /** Purpose */
+            purpose: string;
+            /** Becomes */
+            becomes: string;
             /** Gives Up */
             gives_up: string;
             /** Magnification */
@@ -2639,7 +2755,7 @@ export interface components {
          * Rule
          * @description What happens when a lens with these features meets a body with those.
          *
-         *     ``ring_at`` says where the aperture ring has to stand before mounting.
+         *     ``ring_at`` says where the aperture ring has to stand before mounting, ``after_mounting`` what to do then.
          */
         Rule: {
             /**
@@ -2673,6 +2789,8 @@ export interface components {
             exposure_modes?: string[] | null;
             /** Ring At */
             ring_at?: string | null;
+            /** After Mounting */
+            after_mounting?: string | null;
             /** Text */
             text: string;
         };
@@ -2798,14 +2916,24 @@ export interface components {
         /**
          * StabiliserEntry
          * @description What to tell the stabiliser: the focal length with the glass, never the equivalent; and how far it may move.
+         *
+         *     ``held`` says what kept the entry from being that focal length: the body's range, or its presets. The step is
+         *     ``decided`` by a measured circle; a stated or usual one, which is a minimum, only says where to look first
+         *     (``look_at_corners``).
          */
         StabiliserEntry: {
             /** Entry Mm */
             entry_mm: number;
+            /** Held */
+            held: ("range" | "preset") | null;
             /** Travel Fraction */
             travel_fraction: number | null;
             /** Travel Step */
             travel_step: number | null;
+            /** Decided */
+            decided: boolean;
+            /** Look At Corners */
+            look_at_corners: boolean;
         };
         /**
          * Start
@@ -3159,7 +3287,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "ring" | "correcting_glass" | "close_up" | "swap_lens_mount" | "swap_body_plate" | "shared_plate";
+            kind: "ring" | "helicoid" | "correcting_glass" | "close_up" | "swap_lens_mount" | "swap_body_plate" | "shared_plate";
             /** Text */
             text: string;
             /** Length Mm */
@@ -3307,8 +3435,8 @@ export interface operations {
                 glass?: "accept" | "avoid";
                 /** @description Electronics where they exist, or plain metal by choice. */
                 electronics?: "active" | "plain";
-                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
-                rings?: "cheapest" | "precise";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
                 /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
@@ -3395,8 +3523,8 @@ export interface operations {
                 glass?: "accept" | "avoid";
                 /** @description Electronics where they exist, or plain metal by choice. */
                 electronics?: "active" | "plain";
-                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
-                rings?: "cheapest" | "precise";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
                 /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
@@ -3483,8 +3611,8 @@ export interface operations {
                 glass?: "accept" | "avoid";
                 /** @description Electronics where they exist, or plain metal by choice. */
                 electronics?: "active" | "plain";
-                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
-                rings?: "cheapest" | "precise";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
                 /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
@@ -3571,8 +3699,8 @@ export interface operations {
                 glass?: "accept" | "avoid";
                 /** @description Electronics where they exist, or plain metal by choice. */
                 electronics?: "active" | "plain";
-                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
-                rings?: "cheapest" | "precise";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
                 /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
@@ -3656,8 +3784,8 @@ export interface operations {
                 glass?: "accept" | "avoid";
                 /** @description Electronics where they exist, or plain metal by choice. */
                 electronics?: "active" | "plain";
-                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
-                rings?: "cheapest" | "precise";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
                 /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
@@ -3907,8 +4035,8 @@ export interface operations {
                 glass?: "accept" | "avoid";
                 /** @description Electronics where they exist, or plain metal by choice. */
                 electronics?: "active" | "plain";
-                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
-                rings?: "cheapest" | "precise";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
                 /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
@@ -3991,8 +4119,8 @@ export interface operations {
                 glass?: "accept" | "avoid";
                 /** @description Electronics where they exist, or plain metal by choice. */
                 electronics?: "active" | "plain";
-                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
-                rings?: "cheapest" | "precise";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
                 /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
@@ -4013,7 +4141,11 @@ export interface operations {
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 mount: string;
                 focal_mm: number;
+                /** @description A zoom's long end. */
+                focal_long_mm?: number | null;
                 f_number?: number | null;
+                f_number_at_long_end?: number | null;
+                generation?: string | null;
             };
             header?: never;
             path?: never;
@@ -4028,6 +4160,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WouldFit"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_mount_candidates: {
+        parameters: {
+            query: {
+                coupling: "thread" | "bayonet";
+                diameter_mm?: number | null;
+                rear?: ("contacts" | "lever" | "pin" | "nothing") | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MountCandidate"][];
                 };
             };
             /** @description An id that is not in the collection */
@@ -4636,8 +4822,8 @@ export interface operations {
                 glass?: "accept" | "avoid";
                 /** @description Electronics where they exist, or plain metal by choice. */
                 electronics?: "active" | "plain";
-                /** @description Among equal routes: the cheapest that fits, or the one with the least play and tolerance. */
-                rings?: "cheapest" | "precise";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
                 /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */

@@ -14,6 +14,7 @@ from tropeion.core.keeping import kept
 from tropeion.core.optics.register import gap_mm
 from tropeion.core.practice import Practice
 from tropeion.core.routes.grades import Standing, best_standings
+from tropeion.core.words import millimetres
 
 from .labels import Doubt, Label, read_label
 
@@ -53,17 +54,34 @@ class Served:
 
 
 @dataclass(frozen=True, slots=True)
+class Reversed:
+    """The two ends the other way round, where only so there is room; in mm."""
+
+    lens_mount: str
+    lens_name: str
+    body_mount: str
+    body_name: str
+    room_mm: float
+
+
+@dataclass(frozen=True, slots=True)
 class LabelReport:
     """A label read, and what comes of it if both ends are known.
 
     ``room_mm`` is between the two registers, ``ring`` whether a plain ring has room there. ``serves`` are the owned
-    pairs that it betters, best first.
+    pairs that it betters, best first; none are told of what holds glass, or is of another length. ``reversed`` is
+    offered where the ends as they were read leave no room. ``unread`` is what of the label nobody understood.
     """
 
     text: str
     lens_side: tuple[LabelEnd, ...]
     body_side: tuple[LabelEnd, ...]
     doubts: tuple[Doubt, ...]
+    glass: str | None
+    chip: str | None
+    length_mm: float | None
+    unread: tuple[str, ...]
+    reversed: Reversed | None
     room_mm: float | None
     ring: Literal["practical", "tight", "none"] | None
     alike: tuple[KnownPiece, ...]
@@ -78,24 +96,50 @@ def label_report(world: World, text: str, practice: Practice) -> LabelReport:
     ring: Literal["practical", "tight", "none"] | None = None
     alike: tuple[KnownPiece, ...] = ()
     serves: tuple[Served, ...] = ()
+    turned: Reversed | None = None
     if label.lens_side and label.body_side:
         front, rear = world.mounts[label.lens_side[0].mount], world.mounts[label.body_side[0].mount]
         room = gap_mm(front.register_mm, rear.register_mm)
         ring = "none" if room <= 0 else "practical" if room >= smallest_ring_mm(front, rear) else "tight"
         alike = _alike(world, front.joint, rear.joint)
-        if room > 0:
-            serves = _serves(world, label, room, practice)
+        if label.glass is not None:
+            ring = None
+        elif room > 0:
+            serves = _serves(world, label, label.length_mm or room, practice)
+        else:
+            turned = Reversed(rear.id, rear.name, front.id, front.name, -room) if room < 0 else None
     return LabelReport(
         text=text,
         lens_side=_ends(world, label, "lens"),
         body_side=_ends(world, label, "body"),
-        doubts=label.doubts,
+        doubts=(*label.doubts, *_length_doubt(label, room)),
+        glass=label.glass,
+        chip=label.chip,
+        length_mm=label.length_mm,
+        unread=label.unread,
+        reversed=turned,
         room_mm=room,
         ring=ring,
         alike=alike,
         serves=serves,
         currency=world.gear.currency,
     )
+
+
+# A length that is rounded on a label is right to this much.
+_ROUNDED_MM = 0.15
+
+
+def _length_doubt(label: Label, room: float | None) -> tuple[Doubt, ...]:
+    """A plain ring is as long as the room between its ends."""
+    length = label.length_mm
+    if length is None or room is None or label.glass is not None or abs(length - room) <= _ROUNDED_MM:
+        return ()
+    kind = "longer: for close-up" if length > room else "shorter: it focuses past infinity, or not at all"
+    text = (
+        f"The label says {millimetres(length)}; a ring of these ends measures {millimetres(room)}. This one is {kind}."
+    )
+    return (Doubt("length_differs", text),)
 
 
 def _ends(world: World, label: Label, side: Literal["lens", "body"]) -> tuple[LabelEnd, ...]:

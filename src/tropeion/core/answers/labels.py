@@ -14,7 +14,7 @@ import math
 import re
 import unicodedata
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Final
 
 from tropeion.core.gear.mounts import Mount
@@ -49,11 +49,18 @@ class Doubt:
 
 @dataclass(frozen=True, slots=True)
 class Label:
-    """What a label says. Each side is best first, and empty where the label does not speak of it."""
+    """What a label says. Each side is best first, and empty where the label does not speak of it.
+
+    ``glass`` and ``chip`` are the words that speak of them; ``unread`` what is left when all else is read.
+    """
 
     lens_side: tuple[Side, ...]
     body_side: tuple[Side, ...]
     doubts: tuple[Doubt, ...]
+    glass: str | None = None
+    chip: str | None = None
+    length_mm: float | None = None
+    unread: tuple[str, ...] = ()
 
 
 @dataclass(slots=True)
@@ -73,7 +80,7 @@ class _Mention:
         return sum(self.sides)
 
 
-_LENS = r"(?:lens(?:es)?|(?<!no )(?<!with )(?<!without )glass|(?<!corrective )(?<!correcting )optics?)"
+_LENS = r"(?:lens(?:es)?|(?<!no )(?<!with )(?<!without )(?<!correcting )(?<!correction )(?<!corrective )glass|(?<!corrective )(?<!correcting )optics?)"
 _BODY = r"(?:camera|cam|bod(?:y|ies)|cameras)"
 _NOUNS = re.compile(rf"\b(?:(?P<lens>{_LENS})|(?P<body>{_BODY}))\b")
 _RING = re.compile(r"\s*(?:mount\s+)?(?:adapt[eo]rs?|rings?|converters?)\b")
@@ -162,7 +169,80 @@ def read_label(world: World, text: str) -> Label:
         label = _pair(world, distinct[0], distinct[1], folded)
     for mention in distinct:
         doubts += _doubts_of(world, mention)
-    return Label(label.lens_side, label.body_side, (*label.doubts, *doubts))
+    beside = _beside(text, folded, mentions)
+    if beside.glass is not None:
+        said = f"“{beside.glass}”: it holds glass. What it comes to depends on its registers, which no label tells."
+        doubts.append(Doubt("glass_said", said))
+    elif label.lens_side and label.body_side:
+        doubts += _no_room(world, label.lens_side[0].mount, label.body_side[0].mount)
+    if beside.chip is not None:
+        doubts.append(Doubt("chip_said", f"“{beside.chip}”: such a chip names one lens, whatever is mounted."))
+    return replace(beside, lens_side=label.lens_side, body_side=label.body_side, doubts=(*label.doubts, *doubts))
+
+
+_FACTOR = r"(?<![\d.,x])[01][.,]\d{1,2}\s*x(?!\s*\d)|\bx\s?[01][.,]\d{1,2}(?![\d.,x])"
+_MAKES_LONGER = r"\bexpander\b|\bteleconverter\b|\bcorrect(?:ing|ion|ive)(?: (?:glass|lens|optics?))?\b"
+_GLASS = re.compile(
+    rf"(?<!no )(?<!without )(?:\b(?:focal )?reduc(?:er|ing)\b|{_MAKES_LONGER}|\boptical\b|{_FACTOR}"
+    r"|\bwith (?:glass|optics?|a lens)\b|\bglass (?:element|inside)\b)"
+)
+# Glass that carries the image back, so that no room is wanted.
+_LONGER = re.compile(rf"(?<!no )(?<!without )(?:{_MAKES_LONGER}|(?<![\d.,x])1[.,]\d{{1,2}}\s*x(?!\s*\d))")
+_CHIP = re.compile(r"\bchip(?:ped)?\b")
+_LENGTH = re.compile(r"(?<![\d.,x])(\d{1,3}(?:[.,]\d+)?)\s*mm\b")
+_WORD = re.compile(r"[^\W\d_][\w&'’]*")
+# Words that join others and say nothing alone.
+_SMALL_WORDS = """
+    a an and any as at by each ends for from it its i ii iii iv lets you mm in of on or other sides the these this two
+    type use via with without your made fits fit also thick thin long short used like black silver metal brass set kit
+    box boxed infinity manual focus focusing close macro af mf auto exact version series no hand
+"""
+_SMALL = frozenset(_SMALL_WORDS.split())
+
+
+def _beside(text: str, folded: str, mentions: Sequence[_Mention]) -> Label:
+    """What a label says beside its mounts, and what of it nobody understood."""
+    bare = list(folded)
+    for one in mentions:
+        bare[one.start : one.end] = " " * (one.end - one.start)
+    rest = "".join(bare)
+    glass, chip = _GLASS.search(rest), _CHIP.search(rest)
+    rest = _GLASS.sub(lambda found: " " * len(found[0]), rest)
+    length = _LENGTH.search(rest)
+    known = _COMMON | _SMALL
+    signs = (_NOUNS, _RING, _FORWARD, _BACKWARD, _CHIP, _TUBE)
+    unread = []
+    for found in _WORD.finditer(rest):
+        word = found[0]
+        if word.strip("&'’") and word not in known and not any(sign.fullmatch(word) for sign in signs):
+            unread.append(_as_written(text, word))
+    return Label(
+        (),
+        (),
+        (),
+        glass=None if glass is None else glass[0].strip(),
+        chip=None if chip is None else chip[0],
+        length_mm=None if length is None else float(length[1].replace(",", ".")),
+        unread=tuple(dict.fromkeys(unread)),
+    )
+
+
+def _as_written(text: str, word: str) -> str:
+    """A folded word as the label writes it."""
+    found = re.search(re.escape(word), text, re.IGNORECASE)
+    return word if found is None else found[0]
+
+
+def _no_room(world: World, lens: str, body: str) -> Iterator[Doubt]:
+    """A reading by which there is no room, where the other way round there is."""
+    front, rear = world.mounts[lens], world.mounts[body]
+    room = rear.register_mm - front.register_mm
+    if room > 0:
+        yield Doubt(
+            "no_room_this_way",
+            f"From {front.name} to {rear.name} there is no room for a ring; the other way round there are {room:.2f} "
+            "mm. Compare both ends with what you own.",
+        )
 
 
 def _mentions(world: World, folded: str, doubts: list[Doubt]) -> list[_Mention]:
@@ -300,11 +380,12 @@ def _pair(world: World, first: _Mention, second: _Mention, folded: str) -> Label
     order = _between(first, second, folded)
     # Nouns outrank signs: where both ends have theirs, the order in which they come says little.
     order = order * (0.25 if first.evidence * second.evidence < 0 and abs(told) > _NOUN else 1.0)
+    roomy = 0.0 if _LONGER.search(folded) else 1.0
     readings: dict[tuple[str, str], float] = {}
     for (one, weight), (other, also) in itertools.product(first.mounts.items(), second.mounts.items()):
         quality = math.log(weight * also)
         for lens, body, sign in ((one, other, 1.0), (other, one, -1.0)):
-            score = quality + sign * (told + order) / 2 + _room(world, lens, body)
+            score = quality + sign * (told + order) / 2 + roomy * _room(world, lens, body)
             readings[lens, body] = max(score, readings.get((lens, body), -math.inf))
     total = sum(math.exp(score) for score in readings.values())
     sure = min(max(first.mounts.values()), max(second.mounts.values()))

@@ -9,24 +9,33 @@ from pydantic import ValidationError
 
 from tropeion.core.gear.kit import free_id, with_entry
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.world import World, compile_world
+from tropeion.core.gear.world import UnknownIdError, World, compile_world
 from tropeion.core.practice import Practice
 
+from .engraving import read_engraving
 from .fits import FitsReport, what_fits
 from .labels import read_label
 from .usual import usual_values
 
-__all__ = ["LensRead", "WouldFit", "read_lens", "would_fit"]
+__all__ = ["LensRead", "LensSeen", "WouldFit", "read_lens", "would_fit"]
+
+_LONGEST = 400
 
 
 @dataclass(frozen=True, slots=True)
 class LensRead:
-    """What is engraved on a lens: its mount, surely or perhaps; focal length and widest stop where they are said."""
+    """What is engraved on a lens: its mount, surely or perhaps; focal length and widest stop where they are said.
+
+    Those of the long end are a zoom's alone.
+    """
 
     mount: str | None
     sure: bool
     focal_mm: float | None
+    focal_long_mm: float | None
     f_number: float | None
+    f_number_at_long_end: float | None
+    t_number: float | None
     doubts: tuple[str, ...]
 
 
@@ -39,56 +48,67 @@ class WouldFit:
     report: FitsReport
 
 
-# 55/2.2 · 55 mm f/2.2 · 1:2.2/55 · 2.2/55
-_PATTERNS = (
-    re.compile(r"1\s*:\s*(?P<f>\d{1,2}(?:[.,]\d+)?)\s*/\s*(?P<mm>\d{1,4}(?:[.,]\d)?)"),
-    re.compile(
-        r"(?<![\d.,])(?P<mm>\d{1,4}(?:[.,]\d)?)\s*mm\b(?:\s*(?:f\s*/?|1\s*:|/)\s*(?P<f>\d{1,2}(?:[.,]\d+)?))?",
-        re.IGNORECASE,
-    ),
-    re.compile(r"(?<![\d.,/])(?P<f>\d{1,2}[.,]\d+)\s*/\s*(?P<mm>\d{2,4})(?![\d.,])"),
-    re.compile(r"(?<![\d.,/])(?P<mm>\d{1,4}(?:[.,]\d)?)\s*/\s*(?P<f>\d{1,2}(?:[.,]\d+)?)(?![\d,])"),
-    re.compile(r"(?<![\d.,/x×*M])(?P<mm>\d{1,4})(?![\d.,]|\s*[x×*])", re.IGNORECASE),
-)
-
-
 def read_lens(world: World, text: str) -> LensRead:
     """Read what is engraved on a lens, or written beside it on a shelf."""
-    found = next((match for pattern in _PATTERNS if (match := pattern.search(text))), None)
-    rest = text if found is None else f"{text[: found.start()]} {text[found.end() :]}"
-    label = read_label(world, rest)
+    names = [name for mount in world.gear.mounts for name in (mount.name, *mount.aliases) if re.search(r"\d", name)]
+    engraving = read_engraving(text[:_LONGEST], sorted(names, key=len, reverse=True))
+    label = read_label(world, engraving.rest)
     ends = sorted((*label.lens_side, *label.body_side), key=lambda end: -end.confidence)
-    marks = {} if found is None else found.groupdict()
-    numbers = {key: float(value.replace(",", ".")) if value else None for key, value in marks.items()}
-    known = {"one_end_missing", "ends_may_be_swapped"}
+    known = {"one_end_missing", "ends_may_be_swapped", "unread", "length_said"}
+    doubts = [doubt.text for doubt in label.doubts if doubt.code not in known and ends]
+    focal, stops = engraving.focal_mm, engraving.f_numbers
+    zooms = focal is not None and focal[0] != focal[1]
     return LensRead(
         mount=ends[0].mount if ends else None,
         sure=len({end.mount for end in ends}) == 1,
-        focal_mm=numbers.get("mm") or None,
-        f_number=numbers.get("f") or None,
-        doubts=tuple(doubt.text for doubt in label.doubts if doubt.code not in known and ends),
+        focal_mm=focal[0] if focal else None,
+        focal_long_mm=focal[1] if focal and zooms else None,
+        f_number=stops[0] if stops else None,
+        f_number_at_long_end=stops[1] if stops and zooms and stops[0] != stops[1] else None,
+        t_number=engraving.t_number,
+        doubts=(*engraving.doubts, *doubts),
     )
 
 
-def would_fit(world: World, mount_id: str, focal_mm: float, f_number: float | None, practice: Practice) -> WouldFit:
+@dataclass(frozen=True, slots=True)
+class LensSeen:
+    """What is known of a lens that is not in the collection; the long end is a zoom's alone."""
+
+    mount: str
+    focal_mm: float
+    f_number: float | None = None
+    focal_long_mm: float | None = None
+    f_number_at_long_end: float | None = None
+    generation: str | None = None
+
+
+def would_fit(world: World, seen: LensSeen, practice: Practice) -> WouldFit:
     """A lens of which no more is known than this, on every body at hand; all bodies, if none is.
 
     What is usual for the mount is assumed of it. Raises UnknownIdError for a mount that is not in the collection.
     """
+    mount_id, focal_mm = seen.mount, seen.focal_mm
     mount = world.mount(mount_id)
     usual = usual_values(world, "lenses", mount_id)
     id_ = free_id("the-lens", world.lenses)
-    widest = f_number or next(
+    widest = seen.f_number or next(
         (v.value[0] for v in usual.assumed if v.field == "f_number" and isinstance(v.value, tuple)), 2.0
     )
+    if seen.generation is not None and all(one.id != seen.generation for one in mount.generations):
+        raise UnknownIdError("generation", seen.generation, tuple(one.id for one in mount.generations))
+    focal_mm, longest = sorted((focal_mm, seen.focal_long_mm or focal_mm))
+    focal = f"{focal_mm:g}" if longest == focal_mm else f"{focal_mm:g}–{longest:g}"
+    slowest = seen.f_number_at_long_end if longest != focal_mm else None
     bare = {
         "id": id_,
-        "name": f"{mount.name[:100]} {focal_mm:g}",
+        "name": f"{mount.name[:100]} {focal}",
         "mount": mount_id,
-        "focal_length_mm": (focal_mm, focal_mm),
-        "f_number": (float(widest), max(16.0, float(widest))),
+        "generation": seen.generation,
+        "focal_length_mm": (focal_mm, longest),
+        "f_number": (float(widest), max(16.0, float(widest), slowest or 0.0)),
+        "f_number_at_long_end": slowest,
     }
-    told = {one.field: one.value for one in (*usual.sure, *usual.assumed) if one.field != "f_number"}
+    told = {one.field: one.value for one in (*usual.sure, *usual.assumed) if bare.get(one.field) is None}
     try:
         lens = Lens.model_validate({**bare, **told})
     except ValidationError:

@@ -6,7 +6,7 @@ import difflib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from types import MappingProxyType
-from typing import TypeVar
+from typing import Literal, TypeVar
 
 from tropeion.core.keeping import Keeper
 
@@ -26,7 +26,7 @@ T = TypeVar("T", bound=Item)
 class UnknownIdError(LookupError):
     """An id that is not in the collection; ``near`` are ids that are."""
 
-    def __init__(self, kind: One, id_: str, near: tuple[str, ...]) -> None:
+    def __init__(self, kind: One | Literal["generation"], id_: str, near: tuple[str, ...]) -> None:
         self.kind, self.id, self.near = kind, id_, near
         hint = f"; near it: {', '.join(near)}" if near else ""
         super().__init__(f"no {kind} has the id '{id_}'{hint}")
