@@ -85,14 +85,18 @@ def test_what_is_under_a_nanometre_is_nothing() -> None:
 
 
 @given(widths)
-def test_the_line_of_the_density_holds_the_shares(found: tuple[float, ...]) -> None:
-    line = density_of(found)
-    assert line[0][0] == -line[-1][0] == pytest.approx(-math.fsum(found))
-    assert max(height for _, height in line) == 1.0
-    area = sum((b[0] - a[0]) * (a[1] + b[1]) / 2 for a, b in itertools.pairwise(line))
-    left = sum((b[0] - a[0]) * (a[1] + b[1]) / 2 for a, b in itertools.pairwise(line) if b[0] <= 1e-12)
-    # Even: half of it to either side, but for what the middle of the line cuts.
-    assert left / area == pytest.approx(0.5, abs=0.04)
+def test_the_heights_of_the_density_are_even_and_hold_the_shares(found: tuple[float, ...]) -> None:
+    heights = density_of(found)
+    assert max(heights) == 1.0
+    assert heights == pytest.approx(heights[::-1], abs=1e-6)
+    middle = len(heights) // 2
+    assert all(one <= other + 1e-9 for one, other in itertools.pairwise(heights[: middle + 1]))
+
+
+def test_two_errors_draw_a_trapezium() -> None:
+    # ±0.3 and ±0.1: level over the middle ±0.2, then straight down to ±0.4.
+    heights = density_of((0.1, 0.3), 9)
+    assert heights == pytest.approx((0, 0.5, 1, 1, 1, 1, 1, 0.5, 0))
 
 
 def test_no_error_draws_no_line() -> None:

@@ -1,7 +1,7 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 
 import { client, type Practice, ProblemError, unwrap } from "./client";
-import type { paths } from "./schema";
+import type { operations, paths } from "./schema";
 
 const patient = (failures: number, error: Error) => !(error instanceof ProblemError) && failures < 2;
 
@@ -253,12 +253,25 @@ export function lensReadQuery(text: string) {
   });
 }
 
-export function wouldFitQuery(mount: string, focal_mm: number, f_number: number | null, practice: Practice) {
-  const query = { ...practice, mount, focal_mm, ...(f_number === null ? {} : { f_number }) };
+type SeenLens = Omit<operations["get_would_fit"]["parameters"]["query"], keyof Practice>;
+
+export function wouldFitQuery(seen: SeenLens, practice: Practice) {
+  const query = { ...practice, ...seen };
   return queryOptions({
     queryKey: ["would-fit", query],
     queryFn: async ({ signal }) =>
       unwrap(await client.GET("/api/v1/would-fit", { params: { query }, signal })),
+    retry: patient,
+  });
+}
+
+type SeenMount = operations["get_mount_candidates"]["parameters"]["query"];
+
+export function mountCandidatesQuery(query: SeenMount) {
+  return queryOptions({
+    queryKey: ["mount-candidates", query],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/mount-candidates", { params: { query }, signal })),
     retry: patient,
   });
 }

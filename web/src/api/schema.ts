@@ -1431,6 +1431,18 @@ export interface components {
             prevalence: number;
         };
         /**
+         * GenerationChoice
+         * @description A generation that the lens may be of.
+         */
+        GenerationChoice: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Chosen */
+            chosen: boolean;
+        };
+        /**
          * Held
          * @description A lens or body of the system in the collection, with its generation's label.
          */
@@ -2486,29 +2498,26 @@ export interface components {
              */
             state: "none" | "finite" | "to_infinity" | "unknown" | "inside";
             /** Near Mm */
-            near_mm?: number | null;
+            near_mm: number | null;
             /** Far Mm */
-            far_mm?: number | null;
+            far_mm: number | null;
             /** Max Magnification */
-            max_magnification?: number | null;
+            max_magnification: number | null;
             /** Close F Number */
-            close_f_number?: number | null;
-            /**
-             * Sensor Offset Mm
-             * @default 0
-             */
+            close_f_number: number | null;
+            /** Sensor Offset Mm */
             sensor_offset_mm: number;
             /** Near From Front Mm */
-            near_from_front_mm?: number | null;
+            near_from_front_mm: number | null;
             /** Far From Front Mm */
-            far_from_front_mm?: number | null;
+            far_from_front_mm: number | null;
         };
         /**
          * RegisterTolerance
          * @description Uncertainty of the register error, in mm at the sensor.
          *
          *     Not ``bounded`` where a tolerance was measured: then the worst case is not quite the worst. ``density`` is how the
-         *     error spreads: points of an error off its nominal value and the height there over the peak.
+         *     error spreads: heights over the peak, at even steps from the worst case to one side to that to the other.
          */
         RegisterTolerance: {
             /** Worst Case */
@@ -2518,10 +2527,7 @@ export interface components {
             /** Bounded */
             bounded: boolean;
             /** Density */
-            density: [
-                number,
-                number
-            ][];
+            density: number[];
         };
         /**
          * Remaining
@@ -3270,12 +3276,16 @@ export interface components {
         /**
          * WouldFit
          * @description Every body at hand for such a lens, best first, with what would have to be bought; what was assumed of it.
+         *
+         *     ``generations`` are there where they decide what may be done, with the one that was asked for.
          */
         WouldFit: {
             /** Name */
             name: string;
             /** Assumed */
             assumed: string[];
+            /** Generations */
+            generations: components["schemas"]["GenerationChoice"][];
             report: components["schemas"]["FitsReport"];
         };
         /**

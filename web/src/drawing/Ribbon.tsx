@@ -2,7 +2,7 @@ import "./Ribbon.css";
 
 import type { Route } from "../api/client";
 import { knownDistance } from "../parts/format";
-import { longOf, wideOf } from "./scene";
+import { fails, longOf, wideOf } from "./scene";
 
 /** What the crew photographs, and from how far. */
 const SUBJECTS = [
@@ -31,6 +31,9 @@ function roomy(subjects: readonly Subject[], x: (mm: number) => number, width: n
     return free > 40;
   });
 }
+
+/** The states of which a range is told. */
+const TOLD: ReadonlySet<string> = new Set(["finite", "to_infinity"]);
 
 interface Props {
   route: Route;
@@ -72,15 +75,15 @@ export function Ribbon({ route, units, width }: Props) {
   );
   const near = knownDistance(focus.near_mm, units, "an unknown distance");
   const far = knownDistance(focus.far_mm, units, "infinity");
-  const told = focus.state !== "none" && focus.state !== "unknown";
+  const told = !fails(route) && TOLD.has(focus.state);
   const said = told
     ? `Sharp from ${near} to ${far}.`
-    : focus.state === "none"
-      ? "Nothing comes into focus."
+    : fails(route)
+      ? "It does not work."
       : "It is not known what comes into focus.";
   return (
     <svg
-      className="ribbon"
+      className={fails(route) ? "ribbon off" : "ribbon"}
       width={width}
       height={height}
       viewBox={`0 0 ${width} ${height}`}
@@ -95,12 +98,12 @@ export function Ribbon({ route, units, width }: Props) {
       <rect className="ribbon-bed" x={0} y={22} width={width} height={18} />
       {bar(native.near_mm, null, 22, 18, "native-only")}
       {told && bar(focus.near_mm, focus.far_mm, 22, 18, "reached")}
-      {focus.state === "finite" && infinity.from_f_number !== null && focus.far_mm !== null && (
+      {told && focus.state === "finite" && infinity.from_f_number !== null && focus.far_mm !== null && (
         <rect className="reached enough" x={0} y={22} width={end(focus.far_mm)} height={18} />
       )}
-      {long &&
-        long.focus.state !== "none" &&
-        long.focus.state !== "unknown" &&
+      {told &&
+        long &&
+        TOLD.has(long.focus.state) &&
         bar(long.focus.near_mm, long.focus.far_mm, 35, 5, "reached long")}
       <rect className="wall" x={0} y={16} width={7} height={30} />
       <text x={12} y={13} className="wall-text">

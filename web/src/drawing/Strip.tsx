@@ -1,7 +1,7 @@
 import "./Strip.css";
 
 import type { End, Route } from "../api/client";
-import { fNumber, mm, percent } from "../parts/format";
+import { chance, fNumber, mm } from "../parts/format";
 import { alongOf, dot, type Frame, lengthOf, place } from "./scale";
 import { lensOf, type Scene, toleranceAssumed, wideOf } from "./scene";
 
@@ -36,13 +36,12 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
   const base = breadth - (upright ? 27 : 22);
   const half = length / 2 / scale;
   const error = route.register_error_mm;
-  const { standard_uncertainty: u, worst_case: worst } = route.register_tolerance_mm;
+  const { worst_case: worst, density, bounded } = route.register_tolerance_mm;
   const { stops, long_end_mm: long, short_end_mm: short } = wideOf(route).infinity;
   const past = error - short;
   const assumed = toleranceAssumed(route);
   const besideError = beside?.register_error_mm ?? 0;
-  const besideU = beside?.register_tolerance_mm.standard_uncertainty ?? 0;
-  const travel = long === null ? 0 : long - error;
+  const travel = long - error;
   const seat = alongOf(frame, lensOf(scene)?.needed_seat_mm ?? 0);
   const name = scene.lens === null ? "Lens" : (scene.pieces[scene.lens]?.name ?? "Lens");
   const onStrip = Math.abs(error) < half - 0.08;
@@ -58,6 +57,8 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
     const [x, y] = place(frame, a, start + depth);
     return { x, y };
   };
+  const spread = (from: number, to: number) =>
+    area(along, p, error, route.register_tolerance_mm, base, from, to, half);
   return (
     <g className="strip" data-scale={scale} data-centre={centre}>
       <path className="loupe" d={`M${dot(frame, seat, start - leader)}L${p(0, 0)}L${p(length, 0)}Z`} />
@@ -84,19 +85,13 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
         />
       ))}
       <Ticks length={length} half={half} along={along} seg={seg} spot={spot} base={base} upright={upright} />
-      {onStrip && u > 0 && (
+      {onStrip && density.length > 0 && (
         <>
           {shaded && (
-            <path
-              className="share"
-              d={bell(along, p, error, u, base, -shaded.window_mm - travel, shaded.window_mm + past, half)}
-            />
+            <path className="share" d={spread(-shaded.window_mm - travel, shaded.window_mm + past)} />
           )}
-          <path
-            className={assumed ? "bell assumed" : "bell"}
-            d={bell(along, p, error, u, base, -half, half, half)}
-          />
-          {assumed && <Assumed d={bell(along, p, error, u, base, -half, half, half)} />}
+          <path className={assumed ? "bell assumed" : "bell"} d={spread(-half, half)} />
+          {assumed && <Assumed d={spread(-half, half)} />}
           <path
             className="worst"
             d={
@@ -109,7 +104,10 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
       )}
       {beside && Math.abs(besideError) < half - 0.05 && (
         <g className="strip-beside">
-          <path className="bell" d={bell(along, p, besideError, besideU, base, -half, half, half)} />
+          <path
+            className="bell"
+            d={area(along, p, besideError, beside.register_tolerance_mm, base, -half, half, half)}
+          />
           <path className="stands" d={seg(along(besideError), 0, along(besideError), base + 8)} />
         </g>
       )}
@@ -130,7 +128,7 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
       />
       {shaded && !upright && (
         <text className="share-text" x={centre + 12} y={start + 36}>
-          {`sharp at ${fNumber(shaded.f_number)}: ${percent(shaded.probability)}`}
+          {`sharp at ${fNumber(shaded.f_number)}: ${chance(shaded.probability, bounded)}`}
         </text>
       )}
       <Corners frame={frame} scale={scale} start={start} breadth={breadth} length={length} />
@@ -338,24 +336,33 @@ function Ticks({
   );
 }
 
-/** A normal curve of the register error between two positions, as an area over the base line. */
-function bell(
+interface Spread {
+  worst_case: number;
+  density: number[];
+}
+
+/** How the register error spreads between two positions, as an area over the base line. */
+function area(
   along: (error: number) => number,
   p: Put,
   mean: number,
-  u: number,
+  { worst_case: worst, density }: Spread,
   base: number,
   from: number,
   to: number,
   half: number,
 ): string {
-  const low = Math.max(from, mean - 3.6 * u, -half);
-  const high = Math.min(to, mean + 3.6 * u, half);
-  if (high <= low) return "";
-  const count = 48;
-  const points = Array.from({ length: count + 1 }, (_, index) => {
-    const value = low + ((high - low) * index) / count;
-    return p(along(value), base - (base - 12) * Math.exp(-((value - mean) ** 2) / (2 * u * u)));
-  });
+  const low = Math.max(from, mean - worst, -half);
+  const high = Math.min(to, mean + worst, half);
+  if (high <= low || density.length < 2) return "";
+  const last = density.length - 1;
+  const height = (value: number) => {
+    const place = Math.min(Math.max(((value - mean + worst) / (2 * worst)) * last, 0), last);
+    const [left, right] = [Math.floor(place), Math.ceil(place)];
+    const [one, other] = [density[left] ?? 0, density[right] ?? 0];
+    return one + (other - one) * (place - left);
+  };
+  const steps = Array.from({ length: last + 1 }, (_, index) => low + ((high - low) * index) / last);
+  const points = steps.map((value) => p(along(value), base - (base - 12) * height(value)));
   return `M${p(along(low), base)}L${points.join("L")}L${p(along(high), base)}Z`;
 }

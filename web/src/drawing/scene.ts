@@ -141,3 +141,6 @@ export function between(from: Scene, to: Scene, share: number): Scene {
 
 /** Whether some tolerance of the chain is not stated, and the usual one stands in for it. */
 export const toleranceAssumed = (route: Route) => route.assumed.some((path) => path.endsWith("tolerance_mm"));
+
+/** Whether a rig does not work: then nothing is told of it but what stops it, and what would help. */
+export const fails = (route: Route) => route.grade === "none" || route.grade === "danger";

@@ -84,7 +84,11 @@ function Said({ report }: { report: LabelReport }) {
           ))}
         </ul>
       )}
-      {lens && body && report.room_mm !== null && (
+      {report.reversed && <Turned turned={report.reversed} />}
+      {report.unread.length > 0 && (
+        <p className="route-gives label-unread">{`Not read: ${report.unread.join(", ")}.`}</p>
+      )}
+      {lens && body && report.room_mm !== null && report.glass === null && (
         <>
           <p>
             <strong>{`${signedMm(report.room_mm)} mm`}</strong>
@@ -136,18 +140,31 @@ function Said({ report }: { report: LabelReport }) {
   );
 }
 
+/** The ends the other way round, where only so there is room. */
+function Turned({ turned }: { turned: NonNullable<LabelReport["reversed"]> }) {
+  return (
+    <p className="label-turned">
+      {`The other way round, lens side ${turned.lens_name} and camera side ${turned.body_name}, `}
+      {`a ring would measure ${mm(turned.room_mm)} mm. `}
+      <Link to={`/kit/adapters?${adding("", turned.lens_mount, turned.body_mount)}`}>Add it so</Link>
+    </p>
+  );
+}
+
+const adding = (name: string, lens: string, body: string) =>
+  new URLSearchParams({
+    item: "new",
+    with_name: name,
+    with_lens_mount: lens,
+    with_body_mount: body,
+  }).toString();
+
 const costOf = ({ owned, price }: LabelReport["alike"][number], currency: string) =>
   owned ? "at hand" : price === null ? "price unknown" : money(price, currency);
 
 /** A new adapter with the ends that were read, and the length of a plain ring where one is possible. */
 function addAddress(report: LabelReport, lens: string, body: string): string {
-  const query = new URLSearchParams({
-    item: "new",
-    with_name: report.text.slice(0, 120),
-    with_lens_mount: lens,
-    with_body_mount: body,
-  });
-  return `/kit/adapters?${query.toString()}`;
+  return `/kit/adapters?${adding(report.text.slice(0, 120), lens, body)}`;
 }
 
 function End({ title, side }: { title: string; side: LabelReport["lens_side"] }) {

@@ -31,6 +31,10 @@ export const percent = (value: number) => {
   return `${Math.round(value * 100)} %`;
 };
 
+/** A probability; where a tolerance was measured and is no bound, never certain. */
+export const chance = (value: number, bounded: boolean) =>
+  percent(bounded ? value : Math.min(value, 1 - 1e-6));
+
 export function distance(value: number, units: "metric" | "imperial"): string {
   if (units === "imperial") {
     const inches = value / 25.4;
@@ -111,7 +115,7 @@ export const sharpTo = (
   focus: { state: string; far_mm: number | null },
   units: "metric" | "imperial",
 ): string => {
-  if (focus.state === "none") return "nothing";
+  if (focus.state === "none" || focus.state === "inside") return "nothing";
   if (focus.state === "unknown") return "unknown";
   return focus.far_mm === null ? "infinity" : distance(focus.far_mm, units);
 };

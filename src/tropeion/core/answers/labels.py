@@ -80,7 +80,10 @@ class _Mention:
         return sum(self.sides)
 
 
-_LENS = r"(?:lens(?:es)?|(?<!no )(?<!with )(?<!without )(?<!correcting )(?<!correction )(?<!corrective )glass|(?<!corrective )(?<!correcting )optics?)"
+_LENS = (
+    r"(?:lens(?:es)?|(?<!no )(?<!with )(?<!without )(?<!correcting )(?<!correction )(?<!corrective )glass"
+    r"|(?<!corrective )(?<!correcting )optics?)"
+)
 _BODY = r"(?:camera|cam|bod(?:y|ies)|cameras)"
 _NOUNS = re.compile(rf"\b(?:(?P<lens>{_LENS})|(?P<body>{_BODY}))\b")
 _RING = re.compile(r"\s*(?:mount\s+)?(?:adapt[eo]rs?|rings?|converters?)\b")

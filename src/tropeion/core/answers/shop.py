@@ -17,7 +17,7 @@ from .fits import FitsReport, what_fits
 from .labels import read_label
 from .usual import usual_values
 
-__all__ = ["LensRead", "LensSeen", "WouldFit", "read_lens", "would_fit"]
+__all__ = ["GenerationChoice", "LensRead", "LensSeen", "WouldFit", "read_lens", "would_fit"]
 
 _LONGEST = 400
 
@@ -40,11 +40,24 @@ class LensRead:
 
 
 @dataclass(frozen=True, slots=True)
+class GenerationChoice:
+    """A generation that the lens may be of."""
+
+    id: str
+    label: str
+    chosen: bool
+
+
+@dataclass(frozen=True, slots=True)
 class WouldFit:
-    """Every body at hand for such a lens, best first, with what would have to be bought; what was assumed of it."""
+    """Every body at hand for such a lens, best first, with what would have to be bought; what was assumed of it.
+
+    ``generations`` are there where they decide what may be done, with the one that was asked for.
+    """
 
     name: str
     assumed: tuple[str, ...]
+    generations: tuple[GenerationChoice, ...]
     report: FitsReport
 
 
@@ -118,4 +131,7 @@ def would_fit(world: World, seen: LensSeen, practice: Practice) -> WouldFit:
         compile_world(with_entry(world.gear, "lenses", id_, lens), like=world), lens=id_, practice=practice
     )
     at_hand = tuple(fit for fit in report.fits if fit.owned)
-    return WouldFit(lens.name, tuple(told), replace(report, fits=at_hand or report.fits))
+    choices = tuple(
+        GenerationChoice(one.id, one.label, one.id == seen.generation) for one in mount.generations if mount.rules
+    )
+    return WouldFit(lens.name, tuple(told), choices, replace(report, fits=at_hand or report.fits))

@@ -313,13 +313,18 @@ class Reach:
     """
 
     state: FocusState
-    near_mm: float | None = None
-    far_mm: float | None = None
-    max_magnification: float | None = None
-    close_f_number: float | None = None
-    sensor_offset_mm: float = 0.0
-    near_from_front_mm: float | None = None
-    far_from_front_mm: float | None = None
+    near_mm: float | None
+    far_mm: float | None
+    max_magnification: float | None
+    close_f_number: float | None
+    sensor_offset_mm: float
+    near_from_front_mm: float | None
+    far_from_front_mm: float | None
+
+    @classmethod
+    def nothing(cls, state: FocusState, offset_mm: float = 0.0) -> Reach:
+        """Where there is no range to tell of."""
+        return cls(state, None, None, None, None, offset_mm, None, None)
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,7 +14,7 @@ from tropeion.core.working import tidy
 
 __all__ = ["Density", "density_of", "share_between", "wide_enough"]
 
-Density = tuple[tuple[float, float], ...]
+Density = tuple[float, ...]
 _PER_MM = 10**9
 _LEAST_MM = 1e-6
 
@@ -61,16 +61,18 @@ def share_between(half_widths_mm: tuple[float, ...], low_mm: float, high_mm: flo
 
 
 @lru_cache(maxsize=4096)
-def density_of(half_widths_mm: tuple[float, ...], parts: int = 48) -> Density:
-    """The density of the sum as a line: error in mm, height over its peak; no error at all gives no line."""
+def density_of(half_widths_mm: tuple[float, ...], points: int = 49) -> Density:
+    """Heights of the density over its peak, at even steps from one worst case to the other; none without an error."""
     widths = wide_enough(half_widths_mm)
     if not widths:
         return ()
-    reach = math.fsum(widths)
-    edges = [reach * (2 * number / parts - 1) for number in range(parts + 1)]
-    below = [_share_below(widths, edge) for edge in edges]
-    middles = [(edges[i] + edges[i + 1]) / 2 for i in range(parts)]
-    heights = [below[i + 1] - below[i] for i in range(parts)]
+    if len(widths) == 1:
+        return (1.0,) * points
+    corners, n, _ = _corners(widths)
+    reach = sum(round(width * _PER_MM) for width in widths)
+    heights = []
+    for step in range(points):
+        x = reach * (2 * step - (points - 1)) // (points - 1)
+        heights.append(sum(sign * (x + at) ** (n - 1) for at, sign in corners if x + at > 0))
     peak = max(heights)
-    line = [(at, height / peak) for at, height in zip(middles, heights, strict=True)]
-    return ((-reach, line[0][1] if len(widths) == 1 else 0.0), *line, (reach, line[-1][1] if len(widths) == 1 else 0.0))
+    return tuple(max(0, height) / peak for height in heights)

@@ -97,7 +97,7 @@ def focus_at(rig: Assembly, marked_mm: float, widest: float, calc: Calc) -> Focu
         allowance_mm=rig.allowance_mm,
         calc=calc,
     )
-    reach = focus.Reach("none")
+    reach = focus.Reach.nothing("none")
     fixed_in_focus = rig.lens.focus == "none" and judged.from_f_number is not None
     if rig.movable or fixed_in_focus:
         reach = _reach(rig, marked_mm, usable, (travel, past), judged, calc)
@@ -129,10 +129,10 @@ def _reach(
         chain.lens_error_mm, past, None if travel is None else travel.travel_mm, opened, calc
     )
     if judged.reached is None:
-        return focus.Reach("unknown", sensor_offset_mm=rig.offset_mm)
+        return focus.Reach.nothing("unknown", rig.offset_mm)
     end = judged.long_end_mm
     if end < 0 and tidy(end + k * usable[1] * rig.blur_mm) < 0:
-        return focus.Reach("none")
+        return focus.Reach.nothing("none")
     close = marked_mm if travel is None else travel.close_mm
     grows = travel.travel_mm if travel is not None and close >= focus.EXTENDS_FROM * marked_mm else 0.0
     front = focus.Front(chain.lens.register_mm, chain.lens_error_mm, rig.lens.length_mm, grows + opened)

@@ -45,7 +45,7 @@ class RegisterTolerance:
     """Uncertainty of the register error, in mm at the sensor.
 
     Not ``bounded`` where a tolerance was measured: then the worst case is not quite the worst. ``density`` is how the
-    error spreads: points of an error off its nominal value and the height there over the peak.
+    error spreads: heights over the peak, at even steps from the worst case to one side to that to the other.
     """
 
     worst_case: float

@@ -6,63 +6,67 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import type { Fit, SystemsReport, WouldFitReport } from "../../api/client";
-import { lensReadQuery, mountsQuery, wouldFitQuery } from "../../api/queries";
+import { mountsQuery, wouldFitQuery } from "../../api/queries";
 import { usePractices } from "../../app/Practices";
-import { useChange } from "../../app/useChange";
+import { useChange, type Words } from "../../app/useChange";
 import { useScreen } from "../../app/screen";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { lensFront } from "../../drawing/scene";
 import { Stack } from "../../drawing/Stack";
 import { money } from "../../parts/format";
 import { Failed } from "../../parts/Failed";
+import { UnknownMount } from "./UnknownMount";
+import { type Seen, useSeen } from "./useSeen";
+import { useTyped } from "./useTyped";
 
 const UNKNOWN_GENERATION = "Its generation is not known: look at the lens before it is mounted.";
 const FOCAL = [20, 24, 28, 35, 50, 58, 85, 105, 135, 200, 300];
+const EVERYTHING = { mount: null, mm: null, to: null, gen: null, unknown: null, rear: null, d: null };
+
+/** What is asked of the server, once mount and focal length are known. */
+const asked = ({ mount, focal, long, fNumber, fLong, generation }: Seen) => ({
+  mount: mount ?? "",
+  focal_mm: focal ?? 0,
+  ...(long === null ? {} : { focal_long_mm: long }),
+  ...(fNumber === null ? {} : { f_number: fNumber }),
+  ...(fLong === null ? {} : { f_number_at_long_end: fLong }),
+  ...(generation === null ? {} : { generation }),
+});
 
 /** In a shop: a lens that is not owned, by its mount and focal length, against every body at hand. */
 export default function WouldFit() {
   const [address, change] = useChange();
   const navigate = useNavigate();
-  const [text, setText] = useState("");
   const { own: practice } = usePractices();
   const mounts = useQuery(mountsQuery(practice));
-  const read = useQuery({
-    ...lensReadQuery(text.trim()),
-    enabled: text.trim() !== "",
-    placeholderData: keepPreviousData,
-  });
-  const said = text.trim() === "" ? null : (read.data ?? null);
-  const mount = address.get("mount") ?? said?.mount ?? null;
-  const focal = Number(address.get("mm") ?? said?.focal_mm ?? 0);
-  const fNumber = said?.f_number ?? null;
-  const ready = mount !== null && focal > 0 && focal <= 10_000;
+  const seen = useSeen(address);
+  const [text, setText] = useTyped(address.get("q") ?? "");
+  /** Another question, from the start or from the focal length on. */
+  const again = (kept: Words) => {
+    setText("");
+    change({ ...EVERYTHING, q: null, ...kept }, false);
+  };
+  const { mount, focal } = seen;
+  const ready = mount !== null && focal !== null;
   const answer = useQuery({
-    ...wouldFitQuery(mount ?? "", focal, fNumber, practice),
+    ...wouldFitQuery(asked(seen), practice),
     enabled: ready,
     placeholderData: keepPreviousData,
   });
-  const answered = ready && answer.isSuccess && !answer.isPlaceholderData;
+  const answered = ready && seen.settled && answer.isSuccess && !answer.isPlaceholderData;
+  const zoom = seen.long === null ? "" : `-${seen.long}`;
   useScreen({
     title: "Would it fit?",
-    answer: answered ? `fit ${mount} ${focal}` : mounts.isSuccess && !ready ? "fit" : undefined,
+    answer: answered ? `fit ${mount} ${focal}${zoom}` : mounts.isSuccess && !ready ? "fit" : undefined,
     className: "fit",
     keys: {
       l: () => void navigate("/"),
       k: () => void navigate("/kit"),
-      Escape: () => {
-        setText("");
-        change({ mount: null, mm: null });
-      },
+      Escape: () => again({}),
     },
   });
   const systems = [...(mounts.data?.systems ?? [])].sort((one, other) => one.name.localeCompare(other.name));
-  const name = systems.find(({ id }) => id === mount)?.name ?? mount;
   const error = mounts.error ?? answer.error;
-  // Back to a question that was answered.
-  const again = (kept: string | null) => {
-    setText("");
-    change(kept === null ? { mount: null } : { mount: kept, mm: null });
-  };
   return (
     <>
       <h1>Would it fit?</h1>
@@ -75,18 +79,10 @@ export default function WouldFit() {
         placeholder="as engraved: mount, 55/2.2 …"
         onChange={(event) => {
           setText(event.target.value);
-          change({ mount: null, mm: null });
+          change({ ...EVERYTHING, q: event.target.value });
         }}
       />
-      {said && said.doubts.length > 0 && (
-        <ul className="findings">
-          {said.doubts.map((doubt) => (
-            <li key={doubt} className="caution">
-              {doubt}
-            </li>
-          ))}
-        </ul>
-      )}
+      <Doubts seen={seen} />
       {error && (
         <Failed
           error={error}
@@ -96,21 +92,65 @@ export default function WouldFit() {
           }}
         />
       )}
-      {mount === null ? (
-        <MountChoice systems={systems} settled={mounts.isSuccess} onChoose={(id) => change({ mount: id })} />
-      ) : (
-        <p className="fit-said">
-          <button type="button" className="unfold" onClick={() => again(null)}>{`${name ?? ""} lens`}</button>
-          {focal > 0 && (
-            <button type="button" className="unfold" onClick={() => again(mount)}>
-              {`${focal} mm${fNumber ? ` f/${fNumber}` : ""}`}
-            </button>
-          )}
-        </p>
+      {mount !== null && <Known seen={seen} systems={systems} onAgain={again} />}
+      {mount === null && !address.has("unknown") && (
+        <MountChoice
+          systems={systems}
+          settled={mounts.isSuccess}
+          onChoose={(id) => change({ mount: id }, false)}
+          onUnknown={() => change({ unknown: "ask" }, false)}
+        />
       )}
-      {mount !== null && !ready && <FocalChoice onChoose={(mm) => change({ mount, mm: String(mm) })} />}
-      {ready && answer.data && <Answers answer={answer.data} />}
+      {mount === null && address.has("unknown") && <UnknownMount address={address} change={change} />}
+      {mount !== null && !ready && <FocalChoice onChoose={(ends) => change({ mount, ...ends }, false)} />}
+      {ready && answer.data && (
+        <Answers answer={answer.data} onGeneration={(gen) => change({ gen }, false)} mount={mount} />
+      )}
     </>
+  );
+}
+
+/** What was typed and is not sure, or could not be read at all. */
+function Doubts({ seen }: { seen: Seen }) {
+  const said = seen.unread
+    ? [
+        "Nothing of this can be read. As it is engraved: “KLV 1:2.2/55”, “Tolmer 46 135 mm f/3.5”, “28-80 mm 1:3.5-4.5”.",
+      ]
+    : seen.doubts;
+  if (said.length === 0) return null;
+  return (
+    <ul className="findings">
+      {said.map((doubt) => (
+        <li key={doubt} className="caution">
+          {doubt}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+interface KnownProps {
+  seen: Seen;
+  systems: SystemsReport["systems"];
+  onAgain: (kept: Words) => void;
+}
+
+/** What is settled of the question; a tap goes back to it. */
+function Known({ seen, systems, onAgain }: KnownProps) {
+  const { mount, focal, long, fNumber } = seen;
+  const name = systems.find(({ id }) => id === mount)?.name ?? mount ?? "";
+  const ends = long === null ? `${focal ?? ""} mm` : `${focal ?? ""}–${long} mm`;
+  return (
+    <p className="fit-said">
+      <button type="button" className="unfold" onClick={() => onAgain({})}>
+        {`${name} lens`}
+      </button>
+      {focal !== null && (
+        <button type="button" className="unfold" onClick={() => onAgain({ mount })}>
+          {`${ends}${fNumber === null ? "" : ` f/${fNumber}`}`}
+        </button>
+      )}
+    </p>
   );
 }
 
@@ -118,9 +158,10 @@ interface MountProps {
   systems: SystemsReport["systems"];
   settled: boolean;
   onChoose: (id: string) => void;
+  onUnknown: () => void;
 }
 
-function MountChoice({ systems, settled, onChoose }: MountProps) {
+function MountChoice({ systems, settled, onChoose, onUnknown }: MountProps) {
   return (
     <section>
       <h2>Its mount</h2>
@@ -130,6 +171,11 @@ function MountChoice({ systems, settled, onChoose }: MountProps) {
             {name}
           </button>
         ))}
+        {systems.length > 0 && (
+          <button type="button" className="fit-unknown" onClick={onUnknown}>
+            I do not know
+          </button>
+        )}
       </div>
       {settled && systems.length === 0 && (
         <p>
@@ -140,31 +186,87 @@ function MountChoice({ systems, settled, onChoose }: MountProps) {
   );
 }
 
-function FocalChoice({ onChoose }: { onChoose: (mm: number) => void }) {
+/** "70", "28-80" or "28–80 mm", as one types it. */
+function focalOf(text: string): Words | null {
+  const found = /^\s*(\d+(?:[.,]\d+)?)\s*(?:[-–—]\s*(\d+(?:[.,]\d+)?))?\s*(?:mm)?\s*$/.exec(text);
+  const value = (part: string | undefined) => Number(part?.replace(",", "."));
+  const [short, long] = [value(found?.[1]), value(found?.[2])];
+  if (!(short > 0)) return null;
+  return { mm: String(short), to: long > 0 ? String(long) : null };
+}
+
+function FocalChoice({ onChoose }: { onChoose: (ends: Words) => void }) {
+  const [wrong, setWrong] = useState(false);
   return (
     <section>
       <h2>Its focal length, mm</h2>
       <div className="fit-choices numbers">
         {FOCAL.map((one) => (
-          <button key={one} type="button" data-focal={one} onClick={() => onChoose(one)}>
+          <button
+            key={one}
+            type="button"
+            data-focal={one}
+            onClick={() => onChoose({ mm: String(one), to: null })}
+          >
             {one}
           </button>
         ))}
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            const value = Number(new FormData(event.currentTarget).get("mm"));
-            if (value > 0) onChoose(value);
+            const typed = new FormData(event.currentTarget).get("mm");
+            const ends = focalOf(typeof typed === "string" ? typed : "");
+            setWrong(ends === null);
+            if (ends) onChoose(ends);
           }}
         >
-          <input name="mm" inputMode="decimal" placeholder="other" aria-label="Another focal length, mm" />
+          <input
+            name="mm"
+            placeholder="other, 28-80"
+            aria-label="Another focal length, or both ends of a zoom, mm"
+            aria-invalid={wrong}
+          />
         </form>
+      </div>
+      {wrong && <p role="alert">One number, or the two of a zoom: “70”, “28-80”.</p>}
+    </section>
+  );
+}
+
+interface AnswersProps {
+  answer: WouldFitReport;
+  mount: string;
+  onGeneration: (id: string | null) => void;
+}
+
+/** Which generation it is, where that decides: one tap, or the key. */
+function Generations({ answer, mount, onGeneration }: AnswersProps) {
+  if (answer.generations.length < 2) return null;
+  return (
+    <section className="fit-generation">
+      <h2>Its generation decides what may be done</h2>
+      <div className="fit-choices numbers">
+        {answer.generations.map(({ id, label, chosen }) => (
+          <button
+            key={id}
+            type="button"
+            data-generation={id}
+            aria-pressed={chosen}
+            onClick={() => onGeneration(chosen ? null : id)}
+          >
+            {label}
+          </button>
+        ))}
+        <Link className="fit-key" to={`/mounts/${mount}/key`}>
+          Which is it?
+        </Link>
       </div>
     </section>
   );
 }
 
-function Answers({ answer }: { answer: WouldFitReport }) {
+function Answers(props: AnswersProps) {
+  const { answer } = props;
   const { report } = answer;
   const longest = Math.max(60, ...report.fits.map((fit) => Math.min(lensFront(fit.section) ?? 0, 170)));
   const scale = 104 / longest;
@@ -174,9 +276,11 @@ function Answers({ answer }: { answer: WouldFitReport }) {
     with_name: answer.name,
     with_mount: report.pieces[report.id]?.mount ?? "",
   });
+  const generationKnown = answer.generations.length === 0 || answer.generations.some(({ chosen }) => chosen);
   const works = report.fits.filter((fit) => fit.works).length;
   return (
     <section data-state="would-fit">
+      <Generations {...props} />
       <p className="fit-verdict">
         {report.fits.length === 0
           ? "There is no body in the kit yet."
@@ -227,7 +331,11 @@ function Answers({ answer }: { answer: WouldFitReport }) {
       </ul>
       <p className="route-gives">
         {assumed.length
-          ? `Assumed as usual for this mount: ${assumed.join(", ")}. ${UNKNOWN_GENERATION}`
+          ? [
+              "Assumed as usual for this mount:",
+              `${assumed.join(", ")}.`,
+              generationKnown ? "" : UNKNOWN_GENERATION,
+            ].join(" ")
           : "Nothing else is known of this lens: look at it before it is mounted."}
       </p>
       <p className="message-actions">

@@ -8,7 +8,7 @@ import { type Chosen, differences } from "../../app/practice";
 import { usePractices } from "../../app/Practices";
 import type { Address, Change } from "../../app/useAddress";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
-import { sceneOf } from "../../drawing/scene";
+import { fails, sceneOf } from "../../drawing/scene";
 import { Sheet } from "../../drawing/Sheet";
 import { unbroken } from "../../parts/format";
 import { CameraFigures } from "./CameraFigures";
@@ -59,10 +59,14 @@ export function Answer(props: Props) {
       <div className="below">
         <Routes {...props} />
         <section className="below-camera">
-          <CameraFigures report={report} route={route} practice={practice} />
-          {pair.details && <Functions report={report} details={pair.details} />}
-          <Joints report={report} route={route} units={practice.distances} />
-          <DepthOfField route={route} practice={practice} />
+          {!fails(route) && (
+            <>
+              <CameraFigures report={report} route={route} practice={practice} />
+              {pair.details && <Functions report={report} details={pair.details} />}
+              <Joints report={report} route={route} units={practice.distances} />
+              <DepthOfField route={route} practice={practice} />
+            </>
+          )}
           <KeepRig report={report} route={route} />
         </section>
       </div>
@@ -79,6 +83,7 @@ function Sentence({ pair, practice, go }: { pair: Pair; practice: Chosen; go: Go
       <p className="sentence-more">
         <span className="grade-word">{GRADE_WORDS[route.grade]}</span>
         <span>{chainName(report, route)}</span>
+        {!fails(route) && <span>{route.becomes}</span>}
         <span>
           {pair.isByHand
             ? "put together by hand"

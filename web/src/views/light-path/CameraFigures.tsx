@@ -1,6 +1,6 @@
 import "../../parts/Figure.css";
 
-import type { MatchReport, Route } from "../../api/client";
+import type { End, MatchReport, Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
 import { longOf, wideOf } from "../../drawing/scene";
 import { Figure } from "../../parts/Figure";
@@ -46,8 +46,8 @@ function Settings({ report, route }: Omit<Props, "practice">) {
       {stabiliser?.travel_step != null && (
         <Figure
           large
-          of="stabiliser.travel_step"
-          label="stabiliser travel"
+          of={stabiliser.decided ? "stabiliser.travel_step" : "stabiliser.travel_fraction"}
+          label={stabiliser.look_at_corners ? "stabiliser travel, look at the corners" : "stabiliser travel"}
           value={stabiliser.travel_step ? percent(stabiliser.travel_step) : "off"}
         />
       )}
@@ -55,7 +55,11 @@ function Settings({ report, route }: Omit<Props, "practice">) {
         large
         of="f_number"
         label="exposes as"
-        value={ranged(aperture(wide.working_f_number), long ? aperture(long.working_f_number) : undefined)}
+        value={
+          wide.t_number === null
+            ? ranged(aperture(wide.working_f_number), long ? aperture(long.working_f_number) : undefined)
+            : `T/${plain(wide.t_number, "")}`
+        }
       />
       <div className="figure large still">
         <span className="figure-value">{full ? "full" : coverage.mode}</span>
@@ -70,8 +74,14 @@ function Settings({ report, route }: Omit<Props, "practice">) {
 function Becomes({ report, route, practice }: Props) {
   const [wide, long] = [wideOf(route), longOf(route)];
   const { equivalents } = wide;
+  const steady = wide.steadied_shutter_s !== null;
   const angles = equivalents.angle_of_view_deg;
   const focal = ranged(plain(wide.focal_length_mm, ""), long ? plain(long.focal_length_mm, "") : undefined);
+  const squeezed = equivalents.focal_horizontal_mm !== equivalents.focal_mm;
+  const across = ranged(
+    mm(equivalents.focal_horizontal_mm, 0),
+    long ? mm(long.equivalents.focal_horizontal_mm, 0) : undefined,
+  );
   const framing = ranged(mm(equivalents.focal_mm, 0), long ? mm(long.equivalents.focal_mm, 0) : undefined);
   return (
     <div className="figures">
@@ -81,7 +91,14 @@ function Becomes({ report, route, practice }: Props) {
         label={practice.crop === "width" ? "crop factor, by width" : "crop factor"}
         value={`${mm(equivalents.crop_factor)} ×`}
       />
-      <Figure of="equivalents.focal_mm" label="frames like" value={`${framing} mm`} />
+      {squeezed ? (
+        <>
+          <Figure of="equivalents.focal_horizontal_mm" label="frames across like" value={`${across} mm`} />
+          <Figure of="equivalents.focal_mm" label="frames upright like" value={`${framing} mm`} />
+        </>
+      ) : (
+        <Figure of="equivalents.focal_mm" label="frames like" value={`${framing} mm`} />
+      )}
       {practice.equivalence === "framing_and_depth" && (
         <Figure
           of="equivalents.f_number"
@@ -89,12 +106,22 @@ function Becomes({ report, route, practice }: Props) {
           value={aperture(equivalents.f_number)}
         />
       )}
+      {angles && squeezed && (
+        <Figure
+          of="equivalents.angle_of_view_deg.horizontal"
+          label="angle of view across"
+          value={`${mm(angles.horizontal, 1)}°`}
+        />
+      )}
       {angles && (
         <Figure
           of="equivalents.angle_of_view_deg.diagonal"
-          label="angle of view"
+          label={squeezed ? "angle of view, corners" : "angle of view"}
           value={`${mm(angles.diagonal, 1)}°`}
         />
+      )}
+      {wide.t_number !== null && (
+        <Figure of="f_number" label="aperture, for depth" value={aperture(wide.working_f_number)} />
       )}
       <Figure of="light_change_stops" label="stops of light" value={signedMm(route.light_change_stops, 1)} />
       <Covered route={route} />
@@ -104,14 +131,17 @@ function Becomes({ report, route, practice }: Props) {
         value={`${mm(route.circle_of_confusion_mm, 4)} mm`}
       />
       <Figure
-        of="equivalents.slowest_shutter_s"
-        label="slowest by hand"
-        value={`${shutter(equivalents.slowest_shutter_s)} s`}
+        of={steady ? "stabiliser.slowest_shutter_s" : "equivalents.slowest_shutter_s"}
+        label={steady ? "slowest by hand, stabilised" : "slowest by hand"}
+        value={`${ranged(slowest(wide), long ? slowest(long) : undefined)} s`}
       />
       <Figure of="gap_mm" label="room between registers" value={`${signedMm(report.gap_mm)} mm`} />
     </div>
   );
 }
+
+/** The slowest shutter by hand: with the stabiliser only where it is on and knows what it steadies. */
+const slowest = (end: End) => shutter(end.steadied_shutter_s ?? end.equivalents.slowest_shutter_s);
 
 function Covered({ route }: { route: Route }) {
   const { coverage } = route;
@@ -130,12 +160,20 @@ function Covered({ route }: { route: Route }) {
           value={`${signedMm(coverage.corner_margin_mm)} mm`}
         />
       )}
-      {coverage.max_rise_mm !== null && (
+      {coverage.shift_room_mm !== null ? (
         <Figure
-          of="coverage.max_rise_mm"
+          of="coverage.shift_room_mm"
           label="room to shift up"
-          value={`${mm(coverage.max_rise_mm, 1)} mm`}
+          value={`${mm(coverage.shift_room_mm, 1)} mm`}
         />
+      ) : (
+        coverage.max_rise_mm !== null && (
+          <Figure
+            of="coverage.max_rise_mm"
+            label="room in the circle, up"
+            value={`${mm(coverage.max_rise_mm, 1)} mm`}
+          />
+        )
       )}
       {coverage.corner_ray_angle_deg !== null && (
         <Figure

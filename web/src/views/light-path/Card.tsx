@@ -5,7 +5,7 @@ import { flushSync } from "react-dom";
 
 import type { Details, MatchReport, Route } from "../../api/client";
 import { frameFor } from "../../drawing/scale";
-import { sceneOf, wideOf } from "../../drawing/scene";
+import { fails, sceneOf, wideOf } from "../../drawing/scene";
 import { Section } from "../../drawing/section/Section";
 import { aperture, forPaper, percent, sharpFrom, signedMm } from "../../parts/format";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
@@ -41,14 +41,20 @@ export function Card({ report, route, details }: { report: MatchReport; route: R
   });
   const name = (id: string) => report.pieces[id]?.name ?? id;
   const wide = wideOf(route);
-  const settings: [string, string][] = [
-    ["focal length to enter", wide.stabiliser ? `${wide.stabiliser.entry_mm} mm` : "none asked"],
-    ["exposes as", aperture(wide.working_f_number)],
-    ["sensor in use", route.coverage.mode],
-    ["infinity sharp from", sharpFrom(wide.infinity)],
-    ["stands off by", `${signedMm(route.register_error_mm)} mm`],
-  ];
-  if (wide.stabiliser?.travel_step != null)
+  const off: [string, string] = ["stands off by", `${signedMm(route.register_error_mm)} mm`];
+  const settings: [string, string][] = fails(route)
+    ? [off]
+    : [
+        ["focal length to enter", wide.stabiliser ? `${wide.stabiliser.entry_mm} mm` : "none asked"],
+        [
+          "exposes as",
+          wide.t_number === null ? aperture(wide.working_f_number) : `T/${wide.t_number.toFixed(1)}`,
+        ],
+        ["sensor in use", route.coverage.mode],
+        ["infinity sharp from", sharpFrom(wide.infinity)],
+        off,
+      ];
+  if (wide.stabiliser?.travel_step != null && !fails(route))
     settings.splice(1, 0, [
       "stabiliser travel",
       wide.stabiliser.travel_step ? percent(wide.stabiliser.travel_step) : "off",

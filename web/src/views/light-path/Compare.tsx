@@ -4,7 +4,7 @@ import type { Details, End, MatchReport, Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
 import { wideOf } from "../../drawing/scene";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
-import { aperture, distance, money, percent, sharpFrom, sharpTo, signedMm } from "../../parts/format";
+import { aperture, chance, distance, money, sharpFrom, sharpTo, signedMm } from "../../parts/format";
 import { FUNCTION_NAMES, STATE_WORDS } from "./functions";
 import { chainName } from "./chain";
 
@@ -64,15 +64,18 @@ export function Compare({ report, pair, other, practice }: Props) {
 function differences(report: MatchReport, one: Route, other: Route, practice: Chosen): Row[] {
   const length = (mm: number | null) => (mm === null ? "unknown" : distance(mm, practice.distances));
   const facts: [string, (route: Route, wide: End) => string][] = [
+    ["what it is for", (route) => route.purpose],
     ["grade", (route) => GRADE_WORDS[route.grade]],
     ["stands off by", (route) => `${signedMm(route.register_error_mm)} mm`],
     ["infinity sharp from", (_, { infinity }) => sharpFrom(infinity)],
     [
       "probability, wide open",
-      (_, { infinity }) => (infinity.probability === null ? "unknown" : percent(infinity.probability)),
+      ({ register_tolerance_mm: { bounded } }, { infinity }) =>
+        infinity.probability === null ? "unknown" : chance(infinity.probability, bounded),
     ],
     ["exact focus from", (_, { focus }) => length(focus.near_mm)],
     ["exact focus to", (_, { focus }) => sharpTo(focus, practice.distances)],
+    ["becomes", (route) => route.becomes],
     ["focal length", (_, wide) => `${Number(wide.focal_length_mm.toFixed(1))} mm`],
     ["exposes as", (_, wide) => aperture(wide.working_f_number)],
     [

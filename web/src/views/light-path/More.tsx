@@ -5,7 +5,7 @@ import Button from "antd/es/button";
 import type { components } from "../../api/schema";
 import type { MatchReport } from "../../api/client";
 
-/** How many routes are beaten in everything, and a way to see them. */
+/** How many routes no one could want, and a way to see them; how many are not written out. */
 export function Folded({
   report,
   everything,
@@ -15,22 +15,25 @@ export function Folded({
   everything: boolean;
   onToggle: (everything: boolean) => void;
 }) {
-  if (report.folded === 0 && !everything) return null;
-  const count =
-    report.folded === 1
-      ? "1 more is beaten in everything by another."
-      : `${report.folded} more are beaten in everything by another.`;
-  const counted = report.total - report.folded;
+  const { folded, left_out: leftOut, total } = report;
+  if (folded === 0 && leftOut === 0 && !everything) return null;
+  const said = [
+    everything && leftOut === 0 ? `All ${total} ways are here.` : "",
+    leftOut > 0
+      ? `${leftOut} more are left out here: allow fewer adapters in a row, or put one together.`
+      : "",
+    folded > 0 && !everything
+      ? `${folded} more ${folded === 1 ? "is" : "are"} no better in anything than one of these.`
+      : "",
+  ];
   return (
     <p className="folded">
-      <span>
-        {everything
-          ? `All ${report.total} ways are here.`
-          : `${count} ${counted} of ${report.total} ways remain.`}
-      </span>
-      <Button size="small" type="link" onClick={() => onToggle(!everything)}>
-        {everything ? "Fold them" : "Show them"}
-      </Button>
+      <span>{said.filter(Boolean).join(" ")}</span>
+      {(folded > 0 || everything) && (
+        <Button size="small" type="link" onClick={() => onToggle(!everything)}>
+          {everything ? "Fold them" : "Show them"}
+        </Button>
+      )}
     </p>
   );
 }

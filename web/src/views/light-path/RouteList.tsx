@@ -1,6 +1,7 @@
 import "./RouteList.css";
 
-import { memo } from "react";
+import { memo, useMemo, useState } from "react";
+import { flushSync } from "react-dom";
 
 import type { MatchReport, Route } from "../../api/client";
 import { lensFront, sceneOf } from "../../drawing/scene";
@@ -8,6 +9,7 @@ import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { Stack } from "../../drawing/Stack";
 import { money, signedMm } from "../../parts/format";
 import { chainName } from "./chain";
+import { GROUP_NAMES, groupsOf, orderOf, type RouteGroup } from "./groups";
 
 interface Props {
   report: MatchReport;
@@ -29,13 +31,72 @@ const alternatives = (report: MatchReport, route: Route) =>
     ids.filter((id) => id !== route.adapters[place]).map((id) => report.pieces[id]?.name ?? id),
   );
 
-/** The routes as miniature stacks at one scale, best first. */
-export const RouteList = memo(function RouteList({ report, chosen, onChoose, beside, onCompare }: Props) {
+/** The routes as miniature stacks at one scale, by what they are for, best first. */
+export const RouteList = memo(function RouteList(props: Props) {
+  const { report } = props;
   const longest = Math.max(...report.routes.map((route) => lensFront(route.section) ?? 60));
   const scale = Math.min(1.1, (WIDTH - 14) / longest);
+  const groups = useMemo(() => groupsOf(report.routes), [report.routes]);
+  const [opened, setOpened] = useState<ReadonlySet<string>>(new Set());
+  const pair = `${report.lens} ${report.body}`;
+  const toggle = (group: string) => {
+    const key = `${pair} ${group}`;
+    setOpened((before) => {
+      const after = new Set(before);
+      if (!after.delete(key)) after.add(key);
+      return after;
+    });
+  };
   return (
     <div className="routes" role="radiogroup" aria-label="Routes, best first">
-      {report.routes.map((route, index) => {
+      {groups.map((one) => (
+        <Group
+          key={one.group}
+          {...props}
+          one={one}
+          alone={groups.length === 1}
+          scale={scale}
+          open={opened.has(`${pair} ${one.group}`)}
+          onToggle={() => toggle(one.group)}
+        />
+      ))}
+    </div>
+  );
+});
+
+/** So many of a group stand there before it is opened. */
+const SHOWN = 3;
+
+interface GroupProps extends Props {
+  one: RouteGroup;
+  alone: boolean;
+  scale: number;
+  open: boolean;
+  onToggle: () => void;
+}
+
+function Group({
+  report,
+  chosen,
+  onChoose,
+  beside,
+  onCompare,
+  one,
+  alone,
+  scale,
+  open,
+  onToggle,
+}: GroupProps) {
+  const { group, places } = one;
+  // The one that is looked at is never hidden.
+  const shown = open ? places : places.filter((place, nth) => nth < SHOWN || place === chosen);
+  const hidden = places.length - shown.length;
+  return (
+    <div className="route-group" role="group" aria-label={GROUP_NAMES[group]} data-group={group}>
+      {!alone && <h3>{GROUP_NAMES[group]}</h3>}
+      {shown.map((index) => {
+        const route = report.routes[index];
+        if (!route) return null;
         const via = route.adapters.join(",");
         return (
           <Row
@@ -52,9 +113,15 @@ export const RouteList = memo(function RouteList({ report, chosen, onChoose, bes
           />
         );
       })}
+      {(hidden > 0 || (open && places.length > SHOWN)) && (
+        <button type="button" className="unfold" aria-expanded={open} onClick={onToggle}>
+          {open ? "Show fewer" : `${hidden} more`}
+          <span className="unseen">{`: ${GROUP_NAMES[group]}`}</span>
+        </button>
+      )}
     </div>
   );
-});
+}
 
 /** A grade that depends on what nobody knows says so. */
 const gradeWords = (route: Route) => (route.surely ? GRADE_WORDS[route.grade] : "Not known");
@@ -113,16 +180,17 @@ const Row = memo(function Row({
         tabIndex={selected ? 0 : -1}
         className={`route ${selected ? "selected" : ""} ${wrong ? "wrong" : ""}`}
         data-via={via}
+        data-place={index}
         onClick={() => onChoose(index)}
         onKeyDown={(event) => {
           const step = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
           if (step === undefined) return;
           event.preventDefault();
-          const count = report.routes.length;
-          const next = (index + step + count) % count;
-          onChoose(next);
+          const order = orderOf(report);
+          const next = order[(order.indexOf(index) + step + order.length) % order.length] ?? 0;
           const group = event.currentTarget.closest("[role=radiogroup]");
-          group?.querySelectorAll<HTMLButtonElement>("[role=radio]")[next]?.focus();
+          flushSync(() => onChoose(next));
+          group?.querySelector<HTMLButtonElement>(`[role=radio][data-place="${next}"]`)?.focus();
         }}
       >
         <Stack scene={sceneOf(report, route)} scale={scale} width={WIDTH} height={36} />
@@ -130,6 +198,7 @@ const Row = memo(function Row({
         <span className="route-name">
           <span>{chainName(report, route)}</span>
           {index === 0 && !wrong && <NotThese report={report} />}
+          {!wrong && <span className="route-purpose">{route.purpose}</span>}
           {alternatives(report, route).length > 0 && (
             <span className="route-gives">{`or ${alternatives(report, route).join(", ")}`}</span>
           )}

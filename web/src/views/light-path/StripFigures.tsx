@@ -2,9 +2,9 @@ import "../../parts/Figure.css";
 
 import type { Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
-import { toleranceAssumed, wideOf } from "../../drawing/scene";
+import { fails, toleranceAssumed, wideOf } from "../../drawing/scene";
 import { Figure } from "../../parts/Figure";
-import { distance, mm, percent, sharpFrom, sharpTo, signedMm } from "../../parts/format";
+import { chance, distance, mm, sharpFrom, sharpTo, signedMm } from "../../parts/format";
 
 interface Props {
   route: Route;
@@ -14,7 +14,6 @@ interface Props {
 /** The numbers of the strip, each with its working. */
 export function StripFigures({ route, practice }: Props) {
   const { register_tolerance_mm: tolerance } = route;
-  const { infinity, focus } = wideOf(route);
   const assumed = toleranceAssumed(route);
   return (
     <div className="figures" aria-label="Where the lens stands">
@@ -33,6 +32,18 @@ export function StripFigures({ route, practice }: Props) {
         label={assumed ? "uncertainty, in part assumed" : "uncertainty"}
         value={`${mm(tolerance.standard_uncertainty, 3)} mm`}
       />
+      {!fails(route) && <Reaches route={route} practice={practice} />}
+    </div>
+  );
+}
+
+/** What it brings into focus; of a rig that does not work nothing is told. */
+function Reaches({ route, practice }: Props) {
+  const { infinity, focus } = wideOf(route);
+  const { bounded } = route.register_tolerance_mm;
+  const known = (value: number | null) => (value === null ? "unknown" : distance(value, practice.distances));
+  return (
+    <>
       <Figure
         of="infinity.from_f_number"
         label={practice.trust === "cautious" ? "infinity sharp from, cautious" : "infinity sharp from"}
@@ -41,19 +52,26 @@ export function StripFigures({ route, practice }: Props) {
       <Figure
         of="infinity.probability"
         label="probability, wide open"
-        value={infinity.probability === null ? "unknown" : percent(infinity.probability)}
+        value={infinity.probability === null ? "unknown" : chance(infinity.probability, bounded)}
       />
-      <Figure
-        of="focus.near_mm"
-        label="exact focus from"
-        value={focus.near_mm === null ? "unknown" : distance(focus.near_mm, practice.distances)}
-      />
+      <Figure of="focus.near_mm" label="exact focus from" value={known(focus.near_mm)} />
       <Figure of="focus.far_mm" label="exact focus to" value={sharpTo(focus, practice.distances)} />
       <Figure
         of="focus.max_magnification"
         label="largest on the sensor"
         value={focus.max_magnification === null ? "unknown" : `${mm(focus.max_magnification)} ×`}
       />
-    </div>
+      {focus.near_from_front_mm !== null && (
+        <Figure
+          of="focus.near_from_front_mm"
+          label={focus.far_from_front_mm === null ? "before the lens, at least" : "before the lens"}
+          value={
+            focus.far_from_front_mm === null
+              ? known(focus.near_from_front_mm)
+              : `${known(focus.near_from_front_mm)} – ${known(focus.far_from_front_mm)}`
+          }
+        />
+      )}
+    </>
   );
 }

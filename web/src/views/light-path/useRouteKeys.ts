@@ -2,6 +2,7 @@ import { useCallback } from "react";
 
 import type { Keys } from "../../app/screen";
 import type { Address, Change } from "../../app/useAddress";
+import { orderOf } from "./groups";
 import type { usePair } from "./usePair";
 
 /** Moving through the routes, comparing two, and the keys that do it. */
@@ -25,7 +26,9 @@ export function useRouteKeys(
   );
   const move = (step: number) => {
     if (!report) return;
-    choose(Math.min(Math.max(Math.max(chosen, 0) + step, 0), report.routes.length - 1));
+    const order = orderOf(report);
+    const place = order.indexOf(Math.max(chosen, 0)) + step;
+    choose(order[Math.min(Math.max(place, 0), order.length - 1)] ?? 0);
   };
   const keys: Keys = {
     ArrowDown: () => {

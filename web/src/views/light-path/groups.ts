@@ -1,0 +1,37 @@
+import type { MatchReport, Route } from "../../api/client";
+
+export const GROUP_NAMES: Record<Route["group"], string> = {
+  infinity: "Reaches infinity",
+  closer: "Closer",
+  brighter: "Wider and brighter",
+  movements: "Tilt and shift",
+  filter: "Filter",
+  iris: "Iris",
+  electronics: "Electronics",
+  fails: "Does not work",
+};
+
+export interface RouteGroup {
+  group: Route["group"];
+  /** Places in the report, best first. */
+  places: number[];
+}
+
+/** The routes by what they are for; the group of the best route first, those that do not work last. */
+export function groupsOf(routes: readonly Route[]): RouteGroup[] {
+  const found = new Map<Route["group"], number[]>();
+  routes.forEach(({ group }, place) => {
+    const places = found.get(group);
+    if (places) places.push(place);
+    else found.set(group, [place]);
+  });
+  const groups = [...found].map(([group, places]) => ({ group, places }));
+  return [
+    ...groups.filter(({ group }) => group !== "fails"),
+    ...groups.filter(({ group }) => group === "fails"),
+  ];
+}
+
+/** Places in the report in the order in which they stand on the screen. */
+export const orderOf = (report: MatchReport): number[] =>
+  groupsOf(report.routes).flatMap(({ places }) => places);
