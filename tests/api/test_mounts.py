@@ -97,7 +97,7 @@ def test_what_is_no_json_is_refused(own: httpx.Client) -> None:
 
 def test_the_demo_alone_has_a_gallery(api: httpx.Client, demo_server: Served) -> None:
     assert api.get("/api/v1/gallery").status_code == 404
-    entries = httpx.get(f"{demo_server.address}/api/v1/gallery").raise_for_status().json()["entries"]
+    entries = httpx.get(f"{demo_server.address}/api/v1/gallery", timeout=60).raise_for_status().json()["entries"]
     assert [entry["id"] for entry in entries] == [state[0] for state in STATES]
     for entry in entries:
         assert (entry["report"] is None) != (entry["fits"] is None)

@@ -35,6 +35,7 @@ FAIR = Merit(
     zoom_unknown=False,
     unsure=False,
     trap=False,
+    makeshift=False,
     alike=(50.0, 2.0),
     wants=(1.0,) * len(WANTS),
 )
@@ -175,6 +176,7 @@ FIRST: dict[str, tuple[dict[str, Any], dict[str, Any], Practice]] = {
     "the higher grade": ({"grade": "full", "price": 900.0}, {}, PLAIN),
     "the sure one": ({"probability": 0.9, "owned": False}, {"probability": 0.89}, PLAIN),
     "an owned ring at 92 %": ({"probability": 0.92, "pieces": 2}, {"probability": 1.0, "owned": False}, PLAIN),
+    "a ring to be bought, not one that was made for something else": ({"owned": False}, {"makeshift": True}, PLAIN),
     "full speed": ({"pieces": 2}, {"slow": True}, PLAIN),
     "an owned slow one": ({"slow": True}, {"owned": False}, PLAIN),
     "fewer pieces": ({"pieces": 1, "price": 900.0}, {"pieces": 2}, PLAIN),

@@ -330,7 +330,8 @@ def sentence(
     danger = decided is not None and decided.grade_cap == "danger"
     first = "" if danger else "".join(f"First: {action} " for action in actions)
     said = decided.headline if decided is not None and decided.headline else _at_its_best(adapters)
-    wide = next((opened for opened in opened_mm if opened), None)
+    works = findings.rank(findings.worst(found)) > findings.rank("none")
+    wide = next((opened for opened in opened_mm if opened and works), None)
     return f"{first}{said}" + (f" For infinity the helicoid is opened by {words.millimetres(wide)}." if wide else "")
 
 

@@ -21,6 +21,8 @@ from .wants import UNKNOWN_PLAY_MM, UNKNOWN_PRICE, alike_of, as_good, matrix, wa
 
 __all__ = ["SURELY", "Merit", "folds", "gives_up", "merit_of", "preference", "unbeaten", "works"]
 
+# Rings are made a few tenths short on purpose; what is shorter than this was made for something else.
+_MAKESHIFT_MM = 1.0
 # As likely as this, an owned ring is tried before another is bought.
 SURELY = 0.9
 
@@ -29,8 +31,9 @@ SURELY = 0.9
 class Merit:
     """What a route is measured by. ``spoken``: some piece has electronics of its own; ``slow``: autofocus is.
 
-    ``unsure``: whether it reaches infinity cannot be told; ``trap``: one piece that goes on, of the wrong register.
-    ``alike`` is what routes must agree in to be compared, ``wants`` everything that anyone could want of it.
+    ``makeshift``: it stands so much too near that the near end is lost with it. ``unsure``: whether it reaches infinity
+    cannot be told; ``trap``: one piece that goes on, of the wrong register. ``alike`` is what routes must agree in to
+    be compared, ``wants`` everything that anyone could want of it.
     """
 
     grade: Grade
@@ -49,6 +52,7 @@ class Merit:
     zoom_unknown: bool
     unsure: bool
     trap: bool
+    makeshift: bool
     alike: tuple[float, ...]
     wants: tuple[float, ...]
 
@@ -75,6 +79,7 @@ def merit_of(assessed: Assessment) -> Merit:
         zoom_unknown=rig.lens.is_zoom and bool(adapters) and rig.signal.broken_at is not None,
         unsure=assessed.unsure,
         trap=len(adapters) == 1 and any(one.is_trap for one in rig.stack.joints),
+        makeshift=rig.chain.lens_error_mm + rig.chain.helicoid_mm / rig.chain.magnification**2 < -_MAKESHIFT_MM,
         alike=alike_of(assessed),
         wants=wants_of(assessed),
     )
@@ -86,8 +91,9 @@ def works(grade: Grade) -> bool:
 
 
 def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
-    """Sorts routes, best first: what works at all, practice, purpose, grade; then what reaches infinity surely, what is
-    owned, full speed, fewer pieces, price. The practice may put price, or play and tolerance, before these.
+    """Sorts routes, best first: what works at all, practice, purpose, grade; then what reaches infinity surely and is
+    no makeshift, what is owned, full speed, fewer pieces, price. The practice may put price, or play and tolerance,
+    before these.
     """
     choices = (
         merit.correcting and practice.glass == "avoid",
@@ -111,6 +117,7 @@ def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
         *purpose,
         -findings.rank(merit.grade),
         merit.probability < SURELY,
+        merit.makeshift,
         *kind,
         -merit.probability,
         merit.error_mm,

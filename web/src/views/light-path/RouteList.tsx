@@ -88,8 +88,10 @@ function Group({
   onToggle,
 }: GroupProps) {
   const { group, places } = one;
-  // The one that is looked at is never hidden.
-  const shown = open ? places : places.filter((place, nth) => nth < SHOWN || place === chosen);
+  // The one that is looked at is never hidden, nor a ring that could be taken for the right one.
+  const shown = open
+    ? places
+    : places.filter((place, nth) => nth < SHOWN || place === chosen || report.routes[place]?.wrong);
   const hidden = places.length - shown.length;
   return (
     <div className="route-group" role="group" aria-label={GROUP_NAMES[group]} data-group={group}>
@@ -202,11 +204,13 @@ const Row = memo(function Row({
           {alternatives(report, route).length > 0 && (
             <span className="route-gives">{`or ${alternatives(report, route).join(", ")}`}</span>
           )}
-          <span className="route-gives">
-            {wrong
-              ? `The wrong one: ${wrong}`
-              : [gradeWords(route), route.gives_up].filter((one) => one && one !== "nothing").join(": ")}
-          </span>
+          {(wrong || index > 0) && (
+            <span className="route-gives">
+              {wrong
+                ? `The wrong one: ${wrong}`
+                : [gradeWords(route), route.gives_up].filter((one) => one && one !== "nothing").join(": ")}
+            </span>
+          )}
         </span>
         <span className="route-error">{signedMm(route.register_error_mm)}</span>
         <span className="route-cost">{cost(report, route)}</span>
