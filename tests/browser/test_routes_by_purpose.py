@@ -106,6 +106,17 @@ def test_the_generation_decides(page: Page) -> None:
     assert "is not known" not in page.text('[data-state="would-fit"] > p.route-gives')
 
 
+def test_a_body_leads_to_the_light_path_of_a_lens_that_is_not_owned(page: Page) -> None:
+    page.open("/fit?q=KLV+28-80mm+1:3.5-4.5&gen=kelvane-3")
+    page.answer("fit kelvane 28-80")
+    page.find('[data-body="o7"] .fit-head a').click()
+    page.answer("seen..kelvane..28-80..3.5-4.5..kelvane-3 o7 best")
+    page.wait_text(".sentence h1", "Reaches infinity")
+    page.find('[data-state="only-seen"] a')
+    page.driver.back()
+    page.answer("fit kelvane 28-80")
+
+
 def test_an_unknown_mount_is_found_by_looking_and_measuring(page: Page) -> None:
     page.size(390, 844)
     page.open("/fit")

@@ -9,10 +9,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tropeion.core.answers.engraving import read_engraving
-from tropeion.core.answers.shop import LensSeen, read_lens, would_fit
+from tropeion.core.answers.shop import LensSeen, read_lens, seen_of, world_with, would_fit
 from tropeion.core.answers.unknown_mount import mount_candidates
 from tropeion.core.gear.world import UnknownIdError, World
 from tropeion.core.practice import Practice
+from tropeion.core.routes.match import match
 
 Ends = tuple[float, float]
 
@@ -122,3 +123,37 @@ def test_an_unknown_mount_is_narrowed_by_what_can_be_seen_and_measured(sample: W
     # Nothing seen and nothing measured rules out nothing.
     every = {mount.id for mount in sample.gear.mounts}
     assert {one.mount for kind in ("thread", "bayonet") for one in mount_candidates(sample, kind, None, None)} == every
+
+
+@given(
+    st.sampled_from(["kelvane", "tube-53-fine"]),
+    st.sampled_from([(28.0, 80.0), (50.0, None), (37.5, None)]),
+    st.sampled_from([(None, None), (3.5, 4.5), (1.8, None)]),
+    st.sampled_from([None, "kelvane-2"]),
+)
+def test_a_lens_that_was_seen_has_an_id_that_tells_it_whole(
+    mount: str, focal: tuple[float, float | None], stops: tuple[float | None, float | None], generation: str | None
+) -> None:
+    seen = LensSeen(mount, focal[0], stops[0], focal[1], stops[1], generation)
+    assert seen.id is not None
+    assert seen_of(seen.id) == seen
+
+
+@pytest.mark.parametrize(
+    "id_", ["kel-55", "seen", "seen..kelvane", "seen..kelvane..x", "seen..a..1..2..b..c", "seen..a..0"]
+)
+def test_other_ids_tell_of_no_lens(sample: World, id_: str) -> None:
+    assert seen_of(id_) is None
+    assert world_with(sample, id_) is sample
+
+
+def test_a_lens_that_was_seen_is_judged_like_any_other(sample: World) -> None:
+    fits = would_fit(sample, LensSeen("kelvane", 50, 2), Practice())
+    assert fits.id == "seen..kelvane..50..2"
+    world = world_with(sample, fits.id)
+    expected = next(fit for fit in fits.report.fits if fit.id == "o7")
+    found = match(world, fits.id, "o7").routes[0]
+    assert (found.grade, found.adapters) == (expected.grade, expected.adapters)
+    # What is usual for the mount is assumed of it, and said so.
+    assert "lens.focus" in found.assumed
+    assert fits.id not in sample.lenses

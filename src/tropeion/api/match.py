@@ -8,6 +8,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Response
 from pydantic import Field, TypeAdapter
 
+from tropeion.core.answers.shop import world_with
 from tropeion.core.practice import Practice
 from tropeion.core.rig.report import Details, MatchReport
 from tropeion.core.routes.match import match, show_working
@@ -49,7 +50,7 @@ def get_match(question: Annotated[_Question, Query()], collection: CollectionOf)
     """
     practice = practice_in(question)
     report = match(
-        collection.world(),
+        world_with(collection.world(), question.lens),
         question.lens,
         question.body,
         practice,
@@ -65,7 +66,9 @@ def get_match(question: Annotated[_Question, Query()], collection: CollectionOf)
 def get_details(question: Annotated[_Question, Query()], collection: CollectionOf) -> Details:
     """What is told only of the route that is looked at: its functions and steps; ``via`` absent or empty means bare."""
     via = ids_in(question.via or "")
-    report = match(collection.world(), question.lens, question.body, practice_in(question), via)
+    report = match(
+        world_with(collection.world(), question.lens), question.lens, question.body, practice_in(question), via
+    )
     details = report.routes[0].details
     assert details is not None
     return details
@@ -76,5 +79,5 @@ def get_working(question: Annotated[_Question, Query()], collection: CollectionO
     """The working of every number of one route; ``via`` absent or empty means bare."""
     practice = practice_in(question)
     via = ids_in(question.via or "")
-    steps = show_working(collection.world(), question.lens, question.body, via, practice)
+    steps = show_working(world_with(collection.world(), question.lens), question.lens, question.body, via, practice)
     return WorkedRoute(question.lens, question.body, tuple(via), steps)

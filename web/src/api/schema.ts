@@ -3277,11 +3277,14 @@ export interface components {
          * WouldFit
          * @description Every body at hand for such a lens, best first, with what would have to be bought; what was assumed of it.
          *
-         *     ``generations`` are there where they decide what may be done, with the one that was asked for.
+         *     By its ``id`` the lens can be asked for as if it were in the collection. ``generations`` are there where they decide
+         *     what may be done, with the one that was asked for.
          */
         WouldFit: {
             /** Name */
             name: string;
+            /** Id */
+            id: string | null;
             /** Assumed */
             assumed: string[];
             /** Generations */

@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from tropeion.core.gear.kit import free_id, with_entry
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
+from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 
 from .engraving import read_engraving
@@ -17,7 +18,7 @@ from .fits import FitsReport, what_fits
 from .labels import read_label
 from .usual import usual_values
 
-__all__ = ["GenerationChoice", "LensRead", "LensSeen", "WouldFit", "read_lens", "would_fit"]
+__all__ = ["GenerationChoice", "LensRead", "LensSeen", "WouldFit", "read_lens", "seen_of", "world_with", "would_fit"]
 
 _LONGEST = 400
 
@@ -52,10 +53,12 @@ class GenerationChoice:
 class WouldFit:
     """Every body at hand for such a lens, best first, with what would have to be bought; what was assumed of it.
 
-    ``generations`` are there where they decide what may be done, with the one that was asked for.
+    By its ``id`` the lens can be asked for as if it were in the collection. ``generations`` are there where they decide
+    what may be done, with the one that was asked for.
     """
 
     name: str
+    id: str | None
     assumed: tuple[str, ...]
     generations: tuple[GenerationChoice, ...]
     report: FitsReport
@@ -94,39 +97,68 @@ class LensSeen:
     f_number_at_long_end: float | None = None
     generation: str | None = None
 
+    @property
+    def id(self) -> str | None:
+        """An id by which it can be asked for like one of the collection; None where it would be too long."""
+        focal = _ends(self.focal_mm, self.focal_long_mm)
+        stops = "" if self.f_number is None else _ends(self.f_number, self.f_number_at_long_end)
+        id_ = _BETWEEN.join((_SEEN, self.mount, focal, stops, self.generation or "")).rstrip(".")
+        return id_ if len(id_) <= _LONGEST_ID else None
+
+
+# Nothing but what an id may hold.
+_SEEN, _BETWEEN, _LONGEST_ID = "seen", "..", 64
+
+
+def _ends(one: float, other: float | None) -> str:
+    return f"{one:g}" if other is None or other == one else f"{one:g}-{other:g}"
+
+
+def seen_of(id_: str) -> LensSeen | None:
+    """The lens that such an id tells of; None if it is an id like any other."""
+    kind, *parts = id_.split(_BETWEEN)
+    if kind != _SEEN or not 2 <= len(parts) <= 4:
+        return None
+    mount, focal, stops, generation = (*parts, "", "")[:4]
+    try:
+        ends = [float(part) for part in focal.split("-")]
+        wide = [float(part) for part in stops.split("-")] if stops else []
+    except ValueError:
+        return None
+    if not 1 <= len(ends) <= 2 or len(wide) > 2 or not all(0.1 <= value <= 10_000 for value in (*ends, *wide)):
+        return None
+    return LensSeen(
+        mount,
+        ends[0],
+        wide[0] if wide else None,
+        ends[1] if len(ends) > 1 else None,
+        wide[1] if len(wide) > 1 else None,
+        generation or None,
+    )
+
+
+def world_with(world: World, lens_id: str) -> World:
+    """The world with a lens that was seen in it, if the id tells of one; else as it is."""
+    if lens_id in world.lenses or seen_of(lens_id) is None:
+        return world
+    return _with_seen(world, lens_id)
+
+
+@kept(most=8)
+def _with_seen(world: World, lens_id: str) -> World:
+    seen = seen_of(lens_id)
+    assert seen is not None
+    return compile_world(with_entry(world.gear, "lenses", lens_id, _lens_of(world, seen, lens_id)), like=world)
+
 
 def would_fit(world: World, seen: LensSeen, practice: Practice) -> WouldFit:
     """A lens of which no more is known than this, on every body at hand; all bodies, if none is.
 
     What is usual for the mount is assumed of it. Raises UnknownIdError for a mount that is not in the collection.
     """
-    mount_id, focal_mm = seen.mount, seen.focal_mm
-    mount = world.mount(mount_id)
-    usual = usual_values(world, "lenses", mount_id)
+    mount = world.mount(seen.mount)
     id_ = free_id("the-lens", world.lenses)
-    widest = seen.f_number or next(
-        (v.value[0] for v in usual.assumed if v.field == "f_number" and isinstance(v.value, tuple)), 2.0
-    )
-    if seen.generation is not None and all(one.id != seen.generation for one in mount.generations):
-        raise UnknownIdError("generation", seen.generation, tuple(one.id for one in mount.generations))
-    focal_mm, longest = sorted((focal_mm, seen.focal_long_mm or focal_mm))
-    focal = f"{focal_mm:g}" if longest == focal_mm else f"{focal_mm:g}–{longest:g}"
-    slowest = seen.f_number_at_long_end if longest != focal_mm else None
-    bare = {
-        "id": id_,
-        "name": f"{mount.name[:100]} {focal}",
-        "mount": mount_id,
-        "generation": seen.generation,
-        "focal_length_mm": (focal_mm, longest),
-        "f_number": (float(widest), max(16.0, float(widest), slowest or 0.0)),
-        "f_number_at_long_end": slowest,
-    }
-    told = {one.field: one.value for one in (*usual.sure, *usual.assumed) if bare.get(one.field) is None}
-    try:
-        lens = Lens.model_validate({**bare, **told})
-    except ValidationError:
-        told = {}
-        lens = Lens.model_validate(bare)
+    lens = _lens_of(world, seen, id_)
     report = what_fits(
         compile_world(with_entry(world.gear, "lenses", id_, lens), like=world), lens=id_, practice=practice
     )
@@ -134,4 +166,31 @@ def would_fit(world: World, seen: LensSeen, practice: Practice) -> WouldFit:
     choices = tuple(
         GenerationChoice(one.id, one.label, one.id == seen.generation) for one in mount.generations if mount.rules
     )
-    return WouldFit(lens.name, tuple(told), choices, replace(report, fits=at_hand or report.fits))
+    return WouldFit(lens.name, seen.id, lens.assumed, choices, replace(report, fits=at_hand or report.fits))
+
+
+def _lens_of(world: World, seen: LensSeen, id_: str) -> Lens:
+    """A lens of which no more is known, with what is usual for its mount assumed."""
+    mount = world.mount(seen.mount)
+    if seen.generation is not None and all(one.id != seen.generation for one in mount.generations):
+        raise UnknownIdError("generation", seen.generation, tuple(one.id for one in mount.generations))
+    usual = usual_values(world, "lenses", mount.id)
+    widest = seen.f_number or next(
+        (v.value[0] for v in usual.assumed if v.field == "f_number" and isinstance(v.value, tuple)), 2.0
+    )
+    shortest, longest = sorted((seen.focal_mm, seen.focal_long_mm or seen.focal_mm))
+    slowest = seen.f_number_at_long_end if longest != shortest else None
+    bare = {
+        "id": id_,
+        "name": f"{mount.name[:100]} {_ends(shortest, longest).replace('-', '–')}",
+        "mount": mount.id,
+        "generation": seen.generation,
+        "focal_length_mm": (shortest, longest),
+        "f_number": (float(widest), max(16.0, float(widest), slowest or 0.0)),
+        "f_number_at_long_end": slowest,
+    }
+    told = {one.field: one.value for one in (*usual.sure, *usual.assumed) if bare.get(one.field) is None}
+    try:
+        return Lens.model_validate({**bare, **told, "assumed": tuple(told)})
+    except ValidationError:
+        return Lens.model_validate(bare)

@@ -297,7 +297,11 @@ function Answers(props: AnswersProps) {
           >
             <span className="fit-head">
               {fit.grade ? <GradeMark grade={fit.grade} size={26} /> : <span className="cell-nothing" />}
-              <strong>{fit.name}</strong>
+              {answer.id === null ? (
+                <strong>{fit.name}</strong>
+              ) : (
+                <Link to={`/?lens=${answer.id}&body=${fit.id}`}>{fit.name}</Link>
+              )}
               <span className="route-gives">
                 {!fit.surely ? "Not known" : fit.grade ? GRADE_WORDS[fit.grade] : "nothing joins them"}
               </span>

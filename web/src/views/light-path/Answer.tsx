@@ -2,6 +2,7 @@ import "./Answer.css";
 
 import Button from "antd/es/button";
 import { useMemo } from "react";
+import { Link } from "react-router";
 
 import type { MatchReport, Route } from "../../api/client";
 import { type Chosen, differences } from "../../app/practice";
@@ -67,10 +68,33 @@ export function Answer(props: Props) {
               <DepthOfField route={route} practice={practice} />
             </>
           )}
-          <KeepRig report={report} route={route} />
+          {report.lens.startsWith("seen..") ? (
+            <OnlySeen report={report} />
+          ) : (
+            <KeepRig report={report} route={route} />
+          )}
         </section>
       </div>
     </>
+  );
+}
+
+/** A lens that was looked at in a shop is not in the collection: it can be added. */
+function OnlySeen({ report }: { report: MatchReport }) {
+  const lens = report.pieces[report.lens];
+  const begin = new URLSearchParams({
+    item: "new",
+    with_name: lens?.name ?? "",
+    with_mount: lens?.mount ?? "",
+  });
+  return (
+    <section data-state="only-seen">
+      <h2>A lens that is not yours yet</h2>
+      <p>What is usual for its mount is assumed of it.</p>
+      <p className="message-actions">
+        <Link to={`/kit/lenses?${begin.toString()}`}>I bought it: add it</Link>
+      </p>
+    </section>
   );
 }
 
