@@ -13,6 +13,7 @@ from tropeion.store.collection import Collection
 
 from . import (
     backups,
+    begin,
     cards,
     exports,
     fits,
@@ -38,6 +39,7 @@ __all__ = ["WEB_FILES", "create_app"]
 
 _RESOURCES = (
     start,
+    begin,
     match,
     fits,
     mounts,

@@ -13,6 +13,7 @@ from fastapi.responses import Response
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
+from tropeion.core.answers.beginning import UnreadableError
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import User
 from tropeion.core.gear.references import Problem as Place
@@ -140,6 +141,14 @@ async def _mountless(_: Request, error: Exception) -> Response:
     return problem(Problem(type="mountless", title="A lens without a mount", status=422, detail=str(error)))
 
 
+async def _unreadable(_: Request, error: Exception) -> Response:
+    assert isinstance(error, UnreadableError)
+    errors = [FieldProblem(place=error.field, message=str(error))]
+    return problem(
+        Problem(type="invalid", title="The request is not valid", status=422, detail=str(error), errors=errors)
+    )
+
+
 async def _refused(_: Request, error: Exception) -> Response:
     assert isinstance(error, GearFileError)
     errors = [FieldProblem(place=p.place, message=p.message, hint=p.hint) for p in error.problems]
@@ -245,6 +254,7 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(UnknownIdError, _unknown)
     app.add_exception_handler(MountlessError, _mountless)
+    app.add_exception_handler(UnreadableError, _unreadable)
     app.add_exception_handler(GearFileError, _refused)
     app.add_exception_handler(RefusedError, _worded)
     app.add_exception_handler(StaleError, _stale)

@@ -9,6 +9,7 @@ import { ThemeProvider } from "./theme";
 
 const Files = lazy(() => import("../views/files/Files"));
 const WouldFit = lazy(() => import("../views/fit/WouldFit"));
+const Begin = lazy(() => import("../views/begin/Begin"));
 const Gallery = lazy(() => import("../views/gallery/Gallery"));
 const LightPath = lazy(() => import("../views/light-path/LightPath"));
 const Kit = lazy(() => import("../views/kit/Kit"));
@@ -35,6 +36,7 @@ export function App() {
                 <Route path="/kit/:kind?" element={<Kit />} />
                 <Route path="/files" element={<Files />} />
                 <Route path="/fit" element={<WouldFit />} />
+                <Route path="/begin" element={<Begin />} />
                 <Route path="/gallery/:state?" element={<Gallery />} />
                 <Route path="*" element={<NoPage />} />
               </Route>

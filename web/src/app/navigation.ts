@@ -17,7 +17,7 @@ export const GROUPS: readonly Group[] = [
     name: "Everything",
     screens: [
       { path: "/mounts", name: "Mounts" },
-      { path: "/kit", name: "Kit", also: ["/files"] },
+      { path: "/kit", name: "Kit", also: ["/files", "/begin"] },
     ],
   },
 ];

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { mountCandidatesQuery } from "../../api/queries";
 import type { Words } from "../../app/useChange";
+import { Choices } from "../../parts/Choices";
 import { mm } from "../../parts/format";
 import { useTyped } from "./useTyped";
 
@@ -37,7 +38,7 @@ export function UnknownMount({ address, change }: Props) {
   return (
     <section data-state="unknown-mount">
       <h2>How does it go on?</h2>
-      <Choices
+      <Answers
         choices={COUPLINGS}
         chosen={coupling}
         onChoose={(value) => change({ unknown: value }, false)}
@@ -45,7 +46,7 @@ export function UnknownMount({ address, change }: Props) {
       {coupling && (
         <>
           <h2>What is at the rear?</h2>
-          <Choices choices={REARS} chosen={rear} onChoose={(value) => change({ rear: value }, false)} />
+          <Answers choices={REARS} chosen={rear} onChoose={(value) => change({ rear: value }, false)} />
           <label className="fit-measure">
             <Caliper thread={coupling === "thread"} />
             <span>
@@ -74,15 +75,15 @@ export function UnknownMount({ address, change }: Props) {
   );
 }
 
-interface ChoicesProps<T extends string> {
+interface AnswersProps<T extends string> {
   choices: readonly (readonly [T, string])[];
   chosen: T | null;
   onChoose: (value: T) => void;
 }
 
-function Choices<T extends string>({ choices, chosen, onChoose }: ChoicesProps<T>) {
+function Answers<T extends string>({ choices, chosen, onChoose }: AnswersProps<T>) {
   return (
-    <div className="fit-choices">
+    <Choices>
       {choices.map(([value, words]) => (
         <button
           key={value}
@@ -94,7 +95,7 @@ function Choices<T extends string>({ choices, chosen, onChoose }: ChoicesProps<T
           {words}
         </button>
       ))}
-    </div>
+    </Choices>
   );
 }
 

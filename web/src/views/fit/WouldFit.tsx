@@ -13,6 +13,7 @@ import { useScreen } from "../../app/screen";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { lensFront } from "../../drawing/scene";
 import { Stack } from "../../drawing/Stack";
+import { Choices } from "../../parts/Choices";
 import { money } from "../../parts/format";
 import { Failed } from "../../parts/Failed";
 import { UnknownMount } from "./UnknownMount";
@@ -165,7 +166,7 @@ function MountChoice({ systems, settled, onChoose, onUnknown }: MountProps) {
   return (
     <section>
       <h2>Its mount</h2>
-      <div className="fit-choices">
+      <Choices>
         {systems.map(({ id, name }) => (
           <button key={id} type="button" data-mount={id} onClick={() => onChoose(id)}>
             {name}
@@ -176,7 +177,7 @@ function MountChoice({ systems, settled, onChoose, onUnknown }: MountProps) {
             I do not know
           </button>
         )}
-      </div>
+      </Choices>
       {settled && systems.length === 0 && (
         <p>
           No mount system is known yet. <Link to="/files">Bring in a gear file</Link>
@@ -200,7 +201,7 @@ function FocalChoice({ onChoose }: { onChoose: (ends: Words) => void }) {
   return (
     <section>
       <h2>Its focal length, mm</h2>
-      <div className="fit-choices numbers">
+      <Choices numbers>
         {FOCAL.map((one) => (
           <button
             key={one}
@@ -227,7 +228,7 @@ function FocalChoice({ onChoose }: { onChoose: (ends: Words) => void }) {
             aria-invalid={wrong}
           />
         </form>
-      </div>
+      </Choices>
       {wrong && <p role="alert">One number, or the two of a zoom: “70”, “28-80”.</p>}
     </section>
   );
@@ -245,7 +246,7 @@ function Generations({ answer, mount, onGeneration }: AnswersProps) {
   return (
     <section className="fit-generation">
       <h2>Its generation decides what may be done</h2>
-      <div className="fit-choices numbers">
+      <Choices numbers>
         {answer.generations.map(({ id, label, chosen }) => (
           <button
             key={id}
@@ -260,7 +261,7 @@ function Generations({ answer, mount, onGeneration }: AnswersProps) {
         <Link className="fit-key" to={`/mounts/${mount}/key`}>
           Which is it?
         </Link>
-      </div>
+      </Choices>
     </section>
   );
 }

@@ -3,6 +3,7 @@ import "./States.css";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import type { ReactNode } from "react";
+import { useNavigate } from "react-router";
 
 import { client, ProblemError, unwrap } from "../../api/client";
 import type { Change } from "../../app/useAddress";
@@ -86,6 +87,7 @@ export function NoPair({
 
 /** A collection with nothing in it: bring a gear file, or look at the sample world. */
 export function EmptyCollection() {
+  const navigate = useNavigate();
   const queries = useQueryClient();
   const done = () => queries.invalidateQueries();
   const sample = useMutation({
@@ -104,18 +106,27 @@ export function EmptyCollection() {
   return (
     <div className="message" data-state="empty">
       <h1>Your collection is empty.</h1>
-      <p>Load a gear file, or look around in the sample world first: all of it is invented.</p>
+      <p>Enter what you have, load a file, or look round the sample first: all of that is invented.</p>
       <p className="message-actions">
+        <Button
+          type="primary"
+          href="/begin"
+          onClick={(event) => {
+            event.preventDefault();
+            void navigate("/begin");
+          }}
+        >
+          Enter what I have
+        </Button>
         <FileChooser
           says="Load a gear file"
           label="Gear file"
           accept=".json,application/json"
           busy={load.isPending}
-          primary
           onFile={(file) => load.mutate(file)}
         />
         <Button loading={sample.isPending} onClick={() => sample.mutate()}>
-          Take the sample world
+          Look round the sample
         </Button>
       </p>
       {error && (

@@ -1,0 +1,89 @@
+"""Enter what I have: a body, a lens, what joins them; one action each."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from tropeion.core.answers.beginning import Begun, GivenMount, begin_body, begin_lens, begin_ring
+from tropeion.core.gear.quantities import Register, SensorSize
+from tropeion.store.collection import Edit
+
+from .problems import RESPONSES
+from .shared import CollectionOf, Id
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/v1/begin", tags=["begin"], responses=RESPONSES)
+
+Name = Annotated[str, Field(max_length=120)]
+
+
+class _OnMount(BaseModel):
+    """A mount by its name, and how far its seat is from the sensor where the name is new."""
+
+    mount: Name
+    flange_mm: Register | None = None
+
+    @property
+    def given(self) -> GivenMount:
+        return GivenMount(self.mount, self.flange_mm)
+
+
+class NewBody(_OnMount):
+    """A camera body as its owner knows it."""
+
+    name: Name
+    sensor_mm: SensorSize
+
+
+class NewLens(_OnMount):
+    """A lens as it is engraved."""
+
+    engraved: Name
+
+
+class NewRing(BaseModel):
+    """What joins a lens and a body; as long as the room between them, unless it was measured."""
+
+    lens: Id
+    body: Id
+    length_mm: Annotated[float | None, Field(ge=0, le=500)] = None
+
+
+@dataclass(frozen=True, slots=True)
+class Started:
+    """What was kept."""
+
+    id: str
+    name: str
+
+
+def _kept(collection: CollectionOf, begun: Begun, title: str) -> Started:
+    collection.edit([Edit(kind, entry.id, entry, 0) for kind, entry in begun.entries], title)
+    item = begun.item
+    return Started(item.id, item.name)
+
+
+@router.post("/body", status_code=201)
+def post_body(new: NewBody, collection: CollectionOf) -> Started:
+    """Keep a body, and its mount where that is a new one."""
+    begun = begin_body(collection.world(), new.name, new.given, new.sensor_mm)
+    return _kept(collection, begun, f"{begun.item.name} entered")
+
+
+@router.post("/lens", status_code=201)
+def post_lens(new: NewLens, collection: CollectionOf) -> Started:
+    """Keep a lens, and its mount where that is a new one."""
+    begun = begin_lens(collection.world(), new.engraved, new.given)
+    return _kept(collection, begun, f"{begun.item.name} entered")
+
+
+@router.post("/ring", status_code=201)
+def post_ring(new: NewRing, collection: CollectionOf) -> Started:
+    """Keep a plain ring between a lens and a body."""
+    begun = begin_ring(collection.world(), new.lens, new.body, new.length_mm)
+    return _kept(collection, begun, f"{begun.item.name} entered")

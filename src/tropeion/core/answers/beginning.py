@@ -1,0 +1,153 @@
+"""The first things of one's own: a body, a lens, what joins them, from what a person can know.
+
+A mount is its name and its flange focal distance; everything else about it, and about a lens whose engraving is all
+that is known, is what is usual, and kept as assumed.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TypeVar
+
+from pydantic import ValidationError
+
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.items import Item
+from tropeion.core.gear.kinds import Kind
+from tropeion.core.gear.kit import Entry, free_id
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.world import World
+from tropeion.core.optics.register import gap_mm
+
+from .engraving import read_engraving
+
+__all__ = ["Begun", "GivenMount", "UnreadableError", "begin_body", "begin_lens", "begin_ring"]
+
+
+class UnreadableError(ValueError):
+    """Something that was given cannot be made sense of: in which ``field``, and what would be right."""
+
+    def __init__(self, field: str, text: str) -> None:
+        self.field = field
+        super().__init__(text)
+
+
+M = TypeVar("M", bound=Item)
+# Where a form asks for what a model calls otherwise.
+_ASKED = {"register_mm": "flange_mm", "focal_length_mm": "engraved", "f_number": "engraved", "t_number": "engraved"}
+
+
+def _made(model: type[M], **fields: object) -> M:
+    """An item of what was given; UnreadableError says which field it cannot be made of."""
+    try:
+        return model.model_validate(fields)
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = str(first["loc"][0]) if first["loc"] else "name"
+        raise UnreadableError(_ASKED.get(place, place), str(first["msg"])) from None
+
+
+@dataclass(frozen=True, slots=True)
+class GivenMount:
+    """A mount by its name; with its flange focal distance where the name is a new one."""
+
+    name: str
+    flange_mm: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Begun:
+    """What is to be kept, in order, the item itself last."""
+
+    entries: tuple[tuple[Kind, Entry], ...]
+
+    @property
+    def item(self) -> Entry:
+        return self.entries[-1][1]
+
+
+def _mount_of(world: World, given: GivenMount) -> tuple[str, tuple[tuple[Kind, Entry], ...]]:
+    """The id of a known mount of that name or alias, or of a new one, which is to be kept too."""
+    name = given.name.strip()
+    for mount in world.gear.mounts:
+        if name.casefold() in {known.casefold() for known in (mount.name, mount.id, *mount.aliases)}:
+            return mount.id, ()
+    if not name:
+        raise UnreadableError("mount", "which mount: the name of the system, as on the box")
+    if given.flange_mm is None:
+        raise UnreadableError("flange_mm", f"{name} is new here: how far is its seat from the sensor, in mm?")
+    id_ = free_id(name, world.mounts)
+    mount = _made(
+        Mount, id=id_, name=name, coupling="bayonet", register_mm=given.flange_mm, assumed=("coupling", "tolerance_mm")
+    )
+    return id_, (("mounts", mount),)
+
+
+def begin_body(world: World, name: str, mount: GivenMount, sensor_mm: tuple[float, float]) -> Begun:
+    """A body that is owned. Raises UnreadableError where something is missing."""
+    if not name.strip():
+        raise UnreadableError("name", "what is it called?")
+    mount_id, new = _mount_of(world, mount)
+    body = _made(
+        Body,
+        id=free_id(name, world.bodies),
+        name=name.strip(),
+        owned=1,
+        mount=mount_id,
+        sensor_mm=sensor_mm,
+        assumed=("kind", "bare_release"),
+    )
+    return Begun((*new, ("bodies", body)))
+
+
+# Of a lens whose engraving says no more: widest and smallest stop.
+_USUAL_STOPS = (2.8, 16.0)
+
+
+def begin_lens(world: World, engraved: str, mount: GivenMount) -> Begun:
+    """A lens that is owned, by what is engraved on it. Raises UnreadableError where no focal length can be read."""
+    names = [mount.name, *(name for one in world.gear.mounts for name in (one.name, *one.aliases))]
+    read = read_engraving(engraved, sorted(filter(None, names), key=len, reverse=True))
+    if read.focal_mm is None:
+        raise UnreadableError("engraved", "no focal length in it; as engraved: “1:2.2/55”, “28-80 mm 1:3.5-4.5”")
+    mount_id, new = _mount_of(world, mount)
+    stops = read.f_numbers or (_USUAL_STOPS[0], _USUAL_STOPS[0])
+    zooms = read.focal_mm[0] != read.focal_mm[1]
+    lens = _made(
+        Lens,
+        id=free_id(engraved, world.lenses),
+        name=engraved.strip()[:120],
+        owned=1,
+        mount=mount_id,
+        focal_length_mm=read.focal_mm,
+        f_number=(stops[0], max(_USUAL_STOPS[1], *stops)),
+        f_number_at_long_end=stops[1] if zooms and stops[1] != stops[0] else None,
+        t_number=read.t_number,
+        assumed=("f_number", "focus", "aperture"),
+    )
+    return Begun((*new, ("lenses", lens)))
+
+
+def begin_ring(world: World, lens_id: str, body_id: str, length_mm: float | None) -> Begun:
+    """A plain ring that is owned, between a lens and a body; as long as the room between them unless it was measured.
+
+    Raises UnknownIdError, and UnreadableError where there is no room and no length was given.
+    """
+    front, rear = world.mount_of(world.lens(lens_id)), world.mount_of(world.body(body_id))
+    room = gap_mm(front.register_mm, rear.register_mm)
+    if length_mm is None and room <= 0:
+        raise UnreadableError("length_mm", "between these two there is no room for a ring: how long is yours?")
+    name = f"Ring {front.name}–{rear.name}"
+    ring = _made(
+        Adapter,
+        id=free_id(name, world.adapters),
+        name=name[:120],
+        owned=1,
+        lens_mount=front.id,
+        body_mount=rear.id,
+        length_mm=room if length_mm is None else length_mm,
+        assumed=("tolerance_mm", "link") if length_mm is not None else ("length_mm", "tolerance_mm", "link"),
+    )
+    return Begun((("adapters", ring),))

@@ -1,0 +1,87 @@
+"""Entering what one has, over HTTP: from nothing to a rig that works."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+import httpx
+import pytest
+
+from tropeion.core.gear.gear import Gear
+from tropeion.store.collection import Collection
+
+BODY = {"name": "Gannet 5", "mount": "Gannet", "flange_mm": 20.4, "sensor_mm": [36, 24]}
+LENS = {"engraved": "Petrel 1:2.2/55", "mount": "Petrel", "flange_mm": 46.2}
+
+
+@pytest.fixture
+def own(serve: Any, tmp_path: Any, sample_gear: Gear) -> Iterator[httpx.Client]:
+    """The API over the sample world, for tests that write."""
+    collection = Collection(tmp_path / "own.sqlite")
+    collection.replace(sample_gear)
+    with httpx.Client(base_url=serve(collection).address + "/api/v1", timeout=60) as client:
+        yield client
+
+
+@pytest.fixture
+def nothing(serve: Any, tmp_path: Any) -> Iterator[httpx.Client]:
+    """The API of an empty collection."""
+    served = serve(Collection(tmp_path / "collection.sqlite"))
+    with httpx.Client(base_url=served.address + "/api/v1", timeout=60) as client:
+        yield client
+
+
+def test_a_body_a_lens_and_a_ring_are_all_it_takes(nothing: httpx.Client) -> None:
+    body = nothing.post("/begin/body", json=BODY)
+    assert body.status_code == 201
+    lens = nothing.post("/begin/lens", json=LENS).json()
+    assert lens["name"] == "Petrel 1:2.2/55"
+    pair = {"lens": lens["id"], "body": body.json()["id"]}
+    before = nothing.get("/match", params=pair).json()
+    assert before["routes"] == []
+    assert before["gap_mm"] == pytest.approx(25.8)
+    ring = nothing.post("/begin/ring", json=pair).json()
+    (route,) = [one for one in nothing.get("/match", params=pair).json()["routes"] if one["adapters"] == [ring["id"]]]
+    assert (route["grade"], route["register_error_mm"], route["owned"]) == ("manual", 0.0, True)
+    # What nobody stated is assumed, and said so.
+    assert {"adapters[0].length_mm", "lens.f_number", "lens.aperture"} <= set(route["assumed"])
+    history = [action["title"] for action in nothing.get("/history").json()["actions"]]
+    assert history[:3] == ["Ring Petrel–Gannet entered", "Petrel 1:2.2/55 entered", "Gannet 5 entered"]
+    # One action each: undo takes the lens's mount away with it.
+    nothing.post("/undo")
+    nothing.post("/undo")
+    assert [mount["name"] for mount in nothing.get("/gear").json()["mounts"]] == ["Gannet"]
+
+
+def test_a_known_mount_is_known_by_any_of_its_names(own: httpx.Client) -> None:
+    made = own.post("/begin/lens", json={"engraved": "28-80mm 1:3.5-4.5", "mount": "klv"}).json()
+    item = own.get(f"/kit/lenses/items/{made['id']}").json()["item"]
+    assert (item["mount"], item["owned"]) == ("kelvane", 1)
+    assert (item["focal_length_mm"], item["f_number"], item["f_number_at_long_end"]) == ([28, 80], [3.5, 16], 4.5)
+
+
+def test_a_measured_ring_is_no_assumption(own: httpx.Client) -> None:
+    ring = own.post("/begin/ring", json={"lens": "kel-55", "body": "o7", "length_mm": 25.7}).json()
+    item = own.get(f"/kit/adapters/items/{ring['id']}").json()["item"]
+    assert item["length_mm"] == 25.7
+    assert "length_mm" not in item["assumed"]
+
+
+@pytest.mark.parametrize(
+    ("path", "sent", "place"),
+    [
+        ("body", {**BODY, "name": " "}, "name"),
+        ("body", {**BODY, "mount": ""}, "mount"),
+        ("body", {**BODY, "mount": "Skua", "flange_mm": None}, "flange_mm"),
+        ("lens", {**LENS, "engraved": "a nice old one"}, "engraved"),
+        ("lens", {**LENS, "engraved": "55 mm 1:0.01"}, "engraved"),
+        ("ring", {"lens": "ost-30", "body": "stave-1"}, "length_mm"),
+    ],
+)
+def test_what_is_missing_is_named_and_nothing_is_kept(own: httpx.Client, path: str, sent: Any, place: str) -> None:
+    before = own.get("/gear").json()
+    refused = own.post(f"/begin/{path}", json=sent)
+    assert refused.status_code == 422
+    assert [error["place"] for error in refused.json()["errors"]] == [place]
+    assert own.get("/gear").json() == before

@@ -1,0 +1,100 @@
+"""Somebody with nothing but a lens, a body and a ring: counted from the first tap to a rig that works."""
+
+from __future__ import annotations
+
+import pytest
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
+
+from tests.browser.conftest import Page
+from tropeion.api.app import WEB_FILES
+
+pytestmark = [
+    pytest.mark.browser,
+    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
+]
+
+
+def field(page: Page, label: str) -> WebElement:
+    """The field under a label."""
+    labelled = next(e for e in page.all("label") if e.text == label)
+    return page.find(f'[id="{labelled.get_attribute("for")}"]')
+
+
+class Counted:
+    """Fields filled and things tapped, one by one."""
+
+    def __init__(self, page: Page) -> None:
+        self.page, self.count = page, 0
+
+    def fill(self, label: str, text: str) -> None:
+        self.page.until(lambda _: [e for e in self.page.all("label") if e.text == label], f"no {label}")
+        field(self.page, label).send_keys(text)
+        self.count += 1
+
+    def tap(self, selector: str) -> None:
+        self.page.find(selector).click()
+        self.count += 1
+
+
+def test_from_nothing_to_a_verdict_and_to_a_rig_that_works(own_page: Page) -> None:
+    own_page.size(390, 844)
+    own_page.open()
+    own_page.find('[data-state="empty"]')
+    me = Counted(own_page)
+    me.tap('a[href="/begin"]')
+    own_page.answer("begin body")
+    me.fill("Its name", "Gannet 5")
+    me.fill("Its lens mount", "Gannet")
+    me.fill("Flange focal distance", "20,4")
+    me.tap('[data-format="36 × 24"]')
+    me.tap("form [type=submit]")
+    own_page.answer("begin lens")
+    me.fill("What is engraved on it", "Petrel 1:2.2/55")
+    me.fill("The lens’s mount", "Petrel")
+    me.fill("Flange focal distance", "1.8189 in")
+    me.tap("form [type=submit]")
+    own_page.answer("begin join")
+    # 46.20 − 20.40 mm.
+    own_page.wait_text('[data-state="verdict"]', "25.80 mm")
+    assert me.count <= 12
+    me.tap("form [type=submit]")
+    own_page.find('[data-state="verdict"][data-grade="manual"]')
+    me.tap(".begin-look")
+    own_page.wait_text(".sentence h1", "Reaches infinity")
+    assert me.count <= 18
+    assert own_page.axe() == []
+    assert own_page.driver.execute_script("return document.documentElement.scrollWidth") == 390
+
+
+def test_what_is_missing_is_said_before_anything_is_sent(own_page: Page) -> None:
+    own_page.open("/begin")
+    own_page.answer("begin body")
+    own_page.press(Keys.ENTER)
+    said = [e.text for e in own_page.all(".asked-wrong")]
+    assert len(said) == 3
+    assert own_page.axe() == []
+    # Nothing was refused, so nothing is noted by the browser.
+    assert own_page.messages() == []
+
+
+def test_the_keyboard_alone_suffices(own_page: Page) -> None:
+    own_page.open("/begin")
+    own_page.answer("begin body")
+    own_page.press("Gannet 5", Keys.TAB, "Gannet", Keys.TAB, "20.4", Keys.TAB, Keys.SPACE)
+    # Past the other sizes to the button.
+    own_page.press(*[Keys.TAB] * 5, Keys.ENTER)
+    own_page.answer("begin lens")
+    own_page.until(
+        lambda d: d.switch_to.active_element == field(own_page, "What is engraved on it"),
+        "the next field has not the focus",
+    )
+    own_page.press("1:2/50", Keys.TAB, "Gannet", Keys.ENTER)
+    own_page.find('[data-state="verdict"][data-grade="native"]')
+
+
+def test_the_other_two_ways_in_are_there(own_page: Page) -> None:
+    own_page.open()
+    text = own_page.text('[data-state="empty"]')
+    for way in ("Enter what I have", "Load a gear file", "Look round the sample"):
+        assert way in text
