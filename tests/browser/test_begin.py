@@ -98,3 +98,78 @@ def test_the_other_two_ways_in_are_there(own_page: Page) -> None:
     text = own_page.text('[data-state="empty"]')
     for way in ("Enter what I have", "Load a gear file", "Look round the sample"):
         assert way in text
+
+
+# What leads on where nothing fits
+
+
+def test_a_missing_ring_is_added_with_its_length_and_one_is_led_back(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/?lens=lis-28&body=nave")
+    page.find('[data-state="nothing-fits"]')
+    page.wait_text(".need-search", "“Lisken lens to Varde body adapter”")
+    page.find('[data-kind="ring"] .need-leads').click()
+    page.until(lambda d: "/kit/adapters" in d.current_url, "not at the shelf")
+    # 30.30 − 29.60 mm.
+    assert page.find("#field-length_mm").get_attribute("value") == "0.7"
+    assert page.find("#field-owned").get_attribute("value") == "1"
+    page.press(Keys.CONTROL, "s")
+    page.wait_text(".kept-note", "Ring Lisken–Varde is in your kit now.")
+    page.answer("lis-28 nave best")
+    page.find(".route.selected")
+
+
+def test_a_changed_plate_is_judged_as_a_rig_of_its_own(page: Page) -> None:
+    page.open("/?lens=ost-30&body=vigil")
+    page.find('[data-state="nothing-fits"]')
+    page.find('[data-kind="swap_body_plate"] .need-leads').click()
+    page.answer("ost-30 plate..vigil..ostrel best")
+    page.wait_text('[data-state="changed"]', "the plate of Skarn Vigil is changed to Ostrel (2 mm hex key, 20 minutes)")
+    page.wait_text('[data-state="changed"]', "€210")
+    page.driver.back()
+    page.find('[data-state="nothing-fits"]')
+
+
+def test_emptying_the_collection_is_asked_about_first(own_page: Page) -> None:
+    own_page.open()
+    own_page.find('[data-state="empty"]')
+    next(e for e in own_page.all("button") if "sample" in e.text).click()
+    own_page.answer("kel-55 o7 best")
+    own_page.open("/kit/lenses")
+    own_page.answer("kit lenses ")
+    own_page.find("body").send_keys(Keys.CONTROL, "z")
+    own_page.wait_text(".ant-popconfirm", "entries at once")
+    next(e for e in own_page.all(".ant-popconfirm button") if e.text == "Leave it").click()
+    assert own_page.all(".shelf-row")
+    own_page.find("body").send_keys(Keys.CONTROL, "z")
+
+    def taken(_: object) -> bool:
+        shown = [e for e in own_page.all(".ant-popconfirm button") if e.text == "Undo it" and e.is_displayed()]
+        for button in shown:
+            button.click()
+        return bool(shown)
+
+    own_page.until(taken, "not asked again")
+    own_page.find('[data-state="empty"]')
+
+
+def test_a_length_in_inches_is_taken_in_the_kit(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/kit/adapters?item=kel-ost-plain")
+    page.answer("kit adapters ")
+    length = page.find("#field-length_mm")
+    length.send_keys(Keys.CONTROL, "a")
+    length.send_keys("1.5 in", Keys.TAB)
+    page.until(lambda _: length.get_attribute("value") == "38.1", "not in mm")
+
+
+def test_depth_of_field_tells_near_and_far_apart(page: Page) -> None:
+    page.open("/?lens=kel-55&body=o7")
+    page.answer("kel-55 o7 best")
+    cells = [[cell.text for cell in row.find_elements("css selector", "td")] for row in page.all(".depths tbody tr")]
+    rows = [row for row in cells if len(row) == 3]
+    # At 1 m and f/2.2, c = d/1500: 0.983 to 1.018 m.
+    assert ["1.00 m", "0.98 m", "1.02 m"] in rows
+    for at, near, far in rows:
+        assert len({at, near, far}) == 3
+        assert len({cell.split()[-1] for cell in (at, near, far)} - {"infinity"}) == 1

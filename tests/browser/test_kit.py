@@ -156,7 +156,10 @@ def test_an_empty_kit_says_what_to_do_first(own_page: Page) -> None:
     own_page.wait_text('[data-field="interface"] .field-problem', "small letters, digits")
     _type(own_page, "interface", "wick")
     _button(own_page, "Add it")
-    own_page.find('.pane[data-item="wick"]')
+    # Back to the lens that the mount was wanted for, and told so.
+    own_page.wait_text(".kept-note", "Wick is in your kit now.")
+    own_page.until(lambda d: "/kit/lenses?item=new" in d.current_url, "not led back")
+    own_page.gone('[data-state="no-mounts"]')
 
 
 def test_a_form_keeps_none_and_not_known_apart(own_sample_page: Page) -> None:

@@ -50,7 +50,7 @@ def get_match(question: Annotated[_Question, Query()], collection: CollectionOf)
     """
     practice = practice_in(question)
     report = match(
-        world_with(collection.world(), question.lens),
+        world_with(collection.world(), question.lens, question.body),
         question.lens,
         question.body,
         practice,
@@ -66,9 +66,8 @@ def get_match(question: Annotated[_Question, Query()], collection: CollectionOf)
 def get_details(question: Annotated[_Question, Query()], collection: CollectionOf) -> Details:
     """What is told only of the route that is looked at: its functions and steps; ``via`` absent or empty means bare."""
     via = ids_in(question.via or "")
-    report = match(
-        world_with(collection.world(), question.lens), question.lens, question.body, practice_in(question), via
-    )
+    world = world_with(collection.world(), question.lens, question.body)
+    report = match(world, question.lens, question.body, practice_in(question), via)
     details = report.routes[0].details
     assert details is not None
     return details
@@ -79,5 +78,6 @@ def get_working(question: Annotated[_Question, Query()], collection: CollectionO
     """The working of every number of one route; ``via`` absent or empty means bare."""
     practice = practice_in(question)
     via = ids_in(question.via or "")
-    steps = show_working(world_with(collection.world(), question.lens), question.lens, question.body, via, practice)
+    world = world_with(collection.world(), question.lens, question.body)
+    steps = show_working(world, question.lens, question.body, via, practice)
     return WorkedRoute(question.lens, question.body, tuple(via), steps)

@@ -1893,6 +1893,8 @@ export interface components {
             would_need: components["schemas"]["WouldNeed"][];
             /** Warnings */
             warnings: string[];
+            /** Changes */
+            changes: components["schemas"]["MountChange"][];
             apart: components["schemas"]["Section"] | null;
             /** Pieces */
             pieces: {
@@ -2043,6 +2045,18 @@ export interface components {
             rear_seen: boolean | null;
             /** Why */
             why: string;
+        };
+        /**
+         * MountChange
+         * @description A reversible change of mount or plate that a pair is judged with.
+         */
+        MountChange: {
+            /** Text */
+            text: string;
+            /** Price */
+            price: number | null;
+            /** Minutes */
+            minutes: number | null;
         };
         /**
          * MountChoice
@@ -3405,6 +3419,9 @@ export interface components {
         /**
          * WouldNeed
          * @description Something that would have to exist, or to be done, for a pair that nothing joins to infinity.
+         *
+         *     ``lens`` and ``body`` are what to ask for to see the pair with a mount or plate changed; ``search_for`` is what to
+         *     look for in words, by both ends.
          */
         WouldNeed: {
             /**
@@ -3430,6 +3447,15 @@ export interface components {
             minutes?: number | null;
             /** Reversible */
             reversible?: boolean | null;
+            /** Lens */
+            lens?: string | null;
+            /** Body */
+            body?: string | null;
+            /**
+             * Search For
+             * @default []
+             */
+            search_for: string[];
         };
     };
     responses: never;

@@ -1,5 +1,5 @@
 import { Suspense, useCallback, useMemo, useState } from "react";
-import { Outlet } from "react-router";
+import { Outlet, useLocation } from "react-router";
 
 import { KeysPanel } from "../parts/KeysPanel";
 import { LabelPanel } from "../parts/LabelPanel";
@@ -28,6 +28,7 @@ export function Shell() {
       <Title store={store} />
       <Header store={store} onHelp={help} onLabel={label} />
       <Main store={store}>
+        <KeptNote />
         <Suspense fallback={null}>
           <Outlet />
         </Suspense>
@@ -36,6 +37,14 @@ export function Shell() {
       <LabelPanel open={panel === "label"} onClose={close} />
     </ScreenContext>
   );
+}
+
+/** Whoever went away to add something is told, once back, that it is there. */
+function KeptNote() {
+  const state: unknown = useLocation().state;
+  const kept = typeof state === "object" && state !== null && "kept" in state ? state.kept : null;
+  if (typeof kept !== "string") return null;
+  return <p className="kept-note" role="status">{`${kept} is in your kit now.`}</p>;
 }
 
 function Title({ store }: { store: ScreenStore }) {

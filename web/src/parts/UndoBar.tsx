@@ -3,11 +3,15 @@ import "./UndoBar.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Drawer from "antd/es/drawer";
+import Popconfirm from "antd/es/popconfirm";
 import { memo, useEffect, useState } from "react";
 
 import { client, unwrap } from "../api/client";
 import { historyQuery } from "../api/queries";
 import { moment } from "./format";
+
+/** More entries than this are not taken back without asking. */
+const MANY = 20;
 
 const typing = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
@@ -23,27 +27,44 @@ export const UndoBar = memo(function UndoBar() {
       unwrap(await client.POST(way === "undo" ? "/api/v1/undo" : "/api/v1/redo")),
     onSuccess: async () => await queries.invalidateQueries(),
   });
-  const { undo = null, redo = null } = history.data ?? {};
+  const { undo = null, redo = null, actions = [] } = history.data ?? {};
+  const many = actions.find(({ undone }) => !undone)?.items ?? 0;
+  // What empties half a collection is not done by a slip of the hand.
+  const large = undo !== null && many > MANY;
+  const [asking, setAsking] = useState(false);
   useEffect(() => {
     const pressed = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || typing(event.target))
         return;
       event.preventDefault();
-      if (!turn.isPending) turn.mutate(event.shiftKey ? "redo" : "undo");
+      if (turn.isPending) return;
+      if (large && !event.shiftKey) setAsking(true);
+      else turn.mutate(event.shiftKey ? "redo" : "undo");
     };
     window.addEventListener("keydown", pressed);
     return () => window.removeEventListener("keydown", pressed);
   });
   return (
     <span className="undo" aria-live="polite">
-      <Button
-        size="small"
-        disabled={!undo || turn.isPending}
-        onClick={() => turn.mutate("undo")}
-        title="Ctrl+Z"
+      <Popconfirm
+        title={`This takes back ${many} entries at once.`}
+        okText="Undo it"
+        cancelText="Leave it"
+        open={asking}
+        onOpenChange={(shown) => setAsking(shown && large)}
+        onConfirm={() => turn.mutate("undo")}
       >
-        {undo ? `Undo: ${undo}` : "Nothing to undo"}
-      </Button>
+        <Button
+          size="small"
+          disabled={!undo || turn.isPending}
+          onClick={() => {
+            if (!large) turn.mutate("undo");
+          }}
+          title="Ctrl+Z"
+        >
+          {undo ? `Undo: ${undo}` : "Nothing to undo"}
+        </Button>
+      </Popconfirm>
       {redo && (
         <Button
           size="small"

@@ -51,6 +51,16 @@ export function distance(value: number, units: "metric" | "imperial"): string {
   return `${Math.round(value / 1000).toLocaleString("en")} m`;
 }
 
+/** Distances of one row, in one unit and to as many digits as tell them apart; null is infinity. */
+export function agreeing(values: (number | null)[], units: "metric" | "imperial"): string[] {
+  const [per, unit] = units === "imperial" ? [304.8, "ft"] : [1000, "m"];
+  const finite = values.filter((value) => value !== null).map((value) => value / per);
+  const gaps = finite.flatMap((one, at) => finite.slice(at + 1).map((other) => Math.abs(one - other)));
+  const least = Math.min(...gaps.filter((gap) => gap > 0), 1);
+  const digits = Math.min(3, Math.max(0, Math.ceil(-Math.log10(least))));
+  return values.map((value) => (value === null ? "infinity" : `${(value / per).toFixed(digits)} ${unit}`));
+}
+
 /** Any number of a working, to as many figures as say something. */
 export function plain(value: number | string | boolean | null, unit: string): string {
   if (value === null) return "unknown";

@@ -29,6 +29,7 @@ __all__ = [
     "End",
     "Group",
     "MatchReport",
+    "MountChange",
     "NativeReach",
     "Piece",
     "Range",
@@ -125,7 +126,11 @@ class Range:
 
 @dataclass(frozen=True, slots=True)
 class WouldNeed:
-    """Something that would have to exist, or to be done, for a pair that nothing joins to infinity."""
+    """Something that would have to exist, or to be done, for a pair that nothing joins to infinity.
+
+    ``lens`` and ``body`` are what to ask for to see the pair with a mount or plate changed; ``search_for`` is what to
+    look for in words, by both ends.
+    """
 
     kind: Literal[
         "ring", "helicoid", "correcting_glass", "close_up", "swap_lens_mount", "swap_body_plate", "shared_plate"
@@ -139,6 +144,18 @@ class WouldNeed:
     price: float | None = None
     minutes: int | None = None
     reversible: bool | None = None
+    lens: str | None = None
+    body: str | None = None
+    search_for: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class MountChange:
+    """A reversible change of mount or plate that a pair is judged with."""
+
+    text: str
+    price: float | None
+    minutes: int | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -264,6 +281,7 @@ class MatchReport:
     left_out: int
     would_need: tuple[WouldNeed, ...]
     warnings: tuple[str, ...]
+    changes: tuple[MountChange, ...]
     apart: Section | None
     pieces: dict[str, Piece]
     currency: str

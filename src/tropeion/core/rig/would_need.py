@@ -5,6 +5,8 @@ from __future__ import annotations
 from tropeion.core import words
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.plates import plate_id
 from tropeion.core.gear.world import World
 from tropeion.core.joints.mechanics import smallest_ring_mm
 from tropeion.core.optics import focus, register
@@ -38,7 +40,8 @@ def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practic
             )
         if not practical:
             text += f" Two couplings leave no room for that: about {words.millimetres(least)} is the least practical."
-        needs.append(WouldNeed("ring", text, length_mm=gap, practical=practical))
+        sold_as = _search_for(lens_mount, body_mount)
+        needs.append(WouldNeed("ring", text, length_mm=gap, practical=practical, search_for=sold_as))
     if gap < least:
         if lens_mount.joint != body_mount.joint:
             needs.append(_close_up(lens, seat, rear + least - seat, least, names, practice))
@@ -62,6 +65,17 @@ def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practic
                 )
             )
     return tuple(needs)
+
+
+def _search_for(lens_mount: Mount, body_mount: Mount) -> tuple[str, ...]:
+    """What a seller may call a ring between two mounts, each end by its name and by its short names."""
+    front = [lens_mount.name, *lens_mount.aliases[:1]]
+    rear = [body_mount.name, *body_mount.aliases[:2]]
+    by_name = f"{front[0]} lens to {rear[0]} body adapter"
+    short = [f"{front[-1]}–{name} adapter" for name in rear[1:] or rear]
+    thread = lens_mount.thread
+    screw = [] if thread is None else [f"{thread.diameter_mm:g} × {thread.pitch_mm:g} to {rear[0]} adapter"]
+    return (by_name, *short, *screw)
 
 
 # A helicoid takes this much more than a ring: two threads in each other.
@@ -145,6 +159,8 @@ def _swaps(world: World, lens: Lens, body: Body) -> list[WouldNeed]:
                     price=swap.price,
                     minutes=swap.minutes,
                     reversible=True,
+                    lens=plate_id(lens, swap.mount) if item is lens else lens.id,
+                    body=plate_id(body, swap.mount) if item is body else body.id,
                 )
             )
     return found

@@ -12,6 +12,7 @@ from tropeion.core.findings import rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.plates import change_of
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
 from tropeion.core.optics import register
@@ -19,7 +20,7 @@ from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.rig.pieces import piece_of
-from tropeion.core.rig.report import MatchReport, Route
+from tropeion.core.rig.report import MatchReport, MountChange, Route
 from tropeion.core.rig.reporting import judge, report_on
 from tropeion.core.rig.section import section_apart
 from tropeion.core.rig.would_need import what_would_be_needed
@@ -93,6 +94,7 @@ def match(
         left_out=left_out,
         would_need=needs,
         warnings=warnings,
+        changes=tuple(change for id_ in (lens.id, body.id) for change in _changes(world, id_)),
         apart=None if routes else section_apart(world, lens, body, practice.use),
         pieces={item.id: piece_of(world, item) for item in items},
         currency=world.gear.currency,
@@ -228,6 +230,19 @@ def show_working(
     chain = tuple(world.adapter(id_) for id_ in via)
     judge(world, lens, chain, body, practice or Practice(), working)
     return tuple(working.steps)
+
+
+def _changes(world: World, id_: str) -> tuple[MountChange, ...]:
+    """What has to be changed first, for an item that is judged with another mount or plate."""
+    found = change_of(world, id_)
+    if found is None:
+        return ()
+    item, swap = found
+    part = "mount" if isinstance(item, Lens) else "plate"
+    effort = [swap.tools, f"{swap.minutes} minutes" if swap.minutes is not None else ""]
+    text = f"First the {part} of {item.name} is changed to {world.mounts[swap.mount].name}"
+    said = ", ".join(one for one in effort if one)
+    return (MountChange(f"{text}{f' ({said})' if said else ''}; it can be undone.", swap.price, swap.minutes),)
 
 
 def binding(world: World, lens: Lens, body: Body) -> tuple[str, ...]:

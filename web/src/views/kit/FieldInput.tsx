@@ -6,6 +6,7 @@ import Input from "antd/es/input";
 import InputNumber from "antd/es/input-number";
 import Select from "antd/es/select";
 
+import { lengthMm } from "../../parts/lengths";
 import { LABELS } from "../../parts/labels";
 import { type Fields, resolve, type Schema, type Value, worded } from "../../parts/fields";
 
@@ -87,7 +88,7 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
           {...(schema.minimum === undefined ? {} : { min: schema.minimum })}
           {...(schema.maximum === undefined ? {} : { max: schema.maximum })}
           {...(schema.type === "integer" ? { precision: 0 } : {})}
-          parser={(text) => Number((text ?? "").trim().replace(",", "."))}
+          parser={(text) => numberIn(text ?? "", key)}
           onChange={(next) => onChange(next)}
         />
       );
@@ -140,6 +141,15 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
         />
       );
   }
+}
+
+/** A number as one has it: lengths may say their unit ("1.5 in", "3 ft"). */
+function numberIn(text: string, key: string): number {
+  const plain = Number(text.trim().replace(",", "."));
+  if (!Number.isNaN(plain) || !/_mm?$/.test(key)) return plain;
+  const length = lengthMm(text);
+  if (length === null) return NaN;
+  return key.endsWith("_mm") ? length : length / 1000;
 }
 
 const most = (schema: Schema) => (schema.maxLength === undefined ? {} : { maxLength: schema.maxLength });

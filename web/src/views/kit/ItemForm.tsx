@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useEffectEvent, useRef } from "react";
-import { Link } from "react-router";
+import { Link, useLocation } from "react-router";
 
 import { type FieldProblem, type ItemPage, ProblemError } from "../../api/client";
 import { type Kind, shelfQuery } from "../../api/queries";
@@ -27,6 +27,7 @@ interface Props {
   page: ItemPage | null;
   root: Schema;
   onOpen: (id: string | null, begin?: Fields) => void;
+  onKept: (name: string) => boolean;
 }
 
 const DEFS: Record<Kind, string> = {
@@ -199,10 +200,13 @@ function Troubles({ kind, page, onOpen, name, item, leaving, problems, propertie
 }
 
 function NoMounts() {
+  const { pathname, search } = useLocation();
+  const back = new URLSearchParams({ item: "new", back: pathname + search });
   return (
     <p className="conflict" data-state="no-mounts">
       {"No mount system is known yet, and this needs one: "}
-      <Link to="/kit/mounts?item=new">add it first</Link>, or <Link to="/files">bring in a gear file</Link>.
+      <Link to={`/kit/mounts?${back.toString()}`}>add it first</Link>, or{" "}
+      <Link to="/files">bring in a gear file</Link>.
     </p>
   );
 }

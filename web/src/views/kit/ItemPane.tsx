@@ -17,6 +17,7 @@ interface Props {
   begin: Fields;
   practice: Chosen;
   onOpen: (id: string | null, begin?: Fields) => void;
+  onKept: (name: string) => boolean;
 }
 
 /** One item: looked at, edited in place, copied, retired; a new one is added with the same form. */

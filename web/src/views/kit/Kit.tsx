@@ -32,6 +32,19 @@ const TOOLS = (
   </Link>
 );
 
+/** Whoever came from somewhere to add something is led back there, and told so. */
+function useBack(back: string | null): (name: string) => boolean {
+  const navigate = useNavigate();
+  return useCallback(
+    (name: string) => {
+      if (!back || !/^\/(?!\/)/.test(back)) return false;
+      void navigate(back, { state: { kept: name } });
+      return true;
+    },
+    [back, navigate],
+  );
+}
+
 /** The shelves: what one has and what is on offer, found, corrected, and kept. */
 export default function Kit() {
   const parameters = useParams();
@@ -53,6 +66,7 @@ export default function Kit() {
     },
     [change],
   );
+  const kept = useBack(address.get("back"));
   const step = (by: number) => {
     const at = rows.findIndex(({ id }) => id === item);
     const next = rows[at < 0 ? 0 : Math.min(Math.max(at + by, 0), rows.length - 1)];
@@ -97,7 +111,7 @@ export default function Kit() {
   });
   const [box, width] = useWidth<HTMLDivElement>();
   const narrow = width > 0 && width < 720;
-  const beginning = useMemo<Fields>(() => begin ?? fieldsOf(address), [begin, address]);
+  const beginning = useMemo<Fields>(() => begin ?? fieldsOf(kind, address), [begin, kind, address]);
   const changedRigs = rigs.data?.rigs.filter((rig) => rig.changed).length ?? 0;
   return (
     <>
@@ -140,6 +154,7 @@ export default function Kit() {
             begin={beginning}
             practice={practice}
             onOpen={open}
+            onKept={kept}
           />
         )}
       </div>
@@ -235,13 +250,19 @@ function ShelfOf({ kind, sought, selection, item, narrow, retired, onOpen }: She
   );
 }
 
+const PIECES: ReadonlySet<Kind> = new Set<Kind>(["lenses", "bodies", "adapters", "accessories"]);
+
 /** What an address gives a new item to begin with. */
-function fieldsOf(address: URLSearchParams): Fields {
+function fieldsOf(kind: Kind, address: URLSearchParams): Fields {
   const found: Fields = {};
+  // What is entered is mostly what one has.
+  if (PIECES.has(kind)) found.owned = 1;
   for (const key of ["name", "mount", "lens_mount", "body_mount", "lens", "body"]) {
     const value = address.get(`with_${key}`);
     if (value) found[key] = value;
   }
+  const length = Number(address.get("with_length_mm") ?? NaN);
+  if (Number.isFinite(length)) found.length_mm = length;
   const adapters = address.get("with_adapters");
   if (adapters !== null) found.adapters = adapters.split(",").filter(Boolean);
   return found;

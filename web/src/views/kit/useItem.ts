@@ -14,6 +14,8 @@ interface Of {
   begin: Fields;
   page: ItemPage | null;
   onOpen: (id: string | null, begin?: Fields) => void;
+  /** A new item was kept; true where somebody else goes on from there. */
+  onKept: (name: string) => boolean;
 }
 
 const empty = (value: unknown) => value === null || value === undefined || value === "";
@@ -21,7 +23,7 @@ const empty = (value: unknown) => value === null || value === undefined || value
 const assumedOf = (item: Fields) => new Set((item.assumed as string[] | undefined) ?? []);
 
 /** One item as it is written: the draft, and what can be done with it. */
-export function useItem({ kind, id, begin, page, onOpen }: Of) {
+export function useItem({ kind, id, begin, page, onOpen, onKept }: Of) {
   const queries = useQueryClient();
   const isNew = page === null;
   // Copies, labels and plain new items are drafts of their own.
@@ -71,7 +73,8 @@ export function useItem({ kind, id, begin, page, onOpen }: Of) {
         predicate: ({ queryKey: [first, second, , fourth] }) =>
           first !== "schema" && !(second === "item" && fourth === next.id),
       });
-      if (isNew) onOpen(next.id);
+      const { name } = next.item;
+      if (isNew && !onKept(typeof name === "string" ? name : next.id)) onOpen(next.id);
     },
     onError: (error) => {
       if (error instanceof ProblemError && error.problem.type === "stale") setRefused(error);
@@ -108,7 +111,7 @@ export function useItem({ kind, id, begin, page, onOpen }: Of) {
 export type Item = ReturnType<typeof useItem>;
 
 /** Retiring, bringing back, and taking out. */
-export function useLeaving({ kind, id, page, onOpen }: Omit<Of, "begin">, onGone: () => void) {
+export function useLeaving({ kind, id, page, onOpen }: Omit<Of, "begin" | "onKept">, onGone: () => void) {
   const queries = useQueryClient();
   const retire = useMutation({
     mutationFn: async (retired: boolean) => {

@@ -11,7 +11,7 @@ import type { Address, Change } from "../../app/useAddress";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { fails, sceneOf } from "../../drawing/scene";
 import { Sheet } from "../../drawing/Sheet";
-import { unbroken } from "../../parts/format";
+import { money, unbroken } from "../../parts/format";
 import { CameraFigures } from "./CameraFigures";
 import { Card } from "./Card";
 import { chainName } from "./chain";
@@ -68,7 +68,7 @@ export function Answer(props: Props) {
               <DepthOfField route={route} practice={practice} />
             </>
           )}
-          {report.lens.startsWith("seen..") ? (
+          {report.lens.startsWith("seen..") || report.changes.length > 0 ? (
             <OnlySeen report={report} />
           ) : (
             <KeepRig report={report} route={route} />
@@ -81,6 +81,7 @@ export function Answer(props: Props) {
 
 /** A lens that was looked at in a shop is not in the collection: it can be added. */
 function OnlySeen({ report }: { report: MatchReport }) {
+  if (report.changes.length > 0) return null;
   const lens = report.pieces[report.lens];
   const begin = new URLSearchParams({
     item: "new",
@@ -120,9 +121,19 @@ function Sentence({ pair, practice, go }: { pair: Pair; practice: Chosen; go: Go
             <GradeMark grade="danger" size={18} /> {warning}
           </p>
         ))}
+      <Changes report={report} />
       <PracticeNote practice={practice} go={go} />
     </div>
   );
+}
+
+/** What is changed on lens or body before any of this holds. */
+function Changes({ report }: { report: MatchReport }) {
+  return report.changes.map(({ text, price }) => (
+    <p key={text} className="practice-note" data-state="changed">
+      {price === null ? text : `${text} ${money(price, report.currency)}.`}
+    </p>
+  ));
 }
 
 function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: Props) {
@@ -132,7 +143,9 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
       <h2>
         {report.total === 1
           ? "The only route"
-          : `${report.routes.length} ${report.routes.length === 1 ? "route" : "routes"}, best first`}
+          : report.routes.length === 1
+            ? "1 route"
+            : `${report.routes.length} routes, best first`}
       </h2>
       <RouteList
         report={report}
@@ -156,7 +169,7 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
       {report.would_need.length > 0 && (
         <section>
           <h2>What would have to exist</h2>
-          <WouldNeed needs={report.would_need} />
+          <WouldNeed report={report} />
         </section>
       )}
       <Findings route={route} />

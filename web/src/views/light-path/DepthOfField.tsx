@@ -1,7 +1,7 @@
 import type { Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
 import { wideOf } from "../../drawing/scene";
-import { distance, fNumber } from "../../parts/format";
+import { agreeing, fNumber } from "../../parts/format";
 
 /** Depth of field at a few distances, wide open. */
 export function DepthOfField({ route, practice }: { route: Route; practice: Chosen }) {
@@ -20,13 +20,16 @@ export function DepthOfField({ route, practice }: { route: Route; practice: Chos
           </tr>
         </thead>
         <tbody>
-          {depths.map((depth) => (
-            <tr key={depth.subject_mm}>
-              <td>{distance(depth.subject_mm, practice.distances)}</td>
-              <td>{distance(depth.near_mm, practice.distances)}</td>
-              <td>{depth.far_mm === null ? "infinity" : distance(depth.far_mm, practice.distances)}</td>
-            </tr>
-          ))}
+          {depths.map(({ subject_mm: subject, near_mm: near, far_mm: far }) => {
+            const [at, from, to] = agreeing([subject, near, far], practice.distances);
+            return (
+              <tr key={subject}>
+                <td>{at}</td>
+                <td>{from}</td>
+                <td>{to}</td>
+              </tr>
+            );
+          })}
         </tbody>
       </table>
     </section>

@@ -2,8 +2,9 @@ import "./More.css";
 
 import Button from "antd/es/button";
 
-import type { components } from "../../api/schema";
-import type { MatchReport } from "../../api/client";
+import { Link } from "react-router";
+
+import type { MatchReport, Piece } from "../../api/client";
 
 /** How many routes no one could want, and a way to see them; how many are not written out. */
 export function Folded({
@@ -38,15 +39,44 @@ export function Folded({
   );
 }
 
-/** What would have to exist, or to be done; what can be undone comes first. */
-export function WouldNeed({ needs }: { needs: components["schemas"]["WouldNeed"][] }) {
+/** What would have to exist, or to be done; what can be undone comes first. Each leads on. */
+export function WouldNeed({ report }: { report: MatchReport }) {
+  const [lens, body] = [report.pieces[report.lens], report.pieces[report.body]];
   return (
     <ul className="findings needs">
-      {needs.map((need) => (
+      {report.would_need.map((need) => (
         <li key={need.text} data-kind={need.kind} className={need.practical === false ? "impractical" : ""}>
           {need.text}
+          {need.lens && need.body && (need.lens !== report.lens || need.body !== report.body) && (
+            <Link className="need-leads" to={`/?lens=${need.lens}&body=${need.body}`}>
+              Show it so
+            </Link>
+          )}
+          {need.kind === "ring" && lens && body && need.length_mm != null && (
+            <Link className="need-leads" to={addRing(lens, body, need.length_mm, report)}>
+              Add this ring
+            </Link>
+          )}
+          {need.search_for.length > 0 && (
+            <span className="route-gives need-search">
+              {`Search for: ${need.search_for.map((words) => `“${words}”`).join(", ")}.`}
+            </span>
+          )}
         </li>
       ))}
     </ul>
   );
+}
+
+/** A new ring with its ends and its length filled in; afterwards back to this pair. */
+function addRing(lens: Piece, body: Piece, length: number, report: MatchReport): string {
+  const query = new URLSearchParams({
+    item: "new",
+    with_name: `Ring ${lens.mount_name}–${body.mount_name}`,
+    with_lens_mount: lens.mount,
+    with_body_mount: body.mount,
+    with_length_mm: String(length),
+    back: `/?lens=${report.lens}&body=${report.body}`,
+  });
+  return `/kit/adapters?${query.toString()}`;
 }

@@ -29,7 +29,7 @@ export function Nothing({ report, address, go, building, onBuild }: Props) {
       <div className="below">
         <section className="below-routes">
           <h2>What would have to exist</h2>
-          <WouldNeed needs={report.would_need} />
+          <WouldNeed report={report} />
         </section>
         <section className="below-camera">
           <h2>Or by hand</h2>
