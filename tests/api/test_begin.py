@@ -85,3 +85,20 @@ def test_what_is_missing_is_named_and_nothing_is_kept(own: httpx.Client, path: s
     assert refused.status_code == 422
     assert [error["place"] for error in refused.json()["errors"]] == [place]
     assert own.get("/gear").json() == before
+
+
+def test_what_one_photographs_is_kept_and_neutral_until_then(nothing: httpx.Client) -> None:
+    first = nothing.get("/start").json()["subjects"]
+    assert [one["name"] for one in first] == ["a coin", "a face", "a room", "a house"]
+    mine = [{"name": "nest", "distance_m": 8}, {"name": "beetle", "distance_m": 0.1}]
+    assert nothing.put("/subjects", json=mine).json() == mine
+    assert nothing.get("/start").json()["subjects"] == mine
+    assert nothing.put("/subjects", json=[]).json() == first
+    for wrong in ([{"name": "", "distance_m": 1}], [{"name": "far", "distance_m": 0}], mine * 5):
+        assert nothing.put("/subjects", json=wrong).status_code == 422
+    assert nothing.get("/start").json()["subjects"] == first
+
+
+def test_the_sample_brings_what_its_crew_photographs(nothing: httpx.Client) -> None:
+    nothing.post("/gear/sample")
+    assert "pipe mark" in [one["name"] for one in nothing.get("/start").json()["subjects"]]

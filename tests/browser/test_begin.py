@@ -173,3 +173,22 @@ def test_depth_of_field_tells_near_and_far_apart(page: Page) -> None:
     for at, near, far in rows:
         assert len({at, near, far}) == 3
         assert len({cell.split()[-1] for cell in (at, near, far)} - {"infinity"}) == 1
+
+
+def test_the_marks_on_the_ribbon_are_ones_own(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/?lens=kel-55&body=o7")
+    page.answer("kel-55 o7 best")
+    assert "a face" in page.text(".ribbon")
+    assert "pipe mark" not in page.text(".ribbon")
+    page.press("p")
+    field = page.find('[aria-label="Subject 2"]')
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("a nest")
+    away = page.find('[aria-label="Distance of subject 2"]')
+    away.send_keys(Keys.CONTROL, "a")
+    away.send_keys("30 ft")
+    page.wait_text(".ribbon", "a nest")
+    page.open("/?lens=kel-55&body=o7")
+    page.answer("kel-55 o7 best")
+    page.wait_text(".ribbon", "a nest")

@@ -8,7 +8,7 @@ from typing import Any
 from fastapi import APIRouter, Response
 
 from tropeion.formats import gear_file
-from tropeion.sample import sample_bytes
+from tropeion.sample import SUBJECTS, sample_bytes
 
 from .problems import RESPONSES
 from .shared import CollectionOf, Sent, attached
@@ -52,6 +52,8 @@ def post_sample(collection: CollectionOf) -> Replaced:
     gear = gear_file.load(sample_bytes())
     revision, have = collection.revision, collection.gear()
     changed = 0 if have.mounts else collection.replace(gear, "The sample world loaded", since=revision)
+    if changed:
+        collection.set_subjects(SUBJECTS)
     kept = gear if changed else have
     return Replaced(changed, len(kept.lenses), len(kept.bodies), len(kept.adapters))
 

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Annotated
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Body
 
 from tropeion.core.answers.saved_rigs import Opening, opening
 from tropeion.core.practice import CHOICES, Choice, Practice
+from tropeion.core.subjects import MOST, NEUTRAL, Subject
 
 from .problems import RESPONSES
 from .shared import CollectionOf
@@ -19,7 +21,8 @@ router = APIRouter(prefix="/api/v1", tags=["start"], responses=RESPONSES)
 
 @dataclass(frozen=True, slots=True)
 class Start:
-    """How large the collection is, what to open with, the owner's practice, and what there is to choose."""
+    """How large the collection is, what to open with, the owner's practice, what there is to choose, and what
+    stands along the ribbon of distances."""
 
     lenses: int
     bodies: int
@@ -27,13 +30,31 @@ class Start:
     pair: Opening | None
     practice: Practice
     choices: tuple[Choice, ...]
+    subjects: tuple[Subject, ...]
 
 
 @router.get("/start")
 def get_start(collection: CollectionOf) -> Start:
     """What the first screen shows before anything is asked."""
     gear = collection.world().gear
-    return Start(len(gear.lenses), len(gear.bodies), len(gear.adapters), opening(gear), collection.practice(), CHOICES)
+    return Start(
+        len(gear.lenses),
+        len(gear.bodies),
+        len(gear.adapters),
+        opening(gear),
+        collection.practice(),
+        CHOICES,
+        collection.subjects(),
+    )
+
+
+@router.put("/subjects")
+def put_subjects(
+    subjects: Annotated[list[Subject], Body(max_length=MOST)], collection: CollectionOf
+) -> tuple[Subject, ...]:
+    """Keep what the owner photographs; an empty list brings back the neutral marks."""
+    collection.set_subjects(subjects or NEUTRAL)
+    return collection.subjects()
 
 
 @router.put("/practice")

@@ -16,7 +16,7 @@ from tropeion.core.gear.references import check_references
 from tropeion.formats import gear_file
 from tropeion.formats.any_file import load_any
 from tropeion.formats.tables import dump_table
-from tropeion.sample import sample_bytes
+from tropeion.sample import SUBJECTS, sample_bytes
 
 from .inputs import RefusedError, database, gear_bytes, refusing
 
@@ -125,6 +125,7 @@ def run_demo(options: argparse.Namespace) -> int:
     sample, mine = gear_file.load(sample_bytes()), collection.gear()
     if options.reset or not mine.mounts:
         collection.replace(sample, "The sample world loaded")
+        collection.set_subjects(SUBJECTS)
     elif any(change.status != "same" for change in compare(mine, sample)):
         if options.renew:
             _renew(collection, mine, sample)

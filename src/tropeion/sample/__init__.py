@@ -3,8 +3,19 @@
 from __future__ import annotations
 
 from importlib import resources
+from typing import Final
 
-__all__ = ["sample_bytes"]
+from tropeion.core.subjects import Subject
+
+__all__ = ["SUBJECTS", "sample_bytes"]
+
+# What the crew photographs, and from how far.
+SUBJECTS: Final = (
+    Subject(name="pipe mark", distance_m=0.15),
+    Subject(name="music desk", distance_m=0.8),
+    Subject(name="organ case", distance_m=6.0),
+    Subject(name="across the nave", distance_m=30.0),
+)
 
 
 def sample_bytes() -> bytes:

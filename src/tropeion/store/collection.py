@@ -14,6 +14,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from pathlib import Path
 
+from pydantic import TypeAdapter
 from sqlalchemy import Connection
 
 from tropeion.core.gear.gear import Gear
@@ -24,6 +25,7 @@ from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.records.card import Card
 from tropeion.core.records.record import now
+from tropeion.core.subjects import NEUTRAL, Subject
 
 from . import records
 from .acting import Changes, Progress, RecordWrite, act, changes_to, turn
@@ -31,7 +33,7 @@ from .engine import bring_up_to_date, open_engine
 from .errors import BusyError, InUseError, InvalidError, MovedError, StaleError, StoreError, speaking_of
 from .files import clear_workspaces
 from .journal import Action, latest_actions, turnable
-from .meta import revision_of, set_meta
+from .meta import meta, revision_of, set_meta
 from .rows import Write, read_gear, version_of
 from .whole import Whole, practice_in, read_records, read_whole
 
@@ -51,6 +53,9 @@ class Edit:
     id: str
     entry: Entry | None
     version: int
+
+
+_SUBJECTS = TypeAdapter(tuple[Subject, ...])
 
 
 class Collection:
@@ -243,6 +248,17 @@ class Collection:
         """Keep the owner's practice."""
         with self._write() as connection:
             set_meta(connection, "practice", practice.model_dump_json())
+
+    def subjects(self) -> tuple[Subject, ...]:
+        """What its owner photographs, along the ribbon of distances."""
+        with self._read() as connection:
+            stored = meta(connection, "subjects")
+        return NEUTRAL if stored is None else _SUBJECTS.validate_json(stored)
+
+    def set_subjects(self, subjects: Sequence[Subject]) -> None:
+        """Keep what its owner photographs."""
+        with self._write() as connection:
+            set_meta(connection, "subjects", _SUBJECTS.dump_json(tuple(subjects)).decode())
 
     @contextmanager
     def _read(self) -> Iterator[Connection]:

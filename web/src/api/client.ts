@@ -25,6 +25,7 @@ export type Practice = components["schemas"]["Practice"];
 export type Grade = Route["grade"];
 export type Finding = components["schemas"]["Finding"];
 export type FunctionLeft = components["schemas"]["FunctionLeft"];
+export type Subject = components["schemas"]["Subject"];
 export type Step = components["schemas"]["Step"];
 export type Found = components["schemas"]["Found"];
 export type FieldProblem = components["schemas"]["FieldProblem"];

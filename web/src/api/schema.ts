@@ -24,6 +24,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/subjects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Subjects
+         * @description Keep what the owner photographs; an empty list brings back the neutral marks.
+         */
+        put: operations["put_subjects"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/practice": {
         parameters: {
             query?: never;
@@ -3058,7 +3078,8 @@ export interface components {
         };
         /**
          * Start
-         * @description How large the collection is, what to open with, the owner's practice, and what there is to choose.
+         * @description How large the collection is, what to open with, the owner's practice, what there is to choose, and what
+         *     stands along the ribbon of distances.
          */
         Start: {
             /** Lenses */
@@ -3071,6 +3092,8 @@ export interface components {
             practice: components["schemas"]["Practice"];
             /** Choices */
             choices: components["schemas"]["Choice"][];
+            /** Subjects */
+            subjects: components["schemas"]["Subject"][];
         };
         /**
          * Started
@@ -3126,6 +3149,16 @@ export interface components {
             window_mm: number;
             /** Probability */
             probability: number;
+        };
+        /**
+         * Subject
+         * @description One mark: its name and its distance.
+         */
+        Subject: {
+            /** Name */
+            name: string;
+            /** Distance M */
+            distance_m: number;
         };
         /**
          * SystemPage
@@ -3482,6 +3515,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Start"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_subjects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Subject"][];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Subject"][];
                 };
             };
             /** @description An id that is not in the collection */

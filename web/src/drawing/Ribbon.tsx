@@ -1,16 +1,8 @@
 import "./Ribbon.css";
 
-import type { Route } from "../api/client";
+import type { Route, Subject as MarkedSubject } from "../api/client";
 import { knownDistance } from "../parts/format";
 import { fails, longOf, wideOf } from "./scene";
-
-/** What the crew photographs, and from how far. */
-const SUBJECTS = [
-  { at: 150, name: "pipe mark" },
-  { at: 800, name: "music desk" },
-  { at: 6_000, name: "organ case" },
-  { at: 30_000, name: "across the nave" },
-] as const;
 
 const FAR = 100_000;
 
@@ -37,12 +29,17 @@ const TOLD: ReadonlySet<string> = new Set(["finite", "to_infinity"]);
 
 interface Props {
   route: Route;
+  /** What people photograph, and from how far. */
+  subjects: readonly MarkedSubject[];
   units: "metric" | "imperial";
   width: number;
 }
 
 /** Subject distances on a logarithmic scale, infinity as a wall at the subject's end. */
-export function Ribbon({ route, units, width }: Props) {
+export function Ribbon({ route, subjects: marked, units, width }: Props) {
+  const subjects = marked
+    .map(({ name, distance_m: metres }) => ({ name, at: metres * 1000 }))
+    .sort((one, other) => one.at - other.at);
   const height = 70;
   const wall = 34;
   const { focus, native, infinity } = wideOf(route);
@@ -124,7 +121,7 @@ export function Ribbon({ route, units, width }: Props) {
           </g>
         ))}
       {roomy(
-        SUBJECTS.filter(({ at }) => at >= least && x(at) > 90),
+        subjects.filter(({ at }) => at >= least && x(at) > 90),
         x,
         width,
       ).map(({ at, name }) => (

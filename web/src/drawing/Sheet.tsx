@@ -2,6 +2,7 @@ import "./Sheet.css";
 
 import { useMemo, useState } from "react";
 
+import type { Subject } from "../api/client";
 import { useWidth } from "../parts/useWidth";
 import { describe } from "./describe";
 import { Ribbon } from "./Ribbon";
@@ -16,6 +17,8 @@ interface Props {
   /** Another route, drawn below the axis. */
   beside?: Scene | null;
   units: "metric" | "imperial";
+  /** What people photograph: the marks on the ribbon. */
+  subjects: readonly Subject[];
   /** What the drawing says, in words. */
   sentence: string;
 }
@@ -69,11 +72,11 @@ function layoutOf(scene: Scene, width: number, halved: boolean) {
 }
 
 /** Section, hundredths strip and ribbon: one drawing. */
-export function Sheet({ scene, beside = null, units, sentence }: Props) {
+export function Sheet({ scene, beside = null, units, subjects, sentence }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   return (
     <div className="sheet-drawing" ref={ref}>
-      {width > 0 && <Drawing scene={scene} beside={beside} width={width} units={units} sentence={sentence} />}
+      {width > 0 && <Drawing {...{ scene, beside, width, units, subjects, sentence }} />}
     </div>
   );
 }
@@ -83,6 +86,7 @@ function Drawing({
   beside,
   width: available,
   units,
+  subjects,
   sentence,
 }: Props & { beside: Scene | null; width: number }) {
   const [stop, setStop] = useState<number | null>(null);
@@ -124,7 +128,7 @@ function Drawing({
           />
         )}
       </svg>
-      {route && <Ribbon route={route} units={units} width={width} />}
+      {route && <Ribbon route={route} subjects={subjects} units={units} width={width} />}
     </>
   );
 }

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
 
 import { type GalleryEntry, ProblemError } from "../../api/client";
+import { usePractices } from "../../app/Practices";
 import { galleryQuery } from "../../api/queries";
 import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
 import { type Scene, sceneApart, sceneOf, sceneOfOne } from "../../drawing/scene";
@@ -44,6 +45,7 @@ function sceneIn({ report, fits }: GalleryEntry): Scene | null {
 }
 
 function Entry({ entry }: { entry: GalleryEntry }) {
+  const { start } = usePractices();
   const scene = sceneIn(entry);
   const route = scene?.route;
   const grade = route?.grade ?? "none";
@@ -62,7 +64,7 @@ function Entry({ entry }: { entry: GalleryEntry }) {
             </p>
           )}
         </div>
-        <Sheet scene={scene} units="metric" sentence={sentence} />
+        <Sheet subjects={start.subjects} scene={scene} units="metric" sentence={sentence} />
       </div>
     </section>
   );

@@ -43,6 +43,7 @@ interface Props {
 
 /** The route that is looked at, drawn and told; below it the others, and what to do. */
 export function Answer(props: Props) {
+  const { start } = usePractices();
   const { pair, address, go } = props;
   const { report, route, beside, both } = pair;
   const { practice } = address;
@@ -52,7 +53,13 @@ export function Answer(props: Props) {
     <>
       <div className="sheet">
         <Sentence pair={pair} practice={practice} go={go} />
-        <Sheet scene={scene} beside={besideScene} units={practice.distances} sentence={route.sentence} />
+        <Sheet
+          subjects={start.subjects}
+          scene={scene}
+          beside={besideScene}
+          units={practice.distances}
+          sentence={route.sentence}
+        />
         <StripFigures route={route} practice={practice} />
       </div>
       {both && beside && <Compare report={both} pair={pair} other={beside} practice={practice} />}

@@ -1,4 +1,5 @@
 import type { MatchReport } from "../../api/client";
+import { usePractices } from "../../app/Practices";
 import type { Address, Change } from "../../app/useAddress";
 import { GradeMark } from "../../drawing/GradeMark";
 import { sceneApart } from "../../drawing/scene";
@@ -17,6 +18,7 @@ interface Props {
 
 /** Nothing joins the two: the ring that is missing, and what would have to exist. */
 export function Nothing({ report, address, go, building, onBuild }: Props) {
+  const { start } = usePractices();
   return (
     <>
       <div className="sheet" data-state="nothing-fits">
@@ -24,7 +26,12 @@ export function Nothing({ report, address, go, building, onBuild }: Props) {
           <GradeMark grade="none" size={44} />
           <h1>{unbroken(report.sentence)}</h1>
         </div>
-        <Sheet scene={sceneApart(report)} units={address.practice.distances} sentence={report.sentence} />
+        <Sheet
+          subjects={start.subjects}
+          scene={sceneApart(report)}
+          units={address.practice.distances}
+          sentence={report.sentence}
+        />
       </div>
       <div className="below">
         <section className="below-routes">

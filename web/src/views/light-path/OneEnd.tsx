@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { fitsQuery } from "../../api/queries";
+import { usePractices } from "../../app/Practices";
 import type { Address, Change } from "../../app/useAddress";
 import { sceneOfOne } from "../../drawing/scene";
 import { Sheet } from "../../drawing/Sheet";
@@ -15,6 +16,7 @@ interface Props {
 
 /** One end is given, or none: what is there, and all that it could be joined with. */
 export function OneEnd({ address, go, onPick }: Props) {
+  const { start } = usePractices();
   const { lens, body, practice } = address;
   const end = lens !== null ? { lens } : { body: body ?? "" };
   const fits = useQuery({ ...fitsQuery(end, practice), enabled: (lens ?? body) !== null });
@@ -24,7 +26,14 @@ export function OneEnd({ address, go, onPick }: Props) {
       <NoPair
         missing={missing}
         drawing={
-          fits.data ? <Sheet scene={sceneOfOne(fits.data)} units={practice.distances} sentence="" /> : null
+          fits.data ? (
+            <Sheet
+              subjects={start.subjects}
+              scene={sceneOfOne(fits.data)}
+              units={practice.distances}
+              sentence=""
+            />
+          ) : null
         }
         onPick={() => onPick(missing === "body" ? "body" : "lens")}
       />

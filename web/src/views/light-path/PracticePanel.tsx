@@ -6,6 +6,7 @@ import { memo } from "react";
 
 import type { Chosen, PracticeKey } from "../../app/practice";
 import { usePractices } from "../../app/Practices";
+import { SubjectsEditor } from "./SubjectsEditor";
 
 interface Props {
   open: boolean;
@@ -47,6 +48,7 @@ export const PracticePanel = memo(function PracticePanel({ open, practice, onCha
           </fieldset>
         );
       })}
+      <SubjectsEditor />
     </Drawer>
   );
 });
