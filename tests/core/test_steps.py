@@ -143,7 +143,7 @@ ASKED: dict[str, tuple[dict[str, Any], str, dict[str, Any]]] = {
     ),
     "aids to focus": (
         {"the_body": {"focus_aids": ["peaking", "magnifier"]}},
-        "use the magnifier on a button (it does not come up by itself) and peaking on another button",
+        "use the magnifier (on a button; it does not come up by itself) and peaking (on another button; it marks",
         {},
     ),
     "an aid with its place": (
@@ -154,7 +154,7 @@ ASKED: dict[str, tuple[dict[str, Any], str, dict[str, Any]]] = {
                 "magnifier": {"leave": "Half-press."},
             }
         },
-        "use the magnifier (Button 2: on) (it does not come up by itself; to leave it: half-press).",
+        "use the magnifier (Button 2: on; it does not come up by itself; to leave it: half-press).",
         {
             "the_body": {
                 "focus_aids": ["peaking"],

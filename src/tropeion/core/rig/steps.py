@@ -177,19 +177,24 @@ def _focus(rig: Assembly, ranges: Sequence[Range]) -> Iterator[StepLine]:
         yield StepLine("The aperture cannot be set: expose by time and sensitivity alone.")
 
 
+def _placed(rig: Assembly, what: str, otherwise: str) -> str:
+    """Where this body has an aid to focusing, else where one would put it."""
+    return _setting(rig, what).strip(" ()") or otherwise
+
+
 def _aids(rig: Assembly) -> Iterator[str]:
     """What the body has for focusing, each with its place on this body."""
     body, said = rig.body, set(rig.body.focus_aids)
     if "magnifier" in said:
-        place = _setting(rig, "magnifier") or " on a button"
+        place = _placed(rig, "magnifier", "on a button")
         leave = (
             f"; to leave it: {body.magnifier.leave.rstrip('.').lower()}"
             if body.magnifier and body.magnifier.leave
             else ""
         )
-        yield f"the magnifier{place} (it does not come up by itself{leave})"
+        yield f"the magnifier ({place}; it does not come up by itself{leave})"
     if "peaking" in said:
-        yield f"peaking{_setting(rig, 'peaking') or ' on another button'} (it marks edges, not focus)"
+        yield f"peaking ({_placed(rig, 'peaking', 'on another button')}; it marks edges, not focus)"
     yield from sorted(said - {"magnifier", "peaking"})
 
 

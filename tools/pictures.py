@@ -1,0 +1,118 @@
+"""Takes the pictures of docs/screenshots anew, from the sample data: python tools/pictures.py ADDRESS [NAME ...].
+
+ADDRESS is a running demo. Look at every picture before it is committed.
+"""
+
+from __future__ import annotations
+
+import base64
+import shutil
+import sys
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+
+from selenium import webdriver
+from selenium.webdriver.chrome.options import Options
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import WebDriverWait
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+FLAGS = (
+    *("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run"),
+    *("--disable-background-networking", "--disable-component-update", "--disable-sync", "--hide-scrollbars"),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """Where a view is; what it waits for beside its answer, which key is pressed then, how far it is scrolled."""
+
+    path: str
+    size: tuple[int, int] = (1280, 800)
+    dark: bool = False
+    press: str = ""
+    to: str = ""
+    wait: str = ""
+
+
+PICTURES = {
+    "light-path": Picture("/?lens=kel-55&body=o7"),
+    "long-ring": Picture("/?lens=kel-45&body=o7&via=kel-ost-long"),
+    "close-up": Picture("/?lens=tpr-36&body=o7&via=tol-ost-plain", dark=True),
+    "nothing-focuses": Picture("/?lens=tol-82&body=o7&via=tpr-ost-plain"),
+    "danger": Picture("/?lens=kel-55&body=stave-3&via="),
+    "warning": Picture("/?lens=tub-400&body=o7"),
+    "what-fits": Picture("/?lens=kel-55", to=".wall"),
+    "nothing-fits": Picture("/?lens=lis-28&body=nave"),
+    "compare": Picture("/?lens=kel-55&body=o7&via=kel-ost-plain&beside=kel-ost-long"),
+    "anamorphic": Picture("/?lens=qlk-50&body=vigil"),
+    "working": Picture("/?lens=kel-55&body=o7", press="w"),
+    "phone": Picture("/?lens=kel-55&body=o7", size=(390, 844)),
+    "routes": Picture("/?lens=kel-55&body=o7", to=".below"),
+    "mounts": Picture("/mounts?system=kelvane"),
+    "system": Picture("/mounts/kelvane"),
+    "kit": Picture("/kit/lenses?item=kel-55"),
+    "would-fit": Picture("/fit?q=KLV+28-80mm+1:3.5-4.5", wait="[data-state=would-fit]"),
+    "key": Picture("/mounts/kelvane/key"),
+}
+
+
+def take(driver: webdriver.Chrome, address: str, picture: Picture) -> bytes:
+    """One picture, once the view has its answer and nothing moves any more."""
+    width, height = picture.size
+    metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": width < 500}
+    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+    scheme = {"name": "prefers-color-scheme", "value": "dark" if picture.dark else "light"}
+    still = {"name": "prefers-reduced-motion", "value": "reduce"}
+    driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": [scheme, still]})
+    driver.get(address + picture.path)
+    patience = WebDriverWait(driver, 20, 0.05)
+    there = picture.wait or picture.to or "main[data-answer-for]:not([aria-busy='true'])"
+    patience.until(lambda d: d.find_elements(By.CSS_SELECTOR, there))
+    patience.until(lambda d: d.execute_script("return document.fonts.status === 'loaded'"))
+    if picture.press:
+        driver.find_element(By.TAG_NAME, "body").send_keys(picture.press)
+        patience.until(lambda d: d.find_elements(By.CSS_SELECTOR, ".ant-drawer-open .panel, .panel"))
+    if picture.to:
+        place = patience.until(lambda d: d.find_elements(By.CSS_SELECTOR, picture.to))[0]
+        driver.execute_script("arguments[0].scrollIntoView()", place)
+    return base64.b64decode(driver.get_screenshot_as_base64())
+
+
+def card(driver: webdriver.Chrome, address: str) -> bytes:
+    """The printed card as it stands on paper, one A5 side."""
+    take(driver, address, PICTURES["light-path"])
+    driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"media": "print", "features": []})
+    metrics = {"width": 559, "height": 794, "deviceScaleFactor": 1, "mobile": False}
+    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+    driver.execute_script("window.dispatchEvent(new Event('beforeprint'))")
+    WebDriverWait(driver, 20, 0.05).until(lambda d: d.find_elements(By.CSS_SELECTOR, ".card svg path"))
+    # The margins that paper has.
+    driver.execute_script("document.body.style.padding = '9mm'")
+    clip = {"x": 0, "y": 0, "width": 559, "height": 794, "scale": 1.2}
+    shot = driver.execute_cdp_cmd("Page.captureScreenshot", {"format": "png", "clip": clip})
+    found = base64.b64decode(shot["data"])
+    driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"media": "", "features": []})
+    return found
+
+
+def main(address: str, names: list[str]) -> None:
+    options = Options()
+    options.binary_location = shutil.which("chromium") or ""
+    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:
+        for flag in (*FLAGS, f"--user-data-dir={profile}"):
+            options.add_argument(flag)
+        driver = webdriver.Chrome(options=options, service=Service(shutil.which("chromedriver") or ""))
+        try:
+            for name in names or [*PICTURES, "card"]:
+                found = card(driver, address) if name == "card" else take(driver, address, PICTURES[name])
+                (FOLDER / f"{name}.png").write_bytes(found)
+                print(name)
+        finally:
+            driver.quit()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1].rstrip("/"), sys.argv[2:])
