@@ -319,7 +319,7 @@ def test_an_empty_end_asks_for_it(page: Page) -> None:
 def test_an_empty_collection_takes_the_sample(own_page: Page) -> None:
     own_page.open()
     own_page.wait_text("[data-state=empty] h1", "Your collection is empty.")
-    next(e for e in own_page.all("button") if e.text == "Take the sample world").click()
+    next(e for e in own_page.all("button") if e.text == "Look round the sample").click()
     own_page.answer("kel-55 o7 best")
 
 

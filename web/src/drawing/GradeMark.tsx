@@ -16,7 +16,7 @@ export const GRADE_WORDS: Record<Grade, string> = {
 /** The word of a grade within a sentence. */
 export const gradeWord = (grade: Grade) => GRADE_WORDS[grade].toLowerCase();
 
-/** Two seat lines: meeting, a hairline apart, apart, crossed, broken. */
+/** Two seat lines: meeting, bridged, apart, broken, far apart, crossed. */
 export function GradeMark({ grade, size = 28 }: { grade: Grade; size?: number }) {
   return (
     <svg
@@ -27,14 +27,14 @@ export function GradeMark({ grade, size = 28 }: { grade: Grade; size?: number })
       aria-hidden="true"
     >
       <path d={SHAPES[grade]} fill="none" stroke="currentColor" strokeWidth={grade === "native" ? 5 : 3.2} />
-      {grade === "full" && <circle cx="14" cy="14" r="3.4" fill="currentColor" />}
+      {grade === "full" && <path d="M9 9.5h10v9H9z" fill="currentColor" />}
     </svg>
   );
 }
 
 const SHAPES: Record<Grade, string> = {
   native: "M11.6 3v22M16.4 3v22",
-  full: "M11 3v22M17 3v22",
+  full: "M9 3v22M19 3v22",
   manual: "M10 3v22M18 3v22",
   partial: "M8 3v22M20 3v9M20 17v8",
   close_up: "M4 3v22M24 3v22",

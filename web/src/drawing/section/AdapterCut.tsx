@@ -1,5 +1,6 @@
 import type { Frame } from "../scale";
 import type { AdapterAt } from "../scene";
+import { mm } from "../../parts/format";
 import { both, element, line, outline, type Point } from "../shapes";
 
 interface Props {
@@ -45,6 +46,7 @@ export function AdapterCut({ frame, adapter, hatch }: Props) {
       data-rear={rear}
       data-front={front}
     >
+      <title>{`${piece.name}, ${mm(length)} mm long${piece.owned > 0 ? "" : ", to be bought"}`}</title>
       {[...both(profile), ...both(tongue)].map((points, index) => (
         <path key={index} d={outline(frame, points)} fill={hatch} />
       ))}

@@ -1,5 +1,6 @@
 import "./BodyCut.css";
 
+import { mm } from "../../parts/format";
 import { useId } from "react";
 
 import { acrossOf, alongOf, breadthOf, dot, type Frame, lengthOf, place } from "../scale";
@@ -107,6 +108,7 @@ export function BodyCut({
   const [right, bottom] = place(frame, lengthOf(frame), edges[1]);
   return (
     <g className="cut body" data-link={scene.body}>
+      <title>{`${named(scene)}: its seat stands ${mm(seat)} mm before the sensor`}</title>
       {broken && (
         <clipPath id={clip}>
           <rect x={left} y={top} width={right - left} height={bottom - top} />
@@ -140,11 +142,15 @@ export function BodyCut({
       ))}
       {chamber &&
         both(chamber).map((points, index) => (
-          <path key={index} className="chamber" d={outline(frame, points)} />
+          <path key={index} className="chamber" d={outline(frame, points)}>
+            <title>What stands in the body: the rear of a lens has to stay clear of it</title>
+          </path>
         ))}
     </g>
   );
 }
+
+const named = (scene: Scene) => (scene.body === null ? "" : (scene.pieces[scene.body]?.name ?? scene.body));
 
 const zigzag = (frame: Frame, from: number, to: number, across: number) => {
   const middle = (from + to) / 2;
@@ -169,6 +175,7 @@ export function SensorLine({ scene, frame }: { scene: Scene; frame: Frame }) {
   const [x, y] = place(frame, frame.sensor, edge - 12);
   return (
     <g className="sensor">
+      <title>The sensor, and its plane</title>
       <circle className="film-plane" cx={x} cy={y} r="5" />
       <path className="plane" d={`M${dot(frame, frame.sensor, 0)}L${dot(frame, frame.sensor, edge)}`} />
       {half > 0 && <path className="chip" d={box(frame, 0, -thick, half, -half)} />}

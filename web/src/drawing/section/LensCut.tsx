@@ -120,6 +120,7 @@ export function LensCut({ scene, frame, hatch }: Props) {
   const ribs = Array.from({ length: 9 }, (_, index) => z(0.4 + index * 0.045));
   return (
     <g className={`cut lens ${shape.known ? "" : "unknown"}`} data-link={scene.lens}>
+      <title>{`${scene.lens === null ? "" : (scene.pieces[scene.lens]?.name ?? scene.lens)}; the glass in it is schematic`}</title>
       {both(barrelOf(shape)).map((points, index) => (
         <path
           key={index}

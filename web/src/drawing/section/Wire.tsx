@@ -65,6 +65,11 @@ export function Wire({ scene, frame, side }: { scene: Scene; frame: Frame; side:
   };
   return (
     <g className={`wire ${route.wire.slow ? "slow" : ""}`} data-ends-at={ends ?? "whole"}>
+      <title>
+        {ends === null
+          ? "The contacts reach the lens"
+          : `The contacts end at ${scene.pieces[ends]?.name ?? ends}`}
+      </title>
       <path className="casing" d={path} />
       <path d={path} />
       {dots.map((point, index) => (

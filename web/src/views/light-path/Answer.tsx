@@ -22,6 +22,7 @@ import { Findings } from "./Findings";
 import { Functions } from "./Functions";
 import { Joints } from "./Joints";
 import { KeepRig } from "./KeepRig";
+import { Legend } from "./Legend";
 import { Folded, WouldNeed } from "./More";
 import { RouteList } from "./RouteList";
 import { Steps } from "./Steps";
@@ -61,6 +62,7 @@ export function Answer(props: Props) {
           sentence={route.sentence}
         />
         <StripFigures route={route} practice={practice} />
+        <Legend />
       </div>
       {both && beside && <Compare report={both} pair={pair} other={beside} practice={practice} />}
       {pair.details && <Card report={report} route={route} details={pair.details} />}

@@ -6,7 +6,7 @@ const KEYS = [
   ["↑ ↓", "the better and the lesser route"],
   ["Home", "the best route"],
   ["C", "compare with the best, or leave off comparing"],
-  ["U", "unfold the routes that are beaten"],
+  ["U", "show the routes that are no better in anything"],
   ["E", "put a chain together by hand"],
   ["K", "print the card: one A5 side"],
   ["W", "unfold the register error"],
@@ -31,8 +31,8 @@ export const HELP: Help = {
         bands how far it may be off at each stop and still be sharp at infinity.
       </p>
       <p>
-        Two lines that meet, stand a hairline apart, apart, broken or crossed: that is the grade, from native
-        to danger. Every number opens its working.
+        Two lines that meet, are bridged, stand apart, broken or crossed: that is the grade, from native to
+        danger. Every number opens its working.
       </p>
       <p>
         Power off for every swap, and never force a thread or a bayonet. Conversions and electrical work
