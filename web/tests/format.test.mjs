@@ -14,7 +14,7 @@ import {
   signedMm,
 } from "../../.make/words/format.js";
 
-const cases = JSON.parse(readFileSync(new URL("../../tests/core/words.json", import.meta.url), "utf8"));
+const cases = JSON.parse(readFileSync(new URL("../../tests/core/written.json", import.meta.url), "utf8"));
 const writers = {
   millimetres: (value) => `${mm(Math.abs(value))} mm`,
   f_number: fNumber,

@@ -8,7 +8,7 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
-from tropeion.core import words
+from tropeion.core import written
 from tropeion.core.answers.fits import what_fits
 from tropeion.core.answers.labels import Label, read_label
 from tropeion.core.gear.world import MountlessError, UnknownIdError
@@ -122,9 +122,13 @@ def _print_report(report: MatchReport) -> None:
         chain = " + ".join(pieces[id_].name for id_ in route.adapters) or "bare"
         reach = route.wide.focus
         units = report.practice.distances
-        near = "?" if reach.near_mm is None else words.distance(reach.near_mm, units)
+        near = "?" if reach.near_mm is None else written.distance(reach.near_mm, units)
         far = (
-            "infinity" if reach.state == "to_infinity" else words.distance(reach.far_mm, units) if reach.far_mm else "?"
+            "infinity"
+            if reach.state == "to_infinity"
+            else written.distance(reach.far_mm, units)
+            if reach.far_mm
+            else "?"
         )
         print(f"\n[{route.grade}] {chain}: {route.purpose}\n  {route.sentence}")
         if reach.state != "none":

@@ -14,7 +14,7 @@ from tropeion.core.keeping import kept
 from tropeion.core.optics.register import gap_mm
 from tropeion.core.practice import Practice
 from tropeion.core.routes.grades import Standing, best_standings
-from tropeion.core.words import millimetres
+from tropeion.core.written import millimetres
 
 from .labels import Doubt, Label, read_label
 

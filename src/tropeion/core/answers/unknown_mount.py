@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final, Literal
 
-from tropeion.core import words
+from tropeion.core import written
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 
@@ -78,9 +78,9 @@ def _why(mount: Mount, differs: float | None, seen: bool | None, rear: RearPart 
     if mount.thread is not None:
         said.append(f"{mount.thread.diameter_mm:g} × {mount.thread.pitch_mm:g} mm")
     elif mount.throat_mm is not None:
-        said.append(f"the body is {words.millimetres(mount.throat_mm)} wide inside")
+        said.append(f"the body is {written.millimetres(mount.throat_mm)} wide inside")
     if differs is not None:
-        said.append("as measured" if differs < 0.05 else f"{words.millimetres(differs)} off what was measured")
+        said.append("as measured" if differs < 0.05 else f"{written.millimetres(differs)} off what was measured")
     if seen and rear is not None:
         said.append("its lenses look so from behind")
     if rear is not None and seen is None:

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from tropeion.core import catalogue, words
+from tropeion.core import catalogue, written
 from tropeion.core.findings import Finding, Remark
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -243,7 +243,7 @@ def _which(meeting: Meeting, outcomes: Sequence[_Outcome]) -> str:
     """The generations in question, by their labels."""
     lens = list(dict.fromkeys(one.lens.label for one in outcomes)) if len(meeting.lens) > 1 else []
     rear = list(dict.fromkeys(one.rear.label for one in outcomes)) if len(meeting.rear) > 1 else []
-    return " on ".join(words.listed(labels, "or") for labels in (lens, rear) if labels)
+    return " on ".join(written.listed(labels, "or") for labels in (lens, rear) if labels)
 
 
 def _text_of(meeting: Meeting, mount: Mount, rule: Rule) -> str:
@@ -253,13 +253,13 @@ def _text_of(meeting: Meeting, mount: Mount, rule: Rule) -> str:
     overlap, unknown = _overlap_of(mount, rule)
     labels = {feature.id: feature.label for feature in mount.features}
     text = (
-        f"{rule.text} What stands between, {words.millimetres(meeting.between_mm)}, does not hold them apart: that "
-        f"takes more than {words.millimetres(overlap + _APART_MM)}."
+        f"{rule.text} What stands between, {written.millimetres(meeting.between_mm)}, does not hold them apart: that "
+        f"takes more than {written.millimetres(overlap + _APART_MM)}."
     )
     for part in unknown:
         text += (
             f" How far the {labels.get(part, 'part')} stands out is not known; "
-            f"{words.millimetres(_USUAL_DEPTH_MM)} is assumed."
+            f"{written.millimetres(_USUAL_DEPTH_MM)} is assumed."
         )
     return text
 

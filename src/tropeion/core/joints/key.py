@@ -13,7 +13,7 @@ from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import Final, Literal
 
-from tropeion.core import words
+from tropeion.core import written
 from tropeion.core.gear.mounts import Effect, Feature, Generation, LookAt, Mount
 from tropeion.core.gear.world import World
 
@@ -271,7 +271,7 @@ def _open(
 ) -> Known:
     """What was seen, while the generation is open."""
     told = [one for one in order if one.conversion == "none" or now[one.id] > POSSIBLE]
-    chances = ", ".join(f"{one.label} {words.percent(now[one.id])}" for one in told)
+    chances = ", ".join(f"{one.label} {written.percent(now[one.id])}" for one in told)
     seen, absent = (
         ", ".join(features[id_].label for id_, answer in answers.items() if answer == wanted) or "nothing"
         for wanted in ("yes", "no")
@@ -347,7 +347,7 @@ def _may_mount(
         if len(feared) < len(verdicts):
             chance = sum(one.probability for one in feared)
             labels = " or ".join(one.label for one in feared)
-            unless = f"if it is generation {labels} ({words.percent(chance)})"
+            unless = f"if it is generation {labels} ({written.percent(chance)})"
             look = _telling(possible, {one.id for one in feared}, features, answers)
         bodies: list[str | None] = [*owned.get(generation.id, [])]
         for body_id in bodies or [None]:

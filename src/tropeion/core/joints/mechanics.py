@@ -11,8 +11,8 @@ from tropeion.core.findings import Finding, Remark
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.optics.stack import Joint, Stack
-from tropeion.core.words import millimetres
 from tropeion.core.working import Calc, Symbol, formula, tidy
+from tropeion.core.written import millimetres
 
 __all__ = [
     "Load",

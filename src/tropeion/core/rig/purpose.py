@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import Final
 
-from tropeion.core import words
+from tropeion.core import written
 from tropeion.core.findings import Grade
 from tropeion.core.joints.contacts import FunctionLeft
 from tropeion.core.practice import Practice
@@ -61,11 +61,11 @@ def _plainly(rig: Assembly, wide: End) -> str:
     if not rig.adapters:
         return "on its own mount"
     if infinity.from_f_number is not None and not infinity.reached:
-        return f"to infinity from {words.aperture(infinity.from_f_number)}"
+        return f"to infinity from {written.aperture(infinity.from_f_number)}"
     if infinity.probability is not None and infinity.probability < 0.9:
-        return f"to infinity, {words.percent(infinity.probability)} sure"
+        return f"to infinity, {written.percent(infinity.probability)} sure"
     if past >= _NOTICED_MM:
-        return f"to infinity and {words.millimetres(past)} past it"
+        return f"to infinity and {written.millimetres(past)} past it"
     return "to infinity" if wide.focus.state != "unknown" else "to infinity, perhaps"
 
 
@@ -86,7 +86,7 @@ def _of_the_pieces(rig: Assembly, ends: Sequence[End], light: float) -> Iterator
             yield "variable filter" + (f", {least:g} to {most:g} stops" if least is not None else "")
         elif slot is not None:
             kind = "filter wheel" if slot.kind == "wheel" else "drop-in filter"
-            names = words.listed([position.name for position in slot.positions])
+            names = written.listed([position.name for position in slot.positions])
             yield f"{kind}: {names}" if names else kind
         if piece.aperture_control == "iris":
             yield "iris in the adapter"
@@ -99,7 +99,7 @@ def _of_the_pieces(rig: Assembly, ends: Sequence[End], light: float) -> Iterator
     if opens:
         yield f"opens {opens:g} mm" + (f": to {scale:.2f} ×" if scale else "")
     elif _is_close(ends) and scale is not None and wide.focus.near_mm is not None:
-        yield f"to {scale:.2f} ×, from {words.distance(wide.focus.near_mm, units)}"
+        yield f"to {scale:.2f} ×, from {written.distance(wide.focus.near_mm, units)}"
 
 
 def _is_close(ends: Sequence[End]) -> bool:
@@ -121,7 +121,8 @@ def _of_the_contacts(rig: Assembly, functions: Sequence[FunctionLeft]) -> Iterat
         yield from _driven(functions)
     for piece in rig.adapters:
         if piece.chip is not None:
-            yield f"chip: the body takes it for {piece.chip.focal_length_mm:g} mm {words.aperture(piece.chip.f_number)}"
+            told = f"{piece.chip.focal_length_mm:g} mm {written.aperture(piece.chip.f_number)}"
+            yield f"chip: the body takes it for {told}"
         if piece.aperture_control == "lever_ring" and rig.lens.aperture == "lever":
             yield "moves the aperture lever"
         if piece.control_ring and rig.signal.broken_at is None:
@@ -147,6 +148,6 @@ def becomes(ends: Sequence[End], squeeze: float, *, fisheye: bool, practice: Pra
         across = [f"{end.equivalents.focal_horizontal_mm:.0f}" for end in ends]
         said = f"frames like {'–'.join(dict.fromkeys(across))} mm across, {'–'.join(dict.fromkeys(focal))} mm upright"
     if practice.equivalence == "framing_and_depth":
-        stops = [f"f/{words.fixed(end.equivalents.f_number, 1)}" for end in ends]
+        stops = [f"f/{written.fixed(end.equivalents.f_number, 1)}" for end in ends]
         said += f", depth of field like {'–'.join(dict.fromkeys(stops))}"
     return said

@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 from typing import Literal
 
-from tropeion.core import catalogue, words
+from tropeion.core import catalogue, written
 from tropeion.core.findings import Remark
 from tropeion.core.gear.bodies import Body
 from tropeion.core.joints import contacts, coupling
@@ -48,7 +48,7 @@ def _traps(rig: Assembly, at: Focused) -> list[Remark]:
     for joint in rig.stack.joints:
         one, other, link = joint.gives, joint.takes, joint.link
         if joint.is_trap:
-            difference = words.millimetres(one.register_mm - other.register_mm)
+            difference = written.millimetres(one.register_mm - other.register_mm)
             found.append(
                 catalogue.same_thread_other_register(link, front=one.name, rear=other.name, difference=difference)
             )
@@ -62,8 +62,8 @@ def _traps(rig: Assembly, at: Focused) -> list[Remark]:
                     )
     chain = rig.chain
     if rig.adapters and not chain.has_glass and chain.error_mm > 0 and at.infinity.reached and at.reach.far_mm:
-        stop = words.aperture(at.usable[0])
-        error = words.millimetres(chain.error_mm)
+        stop = written.aperture(at.usable[0])
+        error = written.millimetres(chain.error_mm)
         found.append(catalogue.ring_long_by_hundredths(rig.adapters[-1].id, error=error, aperture=stop))
     cropped = rig.mode.diagonal_mm < FULL_FRAME_MM - 1
     if cropped and rig.adapters and not chain.has_glass:
@@ -100,7 +100,7 @@ def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
     chipped = [adapter for adapter in adapters if adapter.chip is not None]
     for adapter in chipped:
         if adapter.chip is not None:
-            reported = words.aperture(adapter.chip.f_number)
+            reported = written.aperture(adapter.chip.f_number)
             found.append(
                 catalogue.chip_reports_fixed_lens(
                     adapter.id,
@@ -196,7 +196,7 @@ def _of_diffraction(rig: Assembly, at: Focused, wide: End) -> list[Remark]:
     needed = at.infinity.from_f_number
     if needed is None or tidy(max(wide.working_f_number, rig.chain.magnification * needed) - fills) < 0:
         return []
-    return [catalogue.diffraction(rig.lens.id, aperture=words.aperture(fills / rig.chain.magnification))]
+    return [catalogue.diffraction(rig.lens.id, aperture=written.aperture(fills / rig.chain.magnification))]
 
 
 # Ranges
@@ -246,7 +246,7 @@ def _reach_at(rig: Assembly, at: Focused, helicoid_mm: float) -> tuple[float | N
 def _span(near: float | None, far: float | None, units: Literal["metric", "imperial"]) -> str:
     if near is None:
         return "nothing is sharp"
-    return f"from {words.distance(near, units)} to {'infinity' if far is None else words.distance(far, units)}"
+    return f"from {written.distance(near, units)} to {'infinity' if far is None else written.distance(far, units)}"
 
 
 def _of_ranges(rig: Assembly, ranges: Sequence[Range]) -> list[Remark]:
@@ -259,12 +259,12 @@ def _of_ranges(rig: Assembly, ranges: Sequence[Range]) -> list[Remark]:
             opened = _span(one.near_open_mm, one.far_open_mm, units)
             infinity = "Infinity is out of reach"
             if one.for_infinity_mm is not None:
-                wide = f"open by {words.millimetres(one.for_infinity_mm)}" if one.for_infinity_mm else "closed"
+                wide = f"open by {written.millimetres(one.for_infinity_mm)}" if one.for_infinity_mm else "closed"
                 infinity = f"Infinity is with it {wide}"
             found.append(catalogue.helicoid_range(one.link, closed=closed, opened=opened, infinity=infinity))
         if one.kind == "filter" and adapter.filter_slot is not None and adapter.filter_slot.positions:
             positions = adapter.filter_slot.positions
-            found.append(catalogue.filter_positions(one.link, positions=words.listed(list(one.positions))))
+            found.append(catalogue.filter_positions(one.link, positions=written.listed(list(one.positions))))
             if not any(position.clear for position in positions):
                 loss = min(position.loss_stops for position in positions)
                 found.append(catalogue.no_clear_position(one.link, loss=f"{loss:g}"))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from tropeion.core import findings, words
+from tropeion.core import findings, written
 from tropeion.core.findings import Finding
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -117,7 +117,7 @@ def _sentence(assessed: Assessment, ends: Sequence[End], ranges: Sequence[Range]
     )
     if assessed.rig.practice.equivalence == "framing" or assessed.grade in {"none", "danger"}:
         return said
-    stop = words.fixed(ends[0].equivalents.f_number, 1)
+    stop = written.fixed(ends[0].equivalents.f_number, 1)
     return f"{said} Its depth of field is like that of f/{stop} on 36 × 24 mm."
 
 

@@ -10,7 +10,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.joints import contacts
 from tropeion.core.joints.mechanics import feet_of
 from tropeion.core.optics.stabiliser import StabiliserEntry
-from tropeion.core.words import aperture, listed, millimetres
+from tropeion.core.written import aperture, listed, millimetres
 
 from .assembly import Assembly
 from .report import End, Range, StepLine

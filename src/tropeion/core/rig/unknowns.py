@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from tropeion.core import catalogue, words
+from tropeion.core import catalogue, written
 from tropeion.core.findings import Remark
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.joints.mechanics import Load, clearance_unknowns, is_at_home, plays_of
@@ -43,7 +43,7 @@ def unknowns_of(rig: Assembly, loads: Sequence[Load]) -> list[Remark]:
     assumed = list(_tolerances(rig))
     missing = [*_of_the_load(rig, loads), *_of_the_play(rig), *_of_the_light(rig), *_of_the_rear(rig)]
     return [
-        *([catalogue.tolerance_assumed(None, pieces=words.listed(assumed))] if assumed else []),
+        *([catalogue.tolerance_assumed(None, pieces=written.listed(assumed))] if assumed else []),
         *([catalogue.not_assessed(None, missing="; ".join(missing))] if missing else []),
     ]
 
@@ -53,10 +53,10 @@ def _tolerances(rig: Assembly) -> Iterator[str]:
     seats = [(stack.lens_seat, stack.lens_mount), (stack.body_seat, stack.body_mount)]
     for mount in dict.fromkeys(mount.name for seat, mount in seats if seat.assumed):
         amount = next(seat.tolerance_mm for seat, one in seats if one.name == mount)
-        yield f"±{words.millimetres(amount)} for the seat of {mount}"
+        yield f"±{written.millimetres(amount)} for the seat of {mount}"
     for one in stack.placed:
         if one.link.assumed:
-            yield f"±{words.millimetres(one.link.tolerance_mm)} for {one.adapter.name}"
+            yield f"±{written.millimetres(one.link.tolerance_mm)} for {one.adapter.name}"
 
 
 def _of_the_load(rig: Assembly, loads: Sequence[Load]) -> Iterator[str]:
@@ -76,7 +76,7 @@ def _of_the_play(rig: Assembly) -> Iterator[str]:
     names = [rig.stack.lens_mount.name, *(adapter.name for adapter in rig.adapters)]
     lacking = [name for name, play in zip(names, plays_of(rig.stack), strict=True) if play is None]
     if lacking:
-        yield f"play (of {words.listed(lacking)})"
+        yield f"play (of {written.listed(lacking)})"
 
 
 def _of_the_light(rig: Assembly) -> Iterator[str]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from tropeion.core import catalogue, findings, words
+from tropeion.core import catalogue, findings, written
 from tropeion.core.findings import Finding
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -40,9 +40,9 @@ def coverage_findings(rig: Assembly, cover: Coverage) -> list[Finding]:
         found.append(catalogue.circle_unknown(lens.id))
     elif cover.crop_to_cover is not None:
         crop = f"{cover.crop_to_cover:.2f}"
-        found.append(catalogue.covers_no_mode(lens.id, circle=words.millimetres(circle), crop=crop))
+        found.append(catalogue.covers_no_mode(lens.id, circle=written.millimetres(circle), crop=crop))
     elif not mode.whole:
-        found.append(catalogue.covers_crop_only(lens.id, circle=words.millimetres(circle), mode=mode.name))
+        found.append(catalogue.covers_crop_only(lens.id, circle=written.millimetres(circle), mode=mode.name))
     if angle is not None and body.max_ray_angle_deg is not None and angle > body.max_ray_angle_deg:
         limit = f"{body.max_ray_angle_deg:g}"
         found.append(catalogue.steep_corner_rays(lens.id, angle=f"{angle:.0f}", limit=limit))
@@ -51,11 +51,11 @@ def coverage_findings(rig: Assembly, cover: Coverage) -> list[Finding]:
         names = {adapter.id: adapter.name for adapter in rig.adapters}
         if tidy(clipping.centre_ray_mm - half) < 0:
             piece = names.get(clipping.centre_link, f"the throat of {body.name}")
-            height = words.millimetres(max(0.0, clipping.centre_ray_mm))
+            height = written.millimetres(max(0.0, clipping.centre_ray_mm))
             found.append(catalogue.corners_cut(clipping.centre_link, bore=_capital(piece), height=height))
         elif tidy(clipping.full_cone_mm - half) < 0:
             piece = names.get(clipping.link, f"the throat of {body.name}")
-            height = words.millimetres(max(0.0, clipping.full_cone_mm))
+            height = written.millimetres(max(0.0, clipping.full_cone_mm))
             found.append(catalogue.corners_darkened(clipping.link, bore=_capital(piece), height=height))
     return found
 
@@ -95,7 +95,7 @@ def glass_and_iris(rig: Assembly) -> list[Finding]:
         rest = {"open": "stays wide open", "closed": "stays closed down", "stays": "stays where it was"}
         found.append(_stuck(rig.iris.code, rig.iris.link, rest[rig.iris.stuck or "stays"]))
     if abs(rig.chain.before_glass_mm) > _APPROXIMATE_FROM_MM:
-        error = words.millimetres(rig.chain.before_glass_mm)
+        error = written.millimetres(rig.chain.before_glass_mm)
         found.append(catalogue.register_approximate(None, error=error))
     return found
 
@@ -108,8 +108,8 @@ def _ceilings(rig: Assembly) -> list[Finding]:
         f_number *= adapter.magnification
         widest = adapter.widest_f_number
         if widest is not None and tidy(widest - f_number) > 0:
-            would = words.aperture(f_number)
-            found.append(catalogue.glass_limits_aperture(adapter.id, aperture=words.aperture(widest), would=would))
+            would = written.aperture(f_number)
+            found.append(catalogue.glass_limits_aperture(adapter.id, aperture=written.aperture(widest), would=would))
             f_number = widest
     return found
 
@@ -133,7 +133,7 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
     # From what rules out the rest to what only qualifies it: the first that holds is told, never two of them.
     lens, chain = rig.lens, rig.chain
     link = rig.adapters[-1].id if rig.adapters else lens.id
-    error = words.millimetres(chain.lens_error_mm)
+    error = written.millimetres(chain.lens_error_mm)
     found: list[Finding] = []
     if not rig.movable and lens.focus == "by_wire":
         return [catalogue.focus_without_power(rig.signal.broken_at or lens.id)]
@@ -154,15 +154,15 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
             catalogue.infinity_out_of_reach(link, error=error, span=span_of(at.reach, rig.practice), school=school)
         )
     elif not infinity.reached:
-        stop = words.aperture(infinity.from_f_number)
+        stop = written.aperture(infinity.from_f_number)
         cause, reason = _cause(rig, at)
         found.append(catalogue.infinity_stopped_down(link, cause=cause, reason=reason, aperture=stop, school=school))
     elif rig.adapters and chain.error_mm < 0 and chain.lens_error_mm < -_slack(at, rig):
         found.append(catalogue.passes_infinity(link, error=error))
     chance = infinity.probability
     if rig.adapters and infinity.reached and chance is not None and chance < 0.95:
-        stop = words.aperture(at.usable[0])
-        found.append(catalogue.infinity_unsure(link, aperture=stop, probability=words.percent(chance)))
+        stop = written.aperture(at.usable[0])
+        found.append(catalogue.infinity_unsure(link, aperture=stop, probability=written.percent(chance)))
     found += _of_the_near_end(rig, at)
     if lens.max_magnification is None or at.marked_mm != lens.focal_length_mm[1]:
         if lens.min_focus_m is None:
@@ -182,7 +182,7 @@ def _of_the_near_end(rig: Assembly, at: Focused) -> list[Finding]:
     found: list[Finding] = []
     least, most = _CLOSE_FOCAL_LENGTHS
     if at.travel is not None and not least <= at.travel.close_mm / at.marked_mm <= most:
-        distance = words.distance((lens.min_focus_m or 0.0) * 1000, units)
+        distance = written.distance((lens.min_focus_m or 0.0) * 1000, units)
         close, marked = f"{at.travel.close_mm:.0f} mm", f"{at.marked_mm:g} mm"
         scale = f"{lens.max_magnification or 0.0:g}"
         found.append(
@@ -202,8 +202,8 @@ def _inside(rig: Assembly, at: Focused, link: str) -> Finding:
     front = focus.Front(chain.lens.register_mm, chain.lens_error_mm, length, 0.0)
     return catalogue.focus_inside(
         link,
-        far=words.distance(at.reach.far_mm or 0.0, units),
-        front=words.distance(front.least_mm, units),
+        far=written.distance(at.reach.far_mm or 0.0, units),
+        front=written.distance(front.least_mm, units),
         assumed="" if length is not None else " at least (its length is not stated)",
     )
 
@@ -217,9 +217,9 @@ def _cause(rig: Assembly, at: Focused) -> tuple[str, str]:
     """Why infinity is late, as a clause of its own and as a reason."""
     short = at.infinity.short_end_mm
     if rig.allowance_mm and tidy(short - at.window_mm(rig)) <= 0:
-        reason = f"the tolerances may add up to {words.millimetres(rig.allowance_mm)}"
+        reason = f"the tolerances may add up to {written.millimetres(rig.allowance_mm)}"
     elif short > 0:
-        reason = f"the lens stands {words.millimetres(short)} too far from the sensor"
+        reason = f"the lens stands {written.millimetres(short)} too far from the sensor"
     else:
         reason = "the lens stands too near to be focused out to infinity"
     return _capital(reason), reason
@@ -233,7 +233,7 @@ def span_of(reach: focus.Reach, practice: Practice) -> str:
     """The sharp distances, from the sensor; and from the front of the lens where they are short."""
 
     def text(mm: float | None) -> str:
-        return "an unknown distance" if mm is None else words.distance(mm, practice.distances)
+        return "an unknown distance" if mm is None else written.distance(mm, practice.distances)
 
     near, far = reach.near_mm, reach.far_mm
     if far is None:
@@ -288,16 +288,16 @@ def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> l
     said: list[Finding] = []
     if rig.signal.assumed:
         lacking = [one for one, told in ((lens, lens.protocol is not None), (body, bool(body.protocols))) if not told]
-        names = words.listed([one.name for one in lacking])
+        names = written.listed([one.name for one in lacking])
         said.append(catalogue.contacts_assumed(lacking[0].id, names=names))
     if any(f.function == "autofocus" and f.state == "slow" for f in left):
         limit = next(f.link for f in left if f.function == "autofocus")
         said.append(catalogue.autofocus_slow(limit))
     if contacts.falls_short(lens, adapters, body, left):
         short = [f for f in left if f.state in _STATES and f.function in _SAID]
-        listed = words.listed([f"{_NAMES[f.function]} {_STATES[f.state]}" for f in short])
+        listed = written.listed([f"{_NAMES[f.function]} {_STATES[f.state]}" for f in short])
         by_hand = _by_hand(body, left)
-        hand = f"{words.listed(by_hand)} by hand" if by_hand else (listed or "the body drives nothing in the lens")
+        hand = f"{written.listed(by_hand)} by hand" if by_hand else (listed or "the body drives nothing in the lens")
         link = rig.signal.broken_at if lens.protocol else (adapters[0].id if adapters else lens.id)
         said.append(
             catalogue.by_hand(
@@ -308,11 +308,11 @@ def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> l
             )
         )
     elif extras := contacts.extras_lost(lens, left):
-        lost = words.listed([_NAMES[f.function] for f in extras])
+        lost = written.listed([_NAMES[f.function] for f in extras])
         said.append(catalogue.extras_lost(extras[0].link, functions=lost))
     elif adapters:
         works = [_NAMES[f.function] for f in left if f.state in {"full", "slow"} and f.function in _SAID]
-        said.append(catalogue.through_adapter(adapters[-1].id, functions=words.listed(works) or "nothing is lost"))
+        said.append(catalogue.through_adapter(adapters[-1].id, functions=written.listed(works) or "nothing is lost"))
     return said
 
 
@@ -332,7 +332,7 @@ def sentence(
     said = decided.headline if decided is not None and decided.headline else _at_its_best(adapters)
     works = findings.rank(findings.worst(found)) > findings.rank("none")
     wide = next((opened for opened in opened_mm if opened and works), None)
-    return f"{first}{said}" + (f" For infinity the helicoid is opened by {words.millimetres(wide)}." if wide else "")
+    return f"{first}{said}" + (f" For infinity the helicoid is opened by {written.millimetres(wide)}." if wide else "")
 
 
 def _at_its_best(adapters: Sequence[Adapter]) -> str:

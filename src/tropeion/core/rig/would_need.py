@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from tropeion.core import words
+from tropeion.core import written
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
@@ -33,13 +33,13 @@ def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practic
         needs.append(_helicoid(lens, gap, least, names, practice))
     elif gap > 0:
         practical = gap >= least
-        text = f"A plain ring {names}, {words.millimetres(gap)} long."
+        text = f"A plain ring {names}, {written.millimetres(gap)} long."
         if lens.focus == "by_wire":
             text = (
-                f"An active adapter {names}, {words.millimetres(gap)} long: the lens focuses by wire, and wants power."
+                f"An active adapter {names}, {written.millimetres(gap)} long: the lens focuses by wire and needs power."
             )
         if not practical:
-            text += f" Two couplings leave no room for that: about {words.millimetres(least)} is the least practical."
+            text += f" Two couplings leave no room for that: about {written.millimetres(least)} is the least practical."
         sold_as = _search_for(lens_mount, body_mount)
         needs.append(WouldNeed("ring", text, length_mm=gap, practical=practical, search_for=sold_as))
     if gap < least:
@@ -90,12 +90,12 @@ def _helicoid(lens: Lens, gap: float, least: float, names: str, practice: Practi
     travel = (focus.close_magnification(near, f) or 0.0) * f
     practical = gap >= least + _HELICOID_MM
     text = (
-        f"The lens has no focusing of its own: a helicoid {names}, at most {words.millimetres(gap)} closed, that "
-        f"opens by {words.millimetres(travel)} for everything from {words.distance(near, practice.distances)} to "
+        f"The lens has no focusing of its own: a helicoid {names}, at most {written.millimetres(gap)} closed, that "
+        f"opens by {written.millimetres(travel)} for everything from {written.distance(near, practice.distances)} to "
         "infinity."
     )
     if not practical:
-        text += f" There is hardly room: about {words.millimetres(least + _HELICOID_MM)} is the least practical."
+        text += f" There is hardly room: about {written.millimetres(least + _HELICOID_MM)} is the least practical."
     return WouldNeed("helicoid", text, length_mm=gap, practical=practical, near_mm=near)
 
 
@@ -112,7 +112,7 @@ def _close_up(
     short, long = focus.extensions(error_mm, past, None if travel is None else travel.travel_mm, 0.0, PLAIN)
     front = focus.Front(seat_mm, error_mm, lens.length_mm, grows)
     found = focus.reach(f, close, lens.f_number[0], 1.0, short, long, 0.0, front, PLAIN)
-    ring = f"the shortest practical ring {names}, about {words.millimetres(length_mm)}"
+    ring = f"the shortest practical ring {names}, about {written.millimetres(length_mm)}"
     if found.state == "inside":
         text = f"No ring for close-up: with {ring}, all that would be sharp lies inside the lens."
         return WouldNeed("close_up", text, length_mm=length_mm, practical=False)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tropeion.core import findings, words
+from tropeion.core import findings, written
 from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.joints.mechanics import plays_of
@@ -178,7 +178,7 @@ def gives_up(route: Route, best: Route) -> str:
         return lost.gives_up
     chance, surest = route.wide.infinity.probability or 0, best.wide.infinity.probability or 0
     if chance < surest - 0.005:
-        return f"infinity less sure, {words.percent(chance)}"
+        return f"infinity less sure, {written.percent(chance)}"
     if len(route.adapters) > len(best.adapters):
         return f"{len(route.adapters) - len(best.adapters)} more to carry and to come loose"
     if not route.owned and best.owned:

@@ -11,27 +11,27 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tropeion.core import words
+from tropeion.core import written
 
 
 @given(st.floats(0.5, 60))
 def test_an_aperture_is_never_written_wider_than_it_is(f_number: float) -> None:
-    written = float(words.aperture(f_number).removeprefix("f/"))
-    assert written >= f_number - 1e-4
-    assert written - f_number <= (1 if f_number >= 9.9 else 0.1) + 1e-6
+    said = float(written.aperture(f_number).removeprefix("f/"))
+    assert said >= f_number - 1e-4
+    assert said - f_number <= (1 if f_number >= 9.9 else 0.1) + 1e-6
 
 
 def test_apertures_as_marked_stay_as_marked() -> None:
-    assert [words.aperture(n) for n in (1.2, 2.0, 2.8, 5.6, 11.0)] == ["f/1.2", "f/2", "f/2.8", "f/5.6", "f/11"]
+    assert [written.aperture(n) for n in (1.2, 2.0, 2.8, 5.6, 11.0)] == ["f/1.2", "f/2", "f/2.8", "f/5.6", "f/11"]
 
 
-CASES: dict[str, list[tuple[float, str]]] = json.loads((Path(__file__).parent / "words.json").read_text())
+CASES: dict[str, list[tuple[float, str]]] = json.loads((Path(__file__).parent / "written.json").read_text())
 WRITERS: dict[str, Callable[[float], str]] = {
-    "millimetres": words.millimetres,
-    "f_number": words.aperture,
-    "percent": words.percent,
-    "distance_metric": lambda mm: words.distance(mm, "metric"),
-    "distance_imperial": lambda mm: words.distance(mm, "imperial"),
+    "millimetres": written.millimetres,
+    "f_number": written.aperture,
+    "percent": written.percent,
+    "distance_metric": lambda mm: written.distance(mm, "metric"),
+    "distance_imperial": lambda mm: written.distance(mm, "imperial"),
 }
 
 
@@ -45,11 +45,11 @@ def test_numbers_are_written_as_the_browser_writes_them(writer: str, value: floa
 
 
 def test_what_has_no_end_is_not_rounded() -> None:
-    assert words.fixed(math.inf, 2) == "inf"
+    assert written.fixed(math.inf, 2) == "inf"
 
 
 def test_lists() -> None:
-    assert [words.listed(["a"]), words.listed(["a", "b"]), words.listed(["a", "b", "c"])] == [
+    assert [written.listed(["a"]), written.listed(["a", "b"]), written.listed(["a", "b", "c"])] == [
         "a",
         "a and b",
         "a, b and c",
