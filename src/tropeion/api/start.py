@@ -10,6 +10,7 @@ from fastapi import APIRouter, Body
 from tropeion.core.answers.saved_rigs import Opening, opening
 from tropeion.core.practice import CHOICES, Choice, Practice
 from tropeion.core.subjects import MOST, NEUTRAL, Subject
+from tropeion.core.words import TERMS, GlossaryTerm
 
 from .problems import RESPONSES
 from .shared import CollectionOf
@@ -21,8 +22,8 @@ router = APIRouter(prefix="/api/v1", tags=["start"], responses=RESPONSES)
 
 @dataclass(frozen=True, slots=True)
 class Start:
-    """How large the collection is, what to open with, the owner's practice, what there is to choose, and what
-    stands along the ribbon of distances."""
+    """How large the collection is, what to open with, the owner's practice, what there is to choose, what stands
+    along the ribbon of distances, and the words of the trade."""
 
     lenses: int
     bodies: int
@@ -31,6 +32,7 @@ class Start:
     practice: Practice
     choices: tuple[Choice, ...]
     subjects: tuple[Subject, ...]
+    glossary: tuple[GlossaryTerm, ...]
 
 
 @router.get("/start")
@@ -45,6 +47,7 @@ def get_start(collection: CollectionOf) -> Start:
         collection.practice(),
         CHOICES,
         collection.subjects(),
+        TERMS,
     )
 
 

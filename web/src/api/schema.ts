@@ -1523,6 +1523,38 @@ export interface components {
             chosen: boolean;
         };
         /**
+         * GlossaryTerm
+         * @description A word of the trade. ``also``: other names it goes by; ``means``: what it is, in a sentence or two.
+         *
+         *     ``fields``: where a form asks for it, by the gear file's names.
+         */
+        GlossaryTerm: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "flange_focal_distance" | "flange_error" | "gap" | "adapter_length" | "lens_mount" | "camera_mount" | "throat" | "bore" | "rear_protrusion" | "obstruction" | "tolerance" | "mount_play" | "mount_load" | "centre_of_mass" | "foil" | "infinity_from" | "nearest_focus" | "farthest_focus" | "greatest_magnification" | "working_distance" | "focus_throw" | "past_infinity" | "helicoid" | "depth_of_field" | "depth_of_focus" | "circle_of_confusion" | "image_circle" | "coverage_margin" | "greatest_rise" | "shift" | "tilt" | "crop_factor" | "full_frame_equivalent" | "effective_aperture" | "t_number" | "light_change" | "focal_reducer" | "correcting_glass" | "exit_pupil" | "corner_rays" | "squeeze" | "slowest_shutter" | "stabiliser_travel" | "diffraction" | "plain_adapter" | "active_adapter" | "generation" | "conversion" | "coupling" | "bayonet" | "breech_lock" | "thread" | "index_mark" | "protocol" | "chip" | "stop_down_metering" | "diaphragm_pin" | "aperture_lever" | "auto_manual" | "by_wire" | "bare_release" | "native" | "full" | "manual" | "partial" | "close_up" | "modify" | "none" | "danger" | "nominal" | "assumed" | "archived" | "preferences" | "route" | "rig";
+            /** Term */
+            term: string;
+            /**
+             * Topic
+             * @enum {string}
+             */
+            topic: "distances" | "focus" | "picture" | "mount" | "electronics" | "grades" | "kit";
+            /** Means */
+            means: string;
+            /**
+             * Also
+             * @default
+             */
+            also: string;
+            /**
+             * Fields
+             * @default []
+             */
+            fields: string[];
+        };
+        /**
          * Held
          * @description A lens or body of the system in the collection, with its generation's label.
          */
@@ -3078,8 +3110,8 @@ export interface components {
         };
         /**
          * Start
-         * @description How large the collection is, what to open with, the owner's practice, what there is to choose, and what
-         *     stands along the ribbon of distances.
+         * @description How large the collection is, what to open with, the owner's practice, what there is to choose, what stands
+         *     along the ribbon of distances, and the words of the trade.
          */
         Start: {
             /** Lenses */
@@ -3094,6 +3126,8 @@ export interface components {
             choices: components["schemas"]["Choice"][];
             /** Subjects */
             subjects: components["schemas"]["Subject"][];
+            /** Glossary */
+            glossary: components["schemas"]["GlossaryTerm"][];
         };
         /**
          * Started

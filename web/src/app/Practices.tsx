@@ -4,6 +4,7 @@ import { createContext, type ReactNode, useCallback, useContext, useMemo } from 
 import { client, type Start, unwrap } from "../api/client";
 import { startQuery } from "../api/queries";
 import { Failed } from "../parts/Failed";
+import { learn } from "../parts/words";
 import { type Chosen, type Practices, usualOf } from "./practice";
 
 const PracticesContext = createContext<(Practices & { start: Start }) | null>(null);
@@ -26,6 +27,7 @@ export function PracticesProvider({ children }: { children: ReactNode }) {
   );
   const value = useMemo(() => {
     if (!start.data) return null;
+    learn(start.data.glossary);
     const usual = usualOf(start.data.choices);
     return {
       choices: start.data.choices,

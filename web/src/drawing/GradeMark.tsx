@@ -1,20 +1,13 @@
 import "./GradeMark.css";
 
 import type { Grade } from "../api/client";
-
-export const GRADE_WORDS: Record<Grade, string> = {
-  danger: "Danger",
-  none: "Does not work",
-  modify: "Only after a change",
-  close_up: "Close-up",
-  partial: "In part",
-  manual: "By hand",
-  full: "In full",
-  native: "Native",
-};
+import { headed, word } from "../parts/words";
 
 /** The word of a grade within a sentence. */
-export const gradeWord = (grade: Grade) => GRADE_WORDS[grade].toLowerCase();
+export const gradeWord = (grade: Grade) => word(grade);
+
+/** The word of a grade at the beginning of a line. */
+export const gradeTitle = (grade: Grade) => headed(grade);
 
 /** Two seat lines: meeting, bridged, apart, broken, far apart, crossed. */
 export function GradeMark({ grade, size = 28 }: { grade: Grade; size?: number }) {

@@ -9,7 +9,7 @@ import { Link } from "react-router";
 import type { LabelReport } from "../api/client";
 import { labelQuery } from "../api/queries";
 import { usePractices } from "../app/Practices";
-import { GRADE_WORDS, GradeMark } from "../drawing/GradeMark";
+import { gradeTitle, GradeMark } from "../drawing/GradeMark";
 import { mm, money, percent, signedMm } from "./format";
 
 /** What is printed on an adapter or in a listing: both its ends, what is doubtful, what it would open. */
@@ -111,7 +111,7 @@ function Said({ report }: { report: LabelReport }) {
                   to={`/?lens=${pair.lens}&body=${pair.body}`}
                 >{`${pair.lens_name} on ${pair.body_name}`}</Link>
                 <span className="route-gives">
-                  {pair.before ? `${GRADE_WORDS[pair.before]} until now` : GRADE_WORDS[pair.after]}
+                  {pair.before ? `${gradeTitle(pair.before)} until now` : gradeTitle(pair.after)}
                 </span>
               </li>
             ))}

@@ -14,6 +14,7 @@ from tropeion.core.optics import focus
 from tropeion.core.optics.coverage import Coverage
 from tropeion.core.optics.stack import Stack
 from tropeion.core.practice import Practice
+from tropeion.core.words import capital
 from tropeion.core.working import tidy
 
 from .assembly import Assembly
@@ -52,16 +53,12 @@ def coverage_findings(rig: Assembly, cover: Coverage) -> list[Finding]:
         if tidy(clipping.centre_ray_mm - half) < 0:
             piece = names.get(clipping.centre_link, f"the throat of {body.name}")
             height = written.millimetres(max(0.0, clipping.centre_ray_mm))
-            found.append(catalogue.corners_cut(clipping.centre_link, bore=_capital(piece), height=height))
+            found.append(catalogue.corners_cut(clipping.centre_link, bore=capital(piece), height=height))
         elif tidy(clipping.full_cone_mm - half) < 0:
             piece = names.get(clipping.link, f"the throat of {body.name}")
             height = written.millimetres(max(0.0, clipping.full_cone_mm))
-            found.append(catalogue.corners_darkened(clipping.link, bore=_capital(piece), height=height))
+            found.append(catalogue.corners_darkened(clipping.link, bore=capital(piece), height=height))
     return found
-
-
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]
 
 
 def exclusions(stack: Stack) -> list[Finding]:
@@ -222,7 +219,7 @@ def _cause(rig: Assembly, at: Focused) -> tuple[str, str]:
         reason = f"the lens stands {written.millimetres(short)} too far from the sensor"
     else:
         reason = "the lens stands too near to be focused out to infinity"
-    return _capital(reason), reason
+    return capital(reason), reason
 
 
 # Nearer than this it matters how much of a distance the lens itself takes up.

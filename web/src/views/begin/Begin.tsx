@@ -8,7 +8,7 @@ import { client, unwrap } from "../../api/client";
 import { matchQuery, mountsQuery } from "../../api/queries";
 import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { mm, unbroken } from "../../parts/format";
 import { UndoBar } from "../../parts/UndoBar";
 import { BodyForm } from "./BodyForm";
@@ -115,7 +115,7 @@ function Verdict({ body, lens, joined, save }: VerdictProps) {
       <p className="begin-verdict" role="status">
         <GradeMark grade={route?.grade ?? "none"} size={30} />
         <span>
-          {route && <span className="grade-word">{`${GRADE_WORDS[route.grade]}. `}</span>}
+          {route && <span className="grade-word">{`${gradeTitle(route.grade)}. `}</span>}
           {unbroken(report.sentence)}
         </span>
       </p>

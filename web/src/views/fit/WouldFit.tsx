@@ -10,7 +10,7 @@ import { mountsQuery, wouldFitQuery } from "../../api/queries";
 import { usePractices } from "../../app/Practices";
 import { useChange, type Words } from "../../app/useChange";
 import { useScreen } from "../../app/screen";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { lensFront } from "../../drawing/scene";
 import { Stack } from "../../drawing/Stack";
 import { Choices } from "../../parts/Choices";
@@ -304,7 +304,7 @@ function Answers(props: AnswersProps) {
                 <Link to={`/?lens=${answer.id}&body=${fit.id}`}>{fit.name}</Link>
               )}
               <span className="route-gives">
-                {!fit.surely ? "Not known" : fit.grade ? GRADE_WORDS[fit.grade] : "nothing joins them"}
+                {!fit.surely ? "Not known" : fit.grade ? gradeTitle(fit.grade) : "nothing joins them"}
               </span>
             </span>
             {fit.section && (

@@ -4,7 +4,7 @@ import { useParams } from "react-router";
 import { type GalleryEntry, ProblemError } from "../../api/client";
 import { usePractices } from "../../app/Practices";
 import { galleryQuery } from "../../api/queries";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { type Scene, sceneApart, sceneOf, sceneOfOne } from "../../drawing/scene";
 import { unbroken } from "../../parts/format";
 import { useScreen } from "../../app/screen";
@@ -60,7 +60,7 @@ function Entry({ entry }: { entry: GalleryEntry }) {
           <h3>{unbroken(sentence)}</h3>
           {route && (
             <p className="sentence-more">
-              <span className="grade-word">{GRADE_WORDS[grade]}</span>
+              <span className="grade-word">{gradeTitle(grade)}</span>
             </p>
           )}
         </div>

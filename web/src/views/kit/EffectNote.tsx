@@ -6,7 +6,7 @@ import { useEffect, useState } from "react";
 import { type Effect, ProblemError } from "../../api/client";
 import { effectQuery, type Kind } from "../../api/queries";
 import type { Chosen } from "../../app/practice";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { labelOf } from "../../parts/labels";
 import { type Fields, trimmed } from "../../parts/fields";
 
@@ -100,7 +100,7 @@ function Told({ effect, kind }: { effect: Effect; kind: Kind }) {
                   ? pair.lens_name
                   : `${pair.lens_name} on ${pair.body_name}`}
             </span>
-            <span className="route-gives">{pair.after ? GRADE_WORDS[pair.after] : "nothing joins them"}</span>
+            <span className="route-gives">{pair.after ? gradeTitle(pair.after) : "nothing joins them"}</span>
           </li>
         ))}
       </ul>
@@ -110,7 +110,7 @@ function Told({ effect, kind }: { effect: Effect; kind: Kind }) {
           key={rig.id}
           className="warning"
           data-rig={rig.id}
-        >{`Saved rig “${rig.name}”: ${GRADE_WORDS[rig.before]} → ${GRADE_WORDS[rig.after]}.`}</p>
+        >{`Saved rig “${rig.name}”: ${gradeTitle(rig.before)} → ${gradeTitle(rig.after)}.`}</p>
       ))}
     </>
   );

@@ -5,7 +5,7 @@ import { Link } from "react-router";
 
 import type { KeptRig, RigsReport } from "../../api/client";
 import { rigsQuery } from "../../api/queries";
-import { GRADE_WORDS, GradeMark, gradeWord } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark, gradeWord } from "../../drawing/GradeMark";
 import { Stack } from "../../drawing/Stack";
 import { Failed } from "../../parts/Failed";
 
@@ -67,7 +67,7 @@ export function Rigs({ q, chosen, onChoose }: Props) {
               )}
             </span>
             <span className="rig-grade">
-              <GradeMark grade={rig.grade} size={22} /> {GRADE_WORDS[rig.grade]}
+              <GradeMark grade={rig.grade} size={22} /> {gradeTitle(rig.grade)}
             </span>
           </button>
           <Link to={rigAddress(rig)}>Light path</Link>

@@ -8,7 +8,7 @@ import type { MatchReport, Route } from "../../api/client";
 import { type Chosen, differences } from "../../app/practice";
 import { usePractices } from "../../app/Practices";
 import type { Address, Change } from "../../app/useAddress";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { fails, sceneOf } from "../../drawing/scene";
 import { Sheet } from "../../drawing/Sheet";
 import { money, unbroken } from "../../parts/format";
@@ -115,7 +115,7 @@ function Sentence({ pair, practice, go }: { pair: Pair; practice: Chosen; go: Go
       <GradeMark grade={route.grade} size={44} />
       <h1>{unbroken(route.sentence)}</h1>
       <p className="sentence-more">
-        <span className="grade-word">{GRADE_WORDS[route.grade]}</span>
+        <span className="grade-word">{gradeTitle(route.grade)}</span>
         <span>{chainName(report, route)}</span>
         {!fails(route) && <span>{route.becomes}</span>}
         <span>

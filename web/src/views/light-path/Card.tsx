@@ -8,7 +8,7 @@ import { frameFor } from "../../drawing/scale";
 import { fails, sceneOf, wideOf } from "../../drawing/scene";
 import { Section } from "../../drawing/section/Section";
 import { aperture, forPaper, percent, sharpFrom, signedMm } from "../../parts/format";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { chainName } from "./chain";
 
 const WIDTH = 520;
@@ -70,7 +70,7 @@ export function Card({ report, route, details }: { report: MatchReport; route: R
         <GradeMark grade={route.grade} size={30} />
         <div>
           <h1>{forPaper(`${name(report.lens)} on ${name(report.body)}`)}</h1>
-          <p>{forPaper(`${chainName(report, route)}. ${GRADE_WORDS[route.grade]}: ${route.sentence}`)}</p>
+          <p>{forPaper(`${chainName(report, route)}. ${gradeTitle(route.grade)}: ${route.sentence}`)}</p>
         </div>
       </header>
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="sheet-svg">

@@ -3,7 +3,7 @@ import "./Compare.css";
 import type { Details, End, MatchReport, Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
 import { wideOf } from "../../drawing/scene";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { aperture, chance, distance, money, sharpFrom, sharpTo, signedMm } from "../../parts/format";
 import { FUNCTION_NAMES, STATE_WORDS } from "./functions";
 import { chainName } from "./chain";
@@ -65,7 +65,7 @@ function differences(report: MatchReport, one: Route, other: Route, practice: Ch
   const length = (mm: number | null) => (mm === null ? "unknown" : distance(mm, practice.distances));
   const facts: [string, (route: Route, wide: End) => string][] = [
     ["what it is for", (route) => route.purpose],
-    ["grade", (route) => GRADE_WORDS[route.grade]],
+    ["grade", (route) => gradeTitle(route.grade)],
     ["stands off by", (route) => `${signedMm(route.register_error_mm)} mm`],
     ["infinity sharp from", (_, { infinity }) => sharpFrom(infinity)],
     [

@@ -1,7 +1,7 @@
 import "./Legend.css";
 
 import type { Grade } from "../../api/client";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 
 const GRADES: Grade[] = ["native", "full", "manual", "partial", "close_up", "modify", "none", "danger"];
 
@@ -13,7 +13,7 @@ export function Legend() {
       <ul>
         {GRADES.map((grade) => (
           <li key={grade}>
-            <GradeMark grade={grade} size={22} /> {GRADE_WORDS[grade]}
+            <GradeMark grade={grade} size={22} /> {gradeTitle(grade)}
           </li>
         ))}
         <li>

@@ -5,7 +5,7 @@ import { flushSync } from "react-dom";
 
 import type { MatchReport, Route } from "../../api/client";
 import { lensFront, sceneOf } from "../../drawing/scene";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { Stack } from "../../drawing/Stack";
 import { money, signedMm } from "../../parts/format";
 import { chainName } from "./chain";
@@ -126,7 +126,7 @@ function Group({
 }
 
 /** A grade that depends on what nobody knows says so. */
-const gradeWords = (route: Route) => (route.surely ? GRADE_WORDS[route.grade] : "Not known");
+const gradeWords = (route: Route) => (route.surely ? gradeTitle(route.grade) : "Not known");
 
 /** Beside the right ring, the wrong ones that could be taken for it. */
 function NotThese({ report }: { report: MatchReport }) {

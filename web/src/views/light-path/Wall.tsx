@@ -5,7 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { Fit, FitsReport, Grade, Piece } from "../../api/client";
 import { fitsQuery } from "../../api/queries";
 import type { Chosen } from "../../app/practice";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { lensFront } from "../../drawing/scene";
 import { Stack } from "../../drawing/Stack";
 import { money } from "../../parts/format";
@@ -63,7 +63,7 @@ export function WallOf({ report, onPick }: { report: FitsReport; onPick: (id: st
         >
           <h3>
             {grade && <GradeMark grade={grade} size={24} />}
-            <span>{!surely ? NOT_KNOWN : grade ? GRADE_WORDS[grade] : "Nothing joins them"}</span>
+            <span>{!surely ? NOT_KNOWN : grade ? gradeTitle(grade) : "Nothing joins them"}</span>
             <span className="wall-count">{fits.length}</span>
           </h3>
           {grade === null ? (

@@ -4,7 +4,7 @@ import { Fragment } from "react";
 import { Link } from "react-router";
 
 import type { SystemsReport } from "../../api/client";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { classes } from "../../parts/classes";
 import { signedMm } from "../../parts/format";
 import { type Crossings, JOINT_WORDS, type Side } from "./crossings";
@@ -56,7 +56,7 @@ export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
                   const crossing = crossings.of("lens", front.id, rear.id);
                   if (!crossing) return <Fragment key={rear.id} />;
                   const { grade, ways, joint, room_mm } = crossing;
-                  const graded = grade ? GRADE_WORDS[grade] : ways ? "not graded" : "nothing joins them";
+                  const graded = grade ? gradeTitle(grade) : ways ? "not graded" : "nothing joins them";
                   const room = `Room ${signedMm(room_mm)} mm, ${JOINT_WORDS[joint]}; ${ways} ways.`;
                   const said = `${front.name} on ${rear.name}: ${graded}. ${room}`;
                   return (
@@ -95,7 +95,7 @@ export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
       <ul className="legend">
         {(["native", "full", "manual", "partial", "close_up", "none", "danger"] as const).map((grade) => (
           <li key={grade}>
-            <GradeMark grade={grade} size={18} /> {GRADE_WORDS[grade]}
+            <GradeMark grade={grade} size={18} /> {gradeTitle(grade)}
           </li>
         ))}
       </ul>

@@ -2,7 +2,7 @@ import "./Ruler.css";
 
 import type { SystemsReport } from "../../api/client";
 import { useWidth } from "../../parts/useWidth";
-import { GRADE_WORDS, GradeMark } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { mm, signedMm } from "../../parts/format";
 import { type Crossing, type Crossings, JOINT_WORDS, type Side, type System } from "./crossings";
 
@@ -143,7 +143,7 @@ function Told({ system, crossing, wide }: { system: System; crossing: Crossing |
       )}
       <span className="ruler-grade">
         {crossing.grade && <GradeMark grade={crossing.grade} size={20} />}
-        {wide && crossing.grade && <span>{GRADE_WORDS[crossing.grade]}</span>}
+        {wide && crossing.grade && <span>{gradeTitle(crossing.grade)}</span>}
       </span>
     </>
   );
