@@ -66,7 +66,8 @@ def test_added_changed_retired_brought_back_and_undone(own: httpx.Client) -> Non
     assert "kelvane-70-3" in own.get("/kit/lenses/find", params={"retired": True}).json()["ids"]
     own.post("/kit/lenses/retire", json={"ids": ["kelvane-70-3"], "retired": False})
     titles = [action["title"] for action in own.get("/history").json()["actions"]]
-    assert titles[:4] == ["Kelvane 70/3 brought back", "2 lenses retired", "Kelvane 70/3 changed", "Kelvane 70/3 added"]
+    assert titles[:2] == ["Kelvane 70/3 restored from the archive", "2 lenses archived"]
+    assert titles[2:4] == ["Kelvane 70/3 changed", "Kelvane 70/3 added"]
     for _ in range(4):
         assert own.post("/undo").json()["action"] is not None
     assert own.get("/kit/lenses/items/kelvane-70-3").status_code == 404

@@ -196,13 +196,13 @@ def test_a_conversion_is_among_the_answers(sample: World) -> None:
     answers: dict[str, Answer] = {**dict.fromkeys(absent, "no"), "rack-short": "yes"}
     best = identify(sample, "kelvane", answers).remaining[0]
     assert (best.generation, best.conversion) == ("kelvane-1", "home")
-    assert best.label == "I, cut down at home"
+    assert best.label == "I, cut down by its owner"
     # 0.3·0.02·0.98⁶ against a generation II whose hole was not seen, 0.25·0.98⁵·0.02, and hardly anything else.
     assert best.probability == pytest.approx(0.00588 / (0.00588 + 0.005), abs=0.02)
     found = places(sample, answers)
     assert found["stave-3"].effect == "inspect"
     home = next(one for one in found["stave-3"].verdicts if one.id == best.id)
-    assert (home.effect, home.label) == ("inspect", "I, cut down at home")
+    assert (home.effect, home.label) == ("inspect", "I, cut down by its owner")
 
 
 def test_a_conversion_of_ones_own_is_stored_as_one() -> None:

@@ -209,4 +209,4 @@ def test_a_measured_tolerance_is_no_bound() -> None:
 def test_the_long_and_the_short_equivalent_of_a_squeezed_lens_stand_beside_each_other() -> None:
     found = match(world_of([ring()], the_lens=lens(squeeze=1.6)), "lens", "body", via=["ring"]).routes[0]
     assert found.wide.equivalents.focal_horizontal_mm == pytest.approx(50 / 1.6)
-    assert found.becomes == "frames like 31 mm across, 50 mm upright"
+    assert found.becomes == "full-frame equivalent 31 mm across, 50 mm upright"

@@ -146,7 +146,7 @@ async def _written(
         except StoreError as error:
             tell({"problem": str(error)})
         except Exception:
-            tell({"problem": "a fault of Tropeion's own; the log of the terminal has more"})
+            tell({"problem": "an error in Tropeion; the log of the terminal has more"})
             raise
         finally:
             tell(None)

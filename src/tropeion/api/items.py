@@ -167,7 +167,8 @@ def post_retire(kind: ShelfKind, several: Retiring, collection: CollectionOf) ->
     ]
     if not edits:
         return Turned(None)
-    _edit(collection, edits, f"{_named(kind, entries)} {'retired' if several.retired else 'brought back'}")
+    done = "archived" if several.retired else "restored from the archive"
+    _edit(collection, edits, f"{_named(kind, entries)} {done}")
     return Turned(next(iter(collection.history(1)), None))
 
 

@@ -178,7 +178,7 @@ def refuse_references(problems: Iterable[Place], kind: Kind) -> RefusedError:
 async def _stale(_: Request, error: Exception) -> Response:
     assert isinstance(error, StaleError)
     current = None if error.current is None else entry_document(error.current)
-    detail = f"'{error.id}' is there already" if error.current is not None else f"'{error.id}' was taken out meanwhile"
+    detail = f"'{error.id}' is there already" if error.current is not None else f"'{error.id}' was removed meanwhile"
     if error.current is not None and error.version > 1:
         detail = f"'{error.current.name}' was changed meanwhile, in another window or by another program"
     return problem(
@@ -209,7 +209,7 @@ async def _in_use(_: Request, error: Exception) -> Response:
             type="in_use",
             title="In use",
             status=409,
-            detail=f"{said}. Retire it instead, or change what needs it first",
+            detail=f"{said}. Archive it instead, or change what needs it first",
             kind=error.kind,
             id=error.id,
             users=users,
@@ -246,7 +246,7 @@ async def _http(_: Request, error: Exception) -> Response:
 async def _fault(_: Request, __: Exception) -> Response:
     # The server's log has the rest.
     detail = "Nothing was half written. Try again; if it comes back, keep what you did and the log of the terminal"
-    return problem(Problem(type="fault", title="A fault of Tropeion's own", status=500, detail=detail))
+    return problem(Problem(type="fault", title="An error in Tropeion", status=500, detail=detail))
 
 
 def install(app: FastAPI) -> None:

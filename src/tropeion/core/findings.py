@@ -7,9 +7,12 @@ lesser route from a better one.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Concatenate, Final, Literal, ParamSpec, cast, get_args
+
+from tropeion.core.words import Word, word
 
 __all__ = [
     "GRADES",
@@ -159,6 +162,11 @@ class Kind:
 _KINDS: dict[Code, Kind] = {}
 
 
+def _worded(template: str) -> str:
+    """A template with the glossary's words in place of ``{word.KEY}``."""
+    return re.sub(r"\{word\.(\w+)\}", lambda found: word(cast(Word, found[1])), template)
+
+
 def verdict(
     severity: Severity, cap: Grade, text: str, *, headline: str, gives_up: str
 ) -> Callable[[Callable[P, None]], Callable[Concatenate[str | None, P], Finding]]:
@@ -166,11 +174,11 @@ def verdict(
 
     def declare(signature: Callable[P, None]) -> Callable[Concatenate[str | None, P], Finding]:
         code = cast(Code, signature.__name__)
-        _KINDS[code] = Kind(severity, cap, text, headline, gives_up)
+        parts = [_worded(part) for part in (text, headline, gives_up)]
+        _KINDS[code] = Kind(severity, cap, *parts)
 
         def said(link: str | None, /, *args: P.args, **values: P.kwargs) -> Finding:  # noqa: ARG001  all are named
-            words = (part.format(**values) for part in (text, headline, gives_up))
-            return Finding(code, severity, cap, link, *words)
+            return Finding(code, severity, cap, link, *(part.format(**values) for part in parts))
 
         return said
 
@@ -184,10 +192,11 @@ def remark(
 
     def declare(signature: Callable[P, None]) -> Callable[Concatenate[str | None, P], Remark]:
         code = cast(Code, signature.__name__)
-        _KINDS[code] = Kind(severity, None, text)
+        worded = _worded(text)
+        _KINDS[code] = Kind(severity, None, worded)
 
         def said(link: str | None, /, *args: P.args, **values: P.kwargs) -> Remark:  # noqa: ARG001  all are named
-            return Remark(code, severity, None, link, text.format(**values), "", "")
+            return Remark(code, severity, None, link, worded.format(**values), "", "")
 
         return said
 

@@ -168,7 +168,7 @@ class Collection:
                     raise StaleError(edit.kind, edit.id, current, version)
             asked, edits = edits, [_retiring(connection, gear, edit) for edit in edits]
             if edits != asked:
-                title = f"{title}: kept as retired, since cards name it"
+                title = f"{title}: archived, since cards name it"
             for edit in edits:
                 gear = with_entry(gear, edit.kind, edit.id, edit.entry)
             for edit in edits:

@@ -961,13 +961,16 @@ export interface components {
         };
         /**
          * Choice
-         * @description One question on which people disagree. ``usual`` is the answer where nobody chose.
+         * @description One question on which people disagree. ``changes``: what an answer changes; ``usual``: the answer where nobody
+         *     chose.
          */
         Choice: {
             /** Key */
             key: string;
             /** Question */
             question: string;
+            /** Changes */
+            changes: string;
             /** Usual */
             usual: string;
             /** Options */
@@ -2453,14 +2456,14 @@ export interface components {
             distances: "metric" | "imperial";
             /**
              * Glass
-             * @description Correcting glass: a way like others, or the last.
+             * @description Correcting glass: a route like others, or the last.
              * @default accept
              * @enum {string}
              */
             glass: "accept" | "avoid";
             /**
              * Electronics
-             * @description Electronics where they exist, or plain metal by choice.
+             * @description Electronics where they exist, or plain adapters by choice.
              * @default active
              * @enum {string}
              */
@@ -2488,7 +2491,7 @@ export interface components {
             entry: "essential" | "skip";
             /**
              * Zooms
-             * @description Zooms on plain metal.
+             * @description Zooms on plain adapters.
              * @default use
              * @enum {string}
              */
@@ -3864,9 +3867,9 @@ export interface operations {
                 equivalence?: "framing" | "framing_and_depth";
                 /** @description How subject distances are written. */
                 distances?: "metric" | "imperial";
-                /** @description Correcting glass: a way like others, or the last. */
+                /** @description Correcting glass: a route like others, or the last. */
                 glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain metal by choice. */
+                /** @description Electronics where they exist, or plain adapters by choice. */
                 electronics?: "active" | "plain";
                 /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
                 rings?: "cheapest" | "price_first" | "precise";
@@ -3874,7 +3877,7 @@ export interface operations {
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
                 entry?: "essential" | "skip";
-                /** @description Zooms on plain metal. */
+                /** @description Zooms on plain adapters. */
                 zooms?: "use" | "avoid";
                 /** @description Focus throw: long for precision, short for speed. */
                 throw?: "long" | "short";
@@ -3952,9 +3955,9 @@ export interface operations {
                 equivalence?: "framing" | "framing_and_depth";
                 /** @description How subject distances are written. */
                 distances?: "metric" | "imperial";
-                /** @description Correcting glass: a way like others, or the last. */
+                /** @description Correcting glass: a route like others, or the last. */
                 glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain metal by choice. */
+                /** @description Electronics where they exist, or plain adapters by choice. */
                 electronics?: "active" | "plain";
                 /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
                 rings?: "cheapest" | "price_first" | "precise";
@@ -3962,7 +3965,7 @@ export interface operations {
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
                 entry?: "essential" | "skip";
-                /** @description Zooms on plain metal. */
+                /** @description Zooms on plain adapters. */
                 zooms?: "use" | "avoid";
                 /** @description Focus throw: long for precision, short for speed. */
                 throw?: "long" | "short";
@@ -4040,9 +4043,9 @@ export interface operations {
                 equivalence?: "framing" | "framing_and_depth";
                 /** @description How subject distances are written. */
                 distances?: "metric" | "imperial";
-                /** @description Correcting glass: a way like others, or the last. */
+                /** @description Correcting glass: a route like others, or the last. */
                 glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain metal by choice. */
+                /** @description Electronics where they exist, or plain adapters by choice. */
                 electronics?: "active" | "plain";
                 /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
                 rings?: "cheapest" | "price_first" | "precise";
@@ -4050,7 +4053,7 @@ export interface operations {
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
                 entry?: "essential" | "skip";
-                /** @description Zooms on plain metal. */
+                /** @description Zooms on plain adapters. */
                 zooms?: "use" | "avoid";
                 /** @description Focus throw: long for precision, short for speed. */
                 throw?: "long" | "short";
@@ -4128,9 +4131,9 @@ export interface operations {
                 equivalence?: "framing" | "framing_and_depth";
                 /** @description How subject distances are written. */
                 distances?: "metric" | "imperial";
-                /** @description Correcting glass: a way like others, or the last. */
+                /** @description Correcting glass: a route like others, or the last. */
                 glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain metal by choice. */
+                /** @description Electronics where they exist, or plain adapters by choice. */
                 electronics?: "active" | "plain";
                 /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
                 rings?: "cheapest" | "price_first" | "precise";
@@ -4138,7 +4141,7 @@ export interface operations {
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
                 entry?: "essential" | "skip";
-                /** @description Zooms on plain metal. */
+                /** @description Zooms on plain adapters. */
                 zooms?: "use" | "avoid";
                 /** @description Focus throw: long for precision, short for speed. */
                 throw?: "long" | "short";
@@ -4213,9 +4216,9 @@ export interface operations {
                 equivalence?: "framing" | "framing_and_depth";
                 /** @description How subject distances are written. */
                 distances?: "metric" | "imperial";
-                /** @description Correcting glass: a way like others, or the last. */
+                /** @description Correcting glass: a route like others, or the last. */
                 glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain metal by choice. */
+                /** @description Electronics where they exist, or plain adapters by choice. */
                 electronics?: "active" | "plain";
                 /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
                 rings?: "cheapest" | "price_first" | "precise";
@@ -4223,7 +4226,7 @@ export interface operations {
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
                 entry?: "essential" | "skip";
-                /** @description Zooms on plain metal. */
+                /** @description Zooms on plain adapters. */
                 zooms?: "use" | "avoid";
                 /** @description Focus throw: long for precision, short for speed. */
                 throw?: "long" | "short";
@@ -4464,9 +4467,9 @@ export interface operations {
                 equivalence?: "framing" | "framing_and_depth";
                 /** @description How subject distances are written. */
                 distances?: "metric" | "imperial";
-                /** @description Correcting glass: a way like others, or the last. */
+                /** @description Correcting glass: a route like others, or the last. */
                 glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain metal by choice. */
+                /** @description Electronics where they exist, or plain adapters by choice. */
                 electronics?: "active" | "plain";
                 /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
                 rings?: "cheapest" | "price_first" | "precise";
@@ -4474,7 +4477,7 @@ export interface operations {
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
                 entry?: "essential" | "skip";
-                /** @description Zooms on plain metal. */
+                /** @description Zooms on plain adapters. */
                 zooms?: "use" | "avoid";
                 /** @description Focus throw: long for precision, short for speed. */
                 throw?: "long" | "short";
@@ -4548,9 +4551,9 @@ export interface operations {
                 equivalence?: "framing" | "framing_and_depth";
                 /** @description How subject distances are written. */
                 distances?: "metric" | "imperial";
-                /** @description Correcting glass: a way like others, or the last. */
+                /** @description Correcting glass: a route like others, or the last. */
                 glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain metal by choice. */
+                /** @description Electronics where they exist, or plain adapters by choice. */
                 electronics?: "active" | "plain";
                 /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
                 rings?: "cheapest" | "price_first" | "precise";
@@ -4558,7 +4561,7 @@ export interface operations {
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
                 entry?: "essential" | "skip";
-                /** @description Zooms on plain metal. */
+                /** @description Zooms on plain adapters. */
                 zooms?: "use" | "avoid";
                 /** @description Focus throw: long for precision, short for speed. */
                 throw?: "long" | "short";
@@ -5251,9 +5254,9 @@ export interface operations {
                 equivalence?: "framing" | "framing_and_depth";
                 /** @description How subject distances are written. */
                 distances?: "metric" | "imperial";
-                /** @description Correcting glass: a way like others, or the last. */
+                /** @description Correcting glass: a route like others, or the last. */
                 glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain metal by choice. */
+                /** @description Electronics where they exist, or plain adapters by choice. */
                 electronics?: "active" | "plain";
                 /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
                 rings?: "cheapest" | "price_first" | "precise";
@@ -5261,7 +5264,7 @@ export interface operations {
                 heavy?: "fine" | "support";
                 /** @description Entering the focal length for the stabiliser. */
                 entry?: "essential" | "skip";
-                /** @description Zooms on plain metal. */
+                /** @description Zooms on plain adapters. */
                 zooms?: "use" | "avoid";
                 /** @description Focus throw: long for precision, short for speed. */
                 throw?: "long" | "short";

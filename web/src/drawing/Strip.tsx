@@ -4,6 +4,7 @@ import type { End, Route } from "../api/client";
 import { chance, fNumber, mm } from "../parts/format";
 import { alongOf, dot, type Frame, lengthOf, place } from "./scale";
 import { lensOf, type Scene, toleranceAssumed, wideOf } from "./scene";
+import { word } from "../parts/words";
 
 /** Pixels per millimetre in the strip: hundredths become visible. */
 export const stripScale = (length: number) => (length > 700 ? 420 : 200);
@@ -132,7 +133,7 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
         </text>
       )}
       <Corners frame={frame} scale={scale} start={start} breadth={breadth} length={length} />
-      <title>{`${name}: register error ${mm(error, 3)} mm`}</title>
+      <title>{`${name}: ${word("flange_error")} ${mm(error, 3)} mm`}</title>
     </g>
   );
 }

@@ -1,5 +1,6 @@
 import { mm, signedMm } from "../parts/format";
 import { type Scene, waistOf } from "./scene";
+import { headed } from "../parts/words";
 
 /** The drawing in words, for those who do not see it. */
 export function describe(scene: Scene, sentence: string): string {
@@ -10,8 +11,8 @@ export function describe(scene: Scene, sentence: string): string {
     lens && body
       ? `Section through ${lens.name} on ${body.name}, to scale.`
       : `Section through ${lens?.name ?? body?.name ?? "nothing"}, to scale.`,
-    lens ? `The lens needs ${mm(lens.register_mm ?? 0)} mm.` : "",
-    body ? `The body has ${mm(body.register_mm ?? 0)} mm.` : "",
+    lens ? `${headed("flange_focal_distance")} of the lens: ${mm(lens.register_mm ?? 0)} mm.` : "",
+    body ? `${headed("flange_focal_distance")} of the body: ${mm(body.register_mm ?? 0)} mm.` : "",
   ];
   const { route } = scene;
   if (route) {
@@ -22,7 +23,7 @@ export function describe(scene: Scene, sentence: string): string {
     const side = waist > 0 ? "before" : "behind";
     said.push(
       chain ? `Between them: ${chain}.` : "Nothing stands between them.",
-      `The lens stands ${signedMm(route.register_error_mm, 3)} mm from where it should.`,
+      `${headed("flange_error")}: ${signedMm(route.register_error_mm, 3)} mm.`,
       waist === 0
         ? "Light from infinity can be brought to a point on the sensor."
         : `Light from infinity meets ${mm(Math.abs(waist))} mm ${side} the sensor at best.`,

@@ -11,6 +11,7 @@ import { labelQuery } from "../api/queries";
 import { usePractices } from "../app/Practices";
 import { gradeTitle, GradeMark } from "../drawing/GradeMark";
 import { mm, money, percent, signedMm } from "./format";
+import { word } from "./words";
 
 /** What is printed on an adapter or in a listing: both its ends, what is doubtful, what it would open. */
 export const LabelPanel = memo(function LabelPanel({
@@ -69,11 +70,11 @@ function Said({ report }: { report: LabelReport }) {
   return (
     <div className="label-said" data-label={report.text}>
       <div className="label-ends">
-        <End title="lens side" side={report.lens_side} />
+        <End title={word("lens_mount")} side={report.lens_side} />
         <span aria-hidden="true" className="label-arrow">
           →
         </span>
-        <End title="camera side" side={report.body_side} />
+        <End title={word("camera_mount")} side={report.body_side} />
       </div>
       {report.doubts.length > 0 && (
         <ul className="findings">
@@ -93,10 +94,10 @@ function Said({ report }: { report: LabelReport }) {
           <p>
             <strong>{`${signedMm(report.room_mm)} mm`}</strong>
             {report.ring === "practical"
-              ? ": what a plain ring of these ends measures."
+              ? ": what a plain adapter with these ends measures."
               : report.ring === "tight"
                 ? ": hardly room for two couplings."
-                : ": no plain ring can join these. It holds glass, or an end is read the wrong way round."}
+                : ": no plain adapter can join these. It holds glass, or the two ends are mixed up."}
           </p>
           <h3>
             {report.serves.length
@@ -144,7 +145,8 @@ function Said({ report }: { report: LabelReport }) {
 function Turned({ turned }: { turned: NonNullable<LabelReport["reversed"]> }) {
   return (
     <p className="label-turned">
-      {`The other way round, lens side ${turned.lens_name} and camera side ${turned.body_name}, `}
+      {`Reversed, ${word("lens_mount")} ${turned.lens_name}, `}
+      {`${word("camera_mount")} ${turned.body_name}, `}
       {`a ring would measure ${mm(turned.room_mm)} mm. `}
       <Link to={`/kit/adapters?${adding("", turned.lens_mount, turned.body_mount)}`}>Add it so</Link>
     </p>

@@ -1,44 +1,39 @@
 import type { Kind } from "../api/queries";
+import type { Word } from "../api/client";
 import { worded } from "./fields";
+import { headed } from "./words";
 
-/** Names of the trade where the field's own words would not do. */
-export const LABELS: Record<string, string> = {
+// The glossary's word stands first; these are for what it does not tell, or tells of something larger.
+const LABELS: Record<string, string> = {
   mount: "Mount",
-  lens_mount: "Lens side",
-  body_mount: "Camera side",
   focal_length_mm: "Focal length",
   f_number: "Aperture, widest to smallest",
   f_number_at_long_end: "Widest at the long end",
   focus: "How it focuses",
   aperture: "How the iris is set",
-  protocol: "Its contacts speak",
-  protocols: "Its contacts speak",
-  from_protocol: "Understands, lens side",
-  to_protocol: "Speaks, camera side",
+  protocol: "Protocol of its contacts",
+  protocols: "Protocols of its contacts",
+  from_protocol: "Protocol at the lens mount",
+  to_protocol: "Protocol at the camera mount",
   owned: "Owned",
   borrowed: "Borrowed",
-  character: "What one has it for",
+  character: "Used for",
   aliases: "Also called",
   sensor_mm: "Sensor or gate, width × height",
   mount_centre_mm: "Centre of the mount, from the left and top",
-  bare_release: "Release without a recognised lens",
-  min_focus_m: "Closest focus",
-  past_infinity_mm: "Turns past infinity by",
+  past_infinity_mm: "Focuses past infinity by",
   offers: "What it can tell and do over contacts",
   carries: "What of it comes through",
-  measured_register_mm: "Register as measured",
   measured_length_mm: "Length as measured",
   measured_tolerance_mm: "Uncertainty, ±",
   measured_on: "Measured on",
-  register_mm: "Register (flange focal distance)",
-  throat_mm: "Throat",
-  interface: "Interface: what mates with it",
-  load_rating_nm: "May carry",
+  interface: "Mates with mounts of the same interface",
+  load_rating_nm: "Load rating",
   link: "Contacts",
   optics: "Glass in it",
-  helicoid_mm: "Helicoid, extension",
+  helicoid_mm: "Helicoid extension",
   lens_kind: "Its lenses are",
-  positions: "Ways to seat a lens",
+  positions: "Positions in which a lens seats",
   swappable_mounts: "Can be given another mount",
   not_on: "Not to go on, says its maker",
   on: "On",
@@ -52,7 +47,7 @@ export const LABELS: Record<string, string> = {
   price_used: "Price, used",
   price_on: "Prices as of",
   rent_per_day: "Rent, a day",
-  resale: "Would bring",
+  resale: "Resale value",
   t_number: "T-number",
   image_circle_from: "The image circle is known from",
   image_circle_tolerance_mm: "Image circle, ±",
@@ -68,7 +63,6 @@ export const LABELS: Record<string, string> = {
   marked_distances_m: "Engraved distances",
   passes_screw: "Passes the focusing screw on",
   iris_diameter_mm: "Its iris, fully open",
-  centre_of_mass_mm: "Centre of mass",
   tripod_screw_mm: "Tripod screw, before the sensor",
   battery: "Needs a battery",
   reads_code: "Reads the fields on a flange",
@@ -83,14 +77,13 @@ export const LABELS: Record<string, string> = {
   front_thread_mm: "Thread in front",
   rear_thread_mm: "Thread at the rear",
   thickness_mm: "Thickness",
-  count: "Left",
-  locks: "Leaves no room for",
+  count: "In stock",
+  locks: "Rules out",
   a: "One piece",
   b: "The other",
-  verdict: "What came of it",
+  verdict: "Result",
   part: "With what, or what is fixed",
   mass_g: "Weight",
-  squeeze: "Squeeze",
   body_features: "Bodies have",
   lens_features: "Lenses have",
 };
@@ -100,10 +93,10 @@ export const KIND_WORDS: Record<Kind, { one: string; many: string; a: string }> 
   bodies: { one: "body", many: "Bodies", a: "a body" },
   adapters: { one: "adapter", many: "Adapters", a: "an adapter" },
   accessories: { one: "accessory", many: "Accessories", a: "an accessory" },
-  foils: { one: "foil", many: "Foils", a: "a foil" },
+  foils: { one: "shim foil", many: "Shims", a: "a shim foil" },
   pairs: { one: "pair", many: "Pairs", a: "a pair" },
   mounts: { one: "mount system", many: "Mounts", a: "a mount system" },
-  protocols: { one: "language of contacts", many: "Contacts", a: "a language of contacts" },
+  protocols: { one: "protocol", many: "Protocols", a: "a protocol" },
   rigs: { one: "rig", many: "Rigs", a: "a rig" },
 };
 
@@ -120,5 +113,36 @@ export const KINDS: readonly Kind[] = [
   "rigs",
 ];
 
+// Fields that are named by the glossary.
+const NAMED: Record<string, Word> = {
+  register_mm: "flange_focal_distance",
+  min_focus_m: "nearest_focus",
+  max_magnification: "greatest_magnification",
+  throat_mm: "throat",
+  lens_mount: "lens_mount",
+  body_mount: "camera_mount",
+  image_circle_mm: "image_circle",
+  exit_pupil_mm: "exit_pupil",
+  rear_protrusion_mm: "rear_protrusion",
+  obstruction_mm: "obstruction",
+  bore_mm: "bore",
+  play_mm: "mount_play",
+  focus_throw_deg: "focus_throw",
+  centre_of_mass_mm: "centre_of_mass",
+  bare_release: "bare_release",
+  auto_manual_switch: "auto_manual",
+  max_ray_angle_deg: "corner_rays",
+  squeeze: "squeeze",
+  generation: "generation",
+  conversion: "conversion",
+};
+
+/** The name of a field, as a form asks for it. */
+export function titleOf(key: string): string {
+  if (key === "measured_register_mm") return `${headed("flange_focal_distance")} as measured`;
+  const named = NAMED[key];
+  return named ? headed(named) : (LABELS[key] ?? worded(key).label);
+}
+
 /** A field's name within a sentence. */
-export const labelOf = (key: string) => (LABELS[key] ?? worded(key).label).toLowerCase();
+export const labelOf = (key: string) => titleOf(key).toLowerCase();

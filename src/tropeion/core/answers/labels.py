@@ -20,6 +20,7 @@ from typing import Final
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
+from tropeion.core.words import word
 
 __all__ = ["CERTAIN", "Doubt", "Label", "Side", "read_label"]
 
@@ -174,7 +175,8 @@ def read_label(world: World, text: str) -> Label:
         doubts += _doubts_of(world, mention)
     beside = _beside(text, folded, mentions)
     if beside.glass is not None:
-        said = f"“{beside.glass}”: it holds glass. What it comes to depends on its registers, which no label tells."
+        said = f"“{beside.glass}”: it holds glass. What it comes to depends on its "
+        f"{word('flange_focal_distance')}s, which no label tells."
         doubts.append(Doubt("glass_said", said))
     elif label.lens_side and label.body_side:
         doubts += _no_room(world, label.lens_side[0].mount, label.body_side[0].mount)
@@ -423,7 +425,12 @@ def _alone(world: World, mention: _Mention, folded: str) -> Label:
     side = _side((id_, chance * weight * weight / total) for id_, weight in mention.mounts.items())
     doubts = [Doubt("one_end_missing", "The label names one end only.")]
     if chance < CERTAIN:
-        doubts.append(Doubt("ends_may_be_swapped", "Whether it is the lens's side or the camera's is not said."))
+        doubts.append(
+            Doubt(
+                "ends_may_be_swapped",
+                "Whether it is the {word('lens_mount')} or the {word('camera_mount')} is not said.",
+            )
+        )
     return Label(side, (), tuple(doubts)) if evidence > 0 else Label((), side, tuple(doubts))
 
 
@@ -442,7 +449,9 @@ def _doubts_of(world: World, mention: _Mention) -> Iterator[Doubt]:
     if mention.kind == "diameter":
         yield Doubt("pitch_unstated", f"“{mention.said}” does not say its pitch: {names} have this diameter.")
     elif mention.kind == "thread":
-        yield Doubt("shared_thread", f"{names} share the thread {mention.said}, and not the register.")
+        yield Doubt(
+            "shared_thread", f"{names} share the thread {mention.said}, but not the {word('flange_focal_distance')}."
+        )
     else:
         yield Doubt("shared_name", f"“{mention.said}” may be {names}.")
 

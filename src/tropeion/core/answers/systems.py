@@ -17,6 +17,7 @@ from tropeion.core.optics.register import gap_mm
 from tropeion.core.practice import Practice
 from tropeion.core.routes.grades import best_standings
 from tropeion.core.routes.table import count_ways_between
+from tropeion.core.words import word
 from tropeion.core.working import tidy
 
 __all__ = ["Crossing", "LookAlike", "SystemPage", "SystemRow", "SystemsReport", "system_page", "systems_report"]
@@ -247,7 +248,8 @@ def _alike(one: Mount, other: Mount) -> LookAlike | None:
         if same and differ == 0:
             return None
         text = (
-            f"One thread, registers {abs(differ):.2f} mm apart: a ring for the wrong one screws on, looks right, and "
+            f"One thread, {word('flange_focal_distance')}s {abs(differ):.2f} mm apart: a ring for the wrong one "
+            f"screws on, looks right, and "
             "nothing comes into focus where it should."
             if same
             else f"Same diameter, pitch {one.thread.pitch_mm:g} against {other.thread.pitch_mm:g} mm: it binds after "
@@ -264,7 +266,7 @@ def _alike(one: Mount, other: Mount) -> LookAlike | None:
             text,
         )
     if one.joint != other.joint and abs(differ) <= tidy(one.tolerance_or_usual_mm + other.tolerance_or_usual_mm):
-        text = "Equal registers, other couplings: a ring between them would have no length."
+        text = "Equal {word('flange_focal_distance')}s, other couplings: an adapter between them would have no length."
         return LookAlike(one.id, other.id, "equal_registers", None, None, None, differ, text)
     return None
 
@@ -306,7 +308,7 @@ def _encounters(mount: Mount) -> tuple[Encounter, ...]:
         for body in mount.generations:
             rules = matching_rules(mount, frozenset(lens.lens_features), frozenset(body.body_features))
             worst = worst_rule(rules)
-            text = " ".join(rule.text for rule in rules) or "No rule speaks against it, and none for it."
+            text = " ".join(rule.text for rule in rules) or "Nothing is stated of this combination."
             found.append(
                 Encounter(
                     lens.id,
@@ -356,7 +358,7 @@ def _held(world: World, item: Lens | Body) -> Held:
             "none": "",
             "factory": "converted by its maker",
             "third_party": "converted by others: inspect it",
-            "home": "converted at home: inspect it",
+            "home": "converted by its owner: inspect it",
             "transplanted": "a transplanted coupling part",
         }
         detail = conversions[item.conversion]

@@ -96,9 +96,10 @@ def through_adapter(*, functions: str) -> None: ...
 @verdict(
     "caution",
     "manual",
-    "It is not stated what {names} speaks. On a body of its own system and generation the lens is taken to have power; "
-    "state its contacts to be sure.",
-    headline="On its own system; what {names} speaks is not stated, and that it works is assumed.",
+    "The {word.protocol} of {names} is not stated. On a body of its own system and generation the lens is taken "
+    "to have "
+    "power; state it to be sure.",
+    headline="On its own system; the {word.protocol} of {names} is not stated, and that it works is assumed.",
     gives_up="contacts not stated",
 )
 def contacts_assumed(*, names: str) -> None: ...
@@ -150,14 +151,14 @@ def chip_reports_fixed_lens(*, focal_length: str, aperture: str) -> None: ...
 
 @remark(
     "info",
-    "{name} speaks for the lens with firmware {firmware}: another version may do more, or less.",
+    "{name} is known with firmware {firmware}: another version may do more, or less.",
 )
 def firmware_matters(*, name: str, firmware: str) -> None: ...
 
 
 @remark(
     "caution",
-    "This body releases only with a lens that it recognises; a chipped ring would do.",
+    "This body releases only with a lens that it recognises; a chipped adapter would do.",
 )
 def release_needs_lens() -> None: ...
 

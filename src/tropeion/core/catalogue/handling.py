@@ -33,8 +33,8 @@ __all__ = [
 
 @remark(
     "caution",
-    "{front} and {rear} share a thread and not a register: they differ by {difference}. It screws on and looks right "
-    "all the same.",
+    "{front} and {rear} share a thread but not a {word.flange_focal_distance}: they differ by {difference}. It screws "
+    "on and looks right all the same.",
 )
 def same_thread_other_register(*, front: str, rear: str, difference: str) -> None: ...
 
@@ -81,7 +81,9 @@ def support_wanted() -> None: ...
 
 @remark(
     "caution",
-    "The joints give by {play}, {share} of the depth of focus wide open: a focus puller will see it.",
+    "The {word.mount_play} of all joints is {play}, {share} of the {word.depth_of_focus} wide open: a focus "
+    "puller will "
+    "see it.",
 )
 def play_moves_focus(*, play: str, share: str) -> None: ...
 
@@ -102,7 +104,7 @@ def throw_long(*, throw: str) -> None: ...
 
 @remark(
     "info",
-    "The mount takes the lens {positions} ways: seat it so that the {squeeze} × squeeze runs along the width.",
+    "The mount takes the lens in {positions} positions: seat it so that the {squeeze} × squeeze runs along the width.",
 )
 def seats_turn_squeeze(*, positions: str, squeeze: str) -> None: ...
 
@@ -133,7 +135,7 @@ def shake(*, shutter: str, steadied: str) -> None: ...
 
 @remark(
     "info",
-    "Your practice avoids correcting glass: this route stands last.",
+    "By your {word.preferences}, correcting glass is avoided: this {word.route} stands last.",
 )
 def glass_avoided() -> None: ...
 
@@ -171,13 +173,16 @@ def stabiliser_entry_held(*, limits: str, entry: str, focal: str, how: str) -> N
 
 @remark(
     "info",
-    "Your practice does not enter the focal length: do not count on the stabiliser. What it steadies is left out here.",
+    "By your {word.preferences}, the focal length is not entered: do not count on the stabiliser. What it steadies is "
+    "left out here.",
 )
 def stabiliser_not_told() -> None: ...
 
 
 @remark(
     "info",
-    "Your practice avoids zooms on plain metal: this stands behind what tells the body the focal length.",
+    "By your {word.preferences}, zooms on a {word.plain_adapter} are avoided: this stands behind what tells the "
+    "body the "
+    "focal length.",
 )
 def zoom_avoided() -> None: ...

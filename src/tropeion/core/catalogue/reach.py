@@ -78,7 +78,8 @@ def nothing_focuses(*, error: str) -> None: ...
     "caution",
     "partial",
     "The lens stands {error} too near the sensor, and how far it can be focused out is not known: whether it comes "
-    "into focus at infinity, or anywhere, cannot be told. State its closest focus or its greatest magnification.",
+    "into focus at infinity, or anywhere, cannot be told. State its {word.nearest_focus} or its "
+    "{word.greatest_magnification}.",
     headline="Whether it reaches infinity is not known: the lens stands {error} too near, and its focus travel is not "
     "known.",
     gives_up="infinity not known",
@@ -90,7 +91,7 @@ def focus_travel_unknown(*, error: str) -> None: ...
     "caution",
     "none",
     "The lens stands {error} too near the sensor, more than lenses are focused out by, and its own travel is not "
-    "known. If it is made for close-up, state its closest focus or its greatest magnification.",
+    "known. If it is made for close-up, state its {word.nearest_focus} or its {word.greatest_magnification}.",
     headline="Nothing is likely to come into focus: the lens stands {error} too near the sensor.",
     gives_up="nothing is likely to focus",
 )
@@ -154,15 +155,16 @@ def infinity_unsure(*, aperture: str, probability: str) -> None: ...
 
 @remark(
     "info",
-    "Its closest focus is nearer than a lens that only moves forward could reach (inner focusing). State its "
-    "greatest magnification; until then the near end is unknown.",
+    "Its {word.nearest_focus} is nearer than a lens that only moves forward could reach (inner focusing). State its "
+    "{word.greatest_magnification}; until then the near end is unknown.",
 )
 def closest_focus_needs_magnification() -> None: ...
 
 
 @remark(
     "info",
-    "Neither closest focus nor greatest magnification is known: the near end is unknown. Where the lens has to be "
+    "Neither {word.nearest_focus} nor {word.greatest_magnification} is known: the near end is unknown. Where "
+    "the lens has to be "
     "focused out for infinity, 2 % of its focal length is assumed.",
 )
 def closest_focus_unknown() -> None: ...
@@ -170,7 +172,8 @@ def closest_focus_unknown() -> None: ...
 
 @remark(
     "info",
-    "{error} of the register error at the sensor comes from in front of glass: what follows from it is approximate.",
+    "{error} of the {word.flange_error} at the sensor comes from in front of glass: what follows from it is "
+    "approximate.",
 )
 def register_approximate(*, error: str) -> None: ...
 
@@ -196,7 +199,8 @@ def working_distance_unknown() -> None: ...
 
 @remark(
     "caution",
-    "Its closest focus, {distance}, and its greatest magnification, {magnification} ×, go together only at a focal "
+    "Its {word.nearest_focus}, {distance}, and its {word.greatest_magnification}, {magnification} ×, go "
+    "together only at a focal "
     "length of {close} there, marked {marked}: one of the two is misread. What is said of the near end rests on them.",
 )
 def close_figures_doubtful(*, distance: str, magnification: str, close: str, marked: str) -> None: ...

@@ -138,7 +138,7 @@ def converted_by_others() -> None: ...
 
 @remark(
     "caution",
-    "Converted at home: where the part was cut down cleanly it is safe and works. Look for burrs and chips first. "
+    "Converted by its owner: where the part was cut down cleanly it is safe and works. Look for burrs and chips first. "
     "Its collector's value is gone.",
 )
 def converted_at_home() -> None: ...

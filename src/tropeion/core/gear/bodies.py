@@ -95,7 +95,7 @@ class Body(Measured):
     megapixels: Annotated[float, Field(ge=0.001, le=10_000, allow_inf_nan=False)] | None = None
     modes: Several[Mode] = ()
     stabiliser: Stabiliser | None = None
-    protocols: Several[Annotated[Id, Ref(("protocols",), "speaks it")]] = ()
+    protocols: Several[Annotated[Id, Ref(("protocols",), "uses it")]] = ()
     screw_drive: bool = False
     exposure_modes: Several[Word] = ()
     meters: bool = True

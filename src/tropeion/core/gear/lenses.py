@@ -64,7 +64,7 @@ class Lens(Measured):
     auto_manual_switch: bool = False
     iris_at_rest: Literal["open", "closed", "stays"] = "open"
     features: Several[Annotated[Id, Local("features", "mount")]] | None = None
-    protocol: Annotated[Id, Ref(("protocols",), "speaks it")] | None = None
+    protocol: Annotated[Id, Ref(("protocols",), "uses it")] | None = None
     offers: Several[Function] = ()
     stabilised: bool = False
     squeeze: Annotated[float, Field(ge=1, le=4, allow_inf_nan=False)] = 1.0

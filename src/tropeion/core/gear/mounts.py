@@ -111,7 +111,7 @@ class Generation(Strict):
     to: Annotated[int | None, Field(ge=1800, le=2200)] = None
     lens_features: Several[LensPart] = ()
     body_features: Several[BodyPart] = ()
-    protocol: Annotated[Id, Ref(("protocols",), "has a generation that speaks it")] | None = None
+    protocol: Annotated[Id, Ref(("protocols",), "has a generation that uses it")] | None = None
     prevalence: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.0
 
     model_config = ConfigDict(populate_by_name=True)

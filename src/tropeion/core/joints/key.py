@@ -33,7 +33,7 @@ CONVERTED = 0.02
 _CONVERSIONS: Final = {
     "factory": "converted by its maker",
     "third_party": "converted by others",
-    "home": "cut down at home",
+    "home": "cut down by its owner",
     "transplanted": "with a part moved over",
 }
 
@@ -376,7 +376,7 @@ def _verdict(mount: Mount, lens: _Possible, body: frozenset[str]) -> Verdict:
         lens.build.label,
         lens.probability,
         worst.effect if worst else "nothing_known",
-        " ".join(rule.text for rule in rules) or "No rule speaks against it, and none for it.",
+        " ".join(rule.text for rule in rules) or "Nothing is stated of this combination.",
         worst.action if worst else None,
     )
 

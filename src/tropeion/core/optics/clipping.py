@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from tropeion.core.words import word
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
 __all__ = ["Bore", "Clipping", "corner_ray_angle_deg", "throat_clipping"]
@@ -20,7 +21,7 @@ PUPIL = "Cone from the exit pupil: W. J. Smith, Modern Optical Engineering, ch. 
     PUPIL,
     half_diagonal_mm=Symbol("half diagonal", "mm", "of the mode in use"),
     exit_pupil_mm=Symbol("P", "mm", "exit pupil before the lens's own image plane"),
-    error_mm=Symbol("δ", "mm", "register error", "register_error_mm"),
+    error_mm=Symbol("δ", "mm", f"{word('flange_error')}", "register_error_mm"),
 )
 def corner_ray_angle_deg(half_diagonal_mm: float, exit_pupil_mm: float, error_mm: float) -> float:
     """How steeply the light reaches the corner."""

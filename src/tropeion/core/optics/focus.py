@@ -13,6 +13,7 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
+from tropeion.core.words import word
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
 from .symbols import GLASS, MARKED_F_NUMBER, MARKED_FOCAL_LENGTH
@@ -43,7 +44,7 @@ FocusState = Literal["none", "finite", "to_infinity", "unknown", "inside"]
 
 
 GAUSS = "Gaussian lens equation: W. J. Smith, Modern Optical Engineering, ch. 2"
-CLOSE_FOCAL_LENGTH = Symbol("f_c", "mm", "focal length at closest focus", "focus.close_focal_length_mm")
+CLOSE_FOCAL_LENGTH = Symbol("f_c", "mm", f"focal length at {word('nearest_focus')}", "focus.close_focal_length_mm")
 
 
 @formula(
@@ -51,7 +52,7 @@ CLOSE_FOCAL_LENGTH = Symbol("f_c", "mm", "focal length at closest focus", "focus
     "m = (b − √(b² − 4))/2, b = D/f − 2",
     "×",
     GAUSS,
-    distance_mm=Symbol("D", "mm", "stated closest focus, from the sensor plane of its own body"),
+    distance_mm=Symbol("D", "mm", f"stated {word('nearest_focus')}, from the sensor plane of its own body"),
     focal_length_mm=MARKED_FOCAL_LENGTH,
 )
 def close_magnification(distance_mm: float, focal_length_mm: float) -> float | None:
@@ -65,7 +66,7 @@ def close_magnification(distance_mm: float, focal_length_mm: float) -> float | N
     "e = m·f_c",
     "mm",
     GAUSS,
-    magnification=Symbol("m", "×", "magnification at closest focus", "focus.close_magnification"),
+    magnification=Symbol("m", "×", f"magnification at {word('nearest_focus')}", "focus.close_magnification"),
     focal_length_mm=CLOSE_FOCAL_LENGTH,
 )
 def travel_mm(magnification: float, focal_length_mm: float) -> float:
@@ -78,7 +79,7 @@ def travel_mm(magnification: float, focal_length_mm: float) -> float:
     "f_c = D/(2 + m + 1/m)",
     "mm",
     GAUSS,
-    distance_mm=Symbol("D", "mm", "stated closest focus, from the sensor plane of its own body"),
+    distance_mm=Symbol("D", "mm", f"stated {word('nearest_focus')}, from the sensor plane of its own body"),
     magnification=Symbol("m", "×", "stated magnification there"),
 )
 def close_focal_length_mm(distance_mm: float, magnification: float) -> float:
@@ -111,7 +112,8 @@ def travel(
     "focus.travel_assumed_mm",
     "e₀ = 0.02·f",
     "mm",
-    "Assumed where neither closest focus nor greatest magnification is known: focus on some 50 focal lengths",
+    f"Assumed where neither {word('nearest_focus')} nor {word('greatest_magnification')} is known: focus on "
+    f"some 50 focal lengths",
     focal_length_mm=MARKED_FOCAL_LENGTH,
 )
 def travel_assumed_mm(focal_length_mm: float) -> float:
@@ -124,7 +126,7 @@ def travel_assumed_mm(focal_length_mm: float) -> float:
     "x_short = δ_lens − past infinity",
     "mm",
     GAUSS,
-    lens_error_mm=Symbol("δ_lens", "mm", "register error as the lens sees it", "lens_side_error_mm"),
+    lens_error_mm=Symbol("δ_lens", "mm", f"{word('flange_error')} as the lens sees it", "lens_side_error_mm"),
     past_infinity_mm=Symbol("past infinity", "mm", "travel beyond the infinity mark"),
 )
 def extension_short_mm(lens_error_mm: float, past_infinity_mm: float) -> float:
@@ -137,7 +139,7 @@ def extension_short_mm(lens_error_mm: float, past_infinity_mm: float) -> float:
     "x_long = δ_lens + e + helicoids",
     "mm",
     GAUSS,
-    lens_error_mm=Symbol("δ_lens", "mm", "register error as the lens sees it", "lens_side_error_mm"),
+    lens_error_mm=Symbol("δ_lens", "mm", f"{word('flange_error')} as the lens sees it", "lens_side_error_mm"),
     travel=Symbol("e", "mm", "the lens's own focus travel", "focus.travel_mm"),
     helicoid_mm=Symbol("helicoids", "mm", "what opened helicoids add"),
 )
@@ -253,8 +255,8 @@ def close_f_number(f_number: float, focal_length_mm: float, close_mm: float, k: 
     "R_l + δ_lens + length",
     "mm",
     GAUSS,
-    lens_register_mm=Symbol("R_l", "mm", "register of the lens"),
-    lens_error_mm=Symbol("δ_lens", "mm", "register error as the lens sees it", "lens_side_error_mm"),
+    lens_register_mm=Symbol("R_l", "mm", f"{word('flange_focal_distance')} of the lens"),
+    lens_error_mm=Symbol("δ_lens", "mm", f"{word('flange_error')} as the lens sees it", "lens_side_error_mm"),
     length_mm=Symbol("length", "mm", "of the lens at infinity, seat to front"),
 )
 def front_mm(lens_register_mm: float, lens_error_mm: float, length_mm: float) -> float:
@@ -294,9 +296,9 @@ def far_from_front_mm(far: float, front: float) -> float:
     "R_l + δ_lens − R_b − ΣL",
     "mm",
     GAUSS,
-    lens_register_mm=Symbol("R_l", "mm", "register of the lens"),
-    lens_error_mm=Symbol("δ_lens", "mm", "register error as the lens sees it", "lens_side_error_mm"),
-    body_register_mm=Symbol("R_b", "mm", "register of the body"),
+    lens_register_mm=Symbol("R_l", "mm", f"{word('flange_focal_distance')} of the lens"),
+    lens_error_mm=Symbol("δ_lens", "mm", f"{word('flange_error')} as the lens sees it", "lens_side_error_mm"),
+    body_register_mm=Symbol("R_b", "mm", f"{word('flange_focal_distance')} of the body"),
     length_mm=Symbol("ΣL", "mm", "physical length of the whole chain"),
 )
 def sensor_offset_mm(lens_register_mm: float, lens_error_mm: float, body_register_mm: float, length_mm: float) -> float:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from tropeion.core.words import word
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
 from .spread import share_between
@@ -14,7 +15,7 @@ from .symbols import BLUR, GLASS, MARKED_F_NUMBER
 
 __all__ = ["Infinity", "infinity", "stops_of"]
 
-TOLERANCE = "Depth of focus N′·c (Ray, ch. 22) over the sum of rectangular register errors (JCGM 100, 4.3.7)"
+TOLERANCE = f"Depth of focus N′·c (Ray, ch. 22) over the sum of rectangular {word('flange_error')}s (JCGM 100, 4.3.7)"
 
 
 _S = Symbol("s", "mm", "short end of the focus range at the sensor", "infinity.short_end_mm")
@@ -28,7 +29,7 @@ _S_LONG = Symbol("s_long", "mm", "long end of the focus range at the sensor", "i
     "s = δ − K²·past infinity",
     "mm",
     TOLERANCE,
-    error_mm=Symbol("δ", "mm", "register error at the sensor", "register_error_mm"),
+    error_mm=Symbol("δ", "mm", f"{word('flange_error')} at the sensor", "register_error_mm"),
     k=GLASS,
     past_infinity_mm=Symbol("past infinity", "mm", "travel beyond the infinity mark"),
 )
@@ -42,7 +43,7 @@ def short_end_mm(error_mm: float, k: float, past_infinity_mm: float) -> float:
     "s_long = δ + K²·e",
     "mm",
     TOLERANCE,
-    error_mm=Symbol("δ", "mm", "register error at the sensor", "register_error_mm"),
+    error_mm=Symbol("δ", "mm", f"{word('flange_error')} at the sensor", "register_error_mm"),
     k=GLASS,
     travel=Symbol("e", "mm", "the lens's own focus travel", "focus.travel_mm"),
     helicoid_mm=Symbol("helicoids", "mm", "what opened helicoids add, at the sensor"),

@@ -10,6 +10,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from tropeion.core.words import word
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
 from .seats import PARAXIAL, Link, Seat
@@ -25,8 +26,8 @@ UNCERTAINTY = "JCGM 100, 4.3.7 (rectangular distribution) and 5.1.2"
     "gap = R_l − R_b",
     "mm",
     PARAXIAL,
-    lens_register_mm=Symbol("R_l", "mm", "register of the lens"),
-    body_register_mm=Symbol("R_b", "mm", "register of the body"),
+    lens_register_mm=Symbol("R_l", "mm", f"{word('flange_focal_distance')} of the lens"),
+    body_register_mm=Symbol("R_b", "mm", f"{word('flange_focal_distance')} of the body"),
 )
 def gap_mm(lens_register_mm: float, body_register_mm: float) -> float:
     """Room for plain adapters between the two registers."""
@@ -38,9 +39,13 @@ def gap_mm(lens_register_mm: float, body_register_mm: float) -> float:
     "R behind + Σ(L − p(n − 1)/n) − R in front",
     "mm",
     PARAXIAL,
-    behind_mm=Symbol("R behind", "mm", "register of the body, or what the glass behind expects"),
+    behind_mm=Symbol(
+        "R behind", "mm", f"{word('flange_focal_distance')} of the body, or what the glass behind expects"
+    ),
     errors_mm=Symbol("L", "mm", "what each plain piece adds (a filter takes p(n − 1)/n away)"),
-    in_front_mm=Symbol("R in front", "mm", "register of the lens, or what the glass in front delivers"),
+    in_front_mm=Symbol(
+        "R in front", "mm", f"{word('flange_focal_distance')} of the lens, or what the glass in front delivers"
+    ),
 )
 def segment_error_mm(behind_mm: float, errors_mm: Sequence[float], in_front_mm: float) -> float:
     """Error of one segment of the chain, between two cuts at glass."""
@@ -77,7 +82,7 @@ def magnification(magnifications: Sequence[float]) -> float:
     "δ_lens = δ/K²",
     "mm",
     PARAXIAL,
-    error_mm=Symbol("δ", "mm", "register error at the sensor", "register_error_mm"),
+    error_mm=Symbol("δ", "mm", f"{word('flange_error')} at the sensor", "register_error_mm"),
     k=Symbol("K", "", "magnification of all glass", "magnification"),
 )
 def lens_side_error_mm(error_mm: float, k: float) -> float:

@@ -9,6 +9,7 @@ from tropeion.core import written
 from tropeion.core.findings import Grade
 from tropeion.core.joints.contacts import FunctionLeft
 from tropeion.core.practice import Practice
+from tropeion.core.words import word
 
 from .assembly import Assembly
 from .report import End, Group
@@ -47,7 +48,7 @@ def purpose_of(
 ) -> str:
     """What a route offers, in a phrase."""
     if grade in {"none", "danger"}:
-        return "not to be mounted" if grade == "danger" else "does not work"
+        return "not to be mounted" if grade == "danger" else word("none")
     said = [*_of_the_pieces(rig, ends, light), *_of_the_contacts(rig, functions), *_of_the_hold(rig)]
     if not said:
         said = [_plainly(rig, ends[0])]
@@ -93,7 +94,8 @@ def _of_the_pieces(rig: Assembly, ends: Sequence[End], light: float) -> Iterator
     if rig.chain.magnification != 1:
         amount = f"{abs(light):.1f}".removesuffix(".0")
         sign = "+" if light > 0 else "−"
-        yield f"{sign}{amount} {'stop' if amount == '1' else 'stops'}, frames like {wide.equivalents.focal_mm:.0f} mm"
+        stops = "stop" if amount == "1" else "stops"
+        yield f"{sign}{amount} {stops}, {word('full_frame_equivalent')} {wide.equivalents.focal_mm:.0f} mm"
     opens = sum(piece.helicoid_mm for piece in rig.adapters)
     scale = wide.focus.max_magnification
     if opens:
@@ -110,8 +112,8 @@ def _is_close(ends: Sequence[End]) -> bool:
 def _driven(functions: Sequence[FunctionLeft]) -> list[str]:
     working = {left.function: left.state for left in functions if left.state in {"full", "slow"}}
     return [
-        f"{word}, slowly" if working[name] == "slow" else word
-        for name, word in _DRIVEN.items()
+        f"{what}, slowly" if working[name] == "slow" else what
+        for name, what in _DRIVEN.items()
         if name in working and name != "aperture"
     ] + ([_DRIVEN["aperture"]] if working.get("aperture") == "full" else [])
 
@@ -141,13 +143,14 @@ def _of_the_hold(rig: Assembly) -> Iterator[str]:
 def becomes(ends: Sequence[End], squeeze: float, *, fisheye: bool, practice: Practice) -> str:
     """What it frames like on 36 × 24 mm; with the aperture that gives its depth of field, for those who want it."""
     if fisheye:
-        return "a fisheye: no focal length frames like it"
+        return f"a fisheye: it has no {word('full_frame_equivalent')}"
     focal = [f"{end.equivalents.focal_mm:.0f}" for end in ends]
-    said = f"frames like {'–'.join(dict.fromkeys(focal))} mm"
+    said = f"{word('full_frame_equivalent')} {'–'.join(dict.fromkeys(focal))} mm"
     if squeeze != 1:
         across = [f"{end.equivalents.focal_horizontal_mm:.0f}" for end in ends]
-        said = f"frames like {'–'.join(dict.fromkeys(across))} mm across, {'–'.join(dict.fromkeys(focal))} mm upright"
+        wide = "–".join(dict.fromkeys(across))
+        said = f"{word('full_frame_equivalent')} {wide} mm across, {'–'.join(dict.fromkeys(focal))} mm upright"
     if practice.equivalence == "framing_and_depth":
         stops = [f"f/{written.fixed(end.equivalents.f_number, 1)}" for end in ends]
-        said += f", depth of field like {'–'.join(dict.fromkeys(stops))}"
+        said += f", {word('depth_of_field')} as at {'–'.join(dict.fromkeys(stops))}"
     return said

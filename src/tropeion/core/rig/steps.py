@@ -10,6 +10,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.joints import contacts
 from tropeion.core.joints.mechanics import feet_of
 from tropeion.core.optics.stabiliser import StabiliserEntry
+from tropeion.core.words import word
 from tropeion.core.written import aperture, listed, millimetres
 
 from .assembly import Assembly
@@ -112,7 +113,9 @@ def _power_and_set(rig: Assembly, told: Told) -> Iterator[StepLine]:
         if body.bare_release == "off":
             yield StepLine("Allow release without a lens" + _setting(rig, "bare_release") + ".")
         elif body.bare_release == "never":
-            yield StepLine("This body releases only with a lens it recognises: a chipped ring is needed.", caution=True)
+            yield StepLine(
+                "This body releases only with a lens it recognises: a chipped adapter is needed.", caution=True
+            )
     entries = [end.stabiliser for end in told.ends if end.stabiliser is not None]
     if entries and rig.practice.entry == "essential":
         yield from _stabiliser(rig, entries)
@@ -202,7 +205,7 @@ def _check(rig: Assembly, ends: Sequence[End]) -> Iterator[StepLine]:
     wide, lens = ends[0], rig.lens
     infinity = wide.infinity.from_f_number
     if infinity is not None:
-        then = "" if lens.focus == "none" and not rig.movable else "; then the closest focus"
+        then = "" if lens.focus == "none" and not rig.movable else f"; then the {word('nearest_focus')}"
         yield StepLine(f"Check infinity first, on something far away, at {aperture(infinity)}{then}.")
     else:
         yield StepLine("Check near focus first: infinity will not come.")

@@ -333,4 +333,4 @@ def sentence(
 
 
 def _at_its_best(adapters: Sequence[Adapter]) -> str:
-    return "Works through the adapter." if adapters else "At home: the lens stands on its own mount, nothing is lost."
+    return "Works through the adapter." if adapters else "On its own mount: nothing is lost."

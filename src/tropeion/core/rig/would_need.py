@@ -12,6 +12,7 @@ from tropeion.core.joints.mechanics import smallest_ring_mm
 from tropeion.core.optics import focus, register
 from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
+from tropeion.core.words import word
 from tropeion.core.working import PLAIN, tidy
 
 from .ends import own_travel
@@ -58,7 +59,8 @@ def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practic
             needs.append(
                 WouldNeed(
                     "shared_plate",
-                    f"{lens_mount.name} and {body_mount.name} have the same register: one plate could take both "
+                    f"{lens_mount.name} and {body_mount.name} have the same {word('flange_focal_distance')}: "
+                    f"one plate could take both "
                     "bayonets. Such work belongs with a qualified repairer.",
                     practical=False,
                     reversible=False,

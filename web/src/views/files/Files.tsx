@@ -18,7 +18,7 @@ import { Restore } from "./Restore";
 
 const MEGABYTE = 1024 * 1024;
 
-/** Files in and out: lists and gear files with a preview, and a backup of everything. */
+/** Import and export: lists and gear files with a preview, and a backup of everything. */
 export default function Files() {
   const navigate = useNavigate();
   const look = useMutation({
@@ -46,7 +46,7 @@ export default function Files() {
   return (
     <>
       <div className="kit-head">
-        <h1>Files in and out</h1>
+        <h1>Import and export</h1>
         <UndoBar />
         <Link to="/kit">To the kit</Link>
       </div>
@@ -81,7 +81,7 @@ function BringIn({ busy, error, onFile }: BringProps) {
   return (
     <section
       className={`drop ${over ? "over" : ""}`}
-      aria-label="Bring in"
+      aria-label="Import"
       onDragOver={(event) => {
         event.preventDefault();
         setOver(true);
@@ -89,12 +89,12 @@ function BringIn({ busy, error, onFile }: BringProps) {
       onDragLeave={() => setOver(false)}
       onDrop={dropped}
     >
-      <h2>Bring in</h2>
+      <h2>Import</h2>
       <p>Drop a gear file or a table here. You see what it would do before anything is written.</p>
       <p>
         <FileChooser
           says="Choose a file"
-          label="A file to bring in"
+          label="A file to import"
           accept=".json,.csv,.tsv,.txt"
           busy={busy}
           primary
@@ -114,12 +114,12 @@ function TakeOut() {
   const [decimal, setDecimal] = useState<"point" | "comma">("point");
   return (
     <section>
-      <h2>Take out</h2>
+      <h2>Export</h2>
       <p>
         <a href="/api/v1/gear" download>
           The whole collection, as a gear file
         </a>
-        <span className="route-gives"> bring it in again and nothing changes</span>
+        <span className="route-gives"> import it again and nothing changes</span>
       </p>
       <p className="decimal">
         <span>Tables with a decimal</span>

@@ -7,8 +7,7 @@ import { useRef, useState } from "react";
 import { Link } from "react-router";
 
 import type { ImportPreview } from "../../api/client";
-import { KIND_WORDS, LABELS } from "../../parts/labels";
-import { worded } from "../../parts/fields";
+import { KIND_WORDS, titleOf } from "../../parts/labels";
 import { Refused } from "../../parts/Refused";
 import { send } from "../../api/send";
 
@@ -217,7 +216,7 @@ function FieldChanges({ change }: { change: Change }) {
       <tbody>
         {change.fields.map(({ field, before, after }) => (
           <tr key={field}>
-            <th scope="row">{LABELS[field] ?? worded(field).label}</th>
+            <th scope="row">{titleOf(field)}</th>
             <td className="was">{plainly(before)}</td>
             <td>{plainly(after)}</td>
           </tr>

@@ -70,7 +70,7 @@ interface InItProps {
 
 const SETTINGS: Record<BackupPreview["settings"][number], string> = {
   currency: "Prices are in the currency of then.",
-  practice: "Your practice becomes what it was then.",
+  practice: "Your preferences become what they were then.",
   order: "Some shelves stand in another order.",
 };
 

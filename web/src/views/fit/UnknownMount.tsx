@@ -7,8 +7,8 @@ import { mm } from "../../parts/format";
 import { useTyped } from "./useTyped";
 
 const COUPLINGS = [
-  ["bayonet", "It turns and clicks"],
-  ["thread", "It screws in"],
+  ["bayonet", "It turns and clicks (bayonet)"],
+  ["thread", "It screws in (thread)"],
 ] as const;
 const REARS = [
   ["contacts", "Metal contacts"],

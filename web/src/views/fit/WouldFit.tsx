@@ -180,7 +180,7 @@ function MountChoice({ systems, settled, onChoose, onUnknown }: MountProps) {
       </Choices>
       {settled && systems.length === 0 && (
         <p>
-          No mount system is known yet. <Link to="/files">Bring in a gear file</Link>
+          No mount system is known yet. <Link to="/files">Import a gear file</Link>
         </p>
       )}
     </section>
@@ -356,7 +356,7 @@ function buying(fit: Fit, report: WouldFitReport["report"]): string {
   const missing = fit.adapters.filter((id) => !report.pieces[id]?.owned);
   if (fit.adapters.length === 0) return "Straight on, no adapter.";
   const names = (ids: readonly string[]) => ids.map((id) => report.pieces[id]?.name ?? id).join(" + ");
-  if (missing.length === 0) return `With what is at hand: ${names(fit.adapters)}.`;
+  if (missing.length === 0) return `With what is in the kit: ${names(fit.adapters)}.`;
   const price = fit.price === null ? "price unknown" : money(fit.price, report.currency);
   return `To buy: ${names(missing)}, ${price}.`;
 }

@@ -2,8 +2,8 @@ import Button from "antd/es/button";
 import Radio from "antd/es/radio";
 import { useState } from "react";
 
-import { LABELS } from "../../parts/labels";
-import { type Fields, same, worded } from "../../parts/fields";
+import { titleOf } from "../../parts/labels";
+import { type Fields, same } from "../../parts/fields";
 
 interface Props {
   base: Fields;
@@ -33,7 +33,7 @@ export function Conflict({ base, mine, theirs, onTake, onDrop }: Props) {
   if (theirs === null) {
     return (
       <div className="conflict-box" role="alert" data-state="conflict">
-        <h3>It was taken out meanwhile, in another window or by another program.</h3>
+        <h3>It was removed meanwhile, in another window or by another program.</h3>
         <p>What you wrote is still here.</p>
         <p className="message-actions">
           <Button type="primary" onClick={() => onTake(mine)}>
@@ -59,7 +59,7 @@ export function Conflict({ base, mine, theirs, onTake, onDrop }: Props) {
         <tbody>
           {keys.map((key) => (
             <tr key={key} data-field={key}>
-              <th scope="row">{LABELS[key] ?? worded(key).label}</th>
+              <th scope="row">{titleOf(key)}</th>
               {(["mine", "theirs"] as const).map((side) => (
                 <td key={side}>
                   <Radio

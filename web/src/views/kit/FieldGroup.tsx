@@ -3,7 +3,7 @@ import "./FieldGroup.css";
 import type { FieldProblem } from "../../api/client";
 import type { Kind } from "../../api/queries";
 import { resolve, type Schema, worded } from "../../parts/fields";
-import { LABELS } from "../../parts/labels";
+import { titleOf } from "../../parts/labels";
 import { type Choices, FieldInput } from "./FieldInput";
 import type { Group } from "./groups";
 import type { Item } from "./useItem";
@@ -71,7 +71,7 @@ function FieldOf({
   choices,
   problems,
 }: Omit<Props, "group"> & { name: string }) {
-  const { label, unit } = worded(name);
+  const { unit } = worded(name);
   const property = properties[name] ?? {};
   const { schema } = resolve(root, property);
   const problem = problems.get(name);
@@ -80,7 +80,7 @@ function FieldOf({
   return (
     <div className={`field ${wide ? "wide" : ""}`} data-field={name}>
       <div className="field-label">
-        <label htmlFor={`field-${name}`}>{`${LABELS[name] ?? label}${unit ? `, ${unit}` : ""}`}</label>
+        <label htmlFor={`field-${name}`}>{`${titleOf(name)}${unit ? `, ${unit}` : ""}`}</label>
         {item.item[name] !== undefined && <Trust name={name} kind={kind} item={item} />}
       </div>
       <FieldInput

@@ -7,7 +7,7 @@ import InputNumber from "antd/es/input-number";
 import Select from "antd/es/select";
 
 import { lengthMm } from "../../parts/lengths";
-import { LABELS } from "../../parts/labels";
+import { titleOf } from "../../parts/labels";
 import { type Fields, resolve, type Schema, type Value, worded } from "../../parts/fields";
 
 export interface Option {
@@ -295,10 +295,10 @@ function Nested({
   return (
     <div className="nested">
       {Object.entries(schema.properties ?? {}).map(([key, inner]) => {
-        const { label, unit } = worded(key);
+        const { unit } = worded(key);
         return (
           <label key={key} className="nested-field" htmlFor={`field-${[...path, key].join("-")}`}>
-            <span>{`${LABELS[key] ?? label}${unit ? `, ${unit}` : ""}`}</span>
+            <span>{`${titleOf(key)}${unit ? `, ${unit}` : ""}`}</span>
             <FieldInput
               root={root}
               schema={inner}

@@ -7,6 +7,7 @@ import { memo, type RefObject, useMemo } from "react";
 
 import type { Shelf } from "../../api/client";
 import type { Kind, Wanted } from "../../api/queries";
+import { word } from "../../parts/words";
 
 interface Props {
   kind: Kind;
@@ -26,7 +27,7 @@ const SORTS = [
   ["focal_length", "by focal length"],
   ["f_number", "by aperture"],
   ["length", "by length"],
-  ["register", "by register"],
+  ["register", `by ${word("flange_focal_distance")}`],
   ["price", "by price"],
   ["mass", "by weight"],
 ] as const;
@@ -94,9 +95,7 @@ export function Filters({ kind, shelf, address, text, onType, folded, search, on
         allowClear
         maxLength={200}
         aria-label="Search this shelf"
-        placeholder={
-          kind === "rigs" ? "search by name or piece" : "search: name, mount, thread, what one has it for"
-        }
+        placeholder={kind === "rigs" ? "search by name or piece" : "search: name, mount, thread, use"}
         onChange={(event) => onType(event.target.value)}
       />
       {kind !== "rigs" && (
@@ -180,14 +179,14 @@ const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange 
             ["yes", "with contacts"],
             ["no", "without contacts"],
           ])}
-        {(pieces || kind === "accessories") && choice("hand", "at hand or not", HANDS)}
+        {(pieces || kind === "accessories") && choice("hand", "in the kit or not", HANDS)}
         {(shelf?.tags.length ?? 0) > 0 &&
           choice(
             "tag",
-            "had for anything",
+            "any use",
             (shelf?.tags ?? []).map((tag) => [tag, tag] as const),
           )}
-        {pieces && choice("trust", "however trusted", TRUSTS)}
+        {pieces && choice("trust", "stated, assumed or measured", TRUSTS)}
         {pieces && (
           <>
             <InputNumber
@@ -218,7 +217,7 @@ const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange 
           aria-pressed={address.get("retired") === "1"}
           onClick={() => onChange({ retired: address.get("retired") === "1" ? null : "1" })}
         >
-          retired ones
+          archived
         </button>
         <Select<string>
           size="small"

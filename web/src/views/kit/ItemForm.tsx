@@ -206,7 +206,7 @@ function NoMounts() {
     <p className="conflict" data-state="no-mounts">
       {"No mount system is known yet, and this needs one: "}
       <Link to={`/kit/mounts?${back.toString()}`}>add it first</Link>, or{" "}
-      <Link to="/files">bring in a gear file</Link>.
+      <Link to="/files">import a gear file</Link>.
     </p>
   );
 }

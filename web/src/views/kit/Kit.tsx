@@ -290,7 +290,7 @@ function NothingHere({
         ) : (
           <Button type="primary" onClick={onAdd}>{`Add ${KIND_WORDS[kind].a}`}</Button>
         )}
-        {total === 0 && <Link to="/files">Bring a list or a gear file</Link>}
+        {total === 0 && <Link to="/files">Import a list or a gear file</Link>}
       </p>
     </div>
   );

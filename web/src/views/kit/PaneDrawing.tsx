@@ -4,6 +4,7 @@ import type { Kind } from "../../api/queries";
 import { mm } from "../../parts/format";
 import type { Fields } from "../../parts/fields";
 import { Silhouette } from "./Silhouette";
+import { word } from "../../parts/words";
 
 const WIDTH = 520;
 const HEIGHT = 126;
@@ -106,12 +107,12 @@ function said(
     add("bore", number(item.bore_mm));
     add("outer", number(item.outer_mm));
   } else if (kind === "mounts") {
-    add("register", number(item.register_mm), "mm", 2);
+    add(word("flange_focal_distance"), number(item.register_mm), "mm", 2);
     add("throat", number(item.throat_mm));
     add("flange", number(item.outer_mm));
   } else {
-    if (measured !== null) add("nominal register", nominal, "mm", 2);
-    noted("register as measured");
+    if (measured !== null) add(`nominal ${word("flange_focal_distance")}`, nominal, "mm", 2);
+    noted("as measured");
     if (kind === "lenses") {
       add("length", number(item.length_mm));
       add("diameter", number(item.diameter_mm));

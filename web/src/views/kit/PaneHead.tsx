@@ -44,7 +44,7 @@ export function PaneHead({ kind, id, name, item, leaving, onCopy, onOpen }: Prop
         {!isNew && <Button onClick={onCopy}>Copy as new</Button>}
         {!isNew && kind !== "rigs" && !changed && (
           <Button loading={retire.isPending} onClick={() => retire.mutate(!retired)}>
-            {retired ? "Bring back" : "Retire"}
+            {retired ? "Restore from the archive" : "Archive"}
           </Button>
         )}
         {!isNew && !changed && (
@@ -63,7 +63,7 @@ export function PaneHead({ kind, id, name, item, leaving, onCopy, onOpen }: Prop
           ✕
         </Button>
       </p>
-      {retired && <p className="route-gives">Retired: it is kept, and no longer offered.</p>}
+      {retired && <p className="route-gives">Archived: kept, and no longer offered.</p>}
     </header>
   );
 }
@@ -102,7 +102,7 @@ export function InUse({
               retire.mutate(true);
             }}
           >
-            Retire it instead
+            Archive it instead
           </Button>
         )}
         <Button onClick={() => remove.reset()}>Leave it as it is</Button>

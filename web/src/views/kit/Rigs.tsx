@@ -63,7 +63,7 @@ export function Rigs({ q, chosen, onChoose }: Props) {
               </span>
               {rig.changed && rig.kept_grade && <span className="warning">{changeOf(rig)}</span>}
               {rig.retired.length > 0 && (
-                <span className="warning">{`Retired meanwhile: ${rig.retired.join(", ")}.`}</span>
+                <span className="warning">{`Archived meanwhile: ${rig.retired.join(", ")}.`}</span>
               )}
             </span>
             <span className="rig-grade">

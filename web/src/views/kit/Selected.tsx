@@ -51,10 +51,12 @@ export function Selected({ kind, shelfKind, ids, count, retired, onAll, onNone }
     },
   });
   const ways: [label: string, action: () => void, danger?: boolean][] = [
-    retired ? ["Bring back", () => several.mutate("back")] : ["Retire", () => several.mutate("retire")],
+    retired
+      ? ["Restore from the archive", () => several.mutate("back")]
+      : ["Archive", () => several.mutate("retire")],
     ["Remove", () => several.mutate("remove"), true],
-    ["As a table", () => takeOut.mutate("table")],
-    ["As a gear file", () => takeOut.mutate("gear")],
+    ["Export as a table", () => takeOut.mutate("table")],
+    ["Export as a gear file", () => takeOut.mutate("gear")],
   ];
   return (
     <>

@@ -4,8 +4,8 @@ import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
 
 import { type Kind, usualQuery } from "../../api/queries";
-import { type Fields, worded } from "../../parts/fields";
-import { LABELS } from "../../parts/labels";
+import { type Fields } from "../../parts/fields";
+import { titleOf } from "../../parts/labels";
 
 interface Props {
   kind: Kind;
@@ -18,7 +18,7 @@ export function UsualNote({ kind, item, onTake }: Props) {
   const usual = useUsual(kind, item);
   if (usual.length === 0) return null;
   const said = usual.map(({ field, value }) => {
-    const label = (LABELS[field] ?? worded(field).label).toLowerCase();
+    const label = titleOf(field).toLowerCase();
     return `${label} ${Array.isArray(value) ? value.join(", ") : String(value)}`;
   });
   return (

@@ -102,7 +102,7 @@ export const GROUPS: Record<Kind, Group[]> = {
       fields: ["megapixels", "modes", "stabiliser", "max_ray_angle_deg", "desqueeze"],
     },
     {
-      title: "How it works with a strange lens",
+      title: "With lenses that it does not recognise",
       fields: [
         "exposure_modes",
         "meters",
@@ -160,7 +160,7 @@ export const GROUPS: Record<Kind, Group[]> = {
     },
     { title: "What it can move", fields: ["helicoid_mm", "tilt_deg", "shift_mm", "rotates", "filter_slot"] },
     {
-      title: "Metal",
+      title: "Build",
       fields: [
         "bore_mm",
         "outer_mm",
@@ -187,7 +187,7 @@ export const GROUPS: Record<Kind, Group[]> = {
       fields: ["name", "interface", "coupling", "thread", "register_mm", "tolerance_mm", "lens_kind"],
     },
     {
-      title: "Metal",
+      title: "Build",
       open: true,
       fields: ["throat_mm", "inner_mm", "outer_mm", "load_rating_nm", "play_mm", "locking", "positions"],
     },

@@ -200,9 +200,9 @@ function PracticeNote({ practice, go }: { practice: Chosen; go: Go }) {
       {foreign.length === 0 && <span>{`Judged by ${unusual.join(", ")}.`}</span>}
       {foreign.length > 0 && (
         <>
-          <span>{`Judged as this address asks, not as you do: ${foreign.join(", ")}.`}</span>
+          <span>{`Judged by the preferences in this address, not by yours: ${foreign.join(", ")}.`}</span>
           <Button size="small" type="link" onClick={() => go({ practice: own }, true)}>
-            Judge by mine
+            Use mine
           </Button>
         </>
       )}

@@ -5,6 +5,7 @@ import type { Chosen } from "../../app/practice";
 import { longOf, wideOf } from "../../drawing/scene";
 import { Figure } from "../../parts/Figure";
 import { aperture, mm, percent, plain, shutter, signedMm } from "../../parts/format";
+import { word } from "../../parts/words";
 
 interface Props {
   report: MatchReport;
@@ -47,14 +48,18 @@ function Settings({ report, route }: Omit<Props, "practice">) {
         <Figure
           large
           of={stabiliser.decided ? "stabiliser.travel_step" : "stabiliser.travel_fraction"}
-          label={stabiliser.look_at_corners ? "stabiliser travel, look at the corners" : "stabiliser travel"}
+          label={
+            stabiliser.look_at_corners
+              ? `${word("stabiliser_travel")}, look at the corners`
+              : word("stabiliser_travel")
+          }
           value={stabiliser.travel_step ? percent(stabiliser.travel_step) : "off"}
         />
       )}
       <Figure
         large
         of="f_number"
-        label="exposes as"
+        label={word("effective_aperture")}
         value={
           wide.t_number === null
             ? ranged(aperture(wide.working_f_number), long ? aperture(long.working_f_number) : undefined)
@@ -88,21 +93,29 @@ function Becomes({ report, route, practice }: Props) {
       <Figure of="focal_length_mm" label="focal length" value={`${focal} mm`} />
       <Figure
         of="equivalents.crop_factor"
-        label={practice.crop === "width" ? "crop factor, by width" : "crop factor"}
+        label={practice.crop === "width" ? `${word("crop_factor")}, by width` : word("crop_factor")}
         value={`${mm(equivalents.crop_factor)} ×`}
       />
       {squeezed ? (
         <>
-          <Figure of="equivalents.focal_horizontal_mm" label="frames across like" value={`${across} mm`} />
-          <Figure of="equivalents.focal_mm" label="frames upright like" value={`${framing} mm`} />
+          <Figure
+            of="equivalents.focal_horizontal_mm"
+            label={`${word("full_frame_equivalent")}, across`}
+            value={`${across} mm`}
+          />
+          <Figure
+            of="equivalents.focal_mm"
+            label={`${word("full_frame_equivalent")}, upright`}
+            value={`${framing} mm`}
+          />
         </>
       ) : (
-        <Figure of="equivalents.focal_mm" label="frames like" value={`${framing} mm`} />
+        <Figure of="equivalents.focal_mm" label={word("full_frame_equivalent")} value={`${framing} mm`} />
       )}
       {practice.equivalence === "framing_and_depth" && (
         <Figure
           of="equivalents.f_number"
-          label="depth of field like"
+          label={`${word("depth_of_field")} as at`}
           value={aperture(equivalents.f_number)}
         />
       )}
@@ -123,19 +136,23 @@ function Becomes({ report, route, practice }: Props) {
       {wide.t_number !== null && (
         <Figure of="f_number" label="aperture, for depth" value={aperture(wide.working_f_number)} />
       )}
-      <Figure of="light_change_stops" label="stops of light" value={signedMm(route.light_change_stops, 1)} />
+      <Figure
+        of="light_change_stops"
+        label={word("light_change")}
+        value={signedMm(route.light_change_stops, 1)}
+      />
       <Covered route={route} />
       <Figure
         of="circle_of_confusion_mm"
-        label="blur that passes"
+        label={word("circle_of_confusion")}
         value={`${mm(route.circle_of_confusion_mm, 4)} mm`}
       />
       <Figure
         of={steady ? "stabiliser.slowest_shutter_s" : "equivalents.slowest_shutter_s"}
-        label={steady ? "slowest by hand, stabilised" : "slowest by hand"}
+        label={steady ? `${word("slowest_shutter")}, stabilised` : word("slowest_shutter")}
         value={`${ranged(slowest(wide), long ? slowest(long) : undefined)} s`}
       />
-      <Figure of="gap_mm" label="room between registers" value={`${signedMm(report.gap_mm)} mm`} />
+      <Figure of="gap_mm" label={word("gap")} value={`${signedMm(report.gap_mm)} mm`} />
     </div>
   );
 }
@@ -150,27 +167,27 @@ function Covered({ route }: { route: Route }) {
     <>
       <Figure
         of="coverage.image_circle_mm"
-        label="image circle"
+        label={word("image_circle")}
         value={circle === null ? "unknown" : `${mm(circle, 1)} mm`}
       />
       {coverage.corner_margin_mm !== null && (
         <Figure
           of="coverage.corner_margin_mm"
-          label="room at the corner"
+          label={word("coverage_margin")}
           value={`${signedMm(coverage.corner_margin_mm)} mm`}
         />
       )}
       {coverage.shift_room_mm !== null ? (
         <Figure
           of="coverage.shift_room_mm"
-          label="room to shift up"
+          label={word("greatest_rise")}
           value={`${mm(coverage.shift_room_mm, 1)} mm`}
         />
       ) : (
         coverage.max_rise_mm !== null && (
           <Figure
             of="coverage.max_rise_mm"
-            label="room in the circle, up"
+            label={`${word("greatest_rise")}, by the circle`}
             value={`${mm(coverage.max_rise_mm, 1)} mm`}
           />
         )
@@ -178,7 +195,7 @@ function Covered({ route }: { route: Route }) {
       {coverage.corner_ray_angle_deg !== null && (
         <Figure
           of="coverage.corner_ray_angle_deg"
-          label="rays at the corner"
+          label={word("corner_rays")}
           value={`${mm(coverage.corner_ray_angle_deg, 0)}°`}
         />
       )}

@@ -10,6 +10,7 @@ import { Section } from "../../drawing/section/Section";
 import { aperture, forPaper, percent, sharpFrom, signedMm } from "../../parts/format";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { chainName } from "./chain";
+import { word } from "../../parts/words";
 
 const WIDTH = 520;
 const HEIGHT = 236;
@@ -41,22 +42,22 @@ export function Card({ report, route, details }: { report: MatchReport; route: R
   });
   const name = (id: string) => report.pieces[id]?.name ?? id;
   const wide = wideOf(route);
-  const off: [string, string] = ["stands off by", `${signedMm(route.register_error_mm)} mm`];
+  const off: [string, string] = [word("flange_error"), `${signedMm(route.register_error_mm)} mm`];
   const settings: [string, string][] = fails(route)
     ? [off]
     : [
         ["focal length to enter", wide.stabiliser ? `${wide.stabiliser.entry_mm} mm` : "none asked"],
         [
-          "exposes as",
+          word("effective_aperture"),
           wide.t_number === null ? aperture(wide.working_f_number) : `T/${wide.t_number.toFixed(1)}`,
         ],
         ["sensor in use", route.coverage.mode],
-        ["infinity sharp from", sharpFrom(wide.infinity)],
+        [word("infinity_from"), sharpFrom(wide.infinity)],
         off,
       ];
   if (wide.stabiliser?.travel_step != null && !fails(route))
     settings.splice(1, 0, [
-      "stabiliser travel",
+      word("stabiliser_travel"),
       wide.stabiliser.travel_step ? percent(wide.stabiliser.travel_step) : "off",
     ]);
   const cautions = route.findings.filter(({ severity }) => severity === "danger" || severity === "caution");

@@ -7,6 +7,7 @@ import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { aperture, chance, distance, money, sharpFrom, sharpTo, signedMm } from "../../parts/format";
 import { FUNCTION_NAMES, STATE_WORDS } from "./functions";
 import { chainName } from "./chain";
+import { word } from "../../parts/words";
 
 interface Props {
   report: MatchReport;
@@ -66,30 +67,30 @@ function differences(report: MatchReport, one: Route, other: Route, practice: Ch
   const facts: [string, (route: Route, wide: End) => string][] = [
     ["what it is for", (route) => route.purpose],
     ["grade", (route) => gradeTitle(route.grade)],
-    ["stands off by", (route) => `${signedMm(route.register_error_mm)} mm`],
-    ["infinity sharp from", (_, { infinity }) => sharpFrom(infinity)],
+    [word("flange_error"), (route) => `${signedMm(route.register_error_mm)} mm`],
+    [word("infinity_from"), (_, { infinity }) => sharpFrom(infinity)],
     [
       "probability, wide open",
       ({ register_tolerance_mm: { bounded } }, { infinity }) =>
         infinity.probability === null ? "unknown" : chance(infinity.probability, bounded),
     ],
-    ["exact focus from", (_, { focus }) => length(focus.near_mm)],
-    ["exact focus to", (_, { focus }) => sharpTo(focus, practice.distances)],
+    [word("nearest_focus"), (_, { focus }) => length(focus.near_mm)],
+    [word("farthest_focus"), (_, { focus }) => sharpTo(focus, practice.distances)],
     ["becomes", (route) => route.becomes],
     ["focal length", (_, wide) => `${Number(wide.focal_length_mm.toFixed(1))} mm`],
-    ["exposes as", (_, wide) => aperture(wide.working_f_number)],
+    [word("effective_aperture"), (_, wide) => aperture(wide.working_f_number)],
     [
-      "image circle",
+      word("image_circle"),
       ({ coverage: { image_circle_mm: circle } }) =>
         circle === null ? "unknown" : `${circle.toFixed(1)} mm`,
     ],
     ["sensor in use", (route) => route.coverage.mode],
     [
-      "play of all joints",
+      word("mount_play"),
       ({ play: { displacement_mm: play } }) => (play === null ? "unknown" : `${play.toFixed(2)} mm`),
     ],
     ["pieces", (route) => String(route.adapters.length)],
-    ["to pay", (route) => priced(route, report.currency)],
+    ["price", (route) => priced(route, report.currency)],
   ];
   const rows = facts.map(([what, of]) => ({
     what,

@@ -2,6 +2,7 @@ import type { Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
 import { wideOf } from "../../drawing/scene";
 import { agreeing, fNumber } from "../../parts/format";
+import { headed } from "../../parts/words";
 
 /** Depth of field at a few distances, wide open. */
 export function DepthOfField({ route, practice }: { route: Route; practice: Chosen }) {
@@ -10,7 +11,7 @@ export function DepthOfField({ route, practice }: { route: Route; practice: Chos
   if (!first) return null;
   return (
     <section>
-      <h2>{`Depth of field at ${fNumber(first.f_number)} on the ring`}</h2>
+      <h2>{`${headed("depth_of_field")} at ${fNumber(first.f_number)} on the ring`}</h2>
       <table className="depths">
         <thead>
           <tr>

@@ -3,6 +3,7 @@ import "./Joints.css";
 import type { MatchReport, Route } from "../../api/client";
 import { Figure } from "../../parts/Figure";
 import { knownDistance, mm, percent } from "../../parts/format";
+import { headed } from "../../parts/words";
 
 /** What the joints bear and how far they give, and what can be set in the chain. */
 export function Joints({
@@ -22,7 +23,7 @@ export function Joints({
         <tbody>
           {route.loads.map((load, index) => (
             <tr key={load.link}>
-              <th scope="row">{`Pull on ${name(load.link)}`}</th>
+              <th scope="row">{`${headed("mount_load")} at ${name(load.link)}`}</th>
               <td>
                 <Figure
                   of={`joint ${index + 1}.loads.moment_nm`}
@@ -33,7 +34,7 @@ export function Joints({
             </tr>
           ))}
           <tr>
-            <th scope="row">Play of all joints</th>
+            <th scope="row">{`${headed("mount_play")}, all joints`}</th>
             <td>
               {route.play.displacement_mm === null ? (
                 "not assessed: that of one is not known"
@@ -55,7 +56,7 @@ export function Joints({
         </tbody>
       </table>
       {route.loads.length === 0 && (
-        <p>The pull on the joints is not assessed: a weight or a centre of mass is not known.</p>
+        <p>The load on the mount is not assessed: a weight or a centre of mass is not known.</p>
       )}
     </section>
   );
@@ -71,5 +72,5 @@ function helicoidOf(range: Route["ranges"][number], units: "metric" | "imperial"
         ? "closed for infinity"
         : `open by ${mm(wanted)} mm for infinity`;
   const [closed, open] = [range.near_closed_mm, range.near_open_mm].map((near) => knownDistance(near, units));
-  return `${opened}; near limit ${closed ?? ""} closed, ${open ?? ""} open`;
+  return `${opened}; nearest focus ${closed ?? ""} closed, ${open ?? ""} open`;
 }

@@ -17,7 +17,7 @@ export function Legend() {
           </li>
         ))}
         <li>
-          <Swatch d="M2 11h26" className="legend-wire" dot /> contacts, as far as they carry
+          <Swatch d="M2 11h26" className="legend-wire" dot /> electrical contacts, as far as they reach
         </li>
         <li>
           <Swatch d="M2 18L34 4" className="legend-ray" /> edge of the image circle
@@ -26,7 +26,7 @@ export function Legend() {
           <Swatch d="M8 6h20v10H8z" className="legend-block" /> what stands in the body, mirror or frame
         </li>
         <li>
-          <Swatch d="M8 4h20v14H8z" className="legend-metal" /> metal, cut through
+          <Swatch d="M8 4h20v14H8z" className="legend-metal" /> solid parts, in section
         </li>
         <li>
           <Swatch d="M8 4h20v14H8z" className="legend-bought" /> to be bought

@@ -157,7 +157,7 @@ function Pickers({ lens, body, lensPicker, bodyPicker, go }: PickersProps) {
 function PracticeButton({ onOpen }: { onOpen: () => void }) {
   return (
     <Button type="text" onClick={onOpen}>
-      Practice
+      Preferences
     </Button>
   );
 }

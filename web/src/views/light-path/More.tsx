@@ -19,7 +19,7 @@ export function Folded({
   const { folded, left_out: leftOut, total } = report;
   if (folded === 0 && leftOut === 0 && !everything) return null;
   const said = [
-    everything && leftOut === 0 ? `All ${total} ways are here.` : "",
+    everything && leftOut === 0 ? `All ${total} routes are here.` : "",
     leftOut > 0
       ? `${leftOut} more are left out here: allow fewer adapters in a row, or put one together.`
       : "",

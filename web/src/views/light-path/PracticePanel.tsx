@@ -20,7 +20,7 @@ export const PracticePanel = memo(function PracticePanel({ open, practice, onCha
   const { choices, usual } = usePractices();
   return (
     <Drawer
-      title="Your practice"
+      title="Preferences"
       open={open}
       onClose={onClose}
       size={380}
@@ -32,7 +32,7 @@ export const PracticePanel = memo(function PracticePanel({ open, practice, onCha
         People of the trade disagree on these. What you choose is kept, and stands beside every answer it
         changes.
       </p>
-      {choices.map(({ key: name, question, options }) => {
+      {choices.map(({ key: name, question, changes, options }) => {
         const key = name as PracticeKey;
         return (
           <fieldset key={key} className="choice">
@@ -44,7 +44,10 @@ export const PracticePanel = memo(function PracticePanel({ open, practice, onCha
               options={options.map(({ value, label }) => ({ value, label }))}
               onChange={(value) => onChange(key, value)}
             />
-            {practice[key] !== usual[key] && <p className="choice-note">Differs from the usual.</p>}
+            <p className="choice-note">
+              {changes}
+              {practice[key] !== usual[key] && <strong> Differs from the usual.</strong>}
+            </p>
           </fieldset>
         );
       })}

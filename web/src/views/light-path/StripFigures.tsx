@@ -5,6 +5,7 @@ import type { Chosen } from "../../app/practice";
 import { fails, toleranceAssumed, wideOf } from "../../drawing/scene";
 import { Figure } from "../../parts/Figure";
 import { chance, distance, mm, sharpFrom, sharpTo, signedMm } from "../../parts/format";
+import { word } from "../../parts/words";
 
 interface Props {
   route: Route;
@@ -19,7 +20,7 @@ export function StripFigures({ route, practice }: Props) {
     <div className="figures" aria-label="Where the lens stands">
       <Figure
         of="register_error_mm"
-        label="from where it should stand"
+        label={word("flange_error")}
         value={`${signedMm(route.register_error_mm)} mm`}
       />
       <Figure
@@ -46,7 +47,7 @@ function Reaches({ route, practice }: Props) {
     <>
       <Figure
         of="infinity.from_f_number"
-        label={practice.trust === "cautious" ? "infinity sharp from, cautious" : "infinity sharp from"}
+        label={practice.trust === "cautious" ? `${word("infinity_from")}, cautious` : word("infinity_from")}
         value={sharpFrom(infinity)}
       />
       <Figure
@@ -54,17 +55,21 @@ function Reaches({ route, practice }: Props) {
         label="probability, wide open"
         value={infinity.probability === null ? "unknown" : chance(infinity.probability, bounded)}
       />
-      <Figure of="focus.near_mm" label="exact focus from" value={known(focus.near_mm)} />
-      <Figure of="focus.far_mm" label="exact focus to" value={sharpTo(focus, practice.distances)} />
+      <Figure of="focus.near_mm" label={word("nearest_focus")} value={known(focus.near_mm)} />
+      <Figure of="focus.far_mm" label={word("farthest_focus")} value={sharpTo(focus, practice.distances)} />
       <Figure
         of="focus.max_magnification"
-        label="largest on the sensor"
+        label={word("greatest_magnification")}
         value={focus.max_magnification === null ? "unknown" : `${mm(focus.max_magnification)} ×`}
       />
       {focus.near_from_front_mm !== null && (
         <Figure
           of="focus.near_from_front_mm"
-          label={focus.far_from_front_mm === null ? "before the lens, at least" : "before the lens"}
+          label={
+            focus.far_from_front_mm === null
+              ? `${word("working_distance")}, at least`
+              : word("working_distance")
+          }
           value={
             focus.far_from_front_mm === null
               ? known(focus.near_from_front_mm)

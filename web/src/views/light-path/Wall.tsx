@@ -52,7 +52,7 @@ export function WallOf({ report, onPick }: { report: FitsReport; onPick: (id: st
   return (
     <section className="wall" data-fits-for={report.id}>
       <h2>
-        {report.given === "lens" ? "What it goes onto" : "What goes onto it"}
+        {report.given === "lens" ? "What it fits on" : "What fits on it"}
         <span className="wall-count">{` ${working} of ${report.fits.length}`}</span>
       </h2>
       {groups.map(({ grade, surely, fits }) => (

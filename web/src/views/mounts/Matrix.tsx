@@ -25,7 +25,7 @@ export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
     return <p>Without lenses and bodies there is nothing to cross.</p>;
   return (
     <section className="matrix">
-      <h2>The best grade of lenses (down) on bodies (across)</h2>
+      <h2>Best grade: lenses (rows) on bodies (columns)</h2>
       <div className="matrix-scroll">
         <table>
           <thead>
@@ -57,7 +57,8 @@ export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
                   if (!crossing) return <Fragment key={rear.id} />;
                   const { grade, ways, joint, room_mm } = crossing;
                   const graded = grade ? gradeTitle(grade) : ways ? "not graded" : "nothing joins them";
-                  const room = `Room ${signedMm(room_mm)} mm, ${JOINT_WORDS[joint]}; ${ways} ways.`;
+                  const routes = ways === 1 ? "1 route" : `${ways} routes`;
+                  const room = `Room ${signedMm(room_mm)} mm, ${JOINT_WORDS[joint]}; ${routes}.`;
                   const said = `${front.name} on ${rear.name}: ${graded}. ${room}`;
                   return (
                     <td

@@ -101,7 +101,10 @@ export default function Mounts() {
                   </button>
                 </div>
               ) : (
-                <p>Choose a system: who has room for it, how much, and what is on offer between them.</p>
+                <p>
+                  Choose a system: which mounts leave room for an adapter, how much, and which adapters there
+                  are.
+                </p>
               )}
             </div>
             <Ruler

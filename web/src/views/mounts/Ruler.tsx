@@ -157,7 +157,8 @@ const kept = ({ lenses, bodies }: System) =>
     .filter(Boolean)
     .join(", ");
 
-const waysOf = ({ ways }: Crossing) => (ways === 0 ? "no way" : ways === 1 ? "1 way" : `${ways} ways`);
+const waysOf = ({ ways }: Crossing) =>
+  ways === 0 ? "no adapter" : ways === 1 ? "1 route" : `${ways} routes`;
 
 function Scale({ x, longest, height }: { x: (z: number) => number; longest: number; height: number }) {
   const marks = Array.from({ length: Math.floor(longest) + 2 }, (_, index) => index);

@@ -52,7 +52,7 @@ function Page({ page }: { page: SystemPage }) {
     ],
     ["throat", mount.throat_mm ? `${mm(mount.throat_mm, 1)} mm` : "unknown"],
     ["flange", mount.outer_mm ? `${mm(mount.outer_mm, 1)} mm` : "unknown"],
-    ["may carry", mount.load_rating_nm ? `${mm(mount.load_rating_nm)} N·m` : "unknown"],
+    ["load rating", mount.load_rating_nm ? `${mm(mount.load_rating_nm)} N·m` : "unknown"],
     [
       "play",
       mount.locking ? "none, it locks" : mount.play_mm == null ? "unknown" : `${mm(mount.play_mm)} mm`,
@@ -69,7 +69,7 @@ function Page({ page }: { page: SystemPage }) {
               mount.thread
                 ? `screw ${mount.thread.diameter_mm} × ${mount.thread.pitch_mm}`
                 : mount.coupling.replace("_", " "),
-              mount.positions > 1 ? `${mount.positions} ways to seat` : "",
+              mount.positions > 1 ? `seats in ${mount.positions} positions` : "",
             ]
               .filter(Boolean)
               .join(" · ")}
@@ -118,7 +118,7 @@ function Page({ page }: { page: SystemPage }) {
           <Adapters page={page} side="body" />
           {page.speaks.length > 0 && (
             <>
-              <h2>Its contacts speak</h2>
+              <h2>Protocol</h2>
               <ul className="held">
                 {page.speaks.map((speech) => (
                   <li key={speech.id}>
@@ -206,7 +206,7 @@ function Generations({ page }: { page: SystemPage }) {
               <p className="route-gives">
                 {[...lens, ...body]
                   .map(({ label, misleading }) => (misleading ? `${label} (misleads)` : label))
-                  .join(", ") || (generation.protocol ? `speaks ${generation.protocol}` : "nothing to see")}
+                  .join(", ") || (generation.protocol ? `protocol ${generation.protocol}` : "nothing to see")}
               </p>
             </li>
           );
@@ -224,7 +224,7 @@ function Encounters({ page }: { page: SystemPage }) {
   const label = (id: string) => generations.find((one) => one.id === id)?.label ?? id;
   return (
     <section className="encounters">
-      <h2>Lenses (down) on bodies (across), as they left the factory</h2>
+      <h2>Lenses (rows) on bodies (columns), as they left the factory</h2>
       <table>
         <thead>
           <tr>

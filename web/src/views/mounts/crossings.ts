@@ -19,8 +19,8 @@ export class Crossings {
 }
 
 export const JOINT_WORDS: Record<Crossing["joint"], string> = {
-  same: "on bare",
-  practical: "plain ring",
+  same: "no adapter needed",
+  practical: "plain adapter",
   tight: "too tight",
   equal: "no length left",
   none: "too deep",

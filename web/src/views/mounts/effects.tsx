@@ -10,7 +10,7 @@ export const EFFECT_WORDS: Record<Effect, string> = {
   no_metering: "no metering",
   stop_down_metering: "stopped down",
   meters: "meters",
-  nothing_known: "nothing known",
+  nothing_known: "nothing stated",
 };
 
 const MARKS = {
