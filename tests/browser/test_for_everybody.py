@@ -89,7 +89,12 @@ def test_the_drawing_has_words(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7&via=kel-ost-plain")
     page.answer("kel-55 o7 kel-ost-plain")
     words = page.find(".sheet-svg").get_attribute("aria-label") or ""
-    for part in ("The lens needs 48.20 mm", "The body has 22.40 mm", "Plain ring KLV–OST, 25.83 mm", "+0.030 mm"):
+    for part in (
+        "Flange focal distance of the lens: 48.20 mm",
+        "of the body: 22.40 mm",
+        "Plain ring KLV–OST, 25.83 mm",
+        "+0.030 mm",
+    ):
         assert part in words
 
 

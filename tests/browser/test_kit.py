@@ -249,15 +249,15 @@ def test_what_is_in_use_says_who_uses_it_and_offers_to_retire(own_sample_page: P
     page.find('.pane[data-item="kel-ost-plain"]')
     _button(page, "Remove")
     page.wait_text('[data-state="in-use"]', "Gallery camera")
-    _button(page, "Retire it instead")
+    _button(page, "Archive it instead")
     page.gone('[data-state="in-use"]')
-    page.wait_text(".pane-head", "Retired")
+    page.wait_text(".pane-head", "Archived")
     page.open("/kit/rigs")
-    page.wait_text('[data-rig="gallery"]', "Retired meanwhile: Plain ring KLV–OST")
+    page.wait_text('[data-rig="gallery"]', "Archived meanwhile: Plain ring KLV–OST")
     page.open("/kit/adapters?retired=1")
     page.until(lambda _: _rows(page) == ["kel-ost-plain"], "the retired one is not shown")
     page.find('.shelf-row[data-id="kel-ost-plain"] input').click()
-    _button(page, "Bring back")
+    _button(page, "Restore from the archive")
     page.until(lambda _: not _rows(page), "it is still retired")
 
 
@@ -271,7 +271,7 @@ def test_several_are_retired_at_once_and_come_back_at_once(own_sample_page: Page
     last = page.find(f'.shelf-row[data-id="{ids[-1]}"] input')
     webdriver.ActionChains(page.driver).key_down(Keys.SHIFT).click(last).key_up(Keys.SHIFT).perform()
     page.wait_text(".selection", f"{len(ids)} selected")
-    _button(page, "Retire")
+    _button(page, "Archive")
     page.find('[data-state="empty"]')
     webdriver.ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform()
     page.until(lambda _: _rows(page) == ids, "undo does not bring them back")
@@ -327,7 +327,7 @@ def test_a_dropped_list_is_looked_through_chosen_from_and_taken(own_sample_page:
     table = tmp_path / "shelf.csv"
     table.write_text(CSV + "Kelvane 55/2.2;Kelvane;55;2,2;22;61,50;1\nOwl 33/2;KLV;33;2;16;;1\nRook;KLV;21;4;16;;1\n")
     page.open("/files")
-    page.find('input[aria-label="A file to bring in"]').send_keys(str(table))
+    page.find('input[aria-label="A file to import"]').send_keys(str(table))
     page.wait_text(".preview-counts", "2 new · 1 changed · 0 in conflict")
     assert "61.5" in page.text('[data-change="lenses kel-55"]')
     page.find('[data-change="lenses rook"] input').click()
@@ -343,7 +343,7 @@ def test_a_wrong_list_is_refused_with_its_places(own_sample_page: Page, tmp_path
     table = tmp_path / "wrong.csv"
     table.write_text(CSV + "Owl;KLV;thirty;2;16;;1\n")
     page.open("/files")
-    page.find('input[aria-label="A file to bring in"]').send_keys(str(table))
+    page.find('input[aria-label="A file to import"]').send_keys(str(table))
     page.wait_text('[data-state="refused"]', "row 2, column focal_length_short_mm: 'thirty' is not a number")
 
 
@@ -374,7 +374,7 @@ def test_would_it_fit_takes_three_taps_on_a_phone(page: Page) -> None:
     page.find('[data-focal="50"]').click()
     page.answer("fit kelvane 50")
     assert page.find('[data-body="o7"]').get_attribute("data-grade") == "manual"
-    page.wait_text('[data-body="o7"]', "With what is at hand: Plain ring KLV–OST")
+    page.wait_text('[data-body="o7"]', "With what is in the kit: Plain ring KLV–OST")
     page.open("/fit")
     page.find('[aria-label="What is engraved on the lens"]').send_keys("Kelvane 55/2.2")
     page.answer("fit kelvane 55")

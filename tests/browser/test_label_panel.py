@@ -29,8 +29,8 @@ def test_a_label_is_read_on_every_screen(page: Page, path: str) -> None:
     page.find("[data-answer-for]")
     page.press("/")
     typed(page, "KLV-MRW")
-    assert "Kelvane" in page.text('[data-side="lens side"]')
-    assert "Marwick" in page.text('[data-side="camera side"]')
+    assert "Kelvane" in page.text('[data-side="lens mount"]')
+    assert "Marwick" in page.text('[data-side="camera mount"]')
     # 48.20 − 42.80
     assert "+5.40 mm" in page.text(".label-said")
     opened = page.find('.label-opens a[href="/?lens=kel-55&body=corran"]')

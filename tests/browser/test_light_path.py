@@ -104,7 +104,7 @@ def test_folded_routes_are_counted_and_can_be_seen(page: Page, sample: World) ->
     gone = {",".join(one.adapters) for one in match(sample, "mrw-92", "o7", everything=True).routes}
     gone -= {",".join(one.adapters) for one in report.routes}
     page.find(".folded button").click()
-    page.wait_text(".folded", f"All {report.total} ways are here.")
+    page.wait_text(".folded", f"All {report.total} routes are here.")
     page.find('[data-group="fails"] .unfold')
     for unfold in page.all('.route-group .unfold[aria-expanded="false"]'):
         unfold.click()
@@ -257,7 +257,7 @@ def test_an_address_does_not_overwrite_the_readers_own_practice(own_sample_page:
     page = own_sample_page
     page.open("/?lens=kel-55&body=o7&crop=width")
     page.answer("kel-55 o7 best crop=width")
-    page.wait_text(".practice-note", "as this address asks, not as you do")
+    page.wait_text(".practice-note", "by the preferences in this address, not by yours")
     assert httpx.get(f"{page.address}/api/v1/start").json()["practice"]["crop"] == "diagonal"
     page.find(".practice-note button").click()
     page.answer("kel-55 o7 best")
@@ -283,7 +283,7 @@ def test_the_wrong_ring_is_struck_through_beside_the_right_one(page: Page) -> No
     wrong = page.find('.route.wrong[data-via="tpr-ost-plain"]')
     assert "differ by 16.10 mm" in wrong.text
     wrong.click()
-    page.wait_text(".figures", "unknown\ninfinity sharp from")
+    page.wait_text(".figures", "unknown\ninfinity from")
     page.wait_text(".sentence h1", "Whether it reaches infinity is not known")
 
 

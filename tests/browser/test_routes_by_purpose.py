@@ -63,9 +63,9 @@ def test_a_squeezed_lens_frames_two_ways_and_exposes_by_its_t_number(page: Page)
     page.answer("qlk-50 vigil best")
     figures = {e.find_element("css selector", ".figure-label").text: e.text for e in page.all(".below-camera .figure")}
     # 50 mm on 26.2 × 13.8: √(36² + 24²)/√(26.2² + 13.8²) is 1.461; squeezed 1.6 times across.
-    assert "73 mm" in figures["frames upright like"]
-    assert "46 mm" in figures["frames across like"]
-    assert "T/2.3" in figures["exposes as"]
+    assert "73 mm" in figures["full-frame equivalent, upright"]
+    assert "46 mm" in figures["full-frame equivalent, across"]
+    assert "T/2.3" in figures["effective aperture"]
 
 
 def test_working_distances_stand_beside_those_from_the_sensor(page: Page, sample: World) -> None:
@@ -158,4 +158,4 @@ def test_what_a_label_says_beside_its_ends_is_named(page: Page) -> None:
     field.send_keys(Keys.CONTROL, "a")
     field.send_keys("Ostrel lens to Kelvane body")
     page.find('[data-doubt="no_room_this_way"]')
-    page.wait_text(".label-turned", "lens side Kelvane and camera side Ostrel")
+    page.wait_text(".label-turned", "lens mount Kelvane, camera mount Ostrel")

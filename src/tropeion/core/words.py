@@ -178,7 +178,7 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "clearance to the first obstruction",
         "distances",
         "How much depth a body has behind its seat before something is in the way: mirror, shutter, frame, filter "
-        "stack. Measured from the sensor forward.",
+        "stack. Stated as where that begins, forward of the sensor.",
         fields=("obstruction_mm",),
     ),
     GlossaryTerm(

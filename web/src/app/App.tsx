@@ -15,6 +15,7 @@ const LightPath = lazy(() => import("../views/light-path/LightPath"));
 const Kit = lazy(() => import("../views/kit/Kit"));
 const Key = lazy(() => import("../views/mounts/Key"));
 const Mounts = lazy(() => import("../views/mounts/Mounts"));
+const Terms = lazy(() => import("../views/terms/Terms"));
 const System = lazy(() => import("../views/mounts/System"));
 
 const queries = new QueryClient({
@@ -35,6 +36,7 @@ export function App() {
                 <Route path="/mounts/:id/key" element={<Key />} />
                 <Route path="/kit/:kind?" element={<Kit />} />
                 <Route path="/files" element={<Files />} />
+                <Route path="/terms" element={<Terms />} />
                 <Route path="/fit" element={<WouldFit />} />
                 <Route path="/begin" element={<Begin />} />
                 <Route path="/gallery/:state?" element={<Gallery />} />

@@ -63,16 +63,18 @@ function Screens() {
   const close = () => setOpen(false);
   const groups = GROUPS.map(({ name, screens }) => (
     <span key={name} className="screen-group" role="group" aria-label={name}>
-      {screens.map((screen) => (
-        <Link
-          key={screen.path}
-          to={screen.path === here ? pathname + search : (last[screen.path] ?? screen.path)}
-          aria-current={screen.path === here ? "page" : undefined}
-          onClick={close}
-        >
-          {screen.name}
-        </Link>
-      ))}
+      {screens
+        .flatMap((screen) => [screen, ...(screen.under ?? [])])
+        .map((screen) => (
+          <Link
+            key={screen.path}
+            to={screen.path === here ? pathname + search : (last[screen.path] ?? screen.path)}
+            aria-current={screen.path === here ? "page" : undefined}
+            onClick={close}
+          >
+            {screen.name}
+          </Link>
+        ))}
     </span>
   ));
   return (

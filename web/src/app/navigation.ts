@@ -4,6 +4,8 @@ export interface Destination {
   name: string;
   /** Other addresses that belong to it. */
   also?: readonly string[];
+  /** Screens that stand under it. */
+  under?: readonly Destination[];
 }
 
 export interface Group {
@@ -17,7 +19,15 @@ export const GROUPS: readonly Group[] = [
     name: "Everything",
     screens: [
       { path: "/mounts", name: "Mounts" },
-      { path: "/kit", name: "Kit", also: ["/files", "/begin"] },
+      {
+        path: "/kit",
+        name: "Kit",
+        also: ["/begin"],
+        under: [
+          { path: "/files", name: "Files" },
+          { path: "/terms", name: "Terms" },
+        ],
+      },
     ],
   },
 ];
@@ -26,7 +36,7 @@ export const SHOP: Destination = { path: "/fit", name: "Would it fit?" };
 
 /** The screen that an address belongs to. */
 export function screenAt(pathname: string): string {
-  const all = [...GROUPS.flatMap(({ screens }) => screens), SHOP];
+  const all = [...GROUPS.flatMap(({ screens }) => screens.flatMap((one) => [one, ...(one.under ?? [])])), SHOP];
   const within = (path: string) => path !== "/" && (pathname === path || pathname.startsWith(`${path}/`));
   return all.find(({ path, also = [] }) => [path, ...also].some(within))?.path ?? "/";
 }

@@ -20,5 +20,9 @@ export const headed = (key: Word): string => capital(word(key));
 
 export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
-/** What a form asks when it asks for this field, where the glossary tells. */
-export const termOf = (field: string): Term | undefined => terms.find(({ fields }) => fields.includes(field));
+/** What a form of such items asks when it asks for this field, where the glossary tells. */
+export const termOf = (field: string, kind: string): Term | undefined =>
+  // An adapter's length runs from seat to seat; another thing's is just its length.
+  field === "length_mm" && kind !== "adapters"
+    ? undefined
+    : terms.find(({ fields }) => fields.includes(field));

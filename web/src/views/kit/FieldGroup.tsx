@@ -3,7 +3,9 @@ import "./FieldGroup.css";
 import type { FieldProblem } from "../../api/client";
 import type { Kind } from "../../api/queries";
 import { resolve, type Schema, worded } from "../../parts/fields";
+import { Explained } from "../../parts/Explained";
 import { titleOf } from "../../parts/labels";
+import { termOf } from "../../parts/words";
 import { type Choices, FieldInput } from "./FieldInput";
 import type { Group } from "./groups";
 import type { Item } from "./useItem";
@@ -75,12 +77,16 @@ function FieldOf({
   const property = properties[name] ?? {};
   const { schema } = resolve(root, property);
   const problem = problems.get(name);
+  const term = termOf(name, kind);
   const many = ["array", "object"].includes(schema.type ?? "") && !schema.prefixItems;
   const wide = many || name === "notes" || name === "name";
   return (
     <div className={`field ${wide ? "wide" : ""}`} data-field={name}>
       <div className="field-label">
-        <label htmlFor={`field-${name}`}>{`${titleOf(name)}${unit ? `, ${unit}` : ""}`}</label>
+        <span className="field-title">
+          <label htmlFor={`field-${name}`}>{`${titleOf(name)}${unit ? `, ${unit}` : ""}`}</label>
+          {term && <Explained term={term} />}
+        </span>
         {item.item[name] !== undefined && <Trust name={name} kind={kind} item={item} />}
       </div>
       <FieldInput

@@ -26,12 +26,6 @@ import { draftNames } from "./useDraft";
 import { useSelection } from "./useSelection";
 import { useShelfSearch } from "./useShelfSearch";
 
-const TOOLS = (
-  <Link className="tool-link" to="/files">
-    Files
-  </Link>
-);
-
 /** Whoever came from somewhere to add something is led back there, and told so. */
 function useBack(back: string | null): (name: string) => boolean {
   const navigate = useNavigate();
@@ -92,7 +86,6 @@ export default function Kit() {
     busy: answer === undefined,
     className: `kit ${item ? "with-pane" : ""}`.trim(),
     help: HELP,
-    tools: TOOLS,
     keys: {
       ArrowDown: () => step(1),
       ArrowUp: () => step(-1),

@@ -1,0 +1,47 @@
+import "./Explained.css";
+
+import Popover from "antd/es/popover";
+import { type ReactNode, useState } from "react";
+import { Link } from "react-router";
+
+import type { Term } from "../api/client";
+import { TermDrawing } from "../drawing/terms/TermDrawing";
+import { capital } from "./words";
+
+/** A mark beside a question; it draws and tells what is asked. */
+export function Explained({ term, children }: { term: Term; children?: ReactNode }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Popover
+      open={open}
+      onOpenChange={setOpen}
+      trigger={["hover", "focus", "click"]}
+      placement="left"
+      content={
+        <div className="explained" data-explains={term.key}>
+          <TermDrawing term={term.key} />
+          <p>
+            <strong>{capital(term.term)}</strong>
+            {term.also && `, also ${term.also}`}
+          </p>
+          <p>{term.means}</p>
+          {children}
+          <Link to={`/terms#${term.key}`}>All terms</Link>
+        </div>
+      }
+    >
+      <button
+        type="button"
+        className="explain"
+        aria-label={`What is meant by ${term.term}`}
+        onKeyDown={(event) => {
+          if (event.key !== "Escape" || !open) return;
+          event.stopPropagation();
+          setOpen(false);
+        }}
+      >
+        ?
+      </button>
+    </Popover>
+  );
+}
