@@ -16,6 +16,7 @@ from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kit import find
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.practice import Practice
+from tropeion.core.subjects import NEUTRAL, Subject
 from tropeion.store.backup import backup, restore
 from tropeion.store.collection import Collection, Edit, StaleError, StoreError
 from tropeion.store.engine import APPLICATION_ID
@@ -27,11 +28,15 @@ def smaller(sample_gear: Gear) -> Gear:
     return sample_gear.model_copy(update={"lenses": sample_gear.lenses[:5], "rigs": ()})
 
 
+NAVE = (Subject(name="the nave", distance_m=18.0),)
+
+
 @pytest.fixture
 def path(tmp_path: Path, sample_gear: Gear) -> Path:
     with closing(Collection(tmp_path / "collection.sqlite")) as collection:
         collection.replace(sample_gear)
         collection.set_practice(Practice(zooms="avoid"))
+        collection.set_subjects(NAVE)
     return tmp_path / "collection.sqlite"
 
 
@@ -45,21 +50,22 @@ def test_back_and_forth_while_it_runs(path: Path, good: Path, sample_gear: Gear,
     with closing(Collection(path)) as running:
         running.replace(smaller)
         running.set_practice(Practice())
+        running.set_subjects(NEUTRAL)
         assert len(running.world().lenses) == 5
         assert restore(path, good) is None
         # The one that runs sees it at once, without being opened anew.
         assert running.gear() == sample_gear
         assert len(running.world().lenses) == len(sample_gear.lenses)
-        assert running.practice() == Practice(zooms="avoid")
+        assert (running.practice(), running.subjects()) == (Practice(zooms="avoid"), NAVE)
         # It is one action, and is taken back with everything that came with it.
         done = running.undo()
         assert done is not None
         assert done.title == "good.sqlite restored"
         assert running.gear() == smaller
-        assert running.practice() == Practice()
+        assert (running.practice(), running.subjects()) == (Practice(), NEUTRAL)
         running.redo()
         assert running.gear() == sample_gear
-        assert running.practice() == Practice(zooms="avoid")
+        assert (running.practice(), running.subjects()) == (Practice(zooms="avoid"), NAVE)
 
 
 def test_what_is_there_already_is_no_action(path: Path, good: Path) -> None:

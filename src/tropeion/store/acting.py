@@ -16,13 +16,14 @@ from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.gear.kit import MODELS, items
 from tropeion.core.practice import Practice
 from tropeion.core.records.record import Record, RecordKind, now
+from tropeion.core.subjects import Subject
 
 from . import records
 from .journal import Action
 from .meta import count_revision, set_meta
 from .rows import Write, differences, put_in_order, write_rows
 from .tables import ActionRow, JournalRow
-from .whole import Whole
+from .whole import Whole, keep_subjects
 
 __all__ = [
     "SETTINGS",
@@ -42,7 +43,7 @@ _BATCH = 250
 SETTINGS: Final = "settings"
 
 Progress = Callable[[int, int], None]
-Setting = Literal["currency", "practice", "order"]
+Setting = Literal["currency", "practice", "subjects", "order"]
 Settings = dict[Setting, Any]
 
 
@@ -68,7 +69,8 @@ class ShelfChange:
 
 @dataclass(frozen=True, slots=True)
 class Changes:
-    """What one action changes. ``before`` and ``after`` hold the settings that move: currency, order, practice."""
+    """What one action changes. ``before`` and ``after`` hold the settings that move: currency, order, practice,
+    marks."""
 
     writes: Sequence[Write] = ()
     records: Sequence[RecordWrite] = ()
@@ -115,6 +117,7 @@ def _settings(before: Whole, after: Whole) -> tuple[Settings | None, Settings | 
     moves: dict[Setting, bool] = {
         "currency": before.gear.currency != after.gear.currency,
         "practice": before.practice != after.practice,
+        "subjects": before.subjects != after.subjects,
         "order": bool(shelves),
     }
     if not any(moves.values()):
@@ -123,6 +126,7 @@ def _settings(before: Whole, after: Whole) -> tuple[Settings | None, Settings | 
         {
             "currency": whole.gear.currency,
             "practice": whole.practice.model_dump(mode="json"),
+            "subjects": [subject.model_dump(mode="json") for subject in whole.subjects],
             "order": {kind: _ids(whole.gear, kind) for kind in shelves},
         }
         for whole in (before, after)
@@ -189,6 +193,8 @@ def _set(connection: Connection, settings: Settings) -> None:
         set_meta(connection, "currency", settings["currency"])
     if "practice" in settings:
         set_meta(connection, "practice", Practice.model_validate(settings["practice"]).model_dump_json())
+    if "subjects" in settings:
+        keep_subjects(connection, [Subject.model_validate(one) for one in settings["subjects"]])
     for kind, order in settings.get("order", {}).items():
         put_in_order(connection, kind, order)
 

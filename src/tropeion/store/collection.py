@@ -14,7 +14,6 @@ from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from pydantic import TypeAdapter
 from sqlalchemy import Connection
 
 from tropeion.core.gear.gear import Gear
@@ -25,7 +24,7 @@ from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.records.card import Card
 from tropeion.core.records.record import now
-from tropeion.core.subjects import NEUTRAL, Subject
+from tropeion.core.subjects import Subject
 
 from . import records
 from .acting import Changes, Progress, RecordWrite, act, changes_to, turn
@@ -33,9 +32,9 @@ from .engine import bring_up_to_date, open_engine
 from .errors import BusyError, InUseError, InvalidError, MovedError, StaleError, StoreError, speaking_of
 from .files import clear_workspaces
 from .journal import Action, latest_actions, turnable
-from .meta import meta, revision_of, set_meta
+from .meta import revision_of, set_meta
 from .rows import Write, read_gear, version_of
-from .whole import Whole, practice_in, read_records, read_whole
+from .whole import Whole, keep_subjects, practice_in, read_records, read_whole, subjects_in
 
 __all__ = ["Action", "Collection", "Edit", "InUseError", "InvalidError", "MovedError", "StaleError", "StoreError"]
 
@@ -53,9 +52,6 @@ class Edit:
     id: str
     entry: Entry | None
     version: int
-
-
-_SUBJECTS = TypeAdapter(tuple[Subject, ...])
 
 
 class Collection:
@@ -142,7 +138,8 @@ class Collection:
     def restore(self, whole: Whole, title: str) -> Action | None:
         """Make everything, records and practice too, equal to a backup, in one action; None where it is already."""
         with self._write() as connection:
-            standing = Whole(self._current(connection), read_records(connection), practice_in(connection))
+            kept = read_records(connection), practice_in(connection), subjects_in(connection)
+            standing = Whole(self._current(connection), *kept)
             changes = changes_to(standing, whole)
             act(connection, changes, title)
             return turnable(connection)[0] if changes else None
@@ -252,13 +249,12 @@ class Collection:
     def subjects(self) -> tuple[Subject, ...]:
         """What its owner photographs, along the ribbon of distances."""
         with self._read() as connection:
-            stored = meta(connection, "subjects")
-        return NEUTRAL if stored is None else _SUBJECTS.validate_json(stored)
+            return subjects_in(connection)
 
     def set_subjects(self, subjects: Sequence[Subject]) -> None:
         """Keep what its owner photographs."""
         with self._write() as connection:
-            set_meta(connection, "subjects", _SUBJECTS.dump_json(tuple(subjects)).decode())
+            keep_subjects(connection, subjects)
 
     @contextmanager
     def _read(self) -> Iterator[Connection]:

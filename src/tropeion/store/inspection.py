@@ -18,6 +18,7 @@ from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.gear.kit import MODELS, items
 from tropeion.core.gear.references import check_references
 from tropeion.core.practice import Practice
+from tropeion.core.subjects import Subject
 
 from . import records
 from .acting import SETTINGS
@@ -52,6 +53,7 @@ class _Settings(BaseModel):
 
     currency: str | None = None
     practice: Practice | None = None
+    subjects: list[Subject] | None = None
     order: dict[Kind, list[str]] = {}
 
 
@@ -177,7 +179,7 @@ def _misfits(connection: Connection, whole: Whole) -> Iterator[str]:
     yield from _item_misfits(connection, whole)
     yield from _record_misfits(connection, whole)
     for key, value in connection.execute(select(MetaRow.key, MetaRow.value)):
-        if key not in {"currency", "revision", "practice"}:
+        if key not in {"currency", "revision", "practice", "subjects"}:
             yield f"it keeps a setting '{key}', which is not ours"
         if key == "revision" and not re.fullmatch(r"\d{1,15}", value):
             yield "its revision is no number"

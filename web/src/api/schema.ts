@@ -916,7 +916,7 @@ export interface components {
             /** Shelves */
             shelves: components["schemas"]["ShelfChange"][];
             /** Settings */
-            settings: ("currency" | "practice" | "order")[];
+            settings: ("currency" | "practice" | "subjects" | "order")[];
             /** Same */
             same: boolean;
         };

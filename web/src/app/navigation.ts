@@ -36,7 +36,10 @@ export const SHOP: Destination = { path: "/fit", name: "Would it fit?" };
 
 /** The screen that an address belongs to. */
 export function screenAt(pathname: string): string {
-  const all = [...GROUPS.flatMap(({ screens }) => screens.flatMap((one) => [one, ...(one.under ?? [])])), SHOP];
+  const all = [
+    ...GROUPS.flatMap(({ screens }) => screens.flatMap((one) => [one, ...(one.under ?? [])])),
+    SHOP,
+  ];
   const within = (path: string) => path !== "/" && (pathname === path || pathname.startsWith(`${path}/`));
   return all.find(({ path, also = [] }) => [path, ...also].some(within))?.path ?? "/";
 }

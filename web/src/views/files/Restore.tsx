@@ -71,6 +71,7 @@ interface InItProps {
 const SETTINGS: Record<BackupPreview["settings"][number], string> = {
   currency: "Prices are in the currency of then.",
   practice: "Your preferences become what they were then.",
+  subjects: "The marks on the ribbon of distances become what they were then.",
   order: "Some shelves stand in another order.",
 };
 

@@ -173,7 +173,7 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
       <Folded
         report={report}
         everything={address.everything}
-        onToggle={(everything) => go({ everything, via: null }, true)}
+        onToggle={(everything) => go({ everything, via: null })}
       />
       {report.would_need.length > 0 && (
         <section>

@@ -71,7 +71,7 @@ export default function LightPath() {
       e: () => setBuilding(!building),
       m: () => void navigate("/mounts"),
       Escape: () => {
-        if (!panel && quantity === null && address.beside !== null) go({ beside: null }, true);
+        if (!panel && quantity === null && address.beside !== null) go({ beside: null });
         setPanel(false);
         setQuantity(null);
       },

@@ -12,15 +12,15 @@ export function useRouteKeys(
   { report, route, chosen }: ReturnType<typeof usePair>,
 ) {
   const choose = useCallback(
-    (index: number) => {
+    (index: number, replace = false) => {
       const next = report?.routes[index];
-      if (next) go({ via: next.adapters.join(",") }, true);
+      if (next) go({ via: next.adapters.join(",") }, replace);
     },
     [report, go],
   );
   const compare = useCallback(
     (via: string) => {
-      go({ beside: address.beside === via ? null : via }, true);
+      go({ beside: address.beside === via ? null : via });
     },
     [address.beside, go],
   );
@@ -28,7 +28,8 @@ export function useRouteKeys(
     if (!report) return;
     const order = orderOf(report);
     const place = order.indexOf(Math.max(chosen, 0)) + step;
-    choose(order[Math.min(Math.max(place, 0), order.length - 1)] ?? 0);
+    // Stepping through the routes is one step back, choosing one by hand another.
+    choose(order[Math.min(Math.max(place, 0), order.length - 1)] ?? 0, address.via !== null);
   };
   const keys: Keys = {
     ArrowDown: () => {
@@ -41,14 +42,14 @@ export function useRouteKeys(
       choose(0);
     },
     c: () => {
-      if (address.beside !== null) go({ beside: null }, true);
+      if (address.beside !== null) go({ beside: null });
       else if (report && route) {
         const next = report.routes[chosen > 0 ? 0 : 1];
-        if (next) go({ beside: next.adapters.join(",") }, true);
+        if (next) go({ beside: next.adapters.join(",") });
       }
     },
     u: () => {
-      go({ everything: !address.everything, via: null }, true);
+      go({ everything: !address.everything, via: null });
     },
     k: () => {
       window.print();

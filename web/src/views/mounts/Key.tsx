@@ -291,7 +291,7 @@ function MayMount({ report, page, onLook }: MayMountProps) {
               {`: ${[EFFECT_WORDS[one.effect], one.unless].filter(Boolean).join(" ")}.`}
             </strong>{" "}
             {one.text} {one.action ?? ""}
-            {one.unless && <Otherwise one={one} />}
+            {one.verdicts.length > 1 && <Possible one={one} />}
             {one.look && (
               <span className="look-first">
                 {`Look first: ${part(one.look)}. `}
@@ -319,11 +319,10 @@ function MayMount({ report, page, onLook }: MayMountProps) {
 
 type Place = KeyReport["may_mount"][number];
 
-/** What the other generations that are still possible would do. */
-function Otherwise({ one }: { one: Place }) {
-  const others = one.verdicts.filter(({ effect }) => effect !== one.effect);
-  const told = others.map(({ label, effect }) => `${label} ${EFFECT_WORDS[effect]}`);
-  return <span className="otherwise">{`Otherwise: ${told.join(", ")}.`}</span>;
+/** What each generation that is still possible would do. */
+function Possible({ one }: { one: Place }) {
+  const told = one.verdicts.map(({ label, effect }) => `${label} ${EFFECT_WORDS[effect]}`);
+  return <span className="otherwise">{`Still possible: ${told.join("; ")}.`}</span>;
 }
 
 interface LookProps {

@@ -13,6 +13,8 @@ interface Props {
   asked?: Feature | undefined;
   size: number;
   label: string;
+  /** Each part has its number beside it, in the order of `features`. */
+  numbered?: boolean;
 }
 
 // Radii of the drawing, in its own units, from the axis outwards.
@@ -53,12 +55,12 @@ const wheel = (x: number, y: number) =>
   }).join("");
 
 /** A mount as one looks at it, with its coupling parts where they stand. */
-export function MountFace({ side, features, asked, size, label }: Props) {
+export function MountFace({ side, features, asked, size, label, numbered = false }: Props) {
   const shown = asked && !features.some(({ id }) => id === asked.id) ? [...features, asked] : features;
   return (
     <svg
       className={`face ${side}`}
-      viewBox="0 0 200 200"
+      viewBox={numbered ? "-14 -14 228 228" : "0 0 200 200"}
       width={size}
       height={size}
       role="img"
@@ -83,8 +85,36 @@ export function MountFace({ side, features, asked, size, label }: Props) {
       {shown.map((feature) => (
         <Part key={feature.id} feature={feature} asked={feature.id === asked?.id} />
       ))}
+      {numbered &&
+        calledOut(features).map(({ feature, at, number }) => (
+          <g key={feature.id} className="face-callout" data-callout={feature.id}>
+            <path
+              d={`M${spot(RADIUS[feature.look_at?.view ?? "flange"] + 8, feature.look_at?.clock_deg ?? 0)}L${spot(93, at)}`}
+            />
+            <circle cx={polar(102, at)[0]} cy={polar(102, at)[1]} r="10" />
+            <text x={polar(102, at)[0]} y={polar(102, at)[1] + 5.5} textAnchor="middle">
+              {number}
+            </text>
+          </g>
+        ))}
     </svg>
   );
+}
+
+// Numbers nearer to each other than this, in degrees, would touch.
+const APART = 15;
+
+/** Where the number of each part stands: at the rim beside it, moved on where another one is. */
+function calledOut(features: readonly Feature[]) {
+  let last = -360;
+  return features
+    .map((feature, index) => ({ feature, number: index + 1, at: feature.look_at?.clock_deg ?? 0 }))
+    .filter(({ feature }) => feature.look_at)
+    .sort((one, other) => one.at - other.at)
+    .map((one) => {
+      last = Math.max(one.at, last + APART);
+      return { ...one, at: last };
+    });
 }
 
 function Part({ feature, asked }: { feature: Feature; asked: boolean }) {

@@ -23,7 +23,7 @@ export default function Mounts() {
   const mounts = useQuery(mountsQuery(practice));
   const of = parameters.get("of");
   const side: Side = parameters.get("side") === "body" ? "body" : "lens";
-  const go = (next: { of?: string | null; side?: Side }) => {
+  const go = (next: { of?: string | null; side?: Side }, replace = false) => {
     setParameters(
       (before) => {
         const after = new URLSearchParams(before);
@@ -32,7 +32,7 @@ export default function Mounts() {
         if (next.side) after.set("side", next.side);
         return after;
       },
-      { replace: true },
+      { replace },
     );
   };
   const crossings = useMemo(() => (mounts.data ? new Crossings(mounts.data) : null), [mounts.data]);
@@ -41,7 +41,7 @@ export default function Mounts() {
   const step = (by: number) => {
     const at = systems.findIndex(({ id }) => id === of);
     const next = systems[at < 0 ? 0 : Math.min(Math.max(at + by, 0), systems.length - 1)];
-    if (next) go({ of: next.id });
+    if (next) go({ of: next.id }, of !== null);
   };
   useScreen({
     title: "Mounts",

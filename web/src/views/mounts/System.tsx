@@ -2,14 +2,16 @@ import "../../parts/Figure.css";
 import "./System.css";
 
 import { useQuery } from "@tanstack/react-query";
-import { Fragment, useState } from "react";
+import { Fragment } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import type { SystemPage } from "../../api/client";
 import { mountQuery } from "../../api/queries";
 import { useScreen } from "../../app/screen";
+import { useChange } from "../../app/useChange";
 import { mm, money } from "../../parts/format";
 import { EFFECT_WORDS, EffectMark } from "./effects";
+import { word } from "../../parts/words";
 import { MountFace } from "./MountFace";
 import { HELP } from "./help";
 import { NoSystem } from "./NoSystem";
@@ -45,16 +47,16 @@ export default function System() {
 function Page({ page }: { page: SystemPage }) {
   const { mount } = page;
   const facts: [string, string][] = [
-    ["register", `${mm(mount.register_mm)} mm`],
+    [word("flange_focal_distance"), `${mm(mount.register_mm)} mm`],
     [
-      "tolerance",
+      word("tolerance"),
       mount.tolerance_mm == null ? "not known, ±0.02 mm assumed" : `±${mm(mount.tolerance_mm)} mm`,
     ],
-    ["throat", mount.throat_mm ? `${mm(mount.throat_mm, 1)} mm` : "unknown"],
-    ["flange", mount.outer_mm ? `${mm(mount.outer_mm, 1)} mm` : "unknown"],
+    [word("throat"), mount.throat_mm ? `${mm(mount.throat_mm, 1)} mm` : "unknown"],
+    ["flange, across", mount.outer_mm ? `${mm(mount.outer_mm, 1)} mm` : "unknown"],
     ["load rating", mount.load_rating_nm ? `${mm(mount.load_rating_nm)} N·m` : "unknown"],
     [
-      "play",
+      word("mount_play"),
       mount.locking ? "none, it locks" : mount.play_mm == null ? "unknown" : `${mm(mount.play_mm)} mm`,
     ],
   ];
@@ -183,31 +185,15 @@ function Generations({ page }: { page: SystemPage }) {
               </h3>
               {features.length > 0 && (
                 <div className="faces">
-                  <figure>
-                    <MountFace
-                      side="lens"
-                      features={lens}
-                      size={132}
-                      label={`Lens of generation ${generation.label}, from behind`}
-                    />
-                    <figcaption>lens, from behind</figcaption>
-                  </figure>
-                  <figure>
-                    <MountFace
-                      side="body"
-                      features={body}
-                      size={132}
-                      label={`Body of generation ${generation.label}, from the front`}
-                    />
-                    <figcaption>body, from the front</figcaption>
-                  </figure>
+                  <Face side="lens" features={lens} generation={generation.label} />
+                  <Face side="body" features={body} generation={generation.label} />
                 </div>
               )}
-              <p className="route-gives">
-                {[...lens, ...body]
-                  .map(({ label, misleading }) => (misleading ? `${label} (misleads)` : label))
-                  .join(", ") || (generation.protocol ? `protocol ${generation.protocol}` : "nothing to see")}
-              </p>
+              {lens.length + body.length === 0 && (
+                <p className="route-gives">
+                  {generation.protocol ? `protocol ${generation.protocol}` : "nothing to see"}
+                </p>
+              )}
             </li>
           );
         })}
@@ -216,10 +202,39 @@ function Generations({ page }: { page: SystemPage }) {
   );
 }
 
+interface FaceProps {
+  side: "lens" | "body";
+  features: SystemPage["mount"]["features"];
+  generation: string;
+}
+
+/** One side of a generation, its parts numbered and named. */
+function Face({ side, features, generation }: FaceProps) {
+  const from = side === "lens" ? "lens, from behind" : "body, from the front";
+  return (
+    <figure>
+      <MountFace
+        side={side}
+        features={features}
+        size={132}
+        label={`Generation ${generation}, ${from}`}
+        numbered
+      />
+      <figcaption>{from}</figcaption>
+      <ol className="face-parts">
+        {features.map(({ id, label, misleading }) => (
+          <li key={id}>{misleading ? `${label} (misleads)` : label}</li>
+        ))}
+      </ol>
+    </figure>
+  );
+}
+
 /** Lenses of each generation on bodies of each: what happens, and what it means. */
 function Encounters({ page }: { page: SystemPage }) {
   const { generations } = page.mount;
-  const [seen, setSeen] = useState<string | null>(null);
+  const [address, change] = useChange();
+  const seen = address.get("rule");
   const shown = page.encounters.find((one) => `${one.lens_generation} ${one.body_generation}` === seen);
   const label = (id: string) => generations.find((one) => one.id === id)?.label ?? id;
   return (
@@ -253,7 +268,7 @@ function Encounters({ page }: { page: SystemPage }) {
                       className={`encounter ${one.effect}`}
                       aria-pressed={seen === key}
                       data-encounter={key}
-                      onClick={() => setSeen(seen === key ? null : key)}
+                      onClick={() => change({ rule: seen === key ? null : key }, false)}
                     >
                       <EffectMark effect={one.effect} /> {EFFECT_WORDS[one.effect]}
                     </button>
