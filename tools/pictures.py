@@ -88,7 +88,7 @@ def card(driver: webdriver.Chrome, address: str) -> bytes:
     metrics = {"width": 559, "height": 794, "deviceScaleFactor": 1, "mobile": False}
     driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
     driver.execute_script("window.dispatchEvent(new Event('beforeprint'))")
-    WebDriverWait(driver, 20, 0.05).until(lambda d: d.find_elements(By.CSS_SELECTOR, ".card svg path"))
+    WebDriverWait(driver, 20, 0.05).until(lambda d: d.find_elements(By.CSS_SELECTOR, ".printed-card svg path"))
     # The margins that paper has.
     driver.execute_script("document.body.style.padding = '9mm'")
     clip = {"x": 0, "y": 0, "width": 559, "height": 794, "scale": 1.2}

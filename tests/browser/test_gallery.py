@@ -41,7 +41,7 @@ for (const entry of document.querySelectorAll('.gallery-entry')) {
     });
   }
   const sentence = entry.querySelector('.sentence').getBoundingClientRect();
-  for (const e of entry.querySelectorAll('.sheet-svg text, .sheet-svg .cut > path')) {
+  for (const e of entry.querySelectorAll('.sheet-svg text, .sheet-svg .cut > path, .movements path')) {
     if (e.closest('.near')) continue;
     const box = e.getBoundingClientRect();
     const wide = Math.min(box.right, sentence.right) - Math.max(box.left, sentence.left);

@@ -270,7 +270,7 @@ def test_an_address_does_not_overwrite_the_readers_own_practice(own_sample_page:
 def test_nothing_fits_says_what_would(page: Page) -> None:
     page.open("/?lens=ost-30&body=vigil")
     page.answer("ost-30 vigil best")
-    assert "Their registers are equal" in page.text("[data-state=nothing-fits] h1")
+    assert "Their flange focal distances are equal" in page.text("[data-state=nothing-fits] h1")
     kinds = [e.get_attribute("data-kind") for e in page.all(".needs li")]
     assert kinds == ["swap_body_plate", "close_up", "correcting_glass", "shared_plate"]
 

@@ -141,15 +141,15 @@ def test_the_card_is_one_side_of_a5(page: Page, sample: World, lens: str, via: s
     assert [float(side) for side in box.groups()] == pytest.approx([148 / 25.4 * 72, 210 / 25.4 * 72], abs=1)
     # What the card holds, as the page builds it for the printer.
     page.driver.execute_script("window.dispatchEvent(new Event('beforeprint'))")
-    card = page.find(".card").get_attribute("textContent") or ""
+    card = page.find(".printed-card").get_attribute("textContent") or ""
     for step in details(route).steps:
         assert step.text in card
     for finding in route.findings:
         assert finding.severity not in {"danger", "caution"} or finding.text in card
     assert "qualified repairer" in card
-    assert page.find(".card").find_elements(By.CSS_SELECTOR, ".light-path")
+    assert page.find(".printed-card").find_elements(By.CSS_SELECTOR, ".light-path")
     page.driver.execute_script("window.dispatchEvent(new Event('afterprint'))")
-    page.gone(".card")
+    page.gone(".printed-card")
 
 
 # How one drawing becomes the next

@@ -3,16 +3,7 @@ import assert from "node:assert/strict";
 import { readFileSync } from "node:fs";
 import test from "node:test";
 
-import {
-  distance,
-  fNumber,
-  forPaper,
-  mm,
-  percent,
-  shortened,
-  shutter,
-  signedMm,
-} from "../../.make/words/format.js";
+import { distance, fNumber, mm, percent, shortened, shutter, signedMm } from "../../.make/words/format.js";
 
 const cases = JSON.parse(readFileSync(new URL("../../tests/core/written.json", import.meta.url), "utf8"));
 const writers = {
@@ -54,9 +45,4 @@ test("a name is cut to its room, and one that fits is not", () => {
       ["\ud83d\udcf7", "\u2026"].includes(letter),
     ),
   );
-});
-
-test("on paper a word without end stands by its beginning, and all others as they are", () => {
-  assert.equal(forPaper("Kelvane 55/2.2 onto Plain ring. Turn."), "Kelvane 55/2.2 onto Plain ring. Turn.");
-  assert.equal(forPaper(`a ${"x".repeat(33)} b`), `a ${"x".repeat(24)}\u2026 b`);
 });

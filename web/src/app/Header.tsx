@@ -5,6 +5,7 @@ import Drawer from "antd/es/drawer";
 import { memo, useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 
+import { print } from "../parts/Printed";
 import { GROUPS, screenAt, SHOP } from "./navigation";
 import { type ScreenStore, useShown } from "./screen";
 import { useTheme } from "./theme";
@@ -17,7 +18,6 @@ interface Props {
 
 /** Wordmark, the switch between screens, the pair that is looked at, and the tools. */
 export const Header = memo(function Header({ store, onHelp, onLabel }: Props) {
-  const { dark, toggle } = useTheme();
   const pair = useShown(store, (screen) => screen?.pair);
   const tools = useShown(store, (screen) => screen?.tools);
   const helped = useShown(store, (screen) => screen?.help !== undefined);
@@ -36,9 +36,10 @@ export const Header = memo(function Header({ store, onHelp, onLabel }: Props) {
           Label
         </Button>
         {tools}
-        <Button type="text" onClick={toggle}>
-          {dark ? "Light" : "Dark"}
+        <Button type="text" onClick={() => print()}>
+          Print
         </Button>
+        <ThemeButton />
         {helped && (
           <Button type="text" onClick={onHelp} aria-label="Help and keys">
             ?
@@ -48,6 +49,15 @@ export const Header = memo(function Header({ store, onHelp, onLabel }: Props) {
     </header>
   );
 });
+
+function ThemeButton() {
+  const { dark, toggle } = useTheme();
+  return (
+    <Button className="theme-button" type="text" onClick={toggle}>
+      {dark ? "Light" : "Dark"}
+    </Button>
+  );
+}
 
 // The last question on each screen, so that switching back finds it again.
 const last: Record<string, string> = {};
@@ -98,6 +108,7 @@ function Screens() {
         <nav className="screens-list" aria-label="Screens">
           {groups}
         </nav>
+        <ThemeButton />
       </Drawer>
     </>
   );

@@ -1,8 +1,20 @@
 import theme from "antd/es/theme";
 import ConfigProvider, { type ThemeConfig } from "antd/es/config-provider";
-import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
+import {
+  createContext,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useState,
+  useSyncExternalStore,
+} from "react";
 
 const FACE = '"Sofia Sans Semi Condensed Variable", "DejaVu Sans Condensed", system-ui, sans-serif';
+
+// For fingers nothing is smaller than 40 px.
+const TOUCHED = { controlHeight: 40, controlHeightSM: 40 };
 
 const shared = {
   fontFamily: FACE,
@@ -14,12 +26,13 @@ const shared = {
 };
 
 /** Ant Design in our colours. The same values stand in tokens.css for the drawing. */
-function antTheme(dark: boolean): ThemeConfig {
+function antTheme(dark: boolean, touched: boolean): ThemeConfig {
   return {
     algorithm: dark ? theme.darkAlgorithm : theme.defaultAlgorithm,
     token: dark
       ? {
           ...shared,
+          ...(touched ? TOUCHED : {}),
           colorPrimary: "#8fb9d6",
           colorLink: "#8fb9d6",
           colorError: "#ff9db9",
@@ -31,6 +44,7 @@ function antTheme(dark: boolean): ThemeConfig {
         }
       : {
           ...shared,
+          ...(touched ? TOUCHED : {}),
           colorPrimary: "#2b4a60",
           colorLink: "#2b4a60",
           colorError: "#a80f43",
@@ -54,8 +68,22 @@ interface Theme {
 type Choice = "system" | "light" | "dark";
 const KEY = "tropeion-theme";
 const dusk = window.matchMedia("(prefers-color-scheme: dark)");
+// The same question as in touch.css.
+const fingers = window.matchMedia("(max-width: 899px), (pointer: coarse)");
 const nonce = document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce ?? "";
 const ThemeContext = createContext<Theme>({ dark: false, toggle: () => undefined });
+
+/** Whether a media query holds now, and from now on. */
+function useMedia(query: MediaQueryList): boolean {
+  const listen = useCallback(
+    (changed: () => void) => {
+      query.addEventListener("change", changed);
+      return () => query.removeEventListener("change", changed);
+    },
+    [query],
+  );
+  return useSyncExternalStore(listen, () => query.matches);
+}
 
 function stored(): Choice {
   const value = window.localStorage.getItem(KEY);
@@ -65,12 +93,8 @@ function stored(): Choice {
 /** Light or dark: the system's, unless chosen here. */
 export function ThemeProvider({ children }: { children: ReactNode }) {
   const [choice, setChoice] = useState<Choice>(stored);
-  const [systemDark, setSystemDark] = useState(dusk.matches);
-  useEffect(() => {
-    const changed = () => setSystemDark(dusk.matches);
-    dusk.addEventListener("change", changed);
-    return () => dusk.removeEventListener("change", changed);
-  }, []);
+  const systemDark = useMedia(dusk);
+  const touched = useMedia(fingers);
   const dark = choice === "system" ? systemDark : choice === "dark";
   useEffect(() => {
     document.documentElement.dataset.theme = dark ? "dark" : "light";
@@ -81,7 +105,7 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
     setChoice(next);
   }, [dark]);
   const value = useMemo(() => ({ dark, toggle }), [dark, toggle]);
-  const ant = useMemo(() => antTheme(dark), [dark]);
+  const ant = useMemo(() => antTheme(dark, touched), [dark, touched]);
   return (
     <ThemeContext value={value}>
       <ConfigProvider theme={ant} csp={{ nonce }} button={{ autoInsertSpace: false }}>

@@ -1,10 +1,11 @@
 import "./Sheet.css";
 
-import { useMemo, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 
 import type { Subject } from "../api/client";
 import { useWidth } from "../parts/useWidth";
 import { describe } from "./describe";
+import { Parts } from "./Parts";
 import { Ribbon } from "./Ribbon";
 import { frameFor } from "./scale";
 import type { Scene } from "./scene";
@@ -63,6 +64,7 @@ function layoutOf(scene: Scene, width: number, halved: boolean) {
       slack: width * 0.025,
       margin: halved ? 51 : 34,
       offset: halved ? 5 : 22,
+      halved,
     },
     strip: { start: height + LEADER, breadth: STRIP, leader: LEADER },
     width,
@@ -90,6 +92,7 @@ function Drawing({
   sentence,
 }: Props & { beside: Scene | null; width: number }) {
   const [stop, setStop] = useState<number | null>(null);
+  const drawing = useRef<SVGSVGElement>(null);
   const layout = useMemo(() => layoutOf(wanted, available, beside !== null), [wanted, available, beside]);
   const goal = useMemo(() => {
     const [one, other] = [frameFor(wanted, layout.section), beside ? frameFor(beside, layout.section) : null];
@@ -101,6 +104,7 @@ function Drawing({
   return (
     <>
       <svg
+        ref={drawing}
         className="sheet-svg"
         width={width}
         height={height}
@@ -128,6 +132,7 @@ function Drawing({
           />
         )}
       </svg>
+      <Parts drawing={drawing} />
       {route && <Ribbon route={route} subjects={subjects} units={units} width={width} />}
     </>
   );

@@ -3,7 +3,7 @@ import "./Strip.css";
 import type { End, Route } from "../api/client";
 import { chance, fNumber, mm } from "../parts/format";
 import { alongOf, dot, type Frame, lengthOf, place } from "./scale";
-import { lensOf, type Scene, toleranceAssumed, wideOf } from "./scene";
+import { lensOf, openedForInfinity, type Scene, toleranceAssumed, wideOf } from "./scene";
 import { word } from "../parts/words";
 
 /** Pixels per millimetre in the strip: hundredths become visible. */
@@ -36,7 +36,9 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
   const along = (error: number) => centre - error * scale;
   const base = breadth - (upright ? 27 : 22);
   const half = length / 2 / scale;
-  const error = route.register_error_mm;
+  // A helicoid is drawn where it is set for infinity, which is where the lens should stand.
+  const opened = openedForInfinity(route);
+  const error = opened > 0 ? 0 : route.register_error_mm;
   const { worst_case: worst, density, bounded } = route.register_tolerance_mm;
   const { stops, long_end_mm: long, short_end_mm: short } = wideOf(route).infinity;
   const past = error - short;
@@ -132,8 +134,13 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
           {`sharp at ${fNumber(shaded.f_number)}: ${chance(shaded.probability, bounded)}`}
         </text>
       )}
+      <SetNote opened={opened} upright={upright} length={length} spot={spot} />
       <Corners frame={frame} scale={scale} start={start} breadth={breadth} length={length} />
-      <title>{`${name}: ${word("flange_error")} ${mm(error, 3)} mm`}</title>
+      <title>
+        {opened > 0
+          ? `${name}, the helicoid opened by ${mm(opened)} mm`
+          : `${name}: ${word("flange_error")} ${mm(error, 3)} mm`}
+      </title>
     </g>
   );
 }
@@ -193,6 +200,27 @@ function Stops({ stops, stop, along, length, upright, seg, spot }: StopsProps) {
 type Seg = (a0: number, d0: number, a1: number, d1: number) => string;
 type Spot = (a: number, depth: number) => { x: number; y: number };
 type Put = (a: number, depth: number) => string;
+
+/** That the helicoid is drawn opened, and how far. */
+function SetNote({
+  opened,
+  upright,
+  length,
+  spot,
+}: {
+  opened: number;
+  upright: boolean;
+  length: number;
+  spot: Spot;
+}) {
+  if (opened <= 0) return null;
+  const { x, y } = upright ? spot(length - 24, 4) : spot(length - 8, 36);
+  return (
+    <text className="set-text" x={x} y={y} textAnchor={upright ? "start" : "end"}>
+      {upright ? `opened ${mm(opened)}` : `with the helicoid opened by ${mm(opened)} mm`}
+    </text>
+  );
+}
 
 function Corners({
   frame,

@@ -1,4 +1,4 @@
-import { bodyOf, lensOf, type Scene } from "./scene";
+import { bodyOf, lensOf, movementsOf, type Scene } from "./scene";
 
 /**
  * Millimetres to pixels. z is counted along the axis before the sensor, r across it. Lying, the subject is at
@@ -14,10 +14,15 @@ export interface Frame {
   sensor: number;
   axis: number;
   upright: boolean;
+  /** Room kept free of the body, at the near side and the far one, in pixels: for the dimensions. */
+  clear: readonly [near: number, far: number];
   /** Where a long barrel is broken: everything beyond moves in by `removed` millimetres. */
   breakFrom: number | null;
   removed: number;
 }
+
+/** Lying, what is said of the lens stands in rows above it, before the dimensions; in pixels from the top. */
+export const LABEL_ROWS = { movement: 16, leftOut: 32, iris: 48 } as const;
 
 export const SCALES = [8, 6, 5, 4, 3.5, 3, 2.5, 2, 1.6, 1.25, 1, 0.8] as const;
 
@@ -44,6 +49,9 @@ export const dot = (frame: Frame, along: number, across: number) => {
   return `${x.toFixed(2)} ${y.toFixed(2)}`;
 };
 
+// About so much of a long barrel stays when it is broken.
+const DRAWN_MM = 70;
+
 /** Widest half-width of everything in front of the body. */
 function broadest(scene: Scene): number {
   const [lens, body] = [lensOf(scene), bodyOf(scene)];
@@ -52,7 +60,11 @@ function broadest(scene: Scene): number {
     ...(body ? [body.flange_mm, body.sensor_mm] : []),
     ...(scene.section?.adapters ?? []).map(({ outer_mm }) => outer_mm),
   ];
-  return Math.max(20, ...breadths.map((breadth) => breadth / 2));
+  // The ghosts of a shift and of a tilt want room too; of a long barrel that tilts, so much of it is drawn.
+  const { tilt, shift } = movementsOf(scene);
+  const length = Math.min(DRAWN_MM, (lens?.front_mm ?? 0) - (lens?.seat_mm ?? 0));
+  const aside = Math.max(shift, length * Math.sin((tilt * Math.PI) / 180));
+  return Math.max(20, aside + Math.max(...breadths.map((breadth) => breadth / 2)));
 }
 
 interface Box {
@@ -68,6 +80,8 @@ interface Box {
   slack: number;
   /** How far the axis stands off the middle, in pixels. */
   offset: number;
+  /** Two routes, each with its dimensions on its own side. */
+  halved?: boolean;
 }
 
 /** Choose the largest scale at which the breadth fits; break the barrel where the length then does not. */
@@ -76,7 +90,7 @@ export function frameFor(scene: Scene, box: Box): Frame {
   const breadth = box.upright ? box.width : box.height;
   const half = breadth / 2 - box.margin;
   const seat = Math.max(lensOf(scene)?.seat_mm ?? 0, bodyOf(scene)?.seat_mm ?? 0);
-  const front = lensOf(scene)?.front_mm ?? seat + 40;
+  const front = (lensOf(scene)?.front_mm ?? seat + 40) + movementsOf(scene).helicoid;
   const room = length - box.behind - box.ahead;
   const most = broadest(scene) + 2;
   const fits = (scale: number) => most * scale <= half && (seat + 32) * scale <= room;
@@ -94,6 +108,7 @@ export function frameFor(scene: Scene, box: Box): Frame {
     sensor: length - box.behind,
     axis: breadth / 2 + box.offset,
     upright: box.upright,
+    clear: box.upright ? [72, 2] : [56, box.halved ? 56 : 4],
     breakFrom,
     removed,
   };

@@ -104,6 +104,23 @@ export const adaptersOf = (scene: Scene): AdapterAt[] =>
     ];
   });
 
+/** What the chain can be set to: how far a helicoid opens and a shift goes, in mm; a tilt in degrees. */
+export function movementsOf(scene: Scene) {
+  const lens = scene.lens === null ? undefined : scene.pieces[scene.lens];
+  const adapters = adaptersOf(scene);
+  const tilting = adapters.find(({ piece }) => piece.tilt_deg > 0) ?? null;
+  return {
+    helicoid: adapters.reduce((sum, { piece }) => sum + piece.helicoid_mm, 0),
+    tilting,
+    tilt: tilting?.piece.tilt_deg ?? lens?.tilt_deg ?? 0,
+    shift: adapters.find(({ piece }) => piece.shift_mm > 0)?.piece.shift_mm ?? lens?.shift_mm ?? 0,
+  };
+}
+
+/** How far the helicoids are opened for infinity, in mm; 0: they are closed. */
+export const openedForInfinity = (route: Route) =>
+  route.ranges.reduce((sum, { for_infinity_mm: opened }) => sum + (opened ?? 0), 0);
+
 const shared = (from: number | null | undefined, to: number, share: number) =>
   (from ?? to) + (to - (from ?? to)) * share;
 

@@ -3,6 +3,7 @@ import "./KeysPanel.css";
 import Button from "antd/es/button";
 import Drawer from "antd/es/drawer";
 import { memo, type ReactNode } from "react";
+import { Link } from "react-router";
 
 interface Props {
   title: string;
@@ -35,6 +36,11 @@ export const KeysPanel = memo(function KeysPanel({ title, keys, open, onClose, c
         ))}
       </dl>
       {children}
+      <p>
+        <Link to="/terms" onClick={onClose}>
+          All terms, drawn
+        </Link>
+      </p>
       <Button onClick={onClose}>Close</Button>
     </Drawer>
   );

@@ -111,9 +111,6 @@ export function shortened(name: string, room_em: number): string {
   return name;
 }
 
-/** A sentence for paper, where a word without end would take the page: its beginning stands for it. */
-export const forPaper = (text: string) => text.replace(/\S{33,}/g, (word) => `${word.slice(0, 24)}…`);
-
 /** From which marked aperture infinity is sharp. */
 export const sharpFrom = (infinity: { reached: boolean | null; from_f_number: number | null }): string => {
   if (infinity.from_f_number !== null) return fNumber(infinity.from_f_number);

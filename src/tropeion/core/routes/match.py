@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tropeion.core import catalogue, findings, written
+from tropeion.core import catalogue, findings, words, written
 from tropeion.core.findings import rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -274,10 +274,11 @@ def _warning(world: World, route: Route) -> str:
 
 def _nothing_fits(lens: Lens, body: Body, gap: float, needed: bool) -> str:
     said = f"Nothing in the collection joins {lens.name} to {body.name}."
+    distances = f"{words.word('flange_focal_distance')}s"
     if gap > 0:
-        said += f" Between their registers there is room for {written.millimetres(gap)}."
+        said += f" Between their {distances} there is room for {written.millimetres(gap)}."
     elif gap < 0:
         said += f" The lens needs {written.millimetres(gap)} less than the body has: no plain ring can do it."
     else:
-        said += " Their registers are equal: a ring would have no length."
+        said += f" Their {distances} are equal: a ring would have no length."
     return said if needed else said + " Nothing known here would."

@@ -54,7 +54,7 @@ export function BodyCut({
   const rear = bodyEnd(scene, frame);
   const deeper = rear > back + 0.5;
   // A body taller than the sheet is broken off, not squashed.
-  const [near, far] = frame.upright ? [72, 2] : [56, 4];
+  const [near, far] = frame.clear;
   const room = Math.min(frame.axis - near, breadthOf(frame) - frame.axis - far) / frame.scale;
   const broken = whole > room && !entire;
   const half = broken ? whole + 20 : whole;

@@ -2,7 +2,7 @@ import "./LensCut.css";
 
 import type { Finding } from "../../api/client";
 import { mm } from "../../parts/format";
-import { acrossOf, alongOf, dot, type Frame } from "../scale";
+import { acrossOf, alongOf, dot, type Frame, LABEL_ROWS } from "../scale";
 import { lensOf, type Scene, stated, wideOf } from "../scene";
 import { at, both, element, line, outline, type Point } from "../shapes";
 
@@ -165,29 +165,44 @@ export function LensCut({ scene, frame, hatch }: Props) {
       />
       {stuck && (
         <g className="note stuck-note">
-          <path
-            d={line(frame, [
-              [mid, outer + 0.5],
-              [mid, outer + 5],
-            ])}
-          />
-          <text {...noteAt(frame, mid, outer + 6.5)} textAnchor="middle">
-            {shut ? "iris stays closed" : "iris stays open"}
-          </text>
+          {!frame.upright && (
+            <path d={`M${alongOf(frame, mid)} ${LABEL_ROWS.iris + 4}V${acrossOf(frame, outer + 0.5)}`} />
+          )}
+          <text {...noteAt(frame, mid, seat)}>{shut ? "iris stays closed" : "iris stays open"}</text>
         </g>
       )}
-      {frame.breakFrom !== null && <BreakLine frame={frame} half={outer + 3} />}
+      {frame.breakFrom !== null && (
+        <BreakLine frame={frame} half={outer + 3} seat={seat} beside={stuck ? mid : null} />
+      )}
     </g>
   );
 }
 
-const noteAt = (frame: Frame, z: number, r: number) =>
+// Half the width of the widest note, in pixels.
+const NOTE_PX = 50;
+
+const noteAt = (frame: Frame, z: number, seat: number) =>
   frame.upright
-    ? { x: acrossOf(frame, 0), y: alongOf(frame, z) - 6 }
-    : { x: alongOf(frame, z), y: acrossOf(frame, r) - 2 };
+    ? { x: acrossOf(frame, 0), y: alongOf(frame, z) - 6, textAnchor: "middle" as const }
+    : {
+        x: Math.min(alongOf(frame, z) + NOTE_PX, alongOf(frame, seat) - 14),
+        y: LABEL_ROWS.iris,
+        textAnchor: "end" as const,
+      };
 
 /** Where part of a long barrel is left out, so that the rest may stay to scale. */
-function BreakLine({ frame, half }: { frame: Frame; half: number }) {
+function BreakLine({
+  frame,
+  half,
+  seat,
+  beside,
+}: {
+  frame: Frame;
+  half: number;
+  seat: number;
+  /** Where another note stands, in mm before the sensor. */
+  beside: number | null;
+}) {
   const along = frame.sensor - (frame.breakFrom ?? 0) * frame.scale;
   const [low, high] = [frame.axis - half * frame.scale, frame.axis + half * frame.scale];
   const part = (high - low) / 6;
@@ -195,15 +210,17 @@ function BreakLine({ frame, half }: { frame: Frame; half: number }) {
   const wave = (shift: number) =>
     `M${p(shift, low)}C${p(shift + 7, low + part)} ${p(shift - 7, low + 2 * part)} ` +
     `${p(shift, low + 3 * part)}S${p(shift - 7, low + 5 * part)} ${p(shift, high)}`;
+  const level = along - 10;
+  const taken = beside === null ? -Infinity : alongOf(frame, beside) - 6;
   return (
     <g className="break">
       <path className="break-gap" d={wave(0)} />
       <path d={wave(-3.5)} />
       <path d={wave(3.5)} />
       <text
-        x={frame.upright ? frame.width - 4 : along}
-        y={frame.upright ? along - 10 : low - 8}
-        textAnchor={frame.upright ? "end" : "middle"}
+        x={frame.upright ? frame.width - 4 : Math.min(along + NOTE_PX, alongOf(frame, seat) - 14)}
+        y={frame.upright ? level + (Math.abs(level - taken) < 16 ? 24 : 0) : LABEL_ROWS.leftOut}
+        textAnchor="end"
       >{`${mm(frame.removed, 0)} mm left out`}</text>
       <desc>{at(frame, frame.breakFrom ?? 0, 0)}</desc>
     </g>

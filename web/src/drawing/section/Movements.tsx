@@ -2,8 +2,8 @@ import "./Movements.css";
 
 import { useId } from "react";
 
-import { acrossOf, alongOf, type Frame, place } from "../scale";
-import { adaptersOf, type Scene } from "../scene";
+import { acrossOf, alongOf, type Frame, LABEL_ROWS, place } from "../scale";
+import { movementsOf, type Scene } from "../scene";
 import { line, outline } from "../shapes";
 import { mm } from "../../parts/format";
 import { lensShape, silhouetteOf } from "./LensCut";
@@ -12,12 +12,7 @@ import { lensShape, silhouetteOf } from "./LensCut";
 export function Movements({ scene, frame }: { scene: Scene; frame: Frame }) {
   const id = useId().replace(/[^a-zA-Z0-9]/g, "");
   const shape = lensShape(scene);
-  const lens = scene.lens === null ? undefined : scene.pieces[scene.lens];
-  const adapters = adaptersOf(scene);
-  const helicoid = adapters.reduce((sum, { piece }) => sum + piece.helicoid_mm, 0);
-  const tilting = adapters.find(({ piece }) => piece.tilt_deg > 0);
-  const tilt = tilting?.piece.tilt_deg ?? lens?.tilt_deg ?? 0;
-  const shift = adapters.find(({ piece }) => piece.shift_mm > 0)?.piece.shift_mm ?? lens?.shift_mm ?? 0;
+  const { helicoid, tilting, tilt, shift } = movementsOf(scene);
   if (!helicoid && !tilt && !shift) return null;
   const ghost = outline(frame, silhouetteOf(shape));
   const pivot = tilting ? (tilting.rear + tilting.front) / 2 : shape.seat;
@@ -29,12 +24,12 @@ export function Movements({ scene, frame }: { scene: Scene; frame: Frame }) {
     tilt ? `tilts by ${Number(tilt.toFixed(1))}°` : "",
     shift ? `shifts by ${mm(shift, 1)} mm` : "",
   ].filter(Boolean);
-  const [tx, ty] = place(
-    frame,
-    alongOf(frame, shape.front + helicoid) - 10,
-    acrossOf(frame, frame.upright ? 0 : -shape.outer * 0.86),
-  );
+  const text = frame.upright
+    ? { x: acrossOf(frame, 0), y: Math.max(14, alongOf(frame, shape.front + helicoid) - 16) }
+    : { x: alongOf(frame, shape.seat) - 14, y: LABEL_ROWS.movement };
   const arm = shape.front + 5;
+  // In pixels, since part of a long barrel may be left out.
+  const radius = alongOf(frame, pivot) - alongOf(frame, arm);
   return (
     <g className="movements" data-movements={said.join(", ")}>
       <marker
@@ -67,7 +62,7 @@ export function Movements({ scene, frame }: { scene: Scene; frame: Frame }) {
       {tilt > 0 && (
         <path
           className="arrow"
-          d={`M${arcPoint(px, py, frame, arm - pivot, 0)}A${(arm - pivot) * frame.scale} ${(arm - pivot) * frame.scale} 0 0 ${frame.upright ? 0 : 1} ${arcPoint(px, py, frame, arm - pivot, tilt)}`}
+          d={`M${arcPoint(px, py, frame, radius, 0)}A${radius} ${radius} 0 0 ${frame.upright ? 0 : 1} ${arcPoint(px, py, frame, radius, tilt)}`}
           markerEnd={`url(#${id})`}
         />
       )}
@@ -81,11 +76,7 @@ export function Movements({ scene, frame }: { scene: Scene; frame: Frame }) {
           markerEnd={`url(#${id})`}
         />
       )}
-      <text
-        x={tx}
-        y={frame.upright ? Math.max(14, ty - out - 6) : ty}
-        textAnchor={frame.upright ? "middle" : "end"}
-      >
+      <text {...text} textAnchor={frame.upright ? "middle" : "end"}>
         {said.join(", ")}
       </text>
     </g>
@@ -93,8 +84,8 @@ export function Movements({ scene, frame }: { scene: Scene; frame: Frame }) {
 }
 
 /** A point on the arc that the axis sweeps when the lens tilts. */
-const arcPoint = (x: number, y: number, frame: Frame, length: number, degrees: number) => {
+const arcPoint = (x: number, y: number, frame: Frame, radius: number, degrees: number) => {
   const angle = (degrees * Math.PI) / 180;
-  const [along, across] = [length * frame.scale * Math.cos(angle), length * frame.scale * Math.sin(angle)];
+  const [along, across] = [radius * Math.cos(angle), radius * Math.sin(angle)];
   return frame.upright ? `${x + -across} ${y - along}` : `${x - along} ${y - across}`;
 };

@@ -29,7 +29,8 @@ export function ItemPane(props: Props) {
   if (page.error instanceof ProblemError && page.error.problem.type === "unknown_id") {
     return (
       <div className="pane message" role="alert" data-state="gone">
-        <h2>{`There is no ${KIND_WORDS[kind].one} of this id.`}</h2>
+        <h2>{`This ${KIND_WORDS[kind].one} is not in the collection.`}</h2>
+        <p>It was removed, or the address is mistyped.</p>
         <p className="message-actions">
           {page.error.problem.near.map((near) => (
             <Button key={near} onClick={() => onOpen(near)}>

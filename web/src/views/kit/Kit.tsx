@@ -22,6 +22,7 @@ import { ItemPane } from "./ItemPane";
 import { Rigs } from "./Rigs";
 import { Selected } from "./Selected";
 import { ShelfList } from "./ShelfList";
+import { ShelfPaper } from "./ShelfPaper";
 import { draftNames } from "./useDraft";
 import { useSelection } from "./useSelection";
 import { useShelfSearch } from "./useShelfSearch";
@@ -225,6 +226,7 @@ function ShelfOf({ kind, sought, selection, item, narrow, retired, onOpen }: She
           onAdd={() => onOpen("new")}
         />
       )}
+      {shelf.data && <ShelfPaper kind={kind} rows={rows} total={total} currency={shelf.data.currency} />}
       {shelf.data && rows.length > 0 && (
         <ShelfList
           key={kind}

@@ -133,14 +133,16 @@ const Entry = memo(function Entry({
       aria-posinset={position}
       data-id={row.id}
     >
-      <input
-        type="checkbox"
-        checked={selected}
-        aria-label={`Select ${row.name}`}
-        onChange={(event) =>
-          onSelect(row.id, event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey)
-        }
-      />
+      <label>
+        <input
+          type="checkbox"
+          checked={selected}
+          aria-label={`Select ${row.name}`}
+          onChange={(event) =>
+            onSelect(row.id, event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey)
+          }
+        />
+      </label>
       <button
         type="button"
         className={`shelf-item ${narrow ? "narrow" : ""} of-${kind}`}

@@ -184,18 +184,26 @@ export const GROUPS: Record<Kind, Group[]> = {
     {
       title: "What decides",
       open: true,
-      fields: ["name", "interface", "coupling", "thread", "register_mm", "tolerance_mm", "lens_kind"],
+      fields: ["name", "coupling", "thread", "register_mm", "lens_kind"],
     },
     {
       title: "Build",
-      open: true,
-      fields: ["throat_mm", "inner_mm", "outer_mm", "load_rating_nm", "play_mm", "locking", "positions"],
+      fields: [
+        "tolerance_mm",
+        "throat_mm",
+        "inner_mm",
+        "outer_mm",
+        "load_rating_nm",
+        "play_mm",
+        "locking",
+        "positions",
+      ],
     },
     { title: "Words for the steps", fields: ["index_mark", "lock_action", "aliases", "notes"] },
     { title: "What can be seen on it", fields: ["features"] },
     { title: "Generations", fields: ["generations"] },
     { title: "Rules: what meets what", fields: ["rules"] },
-    { title: "Further details", fields: ["code", "profiles"] },
+    { title: "Further details", fields: ["interface", "code", "profiles"] },
   ],
   accessories: [
     {

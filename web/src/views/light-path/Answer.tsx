@@ -61,11 +61,13 @@ export function Answer(props: Props) {
           units={practice.distances}
           sentence={route.sentence}
         />
-        <StripFigures route={route} practice={practice} />
+        {!(both && beside) && <StripFigures route={route} practice={practice} />}
         <Legend />
       </div>
       {both && beside && <Compare report={both} pair={pair} other={beside} practice={practice} />}
-      {pair.details && <Card report={report} route={route} details={pair.details} />}
+      {pair.details && (
+        <Card report={report} route={route} details={pair.details} usual={!(both && beside)} />
+      )}
       <div className="below">
         <Routes {...props} />
         <section className="below-camera">
@@ -74,7 +76,7 @@ export function Answer(props: Props) {
               <CameraFigures report={report} route={route} practice={practice} />
               {pair.details && <Functions report={report} details={pair.details} />}
               <Joints report={report} route={route} units={practice.distances} />
-              <DepthOfField route={route} practice={practice} />
+              <DepthOfField report={report} route={route} practice={practice} />
             </>
           )}
           {report.lens.startsWith("seen..") || report.changes.length > 0 ? (

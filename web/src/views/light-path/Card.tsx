@@ -1,34 +1,39 @@
 import "./Card.css";
 
-import { useEffect, useState } from "react";
-import { flushSync } from "react-dom";
-
 import type { Details, MatchReport, Route } from "../../api/client";
 import { frameFor } from "../../drawing/scale";
 import { fails, sceneOf, wideOf } from "../../drawing/scene";
 import { Section } from "../../drawing/section/Section";
-import { aperture, forPaper, percent, sharpFrom, signedMm } from "../../parts/format";
+import { aperture, percent, sharpFrom, signedMm } from "../../parts/format";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { chainName } from "./chain";
+import { Printed } from "../../parts/Printed";
 import { word } from "../../parts/words";
 
 const WIDTH = 520;
 const HEIGHT = 236;
 
+// Within the margins of an A5 page, in millimetres.
+const SIDE = { width: 130, height: 191 };
+
+interface Props {
+  report: MatchReport;
+  route: Route;
+  details: Details;
+  /** Whether this is what the browser's own printing prints. */
+  usual: boolean;
+}
+
 /** One A5 side to take along: drawing, settings, steps to tick, cautions. Made when it is printed. */
-export function Card({ report, route, details }: { report: MatchReport; route: Route; details: Details }) {
-  const [printing, setPrinting] = useState(false);
-  useEffect(() => {
-    const set = (value: boolean) => () => flushSync(() => setPrinting(value));
-    const [before, after] = [set(true), set(false)];
-    window.addEventListener("beforeprint", before);
-    window.addEventListener("afterprint", after);
-    return () => {
-      window.removeEventListener("beforeprint", before);
-      window.removeEventListener("afterprint", after);
-    };
-  }, []);
-  if (!printing) return null;
+export function Card({ usual, ...rest }: Props) {
+  return (
+    <Printed name="card" usual={usual} fit={SIDE}>
+      {() => <CardOf {...rest} />}
+    </Printed>
+  );
+}
+
+function CardOf({ report, route, details }: Omit<Props, "usual">) {
   const scene = sceneOf(report, route);
   const frame = frameFor(scene, {
     width: WIDTH,
@@ -61,17 +66,13 @@ export function Card({ report, route, details }: { report: MatchReport; route: R
       wide.stabiliser.travel_step ? percent(wide.stabiliser.travel_step) : "off",
     ]);
   const cautions = route.findings.filter(({ severity }) => severity === "danger" || severity === "caution");
-  const letters = [...cautions, ...details.steps].reduce((sum, { text }) => sum + text.length, 0);
   return (
-    <article
-      className="card"
-      style={{ fontSize: `${Math.min(9, Math.max(6.6, 9 - (letters - 1150) / 420)).toFixed(2)}pt` }}
-    >
+    <>
       <header>
         <GradeMark grade={route.grade} size={30} />
         <div>
-          <h1>{forPaper(`${name(report.lens)} on ${name(report.body)}`)}</h1>
-          <p>{forPaper(`${chainName(report, route)}. ${gradeTitle(route.grade)}: ${route.sentence}`)}</p>
+          <h1>{`${name(report.lens)} on ${name(report.body)}`}</h1>
+          <p>{`${chainName(report, route)}. ${gradeTitle(route.grade)}: ${route.sentence}`}</p>
         </div>
       </header>
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="sheet-svg">
@@ -87,13 +88,13 @@ export function Card({ report, route, details }: { report: MatchReport; route: R
       </dl>
       <ul className="card-cautions">
         {cautions.map(({ text }) => (
-          <li key={text}>{forPaper(text)}</li>
+          <li key={text}>{text}</li>
         ))}
       </ul>
       <ol>
         {details.steps.map(({ text, caution }) => (
           <li key={text} className={caution ? "caution" : ""}>
-            {forPaper(text)}
+            {text}
           </li>
         ))}
       </ol>
@@ -101,6 +102,6 @@ export function Card({ report, route, details }: { report: MatchReport; route: R
         Power off for every swap; force nothing. Conversions and electrical work: a qualified repairer. Local
         safety rules come first.
       </footer>
-    </article>
+    </>
   );
 }

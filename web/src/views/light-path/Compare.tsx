@@ -2,11 +2,14 @@ import "./Compare.css";
 
 import type { Details, End, MatchReport, Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
-import { wideOf } from "../../drawing/scene";
+import { frameFor } from "../../drawing/scale";
+import { sceneOf, wideOf } from "../../drawing/scene";
+import { Section } from "../../drawing/section/Section";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { aperture, chance, distance, money, sharpFrom, sharpTo, signedMm } from "../../parts/format";
 import { FUNCTION_NAMES, STATE_WORDS } from "./functions";
 import { chainName } from "./chain";
+import { Printed } from "../../parts/Printed";
 import { word } from "../../parts/words";
 
 interface Props {
@@ -22,43 +25,93 @@ interface Row {
   other: string;
 }
 
-/** Two routes beside one another: only what differs. */
-export function Compare({ report, pair, other, practice }: Props) {
+/** Two routes beside one another: only what differs; on paper with the drawing. */
+export function Compare(props: Props) {
+  const { report, pair, other } = props;
+  return (
+    <section className="compare" aria-label="Compared">
+      <CompareTable {...props} />
+      <Printed name="compare" usual>
+        {() => (
+          <>
+            <h1>{`${pieceName(report, report.lens)} on ${pieceName(report, report.body)}`}</h1>
+            <Halves report={report} one={pair.route} other={other} />
+            <CompareTable {...props} />
+          </>
+        )}
+      </Printed>
+    </section>
+  );
+}
+
+const pieceName = (report: MatchReport, id: string) => report.pieces[id]?.name ?? id;
+
+const PAPER = {
+  width: 700,
+  height: 300,
+  upright: false,
+  behind: 180,
+  ahead: 60,
+  slack: 20,
+  margin: 51,
+  offset: 5,
+  halved: true,
+};
+
+/** Both routes cut open, one above the axis and one below, as the screen shows them. */
+function Halves({ report, one, other }: { report: MatchReport; one: Route; other: Route }) {
+  const scenes = [sceneOf(report, one), sceneOf(report, other)];
+  const frames = scenes.map((scene) => frameFor(scene, PAPER));
+  const frame = frames.reduce((least, each) => (each.scale < least.scale ? each : least));
+  return (
+    <svg viewBox={`0 0 ${PAPER.width} ${PAPER.height}`} className="sheet-svg">
+      {scenes.map((scene, index) => (
+        <Section
+          key={index}
+          scene={scene}
+          frame={frame}
+          lightFrom={0}
+          half={index === 0 ? "upper" : "lower"}
+        />
+      ))}
+    </svg>
+  );
+}
+
+function CompareTable({ report, pair, other, practice }: Props) {
   const one = pair.route;
   const rows = [
     ...differences(report, one, other, practice),
     ...functions(pair.details, pair.besideDetails),
   ].filter((row) => row.one !== row.other);
   return (
-    <section className="compare" aria-label="Compared">
-      <table>
-        <thead>
-          <tr>
-            <th scope="col">what differs</th>
-            {[one, other].map((route, index) => (
-              <th key={index} scope="col">
-                <GradeMark grade={route.grade} size={20} /> {chainName(report, route)}
-                <span className="half">{index === 0 ? "upper half" : "lower half"}</span>
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row) => (
-            <tr key={row.what} data-differs={row.what}>
-              <th scope="row">{row.what}</th>
-              <td>{row.one}</td>
-              <td>{row.other}</td>
-            </tr>
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">what differs</th>
+          {[one, other].map((route, index) => (
+            <th key={index} scope="col">
+              <GradeMark grade={route.grade} size={20} /> {chainName(report, route)}
+              <span className="half">{index === 0 ? "upper half" : "lower half"}</span>
+            </th>
           ))}
-          {rows.length === 0 && (
-            <tr>
-              <td colSpan={3}>Nothing that is computed here.</td>
-            </tr>
-          )}
-        </tbody>
-      </table>
-    </section>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => (
+          <tr key={row.what} data-differs={row.what}>
+            <th scope="row">{row.what}</th>
+            <td>{row.one}</td>
+            <td>{row.other}</td>
+          </tr>
+        ))}
+        {rows.length === 0 && (
+          <tr>
+            <td colSpan={3}>Nothing that is computed here.</td>
+          </tr>
+        )}
+      </tbody>
+    </table>
   );
 }
 

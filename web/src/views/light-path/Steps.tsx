@@ -1,6 +1,7 @@
 import "./Steps.css";
 
 import type { Details, MatchReport, Route } from "../../api/client";
+import { PrintButton } from "../../parts/Printed";
 import { useTicks } from "./useTicks";
 
 interface Props {
@@ -42,6 +43,7 @@ export function Steps({ report, route, details }: Props) {
           </li>
         ))}
       </ol>
+      <PrintButton sheet="card">Print the card, one A5 side</PrintButton>
     </section>
   );
 }

@@ -2,7 +2,7 @@ import "../../parts/Figure.css";
 
 import type { Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
-import { fails, toleranceAssumed, wideOf } from "../../drawing/scene";
+import { fails, openedForInfinity, toleranceAssumed, wideOf } from "../../drawing/scene";
 import { Figure } from "../../parts/Figure";
 import { chance, distance, mm, sharpFrom, sharpTo, signedMm } from "../../parts/format";
 import { word } from "../../parts/words";
@@ -20,7 +20,9 @@ export function StripFigures({ route, practice }: Props) {
     <div className="figures" aria-label="Where the lens stands">
       <Figure
         of="register_error_mm"
-        label={word("flange_error")}
+        label={
+          openedForInfinity(route) > 0 ? `${word("flange_error")}, helicoid closed` : word("flange_error")
+        }
         value={`${signedMm(route.register_error_mm)} mm`}
       />
       <Figure

@@ -9,6 +9,7 @@ const KEYS = [
   ["U", "show the routes that are no better in anything"],
   ["E", "put a chain together by hand"],
   ["K", "print the card: one A5 side"],
+  ["N", "name the parts of the drawing, one by one"],
   ["W", "unfold the flange error"],
   ["/", "read an adapter’s label"],
   ["P", "your preferences"],

@@ -2,6 +2,7 @@ import { useCallback } from "react";
 
 import type { Keys } from "../../app/screen";
 import type { Address, Change } from "../../app/useAddress";
+import { print } from "../../parts/Printed";
 import { orderOf } from "./groups";
 import type { usePair } from "./usePair";
 
@@ -52,7 +53,7 @@ export function useRouteKeys(
       go({ everything: !address.everything, via: null });
     },
     k: () => {
-      window.print();
+      print("card");
     },
   };
   return { keys, choose, compare };

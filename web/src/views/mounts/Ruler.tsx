@@ -14,7 +14,7 @@ interface Props {
   onChoose: (id: string) => void;
 }
 
-const ROW = 33;
+const ROW = { wide: 33, narrow: 40 };
 const HEAD = 30;
 
 /**
@@ -30,7 +30,8 @@ export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
   const scale = Math.max(2, Math.floor(((width - left - right) / longest) * 4) / 4);
   const sensor = width - right;
   const x = (z: number) => sensor - z * scale;
-  const height = HEAD + report.systems.length * ROW + 10;
+  const row = wide ? ROW.wide : ROW.narrow;
+  const height = HEAD + report.systems.length * row + 10;
   return (
     <div className="ruler" ref={ref}>
       {width > 0 && (
@@ -72,7 +73,7 @@ export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
                 chosen={chosen}
                 crossing={chosen ? crossings.of(side, chosen.id, system.id) : undefined}
                 x={x}
-                y={HEAD + index * ROW + ROW / 2}
+                y={HEAD + index * row + row / 2}
               />
             ))}
             {chosen && (
@@ -85,7 +86,7 @@ export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
             {report.systems.map((system) => {
               const crossing = chosen ? crossings.of(side, chosen.id, system.id) : undefined;
               return (
-                <li key={system.id} style={{ height: ROW }}>
+                <li key={system.id} style={{ height: row }}>
                   <button
                     type="button"
                     className="ruler-row"
@@ -162,6 +163,7 @@ const waysOf = ({ ways }: Crossing) =>
 
 function Scale({ x, longest, height }: { x: (z: number) => number; longest: number; height: number }) {
   const marks = Array.from({ length: Math.floor(longest) + 2 }, (_, index) => index);
+  const every = x(0) - x(10) < 36 ? 20 : 10;
   return (
     <g className="ruler-scale">
       <path d={`M${x(0)} ${HEAD - 8}H${x(longest + 1)}`} />
@@ -176,7 +178,7 @@ function Scale({ x, longest, height }: { x: (z: number) => number; longest: numb
           .join("")}
       />
       {marks
-        .filter((z) => z % 10 === 0 && z > 0)
+        .filter((z) => z % every === 0 && z > 0)
         .map((z) => (
           <text key={z} x={x(z) + 4} y={HEAD - 13}>
             {z}

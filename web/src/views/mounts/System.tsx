@@ -166,7 +166,8 @@ function Generations({ page }: { page: SystemPage }) {
                 className={`era ${to ? "" : "open"}`}
                 style={{ left: share(from), width: `calc(${share((to ?? last) + first - from)} - 2px)` }}
               >
-                {`${label}  ${from}–${to ?? ""}`}
+                {label}
+                <span className="era-years">{`${from}–${to ?? ""}`}</span>
               </span>
             ) : null,
           )}
