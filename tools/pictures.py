@@ -56,6 +56,7 @@ PICTURES = {
     "kit": Picture("/kit/lenses?item=kel-55"),
     "would-fit": Picture("/fit?q=KLV+28-80mm+1:3.5-4.5", wait="[data-state=would-fit]"),
     "key": Picture("/mounts/kelvane/key"),
+    "terms": Picture("/terms"),
 }
 
 

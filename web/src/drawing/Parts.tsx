@@ -50,7 +50,7 @@ export function Parts({ drawing }: { drawing: RefObject<SVGSVGElement | null> })
     else step(by);
   };
   return (
-    <div className="parts">
+    <div className="part-names">
       <button
         type="button"
         className="parts-button"

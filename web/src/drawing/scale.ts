@@ -24,6 +24,25 @@ export interface Frame {
 /** Lying, what is said of the lens stands in rows above it, before the dimensions; in pixels from the top. */
 export const LABEL_ROWS = { movement: 16, leftOut: 32, iris: 48 } as const;
 
+/** What a letter of the drawing takes at most, on average, in pixels. */
+export const LETTER_PX = 7;
+
+/** Where the middle of a text may stand so that it ends inside the drawing. */
+export const inside = (frame: Frame, x: number, text: string) =>
+  Math.min(x, frame.width - 4 - (text.length * LETTER_PX) / 2);
+
+/** A text in lines of at most so many letters, broken between words. */
+export function wrapped(text: string, most: number): string[] {
+  const lines: string[] = [];
+  for (const each of text.split(" ")) {
+    const last = lines.at(-1);
+    if (last !== undefined && last.length + 1 + each.length <= most)
+      lines[lines.length - 1] = `${last} ${each}`;
+    else lines.push(each);
+  }
+  return lines;
+}
+
 export const SCALES = [8, 6, 5, 4, 3.5, 3, 2.5, 2, 1.6, 1.25, 1, 0.8] as const;
 
 /** Along the axis, in pixels. */

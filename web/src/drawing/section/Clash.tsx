@@ -3,7 +3,7 @@ import "./Clash.css";
 import { useId } from "react";
 
 import type { Route } from "../../api/client";
-import { acrossOf, alongOf, type Frame, place } from "../scale";
+import { acrossOf, alongOf, type Frame, inside, LETTER_PX, place, wrapped } from "../scale";
 import { adaptersOf, bodyOf, lensOf, type Scene } from "../scene";
 import { at, both, box, line, outline, type Point } from "../shapes";
 import { AdapterCut } from "./AdapterCut";
@@ -37,11 +37,14 @@ export function Clash({
   const [x, y] = place(frame, alongOf(frame, z), acrossOf(frame, r));
   const clash = code === "coupling_damage" ? scene.route?.clashes[0] : undefined;
   const left = alongOf(frame, bodyEnd(scene, frame)) + 14;
+  const caption = clash && !frame.upright ? captionOf(clash, frame) : [];
+  // The caption and the scale bar below it.
+  const floor = frame.height - 16 * caption.length - 26;
   const radius = frame.upright
     ? 66
-    : Math.min(clash ? 98 : 118, (frame.width - left) / 2 - 8, frame.height / 2 - 40);
+    : Math.min(clash ? 98 : 118, (frame.width - left) / 2 - 8, frame.height / 2 - 40, floor / 2 - 4);
   const cx = frame.upright ? frame.width - radius - 4 : frame.width - radius - 12;
-  const cy = frame.upright ? frame.height - radius - 4 : frame.axis;
+  const cy = frame.upright ? frame.height - radius - 4 : Math.min(frame.axis, floor - radius);
   const scale = frame.scale * 3.2;
   // The same drawing, larger, with the place in the middle of the loupe.
   const [along, across] = frame.upright ? [cy, cx] : [cx, cy];
@@ -84,11 +87,11 @@ export function Clash({
           code === "excluded_by_maker") && <path className="clash-cross" d={crossAt(near, z, r, 2.2)} />}
       </g>
       <circle className="clash-rim" cx={cx} cy={cy} r={radius} />
-      {clash && !frame.upright && (
+      {caption.length > 0 && (
         <text className="clash-caption" textAnchor="middle">
-          {[clash.lens_parts, clash.body_parts].map((parts, index) => (
-            <tspan key={index} x={cx} y={cy + radius + 17 + 16 * index}>
-              {(index ? "against the " : "") + parts.map(({ label }) => label).join(", ")}
+          {caption.map((text, index) => (
+            <tspan key={index} x={inside(frame, cx, text)} y={cy + radius + 17 + 16 * index}>
+              {text}
             </tspan>
           ))}
         </text>
@@ -102,6 +105,12 @@ interface Spot {
   r: number;
   code: string;
 }
+
+/** Which part breaks which, in lines that fit behind the sensor. */
+const captionOf = ({ lens_parts, body_parts }: Route["clashes"][number], frame: Frame) =>
+  [lens_parts, body_parts]
+    .map((parts, index) => (index ? "against the " : "") + parts.map(({ label }) => label).join(", "))
+    .flatMap((text) => wrapped(text, (frame.width - frame.sensor - 24) / LETTER_PX));
 
 /** The place of what caps the grade worst, if it is a place at all. */
 function spotOf(scene: Scene, route: Route): Spot | null {

@@ -3,7 +3,7 @@ import "./EndView.css";
 import { useId } from "react";
 
 import { mm } from "../../parts/format";
-import { alongOf, type Frame } from "../scale";
+import { alongOf, type Frame, inside } from "../scale";
 import type { Scene } from "../scene";
 import { bodyEnd } from "./BodyCut";
 
@@ -80,7 +80,13 @@ export function EndView({ scene, frame }: { scene: Scene; frame: Frame }) {
       )}
       {(lens?.positions ?? 1) > 1 && <circle className="pin" cx={cx} cy={cy - corner - 9} r="4" />}
       {caption(scene, circle, squeeze).map((text, index) => (
-        <text key={text} className="end-caption" x={cx} y={low + 17 * index} textAnchor="middle">
+        <text
+          key={text}
+          className="end-caption"
+          x={inside(frame, cx, text)}
+          y={low + 17 * index}
+          textAnchor="middle"
+        >
           {text}
         </text>
       ))}

@@ -39,11 +39,11 @@ function CardOf({ report, route, details }: Omit<Props, "usual">) {
     width: WIDTH,
     height: HEIGHT,
     upright: false,
-    behind: 150,
+    behind: 210,
     ahead: 40,
     slack: 20,
-    margin: 22,
-    offset: 18,
+    margin: 31,
+    offset: 9,
   });
   const name = (id: string) => report.pieces[id]?.name ?? id;
   const wide = wideOf(route);
@@ -66,6 +66,8 @@ function CardOf({ report, route, details }: Omit<Props, "usual">) {
       wide.stabiliser.travel_step ? percent(wide.stabiliser.travel_step) : "off",
     ]);
   const cautions = route.findings.filter(({ severity }) => severity === "danger" || severity === "caution");
+  // What stands above as a warning is not a thing to tick off.
+  const steps = details.steps.filter(({ text }) => !cautions.some((each) => each.text === text));
   return (
     <>
       <header>
@@ -92,7 +94,7 @@ function CardOf({ report, route, details }: Omit<Props, "usual">) {
         ))}
       </ul>
       <ol>
-        {details.steps.map(({ text, caution }) => (
+        {steps.map(({ text, caution }) => (
           <li key={text} className={caution ? "caution" : ""}>
             {text}
           </li>

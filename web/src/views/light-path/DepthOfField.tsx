@@ -3,7 +3,7 @@ import type { Chosen } from "../../app/practice";
 import { wideOf } from "../../drawing/scene";
 import { agreeing, fNumber, mm } from "../../parts/format";
 import { Printed, PrintButton } from "../../parts/Printed";
-import { headed } from "../../parts/words";
+import { capital, headed } from "../../parts/words";
 import { chainName } from "./chain";
 
 interface Props {
@@ -30,11 +30,11 @@ export function DepthOfField({ report, route, practice }: Props) {
             <h1>{title}</h1>
             <p>
               {`${name(report.lens)} on ${name(report.body)}, ${chainName(report, route)}. `}
-              {`${route.becomes}.`}
+              {`${capital(route.becomes)}.`}
             </p>
             <p>
               {`${headed("circle_of_confusion")} ${mm(route.circle_of_confusion_mm, 4)} mm; `}
-              {`${route.coverage.mode}.`}
+              {`sensor in use: ${route.coverage.mode}.`}
             </p>
             <DepthTable route={route} practice={practice} />
           </>
