@@ -55,7 +55,7 @@ function NoPage() {
   return (
     <>
       <h1>There is no page at this address.</h1>
-      <p>
+      <p className="message-actions">
         <Link to="/">To the light path</Link>
       </p>
     </>

@@ -10,7 +10,7 @@ export const RIG_TERMS: Partial<Record<Word, ReactNode>> = {
   flange_focal_distance: (
     <Rig>
       <Along from={SEAT.lens} to={SENSOR} y={14} text="the lens’s" />
-      <Along from={SEAT.body} to={SENSOR} y={118} text="the body’s" />
+      <Along from={SEAT.body} to={SENSOR} y={113} text="the body’s" />
     </Rig>
   ),
   flange_error: (

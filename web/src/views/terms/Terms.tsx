@@ -69,8 +69,8 @@ function Topic({ title, terms, asked }: { title: string; terms: readonly Term[];
       <dl className="terms-list">
         {terms.map(({ key, term, also, means }) => (
           <div key={key} id={key} className={key === asked ? "term asked" : "term"}>
-            <TermDrawing term={key} />
             <dt>
+              <TermDrawing term={key} />
               {capital(term)}
               {also && <span className="term-also">{` also ${also}`}</span>}
             </dt>

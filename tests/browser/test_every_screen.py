@@ -1,0 +1,106 @@
+"""Every screen in light and dark, wide and on a phone: no barrier, nothing to scroll sideways, nothing too small."""
+
+from __future__ import annotations
+
+from typing import cast
+
+import pytest
+
+from tests.browser.conftest import Page
+from tropeion.api.app import WEB_FILES
+
+pytestmark = [
+    pytest.mark.browser,
+    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
+]
+
+# What each waits for beside its answer.
+SCREENS = {
+    "/?lens=kel-55&body=o7": ".steps li",
+    "/?lens=kel-55&body=o7&via=kel-ost-plain&beside=kel-ost-long": ".compare tbody tr",
+    "/?lens=kel-55&body=stave-3&via=": ".clash",
+    "/?lens=kel-55": ".wall",
+    "/?lens=lis-28&body=nave": "[data-state=nothing-fits]",
+    "/?lens=gone&body=o7": "[role=alert]",
+    "/mounts": ".ruler-row",
+    "/mounts?of=kelvane": ".matrix",
+    "/mounts/kelvane": ".generation-list",
+    "/mounts/kelvane/key": ".key-sheet",
+    "/mounts/gone": "[role=alert]",
+    "/kit/lenses": ".shelf-row",
+    "/kit/lenses?item=kel-55": ".pane-head",
+    "/kit/mounts?item=kelvane": ".pane-head",
+    "/kit/rigs": "main",
+    "/fit": "main input",
+    "/fit?q=KLV+28-80mm+1:3.5-4.5": "[data-state=would-fit]",
+    "/files": "main",
+    "/terms": ".term",
+    "/begin": "form",
+    "/nowhere": "h1",
+}
+
+# What a finger has to hit: all but links within a sentence, and what a label or a field around it takes for it.
+SMALL = """
+const wanted = 'a, button, summary, input, select, textarea, [role=button], [role=tab], [role=checkbox]';
+const around = 'label, .ant-select, .ant-input-affix-wrapper, .ant-input-number-affix-wrapper, .ant-input-number';
+return [...document.querySelectorAll(wanted)].filter(e => {
+  const target = e.closest(around) ?? e;
+  const box = target.getBoundingClientRect();
+  if (box.width < 2 || e.classList.contains('unseen') || getComputedStyle(e).opacity === '0') return false;
+  const sentence = e.tagName === 'A' && getComputedStyle(e).display === 'inline'
+    && e.parentElement.textContent.trim().length > e.textContent.trim().length + 12;
+  return !sentence && (box.height < 39.5 || box.width < 39.5);
+}).map(e => `${e.tagName} ${e.className} ${(e.getAttribute('aria-label') ?? e.textContent).trim().slice(0, 40)}`);
+"""
+
+# Words that reach over the edge of the page, and words that their own box cuts off; what scrolls may be longer.
+CUT = """
+const scrolls = e => { for (let at = e; at; at = at.parentElement)
+  if (/auto|scroll/.test(getComputedStyle(at).overflowX) && at !== document.documentElement) return true;
+  return false; };
+const width = document.documentElement.clientWidth;
+return [...document.querySelectorAll('main *')].filter(e => {
+  if (e.children.length || !e.textContent.trim()) return false;
+  if (e.closest('.near, .unseen, .ant-drawer') || scrolls(e)) return false;
+  if (getComputedStyle(e).textOverflow === 'ellipsis') return false;
+  const box = e.getBoundingClientRect();
+  if (!box.width) return false;
+  const clipped = !e.ownerSVGElement && /hidden|clip/.test(getComputedStyle(e).overflowX)
+    && e.scrollWidth > e.clientWidth + 1;
+  return box.right > width + 0.5 || box.left < -0.5 || clipped;
+}).map(e => `${e.tagName} ${e.className.baseVal ?? e.className}: ${e.textContent.trim().slice(0, 40)}`);
+"""
+
+
+@pytest.mark.parametrize("path", SCREENS)
+def test_a_screen_for_everybody(page: Page, path: str) -> None:
+    page.open(path)
+    for width, height in ((1280, 800), (390, 844)):
+        page.size(width, height)
+        page.find(SCREENS[path])
+        page.gone("main[aria-busy='true']")
+        for dark in (False, True):
+            page.dark(dark)
+            theme = "dark" if dark else "light"
+            page.find(f':root[data-theme="{theme}"]')
+            page.until(lambda d: not d.execute_script("return document.getAnimations().length"), "still moving")
+            assert page.axe() == [], (width, theme)
+        assert page.driver.execute_script("return document.documentElement.scrollWidth") == width
+        assert cast(list[str], page.driver.execute_script(CUT)) == []
+    assert cast(list[str], page.driver.execute_script(SMALL)) == []
+
+
+def test_the_screens_are_all_in_the_navigation(page: Page) -> None:
+    """Wide, in a row on one line of writing; on a phone in a list, whose button says what it is."""
+    page.open("/?lens=kel-55&body=o7")
+    page.answer("kel-55 o7 best")
+    links = [e for e in page.all(".screens a") if e.is_displayed()]
+    names = [e.text for e in links]
+    assert names == ["Light path", "Mounts", "Kit", "Files", "Terms"]
+    assert len({round(e.rect["y"] + e.rect["height"]) for e in links}) == 1
+    page.size(390, 844)
+    page.find(".screens-button").click()
+    page.until(lambda _: [e.text for e in page.all(".screens-list a")] == names, "not the same screens")
+    assert page.find(".panel .theme-button").is_displayed()
+    page.find('.screens-list a[href^="/terms"]').click()
+    page.find(".term")
