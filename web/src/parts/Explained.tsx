@@ -15,7 +15,7 @@ export function Explained({ term, children }: { term: Term; children?: ReactNode
     <Popover
       open={open}
       onOpenChange={setOpen}
-      trigger={["hover", "focus", "click"]}
+      trigger="hover"
       placement="left"
       content={
         <div className="explained" data-explains={term.key}>
@@ -34,6 +34,12 @@ export function Explained({ term, children }: { term: Term; children?: ReactNode
         type="button"
         className="explain"
         aria-label={`What is meant by ${term.term}`}
+        onClick={() => setOpen(true)}
+        onFocus={() => setOpen(true)}
+        onBlur={() => {
+          // Its own link may be what takes the focus.
+          if (!document.querySelector(".explained:hover")) setOpen(false);
+        }}
         onKeyDown={(event) => {
           if (event.key !== "Escape" || !open) return;
           event.stopPropagation();

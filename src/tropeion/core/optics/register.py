@@ -1,4 +1,4 @@
-"""Flange focal distance: gaps, register errors and their uncertainty.
+"""Flange focal distance: gaps, flange errors and their uncertainty.
 
 Lengths in mm. A chain runs from the lens to the body and is cut at each glass element. δ > 0: the lens stands
 too far from the sensor and infinity is lost; δ < 0: it stands too near and focuses past infinity.
@@ -30,7 +30,7 @@ UNCERTAINTY = "JCGM 100, 4.3.7 (rectangular distribution) and 5.1.2"
     body_register_mm=Symbol("R_b", "mm", f"{word('flange_focal_distance')} of the body"),
 )
 def gap_mm(lens_register_mm: float, body_register_mm: float) -> float:
-    """Room for plain adapters between the two registers."""
+    """Room for plain adapters between the two flange focal distances."""
     return tidy(lens_register_mm - body_register_mm)
 
 
@@ -86,7 +86,7 @@ def magnification(magnifications: Sequence[float]) -> float:
     k=Symbol("K", "", "magnification of all glass", "magnification"),
 )
 def lens_side_error_mm(error_mm: float, k: float) -> float:
-    """The register error as the lens sees it."""
+    """The flange error as the lens sees it."""
     return tidy(error_mm / k**2)
 
 
@@ -112,7 +112,7 @@ def worst_case_mm(tolerances_mm: Sequence[float], sensitivities: Sequence[float]
     sensitivities=Symbol("s", "", "sensitivity of each: Πk² of the glass behind it, times max(1, k²) of its own"),
 )
 def standard_uncertainty_mm(tolerances_mm: Sequence[float], sensitivities: Sequence[float]) -> float:
-    """Standard uncertainty of the register error, each tolerance taken as rectangular."""
+    """Standard uncertainty of the flange error, each tolerance taken as rectangular."""
     return math.sqrt(math.fsum((s * t) ** 2 for s, t in zip(sensitivities, tolerances_mm, strict=True)) / 3)
 
 

@@ -58,7 +58,7 @@ export function PaneHead({ kind, id, name, item, leaving, onCopy, onOpen }: Prop
         {!isNew && (kind === "lenses" || kind === "bodies") && Boolean(item.item.mount) && (
           <Link to={`/?${KIND_WORDS[kind].one}=${id}`}>To the light path</Link>
         )}
-        {!isNew && kind === "mounts" && <Link to={`/mounts/${id}`}>See it whole</Link>}
+        {!isNew && kind === "mounts" && <Link to={`/mounts/${id}`}>The mount system</Link>}
         <Button type="text" className="pane-close" aria-label="Close" onClick={() => onOpen(null)}>
           ✕
         </Button>

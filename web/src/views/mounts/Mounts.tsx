@@ -92,7 +92,7 @@ export default function Mounts() {
                       { value: "body", label: "its bodies" },
                     ]}
                   />
-                  <Link to={`/mounts/${chosen.id}`}>{`${chosen.name} whole`}</Link>
+                  <Link to={`/mounts/${chosen.id}`}>{`The ${chosen.name} system`}</Link>
                   {chosen.generations > 1 && (
                     <Link to={`/mounts/${chosen.id}/key`}>Which generation is it?</Link>
                   )}
