@@ -147,14 +147,9 @@ def test_an_empty_kit_says_what_to_do_first(own_page: Page) -> None:
     # The lens's pane is a new one too: only a mount has an interface.
     own_page.find('.pane[data-item="new"] [data-field="interface"]')
     _type(own_page, "name", "Wick")
-    _type(own_page, "interface", "Wick bayonet")
     _type(own_page, "register_mm", "44")
-    _type(own_page, "tolerance_mm", "0.02")
     _choose(own_page, "coupling", "bayonet")
     _choose(own_page, "lens_kind", "reflex")
-    _button(own_page, "Add it")
-    own_page.wait_text('[data-field="interface"] .field-problem', "small letters, digits")
-    _type(own_page, "interface", "wick")
     _button(own_page, "Add it")
     # Back to the lens that the mount was wanted for, and told so.
     own_page.wait_text(".kept-note", "Wick is in your kit now.")
@@ -417,29 +412,3 @@ def test_thousands_scroll_without_gaps(large_page: Page, sample_gear: Gear) -> N
     )
     assert len(gaps) > 15
     assert max(gaps) < 3
-
-
-VIEWS = {
-    "/kit/lenses": "kit lenses ",
-    "/kit/bodies?item=o7": "kit bodies ",
-    "/kit/mounts?item=kelvane": "kit mounts ",
-    "/kit/adapters?item=new": "kit adapters ",
-    "/kit/rigs": "kit rigs ",
-    "/files": "files",
-    "/fit": "fit",
-    "/fit?mount=kelvane&mm=50": "fit kelvane 50",
-}
-
-
-@pytest.mark.parametrize("path", VIEWS)
-def test_no_serious_axe_findings_and_nothing_cut_off(page: Page, path: str) -> None:
-    for width, height, dark in ((1280, 800, False), (1280, 800, True), (390, 844, False)):
-        page.size(width, height)
-        page.dark(dark)
-        page.open(path)
-        page.answer(VIEWS[path])
-        if "item=" in path:
-            page.find(".pane[data-item]")
-        assert page.axe() == [], (path, width, dark)
-        wide = page.driver.execute_script("return document.documentElement.scrollWidth")
-        assert wide <= width, (path, width)

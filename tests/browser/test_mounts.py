@@ -198,18 +198,6 @@ def test_the_identified_lens_is_added_and_judged(own_sample_page: Page) -> None:
     assert "rack-long" in lens["features"]
 
 
-@pytest.mark.parametrize("dark", [False, True], ids=["light", "dark"])
-@pytest.mark.parametrize("path", ["/mounts?of=kelvane", "/mounts/kelvane", "/mounts/kelvane/key?seen=y.rack-short"])
-def test_no_serious_barrier_and_a_phone_scrolls_one_way(page: Page, path: str, dark: bool) -> None:
-    page.dark(dark)
-    for width, height in ((1280, 800), (390, 844)):
-        page.size(width, height)
-        page.open(path)
-        page.find("[data-answer-for]")
-        assert page.axe() == []
-        assert page.driver.execute_script("return document.documentElement.scrollWidth") == width
-
-
 def test_the_screens_remember_their_questions(page: Page) -> None:
     page.open("/?lens=tol-82&body=lark")
     page.answer("tol-82 lark best")

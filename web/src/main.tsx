@@ -2,7 +2,6 @@ import "@fontsource-variable/sofia-sans-semi-condensed/wght.css";
 import "@fontsource-variable/literata/wght.css";
 import "./app/tokens.css";
 import "./app/page.css";
-import "./app/touch.css";
 import "./parts/parts.css";
 import "./drawing/drawing.css";
 

@@ -68,7 +68,7 @@ interface Theme {
 type Choice = "system" | "light" | "dark";
 const KEY = "tropeion-theme";
 const dusk = window.matchMedia("(prefers-color-scheme: dark)");
-// The same question as in touch.css.
+// The same question as in page.css.
 const fingers = window.matchMedia("(max-width: 899px), (pointer: coarse)");
 const nonce = document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce ?? "";
 const ThemeContext = createContext<Theme>({ dark: false, toggle: () => undefined });
