@@ -25,6 +25,7 @@ SCREENS = {
     "/mounts": ".ruler-row",
     "/mounts?of=kelvane": ".matrix",
     "/mounts/kelvane": ".generation-list",
+    "/mounts/kelvane/key": ".key-sheet",
     "/mounts/kelvane/key?seen=y.rack-short": ".key-sheet",
     "/mounts/gone": "[role=alert]",
     "/kit/lenses": ".shelf-row",
