@@ -14,6 +14,7 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from tropeion.core.answers.beginning import UnreadableError
+from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import User
 from tropeion.core.gear.references import Problem as Place
@@ -142,7 +143,7 @@ async def _mountless(_: Request, error: Exception) -> Response:
 
 
 async def _unreadable(_: Request, error: Exception) -> Response:
-    assert isinstance(error, UnreadableError)
+    assert isinstance(error, UnreadableError | NotPossibleError)
     errors = [FieldProblem(place=error.field, message=str(error))]
     return problem(
         Problem(type="invalid", title="The request is not valid", status=422, detail=str(error), errors=errors)
@@ -255,6 +256,7 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(UnknownIdError, _unknown)
     app.add_exception_handler(MountlessError, _mountless)
     app.add_exception_handler(UnreadableError, _unreadable)
+    app.add_exception_handler(NotPossibleError, _unreadable)
     app.add_exception_handler(GearFileError, _refused)
     app.add_exception_handler(RefusedError, _worded)
     app.add_exception_handler(StaleError, _stale)

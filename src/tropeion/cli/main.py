@@ -8,10 +8,12 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import get_args
 
+from tropeion.core.frame.scenes import SCENES
 from tropeion.core.gear.kinds import KINDS
 from tropeion.core.practice import Practice
 
 from .collection import run_backup, run_demo, run_export, run_import, run_restore, run_serve
+from .frame import run_frame
 from .inputs import RefusedError
 from .questions import run_fits, run_key, run_label, run_match, run_schema
 
@@ -79,6 +81,8 @@ def _parser() -> argparse.ArgumentParser:
     _practice_options(fits)
     fits.set_defaults(run=run_fits)
 
+    _frame_command(commands)
+
     key = commands.add_parser("key", help="which generation of a mount it is, from what can be seen")
     key.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
     key.add_argument("--mount", required=True, metavar="ID")
@@ -99,6 +103,30 @@ def _parser() -> argparse.ArgumentParser:
     schema = commands.add_parser("schema", help="print the JSON Schema of the gear file")
     schema.set_defaults(run=run_schema)
     return parser
+
+
+def _frame_command(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    frame = commands.add_parser("frame", help="what a rig would record of a scene, with its numbers")
+    frame.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
+    frame.add_argument("--lens", required=True, metavar="ID")
+    frame.add_argument("--body", required=True, metavar="ID")
+    frame.add_argument("--via", metavar="ADAPTERS", help="ids lens to body, by commas; without it the lens is bare")
+    frame.add_argument("--scene", choices=SCENES, default="facade")
+    frame.add_argument("--at-m", type=float, metavar="D", help="where it is focused, in m; inf is infinity")
+    frame.add_argument("--mm", type=float, metavar="F", help="a zoom's setting, as engraved")
+    frame.add_argument("--aperture", type=float, metavar="N", help="marked aperture (default: the widest)")
+    frame.add_argument("--mode", metavar="NAME", help="a mode of the sensor, 'full' or by its name")
+    frame.add_argument("--upright", action="store_true", help="the camera turned by a quarter")
+    frame.add_argument("--shift", metavar="X,Y", help="shift of the mechanism in mm, to the right and up")
+    frame.add_argument("--tilt", type=float, metavar="DEG", help="tilt of the mechanism, down is positive")
+    frame.add_argument("--correct", type=float, metavar="P", help="how far verticals are corrected, 0 to 1")
+    frame.add_argument(
+        "--subject", metavar="H,D,A", help="height and distance of the subject, height of the lens, in m"
+    )
+    frame.add_argument("--png", metavar="FILE", help="write the picture")
+    frame.add_argument("--json", action="store_true", help="print the whole report")
+    _practice_options(frame)
+    frame.set_defaults(run=run_frame)
 
 
 def _collection_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:

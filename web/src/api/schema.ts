@@ -206,6 +206,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Frame
+         * @description Every number of a frame: blur, coverage by mode, shift, tilt, depth; and what of it is assumed.
+         */
+        get: operations["get_frame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/frame/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Frame Picture
+         * @description What the sensor would record, as PNG; nothing where the rig does not work. The address seeds the grain.
+         */
+        get: operations["get_frame_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/frame/sighting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sighting
+         * @description The image circle by where a corner was still clean and where it was first dark.
+         */
+        get: operations["get_sighting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/mounts": {
         parameters: {
             query?: never;
@@ -921,6 +981,28 @@ export interface components {
             same: boolean;
         };
         /**
+         * Blur
+         * @description The blur disc of a point at a distance (None: infinity), in mm at the sensor; None: it is inside the lens.
+         */
+        Blur: {
+            /** Distance M */
+            distance_m: number | null;
+            /** Diameter Mm */
+            diameter_mm: number | null;
+        };
+        /**
+         * Caption
+         * @description What the picture knows, what it assumes, and what it leaves out; sentences.
+         */
+        Caption: {
+            /** Known */
+            known: string[];
+            /** Assumed */
+            assumed: string[];
+            /** Left Out */
+            left_out: string[];
+        };
+        /**
          * Change
          * @description What taking one item of the other collection would do.
          *
@@ -1101,6 +1183,30 @@ export interface components {
             far_mm: number | null;
             /** Hyperfocal Mm */
             hyperfocal_mm: number;
+        };
+        /**
+         * DepthRow
+         * @description Depth of field at one aperture and distance, in m (None: infinity), with the blur of infinity in mm.
+         *
+         *     ``front_share`` is how much of it lies before the subject; None where it has no end.
+         */
+        DepthRow: {
+            /** F Number */
+            f_number: number;
+            /** Distance M */
+            distance_m: number;
+            /** Near M */
+            near_m: number;
+            /** Far M */
+            far_m: number | null;
+            /** Total M */
+            total_m: number | null;
+            /** Front Share */
+            front_share: number | null;
+            /** Hyperfocal M */
+            hyperfocal_m: number;
+            /** Infinity Blur Mm */
+            infinity_blur_mm: number;
         };
         /**
          * Details
@@ -1437,6 +1543,117 @@ export interface components {
             items: components["schemas"]["Found"][];
         };
         /**
+         * FrameReport
+         * @description Every number of a frame. Lengths in mm at the sensor, distances in m from it, angles in degrees.
+         *
+         *     ``at_m`` is where it was to be sharp, ``sharp_m`` where it is (None: infinity), which differs where the ring does
+         *     not go there. ``reason`` says why there is no picture, else it is empty. ``moving`` is what can be moved,
+         *     ``no_room`` says why nothing can. ``shift`` is what the subject asks for, ``shift_set_mm`` what is set at the
+         *     sensor.
+         */
+        FrameReport: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Adapters */
+            adapters: string[];
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+            /** Reason */
+            reason: string;
+            /** Sentence */
+            sentence: string;
+            /**
+             * Scene
+             * @enum {string}
+             */
+            scene: "facade" | "nave" | "mark" | "chart";
+            /** At M */
+            at_m: number | null;
+            /** Sharp M */
+            sharp_m: number | null;
+            /** Extension Mm */
+            extension_mm: number;
+            subject: components["schemas"]["tropeion__core__frame__question__Subject"];
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** Marked Mm */
+            marked_mm: [
+                number,
+                number
+            ];
+            /** F Number */
+            f_number: number;
+            /** F Numbers */
+            f_numbers: number[];
+            /** Working F Number */
+            working_f_number: number;
+            /** Mode */
+            mode: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Upright */
+            upright: boolean;
+            /** Squeeze */
+            squeeze: number;
+            /** Desqueeze */
+            desqueeze: boolean;
+            /** Image Circle Mm */
+            image_circle_mm: number | null;
+            /** Circle From */
+            circle_from: string;
+            /** Circle Doubt Mm */
+            circle_doubt_mm: number | null;
+            /** Circle Of Confusion Mm */
+            circle_of_confusion_mm: number;
+            /** Field M */
+            field_m: [
+                number,
+                number
+            ];
+            /** Angles Deg */
+            angles_deg: [
+                number,
+                number
+            ] | null;
+            /** Blur */
+            blur: components["schemas"]["Blur"][];
+            shift: components["schemas"]["TallSubject"];
+            /** Shift Set Mm */
+            shift_set_mm: [
+                number,
+                number
+            ];
+            /** Shift Fits */
+            shift_fits: boolean | null;
+            /** Rise Mechanism Mm */
+            rise_mechanism_mm: number;
+            stitch: components["schemas"]["Stitch"] | null;
+            tilt: components["schemas"]["Hinge"];
+            /** Depth */
+            depth: components["schemas"]["DepthRow"][];
+            /** Modes */
+            modes: components["schemas"]["ModeRow"][];
+            /** Moving */
+            moving: components["schemas"]["Movement"][];
+            /** No Room */
+            no_room: string;
+            /** Stabiliser Travel Mm */
+            stabiliser_travel_mm: number | null;
+            /** Steep From Mm */
+            steep_from_mm: number | null;
+            /** Light Stops */
+            light_stops: number;
+            caption: components["schemas"]["Caption"];
+            /** Assumed */
+            assumed: string[];
+        };
+        /**
          * FunctionLeft
          * @description One function: whether the lens offers it, what each link passes, whether the body takes it, and what is left.
          *
@@ -1572,6 +1789,18 @@ export interface components {
             generation: string | null;
             /** Detail */
             detail: string;
+        };
+        /**
+         * Hinge
+         * @description A tilted plane of focus: the tilt at the sensor, where it hinges, and half the wedge about it at a distance.
+         */
+        Hinge: {
+            /** Tilt Deg */
+            tilt_deg: number;
+            /** Hinge Mm */
+            hinge_mm: number | null;
+            /** Half Wedge Mm */
+            half_wedge_mm: number | null;
         };
         /**
          * History
@@ -1987,6 +2216,39 @@ export interface components {
             look: string | null;
         };
         /**
+         * ModeRow
+         * @description A mode of the sensor under this circle. None where the circle is not known.
+         *
+         *     ``rise_mm`` is what the circle allows, ``rise_upright_mm`` with the camera turned; ``costs_megapixels`` what is
+         *     lost against the whole sensor, ``buys_mm`` the rise that it gains.
+         */
+        ModeRow: {
+            /** Name */
+            name: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Megapixels */
+            megapixels: number | null;
+            /** Automatic */
+            automatic: boolean;
+            /** In Use */
+            in_use: boolean;
+            /** Covered */
+            covered: boolean | null;
+            /** Margin Mm */
+            margin_mm: number | null;
+            /** Rise Mm */
+            rise_mm: number | null;
+            /** Rise Upright Mm */
+            rise_upright_mm: number | null;
+            /** Costs Megapixels */
+            costs_megapixels: number | null;
+            /** Buys Mm */
+            buys_mm: number | null;
+        };
+        /**
          * Mount
          * @description A mount system. ``interface`` is what mates; ``register_mm`` is its flange focal distance.
          *
@@ -2122,6 +2384,22 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Movement
+         * @description What can be shifted or tilted in this rig: a piece, how far at the sensor, and the glass behind it.
+         */
+        Movement: {
+            /** Link */
+            link: string;
+            /** Name */
+            name: string;
+            /** Shift Mm */
+            shift_mm: number;
+            /** Tilt Deg */
+            tilt_deg: number;
+            /** Glass Behind */
+            glass_behind: number;
         };
         /**
          * NativeReach
@@ -3076,6 +3354,22 @@ export interface components {
             gone: number;
         };
         /**
+         * Sighted
+         * @description The lens's own circle by a sighting, in mm: clean up to ``image_circle_mm``, with the doubt up to the dark one.
+         *
+         *     ``image_circle_mm`` is None where only a dark corner was seen: that measures no circle, it only bounds one.
+         */
+        Sighted: {
+            /** Image Circle Mm */
+            image_circle_mm: number | null;
+            /** Dark Mm */
+            dark_mm: number | null;
+            /** Tolerance Mm */
+            tolerance_mm: number | null;
+            /** At Sensor Mm */
+            at_sensor_mm: number | null;
+        };
+        /**
          * Speech
          * @description A protocol that this system's contacts speak, what it powers, and whom it understands.
          */
@@ -3128,7 +3422,7 @@ export interface components {
             /** Choices */
             choices: components["schemas"]["Choice"][];
             /** Subjects */
-            subjects: components["schemas"]["Subject"][];
+            subjects: components["schemas"]["tropeion__core__subjects__Subject"][];
             /** Glossary */
             glossary: components["schemas"]["GlossaryTerm"][];
         };
@@ -3176,6 +3470,26 @@ export interface components {
             caution: boolean;
         };
         /**
+         * Stitch
+         * @description Three positions −s, 0, +s put together. ``overlap`` is the share that neighbours have in common.
+         *
+         *     ``inside``: every position lies within the circle; None where the circle is not known.
+         */
+        Stitch: {
+            /** Shift Mm */
+            shift_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Overlap */
+            overlap: number;
+            /** Megapixels */
+            megapixels: number | null;
+            /** Angle Deg */
+            angle_deg: number;
+            /** Inside */
+            inside: boolean | null;
+        };
+        /**
          * Stop
          * @description One full stop on the hundredths strip: half-width of its window in mm and the share that falls inside.
          */
@@ -3191,7 +3505,7 @@ export interface components {
          * Subject
          * @description One mark: its name and its distance.
          */
-        Subject: {
+        "Subject-Input": {
             /** Name */
             name: string;
             /** Distance M */
@@ -3294,6 +3608,29 @@ export interface components {
                 "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs",
                 string
             ][];
+        };
+        /**
+         * TallSubject
+         * @description A tall subject with a corrected share of its verticals. Angles in degrees, rises in mm at the sensor.
+         *
+         *     ``rise_allowed_mm`` is what the circle has room for, None where it is not known; ``foot_mm`` the greatest rise that
+         *     keeps the foot in the frame; ``both``: top and foot go in together; ``diverging``: more is corrected than there is.
+         */
+        TallSubject: {
+            /** Pitch Deg */
+            pitch_deg: number;
+            /** Rise Wanted Mm */
+            rise_wanted_mm: number;
+            /** Rise Allowed Mm */
+            rise_allowed_mm: number | null;
+            /** Convergence Deg */
+            convergence_deg: number;
+            /** Foot Mm */
+            foot_mm: number;
+            /** Both */
+            both: boolean;
+            /** Diverging */
+            diverging: boolean;
         };
         /**
          * Term
@@ -3527,6 +3864,28 @@ export interface components {
              */
             search_for: string[];
         };
+        /**
+         * Subject
+         * @description A tall subject, in m: how high it is, how far away, and how high the lens stands.
+         */
+        tropeion__core__frame__question__Subject: {
+            /** Height M */
+            height_m: number;
+            /** Distance M */
+            distance_m: number;
+            /** Lens M */
+            lens_m: number;
+        };
+        /**
+         * Subject
+         * @description One mark: its name and its distance.
+         */
+        tropeion__core__subjects__Subject: {
+            /** Name */
+            name: string;
+            /** Distance M */
+            distance_m: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -3595,7 +3954,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Subject"][];
+                "application/json": components["schemas"]["Subject-Input"][];
             };
         };
         responses: {
@@ -3605,7 +3964,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Subject"][];
+                    "application/json": components["schemas"]["tropeion__core__subjects__Subject"][];
                 };
             };
             /** @description An id that is not in the collection */
@@ -4171,6 +4530,290 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FitsReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_frame: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+                scene?: "facade" | "nave" | "mark" | "chart";
+                at_m?: number | null;
+                /** @description Focused at infinity, instead of at_m. */
+                at_infinity?: boolean;
+                /** @description A zoom's setting, as engraved. */
+                mm?: number | null;
+                /** @description The marked aperture. */
+                aperture?: number | null;
+                mode?: string | null;
+                upright?: boolean;
+                shift_x?: number | null;
+                shift_y?: number | null;
+                tilt?: number;
+                correct?: number | null;
+                /** @description Height of the subject. */
+                subject_m?: number | null;
+                /** @description Its distance. */
+                distance_m?: number | null;
+                /** @description Height of the lens. */
+                lens_m?: number | null;
+                /** @description Share of the stabiliser's travel that the sensor is aside. */
+                stray?: number;
+                desqueeze?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_frame_picture: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+                scene?: "facade" | "nave" | "mark" | "chart";
+                at_m?: number | null;
+                /** @description Focused at infinity, instead of at_m. */
+                at_infinity?: boolean;
+                /** @description A zoom's setting, as engraved. */
+                mm?: number | null;
+                /** @description The marked aperture. */
+                aperture?: number | null;
+                mode?: string | null;
+                upright?: boolean;
+                shift_x?: number | null;
+                shift_y?: number | null;
+                tilt?: number;
+                correct?: number | null;
+                /** @description Height of the subject. */
+                subject_m?: number | null;
+                /** @description Its distance. */
+                distance_m?: number | null;
+                /** @description Height of the lens. */
+                lens_m?: number | null;
+                /** @description Share of the stabiliser's travel that the sensor is aside. */
+                stray?: number;
+                desqueeze?: boolean;
+                rows?: "300" | "600";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The picture. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description None. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_sighting: {
+        parameters: {
+            query: {
+                lens: string;
+                body: string;
+                way: "travel" | "shift_across" | "shift_up";
+                via?: string;
+                mode?: string | null;
+                clean?: number | null;
+                dark?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sighted"];
                 };
             };
             /** @description An id that is not in the collection */

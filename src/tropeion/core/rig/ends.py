@@ -13,7 +13,17 @@ from tropeion.core.working import Calc, tidy
 from .assembly import Assembly
 from .report import End, NativeReach
 
-__all__ = ["Focused", "coverage_at", "end_of", "focus_at", "own_travel", "settings_of"]
+__all__ = [
+    "Focused",
+    "coverage_at",
+    "end_of",
+    "extensions_at",
+    "focus_at",
+    "glass_behind",
+    "own_travel",
+    "settings_of",
+    "usable_f_numbers",
+]
 
 # The smallest stop of an iris in an adapter, of which nobody says how far it closes: assumed.
 SMALLEST_IRIS = 22.0
@@ -46,7 +56,7 @@ def settings_of(lens: Lens) -> list[tuple[float, float]]:
     return [wide, (lens.focal_length_mm[1], lens.f_number_at_long_end or lens.f_number[0])]
 
 
-def _usable_f_numbers(rig: Assembly, widest: float) -> tuple[float, float]:
+def usable_f_numbers(rig: Assembly, widest: float) -> tuple[float, float]:
     """Widest and smallest marked aperture that this rig can be set to.
 
     A stuck iris has one; glass that passes no more than a stated f-number makes the wider ones useless.
@@ -83,7 +93,7 @@ def focus_at(rig: Assembly, marked_mm: float, widest: float, calc: Calc) -> Focu
     """Reach and infinity at one setting of the lens."""
     chain = rig.chain
     travel, past = _own_travel(rig, marked_mm, calc)
-    usable = _usable_f_numbers(rig, widest)
+    usable = usable_f_numbers(rig, widest)
     judged = infinity.infinity(
         error_mm=chain.error_mm,
         past_infinity_mm=past,
@@ -257,6 +267,26 @@ def coverage_at(rig: Assembly, f_number: float, calc: Calc) -> coverage.Coverage
     return coverage.coverage_of(
         mode, covered, circle, ray_angle_deg=angle, clipping=cut, shifts_mm=_shifts_mm(rig), calc=calc
     )
+
+
+def extensions_at(rig: Assembly, marked_mm: float, calc: Calc) -> tuple[float, float | None]:
+    """How far the lens stands beyond its infinity focus at its far stop and at its near one, helicoids open there.
+
+    None: how far it focuses out is not known.
+    """
+    travel, past = _own_travel(rig, marked_mm, calc)
+    opened = tidy(rig.chain.helicoid_mm / rig.chain.magnification**2)
+    return focus.extensions(rig.chain.lens_error_mm, past, None if travel is None else travel.travel_mm, opened, calc)
+
+
+def glass_behind(rig: Assembly, piece: str) -> float:
+    """The product of the glass behind a piece; what moves in a piece with glass stands on the camera side of it."""
+    k = 1.0
+    for adapter in reversed(rig.adapters):
+        if adapter.id == piece:
+            return k
+        k *= adapter.magnification
+    return k
 
 
 def _shifts_mm(rig: Assembly) -> float:

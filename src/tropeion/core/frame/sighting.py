@@ -1,0 +1,86 @@
+"""A dark corner that somebody saw: what circle it makes, and how sure."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.world import World
+from tropeion.core.optics import modes
+from tropeion.core.optics.movements import sighted_circle_mm
+from tropeion.core.practice import Practice
+from tropeion.core.working import tidy
+
+from .question import NotPossibleError
+
+__all__ = ["Sighted", "Way", "sighted"]
+
+# By the share of the stabiliser's travel, to a corner; or by a shift in mm at the sensor, along one side.
+Way = Literal["travel", "shift_across", "shift_up"]
+
+
+@dataclass(frozen=True, slots=True)
+class Sighted:
+    """The lens's own circle by a sighting, in mm: clean up to ``image_circle_mm``, with the doubt up to the dark one.
+
+    ``image_circle_mm`` is None where only a dark corner was seen: that measures no circle, it only bounds one.
+    """
+
+    image_circle_mm: float | None
+    dark_mm: float | None
+    tolerance_mm: float | None
+    at_sensor_mm: float | None
+
+
+def sighted(
+    world: World,
+    lens_id: str,
+    body_id: str,
+    via: list[str],
+    *,
+    way: Way,
+    clean: float | None,
+    dark: float | None,
+    mode: str | None = None,
+    practice: Practice | None = None,
+) -> Sighted:
+    """The circle by where a corner was still clean and where it was first dark.
+
+    ``clean`` and ``dark`` are shares of the travel (0 to 1) or mm of shift. Raises NotPossibleError if they cannot be.
+    """
+    world.lens(lens_id)
+    body = world.body(body_id)
+    k = 1.0
+    for id_ in via:
+        k *= world.adapter(id_).magnification
+    found = modes.modes_of(body, (practice or Practice()).use)
+    used = next((one for one in found if one.name == (mode or "full")), None)
+    if used is None:
+        raise NotPossibleError("mode", f"{body.name} has no mode “{mode}”")
+    if clean is not None and dark is not None and dark <= clean:
+        raise NotPossibleError("dark", "it was dark farther out than it was clean: the second number is the greater")
+    if clean is None and dark is None:
+        raise NotPossibleError("clean", "say where the corner was clean, where it was dark, or both")
+    circles = [None if at is None else _circle(body, used, way, at) for at in (clean, dark)]
+    at_sensor, first_dark = circles
+    own = None if at_sensor is None else tidy(at_sensor / k)
+    dark_own = None if first_dark is None else tidy(first_dark / k)
+    return Sighted(
+        image_circle_mm=own,
+        dark_mm=dark_own,
+        tolerance_mm=None if own is None or dark_own is None else tidy(dark_own - own),
+        at_sensor_mm=at_sensor,
+    )
+
+
+def _circle(body: Body, mode: modes.FormatMode, way: Way, at: float) -> float:
+    if way == "travel":
+        if body.stabiliser is None:
+            raise NotPossibleError("way", f"{body.name} has no stabiliser: say by shift")
+        return sighted_circle_mm(
+            mode.width_mm, mode.height_mm, at * body.stabiliser.travel_mm, at * body.stabiliser.travel_mm
+        )
+    if way == "shift_across":
+        return sighted_circle_mm(mode.width_mm, mode.height_mm, at, 0.0)
+    return sighted_circle_mm(mode.width_mm, mode.height_mm, 0.0, at)
