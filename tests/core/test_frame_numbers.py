@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tropeion.core.frame.frame import frame_of
-from tropeion.core.frame.question import FrameQuestion, NotPossibleError, Subject
+from tropeion.core.frame.question import FrameQuestion, NotPossibleError, SubjectAt
 from tropeion.core.frame.sighting import sighted
 from tropeion.core.gear.world import World
 from tropeion.core.optics.coverage import covers_shift
@@ -242,7 +242,7 @@ def test_a_mode_by_hand_changes_the_frame_and_its_sharpness(sample: World) -> No
 
 
 def test_a_corrected_front_is_shifted_by_what_ring_and_subject_allow(sample: World) -> None:
-    asked = FrameQuestion(correct=1.0, subject=Subject(18.0, 40.0, 1.5))
+    asked = FrameQuestion(correct=1.0, subject=SubjectAt(18.0, 40.0, 1.5))
     report = frame_of(sample, "kel-55", "o7", ["kel-ost-shift"], asked).report
     # F·(H − a)/d − h/2 = 55·16.5/40 − 12 = 10.6875 mm; the ring goes 10.
     assert report.shift.rise_wanted_mm == pytest.approx(55 * 16.5 / 40 - 12, abs=1e-6)

@@ -10,7 +10,7 @@ from pydantic import Field, TypeAdapter
 
 from tropeion.core.answers.shop import world_with
 from tropeion.core.frame.frame import Frame, FrameReport, frame_of, seed_of
-from tropeion.core.frame.question import FrameQuestion, NotPossibleError, Subject
+from tropeion.core.frame.question import FrameQuestion, NotPossibleError, SubjectAt
 from tropeion.core.frame.scenes import SceneName
 from tropeion.core.frame.sighting import Sighted, Way, sighted
 from tropeion.core.practice import Practice
@@ -65,7 +65,7 @@ def _asked(question: _Question) -> FrameQuestion:
             raise NotPossibleError("subject_m", "a subject needs its height, its distance and the height of the lens")
         if question.lens_m >= question.subject_m:
             raise NotPossibleError("lens_m", "the lens stands lower than the top of the subject")
-        subject = Subject(question.subject_m, question.distance_m, question.lens_m)
+        subject = SubjectAt(question.subject_m, question.distance_m, question.lens_m)
     shift = None
     if question.shift_x is not None or question.shift_y is not None:
         shift = (question.shift_x or 0.0, question.shift_y or 0.0)

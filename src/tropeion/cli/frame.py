@@ -11,7 +11,7 @@ from pydantic import TypeAdapter
 
 from tropeion.core import written
 from tropeion.core.frame.frame import FrameReport, frame_of, seed_of
-from tropeion.core.frame.question import FrameQuestion, NotPossibleError, Subject
+from tropeion.core.frame.question import FrameQuestion, NotPossibleError, SubjectAt
 from tropeion.core.gear.world import MountlessError, UnknownIdError
 from tropeion.formats.picture import picture_of
 
@@ -73,7 +73,7 @@ def _question(options: argparse.Namespace) -> FrameQuestion:
         shift_mm=None if shift is None else (shift[0], shift[1]),
         tilt_deg=options.tilt or 0.0,
         correct=options.correct,
-        subject=None if subject is None else Subject(*subject),
+        subject=None if subject is None else SubjectAt(*subject),
     )
 
 

@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 
-import { client, type Practice, ProblemError, unwrap } from "./client";
+import { client, type FrameReport, type Practice, ProblemError, unwrap } from "./client";
 import type { operations, paths } from "./schema";
 
 const patient = (failures: number, error: Error) => !(error instanceof ProblemError) && failures < 2;
@@ -272,6 +272,20 @@ export function mountCandidatesQuery(query: SeenMount) {
     queryKey: ["mount-candidates", query],
     queryFn: async ({ signal }) =>
       unwrap(await client.GET("/api/v1/mount-candidates", { params: { query }, signal })),
+    retry: patient,
+  });
+}
+
+export type FrameQuery = operations["get_frame"]["parameters"]["query"];
+
+/** The numbers of a frame. */
+export function frameQuery(query: FrameQuery) {
+  return queryOptions({
+    queryKey: ["frame", query],
+    // The client widens pairs of numbers to lists.
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/frame", { params: { query }, signal })) as FrameReport,
+    placeholderData: keepPreviousData,
     retry: patient,
   });
 }

@@ -1577,7 +1577,7 @@ export interface components {
             sharp_m: number | null;
             /** Extension Mm */
             extension_mm: number;
-            subject: components["schemas"]["tropeion__core__frame__question__Subject"];
+            subject: components["schemas"]["SubjectAt"];
             /** Focal Length Mm */
             focal_length_mm: number;
             /** Marked Mm */
@@ -3422,7 +3422,7 @@ export interface components {
             /** Choices */
             choices: components["schemas"]["Choice"][];
             /** Subjects */
-            subjects: components["schemas"]["tropeion__core__subjects__Subject"][];
+            subjects: components["schemas"]["Subject"][];
             /** Glossary */
             glossary: components["schemas"]["GlossaryTerm"][];
         };
@@ -3505,11 +3505,23 @@ export interface components {
          * Subject
          * @description One mark: its name and its distance.
          */
-        "Subject-Input": {
+        Subject: {
             /** Name */
             name: string;
             /** Distance M */
             distance_m: number;
+        };
+        /**
+         * SubjectAt
+         * @description A tall subject, in m: how high it is, how far away, and how high the lens stands.
+         */
+        SubjectAt: {
+            /** Height M */
+            height_m: number;
+            /** Distance M */
+            distance_m: number;
+            /** Lens M */
+            lens_m: number;
         };
         /**
          * SystemPage
@@ -3864,28 +3876,6 @@ export interface components {
              */
             search_for: string[];
         };
-        /**
-         * Subject
-         * @description A tall subject, in m: how high it is, how far away, and how high the lens stands.
-         */
-        tropeion__core__frame__question__Subject: {
-            /** Height M */
-            height_m: number;
-            /** Distance M */
-            distance_m: number;
-            /** Lens M */
-            lens_m: number;
-        };
-        /**
-         * Subject
-         * @description One mark: its name and its distance.
-         */
-        tropeion__core__subjects__Subject: {
-            /** Name */
-            name: string;
-            /** Distance M */
-            distance_m: number;
-        };
     };
     responses: never;
     parameters: never;
@@ -3954,7 +3944,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Subject-Input"][];
+                "application/json": components["schemas"]["Subject"][];
             };
         };
         responses: {
@@ -3964,7 +3954,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["tropeion__core__subjects__Subject"][];
+                    "application/json": components["schemas"]["Subject"][];
                 };
             };
             /** @description An id that is not in the collection */

@@ -7,6 +7,7 @@ import { useScreen } from "./screen";
 import { Shell } from "./Shell";
 import { ThemeProvider } from "./theme";
 
+const Frame = lazy(() => import("../views/frame/Frame"));
 const Files = lazy(() => import("../views/files/Files"));
 const WouldFit = lazy(() => import("../views/fit/WouldFit"));
 const Begin = lazy(() => import("../views/begin/Begin"));
@@ -37,6 +38,7 @@ export function App() {
                 <Route path="/kit/:kind?" element={<Kit />} />
                 <Route path="/files" element={<Files />} />
                 <Route path="/terms" element={<Terms />} />
+                <Route path="/frame" element={<Frame />} />
                 <Route path="/fit" element={<WouldFit />} />
                 <Route path="/begin" element={<Begin />} />
                 <Route path="/gallery/:state?" element={<Gallery />} />

@@ -14,7 +14,13 @@ export interface Group {
 }
 
 export const GROUPS: readonly Group[] = [
-  { name: "This pair", screens: [{ path: "/", name: "Light path" }] },
+  {
+    name: "This pair",
+    screens: [
+      { path: "/", name: "Light path" },
+      { path: "/frame", name: "Frame" },
+    ],
+  },
   {
     name: "Everything",
     screens: [

@@ -11,7 +11,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.optics import blur as sharpness
-from tropeion.core.optics import coverage, depth, equivalents, modes
+from tropeion.core.optics import coverage, depth, equivalents, focus, modes
 from tropeion.core.optics.defocus import blur_diameter_mm, extension_for_mm, infinity_blur_mm
 from tropeion.core.optics.movements import Hinge, Stitch, TallSubject, hinge_of, stitch_of, tall_subject
 from tropeion.core.practice import Practice
@@ -21,18 +21,18 @@ from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.words import capital, word
 from tropeion.core.working import PLAIN, Calc, tidy
 
-from .question import FrameQuestion, NotPossibleError, Subject
+from .question import FrameQuestion, NotPossibleError, SubjectAt
 from .render import View
 from .scenes import Scene, SceneName, Setting, scene_of
 
 __all__ = ["Blur", "Caption", "DepthRow", "Frame", "FrameReport", "ModeRow", "Movement", "frame_of", "seed_of"]
 
-# Where each scene is put, and focused, unless it is said: distance, height of the subject, height of the lens, in m.
-USUAL: dict[SceneName, Subject] = {
-    "facade": Subject(18.0, 14.0, 1.6),
-    "nave": Subject(11.0, 8.0, 1.5),
-    "mark": Subject(0.3, 0.6, 1.2),
-    "chart": Subject(1.5, 3.0, 1.5),
+# Where each scene is put, and focused, unless it is said: height of the subject, distance, height of the lens, in m.
+USUAL: dict[SceneName, SubjectAt] = {
+    "facade": SubjectAt(18.0, 14.0, 1.6),
+    "nave": SubjectAt(11.0, 8.0, 1.5),
+    "mark": SubjectAt(0.3, 0.6, 1.2),
+    "chart": SubjectAt(1.5, 3.0, 1.5),
 }
 BLUR_AT_M = (1.0, 2.0, 5.0, 10.0, 50.0, math.inf)
 DEPTH_AT_M = (1.0, 2.0, 5.0, 10.0)
@@ -128,7 +128,7 @@ class FrameReport:
     at_m: float | None
     sharp_m: float | None
     extension_mm: float
-    subject: Subject
+    subject: SubjectAt
     focal_length_mm: float
     marked_mm: tuple[float, float]
     f_number: float
@@ -228,11 +228,11 @@ class _Made:
             rig.magnifications,
             [adapter.widest_f_number for adapter in rig.adapters],
         )
-        self.subject = self._subject()
-        self.at_m = asked.at_m if asked.at_m is not None else self.subject.distance_m
         self.width, self.height = rig.mode.width_mm, rig.mode.height_mm
         if asked.upright:
             self.width, self.height = self.height, self.width
+        self.subject = self._subject()
+        self.at_m = asked.at_m if asked.at_m is not None else self.subject.distance_m
         self.extension, self.held = self._extension()
         self.assumed: list[str] = []
 
@@ -262,14 +262,21 @@ class _Made:
             raise NotPossibleError("f_number", f"this rig can be set from {said}")
         return wanted
 
-    def _subject(self) -> Subject:
+    def _subject(self) -> SubjectAt:
         usual = USUAL[self.asked.scene]
         if self.asked.subject is not None:
             return self.asked.subject
         at = self.asked.at_m
-        # A chart and a mark are put where the lens is focused; a church stays where it is.
-        follows = self.asked.scene in {"mark", "chart"} and at is not None and math.isfinite(at)
-        return replace(usual, distance_m=at) if follows and at is not None else usual
+        if self.asked.scene == "facade":
+            # So far away that it fills five sixths of the sensor: held level, its top wants some rise.
+            return replace(usual, distance_m=round(1.2 * usual.height_m * self.focal / self.rig.body.sensor_mm[1], 1))
+        if self.asked.scene in {"mark", "chart"}:
+            # These are put where the lens is focused, as near as it goes.
+            _, long = extensions_at(self.rig, self.marked, PLAIN)
+            near = 0.0 if not long or long <= 0 else focus.object_distance_mm(self.marked, long) / 1000
+            usual = replace(usual, distance_m=round(max(usual.distance_m, near), 2))
+            return replace(usual, distance_m=at) if at is not None and math.isfinite(at) else usual
+        return usual
 
     def _extension(self) -> tuple[float, str]:
         """How far the lens stands beyond infinity focus, and which stop of the ring holds it there."""

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 from .scenes import SceneName
 
-__all__ = ["FrameQuestion", "NotPossibleError", "Subject"]
+__all__ = ["FrameQuestion", "NotPossibleError", "SubjectAt"]
 
 
 @dataclass(frozen=True, slots=True)
-class Subject:
+class SubjectAt:
     """A tall subject, in m: how high it is, how far away, and how high the lens stands."""
 
     height_m: float
@@ -36,7 +36,7 @@ class FrameQuestion:
     shift_mm: tuple[float, float] | None = None
     tilt_deg: float = 0.0
     correct: float | None = None
-    subject: Subject | None = None
+    subject: SubjectAt | None = None
     stray: float = 0.0
     desqueeze: bool = False
 

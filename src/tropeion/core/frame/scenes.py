@@ -82,7 +82,7 @@ def _arch(middle: float, bottom: float, width: float, height: float) -> Ring:
     """A round-headed opening."""
     half = width / 2
     spring = bottom + height - half
-    head = [(middle + half * math.cos(angle), spring + half * math.sin(angle)) for angle in np.linspace(0, math.pi, 13)]
+    head = [(middle + half * math.cos(angle), spring + half * math.sin(angle)) for angle in np.linspace(0, math.pi, 33)]
     return ((middle - half, bottom), (middle + half, bottom), *head)
 
 
@@ -103,9 +103,9 @@ def _facade(setting: Setting) -> Scene:
     high, away = setting.subject_m, setting.distance_m
     sky = _upright(
         5_000.0,
-        Patch(0.62, (_box(-20_000, -4_000, 20_000, 20_000),)),
-        Patch(0.7, (_box(-20_000, -4_000, 20_000, 900),)),
-        Patch(0.8, (_box(-20_000, -4_000, 20_000, 420),)),
+        Patch(0.74, (_box(-20_000, -4_000, 20_000, 20_000),)),
+        Patch(0.82, (_box(-20_000, -4_000, 20_000, 900),)),
+        Patch(0.9, (_box(-20_000, -4_000, 20_000, 420),)),
     )
     hills = _upright(
         2_000.0,
@@ -129,7 +129,7 @@ def _front(high: float, away: float) -> Surface:
     left, tower = -0.36 * high, 0.24 * high
     roof = 0.74 * high
     stone = Patch(
-        0.72,
+        0.8,
         (
             (
                 (left, 0),
@@ -143,7 +143,7 @@ def _front(high: float, away: float) -> Surface:
     )
     spire = Patch(0.3, (((left - 0.01 * high, roof), (left + tower + 0.01 * high, roof), (left + tower / 2, high)),))
     shaded = Patch(
-        0.6, (_box(left, 0, left + 0.035 * high, roof), _box(left + 0.92 * tower, gable, left + tower, roof))
+        0.64, (_box(left, 0, left + 0.035 * high, roof), _box(left + 0.92 * tower, gable, left + tower, roof))
     )
     nave = left + tower + wide / 2
     windows = [_arch(nave + side * 0.17 * high, 0.2 * high, 0.085 * high, 0.22 * high) for side in (-1, 1)]
@@ -166,7 +166,7 @@ def _front(high: float, away: float) -> Surface:
             _box(left + tower / 2, 0.498 * high, left + tower / 2 + 0.022 * high, 0.502 * high),
         ),
     )
-    joints = Patch(0.66, tuple(_coursed(left, tower + wide, gable, high)))
+    joints = Patch(0.73, tuple(_coursed(left, tower + wide, gable, high)))
     return _upright(away, spire, stone, joints, shaded, courses, dark, clock, hands)
 
 
@@ -229,7 +229,7 @@ def _nave(_: Setting) -> Scene:
         for side in (-1, 1)
     ]
     columns = [_pillars(float(z)) for z in range(36, 3, -4)]
-    lamps = tuple(Light((0.7 * math.sin(0.9 * n), 4.2 + 0.1 * (n % 3), 5.0 + 3 * n), 14.0 + 6 * n) for n in range(11))
+    lamps = tuple(Light((0.7 * math.sin(0.9 * n), 4.2 + 0.1 * (n % 3), 5.0 + 3 * n), 60.0 + 22 * n) for n in range(11))
     return Scene((end, floor, vault, *walls, *columns), lamps)
 
 
@@ -273,8 +273,6 @@ def _mark(setting: Setting) -> Scene:
 
 def _letters() -> Iterator[Ring]:
     """The stamp “c 4 ′” of a four-foot pipe, in strokes two millimetres wide."""
-    bow = [_disc(-14, 0, 9, 24)]
-    del bow
     for start, end in ((50, 180), (180, 310)):
         outer = [
             (-14 + 9 * math.cos(math.radians(a)), 9 * math.sin(math.radians(a))) for a in range(start, end + 1, 10)
@@ -327,7 +325,7 @@ def _chart(setting: Setting) -> Scene:
                 Patch(
                     0.92,
                     tuple(
-                        _disc(0, 0, 1) and _disc(x * wide, lens + y * high, size * 0.84)
+                        _disc(x * wide, lens + y * high, size * 0.84)
                         for x, y in ((0, 0), (-0.32, 0.2), (0.32, 0.2), (-0.32, -0.2), (0.32, -0.2))
                     ),
                 ),

@@ -1,5 +1,5 @@
 import "./ChainEditor.css";
-import "./Picker.css";
+import "../../parts/Picker.css";
 
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";

@@ -2,24 +2,25 @@ import "./LightPath.css";
 
 import Button from "antd/es/button";
 import type { RefSelectProps } from "antd/es/select";
-import { type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { ProblemError } from "../../api/client";
 import type { Chosen, PracticeKey } from "../../app/practice";
 import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
-import { type Change, useAddress } from "../../app/useAddress";
+import { useAddress } from "../../app/useAddress";
 import { Failed } from "../../parts/Failed";
 import { WorkingContext } from "../../parts/Figure";
+import { Pickers } from "../../parts/Pickers";
+import { useNamed } from "../../parts/useNamed";
 import { Answer } from "./Answer";
 import { HELP } from "./help";
 import { Nothing } from "./Nothing";
 import { OneEnd } from "./OneEnd";
-import { Picker } from "./Picker";
 import { PracticePanel } from "./PracticePanel";
 import { EmptyCollection, UnknownId } from "./States";
-import { answerKey, useNamed, usePair } from "./usePair";
+import { answerKey, usePair } from "./usePair";
 import { useRouteKeys } from "./useRouteKeys";
 import { WorkingPanel } from "./WorkingPanel";
 
@@ -42,8 +43,8 @@ export default function LightPath() {
     if (opening) go({ lens: opening.lens, body: opening.body, practice: own }, true);
   }, [opening, own, go]);
 
-  const lens = useNamed("lens", address.lens, report);
-  const body = useNamed("body", address.body, report);
+  const lens = useNamed("lens", address.lens, report?.pieces[address.lens ?? ""]?.name);
+  const body = useNamed("body", address.body, report?.pieces[address.body ?? ""]?.name);
   const failure = pair.error ?? lens.error ?? body.error;
   const setPractice = useCallback(
     (key: PracticeKey, value: string) => {
@@ -55,6 +56,10 @@ export default function LightPath() {
   );
   const closePractice = useCallback(() => setPanel(false), []);
   const navigate = useNavigate();
+  const pickEnd = useCallback(
+    (kind: "lens" | "body", id: string | null) => go({ [kind]: id, via: null }),
+    [go],
+  );
   const { keys, choose, compare } = useRouteKeys(address, go, pair);
   useScreen({
     title: lens.named && body.named ? `${lens.named.name} on ${body.named.name}` : "",
@@ -84,10 +89,10 @@ export default function LightPath() {
           body={body.named}
           lensPicker={lensPicker}
           bodyPicker={bodyPicker}
-          go={go}
+          onPick={pickEnd}
         />
       ),
-      [lens.named, body.named, go],
+      [lens.named, body.named, pickEnd],
     ),
     tools: useMemo(() => <PracticeButton onOpen={() => setPanel(true)} />, []),
   });
@@ -134,24 +139,6 @@ export default function LightPath() {
         />
       )}
     </WorkingContext>
-  );
-}
-
-interface PickersProps {
-  lens: ReturnType<typeof useNamed>["named"];
-  body: ReturnType<typeof useNamed>["named"];
-  lensPicker: RefObject<RefSelectProps | null>;
-  bodyPicker: RefObject<RefSelectProps | null>;
-  go: (change: Change) => void;
-}
-
-/** The pair, in the header: the lens above its end, the body above the sensor's. */
-function Pickers({ lens, body, lensPicker, bodyPicker, go }: PickersProps) {
-  return (
-    <>
-      <Picker kind="lens" value={lens} picker={lensPicker} onPick={(id) => go({ lens: id, via: null })} />
-      <Picker kind="body" value={body} picker={bodyPicker} onPick={(id) => go({ body: id, via: null })} />
-    </>
   );
 }
 

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 
 import type { Details, MatchReport, Route } from "../../api/client";
-import { detailsQuery, itemQuery, matchQuery, type Question } from "../../api/queries";
+import { detailsQuery, matchQuery, type Question } from "../../api/queries";
 import type { Chosen } from "../../app/practice";
 import type { Address } from "../../app/useAddress";
 
@@ -94,19 +94,6 @@ function merged(all: MatchReport | undefined, one: MatchReport | undefined): Mat
   if (!all || !one) return all;
   if (one.lens !== all.lens || one.body !== all.body) return all;
   return { ...all, routes: [...one.routes, ...all.routes], pieces: { ...all.pieces, ...one.pieces } };
-}
-
-/** What the pickers show of an end: its name from the report, or asked for alone. */
-export function useNamed(kind: "lens" | "body", id: string | null, report: MatchReport | undefined) {
-  const inReport = id === null ? undefined : report?.pieces[id];
-  const item = useQuery({
-    ...itemQuery(kind === "lens" ? "lenses" : "bodies", id ?? ""),
-    enabled: id !== null && !inReport,
-  });
-  const told = item.data?.item.name;
-  const name = inReport?.name ?? (typeof told === "string" ? told : id);
-  const named = useMemo(() => (id === null ? null : { id, name: name ?? id }), [id, name]);
-  return { named, error: id === null || inReport ? null : item.error };
 }
 
 /** What an answer is the answer to, for those who wait for it. */

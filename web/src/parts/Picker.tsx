@@ -4,9 +4,9 @@ import { useQuery } from "@tanstack/react-query";
 import Select, { type RefSelectProps } from "antd/es/select";
 import { memo, type RefObject, useState } from "react";
 
-import type { Found } from "../../api/client";
-import { pickerQuery } from "../../api/queries";
-import { mm } from "../../parts/format";
+import type { Found } from "../api/client";
+import { pickerQuery } from "../api/queries";
+import { mm } from "./format";
 
 interface Props {
   kind: "lens" | "body";

@@ -1,0 +1,79 @@
+import "./Photo.css";
+
+import { type CSSProperties, useEffect, useState } from "react";
+
+interface Side {
+  url: string;
+  says: string;
+  label: string;
+}
+
+interface Props {
+  one: Side;
+  other: Side | null;
+  /** Width over height of the picture. */
+  shape: number;
+}
+
+/** The picture stays until the next one is there. */
+function useLoaded(url: string): [shown: string, failed: boolean] {
+  const [shown, setShown] = useState("");
+  const [failed, setFailed] = useState("");
+  useEffect(() => {
+    const image = new Image();
+    let wanted = true;
+    image.src = url;
+    image.decode().then(
+      () => {
+        if (wanted) setShown(url);
+      },
+      () => {
+        if (wanted) setFailed(url);
+      },
+    );
+    return () => {
+      wanted = false;
+    };
+  }, [url]);
+  return [shown, failed === url];
+}
+
+/** What the sensor would record; with another side, a divider between the two. */
+export function Photo({ one, other, shape }: Props) {
+  const [divide, setDivide] = useState(50);
+  const [shown, failed] = useLoaded(one.url);
+  const style = { "--shape": String(shape), "--divide": `${divide}%` } as CSSProperties;
+  return (
+    <figure className="photo" style={style} data-picture={shown}>
+      {failed && <p role="alert">The picture could not be made. Change a setting, or load the page again.</p>}
+      {shown && <img src={shown} alt={one.says} />}
+      {other && <OtherSide side={other} />}
+      {other && (
+        <>
+          <span className="photo-label first">{one.label}</span>
+          <span className="photo-label second">{other.label}</span>
+          <input
+            type="range"
+            className="photo-divider"
+            min={0}
+            max={100}
+            step={2}
+            value={divide}
+            aria-label="Where one picture ends and the other begins"
+            onChange={(event) => setDivide(Number(event.target.value))}
+          />
+          <button
+            type="button"
+            className="photo-toggle"
+            onClick={() => setDivide(divide > 50 ? 0 : 100)}
+          >{`Show ${divide > 50 ? other.label : one.label}`}</button>
+        </>
+      )}
+    </figure>
+  );
+}
+
+function OtherSide({ side }: { side: Side }) {
+  const [shown] = useLoaded(side.url);
+  return shown ? <img className="photo-other" src={shown} alt={side.says} data-picture={shown} /> : null;
+}

@@ -1,0 +1,59 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+
+import type { FrameReport } from "../../api/client";
+import { frameQuery, matchQuery } from "../../api/queries";
+import type { Address } from "../../app/useAddress";
+import { queryOf, type Settings, settingsIn } from "./settings";
+
+/** Where the subject stands for one rig, it stands for the other. */
+const inPlace = (report: FrameReport | undefined): Settings => {
+  if (!report) return {};
+  const { height_m: high, distance_m: away, lens_m: lens } = report.subject;
+  return {
+    subject: [high, away, lens].join(","),
+    ...(report.at_m === null ? {} : { at: String(report.at_m) }),
+  };
+};
+
+/** The frame of the pair in the address, through its chain or the best one, and what stands beside it. */
+export function useFrame(address: Address, words: URLSearchParams) {
+  const { practice } = address;
+  const [lens, body] = [address.lens ?? "", address.body ?? ""];
+  const both = lens !== "" && body !== "";
+  const routes = useQuery({
+    ...matchQuery({ lens, body, practice }),
+    enabled: both,
+    placeholderData: keepPreviousData,
+  });
+  const there = routes.isSuccess && !routes.isPlaceholderData;
+  const via = address.via ?? (there ? routes.data.routes[0]?.adapters.join(",") : undefined);
+  const settings = useMemo<Settings>(
+    () => ({ ...settingsIn(words), ...(via === undefined ? {} : { via }) }),
+    [words, via],
+  );
+  const query = useMemo(() => queryOf(lens, body, settings, practice), [lens, body, settings, practice]);
+  const frame = useQuery({ ...frameQuery(query), enabled: both && via !== undefined });
+  const report = frame.data;
+  const against = words.get("vs");
+  const otherQuery = useMemo(() => {
+    if (against === null || !report) return null;
+    const changed = { ...inPlace(report), ...settings, ...settingsIn(new URLSearchParams(against)) };
+    return queryOf(lens, body, changed, practice);
+  }, [against, report, settings, lens, body, practice]);
+  const other = useQuery({ ...frameQuery(otherQuery ?? query), enabled: otherQuery !== null });
+  return {
+    both,
+    routes,
+    frame,
+    report,
+    settings,
+    query,
+    against,
+    otherQuery,
+    other: otherQuery ? other.data : undefined,
+    nothingFits: both && there && via === undefined ? routes.data.sentence : null,
+    settled: both && frame.isSuccess && !frame.isPlaceholderData,
+    error: routes.error ?? frame.error,
+  };
+}
