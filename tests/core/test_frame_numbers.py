@@ -343,3 +343,16 @@ def test_a_dark_corner_alone_measures_no_circle(sample: World) -> None:
         sighted(sample, "kel-55", "stave-2", [], way="travel", clean=0.5, dark=None)
     with pytest.raises(NotPossibleError):
         sighted(sample, "kel-55", "o7", [], way="shift_up", clean=None, dark=None)
+
+
+CIRCLES = json.loads((Path(__file__).parent / "circle.json").read_text(encoding="utf-8"))
+
+
+@pytest.mark.parametrize("case", CIRCLES, ids=lambda case: f"{case['circle']:g}")
+def test_the_circle_over_a_shifted_frame_is_the_browsers(case: dict[str, Any]) -> None:
+    """The same cases as the browser's own geometry, which runs ahead of the core while something is dragged."""
+    covers = covers_shift(case["circle"], case["width"], case["height"], tuple(case["shift"]))
+    assert covers is (case["margin"] >= 0)
+    just = case["circle"] - 2 * case["margin"]
+    assert covers_shift(just + 2e-6, case["width"], case["height"], tuple(case["shift"]))
+    assert not covers_shift(just - 2e-5, case["width"], case["height"], tuple(case["shift"]))

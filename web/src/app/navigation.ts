@@ -38,6 +38,9 @@ export const GROUPS: readonly Group[] = [
   },
 ];
 
+/** Whether a screen is about the pair that is looked at. */
+export const isOfPair = (path: string) => GROUPS[0]?.screens.some((screen) => screen.path === path) ?? false;
+
 export const SHOP: Destination = { path: "/fit", name: "Would it fit?" };
 
 /** The screen that an address belongs to. */

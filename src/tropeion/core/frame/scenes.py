@@ -180,11 +180,11 @@ def _coursed(left: float, wide: float, gable: float, high: float) -> Iterator[Ri
 
 def _hedge(away: float) -> Surface:
     """A hedge at a third of the way, to the right: near, and out of focus."""
-    near = away / 3
-    bumps = tuple(_disc(0.1 * away + 0.16 * n, 0.34 + 0.12 * math.sin(3.1 * n), 0.22, 14) for n in range(9))
-    return _upright(
-        near, Patch(0.16, bumps), Patch(0.24, tuple(tuple((x + 0.04, y + 0.07) for x, y in one) for one in bumps[::2]))
-    )
+    left = 0.07 * away
+    tops = [(left + 0.45 * n, 0.62 + 0.16 * math.sin(2.3 * n) + 0.1 * math.sin(5.1 * n)) for n in range(8)]
+    shape = ((left - 0.3, 0.0), (left + 3.5, 0.0), (left + 3.5, 0.5), *reversed(tops), (left - 0.3, 0.45))
+    twigs = tuple(_disc(x + 0.1, y - 0.2, 0.09, 12) for x, y in tops)
+    return _upright(away / 3, Patch(0.17, (shape,)), Patch(0.25, twigs))
 
 
 def _nave(_: Setting) -> Scene:

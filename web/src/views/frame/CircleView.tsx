@@ -1,6 +1,6 @@
 import "./CircleView.css";
 
-import { type KeyboardEvent, type PointerEvent, useRef } from "react";
+import { type KeyboardEvent, type PointerEvent, useLayoutEffect, useRef } from "react";
 
 import type { FrameReport } from "../../api/client";
 import { shiftedMargin, withinReach } from "../../drawing/circle";
@@ -29,6 +29,11 @@ const ARROWS: Record<string, Shift> = {
 /** The image circle over the sensor and its modes, to scale; the sensor can be dragged within it. */
 export function CircleView({ report, shift, onShift }: Props) {
   const svg = useRef<SVGSVGElement>(null);
+  // Keys may come faster than the address changes.
+  const live = useRef(shift);
+  useLayoutEffect(() => {
+    live.current = shift;
+  }, [shift]);
   const grip = useRef<{ x: number; y: number; from: Shift } | null>(null);
   const { width_mm: width, height_mm: height, image_circle_mm: circle, rise_mechanism_mm: most } = report;
   const widest = Math.max(circle ?? 0, Math.hypot(width, height) + 2 * most, 10) * 1.1;
@@ -51,13 +56,13 @@ export function CircleView({ report, shift, onShift }: Props) {
   };
   const pressed = (event: KeyboardEvent) => {
     const arrow = ARROWS[event.key];
-    if (event.key === "Home") onShift([0, 0], true);
-    else if (arrow) {
-      const step = event.shiftKey ? STEP.fine : STEP.plain;
-      const to = [shift[0] + arrow[0] * step, shift[1] + arrow[1] * step] as const;
-      const held = withinReach(to, most);
-      onShift([Math.round(held[0] * 10) / 10, Math.round(held[1] * 10) / 10], true);
-    } else return;
+    if (!arrow && event.key !== "Home") return;
+    const step = event.shiftKey ? STEP.fine : STEP.plain;
+    const [across, up] = live.current;
+    const to: Shift = arrow ? [across + arrow[0] * step, up + arrow[1] * step] : [0, 0];
+    const held = withinReach(to, most);
+    live.current = [Math.round(held[0] * 10) / 10, Math.round(held[1] * 10) / 10];
+    onShift(live.current, true);
     event.preventDefault();
     event.stopPropagation();
   };

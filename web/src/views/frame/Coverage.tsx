@@ -53,7 +53,7 @@ export function Coverage({ report, onMode }: Props) {
                   <button type="button" className="unfold" onClick={() => onMode(mode.name)}>
                     {mode.name}
                   </button>{" "}
-                  {`${mode.width_mm} × ${mode.height_mm} mm`}
+                  {mode.name.includes("×") ? "mm" : `${mode.width_mm} × ${mode.height_mm} mm`}
                 </th>
                 <td>{mode.covered === null ? "not known" : mode.covered ? "yes" : "no: dark corners"}</td>
                 <td>{mode.margin_mm === null ? "not known" : `${signedMm(mode.margin_mm)} mm`}</td>

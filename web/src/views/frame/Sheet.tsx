@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { Link } from "react-router";
 
 import type { FrameReport, MatchReport } from "../../api/client";
@@ -25,11 +25,18 @@ export function Sheet({ frame, report, path, onSet, onVersus }: Props) {
   const [dragged, setDragged] = useState<Shift | null>(null);
   const { query, settings } = frame;
   const works = report.reason === "";
+  // The address holds what the mechanism is set to; behind glass the sensor sees less of it, or more.
+  const k = report.moving[0]?.glass_behind ?? 1;
+  const set = [settings.sx, settings.sy].map((one) => (one === undefined ? undefined : Number(one)));
+  const asked = set[0] !== undefined || set[1] !== undefined;
+  const [across, up] = asked ? [(set[0] ?? 0) * k, (set[1] ?? 0) * k] : report.shift_set_mm;
+  const wanted = useMemo<Shift>(() => [across, up], [across, up]);
   const onShift = (shift: Shift, settled: boolean) => {
     setDragged(settled ? null : shift);
-    if (settled) onSet({ sx: String(shift[0]), sy: String(shift[1]) }, true);
+    const [sx, sy] = shift.map((one) => String(Math.round((one / k) * 100) / 100));
+    if (settled && sx !== undefined && sy !== undefined) onSet({ sx, sy }, true);
   };
-  const shown = dragged ? { ...query, shift_x: dragged[0], shift_y: dragged[1] } : query;
+  const shown = dragged ? { ...query, shift_x: dragged[0] / k, shift_y: dragged[1] / k } : query;
   return (
     <div className="sheet frame-sheet">
       <Head report={report} path={path} />
@@ -47,7 +54,7 @@ export function Sheet({ frame, report, path, onSet, onVersus }: Props) {
             />
             <Caption report={report} />
           </div>
-          <CircleView report={report} shift={dragged ?? report.shift_set_mm} onShift={onShift} />
+          <CircleView report={report} shift={dragged ?? wanted} onShift={onShift} />
         </div>
       )}
       <Controls report={report} settings={settings} onChange={onSet} />

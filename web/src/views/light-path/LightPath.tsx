@@ -75,6 +75,7 @@ export default function LightPath() {
       w: () => setQuantity("register_error_mm"),
       e: () => setBuilding(!building),
       m: () => void navigate("/mounts"),
+      f: () => document.querySelector<HTMLElement>('.screens a[href^="/frame"]')?.click(),
       n: () => document.querySelector<HTMLElement>(".parts-button")?.focus(),
       Escape: () => {
         if (!panel && quantity === null && address.beside !== null) go({ beside: null });

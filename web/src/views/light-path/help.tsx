@@ -13,6 +13,7 @@ const KEYS = [
   ["W", "unfold the flange error"],
   ["/", "read an adapter’s label"],
   ["P", "your preferences"],
+  ["F", "the frame: what the sensor would record"],
   ["M", "mounts"],
   ["D", "dark or light"],
   ["?", "these keys"],
