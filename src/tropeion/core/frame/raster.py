@@ -119,36 +119,51 @@ def disc_blurred(image: Floats, diameter: float) -> Floats:
         return image
     radius = diameter / 2
     reach = int(np.ceil(radius - 0.5))
-    padded = np.pad(image, reach + 1, mode="edge")
+    padded = _edged(image, reach + 1)
     running = np.zeros((padded.shape[0], padded.shape[1] + 1), np.float32)
     # In double precision, or the tail of a bright row spoils the dark one's difference.
-    running[:, 1:] = np.cumsum(padded, axis=1, dtype=np.float64)
+    np.cumsum(padded, axis=1, dtype=np.float64, out=running[:, 1:])
     tall, wide = image.shape
     total = np.zeros_like(image)
-    weight = 0.0
-    for down in range(-reach, reach + 1):
+    weight, middle = 0.0, reach + 1
+    for down in range(reach + 1):
         half, share = _chord(radius, down)
         if share <= 0:
             continue
-        whole = int(np.floor(half - 0.5 + 1e-9)) if half >= 0.5 else 0
-        rest = half - 0.5 - whole
-        rows = slice(reach + 1 + down, reach + 1 + down + tall)
-        middle = reach + 1
-        run = (
-            running[rows, middle + whole + 1 : middle + whole + 1 + wide]
-            - running[rows, middle - whole : middle - whole + wide]
-        )
+        whole = max(0, int(np.floor(half - 0.5 + 1e-9)))
+        rest = max(0.0, half - 0.5 - whole)
+        # The row above and the row below have chords of one length.
+        rows = [slice(middle + at, middle + at + tall) for at in ({0} if down == 0 else (-down, down))]
+        sums = running[rows[0]] if down == 0 else running[rows[0]] + running[rows[1]]
+        run = sums[:, middle + whole + 1 : middle + whole + 1 + wide] - sums[:, middle - whole : middle - whole + wide]
         length = 2 * whole + 1.0
-        if half >= 0.5 and rest > 0:
-            run += rest * (
-                padded[rows, middle + whole + 1 : middle + whole + 1 + wide]
-                + padded[rows, middle - whole - 1 : middle - whole - 1 + wide]
+        if rest > 0:
+            edge = padded[rows[0]] if down == 0 else padded[rows[0]] + padded[rows[1]]
+            ends = (
+                edge[:, middle + whole + 1 : middle + whole + 1 + wide]
+                + edge[:, middle - whole - 1 : middle - whole - 1 + wide]
             )
+            ends *= np.float32(rest)
+            run += ends
             length += 2 * rest
-        total += share * run
-        weight += share * length
-    total /= weight
+        if share != 1:
+            run *= np.float32(share)
+        total += run
+        weight += share * length * len(rows)
+    total /= np.float32(weight)
     return total
+
+
+def _edged(image: Floats, rim: int) -> Floats:
+    """With its outermost pixels repeated ``rim`` times to every side."""
+    tall, wide = image.shape
+    found = np.empty((tall + 2 * rim, wide + 2 * rim), np.float32)
+    found[rim : rim + tall, rim : rim + wide] = image
+    found[rim : rim + tall, :rim] = image[:, :1]
+    found[rim : rim + tall, rim + wide :] = image[:, -1:]
+    found[:rim] = found[rim]
+    found[rim + tall :] = found[rim + tall - 1]
+    return found
 
 
 def _chord(radius: float, down: int) -> tuple[float, float]:

@@ -20,10 +20,11 @@ from .scenes import Light, Patch, Scene, Surface
 
 __all__ = ["PALETTE", "View", "light_of", "toned"]
 
-# Layers of one surface, by the ratio of their blur.
-STEP = math.log(1.1)
+# The ratio of blur from one layer of a surface to the next; a draft makes do with fewer.
+STEP, DRAFT_STEP = math.log(1.1), math.log(1.3)
+DRAFT_ROWS = 400
 # A blur wider than so many pixels is worked at a smaller size.
-WIDE_PX = 9.0
+WIDE_PX = 7.0
 # Nothing nearer to the lens than this is drawn, in mm.
 NEAREST_MM = 30.0
 # What a light is at least wide, in pixels, and the frame's height at which its strength is counted.
@@ -161,7 +162,7 @@ def _put(light: Floats, surface: Surface, screen: _Screen) -> None:
     if isinstance(blur, float):
         layers = [(blur, tone, cover, rows, columns)]
     else:
-        layers = list(_layers(blur, tone, cover, rows, columns))
+        layers = _layers(blur, tone, cover, (rows, columns), STEP if screen.shape[0] > DRAFT_ROWS else DRAFT_STEP)
     top, bottom, left, right = _bounds(layers, screen.shape)
     total = np.zeros((2, bottom - top, right - left), np.float32)
     for diameter, one_tone, one_cover, at_rows, at_columns in layers:
@@ -172,12 +173,21 @@ def _put(light: Floats, surface: Surface, screen: _Screen) -> None:
         )
         place = (slice(grow_top - top, grow_bottom - top), slice(grow_left - left, grow_right - left))
         for index, image in enumerate((one_tone, one_cover)):
-            total[index][place] += _blurred(np.pad(image, rim) if any(map(any, rim)) else image, diameter)
+            total[index][place] += _blurred(_within(image, rim), diameter)
     tones, covers = total
     covers = np.clip(covers, 0, 1)
     part = light[top:bottom, left:right]
     part *= 1 - covers
     part += tones
+
+
+def _within(image: Floats, rim: tuple[tuple[int, int], tuple[int, int]]) -> Floats:
+    """With room about it that nothing stands in."""
+    (above, below), (before, after) = rim
+    tall, wide = image.shape
+    found = np.zeros((above + tall + below, before + wide + after), np.float32)
+    found[above : above + tall, before : before + wide] = image
+    return found
 
 
 def _drawn(surface: Surface, screen: _Screen) -> tuple[slice, slice, Floats, Floats] | None:
@@ -265,9 +275,10 @@ def _blur_over(surface: Surface, screen: _Screen, rows: slice, columns: slice) -
 _Layer = tuple[float, Floats, Floats, slice, slice]
 
 
-def _layers(blur: Reals, tone: Floats, cover: Floats, rows: slice, columns: slice) -> list[_Layer]:
+def _layers(blur: Reals, tone: Floats, cover: Floats, at: tuple[slice, slice], step: float) -> list[_Layer]:
     """A surface split by its blur: each pixel shared between the two layers next to it, as near as it is to each."""
-    level = (np.log(np.maximum(blur, 1.0)) / STEP).astype(np.float32)
+    rows, columns = at
+    level = np.log(np.maximum(blur, 1.0).astype(np.float32)) / np.float32(step)
     by_row, by_column = (level.min(1), level.max(1)), (level.min(0), level.max(0))
     found: list[_Layer] = []
     for number in range(int(level.min()), math.ceil(float(level.max())) + 1):
@@ -279,7 +290,7 @@ def _layers(blur: Reals, tone: Floats, cover: Floats, rows: slice, columns: slic
         share = np.clip(1 - np.abs(level[place] - number), 0, 1)
         found.append(
             (
-                math.exp(number * STEP),
+                math.exp(number * step),
                 tone[place] * share,
                 cover[place] * share,
                 slice(rows.start + place[0].start, rows.start + place[0].stop),

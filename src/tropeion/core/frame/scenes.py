@@ -228,16 +228,20 @@ def _nave(_: Setting) -> Scene:
         )
         for side in (-1, 1)
     ]
-    columns = [_pillars(float(z)) for z in range(36, 3, -4)]
+    columns = [_pillars(float(z), side) for z in range(36, 3, -4) for side in (-1, 1)]
     lamps = tuple(Light((0.7 * math.sin(0.9 * n), 4.2 + 0.1 * (n % 3), 5.0 + 3 * n), 60.0 + 22 * n) for n in range(11))
     return Scene((end, floor, vault, *walls, *columns), lamps)
 
 
-def _pillars(distance: float) -> Surface:
-    shafts = tuple(_box(side * 3.3 - 0.34, 0.0, side * 3.3 + 0.34, 8.4) for side in (-1, 1))
-    lit = tuple(_box(side * 3.3 - side * 0.34 - 0.08, 0.0, side * 3.3 - side * 0.34 + 0.08, 8.4) for side in (-1, 1))
-    capitals = tuple(_box(side * 3.3 - 0.46, 8.1, side * 3.3 + 0.46, 8.5) for side in (-1, 1))
-    return _upright(distance, Patch(0.24, shafts), Patch(0.44, lit), Patch(0.36, capitals))
+def _pillars(distance: float, side: int) -> Surface:
+    """A column on one side of the nave, lit from the middle."""
+    inner = side * 2.96
+    return _upright(
+        distance,
+        Patch(0.24, (_box(side * 3.3 - 0.34, 0.0, side * 3.3 + 0.34, 8.4),)),
+        Patch(0.44, (_box(inner - 0.08, 0.0, inner + 0.08, 8.4),)),
+        Patch(0.36, (_box(side * 3.3 - 0.46, 8.1, side * 3.3 + 0.46, 8.5),)),
+    )
 
 
 def _mark(setting: Setting) -> Scene:
