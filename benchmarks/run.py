@@ -21,7 +21,7 @@ from pathlib import Path
 
 import httpx
 
-from benchmarks import browser, history, kit
+from benchmarks import browser, frame, history, kit
 from benchmarks.market import market
 from tropeion.api.app import WEB_FILES
 from tropeion.core.findings import Grade, rank
@@ -239,6 +239,7 @@ def main() -> int:
     gear = gear_file.load(sample_bytes())
     whole_market()
     core(compile_world(gear))
+    frame.measure(compile_world(gear), report, milliseconds)
     api(gear)
     kit.measure(report, milliseconds)
     history.measure(gear, report, milliseconds)

@@ -39,18 +39,19 @@ class Picture:
 
 PICTURES = {
     "light-path": Picture("/?lens=kel-55&body=o7"),
-    "long-ring": Picture("/?lens=kel-45&body=o7&via=kel-ost-long"),
     "close-up": Picture("/?lens=tpr-36&body=o7&via=tol-ost-plain", dark=True),
     "nothing-focuses": Picture("/?lens=tol-82&body=o7&via=tpr-ost-plain"),
     "danger": Picture("/?lens=kel-55&body=stave-3&via="),
-    "warning": Picture("/?lens=tub-400&body=o7"),
     "what-fits": Picture("/?lens=kel-55", wait=".wall"),
     "nothing-fits": Picture("/?lens=lis-28&body=nave"),
     "compare": Picture("/?lens=kel-55&body=o7&via=kel-ost-plain&beside=kel-ost-long"),
     "anamorphic": Picture("/?lens=qlk-50&body=vigil"),
     "working": Picture("/?lens=kel-55&body=o7", press="w"),
     "phone": Picture("/?lens=kel-55&body=o7", size=(390, 844)),
-    "routes": Picture("/?lens=kel-55&body=o7", to=".below"),
+    "frame": Picture(
+        "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=p%3D0%26sx%3D%26sy%3D&sy=6", wait=".photo-other"
+    ),
+    "frame-nave": Picture("/frame?lens=kel-55&body=o7&via=kel-ost-plain&scene=nave", wait=".photo img", dark=True),
     "mounts": Picture("/mounts?of=kelvane"),
     "system": Picture("/mounts/kelvane"),
     "kit": Picture("/kit/lenses?item=kel-55"),

@@ -115,7 +115,9 @@ def test_two_settings_stand_on_either_side_of_a_divider(page: Page) -> None:
     page.until(lambda _: divider.get_attribute("value") == "60", "not moved")
     # Both see the same church from the same place.
     one, other = shown(page), page.find(".photo-other").get_attribute("data-picture") or ""
-    reports = [httpx.get(page.address + url.replace("/picture", "").replace("&rows=600", "")).json() for url in (one, other)]
+    reports = [
+        httpx.get(page.address + url.replace("/picture", "").replace("&rows=600", "")).json() for url in (one, other)
+    ]
     assert reports[0]["subject"] == reports[1]["subject"]
     page.size(390, 844)
     page.find(".photo-toggle").click()

@@ -183,6 +183,7 @@ READ = {
     "/mounts/kelvane": ("Generation IV", "Flange focal distance"),
     "/mounts?of=kelvane": ("Tolmer 46 projection", "+17.00"),
     "/mounts/kelvane/key": ("What remains",),
+    "/frame?lens=kel-30s&body=o7&via=kel-ost-plain": ("Coverage", "Kelvane 30/4 shift shifts by", "hyperfocal"),
     "/terms": ("Circle of confusion", "Flange focal distance", "Danger"),
     "/fit?q=KLV+28-80mm+1:3.5-4.5": ("Ostrel O7",),
 }

@@ -41,6 +41,11 @@ Word = Literal[
     "greatest_rise",
     "shift",
     "tilt",
+    "hinge",
+    "convergence",
+    "stitching",
+    "hyperfocal",
+    "blur_disc",
     "crop_factor",
     "full_frame_equivalent",
     "effective_aperture",
@@ -326,6 +331,40 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "picture",
         "The lens leans: the plane of sharpness leans with it.",
         fields=("tilt_deg",),
+    ),
+    GlossaryTerm(
+        "hinge",
+        "hinge",
+        "picture",
+        "The line beside a tilted lens about which the plane of sharpness turns. The more tilt, the nearer it is.",
+        also="hinge line",
+    ),
+    GlossaryTerm(
+        "convergence",
+        "converging verticals",
+        "picture",
+        "Upright edges that lean towards each other, since the camera was tilted up. A level, shifted camera keeps "
+        "them upright.",
+        also="keystoning",
+    ),
+    GlossaryTerm(
+        "stitching",
+        "stitching",
+        "picture",
+        "Frames of several shifts put together into one larger picture.",
+    ),
+    GlossaryTerm(
+        "hyperfocal",
+        "hyperfocal distance",
+        "focus",
+        "The nearest distance to focus at with infinity still sharp enough, at one aperture.",
+    ),
+    GlossaryTerm(
+        "blur_disc",
+        "blur disc",
+        "focus",
+        "What a point out of focus becomes on the sensor. Where it is smaller than the circle of confusion, it passes "
+        "for sharp.",
     ),
     GlossaryTerm(
         "crop_factor",

@@ -24,7 +24,7 @@ const HEAD = 30;
 export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const wide = width >= 820;
-  const right = wide ? Math.min(510, width * 0.42) : 92;
+  const right = wide ? Math.min(560, width * 0.45) : 92;
   const left = wide ? 168 : 96;
   const longest = Math.max(20, ...report.systems.map(({ register_mm }) => register_mm));
   const scale = Math.max(2, Math.floor(((width - left - right) / longest) * 4) / 4);
