@@ -213,3 +213,68 @@ def test_a_sighted_corner_becomes_the_measured_circle(own_sample_page: Page) -> 
     travel = httpx.get(page.address + "/api/v1/kit/bodies/items/o7").json()["item"]["stabiliser"]["travel_mm"]
     assert item["image_circle_from"] == "measured"
     assert item["image_circle_mm"] == pytest.approx(2 * math.hypot(18 + 0.4 * travel, 12 + 0.4 * travel), abs=1e-5)
+
+
+def test_a_native_lens_stands_beside_the_adapted_one(page: Page) -> None:
+    opened(page, "/frame?lens=kel-55&body=o7&via=kel-ost-plain&n=4&vs=lens%3Dost-30%26via%3D")
+    page.until(lambda _: "lens=ost-30" in (page.find(".photo-other").get_attribute("data-picture") or ""), "no other")
+    other = page.find(".photo-other").get_attribute("data-picture") or ""
+    # Its own stops; the same church from the same place.
+    assert "aperture" not in other
+    assert "distance_m=" in other
+    assert page.all(".photo-label")[1].text.endswith("native")
+
+
+def test_a_tilt_is_dragged_as_far_as_the_ring_goes_and_back_takes_one_step(page: Page) -> None:
+    opened(page, "/frame?lens=kel-55&body=o7&via=kel-ost-tilt")
+    knob = page.find('[role=slider][aria-label="Tilt in degrees, down is positive"]')
+    page.driver.execute_script("arguments[0].focus()", knob)
+    for times in range(1, 5):
+        page.press(Keys.ARROW_RIGHT)
+        page.find(f'[aria-valuenow="{times / 2:g}"]')
+    shown(page, "tilt=2")
+    # 55/sin 2° = 1576 mm.
+    page.wait_text(".tilt-view", "1.58 m below the lens")
+    page.press(Keys.END)
+    shown(page, "tilt=8")
+
+
+def test_a_pipe_mark_and_a_chart_follow_the_distance(page: Page) -> None:
+    opened(page, "/frame?lens=kel-55&body=o7&via=kel-ost-close&scene=mark&at=0.4")
+    page.wait_text(".frame-head h1", "Focused at 40")
+    opened(page, PAIR + "&scene=chart&at=5")
+    page.wait_text(".frame-head h1", "Focused at 5.0 m")
+    assert page.axe() == []
+
+
+def test_files_are_made_of_picture_drawing_and_tables(page: Page) -> None:
+    opened(page)
+    link = page.find("a[download$='.png']")
+    assert (link.get_attribute("href") or "").startswith(page.address + "/api/v1/frame/picture?")
+    kept = page.driver.execute_script(
+        "const kept = []; const own = URL.createObjectURL;"
+        "URL.createObjectURL = blob => { kept.push(blob); return own.call(URL, blob); }; window.kept = kept;"
+        "for (const b of document.querySelectorAll('button'))"
+        "  if (['Drawing as SVG', 'Tables as CSV'].includes(b.textContent.trim())) b.click();"
+        "return kept.length;"
+    )
+    assert kept == 2
+    texts = page.driver.execute_async_script(
+        "const done = arguments[0]; Promise.all(window.kept.map(b => b.text())).then(done);"
+    )
+    drawing, tables = texts
+    assert drawing.startswith("<svg")
+    assert "10 mm" in drawing
+    # Colours stand in the file itself, since no sheet goes along.
+    assert 'stroke="rgb(' in drawing
+    lines = tables.split("\r\n")
+    assert lines[0].startswith("name,width_mm,height_mm")
+    assert lines[1].startswith("full,36,24")
+    assert any(line.startswith("f_number,distance_m,near_m") for line in lines)
+
+
+def test_a_film_body_and_a_zoom_have_what_they_have(page: Page) -> None:
+    opened(page, "/frame?lens=kel-28-80&body=stave-2&via=&mm=50")
+    page.wait_text(".frame-caption", "A film body")
+    assert page.find('[data-table=modes] tr[data-mode="full"]').text.count("not known") >= 1
+    shown(page, "mm=50")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -356,3 +357,84 @@ def test_the_circle_over_a_shifted_frame_is_the_browsers(case: dict[str, Any]) -
     just = case["circle"] - 2 * case["margin"]
     assert covers_shift(just + 2e-6, case["width"], case["height"], tuple(case["shift"]))
     assert not covers_shift(just - 2e-5, case["width"], case["height"], tuple(case["shift"]))
+
+
+# What must hold whatever is asked
+
+SETTINGS = st.builds(
+    FrameQuestion,
+    scene=st.sampled_from(["facade", "nave", "mark", "chart"]),
+    at_m=st.one_of(st.none(), st.floats(0.3, 500), st.just(math.inf)),
+    f_number=st.one_of(st.none(), st.floats(2.2, 22)),
+    mode=st.sampled_from([None, "full", "24 × 16"]),
+    upright=st.booleans(),
+    shift_mm=st.one_of(st.none(), st.tuples(st.floats(-12, 12), st.floats(-12, 12))),
+    tilt_deg=st.floats(-8, 8),
+    correct=st.one_of(st.none(), st.floats(0, 1.4)),
+    stray=st.floats(0, 1),
+)
+CHAINS = ["kel-ost-plain", "kel-ost-long", "kel-ost-close", "kel-ost-tilt", "kel-ost-shift"]
+
+
+@given(asked=SETTINGS, via=st.sampled_from(CHAINS))
+def test_no_setting_breaks_the_numbers(sample: World, asked: FrameQuestion, via: str) -> None:
+    frame = frame_of(sample, "kel-55", "o7", [via], asked)
+    report = frame.report
+    assert report.reason == ""
+    assert frame.view is not None
+    for one in report.blur:
+        assert one.diameter_mm is None or 0 <= one.diameter_mm < math.inf
+    discs = [one.diameter_mm for one in report.blur]
+    # What is focused on lies between two of them: the discs fall to it, and grow again behind it.
+    known = [one for one in discs if one is not None]
+    least = known.index(min(known))
+    assert known[: least + 1] == sorted(known[: least + 1], reverse=True)
+    assert known[least:] == sorted(known[least:])
+    assert all(0 < size < math.inf for size in report.field_m)
+    assert report.f_numbers[0] <= report.f_number <= report.f_numbers[-1]
+    assert sum(mode.in_use for mode in report.modes) == 1
+    assert report.caption.left_out
+    assert (report.tilt.hinge_mm is None) is (asked.tilt_deg == 0)
+    for row in report.depth:
+        assert row.near_m <= row.distance_m
+        assert row.far_m is None or row.far_m >= row.distance_m
+        assert row.front_share is None or 0 <= row.front_share <= 0.5 + 1e-6
+
+
+@given(asked=SETTINGS, via=st.sampled_from(CHAINS))
+def test_a_smaller_stop_never_blurs_more(sample: World, asked: FrameQuestion, via: str) -> None:
+    wide = frame_of(sample, "kel-55", "o7", [via], replace(asked, f_number=4.0)).report
+    small = frame_of(sample, "kel-55", "o7", [via], replace(asked, f_number=11.0)).report
+    for one, other in zip(wide.blur, small.blur, strict=True):
+        if one.diameter_mm is not None:
+            assert other.diameter_mm == pytest.approx(one.diameter_mm * 4 / 11)
+
+
+@given(share=st.floats(0, 1), more=st.floats(0, 1))
+def test_what_is_covered_aside_is_covered_nearer_to_the_middle(sample: World, share: float, more: float) -> None:
+    """A stabiliser that wanders farther never sees less dark: circles by sightings grow with the travel."""
+    low, high = sorted((share, more))
+    if low == high:
+        return
+    found = sighted(sample, "kel-55", "o7", [], way="travel", clean=low, dark=high)
+    assert found.tolerance_mm is not None
+    assert found.tolerance_mm >= 0
+    assert (found.image_circle_mm or 0) >= math.hypot(36, 24) - 1e-6
+
+
+@given(f=st.floats(12, 300), n=st.floats(1.2, 22), crop=st.floats(0.5, 6))
+def test_equivalence_is_consistent_both_ways(f: float, n: float, crop: float) -> None:
+    """Scaled by a crop and back it is itself; at equal framing the blur is the same share of the picture."""
+    away = 40 * f
+    own, small = extension_for_mm(f, away), extension_for_mm(f / crop, away)
+    assert own is not None
+    if small is None:
+        return
+    there = blur_diameter_mm(f, n, 1, own, math.inf)
+    other = blur_diameter_mm(f / crop, n / crop, 1, small, math.inf)
+    assert there is not None
+    assert other is not None
+    # Share of the width: b/w against (b′)/(w/crop), equal but for the magnification, which is 1 in 40 at most.
+    assert other * crop == pytest.approx(there, rel=0.06)
+    back = f / crop * crop, n / crop * crop
+    assert back == pytest.approx((f, n))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import os
 import socket
 import sys
 from pathlib import Path
@@ -18,7 +17,7 @@ from tropeion.formats.any_file import load_any
 from tropeion.formats.tables import dump_table
 from tropeion.sample import SUBJECTS, sample_bytes
 
-from .inputs import RefusedError, database, gear_bytes, refusing
+from .inputs import RefusedError, database, gear_bytes, refusing, write_whole
 
 if TYPE_CHECKING:
     from tropeion.store.collection import Collection
@@ -79,24 +78,8 @@ def run_export(options: argparse.Namespace) -> int:
     if options.file is None:
         sys.stdout.write(data.decode())
     else:
-        _write(Path(options.file), data)
+        write_whole(Path(options.file), data)
     return 0
-
-
-def _write(path: Path, data: bytes) -> None:
-    """Beside it first: what is there stays whole until the new one is."""
-    part = path.with_name(f".{path.name}.{os.getpid()}.part")
-    try:
-        try:
-            with part.open("xb") as file:
-                file.write(data)
-                file.flush()
-                os.fsync(file.fileno())
-            part.replace(path)
-        finally:
-            part.unlink(missing_ok=True)
-    except OSError as error:
-        raise RefusedError(f"cannot write {path}: {error.strerror}; what was there is as it was") from None
 
 
 def run_backup(options: argparse.Namespace) -> int:

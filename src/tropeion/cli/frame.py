@@ -15,7 +15,7 @@ from tropeion.core.frame.question import FrameQuestion, NotPossibleError, Subjec
 from tropeion.core.gear.world import MountlessError, UnknownIdError
 from tropeion.formats.picture import picture_of
 
-from .inputs import RefusedError, practice_of, world_of
+from .inputs import RefusedError, practice_of, world_of, write_whole
 
 __all__ = ["run_frame"]
 
@@ -36,10 +36,7 @@ def run_frame(options: argparse.Namespace) -> int:
         data = picture_of(frame, SHAPE[0], seed_of(repr(question)))
         if data is None:
             raise RefusedError(f"there is no picture: {report.reason}", 2)
-        try:
-            Path(options.png).write_bytes(data)
-        except OSError as error:
-            raise RefusedError(f"cannot write {options.png}: {error.strerror}") from None
+        write_whole(Path(options.png), data)
     if options.json:
         print(json.dumps(_REPORT.dump_python(report, mode="json"), ensure_ascii=False, indent=1))
     else:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -13,7 +14,7 @@ from tropeion.core.practice import Practice
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 
-__all__ = ["RefusedError", "database", "gear_bytes", "practice_of", "refusing", "world_of"]
+__all__ = ["RefusedError", "database", "gear_bytes", "practice_of", "refusing", "world_of", "write_whole"]
 
 
 class RefusedError(Exception):
@@ -61,3 +62,19 @@ def refusing(name: str, read: Callable[[], Gear]) -> Gear:
 
 def world_of(name: str) -> World:
     return compile_world(gear_of(name))
+
+
+def write_whole(path: Path, data: bytes) -> None:
+    """Beside it first: what is there stays whole until the new one is."""
+    part = path.with_name(f".{path.name}.{os.getpid()}.part")
+    try:
+        try:
+            with part.open("xb") as file:
+                file.write(data)
+                file.flush()
+                os.fsync(file.fileno())
+            part.replace(path)
+        finally:
+            part.unlink(missing_ok=True)
+    except OSError as error:
+        raise RefusedError(f"cannot write {path}: {error.strerror}; what was there is as it was") from None

@@ -438,12 +438,16 @@ class _Made:
         pupil = self.rig.lens.exit_pupil_mm
         return None if pupil is None or self.rig.chain.has_glass else pupil + self.extension
 
+    def _steep_from(self) -> float | None:
+        """How far from the middle the light gets steeper than the sensor likes, in mm."""
+        limit, pupil = self.rig.body.max_ray_angle_deg, self._pupil()
+        return None if limit is None or pupil is None else pupil * math.tan(math.radians(limit))
+
     # The numbers
 
     def report(self) -> FrameReport:
         rig, lens, asked = self.rig, self.rig.lens, self.asked
         shift, circle = self.shift_set(), rig.image_circle_mm
-        limit, pupil = rig.body.max_ray_angle_deg, self._pupil()
         caption = self._caption()
         return FrameReport(
             lens=lens.id,
@@ -486,7 +490,7 @@ class _Made:
             moving=self.moving(),
             no_room=self._no_room(),
             stabiliser_travel_mm=None if rig.body.stabiliser is None else rig.body.stabiliser.travel_mm,
-            steep_from_mm=None if limit is None or pupil is None else pupil * math.tan(math.radians(limit)),
+            steep_from_mm=self._steep_from(),
             light_stops=-2 * math.log2(self.working * math.hypot(36, 24) / rig.mode.diagonal_mm),
             caption=caption,
             assumed=caption.assumed,
@@ -634,6 +638,12 @@ class _Made:
             assumed.append("How far the lens focuses out is not known: it is drawn as if it went as near as asked.")
         if rig.body.max_ray_angle_deg is not None and self._pupil() is None:
             assumed.append("Whether the corners get too steep a light is not known.")
+        steep = self._steep_from()
+        if steep is not None and steep < rig.mode.diagonal_mm / 2:
+            known.append(
+                f"Farther than {steep:.1f} mm from the middle the light is steeper than this sensor likes: smeared "
+                "there, as a hint."
+            )
         if rig.body.kind == "film":
             known.append("A film body: the frame of its gate; the grain is that of no film.")
         if self.asked.tilt_deg and self._tilting() is None:

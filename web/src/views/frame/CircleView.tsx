@@ -93,6 +93,11 @@ export function CircleView({ report, shift, onShift }: Props) {
         ) : (
           <circle className="image-circle" cx={middle} cy={middle} r={(circle / 2) * scale} />
         )}
+        {report.steep_from_mm !== null && report.steep_from_mm < widest / 2 && (
+          <circle className="steep" cx={middle} cy={middle} r={report.steep_from_mm * scale}>
+            <title>beyond this the light is steeper than the sensor likes</title>
+          </circle>
+        )}
         {most > 0 && <circle className="reach" cx={middle} cy={middle} r={most * scale} />}
         <path className="cross" d={`M${middle - 6} ${middle}h12M${middle} ${middle - 6}v12`} />
         {travel > 0 && <rect className="travel" {...rect(width, height, travel)} />}

@@ -13,7 +13,8 @@ import { SCENES, type Settings } from "./settings";
 interface Props {
   report: FrameReport;
   settings: Settings;
-  onChange: (change: Settings) => void;
+  /** What is dragged takes one step of the browser's history, not a hundred. */
+  onChange: (change: Settings, dragged?: boolean) => void;
 }
 
 const text = (value: number | null) => (value === null ? "" : String(value));
@@ -93,19 +94,41 @@ export function Controls({ report, settings, onChange }: Props) {
       </Asked>
       <Toggles report={report} settings={settings} onChange={onChange} />
       {report.scene === "facade" && <Front report={report} settings={settings} onChange={onChange} />}
-      <Asked label={`${headed("tilt")}, degrees`}>
-        {(id) => (
+      <Tilted report={report} settings={settings} onChange={onChange} />
+    </div>
+  );
+}
+
+/** What tilts is dragged as far as it goes; where nothing does, a tilt can still be tried by its number. */
+function Tilted({ report, settings, onChange }: Props) {
+  const most = Math.max(0, ...report.moving.map(({ tilt_deg: degrees }) => degrees));
+  const tilt = Number(settings.tilt ?? 0);
+  const put = (value: number | null) => onChange({ tilt: value ? text(value) : "" }, true);
+  return (
+    <Asked label={most > 0 ? `${headed("tilt")}: ${tilt}°` : `${headed("tilt")}, degrees`}>
+      {(id) =>
+        most > 0 ? (
+          <Slider
+            id={id}
+            min={-most}
+            max={most}
+            step={0.5}
+            value={tilt}
+            ariaLabelForHandle={`${headed("tilt")} in degrees, down is positive`}
+            onChange={put}
+          />
+        ) : (
           <InputNumber
             id={id}
             min={-60}
             max={60}
-            value={Number(settings.tilt ?? 0)}
+            value={tilt}
             title={`${word("tilt")}: down is positive`}
-            onChange={(value) => onChange({ tilt: value ? text(value) : "" })}
+            onChange={put}
           />
-        )}
-      </Asked>
-    </div>
+        )
+      }
+    </Asked>
   );
 }
 
@@ -168,7 +191,7 @@ function Front({ report, settings, onChange }: Props) {
             step={0.1}
             value={Number(settings.p ?? 1)}
             tooltip={{ formatter: (value) => `${Math.round((value ?? 0) * 100)} %` }}
-            onChange={(value) => onChange({ p: String(value) })}
+            onChange={(value) => onChange({ p: String(value) }, true)}
             ariaLabelForHandle="How far the verticals are corrected"
           />
         )}

@@ -64,6 +64,7 @@ export function Sheet({ frame, report, path, onSet, onVersus }: Props) {
             report={report}
             settings={settings}
             routes={frame.routes.data}
+            natives={frame.natives}
             value={frame.against}
             onChange={onVersus}
           />
@@ -78,7 +79,9 @@ export function Sheet({ frame, report, path, onSet, onVersus }: Props) {
 function otherOf(frame: Props["frame"], report: FrameReport, routes: MatchReport | undefined) {
   const { other, otherQuery, against, settings } = frame;
   if (other?.reason !== "" || !otherQuery) return null;
-  const choice = choicesOf({ report, settings, routes }).find(({ value }) => value === against);
+  const choice = choicesOf({ report, settings, routes, natives: frame.natives }).find(
+    ({ value }) => value === against,
+  );
   return {
     url: pictureOf(otherQuery, 600),
     says: `Illustration: ${other.sentence}`,

@@ -1,7 +1,7 @@
 import Select from "antd/es/select";
 import { useId } from "react";
 
-import type { FrameReport, MatchReport } from "../../api/client";
+import type { Fit, FrameReport, MatchReport } from "../../api/client";
 import { fNumber } from "../../parts/format";
 import { type Settings, written } from "./settings";
 
@@ -9,6 +9,7 @@ interface Props {
   report: FrameReport;
   settings: Settings;
   routes: MatchReport | undefined;
+  natives: readonly Pick<Fit, "id" | "name">[];
   value: string | null;
   onChange: (value: string | null) => void;
 }
@@ -17,7 +18,7 @@ const chain = (report: MatchReport, adapters: readonly string[]) =>
   adapters.map((id) => report.pieces[id]?.name ?? id).join(" + ") || "bare, without an adapter";
 
 /** What may stand beside it: another stop, level, without tilt, or another rig of the pair. */
-export function choicesOf({ report, settings, routes }: Omit<Props, "value" | "onChange">) {
+export function choicesOf({ report, settings, routes, natives }: Omit<Props, "value" | "onChange">) {
   const stops = report.f_numbers.filter((one) => one !== report.f_number);
   const found: { value: string; label: string }[] = [
     ...stops.map((n) => ({ value: written({ n: String(n) }), label: `at ${fNumber(n)}` })),
@@ -34,6 +35,8 @@ export function choicesOf({ report, settings, routes }: Omit<Props, "value" | "o
     const via = adapters.join(",");
     if (routes && via !== here) found.push({ value: written({ via }), label: chain(routes, adapters) });
   }
+  for (const { id, name } of natives)
+    found.push({ value: written({ lens: id, via: "" }), label: `${name}, native` });
   return found;
 }
 

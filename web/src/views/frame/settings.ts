@@ -28,7 +28,7 @@ const SETTINGS = [
   "desq",
 ] as const;
 type Setting = (typeof SETTINGS)[number];
-export type Settings = Partial<Record<Setting | "via", string>>;
+export type Settings = Partial<Record<Setting | "via" | "lens", string>>;
 
 const isSetting = (key: string): key is Setting | "via" =>
   key === "via" || (SETTINGS as readonly string[]).includes(key);
@@ -36,6 +36,12 @@ const isSetting = (key: string): key is Setting | "via" =>
 /** The settings in an address, or in the short form in which the other side is kept. */
 export function settingsIn(words: URLSearchParams): Settings {
   return Object.fromEntries([...words].filter(([key]) => isSetting(key)));
+}
+
+/** The other side of the divider: its settings, and another lens where it has one. */
+export function othersIn(words: URLSearchParams): Settings {
+  const lens = words.get("lens");
+  return { ...settingsIn(words), ...(lens === null ? {} : { lens }) };
 }
 
 export const written = (settings: Settings) => new URLSearchParams(settings).toString();

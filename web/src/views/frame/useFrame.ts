@@ -1,10 +1,10 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 
-import type { FrameReport } from "../../api/client";
-import { frameQuery, matchQuery } from "../../api/queries";
+import type { FitsReport, FrameReport } from "../../api/client";
+import { fitsQuery, frameQuery, matchQuery } from "../../api/queries";
 import type { Address } from "../../app/useAddress";
-import { queryOf, type Settings, settingsIn } from "./settings";
+import { othersIn, queryOf, type Settings, settingsIn } from "./settings";
 
 /** Where the subject stands for one rig, it stands for the other. */
 const inPlace = (report: FrameReport | undefined): Settings => {
@@ -15,6 +15,15 @@ const inPlace = (report: FrameReport | undefined): Settings => {
     ...(report.at_m === null ? {} : { at: String(report.at_m) }),
   };
 };
+
+/** Lenses that the body was made for, to look at beside an adapted one. */
+const nativesIn = (fits: FitsReport | undefined, lens: string) =>
+  (fits?.fits ?? []).filter(({ grade, id }) => grade === "native" && id !== lens).slice(0, 6);
+
+function withoutLens(settings: Settings): Settings {
+  const own = ["n", "mm", "sx", "sy", "tilt"];
+  return Object.fromEntries(Object.entries(settings).filter(([key]) => !own.includes(key)));
+}
 
 /** The frame of the pair in the address, through its chain or the best one, and what stands beside it. */
 export function useFrame(address: Address, words: URLSearchParams) {
@@ -35,11 +44,14 @@ export function useFrame(address: Address, words: URLSearchParams) {
   const query = useMemo(() => queryOf(lens, body, settings, practice), [lens, body, settings, practice]);
   const frame = useQuery({ ...frameQuery(query), enabled: both && via !== undefined });
   const report = frame.data;
+  const fits = useQuery({ ...fitsQuery({ body }, practice), enabled: both });
   const against = words.get("vs");
   const otherQuery = useMemo(() => {
     if (against === null || !report) return null;
-    const changed = { ...inPlace(report), ...settings, ...settingsIn(new URLSearchParams(against)) };
-    return queryOf(lens, body, changed, practice);
+    const { lens: another, ...changed } = othersIn(new URLSearchParams(against));
+    // Another lens has stops, focal lengths and movements of its own.
+    const kept = another === undefined ? settings : withoutLens(settings);
+    return queryOf(another ?? lens, body, { ...inPlace(report), ...kept, ...changed }, practice);
   }, [against, report, settings, lens, body, practice]);
   const other = useQuery({ ...frameQuery(otherQuery ?? query), enabled: otherQuery !== null });
   return {
@@ -49,6 +61,7 @@ export function useFrame(address: Address, words: URLSearchParams) {
     report,
     settings,
     query,
+    natives: nativesIn(fits.data, lens),
     against,
     otherQuery,
     other: otherQuery ? other.data : undefined,
