@@ -165,6 +165,16 @@ def test_the_command_prints_for_people() -> None:
     assert "left out" in out
 
 
+def test_without_a_chain_the_command_takes_the_best() -> None:
+    done = run("frame", "sample", "--lens", "kel-55", "--body", "o7", "--json")
+    assert json.loads(done.stdout)["adapters"] == ["kel-ost-plain"]
+    bare = run("frame", "sample", "--lens", "kel-55", "--body", "stave-3", "--via", "", "--json")
+    assert "shears off" in json.loads(bare.stdout)["reason"]
+    nothing = run("frame", "sample", "--lens", "lis-28", "--body", "nave")
+    assert nothing.returncode == 2
+    assert b"nothing in the collection joins" in nothing.stderr
+
+
 @pytest.mark.parametrize(
     ("wrong", "said"),
     [

@@ -256,6 +256,17 @@ def test_a_corrected_front_is_shifted_by_what_ring_and_subject_allow(sample: Wor
     assert report.no_room == ""
 
 
+def test_a_tilt_that_nothing_has_is_drawn_as_if_the_lens_could(sample: World) -> None:
+    """In front of the reducer: F/(K·sin θ) is f/sin θ, whatever the glass."""
+    asked = FrameQuestion(tilt_deg=5)
+    report = frame_of(sample, "grm-98", "o7", ["grm-ost-reducer"], asked).report
+    k = sample.adapters["grm-ost-reducer"].magnification
+    assert report.magnification == k
+    assert report.tilt.hinge_mm == pytest.approx(98 / math.sin(math.radians(5)))
+    assert report.tilt.tilt_deg == pytest.approx(math.degrees(math.atan(k * math.tan(math.radians(5)))))
+    assert "Nothing in this rig tilts" in " ".join(report.assumed)
+
+
 def test_without_room_it_is_said_with_the_gap(sample: World) -> None:
     native = frame_of(sample, "kel-55", "stave-2", []).report
     assert "of one mount" in native.no_room

@@ -12,7 +12,9 @@ from pydantic import TypeAdapter
 from tropeion.core import written
 from tropeion.core.frame.frame import FrameReport, frame_of, seed_of
 from tropeion.core.frame.question import FrameQuestion, NotPossibleError, SubjectAt
-from tropeion.core.gear.world import MountlessError, UnknownIdError
+from tropeion.core.gear.world import MountlessError, UnknownIdError, World
+from tropeion.core.practice import Practice
+from tropeion.core.routes.match import best_route
 from tropeion.formats.picture import picture_of
 
 from .inputs import RefusedError, practice_of, world_of, write_whole
@@ -25,9 +27,9 @@ SHAPE = (600, 900)
 
 def run_frame(options: argparse.Namespace) -> int:
     world, practice = world_of(options.file), practice_of(options)
-    via = [part.strip() for part in (options.via or "").split(",") if part.strip()]
     question = _question(options)
     try:
+        via = _chain(world, options, practice)
         frame = frame_of(world, options.lens, options.body, via, question, practice)
     except (UnknownIdError, MountlessError, NotPossibleError) as error:
         raise RefusedError(str(error), 2) from None
@@ -42,6 +44,16 @@ def run_frame(options: argparse.Namespace) -> int:
     else:
         _print(report)
     return 0
+
+
+def _chain(world: World, options: argparse.Namespace, practice: Practice) -> list[str]:
+    """The chain that is asked for; else the best that the collection has for the pair."""
+    if options.via is not None:
+        return [part.strip() for part in options.via.split(",") if part.strip()]
+    best, _ = best_route(world, world.lens(options.lens), world.body(options.body), practice)
+    if best is None:
+        raise RefusedError("nothing in the collection joins the two: 'tropeion match' says what would", 2)
+    return list(best.adapters)
 
 
 def _question(options: argparse.Namespace) -> FrameQuestion:

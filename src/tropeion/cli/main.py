@@ -110,7 +110,9 @@ def _frame_command(commands: argparse._SubParsersAction[argparse.ArgumentParser]
     frame.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
     frame.add_argument("--lens", required=True, metavar="ID")
     frame.add_argument("--body", required=True, metavar="ID")
-    frame.add_argument("--via", metavar="ADAPTERS", help="ids lens to body, by commas; without it the lens is bare")
+    frame.add_argument(
+        "--via", metavar="ADAPTERS", help="ids lens to body, by commas; '' is bare (default: the best chain there is)"
+    )
     frame.add_argument("--scene", choices=SCENES, default="facade")
     frame.add_argument("--at-m", type=float, metavar="D", help="where it is focused, in m; inf is infinity")
     frame.add_argument("--mm", type=float, metavar="F", help="a zoom's setting, as engraved")

@@ -1578,6 +1578,8 @@ export interface components {
             /** Extension Mm */
             extension_mm: number;
             subject: components["schemas"]["SubjectAt"];
+            /** Magnification */
+            magnification: number;
             /** Focal Length Mm */
             focal_length_mm: number;
             /** Marked Mm */

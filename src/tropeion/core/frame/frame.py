@@ -129,6 +129,7 @@ class FrameReport:
     sharp_m: float | None
     extension_mm: float
     subject: SubjectAt
+    magnification: float
     focal_length_mm: float
     marked_mm: tuple[float, float]
     f_number: float
@@ -322,7 +323,7 @@ class _Made:
         return tuple(found)
 
     def _tilting(self) -> Movement | None:
-        """What is tilted; a tilt that nothing in the rig has is drawn as if its lens could."""
+        """What is tilted; a tilt that nothing here has is drawn as if the lens could, in front of all glass."""
         return next((one for one in self.moving() if one.tilt_deg), None)
 
     def tall(self) -> TallSubject:
@@ -343,7 +344,7 @@ class _Made:
         """The shift at the sensor: as it is set, else the rise that the corrected subject wants and the ring has."""
         moving = [one for one in self.moving() if one.shift_mm]
         if self.asked.shift_mm is not None:
-            k = moving[0].glass_behind if moving else 1.0
+            k = moving[0].glass_behind if moving else self.k
             return self.asked.shift_mm[0] * k, self.asked.shift_mm[1] * k
         if self.asked.correct is None or not moving:
             return 0.0, 0.0
@@ -353,7 +354,7 @@ class _Made:
         tilting = self._tilting()
         return hinge_of(
             self.asked.tilt_deg,
-            tilting.glass_behind if tilting else 1.0,
+            tilting.glass_behind if tilting else self.k,
             focal_length_mm=self.focal,
             f_number=self.working,
             circle_mm=self.rig.blur_mm,
@@ -461,6 +462,7 @@ class _Made:
             sharp_m=self.sharp_m,
             extension_mm=self.extension,
             subject=self.subject,
+            magnification=self.k,
             focal_length_mm=self.focal,
             marked_mm=lens.focal_length_mm,
             f_number=self.f_number,

@@ -26,7 +26,7 @@ export function Sheet({ frame, report, path, onSet, onVersus }: Props) {
   const { query, settings } = frame;
   const works = report.reason === "";
   // The address holds what the mechanism is set to; behind glass the sensor sees less of it, or more.
-  const k = report.moving[0]?.glass_behind ?? 1;
+  const k = report.moving.find(({ shift_mm: shift }) => shift > 0)?.glass_behind ?? report.magnification;
   const set = [settings.sx, settings.sy].map((one) => (one === undefined ? undefined : Number(one)));
   const asked = set[0] !== undefined || set[1] !== undefined;
   const [across, up] = asked ? [(set[0] ?? 0) * k, (set[1] ?? 0) * k] : report.shift_set_mm;
