@@ -305,3 +305,48 @@ def test_a_png_holds_every_pixel_and_the_palette() -> None:
     lines = np.frombuffer(zlib.decompress(chunks[b"IDAT"]), np.uint8).reshape(5, 8)
     assert lines[:, 1:].tolist() == tones.tolist()
     assert not lines[:, 0].any()
+
+
+@settings(deadline=None, max_examples=60)
+@given(
+    name=st.sampled_from(SCENES),
+    f=st.floats(8, 400),
+    n=st.floats(1, 22),
+    x=st.floats(-5, 40),
+    pitch=st.floats(-60, 80),
+    hinge=st.one_of(st.none(), st.floats(40, 5000), st.floats(-5000, -40)),
+    shift=st.tuples(st.floats(-15, 15), st.floats(-15, 15)),
+    lens=st.one_of(st.just(0.0), st.floats(0, 20)),
+    fisheye=st.booleans(),
+)
+def test_no_view_breaks_the_picture(
+    name: str,
+    f: float,
+    n: float,
+    x: float,
+    pitch: float,
+    hinge: float | None,
+    shift: tuple[float, float],
+    lens: float,
+    fisheye: bool,
+) -> None:
+    """Lying on the ground, looking at the sky, tilted about the ceiling: light, never nothing and never nonsense."""
+    scene = scene_of(name, Setting(7.0, 18.0, lens, (5.0, 3.3)))  # type: ignore[arg-type]
+    seen = view(
+        focal_length_mm=f,
+        f_number=n,
+        extension_mm=x,
+        pitch_deg=pitch,
+        hinge_mm=hinge,
+        shift_mm=shift,
+        lens_m=lens,
+        fisheye=fisheye,
+        circle_mm=40.0,
+        pupil_mm=55.0,
+        bores=(Bore("ring", 20.0, 40.0),),
+        ray_limit_deg=18.0,
+    )
+    light = light_of(scene, seen, (40, 60))
+    assert np.isfinite(light).all()
+    assert float(light.min()) > -1e-3
+    assert toned(light, 0.02, 3).shape == (40, 60)

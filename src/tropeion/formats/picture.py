@@ -13,12 +13,19 @@ from .png import dump_png
 __all__ = ["light_in", "picture_of"]
 
 
+# A sensor may have any shape; beyond this one its picture is made lower, not wider.
+WIDEST = 4.0
+
+
 def light_in(frame: Frame, rows: int) -> Floats | None:
     """The light of a frame on so many rows; None where there is no picture."""
     if frame.scene is None or frame.view is None:
         return None
     view = frame.view
-    return light_of(frame.scene, view, (rows, max(1, round(rows * view.width_mm / view.height_mm))))
+    shape = view.width_mm / view.height_mm
+    if shape > WIDEST:
+        rows = max(1, round(rows * WIDEST / shape))
+    return light_of(frame.scene, view, (rows, max(1, round(rows * shape))))
 
 
 def picture_of(frame: Frame, rows: int, seed: int) -> bytes | None:

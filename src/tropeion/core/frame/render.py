@@ -25,6 +25,8 @@ STEP, DRAFT_STEP = math.log(1.1), math.log(1.3)
 DRAFT_ROWS = 400
 # A blur wider than so many pixels is worked at a smaller size.
 WIDE_PX = 7.0
+# A plane that passes the lens this closely is seen from its edge, in mm.
+EDGE_ON_MM = 1e-3
 # Nothing nearer to the lens than this is drawn, in mm.
 NEAREST_MM = 30.0
 # What a light is at least wide, in pixels, and the frame's height at which its strength is counted.
@@ -263,6 +265,9 @@ def _blur_over(surface: Surface, screen: _Screen, rows: slice, columns: slice) -
     normal /= np.linalg.norm(normal)
     away = float(normal @ corner)
     hinge = screen.view.hinge_mm
+    if abs(away) < EDGE_ON_MM:
+        # Seen from its edge it takes no room in the picture.
+        return 0.0
     if hinge is None and abs(normal[2]) > 1 - 1e-12:
         return float(screen.blur(np.asarray(normal[2] / away)))
     across, upward = screen.tangents(rows, columns)

@@ -117,9 +117,13 @@ def _facade(setting: Setting) -> Scene:
     return Scene((sky, hills, ground, _front(high, away), _hedge(away)), ())
 
 
+# A path that is longer has no more slabs than can be told apart.
+MOST_SLABS = 300
+
+
 def _paving(away: float) -> Patch:
     """A path to the door, of slabs two metres long."""
-    count = max(2, int(away / 2))
+    count = min(MOST_SLABS, max(2, int(away / 2)))
     return Patch(0.42, tuple(_box(-1.3, 0.3 + 2 * n, 1.3, 0.3 + 2 * n + 1.8) for n in range(count) if 2 * n + 2 < away))
 
 
