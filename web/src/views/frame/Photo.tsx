@@ -41,10 +41,12 @@ function useLoaded(url: string): [shown: string, failed: boolean] {
 /** What the sensor would record; with another side, a divider between the two. */
 export function Photo({ one, other, shape }: Props) {
   const [divide, setDivide] = useState(50);
+  // On a phone there is no room for a divider: one or the other.
+  const [flipped, setFlipped] = useState(false);
   const [shown, failed] = useLoaded(one.url);
   const style = { "--shape": String(shape), "--divide": `${divide}%` } as CSSProperties;
   return (
-    <figure className="photo" style={style} data-picture={shown}>
+    <figure className="photo" style={style} data-picture={shown} data-flipped={flipped}>
       {failed && <p role="alert">The picture could not be made. Change a setting, or load the page again.</p>}
       {shown && <img src={shown} alt={one.says} />}
       {other && <OtherSide side={other} />}
@@ -65,8 +67,8 @@ export function Photo({ one, other, shape }: Props) {
           <button
             type="button"
             className="photo-toggle"
-            onClick={() => setDivide(divide > 50 ? 0 : 100)}
-          >{`Show ${divide > 50 ? other.label : one.label}`}</button>
+            onClick={() => setFlipped(!flipped)}
+          >{`Show ${flipped ? one.label : other.label}`}</button>
         </>
       )}
     </figure>

@@ -21,7 +21,7 @@ const chain = (report: MatchReport, adapters: readonly string[]) =>
 export function choicesOf({ report, settings, routes, natives }: Omit<Props, "value" | "onChange">) {
   const stops = report.f_numbers.filter((one) => one !== report.f_number);
   const found: { value: string; label: string }[] = [
-    ...stops.map((n) => ({ value: written({ n: String(n) }), label: `at ${fNumber(n)}` })),
+    ...stops.map((n) => ({ value: written({ n: String(n) }), label: fNumber(n) })),
   ];
   if (report.scene === "facade" && (settings.p ?? "1") !== "0")
     found.push({ value: written({ p: "0", sx: "", sy: "" }), label: "camera tilted up, not shifted" });
