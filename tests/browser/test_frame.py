@@ -226,7 +226,8 @@ def test_a_native_lens_stands_beside_the_adapted_one(page: Page) -> None:
     # Its own stops; the same church from the same place.
     assert "aperture" not in other
     assert "distance_m=" in other
-    assert page.all(".photo-label")[1].text.endswith("native")
+    # What fits the body is told a moment later than the picture.
+    page.wait_text(".photo-label.second", "native")
 
 
 def test_a_tilt_is_dragged_as_far_as_the_ring_goes_and_back_takes_one_step(page: Page) -> None:
