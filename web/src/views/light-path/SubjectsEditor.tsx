@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Input from "antd/es/input";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import { client, type Subject, unwrap } from "../../api/client";
 import { startQuery } from "../../api/queries";
@@ -29,12 +29,22 @@ export function SubjectsEditor() {
   const { start } = usePractices();
   const queries = useQueryClient();
   const [rows, setRows] = useState(() => rowsOf(start.subjects));
+  const unsaved = useRef<Subject[] | null>(null);
+  // Who leaves while the last letters are on their way keeps them all the same.
+  useEffect(() => {
+    const leave = () => {
+      if (unsaved.current) void client.PUT("/api/v1/subjects", { body: unsaved.current, keepalive: true });
+    };
+    window.addEventListener("pagehide", leave);
+    return () => window.removeEventListener("pagehide", leave);
+  }, []);
   const save = useMutation({
     // One after the other: the last that was written is the one that stands.
     scope: { id: "subjects" },
     mutationFn: async (subjects: Subject[]) =>
       unwrap(await client.PUT("/api/v1/subjects", { body: subjects })),
     onSuccess: (subjects, sent) => {
+      if (unsaved.current === sent) unsaved.current = null;
       queries.setQueryData(startQuery.queryKey, (before) => (before ? { ...before, subjects } : before));
       if (sent.length === 0) setRows(rowsOf(subjects));
     },
@@ -46,7 +56,9 @@ export function SubjectsEditor() {
       const metres = metresOf(distance);
       return name.trim() && metres !== null ? [{ name: name.trim(), distance_m: metres }] : [];
     });
-    if (whole.length > 0) save.mutate(whole);
+    if (whole.length === 0) return;
+    unsaved.current = whole;
+    save.mutate(whole);
   };
   const change = (at: number, part: Partial<Row>) =>
     write(rows.map((row, place) => (place === at ? { ...row, ...part } : row)));
