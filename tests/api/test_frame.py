@@ -181,7 +181,7 @@ def test_without_a_chain_the_command_takes_the_best() -> None:
         (("--aperture", "1"), "f/4 to f/22"),
         (("--shift", "3"), "--shift takes X,Y"),
         (("--subject", "18,14"), "--subject takes H,D,A"),
-        (("--subject", "2,14,3"), "the lens between the ground and the top"),
+        (("--subject", "2,14,3"), "the lens stands between the ground and the top"),
         (("--mode", "9 × 9"), "full, 24 × 16"),
         (("--tilt", "120"), "--tilt"),
     ],

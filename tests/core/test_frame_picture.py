@@ -344,7 +344,7 @@ def test_no_view_breaks_the_picture(
         circle_mm=40.0,
         pupil_mm=55.0,
         bores=(Bore("ring", 20.0, 40.0),),
-        ray_limit_deg=18.0,
+        steep_from_mm=18.0,
     )
     light = light_of(scene, seen, (40, 60))
     assert np.isfinite(light).all()

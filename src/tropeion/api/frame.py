@@ -9,8 +9,9 @@ from fastapi import APIRouter, Query, Response
 from pydantic import Field, TypeAdapter
 
 from tropeion.core.answers.shop import world_with
-from tropeion.core.frame.frame import Frame, FrameReport, frame_of, seed_of
-from tropeion.core.frame.question import FrameQuestion, NotPossibleError, SubjectAt
+from tropeion.core.frame.frame import frame_of, seed_of
+from tropeion.core.frame.question import LIMITS, FrameQuestion, NotPossibleError, SubjectAt
+from tropeion.core.frame.report import Frame, FrameReport
 from tropeion.core.frame.scenes import SceneName
 from tropeion.core.frame.sighting import Sighted, Way, sighted
 from tropeion.core.practice import Practice
@@ -34,20 +35,38 @@ class _Question(Practice):
     body: Id
     via: _Chain = ""
     scene: SceneName = "facade"
-    at_m: float | None = Field(None, ge=0.01, le=100_000, allow_inf_nan=False)
+    at_m: float | None = Field(None, ge=LIMITS["at_m"][0], le=LIMITS["at_m"][1])
     at_infinity: bool = Field(False, description="Focused at infinity, instead of at_m.")
-    mm: float | None = Field(None, ge=0.1, le=10_000, description="A zoom's setting, as engraved.")
-    aperture: float | None = Field(None, ge=0.1, le=1000, description="The marked aperture.")
+    mm: float | None = Field(
+        None,
+        ge=LIMITS["focal_length_mm"][0],
+        le=LIMITS["focal_length_mm"][1],
+        description="A zoom's setting, as engraved.",
+    )
+    aperture: float | None = Field(
+        None, ge=LIMITS["f_number"][0], le=LIMITS["f_number"][1], description="The marked aperture."
+    )
     mode: Annotated[str, Query(max_length=120)] | None = None
     upright: bool = False
-    shift_x: float | None = Field(None, ge=-100, le=100, allow_inf_nan=False)
-    shift_y: float | None = Field(None, ge=-100, le=100, allow_inf_nan=False)
-    tilt: float = Field(0.0, ge=-60, le=60, allow_inf_nan=False)
-    correct: float | None = Field(None, ge=0, le=2, allow_inf_nan=False)
-    subject_m: float | None = Field(None, gt=0, le=10_000, description="Height of the subject.")
-    distance_m: float | None = Field(None, gt=0, le=100_000, description="Its distance.")
-    lens_m: float | None = Field(None, ge=0, le=1000, description="Height of the lens.")
-    stray: float = Field(0.0, ge=0, le=1, description="Share of the stabiliser's travel that the sensor is aside.")
+    shift_x: float | None = Field(None, ge=LIMITS["shift_mm"][0], le=LIMITS["shift_mm"][1])
+    shift_y: float | None = Field(None, ge=LIMITS["shift_mm"][0], le=LIMITS["shift_mm"][1])
+    tilt: float = Field(0.0, ge=LIMITS["tilt_deg"][0], le=LIMITS["tilt_deg"][1])
+    correct: float | None = Field(None, ge=LIMITS["correct"][0], le=LIMITS["correct"][1])
+    subject_m: float | None = Field(
+        None, ge=LIMITS["subject_m"][0], le=LIMITS["subject_m"][1], description="Height of the subject."
+    )
+    distance_m: float | None = Field(
+        None, ge=LIMITS["distance_m"][0], le=LIMITS["distance_m"][1], description="Its distance."
+    )
+    lens_m: float | None = Field(
+        None, ge=LIMITS["lens_m"][0], le=LIMITS["lens_m"][1], description="Height of the lens."
+    )
+    stray: float = Field(
+        0.0,
+        ge=LIMITS["stray"][0],
+        le=LIMITS["stray"][1],
+        description="Share of the stabiliser's travel that the sensor is aside.",
+    )
     desqueeze: bool = False
 
 
@@ -63,8 +82,6 @@ def _asked(question: _Question) -> FrameQuestion:
     if any(one is not None for one in given):
         if question.subject_m is None or question.distance_m is None or question.lens_m is None:
             raise NotPossibleError("subject_m", "a subject needs its height, its distance and the height of the lens")
-        if question.lens_m >= question.subject_m:
-            raise NotPossibleError("lens_m", "the lens stands lower than the top of the subject")
         subject = SubjectAt(question.subject_m, question.distance_m, question.lens_m)
     shift = None
     if question.shift_x is not None or question.shift_y is not None:

@@ -10,8 +10,9 @@ from pathlib import Path
 from pydantic import TypeAdapter
 
 from tropeion.core import written
-from tropeion.core.frame.frame import FrameReport, frame_of, seed_of
+from tropeion.core.frame.frame import frame_of, seed_of
 from tropeion.core.frame.question import FrameQuestion, NotPossibleError, SubjectAt
+from tropeion.core.frame.report import FrameReport
 from tropeion.core.gear.world import MountlessError, UnknownIdError, World
 from tropeion.core.practice import Practice
 from tropeion.core.routes.match import best_route
@@ -22,20 +23,35 @@ from .inputs import RefusedError, practice_of, world_of, write_whole
 __all__ = ["run_frame"]
 
 _REPORT = TypeAdapter(FrameReport)
-SHAPE = (600, 900)
+ROWS = 600
+# What a field of the question is called on the command line.
+OPTIONS = {
+    "at_m": "--at-m",
+    "focal_length_mm": "--mm",
+    "f_number": "--aperture",
+    "mode": "--mode",
+    "shift_mm": "--shift",
+    "tilt_deg": "--tilt",
+    "correct": "--correct",
+    "subject_m": "--subject",
+    "distance_m": "--subject",
+    "lens_m": "--subject",
+}
 
 
 def run_frame(options: argparse.Namespace) -> int:
     world, practice = world_of(options.file), practice_of(options)
-    question = _question(options)
     try:
+        question = _question(options)
         via = _chain(world, options, practice)
         frame = frame_of(world, options.lens, options.body, via, question, practice)
-    except (UnknownIdError, MountlessError, NotPossibleError) as error:
+    except NotPossibleError as error:
+        raise RefusedError(f"{OPTIONS.get(error.field, error.field)}: {error}", 2) from None
+    except (UnknownIdError, MountlessError) as error:
         raise RefusedError(str(error), 2) from None
     report = frame.report
     if options.png is not None:
-        data = picture_of(frame, SHAPE[0], seed_of(repr(question)))
+        data = picture_of(frame, ROWS, seed_of(repr(question)))
         if data is None:
             raise RefusedError(f"there is no picture: {report.reason}", 2)
         write_whole(Path(options.png), data)
@@ -61,17 +77,6 @@ def _question(options: argparse.Namespace) -> FrameQuestion:
         _numbers(options.shift, 2, "--shift", "X,Y in mm"),
         _numbers(options.subject, 3, "--subject", "H,D,A: height, distance and height of the lens, in m"),
     )
-    for name, low, high in (
-        ("tilt", -89.0, 89.0),
-        ("correct", 0.0, 2.0),
-        ("at_m", 0.01, math.inf),
-        ("aperture", 0.1, 1000.0),
-    ):
-        value = getattr(options, name)
-        if value is not None and not low <= value <= high:
-            raise RefusedError(f"--{name.replace('_', '-')}: from {low:g} to {high:g}", 2)
-    if subject is not None and (min(subject[0], subject[1]) <= 0 or subject[2] < 0 or subject[2] >= subject[0]):
-        raise RefusedError("--subject: height and distance above 0, the lens between the ground and the top", 2)
     return FrameQuestion(
         scene=options.scene,
         at_m=options.at_m,

@@ -4,20 +4,20 @@ from __future__ import annotations
 
 import numpy as np
 
-from tropeion.core.frame.frame import Frame
 from tropeion.core.frame.raster import Floats
 from tropeion.core.frame.render import PALETTE, light_of, toned
+from tropeion.core.frame.report import Frame
 
 from .png import dump_png
 
-__all__ = ["light_in", "picture_of"]
+__all__ = ["picture_of"]
 
 
 # A sensor may have any shape; beyond this one its picture is made lower, not wider.
 WIDEST = 4.0
 
 
-def light_in(frame: Frame, rows: int) -> Floats | None:
+def _light_in(frame: Frame, rows: int) -> Floats | None:
     """The light of a frame on so many rows; None where there is no picture."""
     if frame.scene is None or frame.view is None:
         return None
@@ -30,7 +30,7 @@ def light_in(frame: Frame, rows: int) -> Floats | None:
 
 def picture_of(frame: Frame, rows: int, seed: int) -> bytes | None:
     """A frame as PNG; desqueezed where that is asked. None where there is no picture."""
-    light = light_in(frame, rows)
+    light = _light_in(frame, rows)
     if light is None or frame.view is None:
         return None
     tones = toned(light, frame.view.grain, seed)

@@ -3516,6 +3516,8 @@ export interface components {
         /**
          * SubjectAt
          * @description A tall subject, in m: how high it is, how far away, and how high the lens stands.
+         *
+         *     Raises NotPossibleError where it cannot stand so.
          */
         SubjectAt: {
             /** Height M */

@@ -13,7 +13,8 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from tropeion.core.optics.clipping import Bore
+from tropeion.core.optics.clipping import Bore, dark_height_mm, full_cone_height_mm
+from tropeion.core.optics.defocus import blur_by_nearness_mm
 
 from .raster import Floats, Reals, Shape, coverage_of, disc_blurred, grown, shrunk
 from .scenes import Light, Patch, Scene, Surface
@@ -43,7 +44,8 @@ class View:
     own, ``k`` the magnification of the glass, ``extension_mm`` how far it stands beyond infinity focus. ``hinge_mm``:
     how far below the lens the plane of focus turns (negative: above), None without tilt. ``circle_mm`` is the image
     circle at the sensor, ``pupil_mm`` the exit pupil before it, ``stray_mm`` how far a stabiliser holds the sensor
-    aside. ``ray_limit_deg``: from where the light is steeper than the sensor likes. ``grain`` is the noise of a white
+    aside. ``steep_from_mm``: how far from the axis the light
+    gets steeper than the sensor likes. ``grain`` is the noise of a white
     pixel.
     """
 
@@ -62,9 +64,8 @@ class View:
     circle_mm: float | None = None
     bores: tuple[Bore, ...] = ()
     pupil_mm: float | None = None
-    working_f_number: float | None = None
     stray_mm: tuple[float, float] = (0.0, 0.0)
-    ray_limit_deg: float | None = None
+    steep_from_mm: float | None = None
     grain: float = 0.0
 
     @property
@@ -128,8 +129,8 @@ class _Screen:
     def blur(self, nearness: Reals) -> Reals:
         """Diameter of the blur in pixels, by one over the distance from the lens."""
         view = self.view
-        f, x = view.focal_length_mm, view.extension_mm
-        return view.k * f / view.f_number * np.abs(x / f - (f + x) * np.maximum(nearness, 0)) * self.scale
+        own = (view.focal_length_mm, view.f_number, view.k, view.extension_mm)
+        return blur_by_nearness_mm(*own, np.maximum(nearness, 0)) * self.scale
 
 
 def _screen(view: View, shape: Shape) -> _Screen:
@@ -149,8 +150,8 @@ def light_of(scene: Scene, view: View, shape: Shape) -> Floats:
     for one in scene.lights:
         _shine(light, one, screen)
     light *= _reaches(screen)
-    if view.ray_limit_deg is not None:
-        light = _smeared(light, screen, view.ray_limit_deg)
+    if view.steep_from_mm is not None:
+        light = _smeared(light, screen, view.steep_from_mm)
     return light
 
 
@@ -361,23 +362,20 @@ def _reaches(screen: _Screen) -> Floats:
     pupil = view.pupil_mm
     if pupil is None or pupil <= 0:
         return share
-    f_number = view.working_f_number or view.k * view.f_number
+    f_number = view.k * view.f_number
     for bore in view.bores:
         if bore.at_mm >= pupil:
             continue
-        cone, lean = bore.at_mm / (2 * f_number), 1 - bore.at_mm / pupil
-        full, none = (bore.diameter_mm / 2 - cone) / lean, (bore.diameter_mm / 2 + cone) / lean
+        full = full_cone_height_mm(bore.diameter_mm, bore.at_mm, f_number, pupil)
+        none = dark_height_mm(bore.diameter_mm, bore.at_mm, f_number, pupil)
         share *= np.clip((none - height) / np.float32(max(none - full, 1e-6)), 0, 1)
     share *= 1 / (1 + (height / np.float32(pupil)) ** 2) ** 2
     return share
 
 
-def _smeared(light: Floats, screen: _Screen, limit_deg: float) -> Floats:
+def _smeared(light: Floats, screen: _Screen, border: float) -> Floats:
     """Where the light is too steep, a smear along the radius: a hint, at most a hundredth of the height long."""
     view = screen.view
-    if view.pupil_mm is None or view.pupil_mm <= 0:
-        return light
-    border = view.pupil_mm * math.tan(math.radians(limit_deg))
     height = np.hypot(screen.x[None, :], screen.y[:, None])
     rows, columns = np.nonzero(height > border)
     if len(rows) == 0:

@@ -54,8 +54,7 @@ def sighted(
     k = 1.0
     for id_ in via:
         k *= world.adapter(id_).magnification
-    found = modes.modes_of(body, (practice or Practice()).use)
-    used = next((one for one in found if one.name == (mode or "full")), None)
+    used = modes.mode_named(body, (practice or Practice()).use, mode or "full")
     if used is None:
         raise NotPossibleError("mode", f"{body.name} has no mode “{mode}”")
     if clean is not None and dark is not None and dark <= clean:

@@ -9,7 +9,14 @@ from dataclasses import dataclass
 from tropeion.core.words import word
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
-__all__ = ["Bore", "Clipping", "corner_ray_angle_deg", "throat_clipping"]
+__all__ = [
+    "Bore",
+    "Clipping",
+    "corner_ray_angle_deg",
+    "dark_height_mm",
+    "full_cone_height_mm",
+    "throat_clipping",
+]
 
 PUPIL = "Cone from the exit pupil: W. J. Smith, Modern Optical Engineering, ch. 9 (vignetting)"
 
@@ -64,6 +71,21 @@ class Clipping:
 def full_cone_height_mm(bore_mm: float, at_mm: float, f_number: float, pupil_mm: float) -> float:
     """Image height up to which a bore lets the whole cone pass."""
     return (bore_mm / 2 - at_mm / (2 * f_number)) / (1 - at_mm / pupil_mm)
+
+
+@formula(
+    "coverage.clipping.dark_from_mm",
+    "(T/2 + z/(2N′))/(1 − z/P′)",
+    "mm",
+    PUPIL,
+    bore_mm=Symbol("T", "mm", "diameter of the bore"),
+    at_mm=Symbol("z", "mm", "its distance from the sensor"),
+    f_number=Symbol("N′", "f", "f-number at the sensor"),
+    pupil_mm=Symbol("P′", "mm", "exit pupil before the sensor, P + δ"),
+)
+def dark_height_mm(bore_mm: float, at_mm: float, f_number: float, pupil_mm: float) -> float:
+    """Image height from which a bore lets nothing of the cone pass."""
+    return (bore_mm / 2 + at_mm / (2 * f_number)) / (1 - at_mm / pupil_mm)
 
 
 @formula(

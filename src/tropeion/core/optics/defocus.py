@@ -6,12 +6,22 @@ Distances D run from the lens's own image plane, u from the lens. Lengths in mm.
 from __future__ import annotations
 
 import math
+from typing import TypeVar
+
+import numpy as np
+import numpy.typing as npt
 
 from tropeion.core.working import Symbol, formula
 
 from .symbols import GLASS, MARKED_F_NUMBER, MARKED_FOCAL_LENGTH
 
-__all__ = ["blur_diameter_mm", "extension_for_mm", "extension_uncertainty_mm", "infinity_blur_mm"]
+__all__ = [
+    "blur_by_nearness_mm",
+    "blur_diameter_mm",
+    "extension_for_mm",
+    "extension_uncertainty_mm",
+    "infinity_blur_mm",
+]
 
 GAUSS = "Gaussian lens equation: W. J. Smith, Modern Optical Engineering, ch. 2"
 TRIANGLES = "Similar triangles, pupil ratio 1: S. F. Ray, Applied Photographic Optics, ch. 22"
@@ -75,7 +85,16 @@ def blur_diameter_mm(
     u = distance_mm - focal_length_mm - extension_mm
     if u <= 0:
         return None
-    return k * focal_length_mm / f_number * abs(extension_mm / focal_length_mm - (focal_length_mm + extension_mm) / u)
+    return blur_by_nearness_mm(focal_length_mm, f_number, k, extension_mm, 1 / u)
+
+
+N = TypeVar("N", float, npt.NDArray[np.float64])
+
+
+def blur_by_nearness_mm(focal_length_mm: float, f_number: float, k: float, extension_mm: float, nearness: N) -> N:
+    """The same by 1/u, in 1/mm: one number, or one for each pixel of a picture."""
+    away = extension_mm / focal_length_mm - (focal_length_mm + extension_mm) * nearness
+    return k * focal_length_mm / f_number * abs(away)
 
 
 @formula(

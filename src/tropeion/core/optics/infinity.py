@@ -141,7 +141,7 @@ class Infinity:
     travel_known: bool = True
 
 
-_FULL_STOPS = (1.0, 1.4, 2.0, 2.8, 4.0, 5.6, 8.0, 11.0, 16.0, 22.0, 32.0, 45.0, 64.0)
+FULL_STOPS = (1.0, 1.4, 2.0, 2.8, 4.0, 5.6, 8.0, 11.0, 16.0, 22.0, 32.0, 45.0, 64.0)
 
 
 def infinity(
@@ -195,5 +195,5 @@ def stops_of(
             k * n * circle_mm,
             probability(n, found.short_end_mm, found.long_end_mm, k, circle_mm, half_widths_mm),
         )
-        for n in (widest, *(n for n in _FULL_STOPS if widest < n <= smallest))
+        for n in (widest, *(n for n in FULL_STOPS if widest < n <= smallest))
     )

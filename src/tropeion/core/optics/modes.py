@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from tropeion.core.gear.bodies import Body
 from tropeion.core.working import tidy
 
-__all__ = ["FormatMode", "choose_mode", "modes_of"]
+__all__ = ["FormatMode", "choose_mode", "mode_named", "modes_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +39,11 @@ def modes_of(body: Body, use: str) -> tuple[FormatMode, ...]:
             if mode.use in {use, "both"}
         ),
     )
+
+
+def mode_named(body: Body, use: str, name: str) -> FormatMode | None:
+    """A mode by its name, the whole sensor's being ``full``; None where the body has none of it."""
+    return next((mode for mode in modes_of(body, use) if mode.name == name), None)
 
 
 def choose_mode(modes: Sequence[FormatMode], circle_mm: float | None) -> tuple[FormatMode, bool]:

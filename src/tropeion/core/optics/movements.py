@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from tropeion.core.working import PLAIN, Calc, Symbol, formula, tidy
+from tropeion.core.working import Symbol, formula, tidy
 
 from .coverage import CIRCLE, max_rise_mm
 from .symbols import BLUR, MODE_HEIGHT, MODE_WIDTH
@@ -123,17 +123,16 @@ def tall_subject(
     distance_mm: float,
     correction: float,
     circle_mm: float | None,
-    calc: Calc = PLAIN,
 ) -> TallSubject:
     """What a subject from the ground to ``subject_mm`` asks of rise and pitch; all lengths in mm."""
-    pitch = calc(pitch_deg, subject_mm, lens_mm, distance_mm, height_mm, focal_length_mm, correction)
-    wanted = calc(rise_wanted_mm, subject_mm, lens_mm, distance_mm, height_mm, focal_length_mm, pitch)
-    foot = calc(rise_foot_mm, lens_mm, distance_mm, height_mm, focal_length_mm, pitch)
+    pitch = pitch_deg(subject_mm, lens_mm, distance_mm, height_mm, focal_length_mm, correction)
+    wanted = rise_wanted_mm(subject_mm, lens_mm, distance_mm, height_mm, focal_length_mm, pitch)
+    foot = rise_foot_mm(lens_mm, distance_mm, height_mm, focal_length_mm, pitch)
     return TallSubject(
         pitch_deg=pitch,
         rise_wanted_mm=wanted,
-        rise_allowed_mm=None if circle_mm is None else calc(max_rise_mm, circle_mm, width_mm, height_mm),
-        convergence_deg=calc(convergence_deg, width_mm, focal_length_mm, pitch),
+        rise_allowed_mm=None if circle_mm is None else max_rise_mm(circle_mm, width_mm, height_mm),
+        convergence_deg=convergence_deg(width_mm, focal_length_mm, pitch),
         foot_mm=foot,
         both=wanted <= foot,
         diverging=correction > 1,
@@ -189,13 +188,12 @@ def stitch_of(
     focal_length_mm: float,
     megapixels: float | None,
     circle_mm: float | None,
-    calc: Calc = PLAIN,
 ) -> Stitch | None:
     """Frames shifted along ``side_mm``; None where they would leave a gap, which a shift beyond the side does."""
     s = abs(shift_mm)
     if s > side_mm:
         return None
-    width = calc(stitched_mm, side_mm, s)
+    width = stitched_mm(side_mm, s)
     inside = None
     if circle_mm is not None:
         inside = tidy(circle_mm / 2 - math.hypot(side_mm / 2 + s, across_mm / 2)) >= 0
@@ -204,7 +202,7 @@ def stitch_of(
         width_mm=width,
         overlap=(side_mm - s) / side_mm,
         megapixels=None if megapixels is None else megapixels * width / side_mm,
-        angle_deg=calc(stitched_angle_deg, width, focal_length_mm),
+        angle_deg=stitched_angle_deg(width, focal_length_mm),
         inside=inside,
     )
 
@@ -270,14 +268,13 @@ def hinge_of(
     f_number: float,
     circle_mm: float,
     distance_mm: float,
-    calc: Calc = PLAIN,
 ) -> Hinge:
     """Where the plane of focus goes when a section is tilted; lengths in mm."""
-    at_sensor = calc(tilt_at_sensor_deg, tilt_deg, k_behind)
-    hinge = calc(hinge_mm, focal_length_mm, tilt_deg, k_behind)
+    at_sensor = tilt_at_sensor_deg(tilt_deg, k_behind)
+    hinge = hinge_mm(focal_length_mm, tilt_deg, k_behind)
     wedge = None
     if hinge is not None and math.isfinite(distance_mm):
-        wedge = calc(half_wedge_mm, hinge, distance_mm, focal_length_mm, f_number, circle_mm)
+        wedge = half_wedge_mm(hinge, distance_mm, focal_length_mm, f_number, circle_mm)
     return Hinge(at_sensor, hinge, wedge)
 
 
