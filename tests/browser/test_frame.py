@@ -167,6 +167,8 @@ def test_no_room_is_said_with_the_gap(page: Page) -> None:
 def test_what_is_not_known_is_hatched_and_said(page: Page) -> None:
     opened(page, "/frame?lens=tub-400&body=o7&via=tub-ost-plain")
     page.find(".circle-unknown")
+    assert page.find(".photo-unknown").is_displayed()
+    page.wait_text(".frame-caption", "where it is hatched, it may be dark")
     page.wait_text(".frame-caption [data-state=assumed]", "image circle is not known")
     assert "not known" in page.text("[data-table=modes]")
 
@@ -250,6 +252,13 @@ def test_a_pipe_mark_and_a_chart_follow_the_distance(page: Page) -> None:
     opened(page, PAIR + "&scene=chart&at=5")
     page.wait_text(".frame-head h1", "Focused at 5.0 m")
     assert page.axe() == []
+
+
+@pytest.mark.parametrize("scene", ["facade", "nave", "mark", "chart"])
+def test_every_scene_can_be_looked_at_beside_another_stop(page: Page, scene: str) -> None:
+    opened(page, f"/frame?lens=kel-55&body=o7&via=kel-ost-close&scene={scene}&vs=n%3D16")
+    page.until(lambda _: "aperture=16" in (page.find(".photo-other").get_attribute("data-picture") or ""), "no other")
+    assert page.all(".photo-unknown") == []
 
 
 def test_files_are_made_of_picture_drawing_and_tables(page: Page) -> None:

@@ -13,6 +13,8 @@ interface Props {
   other: Side | null;
   /** Width over height of the picture. */
   shape: number;
+  /** Nobody knows where the light ends: what may be dark is hatched. */
+  circleUnknown: boolean;
 }
 
 /** The picture stays until the next one is there. */
@@ -39,7 +41,7 @@ function useLoaded(url: string): [shown: string, failed: boolean] {
 }
 
 /** What the sensor would record; with another side, a divider between the two. */
-export function Photo({ one, other, shape }: Props) {
+export function Photo({ one, other, shape, circleUnknown }: Props) {
   const [divide, setDivide] = useState(50);
   // On a phone there is no room for a divider: one or the other.
   const [flipped, setFlipped] = useState(false);
@@ -50,6 +52,7 @@ export function Photo({ one, other, shape }: Props) {
       {failed && <p role="alert">The picture could not be made. Change a setting, or load the page again.</p>}
       {shown && <img src={shown} alt={one.says} />}
       {other && <OtherSide side={other} />}
+      {circleUnknown && <div className="photo-unknown" title="it may be dark here" />}
       {other && (
         <>
           <span className="photo-label first">{one.label}</span>

@@ -45,6 +45,7 @@ export function Sheet({ frame, report, path, onSet, onVersus }: Props) {
           <div className="frame-picture">
             <Photo
               shape={shapeOf(report)}
+              circleUnknown={report.image_circle_mm === null}
               one={{
                 url: pictureOf(shown, dragged ? 300 : 600),
                 says: `Illustration: ${report.sentence}`,
