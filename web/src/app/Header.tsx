@@ -6,7 +6,7 @@ import { memo, useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 
 import { print } from "../parts/Printed";
-import { GROUPS, isOfPair, screenAt, SHOP } from "./navigation";
+import { GROUPS, isOfPair, screenAt, SHOP, withPair } from "./navigation";
 import { usePractices } from "./Practices";
 import { type ScreenStore, useShown } from "./screen";
 import { useTheme } from "./theme";
@@ -62,17 +62,6 @@ function ThemeButton() {
 
 // The last question on each screen, so that switching back finds it again.
 const last: Record<string, string> = {};
-
-/** Another screen of the same pair: its chain and the preferences go along. */
-function withPair(path: string, search: string, practiceKeys: readonly string[]): string {
-  const words = new URLSearchParams(search);
-  const kept = new URLSearchParams();
-  for (const key of ["lens", "body", "via", ...practiceKeys]) {
-    const value = words.get(key);
-    if (value !== null) kept.set(key, value);
-  }
-  return `${path}?${kept.toString()}`;
-}
 
 /** The quiet switch between the screens; on a phone a button that opens their list. */
 function Screens() {

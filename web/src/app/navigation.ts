@@ -41,6 +41,17 @@ export const GROUPS: readonly Group[] = [
 /** Whether a screen is about the pair that is looked at. */
 export const isOfPair = (path: string) => GROUPS[0]?.screens.some((screen) => screen.path === path) ?? false;
 
+/** Another screen of the pair in an address: its chain and the preferences go along. */
+export function withPair(path: string, search: string, practiceKeys: readonly string[]): string {
+  const words = new URLSearchParams(search);
+  const kept = new URLSearchParams();
+  for (const key of ["lens", "body", "via", ...practiceKeys]) {
+    const value = words.get(key);
+    if (value !== null) kept.set(key, value);
+  }
+  return `${path}?${kept.toString()}`;
+}
+
 export const SHOP: Destination = { path: "/fit", name: "Would it fit?" };
 
 /** The screen that an address belongs to. */

@@ -133,11 +133,9 @@ def _reach(
 ) -> focus.Reach:
     """The range of a rig that can be focused; none where even the smallest stop does not bring infinity's near side."""
     chain, k = rig.chain, rig.chain.magnification
-    travel, past = own
+    travel, _ = own
     opened = tidy(chain.helicoid_mm / k**2)
-    short, long = focus.extensions(
-        chain.lens_error_mm, past, None if travel is None else travel.travel_mm, opened, calc
-    )
+    short, long = _extensions(rig, own, calc)
     if judged.reached is None:
         return focus.Reach.nothing("unknown", rig.offset_mm)
     end = judged.long_end_mm
@@ -274,9 +272,13 @@ def extensions_at(rig: Assembly, marked_mm: float, calc: Calc) -> tuple[float, f
 
     None: how far it focuses out is not known.
     """
-    travel, past = _own_travel(rig, marked_mm, calc)
-    opened = tidy(rig.chain.helicoid_mm / rig.chain.magnification**2)
-    return focus.extensions(rig.chain.lens_error_mm, past, None if travel is None else travel.travel_mm, opened, calc)
+    return _extensions(rig, _own_travel(rig, marked_mm, calc), calc)
+
+
+def _extensions(rig: Assembly, own: tuple[focus.Travel | None, float], calc: Calc) -> tuple[float, float | None]:
+    (travel, past), chain = own, rig.chain
+    opened = tidy(chain.helicoid_mm / chain.magnification**2)
+    return focus.extensions(chain.lens_error_mm, past, None if travel is None else travel.travel_mm, opened, calc)
 
 
 def glass_behind(rig: Assembly, piece: str) -> float:

@@ -6,6 +6,7 @@ import { type ReactNode, useCallback, useEffect, useMemo, useRef } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { ProblemError } from "../../api/client";
+import { withPair } from "../../app/navigation";
 import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
 import { type Address, useAddress } from "../../app/useAddress";
@@ -28,14 +29,14 @@ const ANOTHER: Words = { via: null, n: null, mm: null, mode: null, sx: null, sy:
 export default function Frame() {
   const [address, go] = useAddress();
   const [words, change] = useChange();
-  const { start, own } = usePractices();
+  const { start, own, usual } = usePractices();
   const opening = address.fresh ? start.pair : null;
   useEffect(() => {
     if (opening) go({ lens: opening.lens, body: opening.body, practice: own }, true);
   }, [opening, own, go]);
   const frame = useFrame(address, words);
   const set = useCallback((next: Settings, replace = false) => change(next, replace), [change]);
-  const path = pathOf(address);
+  const path = withPair("/", words.toString(), Object.keys(usual));
   const error = useScreenOf({ address, words, frame, set, change, path });
   const { report } = frame;
   const failure = frame.error ?? error;
@@ -85,12 +86,6 @@ export default function Frame() {
     );
   }
   return content;
-}
-
-function pathOf({ lens, body, via }: Address): string {
-  const words = new URLSearchParams();
-  for (const [key, value] of Object.entries({ lens, body, via })) if (value !== null) words.set(key, value);
-  return `/?${words.toString()}`;
 }
 
 interface ScreenProps {

@@ -7,6 +7,7 @@ import { useNavigate } from "react-router";
 
 import { ProblemError } from "../../api/client";
 import type { Chosen, PracticeKey } from "../../app/practice";
+import { withPair } from "../../app/navigation";
 import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
 import { useAddress } from "../../app/useAddress";
@@ -75,7 +76,7 @@ export default function LightPath() {
       w: () => setQuantity("register_error_mm"),
       e: () => setBuilding(!building),
       m: () => void navigate("/mounts"),
-      f: () => document.querySelector<HTMLElement>('.screens a[href^="/frame"]')?.click(),
+      f: () => void navigate(withPair("/frame", window.location.search, Object.keys(usual))),
       n: () => document.querySelector<HTMLElement>(".parts-button")?.focus(),
       Escape: () => {
         if (!panel && quantity === null && address.beside !== null) go({ beside: null });
