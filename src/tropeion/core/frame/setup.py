@@ -9,13 +9,12 @@ from functools import cached_property
 from tropeion.core import findings, written
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.optics import blur as sharpness
 from tropeion.core.optics import equivalents, focus, modes
 from tropeion.core.optics.defocus import extension_for_mm
 from tropeion.core.optics.infinity import FULL_STOPS
 from tropeion.core.optics.movements import Hinge, Stitch, TallSubject, hinge_of, stitch_of, tall_subject
-from tropeion.core.rig.assembly import Assembly
-from tropeion.core.rig.ends import extensions_at, glass_behind, settings_of, usable_f_numbers
+from tropeion.core.rig.assembly import Assembly, in_mode
+from tropeion.core.rig.ends import extensions_at, glass_behind, usable_f_numbers, widest_at
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.working import PLAIN, tidy
 
@@ -75,16 +74,14 @@ class Setup:
 
     def _setting(self) -> tuple[float, float]:
         """The marked focal length, and the widest aperture there: between a zoom's ends, between theirs."""
-        ends = settings_of(self.rig.lens)
-        (short, fast), (long, slow) = ends[0], ends[-1]
+        short, long = self.rig.lens.focal_length_mm
         wanted = self.asked.focal_length_mm
         if wanted is None:
-            return short, fast
+            return short, widest_at(self.rig.lens, short)
         if not short <= wanted <= long:
             span = f"{short:g} mm" if short == long else f"{short:g} to {long:g} mm"
             raise NotPossibleError("focal_length_mm", f"{self.rig.lens.name} has {span}")
-        share = 0.0 if long == short else (wanted - short) / (long - short)
-        return wanted, fast + (slow - fast) * share
+        return wanted, widest_at(self.rig.lens, wanted)
 
     def _f_number(self, usable: tuple[float, float]) -> float:
         wanted = self.asked.f_number
@@ -292,7 +289,7 @@ def _in_mode(rig: Assembly, name: str | None) -> Assembly:
     if mode is None:
         known = ", ".join(one.name for one in modes.modes_of(rig.body, rig.practice.use))
         raise NotPossibleError("mode", f"{rig.body.name} has no mode “{name}”: {known}")
-    return replace(rig, mode=mode, blur_mm=sharpness.blur_of(mode, rig.practice.blur, PLAIN))
+    return in_mode(rig, mode)
 
 
 def _marked_between(widest: float, smallest: float, engraved: tuple[float, ...]) -> tuple[float, ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -14,9 +14,9 @@ from tropeion.core.keeping import kept
 from tropeion.core.optics import blur, coverage, focus, modes, register
 from tropeion.core.optics.stack import Stack, stack_of
 from tropeion.core.practice import Practice
-from tropeion.core.working import Calc
+from tropeion.core.working import PLAIN, Calc, tidy
 
-__all__ = ["Assembly", "build", "losses_stops", "price_of", "to_buy"]
+__all__ = ["Assembly", "build", "in_mode", "lengthened", "losses_stops", "price_of", "to_buy"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,6 +93,23 @@ def build(
         image_circle_mm=circle,
         offset_mm=_offset(chain, calc),
     )
+
+
+def in_mode(rig: Assembly, mode: modes.FormatMode) -> Assembly:
+    """The same rig recording another part of its sensor."""
+    return replace(rig, mode=mode, blur_mm=blur.blur_of(mode, rig.practice.blur, PLAIN))
+
+
+def lengthened(rig: Assembly, mm: float) -> Assembly:
+    """The same rig with a plain piece of ``mm`` more before the body: an extension ring, or a ring that is too long."""
+    chain, seen = rig.chain, tidy(mm / rig.chain.magnification**2)
+    longer = replace(
+        chain,
+        error_mm=tidy(chain.error_mm + mm),
+        lens_error_mm=tidy(chain.lens_error_mm + seen),
+        length_mm=chain.length_mm + mm,
+    )
+    return replace(rig, chain=longer, offset_mm=_offset(longer, PLAIN))
 
 
 def _offset(chain: register.Chain, calc: Calc) -> float:

@@ -17,12 +17,15 @@ __all__ = [
     "Focused",
     "coverage_at",
     "end_of",
+    "entry_at",
     "extensions_at",
     "focus_at",
     "glass_behind",
+    "marked_settings",
     "own_travel",
     "settings_of",
     "usable_f_numbers",
+    "widest_at",
 ]
 
 # The smallest stop of an iris in an adapter, of which nobody says how far it closes: assumed.
@@ -54,6 +57,20 @@ def settings_of(lens: Lens) -> list[tuple[float, float]]:
     if not lens.is_zoom:
         return [wide]
     return [wide, (lens.focal_length_mm[1], lens.f_number_at_long_end or lens.f_number[0])]
+
+
+def widest_at(lens: Lens, marked_mm: float) -> float:
+    """Widest marked aperture at a marked focal length; between the ends of a zoom in proportion, which is assumed."""
+    ends = settings_of(lens)
+    (short, fast), (long, slow) = ends[0], ends[-1]
+    return fast if long == short else fast + (slow - fast) * (marked_mm - short) / (long - short)
+
+
+def marked_settings(lens: Lens) -> tuple[float, ...]:
+    """The focal lengths that a ring shows, in mm: both ends, and what is engraved between them."""
+    short, long = lens.focal_length_mm
+    between = (one for one in lens.marked_focal_lengths_mm or () if short < one < long)
+    return tuple(sorted({short, *between, long}))
 
 
 def usable_f_numbers(rig: Assembly, widest: float) -> tuple[float, float]:
@@ -149,19 +166,10 @@ def _reach(
 
 def end_of(rig: Assembly, focused: Focused, grade: Grade, calc: Calc) -> End:
     """Everything that depends on the focal length, at one setting of the lens."""
-    lens, body = rig.lens, rig.body
+    lens = rig.lens
     judged = _with_stops(rig, focused)
     focal = calc(equivalents.focal_length_with_glass_mm, rig.chain.magnification, focused.marked_mm)
-    entry = None
-    if body.stabiliser is not None and not contacts.identifies_itself(rig.signal):
-        entry = stabiliser.entry_of(
-            body.stabiliser,
-            focal,
-            rig.mode,
-            rig.image_circle_mm,
-            measured=lens.image_circle_from == "measured",
-            calc=calc,
-        )
+    entry = entry_at(rig, focal, calc)
     became = equivalents.equivalents_of(
         mode=rig.mode,
         focal_length_mm=focal,
@@ -184,6 +192,20 @@ def end_of(rig: Assembly, focused: Focused, grade: Grade, calc: Calc) -> End:
         depth_of_field=_depths(rig, focused, calc),
         native=NativeReach(_native_near(lens, focused.marked_mm)),
         grade=grade,
+    )
+
+
+def entry_at(rig: Assembly, focal_mm: float, calc: Calc) -> stabiliser.StabiliserEntry | None:
+    """What the stabiliser is told at a focal length with the glass; None where there is none, or the lens says it."""
+    if rig.body.stabiliser is None or contacts.identifies_itself(rig.signal):
+        return None
+    return stabiliser.entry_of(
+        rig.body.stabiliser,
+        focal_mm,
+        rig.mode,
+        rig.image_circle_mm,
+        measured=rig.lens.image_circle_from == "measured",
+        calc=calc,
     )
 
 
