@@ -13,6 +13,7 @@ from tropeion.store.collection import Collection
 
 from . import (
     backups,
+    becomes,
     begin,
     cards,
     exports,
@@ -44,6 +45,7 @@ _RESOURCES = (
     match,
     fits,
     frame,
+    becomes,
     mounts,
     labels,
     shop,

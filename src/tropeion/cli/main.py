@@ -12,6 +12,7 @@ from tropeion.core.frame.scenes import SCENES
 from tropeion.core.gear.kinds import KINDS
 from tropeion.core.practice import Practice
 
+from .becomes import run_becomes
 from .collection import run_backup, run_demo, run_export, run_import, run_restore, run_serve
 from .frame import run_frame
 from .inputs import RefusedError
@@ -82,6 +83,7 @@ def _parser() -> argparse.ArgumentParser:
     fits.set_defaults(run=run_fits)
 
     _frame_command(commands)
+    _becomes_command(commands)
 
     key = commands.add_parser("key", help="which generation of a mount it is, from what can be seen")
     key.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
@@ -129,6 +131,33 @@ def _frame_command(commands: argparse._SubParsersAction[argparse.ArgumentParser]
     frame.add_argument("--json", action="store_true", help="print the whole report")
     _practice_options(frame)
     frame.set_defaults(run=run_frame)
+
+
+def _becomes_command(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    becomes = commands.add_parser(
+        "becomes", help="what a lens becomes over bodies, lenses over a body, or a wanted view"
+    )
+    becomes.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
+    end = becomes.add_mutually_exclusive_group(required=True)
+    end.add_argument("--lens", metavar="ID", help="over bodies and all their modes")
+    end.add_argument("--body", metavar="ID", help="lenses over it, and what they come to as a set")
+    becomes.add_argument("--view-of", type=_positive, metavar="MM", help="with --body: what gives this view")
+    becomes.add_argument(
+        "--depth-as", type=_positive, metavar="N", help="with --view-of: and the depth of this aperture"
+    )
+    becomes.add_argument("--ref", metavar="ID", help="the camera that equivalents are taken from (default: 36 × 24)")
+    becomes.add_argument("--everything", action="store_true", help="not only what is at hand")
+    becomes.add_argument("--csv", metavar="FILE", help="write the table")
+    becomes.add_argument("--json", action="store_true", help="print the whole report")
+    _practice_options(becomes)
+    becomes.set_defaults(run=run_becomes)
+
+
+def _positive(text: str) -> float:
+    value = float(text)
+    if not 0.1 <= value <= 10_000:
+        raise argparse.ArgumentTypeError("from 0.1 to 10000")
+    return value
 
 
 def _collection_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:

@@ -11,7 +11,7 @@ from typing import Any, Final
 from .columns import UNITS, Column
 from .reading import read_value
 
-__all__ = ["read_cell", "write_cell"]
+__all__ = ["number_cell", "read_cell", "text_cell", "write_cell"]
 
 _SEPARATOR: Final = " | "
 
@@ -37,21 +37,21 @@ def write_cell(column: Column, value: Any, decimal: str) -> str:
         value = value[column.half]
     match column.type:
         case "number" | "integer":
-            return _number(value, decimal)
+            return number_cell(value, decimal)
         case "boolean":
             return "yes" if value else "no"
         case "words":
             return _harmless(_joined(value))
         case "numbers":
-            return _SEPARATOR.join(_number(one, decimal) for one in value) if value else _NONE
+            return _SEPARATOR.join(number_cell(one, decimal) for one in value) if value else _NONE
         case "json":
             if column.field in _THREADS:
-                return f"{_number(value['diameter_mm'], decimal)} × {_number(value['pitch_mm'], decimal)}"
+                return f"{number_cell(value['diameter_mm'], decimal)} × {number_cell(value['pitch_mm'], decimal)}"
             return _harmless(json.dumps(value, ensure_ascii=False))
     return _harmless(str(value))
 
 
-def _number(value: float, decimal: str) -> str:
+def number_cell(value: float, decimal: str) -> str:
     text = repr(value) if isinstance(value, int) or value != int(value) or abs(value) > 1e15 else str(int(value))
     return text.replace(".", ",") if decimal == "comma" else text
 
@@ -64,6 +64,11 @@ def _at_risk(text: str) -> bool:
 def _harmless(text: str) -> str:
     """With an apostrophe before what is at risk; one that is meant gets another one."""
     return f"'{text}" if _at_risk(text) else text
+
+
+def text_cell(text: str) -> str:
+    """Words of our own, which nobody reads back; nothing stays nothing."""
+    return _harmless(text) if text else ""
 
 
 def meant(cell: str) -> str:

@@ -266,6 +266,186 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/becomes/lens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lens Becomes
+         * @description One lens over bodies and all their modes, without glass and with each kind of it.
+         */
+        get: operations["get_lens_becomes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/becomes/lens/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lens Table
+         * @description The same as a CSV table.
+         */
+        get: operations["get_lens_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/becomes/body": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Body Becomes
+         * @description Lenses over one body, the widest first, and what they come to as a set: gaps, overlaps, which wides stay wide.
+         */
+        get: operations["get_body_becomes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/becomes/body/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Body Table
+         * @description The same as a CSV table.
+         */
+        get: operations["get_body_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/becomes/wish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Wish
+         * @description What gives a view on a body: at hand, to be bought, near it; and what would have to exist.
+         */
+        get: operations["get_wish"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/becomes/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Rig Becomes
+         * @description One rig at every marked setting, the stabiliser's entries, and the mistakes that it invites.
+         */
+        get: operations["get_rig_becomes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/becomes/closer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Closer
+         * @description Near and far of this rig, of all longer ones of the pair, and of extension that is only tried.
+         */
+        get: operations["get_closer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/becomes/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Beside
+         * @description A second rig at the framing and the depth of the first: where it stands, what is set on its ring, whose noise.
+         */
+        get: operations["get_beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/becomes/view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get View
+         * @description What a plain lens would show of a scene on a format, focused on the subject: the reference's picture, as PNG.
+         */
+        get: operations["get_view"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/mounts": {
         parameters: {
             query?: never;
@@ -961,6 +1141,31 @@ export interface components {
             diagonal: number;
         };
         /**
+         * Answer
+         * @description One rig that gives the view, or comes near it, and how it is set for it.
+         *
+         *     ``framing_share`` is how much longer its view is than the wish (negative: wider). ``set_mm`` and ``set_f_number``
+         *     are on the rings; the aperture is None where the depth is out of reach. ``why`` says what keeps it from giving all.
+         */
+        Answer: {
+            row: components["schemas"]["Becoming"];
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "gives" | "near";
+            /** Set Mm */
+            set_mm: number;
+            /** Set F Number */
+            set_f_number: number | null;
+            /** Equivalent Mm */
+            equivalent_mm: number;
+            /** Framing Share */
+            framing_share: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * BackupPreview
          * @description What is in a backup. ``token`` names it when it is restored; it is forgotten after a few others.
          *
@@ -979,6 +1184,104 @@ export interface components {
             settings: ("currency" | "practice" | "subjects" | "order")[];
             /** Same */
             same: boolean;
+        };
+        /**
+         * Becoming
+         * @description What a lens becomes on a body through a chain in one mode of its sensor. ``key`` names the row.
+         *
+         *     ``settings`` are the ends of a zoom, or the one of a prime. ``covered`` is None where the circle is not known.
+         *     ``crop_factor`` is against the reference. ``in_use``: the mode that is used unless another is chosen. ``entry``
+         *     says how the body learns the focal length.
+         */
+        Becoming: {
+            /** Key */
+            key: string;
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Adapters */
+            adapters: string[];
+            /** Grade */
+            grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Surely */
+            surely: boolean;
+            /** Works */
+            works: boolean;
+            /** Owned */
+            owned: boolean;
+            /** Price */
+            price: number | null;
+            /** Mode */
+            mode: string;
+            /** Whole */
+            whole: boolean;
+            /** Automatic */
+            automatic: boolean;
+            /** In Use */
+            in_use: boolean;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Megapixels */
+            megapixels: number | null;
+            /** Covered */
+            covered: boolean | null;
+            /** Magnification */
+            magnification: number;
+            /** Crop Factor */
+            crop_factor: number;
+            /** Squeeze */
+            squeeze: number;
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
+            /** Light Change Stops */
+            light_change_stops: number;
+            /** Entry */
+            entry: string;
+            weight: components["schemas"]["Weight"];
+        };
+        /**
+         * Becomings
+         * @description Rows of a table; ``apart`` are the ids of what nothing joins. ``lenses`` is what a set comes to on one body.
+         */
+        Becomings: {
+            reference: components["schemas"]["Reference"];
+            /** Rows */
+            rows: components["schemas"]["Becoming"][];
+            /** Apart */
+            apart: string[];
+            lenses: components["schemas"]["LensSet"] | null;
+            /** Sentence */
+            sentence: string;
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * Beside
+         * @description ``total_light_stops`` is what the second gathers more than the first, at these apertures.
+         *
+         *     ``closer`` is how many times the first's distance the second stands away for the same framing. ``exact`` where the
+         *     rule and the depth worked out in full agree to a tenth of the first's near side; it fails close up.
+         */
+        Beside: {
+            first: components["schemas"]["Side"];
+            second: components["schemas"]["Side"];
+            /** Closer */
+            closer: number;
+            /** Total Light Stops */
+            total_light_stops: number;
+            /** Exact */
+            exact: boolean;
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
         };
         /**
          * Blur
@@ -1087,6 +1390,50 @@ export interface components {
             centre_ray_mm: number;
             /** Axis F Number */
             axis_f_number: number | null;
+        };
+        /**
+         * Closer
+         * @description One way to focus nearer, at the wide end of a zoom.
+         *
+         *     ``adapters`` are its chain, with ``more_mm`` of plain length that the collection need not have. ``extension_mm`` is
+         *     how far it holds the lens beyond its infinity focus at least, ``travel_mm`` what helicoids add. ``far_mm`` is None
+         *     at infinity in the state ``to_infinity``. ``from_front_mm`` is the working distance at the closest,
+         *     ``close_f_number`` the aperture there that exposure follows, wide open.
+         */
+        Closer: {
+            /** Adapters */
+            adapters: string[];
+            /** More Mm */
+            more_mm: number;
+            /** Here */
+            here: boolean;
+            /** Owned */
+            owned: boolean;
+            /** Price */
+            price: number | null;
+            /** Grade */
+            grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Extension Mm */
+            extension_mm: number;
+            /** Travel Mm */
+            travel_mm: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "none" | "finite" | "to_infinity" | "unknown" | "inside";
+            /** Near Mm */
+            near_mm: number | null;
+            /** Far Mm */
+            far_mm: number | null;
+            /** Max Magnification */
+            max_magnification: number | null;
+            /** From Front Mm */
+            from_front_mm: number | null;
+            /** F Number */
+            f_number: number;
+            /** Close F Number */
+            close_f_number: number | null;
         };
         /**
          * Conflict
@@ -1702,6 +2049,16 @@ export interface components {
             fits: components["schemas"]["FitsReport"] | null;
         };
         /**
+         * Gap
+         * @description Nothing between two equivalent focal lengths, in mm.
+         */
+        Gap: {
+            /** From Mm */
+            from_mm: number;
+            /** To Mm */
+            to_mm: number;
+        };
+        /**
          * Generation
          * @description One generation of a mount: which coupling features its lenses and bodies have.
          */
@@ -1775,6 +2132,16 @@ export interface components {
              * @default []
              */
             fields: string[];
+        };
+        /**
+         * Guess
+         * @description What a number is: what it is right for, or the mistake that leads to it.
+         */
+        Guess: {
+            /** Right */
+            right: boolean;
+            /** Says */
+            says: string;
         };
         /**
          * Held
@@ -2091,6 +2458,22 @@ export interface components {
             doubts: string[];
         };
         /**
+         * LensSet
+         * @description What a set of lenses comes to on a body. ``sentences`` say it in words, the first answers first.
+         */
+        LensSet: {
+            /** Spans */
+            spans: components["schemas"]["Span"][];
+            /** Gaps */
+            gaps: components["schemas"]["Gap"][];
+            /** Overlaps */
+            overlaps: components["schemas"]["Overlap"][];
+            /** Wides */
+            wides: components["schemas"]["Wide"][];
+            /** Sentences */
+            sentences: string[];
+        };
+        /**
          * Load
          * @description The moment at one joint, in N·m, and what the joint is rated for. ``link`` is the piece behind the joint.
          */
@@ -2216,6 +2599,41 @@ export interface components {
             unless: string;
             /** Look */
             look: string | null;
+        };
+        /**
+         * Missing
+         * @description The lens that would give it in one mode, behind glass of a magnification. Lengths in mm.
+         */
+        Missing: {
+            /** Mode */
+            mode: string;
+            /** Magnification */
+            magnification: number;
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** F Number */
+            f_number: number | null;
+            /** Image Circle Mm */
+            image_circle_mm: number;
+        };
+        /**
+         * Mistake
+         * @description What is easily done wrong, where: ``wrong`` is what would come of it, ``right`` what holds.
+         */
+        Mistake: {
+            /**
+             * Where
+             * @enum {string}
+             */
+            where: "framing" | "ring" | "stabiliser" | "exposure";
+            /** Title */
+            title: string;
+            /** Right */
+            right: string;
+            /** Wrong */
+            wrong: string;
+            /** Says */
+            says: string;
         };
         /**
          * ModeRow
@@ -2513,6 +2931,26 @@ export interface components {
             label: string;
             /** Says */
             says: string;
+        };
+        /**
+         * Overlap
+         * @description Two lenses that give the same views, from one equivalent focal length to another, in mm.
+         */
+        Overlap: {
+            /** Rows */
+            rows: [
+                string,
+                string
+            ];
+            /** Names */
+            names: [
+                string,
+                string
+            ];
+            /** From Mm */
+            from_mm: number;
+            /** To Mm */
+            to_mm: number;
         };
         /**
          * PairChange
@@ -2963,6 +3401,20 @@ export interface components {
             far_from_front_mm: number | null;
         };
         /**
+         * Reference
+         * @description A format to compare with, in mm; ``body`` is the id of the camera that it belongs to, "" for 36 × 24 mm.
+         */
+        Reference: {
+            /** Body */
+            body: string;
+            /** Name */
+            name: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+        };
+        /**
          * RegisterTolerance
          * @description Uncertainty of the register error, in mm at the sensor.
          *
@@ -3044,6 +3496,23 @@ export interface components {
             body_name: string;
             /** Room Mm */
             room_mm: number;
+        };
+        /**
+         * RigBecomes
+         * @description One rig in one mode at every marked setting, with the mistakes that it invites; ``guess`` is what a number is.
+         */
+        RigBecomes: {
+            reference: components["schemas"]["Reference"];
+            row: components["schemas"]["Becoming"];
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
+            /** Mistakes */
+            mistakes: components["schemas"]["Mistake"][];
+            guess: components["schemas"]["Guess"] | null;
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
         };
         /**
          * RigChange
@@ -3311,6 +3780,39 @@ export interface components {
             after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
         };
         /**
+         * Setting
+         * @description A lens at one focal length of its ring, wide open, in one mode. Lengths in mm, angles in degrees.
+         *
+         *     ``f_number`` is the widest that the rig can be set to, with the glass: exposure follows it.
+         *     ``equivalent_f_number`` has the same depth of field on the reference, at the same framing. ``angles_deg`` are None
+         *     for a fisheye. ``entry_mm`` is what the stabiliser is told, None where there is none or the lens says it itself;
+         *     ``entry_held`` names what keeps it from being ``focal_length_mm``. ``assumed``: between the ends of a zoom that is
+         *     slower at one of them, the widest stop is taken in proportion.
+         */
+        Setting: {
+            /** Marked Mm */
+            marked_mm: number;
+            /** Marked F Number */
+            marked_f_number: number;
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** F Number */
+            f_number: number;
+            /** Equivalent Mm */
+            equivalent_mm: number;
+            /** Equivalent Horizontal Mm */
+            equivalent_horizontal_mm: number;
+            /** Equivalent F Number */
+            equivalent_f_number: number;
+            angles_deg: components["schemas"]["AngleOfView"] | null;
+            /** Entry Mm */
+            entry_mm: number | null;
+            /** Entry Held */
+            entry_held: string | null;
+            /** Assumed */
+            assumed: boolean;
+        };
+        /**
          * Several
          * @description Items that are treated alike, in one action.
          */
@@ -3356,6 +3858,42 @@ export interface components {
             gone: number;
         };
         /**
+         * Side
+         * @description One of the two. Distances from the sensor in m, far None at infinity.
+         *
+         *     ``f_number`` is set on the ring, ``exposes_as`` what light follows; ``can_be_set`` where the ring goes there.
+         */
+        Side: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Adapters */
+            adapters: string[];
+            /** Mode */
+            mode: string;
+            /** Marked Mm */
+            marked_mm: number;
+            /** Equivalent Mm */
+            equivalent_mm: number;
+            /** F Number */
+            f_number: number;
+            /** Exposes As */
+            exposes_as: number;
+            /** Can Be Set */
+            can_be_set: boolean;
+            /** Widest */
+            widest: number;
+            /** Smallest */
+            smallest: number;
+            /** Distance M */
+            distance_m: number;
+            /** Near M */
+            near_m: number | null;
+            /** Far M */
+            far_m: number | null;
+        };
+        /**
          * Sighted
          * @description The lens's own circle by a sighting, in mm: clean up to ``image_circle_mm``, with the doubt up to the dark one.
          *
@@ -3370,6 +3908,22 @@ export interface components {
             tolerance_mm: number | null;
             /** At Sensor Mm */
             at_sensor_mm: number | null;
+        };
+        /**
+         * Span
+         * @description The equivalent focal lengths that one lens gives, in mm; ``row`` is the key of its row.
+         */
+        Span: {
+            /** Row */
+            row: string;
+            /** Lens */
+            lens: string;
+            /** Name */
+            name: string;
+            /** Low Mm */
+            low_mm: number;
+            /** High Mm */
+            high_mm: number;
         };
         /**
          * Speech
@@ -3784,6 +4338,30 @@ export interface components {
             action: string | null;
         };
         /**
+         * Weight
+         * @description What lens, adapters and body weigh together, in g; ``unknown`` names those that nobody weighed.
+         */
+        Weight: {
+            /** Known G */
+            known_g: number;
+            /** Unknown */
+            unknown: string[];
+        };
+        /**
+         * Wide
+         * @description A lens that is wide on the reference, and whether it still is here; ``here_mm`` its equivalent there.
+         */
+        Wide: {
+            /** Row */
+            row: string;
+            /** Name */
+            name: string;
+            /** Stays */
+            stays: boolean;
+            /** Here Mm */
+            here_mm: number;
+        };
+        /**
          * Wire
          * @description The contacts from the body towards the lens. ``ends_at`` names the link where the wire ends, None: whole.
          */
@@ -3792,6 +4370,46 @@ export interface components {
             ends_at: string | null;
             /** Slow */
             slow: boolean;
+        };
+        /**
+         * Wish
+         * @description The view of a focal length on the reference, in mm, and the depth of an aperture there; None: any depth.
+         */
+        Wish: {
+            /** Focal Mm */
+            focal_mm: number;
+            /** F Number */
+            f_number?: number | null;
+        };
+        /**
+         * WishReport
+         * @description What is at hand that gives it, what would after buying something, what comes near, and what would have to exist.
+         *
+         *     ``looked_at`` counts the lenses, ``left_out`` what comes near beyond what is listed.
+         */
+        WishReport: {
+            wish: components["schemas"]["Wish"];
+            reference: components["schemas"]["Reference"];
+            /** Body */
+            body: string;
+            /** Own */
+            own: components["schemas"]["Answer"][];
+            /** Buy */
+            buy: components["schemas"]["Answer"][];
+            /** Near */
+            near: components["schemas"]["Answer"][];
+            /** Missing */
+            missing: components["schemas"]["Missing"][];
+            /** Looked At */
+            looked_at: number;
+            /** Left Out */
+            left_out: number;
+            /** Sentence */
+            sentence: string;
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
         };
         /**
          * Witnessed
@@ -4808,6 +5426,830 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sighted"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_lens_becomes: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                ref?: string | null;
+                /** @description What is at hand alone, or everything in the collection. */
+                whose?: "mine" | "all";
+                /** @description With reducers, expanders and correcting glass. */
+                with_glass?: boolean;
+                lens: string;
+                decimal?: "point" | "comma";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Becomings"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_lens_table: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                ref?: string | null;
+                /** @description What is at hand alone, or everything in the collection. */
+                whose?: "mine" | "all";
+                /** @description With reducers, expanders and correcting glass. */
+                with_glass?: boolean;
+                lens: string;
+                decimal?: "point" | "comma";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_body_becomes: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                ref?: string | null;
+                /** @description What is at hand alone, or everything in the collection. */
+                whose?: "mine" | "all";
+                /** @description With reducers, expanders and correcting glass. */
+                with_glass?: boolean;
+                body: string;
+                /** @description The mode of every row; none: the one in use of each. */
+                mode?: string;
+                without?: string[];
+                /** @description From which ratio of two views there is a gap. */
+                gap?: number;
+                decimal?: "point" | "comma";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Becomings"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_body_table: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                ref?: string | null;
+                /** @description What is at hand alone, or everything in the collection. */
+                whose?: "mine" | "all";
+                /** @description With reducers, expanders and correcting glass. */
+                with_glass?: boolean;
+                body: string;
+                /** @description The mode of every row; none: the one in use of each. */
+                mode?: string;
+                without?: string[];
+                /** @description From which ratio of two views there is a gap. */
+                gap?: number;
+                decimal?: "point" | "comma";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_wish: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                body: string;
+                /** @description As on the reference. */
+                focal_mm: number;
+                /** @description None: any depth. */
+                f_number?: number | null;
+                ref?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_rig_becomes: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+                mode?: string | null;
+                /** @description A zoom's setting, as engraved. */
+                mm?: number | null;
+                ref?: string | null;
+                /** @description A number that somebody came to. */
+                guess?: number | null;
+                /** @description What that number is: a focal length or an aperture. */
+                quantity?: "mm" | "f";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigBecomes"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_closer: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+                /** @description Extension in mm that is tried, whether or not it exists; by commas. */
+                more?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Closer"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_beside: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+                mm?: number | null;
+                aperture?: number | null;
+                mode?: string | null;
+                distance_m?: number;
+                other_lens: string;
+                other_body: string;
+                other_via?: string;
+                other_mm?: number | null;
+                other_mode?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Beside"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_view: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                mm: number;
+                aperture: number;
+                width_mm?: number;
+                height_mm?: number;
+                scene?: "facade" | "nave" | "mark" | "chart";
+                subject_m: number;
+                distance_m: number;
+                lens_m: number;
+                rows?: "300" | "600";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The picture. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
                 };
             };
             /** @description An id that is not in the collection */

@@ -24,7 +24,7 @@ from .bounds import bounds_of, prospect_of
 from .ranking import works
 from .table import Bools, ChainTable, Ints, table_of
 
-__all__ = ["NOTHING", "Standing", "best_grade", "best_grades", "best_standings"]
+__all__ = ["NOTHING", "Standing", "best_grade", "best_grades", "best_standings", "standing_of"]
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -56,8 +56,9 @@ _UNSURE_GRADE: Grade = "partial"
 NOTHING = Standing(-1)
 
 
-def _level(assessed: Assessment) -> int:
-    return _UNSURE if assessed.unsure else 2 * rank(assessed.grade)
+def standing_of(assessed: Assessment) -> Standing:
+    """How well one judged rig stands."""
+    return Standing(_UNSURE if assessed.unsure else 2 * rank(assessed.grade))
 
 
 def best_grade(world: World, lens: Lens, body: Body, practice: Practice) -> Grade | None:
@@ -93,7 +94,7 @@ def _searched(
         if sure[index]:
             best = 2 * int(bounds[index])
             break
-        best = max(best, _level(assess(world, lens, table.pieces(int(index)), body, practice)))
+        best = max(best, standing_of(assess(world, lens, table.pieces(int(index)), body, practice)).level)
     return Standing(best)
 
 

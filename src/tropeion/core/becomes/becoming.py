@@ -1,0 +1,234 @@
+"""One way in one mode: actual and equivalent focal length and aperture, angles, light, entry, pixels, weight."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from tropeion.core.findings import Grade
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.world import World
+from tropeion.core.joints import contacts
+from tropeion.core.optics import coverage, equivalents
+from tropeion.core.optics.equivalents import AngleOfView
+from tropeion.core.optics.modes import FormatMode, modes_of
+from tropeion.core.practice import Practice
+from tropeion.core.rig.assembly import Assembly, build, in_mode, losses_stops, price_of
+from tropeion.core.rig.ends import entry_at, marked_settings, usable_f_numbers, widest_at
+from tropeion.core.rig.judgement import Assessment, assess
+from tropeion.core.working import PLAIN, tidy
+
+from .reference import Reference, crop_against
+from .ways import Way
+
+__all__ = ["Becoming", "Mounted", "Setting", "Weight", "becoming_of", "setting_at", "settings_marked"]
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """A lens at one focal length of its ring, wide open, in one mode. Lengths in mm, angles in degrees.
+
+    ``f_number`` is the widest that the rig can be set to, with the glass: exposure follows it.
+    ``equivalent_f_number`` has the same depth of field on the reference, at the same framing. ``angles_deg`` are None
+    for a fisheye. ``entry_mm`` is what the stabiliser is told, None where there is none or the lens says it itself;
+    ``entry_held`` names what keeps it from being ``focal_length_mm``. ``assumed``: between the ends of a zoom that is
+    slower at one of them, the widest stop is taken in proportion.
+    """
+
+    marked_mm: float
+    marked_f_number: float
+    focal_length_mm: float
+    f_number: float
+    equivalent_mm: float
+    equivalent_horizontal_mm: float
+    equivalent_f_number: float
+    angles_deg: AngleOfView | None
+    entry_mm: float | None
+    entry_held: str | None
+    assumed: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Weight:
+    """What lens, adapters and body weigh together, in g; ``unknown`` names those that nobody weighed."""
+
+    known_g: float
+    unknown: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Becoming:
+    """What a lens becomes on a body through a chain in one mode of its sensor. ``key`` names the row.
+
+    ``settings`` are the ends of a zoom, or the one of a prime. ``covered`` is None where the circle is not known.
+    ``crop_factor`` is against the reference. ``in_use``: the mode that is used unless another is chosen. ``entry``
+    says how the body learns the focal length.
+    """
+
+    key: str
+    lens: str
+    body: str
+    adapters: tuple[str, ...]
+    grade: Grade | None
+    surely: bool
+    works: bool
+    owned: bool
+    price: float | None
+    mode: str
+    whole: bool
+    automatic: bool
+    in_use: bool
+    width_mm: float
+    height_mm: float
+    megapixels: float | None
+    covered: bool | None
+    magnification: float
+    crop_factor: float
+    squeeze: float
+    settings: tuple[Setting, ...]
+    light_change_stops: float
+    entry: str
+    weight: Weight
+
+
+class Mounted:
+    """A way put together once, for all modes of its body."""
+
+    def __init__(self, world: World, way: Way, practice: Practice, reference: Reference) -> None:
+        self.world, self.way, self.practice, self.reference = world, way, practice, reference
+        self.rig = way.rig or build(world, way.lens, way.adapters, way.body, practice, PLAIN)
+        self.modes = modes_of(way.body, practice.use)
+
+    @property
+    def mode_in_use(self) -> FormatMode:
+        return self.rig.mode
+
+    def covered(self, mode: FormatMode) -> bool | None:
+        circle = self.rig.image_circle_mm
+        return None if circle is None else coverage.corner_margin_mm(circle, mode.diagonal_mm) >= 0
+
+    @cached_property
+    def judged(self) -> Assessment:
+        return assess(self.world, self.way.lens, self.way.adapters, self.way.body, self.practice)
+
+    @cached_property
+    def weight(self) -> Weight:
+        pieces: tuple[Lens | Body, ...] = (self.way.lens, self.way.body)
+        each = [*pieces, *self.way.adapters]
+        return Weight(
+            sum(one.mass_g for one in each if one.mass_g is not None),
+            tuple(one.name for one in each if one.mass_g is None),
+        )
+
+    @cached_property
+    def entry(self) -> str:
+        """How the stabiliser learns the focal length, in a word."""
+        if self.way.body.stabiliser is None:
+            return "none"
+        return "told" if contacts.identifies_itself(self.rig.signal) else "entered"
+
+    def becomes(self, mode: FormatMode) -> Becoming:
+        """What it becomes in one mode."""
+        way, rig = self.way, in_mode(self.rig, mode)
+        lens, ends = way.lens, dict.fromkeys(way.lens.focal_length_mm)
+        settings = tuple(setting_at(rig, marked, self.reference) for marked in ends)
+        first = settings[0]
+        with_glass = equivalents.f_number_with_glass(
+            first.marked_f_number, rig.magnifications, [one.widest_f_number for one in rig.adapters]
+        )
+        return Becoming(
+            key="~".join((lens.id, way.body.id, ",".join(one.id for one in way.adapters), mode.name)),
+            lens=lens.id,
+            body=way.body.id,
+            adapters=tuple(one.id for one in way.adapters),
+            grade=way.standing.grade,
+            surely=way.standing.surely,
+            works=way.standing.works,
+            owned=bool(lens.at_hand and way.body.at_hand and not way.to_buy),
+            price=_price(way),
+            mode=mode.name,
+            whole=mode.whole,
+            automatic=mode.automatic,
+            in_use=mode.name == self.mode_in_use.name,
+            width_mm=mode.width_mm,
+            height_mm=mode.height_mm,
+            megapixels=mode.megapixels,
+            covered=self.covered(mode),
+            magnification=rig.chain.magnification,
+            crop_factor=crop_against(self.reference, mode.width_mm, mode.height_mm, self.practice.crop),
+            squeeze=lens.squeeze,
+            settings=settings,
+            light_change_stops=equivalents.light_change_stops(
+                first.marked_f_number, with_glass, losses_stops(way.adapters)
+            ),
+            entry=self.entry,
+            weight=self.weight,
+        )
+
+    def in_each_mode(self) -> Iterator[Becoming]:
+        return (self.becomes(mode) for mode in self.modes)
+
+
+def _price(way: Way) -> float | None:
+    """What is still to be bought of lens, adapters and body; None where a price is not known."""
+    rings = price_of(way.adapters)
+    ends = [one.price for one in (way.lens, way.body) if not one.at_hand]
+    prices = [one for one in (rings, *ends) if one is not None]
+    return sum(prices) if len(prices) == 1 + len(ends) else None
+
+
+def setting_at(rig: Assembly, marked_mm: float, reference: Reference) -> Setting:
+    """A rig at one focal length of its ring, wide open, in its mode."""
+    lens, mode = rig.lens, rig.mode
+    k, practice = rig.chain.magnification, rig.practice
+    widest = widest_at(lens, marked_mm)
+    with_glass = equivalents.f_number_with_glass(
+        widest, rig.magnifications, [one.widest_f_number for one in rig.adapters]
+    )
+    # An iris that is stuck closed lets less through than the ring says.
+    f_number = max(with_glass, k * usable_f_numbers(rig, widest)[0])
+    focal = equivalents.focal_length_with_glass_mm(k, marked_mm)
+    became = equivalents.equivalents_of(
+        mode=mode,
+        focal_length_mm=focal,
+        f_number=f_number,
+        squeeze=lens.squeeze,
+        fisheye=lens.fisheye,
+        crop=practice.crop,
+        calc=PLAIN,
+    )
+    crop = crop_against(reference, mode.width_mm, mode.height_mm, practice.crop)
+    entry = entry_at(rig, focal, PLAIN)
+    equivalent = equivalents.equivalent_focal_mm(focal, crop)
+    return Setting(
+        marked_mm=marked_mm,
+        marked_f_number=widest,
+        focal_length_mm=focal,
+        f_number=tidy(f_number),
+        equivalent_mm=equivalent,
+        equivalent_horizontal_mm=equivalents.equivalent_horizontal_mm(equivalent, lens.squeeze),
+        equivalent_f_number=equivalents.equivalent_f_number(f_number, crop),
+        angles_deg=became.angle_of_view_deg,
+        entry_mm=None if entry is None else entry.entry_mm,
+        entry_held=None if entry is None else entry.held,
+        assumed=marked_mm not in lens.focal_length_mm and widest != lens.f_number[0],
+    )
+
+
+def settings_marked(rig: Assembly, reference: Reference) -> tuple[Setting, ...]:
+    """A rig at both ends of its ring and at every engraved focal length between them."""
+    return tuple(setting_at(rig, marked, reference) for marked in marked_settings(rig.lens))
+
+
+def becoming_of(
+    world: World, ways: Sequence[Way], practice: Practice, reference: Reference, mode: str | None = None
+) -> Iterator[Becoming]:
+    """Every way in every mode, or in the one that is named (the one in use for ""), where the body has it."""
+    for way in ways:
+        mounted = Mounted(world, way, practice, reference)
+        if mode == "":
+            yield mounted.becomes(mounted.mode_in_use)
+            continue
+        yield from (mounted.becomes(one) for one in mounted.modes if mode in {None, one.name})

@@ -1,0 +1,194 @@
+"""Two rigs at equal framing: how far each stands, how far each is stopped down for one depth, whose noise is more."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from tropeion.core.gear.world import World
+from tropeion.core.optics import depth, equivalents
+from tropeion.core.optics.modes import mode_named
+from tropeion.core.practice import Practice
+from tropeion.core.rig.assembly import build, in_mode
+from tropeion.core.rig.ends import usable_f_numbers, widest_at
+from tropeion.core.working import PLAIN, Symbol, formula, tidy
+
+from .reference import FULL_FRAME, crop_against
+
+__all__ = ["Beside", "RigAt", "Side", "beside_of", "same_depth_f_number"]
+
+RAY = "S. F. Ray, Applied Photographic Optics, ch. 22: equal framing, distances much greater than f"
+
+
+@formula(
+    "beside.f_number",
+    "N_A·crop_A·K_A/(crop_B·K_B)",
+    "f",
+    RAY,
+    f_number=Symbol("N_A", "f", "marked aperture of the first rig"),
+    crop_there=Symbol("crop_A", "×", "its crop factor"),
+    k_there=Symbol("K_A", "", "magnification of its glass"),
+    crop_here=Symbol("crop_B", "×", "crop factor of the second rig"),
+    k_here=Symbol("K_B", "", "magnification of its glass"),
+)
+def same_depth_f_number(f_number: float, crop_there: float, k_there: float, crop_here: float, k_here: float) -> float:
+    """The aperture on the second rig's ring that gives the depth of the first, at equal framing."""
+    return f_number * crop_there * k_there / (crop_here * k_here)
+
+
+@formula(
+    "beside.noise_stops",
+    "−2·log₂((N′·crop)_B/(N′·crop)_A)",
+    "stops",
+    "S. F. Ray, Applied Photographic Optics, ch. 21: noise follows the light gathered over the whole picture",
+    there=Symbol("(N′·crop)_A", "f", "total-light aperture of the first rig"),
+    here=Symbol("(N′·crop)_B", "f", "total-light aperture of the second rig"),
+)
+def total_light_stops(there: float, here: float) -> float:
+    """How much more light the second rig gathers over its picture than the first."""
+    return -2 * math.log2(here / there) + 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class RigAt:
+    """One rig with a setting: ids, chain from the lens; None is the wide end, the widest stop, the mode in use."""
+
+    lens: str
+    body: str
+    adapters: tuple[str, ...] = ()
+    marked_mm: float | None = None
+    f_number: float | None = None
+    mode: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Side:
+    """One of the two. Distances from the sensor in m, far None at infinity.
+
+    ``f_number`` is set on the ring, ``exposes_as`` what light follows; ``can_be_set`` where the ring goes there.
+    """
+
+    lens: str
+    body: str
+    adapters: tuple[str, ...]
+    mode: str
+    marked_mm: float
+    equivalent_mm: float
+    f_number: float
+    exposes_as: float
+    can_be_set: bool
+    widest: float
+    smallest: float
+    distance_m: float
+    near_m: float | None
+    far_m: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """``total_light_stops`` is what the second gathers more than the first, at these apertures.
+
+    ``closer`` is how many times the first's distance the second stands away for the same framing. ``exact`` where the
+    rule and the depth worked out in full agree to a tenth of the first's near side; it fails close up.
+    """
+
+    first: Side
+    second: Side
+    closer: float
+    total_light_stops: float
+    exact: bool
+    names: dict[str, str]
+
+
+class _Rig:
+    def __init__(self, world: World, at: RigAt, practice: Practice) -> None:
+        lens, body = world.lens(at.lens), world.body(at.body)
+        adapters = tuple(world.adapter(id_) for id_ in at.adapters)
+        self.rig = build(world, lens, adapters, body, practice, PLAIN)
+        mode = None if at.mode is None else mode_named(body, practice.use, at.mode)
+        if mode is not None:
+            self.rig = in_mode(self.rig, mode)
+        short, long = lens.focal_length_mm
+        self.marked_mm = short if at.marked_mm is None else min(max(at.marked_mm, short), long)
+        self.usable = usable_f_numbers(self.rig, widest_at(lens, self.marked_mm))
+        wanted = self.usable[0] if at.f_number is None else at.f_number
+        self.f_number = min(max(wanted, self.usable[0]), self.usable[1])
+
+    @property
+    def k(self) -> float:
+        return self.rig.chain.magnification
+
+    @cached_property
+    def crop(self) -> float:
+        mode = self.rig.mode
+        return crop_against(FULL_FRAME, mode.width_mm, mode.height_mm, self.rig.practice.crop)
+
+    @property
+    def equivalent_mm(self) -> float:
+        return self.k * self.marked_mm * self.crop
+
+    def working(self, f_number: float) -> float:
+        return equivalents.f_number_with_glass(
+            f_number, self.rig.magnifications, [one.widest_f_number for one in self.rig.adapters]
+        )
+
+    def side(self, f_number: float, distance_m: float) -> Side:
+        rig, offset = self.rig, self.rig.offset_mm
+        found = depth.depth_of_field(
+            distance_m * 1000 + offset,
+            focal_length_mm=self.marked_mm,
+            f_number=f_number,
+            circle_mm=rig.blur_mm,
+            k=self.k,
+            calc=PLAIN,
+        )
+        widest, smallest = self.usable
+        return Side(
+            lens=rig.lens.id,
+            body=rig.body.id,
+            adapters=tuple(one.id for one in rig.adapters),
+            mode=rig.mode.name,
+            marked_mm=self.marked_mm,
+            equivalent_mm=self.equivalent_mm,
+            f_number=tidy(f_number),
+            exposes_as=self.working(f_number),
+            can_be_set=tidy(widest - f_number) <= 1e-6 and tidy(f_number - smallest) <= 1e-6,
+            widest=widest,
+            smallest=smallest,
+            distance_m=tidy(distance_m),
+            near_m=None if found is None else (found.near_mm - offset) / 1000,
+            far_m=None if found is None or found.far_mm is None else (found.far_mm - offset) / 1000,
+        )
+
+
+def beside_of(world: World, one: RigAt, other: RigAt, distance_m: float, practice: Practice) -> Beside:
+    """The second rig at the framing and the depth of the first, whose subject is ``distance_m`` from its sensor.
+
+    Raises UnknownIdError for an id that is not in the collection.
+    """
+    first, second = _Rig(world, one, practice), _Rig(world, other, practice)
+    closer = second.equivalent_mm / first.equivalent_mm
+    wanted = same_depth_f_number(first.f_number, first.crop, first.k, second.crop, second.k)
+    here, there = first.side(first.f_number, distance_m), second.side(wanted, distance_m * closer)
+    rigs: Sequence[_Rig] = (first, second)
+    return Beside(
+        first=here,
+        second=there,
+        closer=closer,
+        total_light_stops=total_light_stops(here.exposes_as * first.crop, there.exposes_as * second.crop),
+        exact=_alike(here, there),
+        names={piece.id: piece.name for rig in rigs for piece in (rig.rig.lens, *rig.rig.adapters, rig.rig.body)},
+    )
+
+
+# The rule is taken to hold where the near sides agree to this share.
+AGREES = 0.1
+
+
+def _alike(here: Side, there: Side) -> bool:
+    if here.near_m is None or there.near_m is None:
+        return False
+    before = here.distance_m - here.near_m
+    return abs(there.distance_m - there.near_m - before) <= AGREES * before

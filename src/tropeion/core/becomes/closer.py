@@ -1,0 +1,144 @@
+"""Near and far of extension pieces compared: what a pair can be joined with, and what a longer piece would do.
+
+Distances run from the sensor, in mm.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from tropeion.core.findings import Grade
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.world import World
+from tropeion.core.optics.focus import FocusState, Reach
+from tropeion.core.practice import Practice
+from tropeion.core.rig.assembly import build, lengthened, price_of
+from tropeion.core.rig.ends import focus_at, settings_of
+from tropeion.core.rig.judgement import assess
+from tropeion.core.routes.table import table_of
+from tropeion.core.working import PLAIN, tidy
+
+__all__ = ["MOST_PIECES", "Closer", "closer_of"]
+
+MOST_PIECES = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Closer:
+    """One way to focus nearer, at the wide end of a zoom.
+
+    ``adapters`` are its chain, with ``more_mm`` of plain length that the collection need not have. ``extension_mm`` is
+    how far it holds the lens beyond its infinity focus at least, ``travel_mm`` what helicoids add. ``far_mm`` is None
+    at infinity in the state ``to_infinity``. ``from_front_mm`` is the working distance at the closest,
+    ``close_f_number`` the aperture there that exposure follows, wide open.
+    """
+
+    adapters: tuple[str, ...]
+    more_mm: float
+    here: bool
+    owned: bool
+    price: float | None
+    grade: Grade | None
+    extension_mm: float
+    travel_mm: float
+    state: FocusState
+    near_mm: float | None
+    far_mm: float | None
+    max_magnification: float | None
+    from_front_mm: float | None
+    f_number: float
+    close_f_number: float | None
+
+
+def closer_of(
+    world: World,
+    lens: Lens,
+    body: Body,
+    adapters: tuple[Adapter, ...],
+    practice: Practice,
+    more_mm: Sequence[float] = (),
+) -> tuple[Closer, ...]:
+    """This rig first, then what focuses nearer, the shortest extension first; then this rig with ``more_mm``."""
+    here = _closer(world, lens, body, adapters, practice, here=True)
+    found = [here, *_longer(world, lens, body, adapters, practice, here)]
+    found += [_closer(world, lens, body, adapters, practice, more_mm=more) for more in more_mm]
+    return tuple(found)
+
+
+def _longer(
+    world: World, lens: Lens, body: Body, adapters: tuple[Adapter, ...], practice: Practice, here: Closer
+) -> list[Closer]:
+    """Chains without glass other than this one's that hold the lens farther out; one of each length, as at hand."""
+    table = table_of(world, lens, body, int(practice.pieces))
+    rig = build(world, lens, adapters, body, practice, PLAIN)
+    kinds: dict[tuple[float, float], tuple[bool, float, tuple[Adapter, ...]]] = {}
+    for row in range(len(table)):
+        if tidy(table.k[row] - rig.chain.magnification):
+            continue
+        pieces = table.pieces(row)
+        one = build(world, lens, pieces, body, practice, PLAIN)
+        beyond, travel = one.chain.lens_error_mm, one.chain.helicoid_mm
+        if tidy(beyond + travel) <= tidy(here.extension_mm + here.travel_mm) + NOTICED_MM:
+            continue
+        price = price_of(pieces)
+        cost = (price != 0, (1e9 if price is None else price) + len(pieces) / 1000, pieces)
+        # Lengths that differ by less than a tenth are the same extension.
+        key = (round(beyond, 1), round(travel, 1))
+        if key not in kinds or cost[:2] < kinds[key][:2]:
+            kinds[key] = cost
+    chosen = sorted(kinds.values(), key=lambda one: one[:2])[:MOST_PIECES]
+    rows = [_closer(world, lens, body, pieces, practice) for _, _, pieces in chosen]
+    return sorted(rows, key=lambda one: (one.extension_mm + one.travel_mm, one.extension_mm))
+
+
+# Less extension than this is a tolerance, not a piece.
+NOTICED_MM = 0.3
+
+
+def _closer(
+    world: World,
+    lens: Lens,
+    body: Body,
+    adapters: tuple[Adapter, ...],
+    practice: Practice,
+    *,
+    more_mm: float = 0.0,
+    here: bool = False,
+) -> Closer:
+    rig = build(world, lens, adapters, body, practice, PLAIN)
+    grade = None if more_mm else assess(world, lens, adapters, body, practice).grade
+    if more_mm:
+        rig = lengthened(rig, more_mm)
+    marked, widest = settings_of(lens)[0]
+    at = focus_at(rig, marked, widest, PLAIN)
+    reach = _at_sensor(at.reach)
+    price = price_of(adapters)
+    return Closer(
+        adapters=tuple(one.id for one in adapters),
+        more_mm=more_mm,
+        here=here,
+        owned=price == 0 and not more_mm,
+        price=None if more_mm else price,
+        grade=grade,
+        extension_mm=rig.chain.lens_error_mm,
+        travel_mm=tidy(rig.chain.helicoid_mm / rig.chain.magnification**2),
+        state=reach.state,
+        near_mm=reach.near_mm,
+        far_mm=reach.far_mm,
+        max_magnification=reach.max_magnification,
+        from_front_mm=reach.near_from_front_mm,
+        f_number=at.f_number,
+        close_f_number=reach.close_f_number,
+    )
+
+
+def _at_sensor(reach: Reach) -> Reach:
+    """Distances from the real sensor: with glass it stands elsewhere than the lens's own image plane."""
+
+    def moved(one: float | None) -> float | None:
+        return None if one is None else tidy(one - reach.sensor_offset_mm)
+
+    return replace(reach, near_mm=moved(reach.near_mm), far_mm=moved(reach.far_mm))

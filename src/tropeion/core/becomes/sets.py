@@ -1,0 +1,187 @@
+"""A set of lenses over one body: its views in a row, what is missing between them, what is there twice."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from tropeion.core import written
+from tropeion.core.optics.equivalents import angle_of_view_deg
+
+from .becoming import Becoming
+from .reference import Reference, wide_from_deg
+
+__all__ = ["ALIKE_RATIO", "GAP_RATIO", "Gap", "LensSet", "Overlap", "Span", "Wide", "gaps_of", "overlaps_of", "set_of"]
+
+# From one view to the next more than this many times longer is a gap, if nobody says otherwise.
+GAP_RATIO: Final = 2.0
+# Two fixed views less than this apart are the same view.
+ALIKE_RATIO: Final = 1.1
+MOST_OVERLAPS: Final = 60
+MOST_NAMES: Final = 8
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """The equivalent focal lengths that one lens gives, in mm; ``row`` is the key of its row."""
+
+    row: str
+    lens: str
+    name: str
+    low_mm: float
+    high_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Gap:
+    """Nothing between two equivalent focal lengths, in mm."""
+
+    from_mm: float
+    to_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Overlap:
+    """Two lenses that give the same views, from one equivalent focal length to another, in mm."""
+
+    rows: tuple[str, str]
+    names: tuple[str, str]
+    from_mm: float
+    to_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Wide:
+    """A lens that is wide on the reference, and whether it still is here; ``here_mm`` its equivalent there."""
+
+    row: str
+    name: str
+    stays: bool
+    here_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class LensSet:
+    """What a set of lenses comes to on a body. ``sentences`` say it in words, the first answers first."""
+
+    spans: tuple[Span, ...]
+    gaps: tuple[Gap, ...]
+    overlaps: tuple[Overlap, ...]
+    wides: tuple[Wide, ...]
+    sentences: tuple[str, ...]
+
+
+def gaps_of(spans: Iterable[Span], ratio: float = GAP_RATIO) -> tuple[Gap, ...]:
+    """Where the next longer view is more than ``ratio`` times as long as the longest one so far."""
+    found, reached = [], 0.0
+    for span in sorted(spans, key=lambda one: one.low_mm):
+        if reached and span.low_mm > reached * ratio:
+            found.append(Gap(reached, span.low_mm))
+        reached = max(reached, span.high_mm)
+    return tuple(found)
+
+
+def overlaps_of(spans: Iterable[Span]) -> tuple[Overlap, ...]:
+    """Lenses that share a part of their views, or whose one view is nearly the same; each pair once.
+
+    A lens and the same lens behind glass are two views of one, and no overlap.
+    """
+    ordered = sorted(spans, key=lambda one: (one.low_mm, one.high_mm))
+    found = []
+    for place, one in enumerate(ordered):
+        for other in ordered[place + 1 :]:
+            low, high = max(one.low_mm, other.low_mm), min(one.high_mm, other.high_mm)
+            if low > one.high_mm * ALIKE_RATIO:
+                break
+            if one.lens == other.lens:
+                continue
+            # Zooms that only touch share no view; a fixed view within a zoom does, and so do two that are alike.
+            fixed = one.low_mm == one.high_mm or other.low_mm == other.high_mm
+            if high > low or (fixed and low <= high * ALIKE_RATIO):
+                found.append(Overlap((one.row, other.row), (one.name, other.name), min(low, high), max(low, high)))
+    return tuple(found)
+
+
+def set_of(
+    rows: Sequence[Becoming],
+    names: dict[str, str],
+    reference: Reference,
+    ratio: float = GAP_RATIO,
+) -> LensSet:
+    """What the lenses of these rows come to together. A fisheye has no equivalent, and is left out.
+
+    Gaps are filled by every view that a lens gives; two lenses overlap by their views without glass, where they have
+    such.
+    """
+    counted = [row for row in rows if row.settings[0].angles_deg is not None]
+    spans = tuple(
+        sorted(
+            (
+                Span(row.key, row.lens, names[row.lens], row.settings[0].equivalent_mm, row.settings[-1].equivalent_mm)
+                for row in counted
+            ),
+            key=lambda one: (one.low_mm, one.high_mm, one.name),
+        )
+    )
+    glass_first = sorted(counted, key=lambda row: row.magnification == 1)
+    first = {row.lens: row.key for row in glass_first}
+    plain = [span for span in spans if first[span.lens] == span.row]
+    gaps, overlaps, wides = gaps_of(spans, ratio), overlaps_of(plain), _wides(counted, names, reference)
+    return LensSet(spans, gaps, overlaps[:MOST_OVERLAPS], wides, _said(spans, gaps, overlaps, wides, reference))
+
+
+def _wides(rows: Sequence[Becoming], names: dict[str, str], reference: Reference) -> tuple[Wide, ...]:
+    """What is wide on the reference, the widest first. A zoom counts by its wide end."""
+    limit, found = wide_from_deg(), []
+    for row in rows:
+        setting = row.settings[0]
+        assert setting.angles_deg is not None
+        if angle_of_view_deg(reference.diagonal_mm, setting.marked_mm) < limit:
+            continue
+        found.append(Wide(row.key, names[row.lens], setting.angles_deg.diagonal >= limit, setting.equivalent_mm))
+    return tuple(sorted(found, key=lambda one: (one.here_mm, one.name)))
+
+
+def _said(
+    spans: Sequence[Span],
+    gaps: Sequence[Gap],
+    overlaps: Sequence[Overlap],
+    wides: Sequence[Wide],
+    reference: Reference,
+) -> tuple[str, ...]:
+    if not spans:
+        return ("No lens gives a view here.",)
+    on = f"as on {reference.name}"
+    low, high = _mm(spans[0].low_mm), _mm(max(one.high_mm for one in spans))
+    said = [f"One view only: {low} mm, {on}." if low == high else f"From {low} to {high} mm, {on}."]
+    if gaps:
+        between = written.listed([f"between {_mm(gap.from_mm)} and {_mm(gap.to_mm)} mm" for gap in gaps])
+        said.append(f"Nothing {between}.")
+    elif len(spans) > 1:
+        said.append("No gap in between.")
+    if overlaps:
+        pairs = [" and ".join(one.names) for one in overlaps]
+        said.append(
+            f"The same view twice: {'; '.join(pairs[:2])}{f'; {len(pairs) - 2} more' if len(pairs) > 2 else ''}."
+        )
+    if wides:
+        stays = list(dict.fromkeys(one.name for one in wides if one.stays))
+        lost = list(dict.fromkeys(one.name for one in wides if one.name not in stays))
+        if stays:
+            said.append(f"Wide on {reference.name} and wide here: {_some(stays)}.")
+        if lost:
+            said.append(f"Wide there, no longer here: {_some(lost)}.")
+    else:
+        said.append(f"None of them is wide on {reference.name}.")
+    return tuple(said)
+
+
+def _some(names: Sequence[str]) -> str:
+    """Names, and how many more there are."""
+    rest = len(names) - MOST_NAMES
+    return written.listed(names if rest <= 0 else [*names[:MOST_NAMES], f"{rest} more"])
+
+
+def _mm(value: float) -> str:
+    return written.fixed(value, 0)

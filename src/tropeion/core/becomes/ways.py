@@ -1,0 +1,153 @@
+"""The ways from lenses to bodies that make different lenses of them: without glass, and through each kind of it.
+
+For each kind of glass the best chain, and among equals the one that is at hand, then the cheaper, then the shorter.
+Chains with more than one piece of glass count only where there are no others.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.world import Structure, World
+from tropeion.core.keeping import kept
+from tropeion.core.practice import Practice
+from tropeion.core.rig.assembly import Assembly, price_of, to_buy
+from tropeion.core.rig.judgement import assess
+from tropeion.core.routes.bounds import bounds_of, prospect_of
+from tropeion.core.routes.chains import Group
+from tropeion.core.routes.grades import Standing, standing_of
+from tropeion.core.routes.table import Bools, ChainTable, Ints, table_between
+
+__all__ = ["Way", "ways_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """A lens on a body through adapters, lens first, and how well that stands; ``rig`` where it is put together."""
+
+    lens: Lens
+    body: Body
+    adapters: tuple[Adapter, ...]
+    standing: Standing
+    rig: Assembly | None = None
+
+    @property
+    def magnification(self) -> float:
+        return math.prod(one.magnification for one in self.adapters)
+
+    @property
+    def to_buy(self) -> tuple[Adapter, ...]:
+        return to_buy(self.adapters)
+
+
+# What glass does to a picture: magnification, widest f-number, circle; unknown is None.
+_Glass = tuple[float, float | None, float | None]
+
+
+def _glass_of(group: Group) -> _Glass | None:
+    if group.link.glass is None and group.link.magnification == 1:
+        return None
+    first = group.first
+    return first.magnification, first.widest_f_number, first.image_circle_mm
+
+
+@kept(most=4_000)
+def _kinds(structure: Structure, front: str, rear: str, most: int) -> tuple[Ints, ...]:
+    """The chains between two interfaces by their glass, each kind with the handiest chain first."""
+    table = table_between(structure, front, rear, most)
+    found: dict[tuple[_Glass, ...], list[int]] = {}
+    for row in range(len(table)):
+        glasses = tuple(one for group in table.chain(row) if (one := _glass_of(group)) is not None)
+        found.setdefault(glasses, []).append(row)
+    few = {glasses: rows for glasses, rows in found.items() if len(glasses) <= 1} or found
+
+    def handy(row: int) -> tuple[bool, float, int]:
+        pieces = table.pieces(row)
+        price = price_of(pieces)
+        return bool(to_buy(pieces)), math.inf if price is None else price, len(pieces)
+
+    return tuple(np.array(sorted(rows, key=handy), dtype=np.int64) for _, rows in sorted(few.items(), key=_plain_first))
+
+
+def _plain_first(kind: tuple[tuple[_Glass, ...], list[int]]) -> tuple[float, ...]:
+    """No glass, then the strongest reducer, expanders last."""
+    glasses, rows = kind
+    return len(glasses), math.prod(k for k, _, _ in glasses), rows[0]
+
+
+def ways_of(
+    world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice
+) -> Mapping[tuple[str, str], tuple[Way, ...]]:
+    """The ways of every pair, by (lens id, body id), without glass first; none where nothing joins them."""
+    return _ways(world, tuple(one.id for one in lenses), tuple(one.id for one in bodies), practice)
+
+
+@kept(most=200)
+def _ways(
+    world: World, lens_ids: tuple[str, ...], body_ids: tuple[str, ...], practice: Practice
+) -> Mapping[tuple[str, str], tuple[Way, ...]]:
+    lenses, bodies = [world.lens(id_) for id_ in lens_ids], [world.body(id_) for id_ in body_ids]
+    meeting: dict[tuple[str, str], list[tuple[Lens, Body]]] = {}
+    for lens in lenses:
+        for body in bodies:
+            meeting.setdefault((world.mount_of(lens).joint, world.mount_of(body).joint), []).append((lens, body))
+    found: dict[tuple[str, str], tuple[Way, ...]] = {}
+    most = int(practice.pieces)
+    for (front, rear), pairs in meeting.items():
+        table = table_between(world.structure, front, rear, most)
+        kinds = _kinds(world.structure, front, rear, most) if len(table) else ()
+        if not kinds:
+            found.update({(lens.id, body.id): () for lens, body in pairs})
+            continue
+        bounds, sure = bounds_of(table, [prospect_of(world, lens, body, practice) for lens, body in pairs])
+        for row, (lens, body) in enumerate(pairs):
+            chosen = (_best(world, lens, body, practice, table, rows, bounds[row], sure[row]) for rows in kinds)
+            found[lens.id, body.id] = _without_the_like(tuple(chosen))
+    return found
+
+
+# Glass of which the magnifications differ by less than this share makes the same lens of a lens.
+ALIKE_GLASS = 0.05
+
+
+def _without_the_like(ways: tuple[Way, ...]) -> tuple[Way, ...]:
+    """Without ways through glass that another does as well with fewer pieces, or as many."""
+
+    def beaten(place: int, way: Way) -> bool:
+        return any(
+            abs(other.magnification / way.magnification - 1) <= ALIKE_GLASS
+            and other.standing >= way.standing
+            and (len(other.adapters), number) < (len(way.adapters), place)
+            and len(other.to_buy) <= len(way.to_buy)
+            for number, other in enumerate(ways)
+            if number != place and other.magnification != 1
+        )
+
+    return tuple(way for place, way in enumerate(ways) if way.magnification == 1 or not beaten(place, way))
+
+
+def _best(
+    world: World, lens: Lens, body: Body, practice: Practice, table: ChainTable, rows: Ints, bounds: Ints, sure: Bools
+) -> Way:
+    """The best of the chains of one kind; the first of them among equals."""
+    best: Way | None = None
+    for index in rows[np.argsort(-bounds[rows], kind="stable")]:
+        if best is not None and best.standing.level >= 2 * bounds[index]:
+            break
+        pieces = table.pieces(int(index))
+        if sure[index]:
+            way = Way(lens, body, pieces, Standing(2 * int(bounds[index])))
+        else:
+            judged = assess(world, lens, pieces, body, practice)
+            way = Way(lens, body, pieces, standing_of(judged), judged.rig)
+        if best is None or way.standing > best.standing:
+            best = way
+    assert best is not None
+    return best
