@@ -10,7 +10,7 @@ from pydantic import AfterValidator, Field, TypeAdapter
 
 from tropeion.core.answers.shop import world_with
 from tropeion.core.becomes.beside import Beside, RigAt, beside_of
-from tropeion.core.becomes.closer import Closer, closer_of
+from tropeion.core.becomes.closer import Closest, closer_of
 from tropeion.core.becomes.reference import Reference, reference_of
 from tropeion.core.becomes.sets import GAP_RATIO
 from tropeion.core.becomes.tables import (
@@ -193,13 +193,13 @@ class _CloserTo(Practice):
 
 
 @router.get("/closer")
-def get_closer(question: Annotated[_CloserTo, Query()], collection: CollectionOf) -> list[Closer]:
+def get_closer(question: Annotated[_CloserTo, Query()], collection: CollectionOf) -> Closest:
     """Near and far of this rig, of all longer ones of the pair, and of extension that is only tried."""
     world = world_with(collection.world(), question.lens, question.body)
     adapters = tuple(world.adapter(id_) for id_ in ids_in(question.via))
     more = [float(one) for one in ids_in(question.more)]
     lens, body = world.lens(question.lens), world.body(question.body)
-    return list(closer_of(world, lens, body, adapters, practice_in(question), more))
+    return closer_of(world, lens, body, adapters, practice_in(question), more)
 
 
 class _TwoRigs(Practice):

@@ -14,7 +14,7 @@ from tropeion.core import written
 from tropeion.core.becomes.becoming import Becoming
 from tropeion.core.becomes.reference import reference_of
 from tropeion.core.becomes.tables import Becomings, Whose, bodies_of, lens_on_bodies, lenses_of, lenses_on_body
-from tropeion.core.becomes.wish import Answer, Wish, WishReport, wish_of
+from tropeion.core.becomes.wish import Wish, WishAnswer, WishReport, wish_of
 from tropeion.core.gear.world import MountlessError, UnknownIdError, World
 from tropeion.core.practice import Practice
 from tropeion.formats.becoming_table import dump_becomings
@@ -94,7 +94,7 @@ def _print_wish(report: WishReport) -> None:
         print(f"  {lens.mode}: a lens of {lens.focal_length_mm:.1f} mm{stop}{glass}, {circle}")
 
 
-def _answer_line(one: Answer, names: dict[str, str]) -> str:
+def _answer_line(one: WishAnswer, names: dict[str, str]) -> str:
     row = one.row
     chain = " + ".join(names[id_] for id_ in row.adapters) or "bare"
     stop = "" if one.set_f_number is None else f" at f/{one.set_f_number:.1f}"

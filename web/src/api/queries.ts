@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 
-import { client, type FrameReport, type Practice, ProblemError, unwrap } from "./client";
+import { type Becomings, client, type FrameReport, type Practice, ProblemError, unwrap } from "./client";
 import type { operations, paths } from "./schema";
 
 const patient = (failures: number, error: Error) => !(error instanceof ProblemError) && failures < 2;
@@ -285,6 +285,80 @@ export function frameQuery(query: FrameQuery) {
     // The client widens pairs of numbers to lists.
     queryFn: async ({ signal }) =>
       unwrap(await client.GET("/api/v1/frame", { params: { query }, signal })) as FrameReport,
+    placeholderData: keepPreviousData,
+    retry: patient,
+  });
+}
+
+export type BodiesQuery = operations["get_lens_becomes"]["parameters"]["query"];
+export type LensesQuery = NonNullable<operations["get_body_becomes"]["parameters"]["query"]>;
+export type WishQuery = operations["get_wish"]["parameters"]["query"];
+export type RigQuery = operations["get_rig_becomes"]["parameters"]["query"];
+export type CloserQuery = operations["get_closer"]["parameters"]["query"];
+export type BesideQuery = operations["get_beside"]["parameters"]["query"];
+
+/** One lens over all bodies and modes. */
+export function bodiesQuery(query: BodiesQuery) {
+  return queryOptions({
+    queryKey: ["becomes", "bodies", query],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/becomes/lens", { params: { query }, signal })) as Becomings,
+    placeholderData: keepPreviousData,
+    retry: patient,
+  });
+}
+
+/** Lenses over one body, and what they come to as a set. */
+export function lensesQuery(query: LensesQuery) {
+  return queryOptions({
+    queryKey: ["becomes", "lenses", query],
+    queryFn: async ({ signal }) =>
+      // The client widens pairs of names to lists.
+      unwrap(await client.GET("/api/v1/becomes/body", { params: { query }, signal })) as Becomings,
+    placeholderData: keepPreviousData,
+    retry: patient,
+  });
+}
+
+/** What gives a view that is wanted. */
+export function wishQuery(query: WishQuery) {
+  return queryOptions({
+    queryKey: ["becomes", "wish", query],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/becomes/wish", { params: { query }, signal })),
+    placeholderData: keepPreviousData,
+    retry: patient,
+  });
+}
+
+/** One rig at every marked setting, and the mistakes that it invites. */
+export function rigBecomesQuery(query: RigQuery) {
+  return queryOptions({
+    queryKey: ["becomes", "rig", query],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/becomes/rig", { params: { query }, signal })),
+    placeholderData: keepPreviousData,
+    retry: patient,
+  });
+}
+
+/** What focuses nearer than a rig. */
+export function closerQuery(query: CloserQuery) {
+  return queryOptions({
+    queryKey: ["becomes", "closer", query],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/becomes/closer", { params: { query }, signal })),
+    placeholderData: keepPreviousData,
+    retry: patient,
+  });
+}
+
+/** Two rigs at one framing. */
+export function besideQuery(query: BesideQuery) {
+  return queryOptions({
+    queryKey: ["becomes", "beside", query],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/becomes/beside", { params: { query }, signal })),
     placeholderData: keepPreviousData,
     retry: patient,
   });

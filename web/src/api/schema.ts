@@ -1141,31 +1141,6 @@ export interface components {
             diagonal: number;
         };
         /**
-         * Answer
-         * @description One rig that gives the view, or comes near it, and how it is set for it.
-         *
-         *     ``framing_share`` is how much longer its view is than the wish (negative: wider). ``set_mm`` and ``set_f_number``
-         *     are on the rings; the aperture is None where the depth is out of reach. ``why`` says what keeps it from giving all.
-         */
-        Answer: {
-            row: components["schemas"]["Becoming"];
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "gives" | "near";
-            /** Set Mm */
-            set_mm: number;
-            /** Set F Number */
-            set_f_number: number | null;
-            /** Equivalent Mm */
-            equivalent_mm: number;
-            /** Framing Share */
-            framing_share: number;
-            /** Why */
-            why: string;
-        };
-        /**
          * BackupPreview
          * @description What is in a backup. ``token`` names it when it is restored; it is forgotten after a few others.
          *
@@ -1235,7 +1210,7 @@ export interface components {
             /** Squeeze */
             squeeze: number;
             /** Settings */
-            settings: components["schemas"]["Setting"][];
+            settings: components["schemas"]["LensSetting"][];
             /** Light Change Stops */
             light_change_stops: number;
             /** Entry */
@@ -1244,7 +1219,9 @@ export interface components {
         };
         /**
          * Becomings
-         * @description Rows of a table; ``apart`` are the ids of what nothing joins. ``lenses`` is what a set comes to on one body.
+         * @description Rows of a table; ``apart`` are the ids of what nothing joins.
+         *
+         *     On one body, ``lenses`` is what a set comes to there, and ``modes`` are the body's, the whole sensor first.
          */
         Becomings: {
             reference: components["schemas"]["Reference"];
@@ -1253,6 +1230,8 @@ export interface components {
             /** Apart */
             apart: string[];
             lenses: components["schemas"]["LensSet"] | null;
+            /** Modes */
+            modes: string[];
             /** Sentence */
             sentence: string;
             /** Names */
@@ -1270,8 +1249,8 @@ export interface components {
          *     rule and the depth worked out in full agree to a tenth of the first's near side; it fails close up.
          */
         Beside: {
-            first: components["schemas"]["Side"];
-            second: components["schemas"]["Side"];
+            first: components["schemas"]["RigSide"];
+            second: components["schemas"]["RigSide"];
             /** Closer */
             closer: number;
             /** Total Light Stops */
@@ -1434,6 +1413,18 @@ export interface components {
             f_number: number;
             /** Close F Number */
             close_f_number: number | null;
+        };
+        /**
+         * Closest
+         * @description This rig first, then what holds the lens farther out, then what is only tried.
+         */
+        Closest: {
+            /** Rows */
+            rows: components["schemas"]["Closer"][];
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
         };
         /**
          * Conflict
@@ -2049,16 +2040,6 @@ export interface components {
             fits: components["schemas"]["FitsReport"] | null;
         };
         /**
-         * Gap
-         * @description Nothing between two equivalent focal lengths, in mm.
-         */
-        Gap: {
-            /** From Mm */
-            from_mm: number;
-            /** To Mm */
-            to_mm: number;
-        };
-        /**
          * Generation
          * @description One generation of a mount: which coupling features its lenses and bodies have.
          */
@@ -2463,15 +2444,48 @@ export interface components {
          */
         LensSet: {
             /** Spans */
-            spans: components["schemas"]["Span"][];
+            spans: components["schemas"]["ViewSpan"][];
             /** Gaps */
-            gaps: components["schemas"]["Gap"][];
+            gaps: components["schemas"]["ViewGap"][];
             /** Overlaps */
             overlaps: components["schemas"]["Overlap"][];
             /** Wides */
-            wides: components["schemas"]["Wide"][];
+            wides: components["schemas"]["WideLens"][];
             /** Sentences */
             sentences: string[];
+        };
+        /**
+         * LensSetting
+         * @description A lens at one focal length of its ring, wide open, in one mode. Lengths in mm, angles in degrees.
+         *
+         *     ``f_number`` is the widest that the rig can be set to, with the glass: exposure follows it.
+         *     ``equivalent_f_number`` has the same depth of field on the reference, at the same framing. ``angles_deg`` are None
+         *     for a fisheye. ``entry_mm`` is what the stabiliser is told, None where there is none or the lens says it itself;
+         *     ``entry_held`` names what keeps it from being ``focal_length_mm``. ``assumed``: between the ends of a zoom that is
+         *     slower at one of them, the widest stop is taken in proportion.
+         */
+        LensSetting: {
+            /** Marked Mm */
+            marked_mm: number;
+            /** Marked F Number */
+            marked_f_number: number;
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** F Number */
+            f_number: number;
+            /** Equivalent Mm */
+            equivalent_mm: number;
+            /** Equivalent Horizontal Mm */
+            equivalent_horizontal_mm: number;
+            /** Equivalent F Number */
+            equivalent_f_number: number;
+            angles_deg: components["schemas"]["AngleOfView"] | null;
+            /** Entry Mm */
+            entry_mm: number | null;
+            /** Entry Held */
+            entry_held: string | null;
+            /** Assumed */
+            assumed: boolean;
         };
         /**
          * Load
@@ -2601,10 +2615,10 @@ export interface components {
             look: string | null;
         };
         /**
-         * Missing
+         * MissingLens
          * @description The lens that would give it in one mode, behind glass of a magnification. Lengths in mm.
          */
-        Missing: {
+        MissingLens: {
             /** Mode */
             mode: string;
             /** Magnification */
@@ -3505,7 +3519,7 @@ export interface components {
             reference: components["schemas"]["Reference"];
             row: components["schemas"]["Becoming"];
             /** Settings */
-            settings: components["schemas"]["Setting"][];
+            settings: components["schemas"]["LensSetting"][];
             /** Mistakes */
             mistakes: components["schemas"]["Mistake"][];
             guess: components["schemas"]["Guess"] | null;
@@ -3533,6 +3547,42 @@ export interface components {
              * @enum {string}
              */
             after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+        };
+        /**
+         * RigSide
+         * @description One of the two. Distances from the sensor in m, far None at infinity.
+         *
+         *     ``f_number`` is set on the ring, ``exposes_as`` what light follows; ``can_be_set`` where the ring goes there.
+         */
+        RigSide: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Adapters */
+            adapters: string[];
+            /** Mode */
+            mode: string;
+            /** Marked Mm */
+            marked_mm: number;
+            /** Equivalent Mm */
+            equivalent_mm: number;
+            /** F Number */
+            f_number: number;
+            /** Exposes As */
+            exposes_as: number;
+            /** Can Be Set */
+            can_be_set: boolean;
+            /** Widest */
+            widest: number;
+            /** Smallest */
+            smallest: number;
+            /** Distance M */
+            distance_m: number;
+            /** Near M */
+            near_m: number | null;
+            /** Far M */
+            far_m: number | null;
         };
         /**
          * RigsReport
@@ -3780,39 +3830,6 @@ export interface components {
             after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
         };
         /**
-         * Setting
-         * @description A lens at one focal length of its ring, wide open, in one mode. Lengths in mm, angles in degrees.
-         *
-         *     ``f_number`` is the widest that the rig can be set to, with the glass: exposure follows it.
-         *     ``equivalent_f_number`` has the same depth of field on the reference, at the same framing. ``angles_deg`` are None
-         *     for a fisheye. ``entry_mm`` is what the stabiliser is told, None where there is none or the lens says it itself;
-         *     ``entry_held`` names what keeps it from being ``focal_length_mm``. ``assumed``: between the ends of a zoom that is
-         *     slower at one of them, the widest stop is taken in proportion.
-         */
-        Setting: {
-            /** Marked Mm */
-            marked_mm: number;
-            /** Marked F Number */
-            marked_f_number: number;
-            /** Focal Length Mm */
-            focal_length_mm: number;
-            /** F Number */
-            f_number: number;
-            /** Equivalent Mm */
-            equivalent_mm: number;
-            /** Equivalent Horizontal Mm */
-            equivalent_horizontal_mm: number;
-            /** Equivalent F Number */
-            equivalent_f_number: number;
-            angles_deg: components["schemas"]["AngleOfView"] | null;
-            /** Entry Mm */
-            entry_mm: number | null;
-            /** Entry Held */
-            entry_held: string | null;
-            /** Assumed */
-            assumed: boolean;
-        };
-        /**
          * Several
          * @description Items that are treated alike, in one action.
          */
@@ -3858,42 +3875,6 @@ export interface components {
             gone: number;
         };
         /**
-         * Side
-         * @description One of the two. Distances from the sensor in m, far None at infinity.
-         *
-         *     ``f_number`` is set on the ring, ``exposes_as`` what light follows; ``can_be_set`` where the ring goes there.
-         */
-        Side: {
-            /** Lens */
-            lens: string;
-            /** Body */
-            body: string;
-            /** Adapters */
-            adapters: string[];
-            /** Mode */
-            mode: string;
-            /** Marked Mm */
-            marked_mm: number;
-            /** Equivalent Mm */
-            equivalent_mm: number;
-            /** F Number */
-            f_number: number;
-            /** Exposes As */
-            exposes_as: number;
-            /** Can Be Set */
-            can_be_set: boolean;
-            /** Widest */
-            widest: number;
-            /** Smallest */
-            smallest: number;
-            /** Distance M */
-            distance_m: number;
-            /** Near M */
-            near_m: number | null;
-            /** Far M */
-            far_m: number | null;
-        };
-        /**
          * Sighted
          * @description The lens's own circle by a sighting, in mm: clean up to ``image_circle_mm``, with the doubt up to the dark one.
          *
@@ -3908,22 +3889,6 @@ export interface components {
             tolerance_mm: number | null;
             /** At Sensor Mm */
             at_sensor_mm: number | null;
-        };
-        /**
-         * Span
-         * @description The equivalent focal lengths that one lens gives, in mm; ``row`` is the key of its row.
-         */
-        Span: {
-            /** Row */
-            row: string;
-            /** Lens */
-            lens: string;
-            /** Name */
-            name: string;
-            /** Low Mm */
-            low_mm: number;
-            /** High Mm */
-            high_mm: number;
         };
         /**
          * Speech
@@ -4338,6 +4303,32 @@ export interface components {
             action: string | null;
         };
         /**
+         * ViewGap
+         * @description Nothing between two equivalent focal lengths, in mm.
+         */
+        ViewGap: {
+            /** From Mm */
+            from_mm: number;
+            /** To Mm */
+            to_mm: number;
+        };
+        /**
+         * ViewSpan
+         * @description The equivalent focal lengths that one lens gives, in mm; ``row`` is the key of its row.
+         */
+        ViewSpan: {
+            /** Row */
+            row: string;
+            /** Lens */
+            lens: string;
+            /** Name */
+            name: string;
+            /** Low Mm */
+            low_mm: number;
+            /** High Mm */
+            high_mm: number;
+        };
+        /**
          * Weight
          * @description What lens, adapters and body weigh together, in g; ``unknown`` names those that nobody weighed.
          */
@@ -4348,10 +4339,10 @@ export interface components {
             unknown: string[];
         };
         /**
-         * Wide
+         * WideLens
          * @description A lens that is wide on the reference, and whether it still is here; ``here_mm`` its equivalent there.
          */
-        Wide: {
+        WideLens: {
             /** Row */
             row: string;
             /** Name */
@@ -4382,6 +4373,31 @@ export interface components {
             f_number?: number | null;
         };
         /**
+         * WishAnswer
+         * @description One rig that gives the view, or comes near it, and how it is set for it.
+         *
+         *     ``framing_share`` is how much longer its view is than the wish (negative: wider). ``set_mm`` and ``set_f_number``
+         *     are on the rings; the aperture is None where the depth is out of reach. ``why`` says what keeps it from giving all.
+         */
+        WishAnswer: {
+            row: components["schemas"]["Becoming"];
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "gives" | "near";
+            /** Set Mm */
+            set_mm: number;
+            /** Set F Number */
+            set_f_number: number | null;
+            /** Equivalent Mm */
+            equivalent_mm: number;
+            /** Framing Share */
+            framing_share: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * WishReport
          * @description What is at hand that gives it, what would after buying something, what comes near, and what would have to exist.
          *
@@ -4393,13 +4409,13 @@ export interface components {
             /** Body */
             body: string;
             /** Own */
-            own: components["schemas"]["Answer"][];
+            own: components["schemas"]["WishAnswer"][];
             /** Buy */
-            buy: components["schemas"]["Answer"][];
+            buy: components["schemas"]["WishAnswer"][];
             /** Near */
-            near: components["schemas"]["Answer"][];
+            near: components["schemas"]["WishAnswer"][];
             /** Missing */
-            missing: components["schemas"]["Missing"][];
+            missing: components["schemas"]["MissingLens"][];
             /** Looked At */
             looked_at: number;
             /** Left Out */
@@ -4410,6 +4426,8 @@ export interface components {
             names: {
                 [key: string]: string;
             };
+            /** Currency */
+            currency: string;
         };
         /**
          * Witnessed
@@ -6062,7 +6080,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Closer"][];
+                    "application/json": components["schemas"]["Closest"];
                 };
             };
             /** @description An id that is not in the collection */

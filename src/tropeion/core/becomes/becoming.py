@@ -23,11 +23,11 @@ from tropeion.core.working import PLAIN, tidy
 from .reference import Reference, crop_against
 from .ways import Way
 
-__all__ = ["Becoming", "Mounted", "Setting", "Weight", "becoming_of", "setting_at", "settings_marked"]
+__all__ = ["Becoming", "LensSetting", "Mounted", "Weight", "becoming_of", "setting_at", "settings_marked"]
 
 
 @dataclass(frozen=True, slots=True)
-class Setting:
+class LensSetting:
     """A lens at one focal length of its ring, wide open, in one mode. Lengths in mm, angles in degrees.
 
     ``f_number`` is the widest that the rig can be set to, with the glass: exposure follows it.
@@ -87,7 +87,7 @@ class Becoming:
     magnification: float
     crop_factor: float
     squeeze: float
-    settings: tuple[Setting, ...]
+    settings: tuple[LensSetting, ...]
     light_change_stops: float
     entry: str
     weight: Weight
@@ -179,7 +179,7 @@ def _price(way: Way) -> float | None:
     return sum(prices) if len(prices) == 1 + len(ends) else None
 
 
-def setting_at(rig: Assembly, marked_mm: float, reference: Reference) -> Setting:
+def setting_at(rig: Assembly, marked_mm: float, reference: Reference) -> LensSetting:
     """A rig at one focal length of its ring, wide open, in its mode."""
     lens, mode = rig.lens, rig.mode
     k, practice = rig.chain.magnification, rig.practice
@@ -202,7 +202,7 @@ def setting_at(rig: Assembly, marked_mm: float, reference: Reference) -> Setting
     crop = crop_against(reference, mode.width_mm, mode.height_mm, practice.crop)
     entry = entry_at(rig, focal, PLAIN)
     equivalent = equivalents.equivalent_focal_mm(focal, crop)
-    return Setting(
+    return LensSetting(
         marked_mm=marked_mm,
         marked_f_number=widest,
         focal_length_mm=focal,
@@ -217,7 +217,7 @@ def setting_at(rig: Assembly, marked_mm: float, reference: Reference) -> Setting
     )
 
 
-def settings_marked(rig: Assembly, reference: Reference) -> tuple[Setting, ...]:
+def settings_marked(rig: Assembly, reference: Reference) -> tuple[LensSetting, ...]:
     """A rig at both ends of its ring and at every engraved focal length between them."""
     return tuple(setting_at(rig, marked, reference) for marked in marked_settings(rig.lens))
 

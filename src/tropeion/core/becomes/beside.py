@@ -17,7 +17,7 @@ from tropeion.core.working import PLAIN, Symbol, formula, tidy
 
 from .reference import FULL_FRAME, crop_against
 
-__all__ = ["Beside", "RigAt", "Side", "beside_of", "same_depth_f_number"]
+__all__ = ["Beside", "RigAt", "RigSide", "beside_of", "same_depth_f_number"]
 
 RAY = "S. F. Ray, Applied Photographic Optics, ch. 22: equal framing, distances much greater than f"
 
@@ -64,7 +64,7 @@ class RigAt:
 
 
 @dataclass(frozen=True, slots=True)
-class Side:
+class RigSide:
     """One of the two. Distances from the sensor in m, far None at infinity.
 
     ``f_number`` is set on the ring, ``exposes_as`` what light follows; ``can_be_set`` where the ring goes there.
@@ -94,8 +94,8 @@ class Beside:
     rule and the depth worked out in full agree to a tenth of the first's near side; it fails close up.
     """
 
-    first: Side
-    second: Side
+    first: RigSide
+    second: RigSide
     closer: float
     total_light_stops: float
     exact: bool
@@ -134,7 +134,7 @@ class _Rig:
             f_number, self.rig.magnifications, [one.widest_f_number for one in self.rig.adapters]
         )
 
-    def side(self, f_number: float, distance_m: float) -> Side:
+    def side(self, f_number: float, distance_m: float) -> RigSide:
         rig, offset = self.rig, self.rig.offset_mm
         found = depth.depth_of_field(
             distance_m * 1000 + offset,
@@ -145,7 +145,7 @@ class _Rig:
             calc=PLAIN,
         )
         widest, smallest = self.usable
-        return Side(
+        return RigSide(
             lens=rig.lens.id,
             body=rig.body.id,
             adapters=tuple(one.id for one in rig.adapters),
@@ -187,7 +187,7 @@ def beside_of(world: World, one: RigAt, other: RigAt, distance_m: float, practic
 AGREES = 0.1
 
 
-def _alike(here: Side, there: Side) -> bool:
+def _alike(here: RigSide, there: RigSide) -> bool:
     if here.near_m is None or there.near_m is None:
         return False
     before = here.distance_m - here.near_m

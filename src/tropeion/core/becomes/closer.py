@@ -5,8 +5,10 @@ Distances run from the sensor, in mm.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
@@ -21,9 +23,17 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.table import table_of
 from tropeion.core.working import PLAIN, tidy
 
-__all__ = ["MOST_PIECES", "Closer", "closer_of"]
+__all__ = ["MOST_PIECES", "Closer", "Closest", "closer_of"]
 
 MOST_PIECES = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Closest:
+    """This rig first, then what holds the lens farther out, then what is only tried."""
+
+    rows: tuple[Closer, ...]
+    names: dict[str, str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,12 +70,13 @@ def closer_of(
     adapters: tuple[Adapter, ...],
     practice: Practice,
     more_mm: Sequence[float] = (),
-) -> tuple[Closer, ...]:
+) -> Closest:
     """This rig first, then what focuses nearer, the shortest extension first; then this rig with ``more_mm``."""
     here = _closer(world, lens, body, adapters, practice, here=True)
     found = [here, *_longer(world, lens, body, adapters, practice, here)]
     found += [_closer(world, lens, body, adapters, practice, more_mm=more) for more in more_mm]
-    return tuple(found)
+    names = {id_: world.adapters[id_].name for row in found for id_ in row.adapters}
+    return Closest(tuple(found), names)
 
 
 def _longer(
@@ -74,28 +85,51 @@ def _longer(
     """Chains without glass other than this one's that hold the lens farther out; one of each length, as at hand."""
     table = table_of(world, lens, body, int(practice.pieces))
     rig = build(world, lens, adapters, body, practice, PLAIN)
-    kinds: dict[tuple[float, float], tuple[bool, float, tuple[Adapter, ...]]] = {}
+    found: list[_Longer] = []
     for row in range(len(table)):
         if tidy(table.k[row] - rig.chain.magnification):
             continue
         pieces = table.pieces(row)
         one = build(world, lens, pieces, body, practice, PLAIN)
-        beyond, travel = one.chain.lens_error_mm, one.chain.helicoid_mm
-        if tidy(beyond + travel) <= tidy(here.extension_mm + here.travel_mm) + NOTICED_MM:
-            continue
-        price = price_of(pieces)
-        cost = (price != 0, (1e9 if price is None else price) + len(pieces) / 1000, pieces)
-        # Lengths that differ by less than a tenth are the same extension.
-        key = (round(beyond, 1), round(travel, 1))
-        if key not in kinds or cost[:2] < kinds[key][:2]:
-            kinds[key] = cost
-    chosen = sorted(kinds.values(), key=lambda one: one[:2])[:MOST_PIECES]
-    rows = [_closer(world, lens, body, pieces, practice) for _, _, pieces in chosen]
+        beyond, travel = one.chain.lens_error_mm, tidy(one.chain.helicoid_mm / one.chain.magnification**2)
+        if tidy(beyond + travel - here.extension_mm - here.travel_mm) > NOTICED_MM:
+            price = price_of(pieces)
+            found.append(_Longer(beyond, travel, price != 0, math.inf if price is None else price, pieces))
+    chosen = sorted(_one_of_each(found), key=_Longer.cost)[:MOST_PIECES]
+    rows = [_closer(world, lens, body, one.pieces, practice) for one in chosen]
     return sorted(rows, key=lambda one: (one.extension_mm + one.travel_mm, one.extension_mm))
+
+
+class _Longer(NamedTuple):
+    """A chain that holds the lens farther out: by how much at least, what helicoids add, and what it costs."""
+
+    beyond_mm: float
+    travel_mm: float
+    buys: bool
+    price: float
+    pieces: tuple[Adapter, ...]
+
+    def cost(self) -> tuple[bool, int, float, tuple[str, ...]]:
+        return self.buys, len(self.pieces), self.price, tuple(one.id for one in self.pieces)
+
+
+def _one_of_each(found: list[_Longer]) -> list[_Longer]:
+    """The handiest of those whose lengths are as good as the same."""
+    kept: list[_Longer] = []
+    for one in sorted(found, key=_Longer.cost):
+        alike = (
+            abs(one.beyond_mm - other.beyond_mm) <= ALIKE_MM and abs(one.travel_mm - other.travel_mm) <= ALIKE_MM
+            for other in kept
+        )
+        if not any(alike):
+            kept.append(one)
+    return kept
 
 
 # Less extension than this is a tolerance, not a piece.
 NOTICED_MM = 0.3
+# Two extensions this near to each other focus as good as the same.
+ALIKE_MM = 1.0
 
 
 def _closer(

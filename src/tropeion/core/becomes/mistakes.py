@@ -13,7 +13,7 @@ from typing import Final, Literal
 from tropeion.core import written
 from tropeion.core.gear.adapters import Adapter
 
-from .becoming import Setting
+from .becoming import LensSetting
 from .reference import Reference
 
 __all__ = ["Guess", "Mistake", "guess_of", "mistakes_of"]
@@ -43,14 +43,14 @@ class Guess:
 
 
 def mistakes_of(
-    setting: Setting, adapters: Sequence[Adapter], k: float, crop: float, reference: Reference
+    setting: LensSetting, adapters: Sequence[Adapter], k: float, crop: float, reference: Reference
 ) -> tuple[Mistake, ...]:
     """The mistakes that this rig invites, where they are made."""
     return tuple(_mistakes(setting, adapters, k, crop, reference))
 
 
 def _mistakes(
-    setting: Setting, adapters: Sequence[Adapter], k: float, crop: float, reference: Reference
+    setting: LensSetting, adapters: Sequence[Adapter], k: float, crop: float, reference: Reference
 ) -> Iterator[Mistake]:
     focal, equivalent = _mm(setting.focal_length_mm), _mm(setting.equivalent_mm)
     if crop != 1:
@@ -81,13 +81,13 @@ def _mistakes(
         )
 
 
-def _of_the_ring(setting: Setting, k: float, crop: float, focal: str) -> Mistake:
+def _of_the_ring(setting: LensSetting, k: float, crop: float, focal: str) -> Mistake:
     marked = _mm(setting.marked_mm)
     if k == 1:
         return Mistake(
             "ring",
             "Crop by a ring",
-            f"{marked}, × {crop:.2f}",
+            marked if crop == 1 else f"{marked}, × {crop:.2f}",
             "a second factor for the ring",
             "Metal changes neither focal length nor crop factor: the lens stands where it always stood.",
         )
@@ -101,7 +101,7 @@ def _of_the_ring(setting: Setting, k: float, crop: float, focal: str) -> Mistake
 
 
 def guess_of(
-    value: float, setting: Setting, k: float, crop: float, reference: Reference, quantity: Literal["mm", "f"]
+    value: float, setting: LensSetting, k: float, crop: float, reference: Reference, quantity: Literal["mm", "f"]
 ) -> Guess | None:
     """What a number of millimetres, or an f-number, is of this rig; None where nothing leads to it."""
     known = _lengths(setting, k, crop, reference) if quantity == "mm" else _apertures(setting, k, crop, reference)
@@ -110,7 +110,7 @@ def guess_of(
     return guess if off <= TAKEN_WITHIN else None
 
 
-def _lengths(setting: Setting, k: float, crop: float, reference: Reference) -> list[tuple[float, Guess]]:
+def _lengths(setting: LensSetting, k: float, crop: float, reference: Reference) -> list[tuple[float, Guess]]:
     marked, focal, equivalent = setting.marked_mm, setting.focal_length_mm, setting.equivalent_mm
     said = f"{_mm(focal)} × {crop:.2f}"
     found = [
@@ -129,7 +129,7 @@ def _lengths(setting: Setting, k: float, crop: float, reference: Reference) -> l
     return found
 
 
-def _apertures(setting: Setting, k: float, crop: float, reference: Reference) -> list[tuple[float, Guess]]:
+def _apertures(setting: LensSetting, k: float, crop: float, reference: Reference) -> list[tuple[float, Guess]]:
     marked, real, equal = setting.marked_f_number, setting.f_number, setting.equivalent_f_number
     found = [
         (real, Guess(True, "Right for exposure: light and meter follow it.")),

@@ -12,7 +12,18 @@ from tropeion.core.optics.equivalents import angle_of_view_deg
 from .becoming import Becoming
 from .reference import Reference, wide_from_deg
 
-__all__ = ["ALIKE_RATIO", "GAP_RATIO", "Gap", "LensSet", "Overlap", "Span", "Wide", "gaps_of", "overlaps_of", "set_of"]
+__all__ = [
+    "ALIKE_RATIO",
+    "GAP_RATIO",
+    "LensSet",
+    "Overlap",
+    "ViewGap",
+    "ViewSpan",
+    "WideLens",
+    "gaps_of",
+    "overlaps_of",
+    "set_of",
+]
 
 # From one view to the next more than this many times longer is a gap, if nobody says otherwise.
 GAP_RATIO: Final = 2.0
@@ -23,7 +34,7 @@ MOST_NAMES: Final = 8
 
 
 @dataclass(frozen=True, slots=True)
-class Span:
+class ViewSpan:
     """The equivalent focal lengths that one lens gives, in mm; ``row`` is the key of its row."""
 
     row: str
@@ -34,7 +45,7 @@ class Span:
 
 
 @dataclass(frozen=True, slots=True)
-class Gap:
+class ViewGap:
     """Nothing between two equivalent focal lengths, in mm."""
 
     from_mm: float
@@ -52,7 +63,7 @@ class Overlap:
 
 
 @dataclass(frozen=True, slots=True)
-class Wide:
+class WideLens:
     """A lens that is wide on the reference, and whether it still is here; ``here_mm`` its equivalent there."""
 
     row: str
@@ -65,24 +76,24 @@ class Wide:
 class LensSet:
     """What a set of lenses comes to on a body. ``sentences`` say it in words, the first answers first."""
 
-    spans: tuple[Span, ...]
-    gaps: tuple[Gap, ...]
+    spans: tuple[ViewSpan, ...]
+    gaps: tuple[ViewGap, ...]
     overlaps: tuple[Overlap, ...]
-    wides: tuple[Wide, ...]
+    wides: tuple[WideLens, ...]
     sentences: tuple[str, ...]
 
 
-def gaps_of(spans: Iterable[Span], ratio: float = GAP_RATIO) -> tuple[Gap, ...]:
+def gaps_of(spans: Iterable[ViewSpan], ratio: float = GAP_RATIO) -> tuple[ViewGap, ...]:
     """Where the next longer view is more than ``ratio`` times as long as the longest one so far."""
     found, reached = [], 0.0
     for span in sorted(spans, key=lambda one: one.low_mm):
         if reached and span.low_mm > reached * ratio:
-            found.append(Gap(reached, span.low_mm))
+            found.append(ViewGap(reached, span.low_mm))
         reached = max(reached, span.high_mm)
     return tuple(found)
 
 
-def overlaps_of(spans: Iterable[Span]) -> tuple[Overlap, ...]:
+def overlaps_of(spans: Iterable[ViewSpan]) -> tuple[Overlap, ...]:
     """Lenses that share a part of their views, or whose one view is nearly the same; each pair once.
 
     A lens and the same lens behind glass are two views of one, and no overlap.
@@ -118,7 +129,9 @@ def set_of(
     spans = tuple(
         sorted(
             (
-                Span(row.key, row.lens, names[row.lens], row.settings[0].equivalent_mm, row.settings[-1].equivalent_mm)
+                ViewSpan(
+                    row.key, row.lens, names[row.lens], row.settings[0].equivalent_mm, row.settings[-1].equivalent_mm
+                )
                 for row in counted
             ),
             key=lambda one: (one.low_mm, one.high_mm, one.name),
@@ -131,7 +144,7 @@ def set_of(
     return LensSet(spans, gaps, overlaps[:MOST_OVERLAPS], wides, _said(spans, gaps, overlaps, wides, reference))
 
 
-def _wides(rows: Sequence[Becoming], names: dict[str, str], reference: Reference) -> tuple[Wide, ...]:
+def _wides(rows: Sequence[Becoming], names: dict[str, str], reference: Reference) -> tuple[WideLens, ...]:
     """What is wide on the reference, the widest first. A zoom counts by its wide end."""
     limit, found = wide_from_deg(), []
     for row in rows:
@@ -139,15 +152,15 @@ def _wides(rows: Sequence[Becoming], names: dict[str, str], reference: Reference
         assert setting.angles_deg is not None
         if angle_of_view_deg(reference.diagonal_mm, setting.marked_mm) < limit:
             continue
-        found.append(Wide(row.key, names[row.lens], setting.angles_deg.diagonal >= limit, setting.equivalent_mm))
+        found.append(WideLens(row.key, names[row.lens], setting.angles_deg.diagonal >= limit, setting.equivalent_mm))
     return tuple(sorted(found, key=lambda one: (one.here_mm, one.name)))
 
 
 def _said(
-    spans: Sequence[Span],
-    gaps: Sequence[Gap],
+    spans: Sequence[ViewSpan],
+    gaps: Sequence[ViewGap],
     overlaps: Sequence[Overlap],
-    wides: Sequence[Wide],
+    wides: Sequence[WideLens],
     reference: Reference,
 ) -> tuple[str, ...]:
     if not spans:
@@ -161,10 +174,7 @@ def _said(
     elif len(spans) > 1:
         said.append("No gap in between.")
     if overlaps:
-        pairs = [" and ".join(one.names) for one in overlaps]
-        said.append(
-            f"The same view twice: {'; '.join(pairs[:2])}{f'; {len(pairs) - 2} more' if len(pairs) > 2 else ''}."
-        )
+        said.append(_twice(spans, overlaps))
     if wides:
         stays = list(dict.fromkeys(one.name for one in wides if one.stays))
         lost = list(dict.fromkeys(one.name for one in wides if one.name not in stays))
@@ -175,6 +185,16 @@ def _said(
     else:
         said.append(f"None of them is wide on {reference.name}.")
     return tuple(said)
+
+
+def _twice(spans: Sequence[ViewSpan], overlaps: Sequence[Overlap]) -> str:
+    """Two fixed lenses of one view are worth their names; that zooms overlap goes without saying."""
+    fixed = {one.row for one in spans if one.low_mm == one.high_mm}
+    pairs = [" and ".join(one.names) for one in overlaps if fixed.issuperset(one.rows)]
+    if not pairs:
+        return f"{len(overlaps)} {'pair' if len(overlaps) == 1 else 'pairs'} with a zoom share a part of their views."
+    rest = [f"{len(pairs) - 2} more pairs"] if len(pairs) > 2 else []
+    return f"Nearly the same view: {'; '.join([*pairs[:2], *rest])}."
 
 
 def _some(names: Sequence[str]) -> str:

@@ -10,13 +10,13 @@ from tropeion.core import written
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
-from tropeion.core.optics.modes import mode_named
+from tropeion.core.optics.modes import mode_named, modes_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import in_mode
 from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.grades import standing_of
 
-from .becoming import Becoming, Mounted, Setting, becoming_of, settings_marked
+from .becoming import Becoming, LensSetting, Mounted, becoming_of, settings_marked
 from .mistakes import Guess, Mistake, guess_of, mistakes_of
 from .reference import Reference
 from .sets import GAP_RATIO, LensSet, set_of
@@ -29,12 +29,16 @@ Whose = Literal["mine", "all"]
 
 @dataclass(frozen=True, slots=True)
 class Becomings:
-    """Rows of a table; ``apart`` are the ids of what nothing joins. ``lenses`` is what a set comes to on one body."""
+    """Rows of a table; ``apart`` are the ids of what nothing joins.
+
+    On one body, ``lenses`` is what a set comes to there, and ``modes`` are the body's, the whole sensor first.
+    """
 
     reference: Reference
     rows: tuple[Becoming, ...]
     apart: tuple[str, ...]
     lenses: LensSet | None
+    modes: tuple[str, ...]
     sentence: str
     names: dict[str, str]
     currency: str
@@ -46,7 +50,7 @@ class RigBecomes:
 
     reference: Reference
     row: Becoming
-    settings: tuple[Setting, ...]
+    settings: tuple[LensSetting, ...]
     mistakes: tuple[Mistake, ...]
     guess: Guess | None
     names: dict[str, str]
@@ -60,7 +64,7 @@ def lens_on_bodies(
     chosen = _with_glass((way for body in bodies for way in ways[lens.id, body.id]), glass)
     rows = sorted(becoming_of(world, chosen, practice, reference), key=_widest_first)
     apart = tuple(body.id for body in bodies if not ways[lens.id, body.id])
-    return _table(world, rows, apart, reference, None, _of_the_lens(lens, rows, reference), [lens, *bodies])
+    return _table(world, rows, apart, reference, None, (), _of_the_lens(lens, rows, reference), [lens, *bodies])
 
 
 def lenses_on_body(
@@ -86,7 +90,8 @@ def lenses_on_body(
     names = {lens.id: lens.name for lens in lenses}
     counted = [row for row in rows if _counts(row, practice) and row.key not in without]
     made = set_of(counted, names, reference, ratio)
-    return _table(world, rows, apart, reference, made, " ".join(made.sentences[:2]), [body, *lenses])
+    modes = tuple(one.name for one in modes_of(body, practice.use))
+    return _table(world, rows, apart, reference, made, modes, " ".join(made.sentences[:2]), [body, *lenses])
 
 
 def _counts(row: Becoming, practice: Practice) -> bool:
@@ -153,12 +158,13 @@ def _table(
     apart: tuple[str, ...],
     reference: Reference,
     lenses: LensSet | None,
+    modes: tuple[str, ...],
     sentence: str,
     ends: Sequence[Lens | Body],
 ) -> Becomings:
     names = {one.id: one.name for one in ends}
     names |= {id_: world.adapters[id_].name for row in rows for id_ in row.adapters}
-    return Becomings(reference, tuple(rows), apart, lenses, sentence, names, world.gear.currency)
+    return Becomings(reference, tuple(rows), apart, lenses, modes, sentence, names, world.gear.currency)
 
 
 def _of_the_lens(lens: Lens, rows: Sequence[Becoming], reference: Reference) -> str:

@@ -22,7 +22,7 @@ from .beside import same_depth_f_number
 from .reference import Reference, crop_against
 from .ways import ways_of
 
-__all__ = ["FRAMING_SHARE", "NEAR_SHARE", "Answer", "Missing", "Wish", "WishReport", "wish_of"]
+__all__ = ["FRAMING_SHARE", "NEAR_SHARE", "MissingLens", "Wish", "WishAnswer", "WishReport", "wish_of"]
 
 # A view within this share of the focal length is the view that was wanted; within the other, it comes near.
 FRAMING_SHARE: Final = 0.05
@@ -41,7 +41,7 @@ class Wish:
 
 
 @dataclass(frozen=True, slots=True)
-class Answer:
+class WishAnswer:
     """One rig that gives the view, or comes near it, and how it is set for it.
 
     ``framing_share`` is how much longer its view is than the wish (negative: wider). ``set_mm`` and ``set_f_number``
@@ -58,7 +58,7 @@ class Answer:
 
 
 @dataclass(frozen=True, slots=True)
-class Missing:
+class MissingLens:
     """The lens that would give it in one mode, behind glass of a magnification. Lengths in mm."""
 
     mode: str
@@ -78,14 +78,15 @@ class WishReport:
     wish: Wish
     reference: Reference
     body: str
-    own: tuple[Answer, ...]
-    buy: tuple[Answer, ...]
-    near: tuple[Answer, ...]
-    missing: tuple[Missing, ...]
+    own: tuple[WishAnswer, ...]
+    buy: tuple[WishAnswer, ...]
+    near: tuple[WishAnswer, ...]
+    missing: tuple[MissingLens, ...]
     looked_at: int
     left_out: int
     sentence: str
     names: dict[str, str]
+    currency: str
 
 
 def wish_of(
@@ -118,10 +119,11 @@ def wish_of(
         left_out=len(found) - len(told),
         sentence=_sentence(own, buy, near, body),
         names={body.id: body.name, **{id_: (world.lenses.get(id_) or world.adapters[id_]).name for id_ in ids}},
+        currency=world.gear.currency,
     )
 
 
-def _answers(mounted: Mounted, wish: Wish) -> Iterator[Answer]:
+def _answers(mounted: Mounted, wish: Wish) -> Iterator[WishAnswer]:
     if mounted.way.lens.fisheye or not mounted.way.standing.grade or mounted.way.standing.grade in {"danger", "none"}:
         return
     for mode in mounted.modes:
@@ -132,7 +134,7 @@ def _answers(mounted: Mounted, wish: Wish) -> Iterator[Answer]:
             yield answer
 
 
-def _answer(mounted: Mounted, mode: FormatMode, wish: Wish) -> Answer | None:
+def _answer(mounted: Mounted, mode: FormatMode, wish: Wish) -> WishAnswer | None:
     """One way in one mode, set as near to the wish as it goes; None where it is too far from it."""
     rig = in_mode(mounted.rig, mode)
     k, lens = rig.chain.magnification, rig.lens
@@ -166,7 +168,7 @@ def _answer(mounted: Mounted, mode: FormatMode, wish: Wish) -> Answer | None:
     if mounted.covered(mode) is None:
         why.append("whether its corners are light is not known")
     row = mounted.becomes(mode)
-    return Answer(row, "near" if why else "gives", set_mm, stop, here, tidy(share), "; ".join(why))
+    return WishAnswer(row, "near" if why else "gives", set_mm, stop, here, tidy(share), "; ".join(why))
 
 
 _DEPTH = word("depth_of_field")
@@ -184,7 +186,7 @@ def _late_infinity(mounted: Mounted, set_mm: float, stop: float | None) -> list[
     return [f"infinity is sharp only from {written.aperture(late)}"]
 
 
-def _first(one: Answer) -> tuple[object, ...]:
+def _first(one: WishAnswer) -> tuple[object, ...]:
     row = one.row
     pixels = -(row.megapixels or 0.0)
     price = float("inf") if row.price is None else row.price
@@ -192,7 +194,7 @@ def _first(one: Answer) -> tuple[object, ...]:
     return price, grade, pixels, abs(one.framing_share), len(row.adapters), row.key
 
 
-def _nearest(one: Answer) -> tuple[object, ...]:
+def _nearest(one: WishAnswer) -> tuple[object, ...]:
     return not one.row.owned, one.why.count(";"), abs(one.framing_share), *_first(one)
 
 
@@ -202,8 +204,8 @@ def _missing(
     wish: Wish,
     reference: Reference,
     practice: Practice,
-    found: Sequence[Answer],
-) -> tuple[Missing, ...]:
+    found: Sequence[WishAnswer],
+) -> tuple[MissingLens, ...]:
     """The lens that would do it, in each mode, alone and behind each kind of glass that leads onto this body."""
     kinds = {one.row.magnification for one in found} | {
         one.magnification
@@ -215,11 +217,11 @@ def _missing(
         crop = crop_against(reference, mode.width_mm, mode.height_mm, practice.crop)
         for k in sorted(kinds | {1.0}, key=lambda one: (one != 1.0, one)):
             stop = None if wish.f_number is None else tidy(same_depth_f_number(wish.f_number, 1.0, 1.0, crop, k))
-            rows.append(Missing(mode.name, k, tidy(wish.focal_mm / (crop * k)), stop, tidy(mode.diagonal_mm / k)))
+            rows.append(MissingLens(mode.name, k, tidy(wish.focal_mm / (crop * k)), stop, tidy(mode.diagonal_mm / k)))
     return tuple(rows)
 
 
-def _sentence(own: Sequence[Answer], buy: Sequence[Answer], near: Sequence[Answer], body: Body) -> str:
+def _sentence(own: Sequence[WishAnswer], buy: Sequence[WishAnswer], near: Sequence[WishAnswer], body: Body) -> str:
     if own:
         more = len({one.row.lens for one in own}) - 1
         others = "" if more == 0 else f", and {more} more {'lens does' if more == 1 else 'lenses do'}"

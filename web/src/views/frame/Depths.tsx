@@ -29,8 +29,8 @@ export function Depths({ report, practice }: { report: FrameReport; practice: Ch
           </thead>
           <tbody>
             {rows.map((row) => {
-              const [near, far] = agreeing(
-                [row.near_m * 1000, row.far_m === null ? null : row.far_m * 1000],
+              const [near, , far] = agreeing(
+                [row.near_m * 1000, row.distance_m * 1000, row.far_m === null ? null : row.far_m * 1000],
                 practice.distances,
               );
               const front = row.front_share;

@@ -1,173 +1,25 @@
-import "./Frame.css";
+import { lazy, Suspense } from "react";
+import { useSearchParams } from "react-router";
 
-import Button from "antd/es/button";
-import type { RefSelectProps } from "antd/es/select";
-import { type ReactNode, useCallback, useEffect, useMemo, useRef } from "react";
-import { Link, useNavigate } from "react-router";
+import { PictureView } from "./PictureView";
+import { viewIn } from "./viewNames";
 
-import { ProblemError } from "../../api/client";
-import { withPair } from "../../app/navigation";
-import { usePractices } from "../../app/Practices";
-import { useScreen } from "../../app/screen";
-import { type Address, useAddress } from "../../app/useAddress";
-import { useChange, type Words } from "../../app/useChange";
-import { Failed } from "../../parts/Failed";
-import { Pickers } from "../../parts/Pickers";
-import { useNamed } from "../../parts/useNamed";
-import { Coverage } from "./Coverage";
-import { Depths } from "./Depths";
-import { HELP } from "./help";
-import { SCENES, type Settings, settingsIn, written } from "./settings";
-import { Sheet } from "./Sheet";
-import { ShiftTilt } from "./ShiftTilt";
-import { useFrame } from "./useFrame";
+const Bodies = lazy(() => import("./becomes/Bodies"));
+const Lenses = lazy(() => import("./becomes/Lenses"));
+const Wish = lazy(() => import("./becomes/Wish"));
+const Reach = lazy(() => import("./reach/Reach"));
 
-// Another rig has other stops, modes and movements; the scene stays.
-const ANOTHER: Words = { via: null, n: null, mm: null, mode: null, sx: null, sy: null, tilt: null, vs: null };
-
-/** What the sensor would record with this rig, and every number beside it. */
+/** What the sensor would record, and what the rig becomes in tables. */
 export default function Frame() {
-  const [address, go] = useAddress();
-  const [words, change] = useChange();
-  const { start, own, usual } = usePractices();
-  const opening = address.fresh ? start.pair : null;
-  useEffect(() => {
-    if (opening) go({ lens: opening.lens, body: opening.body, practice: own }, true);
-  }, [opening, own, go]);
-  const frame = useFrame(address, words);
-  const set = useCallback((next: Settings, replace = false) => change(next, replace), [change]);
-  const path = withPair("/", words.toString(), Object.keys(usual));
-  const error = useScreenOf({ address, words, frame, set, change, path });
-  const { report } = frame;
-  const failure = frame.error ?? error;
-  let content: ReactNode = null;
-  if (failure) {
-    content = (
-      <NotPossible
-        error={failure}
-        onRetry={() => void frame.frame.refetch()}
-        onReset={() => change({ ...ANOTHER, via: address.via }, false)}
-      />
-    );
-  } else if (!frame.both && !opening) {
-    content = (
-      <div className="message" data-state="no-pair">
-        <h1>{address.lens === null ? "Which lens?" : "Which body?"}</h1>
-        <p>A frame needs a lens and a body. Pick them above.</p>
-      </div>
-    );
-  } else if (frame.nothingFits !== null) {
-    content = (
-      <div className="message" data-state="nothing-fits">
-        <h1>{frame.nothingFits}</h1>
-        <p className="message-actions">
-          <Link to={path}>What would have to exist</Link>
-        </p>
-      </div>
-    );
-  } else if (report) {
-    content = (
-      <>
-        <Sheet
-          frame={frame}
-          report={report}
-          path={path}
-          onSet={set}
-          onVersus={(vs) => change({ vs }, false)}
-        />
-        <div className="below">
-          <div>
-            <Coverage report={report} onMode={(mode) => set({ mode })} />
-            <Depths report={report} practice={address.practice} />
-          </div>
-          <ShiftTilt report={report} onChange={set} />
-        </div>
-      </>
-    );
-  }
-  return content;
-}
-
-interface ScreenProps {
-  address: Address;
-  words: URLSearchParams;
-  frame: ReturnType<typeof useFrame>;
-  set: (next: Settings, replace?: boolean) => void;
-  change: (next: Words, replace?: boolean) => void;
-  path: string;
-}
-
-/** Title, keys and pickers of the screen; the error of an end that is not known. */
-function useScreenOf({ address, words, frame, set, change, path }: ScreenProps): Error | null {
-  const navigate = useNavigate();
-  const { lens, body } = address;
-  const { report, settled } = frame;
-  const lensPicker = useRef<RefSelectProps>(null);
-  const bodyPicker = useRef<RefSelectProps>(null);
-  const known = (id: string | null) => (id === null ? undefined : report?.names[id]);
-  const [one, other] = [useNamed("lens", lens, known(lens)), useNamed("body", body, known(body))];
-  const pickEnd = useCallback(
-    (kind: "lens" | "body", id: string | null) => change({ ...ANOTHER, [kind]: id }, false),
-    [change],
-  );
-  const stop = (by: number) => {
-    const stops = report?.f_numbers ?? [];
-    const next = stops[stops.indexOf(report?.f_number ?? 0) + by];
-    if (next !== undefined) set({ n: String(next) });
-  };
-  const error = one.error ?? other.error;
-  const said = written(settingsIn(words));
-  useScreen({
-    title: one.named && other.named ? `Frame: ${one.named.name} on ${other.named.name}` : "Frame",
-    answer: settled ? `frame ${lens ?? ""} ${body ?? ""} ${said}` : undefined,
-    busy: !settled && frame.both && !frame.error && !error && frame.nothingFits === null,
-    className: "frame",
-    help: HELP,
-    keys: {
-      l: () => lensPicker.current?.focus(),
-      b: () => bodyPicker.current?.focus(),
-      g: () => void navigate(path),
-      v: () => set({ up: report?.upright ? "" : "1" }),
-      "[": () => stop(-1),
-      "]": () => stop(1),
-      ...Object.fromEntries(
-        SCENES.map(([scene], index) => [String(index + 1), () => set({ scene, at: "", subject: "" })]),
-      ),
-    },
-    pair: useMemo(
-      () => (
-        <Pickers
-          lens={one.named}
-          body={other.named}
-          lensPicker={lensPicker}
-          bodyPicker={bodyPicker}
-          onPick={pickEnd}
-        />
-      ),
-      [one.named, other.named, pickEnd],
-    ),
-  });
-  return error;
-}
-
-interface NotPossibleProps {
-  error: Error;
-  onRetry: () => void;
-  onReset: () => void;
-}
-
-/** A setting that the rig has not leads back; anything else is tried again. */
-function NotPossible({ error, onRetry, onReset }: NotPossibleProps) {
-  if (!(error instanceof ProblemError) || error.problem.type !== "invalid")
-    return <Failed error={error} onRetry={onRetry} />;
+  const [words] = useSearchParams();
+  const view = viewIn(words);
+  if (view === "picture") return <PictureView />;
   return (
-    <div className="message" role="alert" data-state="not-possible">
-      <h1>{error.problem.detail}</h1>
-      <p className="message-actions">
-        <Button type="primary" onClick={onReset}>
-          Set it as usual
-        </Button>
-      </p>
-    </div>
+    <Suspense fallback={null}>
+      {view === "bodies" && <Bodies />}
+      {view === "lenses" && <Lenses />}
+      {view === "wish" && <Wish />}
+      {view === "reach" && <Reach />}
+    </Suspense>
   );
 }

@@ -1,0 +1,103 @@
+import { useQuery } from "@tanstack/react-query";
+import Button from "antd/es/button";
+import { useMemo } from "react";
+
+import { bodiesQuery } from "../../../api/queries";
+import { FocalChart } from "../../../drawing/FocalChart";
+import { NestedFrames } from "../../../drawing/NestedFrames";
+import { halfViewOn, numbered } from "../../../drawing/views";
+import { PrintButton } from "../../../parts/Printed";
+import { useFrameScreen } from "../useFrameScreen";
+import { AskedWith } from "./AskedWith";
+import { ChosenRig } from "./ChosenRig";
+import { columnsOf } from "./columns";
+import { tableHelp } from "./help";
+import { Layout, NoTable } from "./Layout";
+import { RowTable } from "./RowTable";
+import { outlook } from "./standpoint";
+import { tableAddress } from "./tableAddress";
+import { chosenOf, useBecoming } from "./useBecoming";
+import { chainOf, modeName } from "./words";
+
+/** One lens over all bodies and modes. */
+export default function Bodies() {
+  const becoming = useBecoming();
+  const { address, change, asked, choose, scene, row: named } = becoming;
+  const lens = address.lens ?? "";
+  const query = { ...asked, lens };
+  const table = useQuery({ ...bodiesQuery(query), enabled: lens !== "" });
+  const rows = useMemo(() => numbered(table.data?.rows ?? []), [table.data]);
+  const chosen = chosenOf(rows, named, (row) => row.body === address.body && row.in_use);
+  const names = table.data?.names ?? {};
+  const error = useFrameScreen({
+    address,
+    change,
+    names,
+    title: "On every body",
+    answer: table.isSuccess && !table.isPlaceholderData ? `becomes lens ${lens}` : undefined,
+    waiting: lens !== "" && table.isPending,
+    help: tableHelp("On every body"),
+    keys: {},
+  });
+  if (table.error ?? error)
+    return <NoTable error={table.error ?? error} onRetry={() => void table.refetch()} pick={null} />;
+  if (lens === "")
+    return <NoTable error={null} onRetry={() => undefined} pick={address.fresh ? null : "Which lens?"} />;
+  if (!table.data) return null;
+  const { reference, sentence, apart } = table.data;
+  const [setting] = chosen?.row.settings ?? [];
+  const key = chosen?.row.key ?? null;
+  return (
+    <Layout
+      sentence={sentence}
+      more={apart.length > 0 ? [`Nothing joins it to ${apart.map((id) => names[id] ?? id).join(", ")}.`] : []}
+      asked={<AskedWith becoming={becoming} whose glass />}
+      beside={chosen && <ChosenRig key={key} becoming={becoming} row={chosen.row} names={names} />}
+    >
+      {rows.length > 0 && (
+        <div className="becomes-drawings">
+          <NestedFrames
+            rows={rows}
+            chosen={key}
+            onChoose={choose}
+            reference={
+              setting?.angles_deg
+                ? {
+                    view: halfViewOn(reference.width_mm, reference.height_mm, setting.marked_mm),
+                    name: `${setting.marked_mm} mm on ${reference.name}`,
+                  }
+                : null
+            }
+            picture={outlook(scene)}
+          />
+          <FocalChart
+            rows={rows}
+            chosen={key}
+            onChoose={choose}
+            gaps={[]}
+            depth={address.practice.equivalence === "framing_and_depth"}
+            reference={reference.name}
+          />
+        </div>
+      )}
+      <RowTable
+        name="bodies"
+        rows={rows}
+        chosen={key}
+        onChoose={choose}
+        first={{
+          head: "body and mode",
+          title: ({ row }) => `${names[row.body] ?? row.body}, ${modeName(row)}`,
+          under: ({ row }) => chainOf(row.adapters, names),
+        }}
+        columns={columnsOf(address.practice, reference.name)}
+      />
+      <div className="frame-toggles becomes-words">
+        <Button href={tableAddress("lens", query)} download="tropeion-bodies.csv">
+          Table as CSV
+        </Button>
+        <PrintButton>Print this sheet</PrintButton>
+      </div>
+    </Layout>
+  );
+}

@@ -1,0 +1,183 @@
+import { useQuery } from "@tanstack/react-query";
+import Button from "antd/es/button";
+import InputNumber from "antd/es/input-number";
+import Select from "antd/es/select";
+import { useId, useMemo } from "react";
+
+import type { Becomings } from "../../../api/client";
+import { lensesQuery } from "../../../api/queries";
+import { FocalChart } from "../../../drawing/FocalChart";
+import { NestedFrames } from "../../../drawing/NestedFrames";
+import { halfViewOn, numbered } from "../../../drawing/views";
+import { PrintButton } from "../../../parts/Printed";
+import { useFrameScreen } from "../useFrameScreen";
+import { AskedWith } from "./AskedWith";
+import { ChosenRig } from "./ChosenRig";
+import { columnsOf } from "./columns";
+import { tableHelp } from "./help";
+import { Layout, NoTable } from "./Layout";
+import { type Column, RowTable } from "./RowTable";
+import { outlook } from "./standpoint";
+import { tableAddress } from "./tableAddress";
+import { chosenOf, useBecoming } from "./useBecoming";
+import { chainOf, modeName } from "./words";
+
+// Keys of rows hold commas and tildes, never this.
+const BETWEEN = "|";
+
+/** The lenses over one body, as a set. */
+export default function Lenses() {
+  const becoming = useBecoming();
+  const { address, words, change, asked, choose, scene, row: named } = becoming;
+  const body = address.body ?? "";
+  const without = useMemo(() => (words.get("out") ?? "").split(BETWEEN).filter(Boolean), [words]);
+  const gap = Number(words.get("gap") ?? 2);
+  const query = {
+    ...asked,
+    body,
+    mode: words.get("mode") ?? "",
+    without,
+    gap: gap >= 1.1 && gap <= 10 ? gap : 2,
+  };
+  const table = useQuery({ ...lensesQuery(query), enabled: body !== "" });
+  const rows = useMemo(() => numbered(table.data?.rows ?? []), [table.data]);
+  const chosen = chosenOf(rows, named, (row) => row.lens === address.lens);
+  const names = table.data?.names ?? {};
+  const error = useFrameScreen({
+    address,
+    change,
+    names,
+    title: "Lenses on this body",
+    answer: table.isSuccess && !table.isPlaceholderData ? `becomes body ${body}` : undefined,
+    waiting: body !== "" && table.isPending,
+    help: tableHelp("Lenses on this body"),
+    keys: {},
+  });
+  if (table.error ?? error)
+    return <NoTable error={table.error ?? error} onRetry={() => void table.refetch()} pick={null} />;
+  if (body === "")
+    return <NoTable error={null} onRetry={() => undefined} pick={address.fresh ? null : "Which body?"} />;
+  if (!table.data) return null;
+  const { reference, lenses, apart } = table.data;
+  const key = chosen?.row.key ?? null;
+  const [setting] = chosen?.row.settings ?? [];
+  const turn = (which: string) => {
+    const out = without.includes(which) ? without.filter((one) => one !== which) : [...without, which];
+    change({ out: out.join(BETWEEN) }, false);
+  };
+  const counted = new Set(lenses?.spans.map(({ row }) => row));
+  const inTheSet: Column = {
+    head: "in the set",
+    words: true,
+    cell: ({ row }) =>
+      counted.has(row.key) || without.includes(row.key) ? (
+        <input
+          type="checkbox"
+          checked={!without.includes(row.key)}
+          aria-label={`${names[row.lens] ?? row.lens} counts`}
+          onChange={() => turn(row.key)}
+        />
+      ) : null,
+  };
+  const [first = "", ...more] = lenses?.sentences ?? [];
+  return (
+    <Layout
+      sentence={[first, more[0] ?? ""].join(" ")}
+      more={more.slice(1)}
+      asked={
+        <AskedWith becoming={becoming} whose glass>
+          <ModeAndGap table={table.data} mode={query.mode} gap={query.gap} change={change} />
+        </AskedWith>
+      }
+      beside={chosen && <ChosenRig key={key} becoming={becoming} row={chosen.row} names={names} />}
+    >
+      {rows.length > 0 && (
+        <div className="becomes-drawings">
+          <NestedFrames
+            rows={rows}
+            chosen={key}
+            onChoose={choose}
+            reference={
+              setting?.angles_deg
+                ? {
+                    view: halfViewOn(reference.width_mm, reference.height_mm, setting.marked_mm),
+                    name: `${setting.marked_mm} mm on ${reference.name}`,
+                  }
+                : null
+            }
+            picture={outlook(scene)}
+          />
+          <FocalChart
+            rows={rows}
+            chosen={key}
+            onChoose={choose}
+            gaps={lenses?.gaps ?? []}
+            depth={address.practice.equivalence === "framing_and_depth"}
+            reference={reference.name}
+          />
+        </div>
+      )}
+      <RowTable
+        name="lenses"
+        rows={rows}
+        chosen={key}
+        onChoose={choose}
+        first={{
+          head: "lens",
+          title: ({ row }) => names[row.lens] ?? row.lens,
+          under: ({ row }) => `${chainOf(row.adapters, names)}${row.whole ? "" : `; ${modeName(row)}`}`,
+        }}
+        columns={[...columnsOf(address.practice, reference.name), inTheSet]}
+      />
+      {apart.length > 0 && (
+        <p className="becomes-words">{`Nothing joins: ${apart.map((id) => names[id] ?? id).join(", ")}.`}</p>
+      )}
+      <div className="frame-toggles becomes-words">
+        <Button href={tableAddress("body", query)} download="tropeion-lenses.csv">
+          Table as CSV
+        </Button>
+        <PrintButton>Print this sheet</PrintButton>
+      </div>
+    </Layout>
+  );
+}
+
+interface AskedProps {
+  table: Becomings;
+  mode: string;
+  gap: number;
+  change: (next: Record<string, string | null>, replace?: boolean) => void;
+}
+
+/** Which mode all of them are taken in, and from how much on a gap is one. */
+function ModeAndGap({ table, mode, gap, change }: AskedProps) {
+  const [modeId, gapId] = [useId(), useId()];
+  return (
+    <>
+      <div className="frame-asked">
+        <label htmlFor={modeId}>Sensor in use</label>
+        <Select
+          id={modeId}
+          popupMatchSelectWidth={false}
+          value={mode}
+          options={[
+            { value: "", label: "what each lens covers" },
+            ...table.modes.map((value) => ({ value, label: value === "full" ? "whole sensor" : value })),
+          ]}
+          onChange={(next) => change({ mode: next }, false)}
+        />
+      </div>
+      <div className="frame-asked">
+        <label htmlFor={gapId}>A gap from, ×</label>
+        <InputNumber
+          id={gapId}
+          min={1.1}
+          max={10}
+          step={0.1}
+          value={gap}
+          onChange={(value) => change({ gap: value === null ? "" : String(value) }, true)}
+        />
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,126 @@
+import { useQuery } from "@tanstack/react-query";
+import Input from "antd/es/input";
+import { useId, useState } from "react";
+
+import type { Closer as Row, FrameReport } from "../../../api/client";
+import { closerQuery } from "../../../api/queries";
+import type { Chosen } from "../../../app/practice";
+import type { Words } from "../../../app/useChange";
+import { type Bar, DistanceBars } from "../../../drawing/DistanceBars";
+import { distance, mm } from "../../../parts/format";
+import { Refused } from "../../../parts/Refused";
+import { headed } from "../../../parts/words";
+import { setTo } from "../becomes/words";
+
+interface Props {
+  report: FrameReport;
+  practice: Chosen;
+  words: URLSearchParams;
+  change: (next: Words, replace?: boolean) => void;
+}
+
+const keyOf = (row: Row) => `${row.adapters.join(",")}+${row.more_mm}`;
+
+/** Near and far of this rig, of what holds the lens farther out, and of lengths that are only tried. */
+export function Closer({ report, practice, words, change }: Props) {
+  const { lens, body, adapters } = report;
+  const said = words.get("more") ?? "5, 10";
+  const [typed, setTyped] = useState(said);
+  const found = useQuery(closerQuery({ ...practice, lens, body, via: adapters.join(","), more: said }));
+  const id = useId();
+  const units = practice.distances;
+  const rows = found.data?.rows ?? [];
+  const names = new Map(rows.map((row) => [keyOf(row), nameOf(row)]));
+  return (
+    <section className="becomes-words" data-rows={rows.length}>
+      <h2>Closer: near and far of what holds the lens farther out</h2>
+      {rows.length > 0 && (
+        <>
+          <DistanceBars
+            name="closer"
+            units={units}
+            bars={rows.map((row) => barOf(row, names.get(keyOf(row)) ?? ""))}
+          />
+          <div className="wide-table">
+            <table className="frame-table" data-table="closer">
+              <thead>
+                <tr>
+                  <th scope="col">through</th>
+                  <th scope="col">near</th>
+                  <th scope="col">far</th>
+                  <th scope="col">from the front</th>
+                  <th scope="col">{headed("greatest_magnification")}</th>
+                  <th scope="col">exposes there as</th>
+                </tr>
+              </thead>
+              <tbody>
+                {rows.map((row) => (
+                  <tr key={keyOf(row)} data-closer={keyOf(row)} aria-current={row.here ? "true" : undefined}>
+                    <th scope="row">{names.get(keyOf(row))}</th>
+                    <td>{row.near_mm === null ? reasonOf(row) : distance(row.near_mm, units)}</td>
+                    <td>{farOf(row, units)}</td>
+                    <td>{row.from_front_mm === null ? UNKNOWN : distance(row.from_front_mm, units)}</td>
+                    <td>
+                      {row.max_magnification === null ? "not known" : `${row.max_magnification.toFixed(2)} ×`}
+                    </td>
+                    <td>{closeStop(row)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        </>
+      )}
+      <form
+        className="equal-asked"
+        onSubmit={(event) => {
+          event.preventDefault();
+          change({ more: typed }, false);
+        }}
+      >
+        <div className="frame-asked">
+          <label htmlFor={id}>Try with so much more, mm</label>
+          <Input
+            id={id}
+            value={typed}
+            placeholder="5, 10"
+            onChange={(event) => setTyped(event.target.value)}
+            onBlur={() => change({ more: typed }, true)}
+          />
+        </div>
+      </form>
+      {found.error && <Refused error={found.error} />}
+    </section>
+  );
+
+  function nameOf(row: Row): string {
+    if (row.more_mm > 0) return `${mm(row.more_mm, 1)} mm more, tried`;
+    const chain = row.adapters.map((one) => found.data?.names[one] ?? one).join(" + ") || "bare";
+    return row.here ? `this rig: ${chain}` : chain;
+  }
+}
+
+const UNKNOWN = "not known";
+
+const closeStop = (row: Row) =>
+  row.close_f_number === null ? UNKNOWN : `${setTo(row.close_f_number)} from ${setTo(row.f_number)}`;
+
+const reasonOf = (row: Row) =>
+  row.state === "none" ? "nothing is sharp" : row.state === "inside" ? "inside the lens" : "not known";
+
+function farOf(row: Row, units: "metric" | "imperial"): string {
+  if (row.state === "to_infinity") return "infinity";
+  return row.far_mm === null ? reasonOf(row) : distance(row.far_mm, units);
+}
+
+function barOf(row: Row, label: string): Bar {
+  return {
+    key: keyOf(row),
+    label,
+    near_m: row.near_mm === null ? null : row.near_mm / 1000,
+    far_m: row.far_mm === null ? null : row.far_mm / 1000,
+    mark_m: null,
+    chosen: row.here,
+    says: reasonOf(row),
+  };
+}

@@ -1,0 +1,64 @@
+import type { FrameReport } from "../../../api/client";
+import { agreeing, aperture, distance } from "../../../parts/format";
+
+interface Props {
+  report: FrameReport;
+  units: "metric" | "imperial";
+  onStop: (n: string) => void;
+}
+
+/** From where to where it is sharp, at every stop and at every distance that the ring reaches. */
+export function DepthTable({ report, units, onStop }: Props) {
+  const distances = [...new Set(report.depth.map(({ distance_m: one }) => one))].sort(
+    (one, other) => one - other,
+  );
+  const stops = [...new Set(report.depth.map(({ f_number: one }) => one))];
+  if (distances.length === 0) return null;
+  const row = (stop: number, away: number) =>
+    report.depth.find((one) => one.f_number === stop && one.distance_m === away);
+  return (
+    <section className="becomes-words">
+      <h2>Sharp from and to, by stop and by where it is focused</h2>
+      <div className="wide-table">
+        <table className="frame-table depth-grid" data-table="depths">
+          <thead>
+            <tr>
+              <th scope="col">on the ring</th>
+              {distances.map((one) => (
+                <th key={one} scope="col">
+                  {distance(one * 1000, units)}
+                </th>
+              ))}
+              <th scope="col">hyperfocal</th>
+            </tr>
+          </thead>
+          <tbody>
+            {stops.map((stop) => {
+              const [first] = distances;
+              const hyperfocal = first === undefined ? undefined : row(stop, first)?.hyperfocal_m;
+              return (
+                <tr key={stop} aria-current={stop === report.f_number ? "true" : undefined}>
+                  <th scope="row">
+                    <button type="button" className="unfold" onClick={() => onStop(String(stop))}>
+                      {aperture(stop)}
+                    </button>
+                  </th>
+                  {distances.map((away) => {
+                    const found = row(stop, away);
+                    if (!found) return <td key={away} />;
+                    const [near, , far] = agreeing(
+                      [found.near_m * 1000, away * 1000, found.far_m === null ? null : found.far_m * 1000],
+                      units,
+                    );
+                    return <td key={away}>{`${near} – ${far}`}</td>;
+                  })}
+                  <td>{hyperfocal === undefined ? "" : distance(hyperfocal * 1000, units)}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,79 @@
+import type { RefSelectProps } from "antd/es/select";
+import { useCallback, useEffect, useMemo, useRef } from "react";
+import { useNavigate } from "react-router";
+
+import { usePractices } from "../../app/Practices";
+import { type Help, type Keys, useScreen } from "../../app/screen";
+import { type Address, useAddress } from "../../app/useAddress";
+import type { Words } from "../../app/useChange";
+import { Pickers } from "../../parts/Pickers";
+import { useNamed } from "../../parts/useNamed";
+import { ANOTHER } from "./another";
+import { addressOf, VIEWS } from "./viewNames";
+
+interface Props {
+  address: Address;
+  change: (next: Words, replace?: boolean) => void;
+  /** The names that the answer tells already. */
+  names: Record<string, string>;
+  title: string;
+  answer: string | undefined;
+  waiting: boolean;
+  help: Help;
+  keys: Keys;
+}
+
+/** Title, pickers and keys of every view of the frame; the error of an end that is not known. */
+export function useFrameScreen({ address, change, names, title, answer, waiting, help, keys }: Props) {
+  const navigate = useNavigate();
+  const { lens, body } = address;
+  const lensPicker = useRef<RefSelectProps>(null);
+  const bodyPicker = useRef<RefSelectProps>(null);
+  useOpening();
+  const known = (id: string | null) => (id === null ? undefined : names[id]);
+  const [one, other] = [useNamed("lens", lens, known(lens)), useNamed("body", body, known(body))];
+  const pickEnd = useCallback(
+    (kind: "lens" | "body", id: string | null) => change({ ...ANOTHER, [kind]: id }, false),
+    [change],
+  );
+  const error = one.error ?? other.error;
+  const words = () => new URLSearchParams(window.location.search);
+  useScreen({
+    title: one.named && other.named ? `${title}: ${one.named.name} on ${other.named.name}` : title,
+    answer,
+    busy: waiting && !error,
+    className: "frame",
+    help,
+    keys: {
+      l: () => lensPicker.current?.focus(),
+      b: () => bodyPicker.current?.focus(),
+      ...Object.fromEntries(
+        VIEWS.map(({ view, key }) => [key, () => void navigate(addressOf(words(), view))]),
+      ),
+      ...keys,
+    },
+    pair: useMemo(
+      () => (
+        <Pickers
+          lens={one.named}
+          body={other.named}
+          lensPicker={lensPicker}
+          bodyPicker={bodyPicker}
+          onPick={pickEnd}
+        />
+      ),
+      [one.named, other.named, pickEnd],
+    ),
+  });
+  return error;
+}
+
+/** Where nothing is named, the sample's pair, or one's own first one. */
+function useOpening() {
+  const [address, go] = useAddress();
+  const { start, own } = usePractices();
+  const opening = address.fresh ? start.pair : null;
+  useEffect(() => {
+    if (opening) go({ lens: opening.lens, body: opening.body, practice: own }, true);
+  }, [opening, own, go]);
+}
