@@ -1,36 +1,7 @@
 import Button from "antd/es/button";
 
 import type { FrameReport } from "../../api/client";
-
-/** A file that the browser keeps, made here. */
-function keep(name: string, type: string, text: string) {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([text], { type }));
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
-}
-
-const cell = (value: string | number | boolean | null) => {
-  const text = value === null ? "" : String(value);
-  return /[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
-};
-
-function csvOf(report: FrameReport): string {
-  const table = (rows: readonly object[]) => {
-    const [first] = rows;
-    if (!first) return "";
-    const lines = rows.map((row) =>
-      Object.values(row as Record<string, string | number | boolean | null>)
-        .map(cell)
-        .join(","),
-    );
-    return [Object.keys(first).join(","), ...lines].join("\r\n");
-  };
-  return (
-    [table(report.modes), table(report.depth), table(report.blur)].filter(Boolean).join("\r\n\r\n") + "\r\n"
-  );
-}
+import { keep, tablesOf } from "../../parts/csv";
 
 /** The drawing with its colours written into it, since a file has no style sheet. */
 function svgOf(): string | null {
@@ -65,7 +36,11 @@ export function Outputs({ report, picture }: { report: FrameReport; picture: str
       >
         Drawing as SVG
       </Button>
-      <Button onClick={() => keep(`${name}.csv`, "text/csv", csvOf(report))}>Tables as CSV</Button>
+      <Button
+        onClick={() => keep(`${name}.csv`, "text/csv", tablesOf(report.modes, report.depth, report.blur))}
+      >
+        Tables as CSV
+      </Button>
     </div>
   );
 }

@@ -1,10 +1,13 @@
 import type { RigBecomes } from "../../../api/client";
 import { degrees, setTo, whole } from "./words";
 
+const HELD = "The body takes no such focal length: what is entered is the nearest that it takes.";
+
 /** What a zoom is at every marked setting, and what the stabiliser is told there. */
 export function Entries({ rig }: { rig: RigBecomes }) {
   const { settings, row } = rig;
-  if (settings.length < 2) return null;
+  const held = settings.some((one) => one.entry_held !== null);
+  if (settings.length < 2) return held ? <p data-held="true">{HELD}</p> : null;
   const entered = row.entry === "entered";
   return (
     <>
@@ -34,6 +37,7 @@ export function Entries({ rig }: { rig: RigBecomes }) {
       {settings.some((one) => one.assumed) && (
         <p data-state="assumed">* Assumed: between its ends it is taken to darken in proportion.</p>
       )}
+      {held && <p data-held="true">{HELD}</p>}
       {entered && <p>Enter it anew at each setting, and do not zoom while the stabiliser works.</p>}
     </>
   );

@@ -7,7 +7,7 @@ import type { Numbered } from "../../../drawing/views";
 import { GradeMark, gradeWord } from "../../../drawing/GradeMark";
 
 export interface Column {
-  head: ReactNode;
+  head: string;
   /** What stands in the cell; numbers are aligned to the right. */
   cell: (one: Numbered) => ReactNode;
   words?: boolean;
@@ -46,7 +46,7 @@ export function RowTable({ name, rows, chosen, onChoose, first, columns }: Props
   };
   return (
     <div className="wide-table">
-      <table ref={table} className="frame-table row-table" data-table={name}>
+      <table ref={table} className="frame-table row-table stacks" data-table={name}>
         <thead>
           <tr>
             <th scope="col">{first.head}</th>
@@ -80,8 +80,8 @@ export function RowTable({ name, rows, chosen, onChoose, first, columns }: Props
                   </span>
                 </button>
               </th>
-              {columns.map(({ cell, words }, index) => (
-                <td key={index} className={words ? "" : "number"}>
+              {columns.map(({ cell, head, words }, index) => (
+                <td key={index} className={words ? "" : "number"} data-head={head}>
                   {cell(one)}
                 </td>
               ))}

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import Button from "antd/es/button";
 import InputNumber from "antd/es/input-number";
 import { useId, useMemo } from "react";
 
@@ -7,6 +8,7 @@ import { wishQuery } from "../../../api/queries";
 import { FocalChart } from "../../../drawing/FocalChart";
 import { NestedFrames } from "../../../drawing/NestedFrames";
 import { halfViewOn, type Numbered } from "../../../drawing/views";
+import { keep, tablesOf } from "../../../parts/csv";
 import { mm, money } from "../../../parts/format";
 import { PrintButton } from "../../../parts/Printed";
 import { useFrameScreen } from "../useFrameScreen";
@@ -32,6 +34,21 @@ interface Answered extends Numbered {
 
 const answersOf = ({ own, buy, near }: WishReport): Answered[] =>
   [...own, ...buy, ...near].map((answer, index) => ({ answer, row: answer.row, number: index + 1 }));
+
+/** One answer as a row of a table. */
+const csvRow = ({ answer, row }: Answered) => ({
+  verdict: answer.verdict,
+  lens: row.lens,
+  body: row.body,
+  adapters: row.adapters.join(" "),
+  mode: row.mode,
+  grade: row.grade,
+  set_mm: answer.set_mm,
+  set_f_number: answer.set_f_number,
+  equivalent_mm: answer.equivalent_mm,
+  price: row.price,
+  lacks: answer.why,
+});
 
 /** A view and a depth that somebody wants, and what on this body gives them. */
 export default function Wish() {
@@ -132,6 +149,9 @@ export default function Wish() {
       />
       <MissingLenses report={report} />
       <div className="frame-toggles becomes-words">
+        <Button onClick={() => keep(`${body}-${focal}-mm.csv`, "text/csv", tablesOf(rows.map(csvRow)))}>
+          Table as CSV
+        </Button>
         <PrintButton>Print this sheet</PrintButton>
       </div>
     </Layout>

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import Button from "antd/es/button";
 import Input from "antd/es/input";
 import { useId, useState } from "react";
 
@@ -7,9 +8,10 @@ import { closerQuery } from "../../../api/queries";
 import type { Chosen } from "../../../app/practice";
 import type { Words } from "../../../app/useChange";
 import { type Bar, DistanceBars } from "../../../drawing/DistanceBars";
+import { keep, tablesOf } from "../../../parts/csv";
 import { distance, mm } from "../../../parts/format";
 import { Refused } from "../../../parts/Refused";
-import { headed } from "../../../parts/words";
+import { headed, word } from "../../../parts/words";
 import { setTo } from "../becomes/words";
 
 interface Props {
@@ -42,7 +44,7 @@ export function Closer({ report, practice, words, change }: Props) {
             bars={rows.map((row) => barOf(row, names.get(keyOf(row)) ?? ""))}
           />
           <div className="wide-table">
-            <table className="frame-table" data-table="closer">
+            <table className="frame-table stacks" data-table="closer">
               <thead>
                 <tr>
                   <th scope="col">through</th>
@@ -57,13 +59,17 @@ export function Closer({ report, practice, words, change }: Props) {
                 {rows.map((row) => (
                   <tr key={keyOf(row)} data-closer={keyOf(row)} aria-current={row.here ? "true" : undefined}>
                     <th scope="row">{names.get(keyOf(row))}</th>
-                    <td>{row.near_mm === null ? reasonOf(row) : distance(row.near_mm, units)}</td>
-                    <td>{farOf(row, units)}</td>
-                    <td>{row.from_front_mm === null ? UNKNOWN : distance(row.from_front_mm, units)}</td>
-                    <td>
+                    <td data-head="near">
+                      {row.near_mm === null ? reasonOf(row) : distance(row.near_mm, units)}
+                    </td>
+                    <td data-head="far">{farOf(row, units)}</td>
+                    <td data-head="from the front">
+                      {row.from_front_mm === null ? UNKNOWN : distance(row.from_front_mm, units)}
+                    </td>
+                    <td data-head={word("greatest_magnification")}>
                       {row.max_magnification === null ? "not known" : `${row.max_magnification.toFixed(2)} ×`}
                     </td>
-                    <td>{closeStop(row)}</td>
+                    <td data-head="exposes there as">{closeStop(row)}</td>
                   </tr>
                 ))}
               </tbody>
@@ -89,6 +95,11 @@ export function Closer({ report, practice, words, change }: Props) {
           />
         </div>
       </form>
+      {rows.length > 0 && (
+        <Button onClick={() => keep(`${lens}-${body}-closer.csv`, "text/csv", tablesOf(rows.map(csvRow)))}>
+          Near and far as CSV
+        </Button>
+      )}
       {found.error && <Refused error={found.error} />}
     </section>
   );
@@ -99,6 +110,9 @@ export function Closer({ report, practice, words, change }: Props) {
     return row.here ? `this rig: ${chain}` : chain;
   }
 }
+
+/** A row whose chain is one cell. */
+const csvRow = ({ adapters, ...row }: Row) => ({ adapters: adapters.join(" "), ...row });
 
 const UNKNOWN = "not known";
 

@@ -20,7 +20,7 @@ export function DepthTable({ report, units, onStop }: Props) {
     <section className="becomes-words">
       <h2>Sharp from and to, by stop and by where it is focused</h2>
       <div className="wide-table">
-        <table className="frame-table depth-grid" data-table="depths">
+        <table className="frame-table depth-grid stacks" data-table="depths">
           <thead>
             <tr>
               <th scope="col">on the ring</th>
@@ -50,9 +50,11 @@ export function DepthTable({ report, units, onStop }: Props) {
                       [found.near_m * 1000, away * 1000, found.far_m === null ? null : found.far_m * 1000],
                       units,
                     );
-                    return <td key={away}>{`${near} – ${far}`}</td>;
+                    return <td key={away} data-head={distance(away * 1000, units)}>{`${near} – ${far}`}</td>;
                   })}
-                  <td>{hyperfocal === undefined ? "" : distance(hyperfocal * 1000, units)}</td>
+                  <td data-head="hyperfocal">
+                    {hyperfocal === undefined ? "" : distance(hyperfocal * 1000, units)}
+                  </td>
                 </tr>
               );
             })}

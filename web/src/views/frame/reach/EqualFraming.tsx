@@ -95,7 +95,7 @@ function Told({ beside, units }: { beside: Beside; units: "metric" | "imperial" 
       : `It gathers ${stops} stops of light over the picture: ${light > 0 ? "less" : "more"} noise.`;
   return (
     <>
-      <table className="frame-table" data-table="beside">
+      <table className="frame-table stacks" data-table="beside">
         <thead>
           <tr>
             <th scope="col">rig</th>
@@ -118,14 +118,16 @@ function Told({ beside, units }: { beside: Beside; units: "metric" | "imperial" 
             return (
               <tr key={index} data-side={index === 0 ? "first" : "second"}>
                 <th scope="row">{name(side)}</th>
-                <td>{`${whole(side.equivalent_mm)} mm`}</td>
-                <td>{distance(side.distance_m * 1000, units)}</td>
-                <td>
+                <td data-head="frames as">{`${whole(side.equivalent_mm)} mm`}</td>
+                <td data-head="stands at">{distance(side.distance_m * 1000, units)}</td>
+                <td data-head="set on the ring">
                   {setTo(side.f_number)}
                   {side.can_be_set ? "" : ` – it has ${aperture(side.widest)} to ${aperture(side.smallest)}`}
                 </td>
-                <td>{setTo(side.exposes_as)}</td>
-                <td>{side.near_m === null ? "too near to tell" : `${near ?? ""} – ${far ?? ""}`}</td>
+                <td data-head="exposes as">{setTo(side.exposes_as)}</td>
+                <td data-head="sharp from and to">
+                  {side.near_m === null ? "too near to tell" : `${near ?? ""} – ${far ?? ""}`}
+                </td>
               </tr>
             );
           })}

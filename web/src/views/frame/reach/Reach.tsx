@@ -1,11 +1,13 @@
 import "./Reach.css";
 
+import Button from "antd/es/button";
 import InputNumber from "antd/es/input-number";
 import { useId } from "react";
 
 import { useAddress } from "../../../app/useAddress";
 import { useChange } from "../../../app/useChange";
 import { DistanceBars } from "../../../drawing/DistanceBars";
+import { keep, tablesOf } from "../../../parts/csv";
 import { aperture, distance } from "../../../parts/format";
 import { PrintButton } from "../../../parts/Printed";
 import { headed } from "../../../parts/words";
@@ -116,6 +118,11 @@ export default function Reach() {
       <Closer report={report} practice={address.practice} words={words} change={change} />
       <EqualFraming report={report} practice={address.practice} words={words} change={change} />
       <div className="frame-toggles becomes-words">
+        <Button
+          onClick={() => keep(`${report.lens}-${report.body}-depth.csv`, "text/csv", tablesOf(report.depth))}
+        >
+          Depth of field as CSV
+        </Button>
         <PrintButton>Print this sheet</PrintButton>
       </div>
     </Layout>
