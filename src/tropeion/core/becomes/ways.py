@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tropeion.core.findings import rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -19,7 +20,7 @@ from tropeion.core.gear.world import Structure, World
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import Assembly, price_of, to_buy
-from tropeion.core.rig.judgement import assess
+from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.routes.bounds import bounds_of, prospect_of
 from tropeion.core.routes.chains import Group
 from tropeion.core.routes.grades import Standing, standing_of
@@ -136,18 +137,42 @@ def _without_the_like(ways: tuple[Way, ...]) -> tuple[Way, ...]:
 def _best(
     world: World, lens: Lens, body: Body, practice: Practice, table: ChainTable, rows: Ints, bounds: Ints, sure: Bools
 ) -> Way:
-    """The best of the chains of one kind; the first of them among equals."""
+    """The best of the chains of one kind; the first of them among equals.
+
+    A grade that a late infinity and a small circle share is no better for being cheap: there, one that is surely well
+    within its window is taken, else of the first few equals the one that reaches infinity at the widest stop.
+    """
+    limits, certain = bounds[rows], sure[rows]
+    shared = limits == _SHARED
     best: Way | None = None
-    for index in rows[np.argsort(-bounds[rows], kind="stable")]:
-        if best is not None and best.standing.level >= 2 * bounds[index]:
+    earliest, looked = math.inf, 0
+    for index in rows[np.lexsort((shared & ~certain, -limits))]:
+        bound = Standing(2 * int(bounds[index]))
+        equal = best is not None and best.standing == bound
+        if best is not None and (best.standing > bound or (equal and bounds[index] != _SHARED)):
+            break
+        if equal and (looked >= MOST_EQUALS or earliest <= lens.f_number[0]):
             break
         pieces = table.pieces(int(index))
         if sure[index]:
-            way = Way(lens, body, pieces, Standing(2 * int(bounds[index])))
-        else:
-            judged = assess(world, lens, pieces, body, practice)
-            way = Way(lens, body, pieces, standing_of(judged), judged.rig)
-        if best is None or way.standing > best.standing:
-            best = way
+            return Way(lens, body, pieces, bound)
+        judged = assess(world, lens, pieces, body, practice)
+        way, late = Way(lens, body, pieces, standing_of(judged), judged.rig), _late(judged)
+        looked += equal
+        if best is None or way.standing > best.standing or (way.standing == best.standing and late < earliest):
+            best, earliest = way, late
     assert best is not None
     return best
+
+
+# So many chains of a shared grade are looked at, the handiest first.
+MOST_EQUALS = 6
+# Several faults lead to this grade, some of them worse for a picture than others.
+_SHARED = rank("partial")
+
+
+def _late(judged: Assessment) -> float:
+    """From which stop infinity is sharp at the later end of a zoom; endless where it never is, or nobody knows."""
+    stops = [end.infinity.from_f_number for end in judged.ends]
+    known = [stop for stop in stops if stop is not None]
+    return max(known) if len(known) == len(stops) else math.inf
