@@ -17,7 +17,7 @@ import { RowTable } from "./RowTable";
 import { outlook } from "./standpoint";
 import { tableAddress } from "./tableAddress";
 import { chosenOf, useBecoming } from "./useBecoming";
-import { chainOf, modeName } from "./words";
+import { buying, chainOf, modeName } from "./words";
 
 /** One lens over all bodies and modes. */
 export default function Bodies() {
@@ -27,7 +27,7 @@ export default function Bodies() {
   const query = { ...asked, lens };
   const table = useQuery({ ...bodiesQuery(query), enabled: lens !== "" });
   const rows = useMemo(() => numbered(table.data?.rows ?? []), [table.data]);
-  const chosen = chosenOf(rows, named, (row) => row.body === address.body && row.in_use);
+  const chosen = chosenOf(rows, named, address);
   const names = table.data?.names ?? {};
   const error = useFrameScreen({
     address,
@@ -88,7 +88,7 @@ export default function Bodies() {
         first={{
           head: "body and mode",
           title: ({ row }) => `${names[row.body] ?? row.body}, ${modeName(row)}`,
-          under: ({ row }) => chainOf(row.adapters, names),
+          under: ({ row }) => [chainOf(row.adapters, names), ...buying(row, table.data.currency)].join("; "),
         }}
         columns={columnsOf(address.practice, reference.name)}
       />

@@ -20,7 +20,7 @@ import { type Column, RowTable } from "./RowTable";
 import { outlook } from "./standpoint";
 import { tableAddress } from "./tableAddress";
 import { chosenOf, useBecoming } from "./useBecoming";
-import { chainOf, modeName } from "./words";
+import { buying, chainOf, modeName } from "./words";
 
 // Keys of rows hold commas and tildes, never this.
 const BETWEEN = "|";
@@ -41,7 +41,7 @@ export default function Lenses() {
   };
   const table = useQuery({ ...lensesQuery(query), enabled: body !== "" });
   const rows = useMemo(() => numbered(table.data?.rows ?? []), [table.data]);
-  const chosen = chosenOf(rows, named, (row) => row.lens === address.lens);
+  const chosen = chosenOf(rows, named, address);
   const names = table.data?.names ?? {};
   const error = useFrameScreen({
     address,
@@ -125,7 +125,12 @@ export default function Lenses() {
         first={{
           head: "lens",
           title: ({ row }) => names[row.lens] ?? row.lens,
-          under: ({ row }) => `${chainOf(row.adapters, names)}${row.whole ? "" : `; ${modeName(row)}`}`,
+          under: ({ row }) =>
+            [
+              chainOf(row.adapters, names),
+              ...(row.whole ? [] : [modeName(row)]),
+              ...buying(row, table.data.currency),
+            ].join("; "),
         }}
         columns={[...columnsOf(address.practice, reference.name), inTheSet]}
       />

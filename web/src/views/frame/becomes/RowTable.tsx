@@ -35,10 +35,10 @@ function doubtsOf(row: BecomingRow): string[] {
 /** Rows to choose from, by a tap or the arrow keys; what is chosen is shown beside. */
 export function RowTable({ name, rows, chosen, onChoose, first, columns }: Props) {
   const table = useRef<HTMLTableElement>(null);
-  const pressed = (event: KeyboardEvent) => {
+  const pressed = (event: KeyboardEvent, key: string) => {
     const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
     if (by === undefined) return;
-    const next = rows[rows.findIndex(({ row }) => row.key === chosen) + by];
+    const next = rows[rows.findIndex(({ row }) => row.key === key) + by];
     event.preventDefault();
     if (!next) return;
     onChoose(next.row.key);
@@ -70,7 +70,7 @@ export function RowTable({ name, rows, chosen, onChoose, first, columns }: Props
                   type="button"
                   className="row-name"
                   onClick={() => onChoose(one.row.key)}
-                  onKeyDown={pressed}
+                  onKeyDown={(event) => pressed(event, one.row.key)}
                 >
                   <span className="row-number">{one.number}</span>
                   {one.row.grade && <GradeMark grade={one.row.grade} size={20} />}

@@ -84,7 +84,7 @@ export default function Wish() {
   if (body === "")
     return <NoTable error={null} onRetry={() => undefined} pick={address.fresh ? null : "Which body?"} />;
   if (!report) return null;
-  const chosen = chosenOf(rows, named, () => false);
+  const chosen = chosenOf(rows, named, { lens: null, body: null, via: null });
   const key = chosen?.row.key ?? null;
   const { reference } = report;
   return (

@@ -21,16 +21,20 @@ export function useBecoming() {
   return { address, words, change, choose, asked, scene, row: words.get("row") };
 }
 
-/** The row that is looked at: the one that is named, else the best guess. */
+/** The row that is looked at: the one that is named, else one of the pair, without glass first. */
 export function chosenOf<T extends { row: BecomingRow }>(
   rows: readonly T[],
   named: string | null,
-  guess: (row: BecomingRow) => boolean,
+  pair: { lens: string | null; body: string | null; via: string | null },
 ): T | undefined {
+  const fine = rows.filter(({ row }) => row.works && row.covered !== false);
+  const here = fine.filter(({ row }) => row.lens === pair.lens && row.body === pair.body && row.in_use);
   return (
     rows.find(({ row }) => row.key === named) ??
-    rows.find(({ row }) => guess(row) && row.works && row.covered !== false) ??
-    rows.find(({ row }) => row.works && row.covered !== false) ??
+    here.find(({ row }) => row.adapters.join(",") === pair.via) ??
+    here.find(({ row }) => row.magnification === 1) ??
+    here[0] ??
+    fine[0] ??
     rows[0]
   );
 }

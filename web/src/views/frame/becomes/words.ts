@@ -1,5 +1,5 @@
 import type { BecomingRow, LensSetting } from "../../../api/client";
-import { aperture, mm, unbroken } from "../../../parts/format";
+import { aperture, mm, money, unbroken } from "../../../parts/format";
 
 /** A value at both ends of a zoom, or the one of a prime. */
 export function ends(row: BecomingRow, of: (setting: LensSetting) => string): string {
@@ -16,6 +16,10 @@ export const signedStops = (value: number) =>
 
 export const modeName = (row: { mode: string; width_mm: number; height_mm: number }) =>
   unbroken(row.mode === "full" ? `${row.width_mm} × ${row.height_mm}` : row.mode);
+
+/** What has to be bought for a row, if anything. */
+export const buying = (row: BecomingRow, currency: string): string[] =>
+  row.owned ? [] : [row.price === null ? "to buy, no price" : `to buy, ${money(row.price, currency)}`];
 
 export const chainOf = (adapters: readonly string[], names: Record<string, string>) =>
   adapters.map((id) => names[id] ?? id).join(" + ") || "bare";
