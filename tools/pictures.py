@@ -27,31 +27,33 @@ FLAGS = (
 
 @dataclass(frozen=True, slots=True)
 class Picture:
-    """Where a view is; what it waits for beside its answer, which key is pressed then, how far it is scrolled."""
+    """Where a view is; what it waits for beside its answer, how far it is scrolled."""
 
     path: str
     size: tuple[int, int] = (1280, 800)
     dark: bool = False
-    press: str = ""
     to: str = ""
     wait: str = ""
 
 
+# The picture of a row, and that of what it is held against.
+BOTH = ".chosen-pictures figure:nth-of-type(2) img"
+
 PICTURES = {
     "light-path": Picture("/?lens=kel-55&body=o7"),
-    "close-up": Picture("/?lens=tpr-36&body=o7&via=tol-ost-plain", dark=True),
     "nothing-focuses": Picture("/?lens=tol-82&body=o7&via=tpr-ost-plain"),
     "danger": Picture("/?lens=kel-55&body=stave-3&via="),
     "what-fits": Picture("/?lens=kel-55", wait=".wall"),
     "nothing-fits": Picture("/?lens=lis-28&body=nave"),
     "compare": Picture("/?lens=kel-55&body=o7&via=kel-ost-plain&beside=kel-ost-long"),
-    "anamorphic": Picture("/?lens=qlk-50&body=vigil"),
-    "working": Picture("/?lens=kel-55&body=o7", press="w"),
     "phone": Picture("/?lens=kel-55&body=o7", size=(390, 844)),
     "frame": Picture(
         "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=p%3D0%26sx%3D%26sy%3D&sy=6", wait=".photo-other"
     ),
-    "frame-nave": Picture("/frame?lens=kel-55&body=o7&via=kel-ost-plain&scene=nave", wait=".photo img", dark=True),
+    "bodies": Picture("/frame?lens=kel-55&body=lark&view=bodies", wait=BOTH),
+    "lenses": Picture("/frame?lens=kel-55&body=o7&view=lenses", wait=BOTH, dark=True),
+    "wish": Picture("/frame?lens=kel-55&body=o7&view=wish&wf=50", wait=BOTH),
+    "reach": Picture("/frame?lens=kel-55&body=o7&via=kel-ost-plain&view=reach&at=5&n=5.6", wait="[data-table=beside]"),
     "mounts": Picture("/mounts?of=kelvane"),
     "system": Picture("/mounts/kelvane"),
     "kit": Picture("/kit/lenses?item=kel-55"),
@@ -74,9 +76,6 @@ def take(driver: webdriver.Chrome, address: str, picture: Picture) -> bytes:
     there = picture.wait or picture.to or "main[data-answer-for]:not([aria-busy='true'])"
     patience.until(lambda d: d.find_elements(By.CSS_SELECTOR, there))
     patience.until(lambda d: d.execute_script("return document.fonts.status === 'loaded'"))
-    if picture.press:
-        driver.find_element(By.TAG_NAME, "body").send_keys(picture.press)
-        patience.until(lambda d: d.find_elements(By.CSS_SELECTOR, ".ant-drawer-open .panel, .panel"))
     if picture.to:
         place = patience.until(lambda d: d.find_elements(By.CSS_SELECTOR, picture.to))[0]
         driver.execute_script("arguments[0].scrollIntoView()", place)

@@ -9,8 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import body, gear_of, lens, mount, ring
-from tropeion.core.becomes.beside import RigAt, beside_of, same_depth_f_number, total_light_stops
+from tropeion.core.becomes.beside import RigAt, beside_of
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
+from tropeion.core.optics.equivalents import same_depth_f_number, total_light_stops
 from tropeion.core.practice import Practice
 
 REDUCER = ring("reducer", optics="reducer", magnification=0.7, register_in_mm=45.0, register_out_mm=20.0)

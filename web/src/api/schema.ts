@@ -1165,8 +1165,8 @@ export interface components {
          * @description What a lens becomes on a body through a chain in one mode of its sensor. ``key`` names the row.
          *
          *     ``settings`` are the ends of a zoom, or the one of a prime. ``covered`` is None where the circle is not known.
-         *     ``crop_factor`` is against the reference. ``in_use``: the mode that is used unless another is chosen. ``entry``
-         *     says how the body learns the focal length.
+         *     ``crop_factor`` is against the reference; ``film``: there are no pixels to count. ``in_use``: the mode that is used
+         *     unless another is chosen. ``entry`` says how the body learns the focal length.
          */
         Becoming: {
             /** Key */
@@ -1201,6 +1201,8 @@ export interface components {
             height_mm: number;
             /** Megapixels */
             megapixels: number | null;
+            /** Film */
+            film: boolean;
             /** Covered */
             covered: boolean | null;
             /** Magnification */

@@ -9,6 +9,7 @@ const ROW = 24;
 const TOP = 8;
 const BOTTOM = 44;
 const WALL = 34;
+const LETTER_PX = 7;
 
 export interface Bar {
   key: string;
@@ -36,7 +37,8 @@ interface Props {
 export function DistanceBars({ name, bars, units, at, onChoose }: Props) {
   const [box, width] = useWidth<HTMLElement>();
   if (width === 0) return <figure ref={box} className="distance-bars" />;
-  const left = Math.min(210, width * 0.34);
+  const longest = Math.max(...bars.map(({ label }) => label.length));
+  const left = Math.min(24 + longest * LETTER_PX, 210, width * 0.34);
   const right = width - WALL;
   const height = TOP + bars.length * ROW + BOTTOM;
   const held = bars.flatMap((bar) => [bar.near_m, bar.far_m, bar.mark_m]).filter((value) => value !== null);

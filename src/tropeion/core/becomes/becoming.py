@@ -63,8 +63,8 @@ class Becoming:
     """What a lens becomes on a body through a chain in one mode of its sensor. ``key`` names the row.
 
     ``settings`` are the ends of a zoom, or the one of a prime. ``covered`` is None where the circle is not known.
-    ``crop_factor`` is against the reference. ``in_use``: the mode that is used unless another is chosen. ``entry``
-    says how the body learns the focal length.
+    ``crop_factor`` is against the reference; ``film``: there are no pixels to count. ``in_use``: the mode that is used
+    unless another is chosen. ``entry`` says how the body learns the focal length.
     """
 
     key: str
@@ -83,6 +83,7 @@ class Becoming:
     width_mm: float
     height_mm: float
     megapixels: float | None
+    film: bool
     covered: bool | None
     magnification: float
     crop_factor: float
@@ -155,6 +156,7 @@ class Mounted:
             width_mm=mode.width_mm,
             height_mm=mode.height_mm,
             megapixels=mode.megapixels,
+            film=way.body.kind == "film",
             covered=self.covered(mode),
             magnification=rig.chain.magnification,
             crop_factor=crop_against(self.reference, mode.width_mm, mode.height_mm, self.practice.crop),

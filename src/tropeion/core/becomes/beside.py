@@ -2,53 +2,22 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 from tropeion.core.gear.world import World
 from tropeion.core.optics import depth, equivalents
+from tropeion.core.optics.equivalents import same_depth_f_number, total_light_stops
 from tropeion.core.optics.modes import mode_named
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import build, in_mode
 from tropeion.core.rig.ends import usable_f_numbers, widest_at
-from tropeion.core.working import PLAIN, Symbol, formula, tidy
+from tropeion.core.working import PLAIN, tidy
 
 from .reference import FULL_FRAME, crop_against
 
-__all__ = ["Beside", "RigAt", "RigSide", "beside_of", "same_depth_f_number"]
-
-RAY = "S. F. Ray, Applied Photographic Optics, ch. 22: equal framing, distances much greater than f"
-
-
-@formula(
-    "beside.f_number",
-    "N_A·crop_A·K_A/(crop_B·K_B)",
-    "f",
-    RAY,
-    f_number=Symbol("N_A", "f", "marked aperture of the first rig"),
-    crop_there=Symbol("crop_A", "×", "its crop factor"),
-    k_there=Symbol("K_A", "", "magnification of its glass"),
-    crop_here=Symbol("crop_B", "×", "crop factor of the second rig"),
-    k_here=Symbol("K_B", "", "magnification of its glass"),
-)
-def same_depth_f_number(f_number: float, crop_there: float, k_there: float, crop_here: float, k_here: float) -> float:
-    """The aperture on the second rig's ring that gives the depth of the first, at equal framing."""
-    return f_number * crop_there * k_there / (crop_here * k_here)
-
-
-@formula(
-    "beside.noise_stops",
-    "−2·log₂((N′·crop)_B/(N′·crop)_A)",
-    "stops",
-    "S. F. Ray, Applied Photographic Optics, ch. 21: noise follows the light gathered over the whole picture",
-    there=Symbol("(N′·crop)_A", "f", "total-light aperture of the first rig"),
-    here=Symbol("(N′·crop)_B", "f", "total-light aperture of the second rig"),
-)
-def total_light_stops(there: float, here: float) -> float:
-    """How much more light the second rig gathers over its picture than the first."""
-    return -2 * math.log2(here / there) + 0.0
+__all__ = ["Beside", "RigAt", "RigSide", "beside_of"]
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,6 +10,7 @@ from tropeion.core import findings, written
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
+from tropeion.core.optics.equivalents import same_depth_f_number
 from tropeion.core.optics.modes import FormatMode, modes_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import in_mode
@@ -18,7 +19,6 @@ from tropeion.core.words import word
 from tropeion.core.working import tidy
 
 from .becoming import Becoming, Mounted, setting_at
-from .beside import same_depth_f_number
 from .reference import Reference, crop_against
 from .ways import ways_of
 

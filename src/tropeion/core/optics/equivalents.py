@@ -14,9 +14,17 @@ from tropeion.core.working import Calc, Symbol, formula
 
 from .modes import FormatMode
 
-__all__ = ["AngleOfView", "Equivalents", "equivalents_of", "f_number_with_glass"]
+__all__ = [
+    "AngleOfView",
+    "Equivalents",
+    "equivalents_of",
+    "f_number_with_glass",
+    "same_depth_f_number",
+    "total_light_stops",
+]
 
 CROP = "S. F. Ray, Applied Photographic Optics, ch. 21; the reference format is 36 × 24 mm"
+SAME_DEPTH = "S. F. Ray, Applied Photographic Optics, ch. 22: equal framing, distances much greater than f"
 HAND_HELD = "S. F. Ray, Applied Photographic Optics, ch. 29: the hand-holding rule, with the stabiliser's stated stops"
 VIEW = "S. F. Ray, Applied Photographic Optics, ch. 10 (angle of view)"
 
@@ -169,6 +177,35 @@ def slowest_shutter_s(equivalent_mm: float) -> float:
 def steadied_shutter_s(unaided_s: float, stops: float) -> float:
     """Slowest safe shutter, hand-held, with the stabiliser on."""
     return float(2**stops * unaided_s)
+
+
+@formula(
+    "beside.f_number",
+    "N_A·crop_A·K_A/(crop_B·K_B)",
+    "f",
+    SAME_DEPTH,
+    f_number=Symbol("N_A", "f", "marked aperture of the first rig"),
+    crop_there=Symbol("crop_A", "×", "its crop factor"),
+    k_there=Symbol("K_A", "", "magnification of its glass"),
+    crop_here=Symbol("crop_B", "×", "crop factor of the second rig"),
+    k_here=Symbol("K_B", "", "magnification of its glass"),
+)
+def same_depth_f_number(f_number: float, crop_there: float, k_there: float, crop_here: float, k_here: float) -> float:
+    """The aperture on the second rig's ring that gives the depth of the first, at equal framing."""
+    return f_number * crop_there * k_there / (crop_here * k_here)
+
+
+@formula(
+    "beside.noise_stops",
+    "−2·log₂((N′·crop)_B/(N′·crop)_A)",
+    "stops",
+    "S. F. Ray, Applied Photographic Optics, ch. 21: noise follows the light gathered over the whole picture",
+    there=Symbol("(N′·crop)_A", "f", "total-light aperture of the first rig"),
+    here=Symbol("(N′·crop)_B", "f", "total-light aperture of the second rig"),
+)
+def total_light_stops(there: float, here: float) -> float:
+    """How much more light the second rig gathers over its picture than the first."""
+    return -2 * math.log2(here / there) + 0.0
 
 
 @dataclass(frozen=True, slots=True)

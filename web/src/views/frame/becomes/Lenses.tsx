@@ -71,12 +71,14 @@ export default function Lenses() {
     words: true,
     cell: ({ row }) =>
       counted.has(row.key) || without.includes(row.key) ? (
-        <input
-          type="checkbox"
-          checked={!without.includes(row.key)}
-          aria-label={`${names[row.lens] ?? row.lens} counts`}
-          onChange={() => turn(row.key)}
-        />
+        <label className="in-set">
+          <input
+            type="checkbox"
+            checked={!without.includes(row.key)}
+            aria-label={`${names[row.lens] ?? row.lens} counts`}
+            onChange={() => turn(row.key)}
+          />
+        </label>
       ) : null,
   };
   const [first = "", ...more] = lenses?.sentences ?? [];

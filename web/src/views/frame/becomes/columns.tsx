@@ -49,7 +49,7 @@ export function columnsOf(practice: Chosen, reference: string): readonly Column[
             ? "told"
             : ends(row, (one) => (one.entry_mm === null ? "" : String(one.entry_mm))),
     },
-    { head: "MP", cell: ({ row }) => row.megapixels?.toFixed(1) ?? UNKNOWN },
+    { head: "MP", cell: ({ row }) => row.megapixels?.toFixed(1) ?? (row.film ? "film" : UNKNOWN) },
     {
       head: "g",
       cell: ({ row }) => (row.weight.unknown.length > 0 ? UNKNOWN : row.weight.known_g.toFixed(0)),
