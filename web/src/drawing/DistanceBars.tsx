@@ -4,6 +4,7 @@ import { distance, shortened } from "../parts/format";
 import { useWidth } from "../parts/useWidth";
 import { Axis } from "./Axis";
 import { distanceTicks, ratioScale } from "./axes";
+import { Hatch } from "./Hatch";
 
 const ROW = 24;
 const TOP = 8;
@@ -53,17 +54,7 @@ export function DistanceBars({ name, bars, units, at, onChoose }: Props) {
         role="img"
         aria-label={describe(bars, units)}
       >
-        <defs>
-          <pattern
-            id="bar-hatch"
-            width="7"
-            height="7"
-            patternUnits="userSpaceOnUse"
-            patternTransform="rotate(45)"
-          >
-            <path d="M0 0V7" />
-          </pattern>
-        </defs>
+        <Hatch id="bar-hatch" />
         <rect className="bar-wall" x={width - 10} y={TOP} width="8" height={height - TOP - BOTTOM} />
         <Axis
           scale={x}

@@ -4,6 +4,7 @@ import type { LensSet } from "../api/client";
 import { aperture } from "../parts/format";
 import { Axis } from "./Axis";
 import { focalTicks, ratioScale, stopTicks } from "./axes";
+import { Hatch } from "./Hatch";
 import { MOST_NUMBERS, type Numbered } from "./views";
 
 const WIDTH = 480;
@@ -69,17 +70,7 @@ export function FocalChart({ rows, chosen, onChoose, gaps, depth, reference }: P
   return (
     <figure className="focal-chart">
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label="Focal length against aperture">
-        <defs>
-          <pattern
-            id="gap-hatch"
-            width="7"
-            height="7"
-            patternUnits="userSpaceOnUse"
-            patternTransform="rotate(45)"
-          >
-            <path d="M0 0V7" />
-          </pattern>
-        </defs>
+        <Hatch id="gap-hatch" />
         {gaps.map(({ from_mm: from, to_mm: to }) => (
           <g key={from} className="focal-gap" data-gap={`${from.toFixed(0)}-${to.toFixed(0)}`}>
             <rect x={x(from)} y={TOP} width={x(to) - x(from)} height={HEIGHT - BOTTOM - TOP} />

@@ -3,18 +3,16 @@ import Button from "antd/es/button";
 import { useMemo } from "react";
 
 import { bodiesQuery } from "../../../api/queries";
-import { FocalChart } from "../../../drawing/FocalChart";
-import { NestedFrames } from "../../../drawing/NestedFrames";
-import { halfViewOn, numbered } from "../../../drawing/views";
+import { numbered } from "../../../drawing/views";
 import { PrintButton } from "../../../parts/Printed";
 import { useFrameScreen } from "../useFrameScreen";
 import { AskedWith } from "./AskedWith";
 import { ChosenRig } from "./ChosenRig";
 import { columnsOf } from "./columns";
+import { Drawings, heldOf } from "./Drawings";
 import { tableHelp } from "./help";
 import { Layout, NoTable } from "./Layout";
 import { RowTable } from "./RowTable";
-import { outlook } from "./standpoint";
 import { tableAddress } from "./tableAddress";
 import { chosenOf, useBecoming } from "./useBecoming";
 import { buying, chainOf, modeName } from "./words";
@@ -45,7 +43,6 @@ export default function Bodies() {
     return <NoTable error={null} onRetry={() => undefined} pick={address.fresh ? null : "Which lens?"} />;
   if (!table.data) return null;
   const { reference, sentence, apart } = table.data;
-  const [setting] = chosen?.row.settings ?? [];
   const key = chosen?.row.key ?? null;
   return (
     <Layout
@@ -54,32 +51,15 @@ export default function Bodies() {
       asked={<AskedWith becoming={becoming} whose glass />}
       beside={chosen && <ChosenRig key={key} becoming={becoming} row={chosen.row} names={names} />}
     >
-      {rows.length > 0 && (
-        <div className="becomes-drawings">
-          <NestedFrames
-            rows={rows}
-            chosen={key}
-            onChoose={choose}
-            reference={
-              setting?.angles_deg
-                ? {
-                    view: halfViewOn(reference.width_mm, reference.height_mm, setting.marked_mm),
-                    name: `${setting.marked_mm} mm on ${reference.name}`,
-                  }
-                : null
-            }
-            picture={outlook(scene)}
-          />
-          <FocalChart
-            rows={rows}
-            chosen={key}
-            onChoose={choose}
-            gaps={[]}
-            depth={address.practice.equivalence === "framing_and_depth"}
-            reference={reference.name}
-          />
-        </div>
-      )}
+      <Drawings
+        rows={rows}
+        chosen={key}
+        onChoose={choose}
+        reference={reference}
+        held={heldOf(chosen)}
+        scene={scene}
+        depth={address.practice.equivalence === "framing_and_depth"}
+      />
       <RowTable
         name="bodies"
         rows={rows}

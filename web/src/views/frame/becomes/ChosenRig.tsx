@@ -1,10 +1,8 @@
 import "./ChosenRig.css";
 
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 
 import type { BecomingRow, RigBecomes } from "../../../api/client";
-import { rigBecomesQuery } from "../../../api/queries";
 import { withPair } from "../../../app/navigation";
 import type { Chosen } from "../../../app/practice";
 import { usePractices } from "../../../app/Practices";
@@ -17,6 +15,7 @@ import { Guess } from "./Guess";
 import { Mistakes } from "./Mistakes";
 import { plainView, type Standing, subjectOf } from "./standpoint";
 import type { useBecoming } from "./useBecoming";
+import { useRig } from "./useRig";
 import { chainOf, modeName, setTo, whole } from "./words";
 
 interface Props {
@@ -31,18 +30,8 @@ interface Props {
 
 /** One row of a table: its picture beside the reference's, what is entered, and what is easily done wrong. */
 export function ChosenRig({ becoming, row, names, set, against }: Props) {
-  const { asked, address, scene } = becoming;
-  const rig = useQuery(
-    rigBecomesQuery({
-      ...address.practice,
-      lens: row.lens,
-      body: row.body,
-      via: row.adapters.join(","),
-      mode: row.mode,
-      ...(set ? { mm: set.mm } : {}),
-      ...(asked.ref === undefined ? {} : { ref: asked.ref }),
-    }),
-  );
+  const { address, scene } = becoming;
+  const rig = useRig(becoming, row, set?.mm);
   const here = rig.data?.row.key === row.key ? rig.data : undefined;
   const title = `${names[row.lens] ?? row.lens} on ${names[row.body] ?? row.body}`;
   return (

@@ -1,11 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import InputNumber from "antd/es/input-number";
 import Select from "antd/es/select";
 import { useDeferredValue, useId, useState } from "react";
 
 import type { BecomingRow } from "../../../api/client";
-import { rigBecomesQuery } from "../../../api/queries";
 import type { useBecoming } from "./useBecoming";
+import { useRig } from "./useRig";
 
 interface Props {
   becoming: ReturnType<typeof useBecoming>;
@@ -18,22 +17,8 @@ export function Guess({ becoming, row, set }: Props) {
   const [value, setValue] = useState<number | null>(null);
   const [quantity, setQuantity] = useState<"mm" | "f">("mm");
   const guess = useDeferredValue(value);
-  const { asked, address } = becoming;
   const id = useId();
-  const answer = useQuery({
-    ...rigBecomesQuery({
-      ...address.practice,
-      lens: row.lens,
-      body: row.body,
-      via: row.adapters.join(","),
-      mode: row.mode,
-      ...(set ? { mm: set.mm } : {}),
-      ...(asked.ref === undefined ? {} : { ref: asked.ref }),
-      ...(guess === null ? {} : { guess }),
-      quantity,
-    }),
-    enabled: guess !== null,
-  });
+  const answer = useRig(becoming, row, set?.mm, { guess, quantity });
   const found = guess !== null && !answer.isPlaceholderData ? answer.data : undefined;
   return (
     <div className="guess">

@@ -6,18 +6,16 @@ import { useId, useMemo } from "react";
 
 import type { Becomings } from "../../../api/client";
 import { lensesQuery } from "../../../api/queries";
-import { FocalChart } from "../../../drawing/FocalChart";
-import { NestedFrames } from "../../../drawing/NestedFrames";
-import { halfViewOn, numbered } from "../../../drawing/views";
+import { numbered } from "../../../drawing/views";
 import { PrintButton } from "../../../parts/Printed";
 import { useFrameScreen } from "../useFrameScreen";
 import { AskedWith } from "./AskedWith";
 import { ChosenRig } from "./ChosenRig";
 import { columnsOf } from "./columns";
+import { Drawings, heldOf } from "./Drawings";
 import { tableHelp } from "./help";
 import { Layout, NoTable } from "./Layout";
 import { type Column, RowTable } from "./RowTable";
-import { outlook } from "./standpoint";
 import { tableAddress } from "./tableAddress";
 import { chosenOf, useBecoming } from "./useBecoming";
 import { buying, chainOf, modeName } from "./words";
@@ -60,7 +58,6 @@ export default function Lenses() {
   if (!table.data) return null;
   const { reference, lenses, apart } = table.data;
   const key = chosen?.row.key ?? null;
-  const [setting] = chosen?.row.settings ?? [];
   const turn = (which: string) => {
     const out = without.includes(which) ? without.filter((one) => one !== which) : [...without, which];
     change({ out: out.join(BETWEEN) }, false);
@@ -93,32 +90,16 @@ export default function Lenses() {
       }
       beside={chosen && <ChosenRig key={key} becoming={becoming} row={chosen.row} names={names} />}
     >
-      {rows.length > 0 && (
-        <div className="becomes-drawings">
-          <NestedFrames
-            rows={rows}
-            chosen={key}
-            onChoose={choose}
-            reference={
-              setting?.angles_deg
-                ? {
-                    view: halfViewOn(reference.width_mm, reference.height_mm, setting.marked_mm),
-                    name: `${setting.marked_mm} mm on ${reference.name}`,
-                  }
-                : null
-            }
-            picture={outlook(scene)}
-          />
-          <FocalChart
-            rows={rows}
-            chosen={key}
-            onChoose={choose}
-            gaps={lenses?.gaps ?? []}
-            depth={address.practice.equivalence === "framing_and_depth"}
-            reference={reference.name}
-          />
-        </div>
-      )}
+      <Drawings
+        rows={rows}
+        chosen={key}
+        onChoose={choose}
+        reference={reference}
+        held={heldOf(chosen)}
+        scene={scene}
+        depth={address.practice.equivalence === "framing_and_depth"}
+        gaps={lenses?.gaps ?? []}
+      />
       <RowTable
         name="lenses"
         rows={rows}

@@ -5,22 +5,20 @@ import { useId, useMemo } from "react";
 
 import type { WishAnswer, WishReport } from "../../../api/client";
 import { wishQuery } from "../../../api/queries";
-import { FocalChart } from "../../../drawing/FocalChart";
-import { NestedFrames } from "../../../drawing/NestedFrames";
-import { halfViewOn, type Numbered } from "../../../drawing/views";
+import type { Numbered } from "../../../drawing/views";
 import { keep, tablesOf } from "../../../parts/csv";
 import { mm, money } from "../../../parts/format";
 import { PrintButton } from "../../../parts/Printed";
 import { useFrameScreen } from "../useFrameScreen";
 import { AskedWith } from "./AskedWith";
 import { ChosenRig } from "./ChosenRig";
+import { Drawings } from "./Drawings";
 import { tableHelp } from "./help";
 import { Layout, NoTable } from "./Layout";
 import { MissingLenses } from "./MissingLenses";
 import { type Column, RowTable } from "./RowTable";
-import { outlook } from "./standpoint";
 import { chosenOf, useBecoming } from "./useBecoming";
-import { chainOf, modeName, setTo, whole } from "./words";
+import { chainOf, modeName, setTo } from "./words";
 
 const USUAL = { focal: 24, stop: 2.8 };
 const within = (text: string | null, usual: number, low: number, high: number) => {
@@ -108,21 +106,15 @@ export default function Wish() {
         )
       }
     >
-      {rows.length > 0 && (
-        <div className="becomes-drawings">
-          <NestedFrames
-            rows={rows}
-            chosen={key}
-            onChoose={choose}
-            reference={{
-              view: halfViewOn(reference.width_mm, reference.height_mm, focal),
-              name: `${whole(focal)} mm on ${reference.name}`,
-            }}
-            picture={outlook(scene)}
-          />
-          <FocalChart rows={rows} chosen={key} onChoose={choose} gaps={[]} depth reference={reference.name} />
-        </div>
-      )}
+      <Drawings
+        rows={rows}
+        chosen={key}
+        onChoose={choose}
+        reference={reference}
+        held={focal}
+        scene={scene}
+        depth
+      />
       <Answers
         title="At hand"
         name="own"
