@@ -50,6 +50,7 @@ class _Table(Practice):
 
     ref: Id | None = None
     whose: Whose = Field("mine", description="What is at hand alone, or everything in the collection.")
+    also: Id | None = Field(None, description="One more body, or lens, whether or not it is at hand.")
     with_glass: bool = Field(True, description="With reducers, expanders and correcting glass.")
 
     def reference(self, world: World) -> Reference:
@@ -64,7 +65,7 @@ class _OfLens(_Table):
 
     def answer(self, collection: Collection) -> Becomings:
         world = world_with(collection.world(), self.lens)
-        lens, bodies = world.lens(self.lens), bodies_of(world, self.whose)
+        lens, bodies = world.lens(self.lens), bodies_of(world, self.whose, self.also)
         return lens_on_bodies(world, lens, bodies, self.reference(world), practice_in(self), glass=self.with_glass)
 
 
@@ -79,7 +80,7 @@ class _OfBody(_Table):
 
     def answer(self, collection: Collection) -> Becomings:
         world = world_with(collection.world(), "", self.body)
-        body, lenses = world.body(self.body), lenses_of(world, self.whose)
+        body, lenses = world.body(self.body), lenses_of(world, self.whose, self.also)
         return lenses_on_body(
             world,
             body,
@@ -187,6 +188,7 @@ class _CloserTo(Practice):
     lens: Id
     body: Id
     via: _Chain = ""
+    mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1], description="A zoom's setting, as engraved.")
     more: Annotated[str, Field(max_length=80), AfterValidator(_lengths)] = Field(
         "", description="Extension in mm that is tried, whether or not it exists; by commas."
     )
@@ -199,7 +201,7 @@ def get_closer(question: Annotated[_CloserTo, Query()], collection: CollectionOf
     adapters = tuple(world.adapter(id_) for id_ in ids_in(question.via))
     more = [float(one) for one in ids_in(question.more)]
     lens, body = world.lens(question.lens), world.body(question.body)
-    return closer_of(world, lens, body, adapters, practice_in(question), more)
+    return closer_of(world, lens, body, adapters, practice_in(question), more, question.mm)
 
 
 class _TwoRigs(Practice):

@@ -1374,7 +1374,7 @@ export interface components {
         };
         /**
          * Closer
-         * @description One way to focus nearer, at the wide end of a zoom.
+         * @description One way to focus nearer, at one setting of a zoom.
          *
          *     ``adapters`` are its chain, with ``more_mm`` of plain length that the collection need not have. ``extension_mm`` is
          *     how far it holds the lens beyond its infinity focus at least, ``travel_mm`` what helicoids add. ``far_mm`` is None
@@ -5518,6 +5518,8 @@ export interface operations {
                 ref?: string | null;
                 /** @description What is at hand alone, or everything in the collection. */
                 whose?: "mine" | "all";
+                /** @description One more body, or lens, whether or not it is at hand. */
+                also?: string | null;
                 /** @description With reducers, expanders and correcting glass. */
                 with_glass?: boolean;
                 lens: string;
@@ -5608,6 +5610,8 @@ export interface operations {
                 ref?: string | null;
                 /** @description What is at hand alone, or everything in the collection. */
                 whose?: "mine" | "all";
+                /** @description One more body, or lens, whether or not it is at hand. */
+                also?: string | null;
                 /** @description With reducers, expanders and correcting glass. */
                 with_glass?: boolean;
                 lens: string;
@@ -5696,6 +5700,8 @@ export interface operations {
                 ref?: string | null;
                 /** @description What is at hand alone, or everything in the collection. */
                 whose?: "mine" | "all";
+                /** @description One more body, or lens, whether or not it is at hand. */
+                also?: string | null;
                 /** @description With reducers, expanders and correcting glass. */
                 with_glass?: boolean;
                 body: string;
@@ -5791,6 +5797,8 @@ export interface operations {
                 ref?: string | null;
                 /** @description What is at hand alone, or everything in the collection. */
                 whose?: "mine" | "all";
+                /** @description One more body, or lens, whether or not it is at hand. */
+                also?: string | null;
                 /** @description With reducers, expanders and correcting glass. */
                 with_glass?: boolean;
                 body: string;
@@ -6067,6 +6075,8 @@ export interface operations {
                 lens: string;
                 body: string;
                 via?: string;
+                /** @description A zoom's setting, as engraved. */
+                mm?: number | null;
                 /** @description Extension in mm that is tried, whether or not it exists; by commas. */
                 more?: string;
             };

@@ -18,7 +18,7 @@ from tropeion.core.gear.world import World
 from tropeion.core.optics.focus import FocusState, Reach
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import build, lengthened, price_of
-from tropeion.core.rig.ends import focus_at, settings_of
+from tropeion.core.rig.ends import focus_at, widest_at
 from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.table import table_of
 from tropeion.core.working import PLAIN, tidy
@@ -38,7 +38,7 @@ class Closest:
 
 @dataclass(frozen=True, slots=True)
 class Closer:
-    """One way to focus nearer, at the wide end of a zoom.
+    """One way to focus nearer, at one setting of a zoom.
 
     ``adapters`` are its chain, with ``more_mm`` of plain length that the collection need not have. ``extension_mm`` is
     how far it holds the lens beyond its infinity focus at least, ``travel_mm`` what helicoids add. ``far_mm`` is None
@@ -70,17 +70,23 @@ def closer_of(
     adapters: tuple[Adapter, ...],
     practice: Practice,
     more_mm: Sequence[float] = (),
+    marked_mm: float | None = None,
 ) -> Closest:
-    """This rig first, then what focuses nearer, the shortest extension first; then this rig with ``more_mm``."""
-    here = _closer(world, lens, body, adapters, practice, here=True)
-    found = [here, *_longer(world, lens, body, adapters, practice, here)]
-    found += [_closer(world, lens, body, adapters, practice, more_mm=more) for more in more_mm]
+    """This rig first, then what focuses nearer, the shortest extension first; then this rig with ``more_mm``.
+
+    ``marked_mm`` is a zoom's setting, the wide end unless it is said.
+    """
+    short, long = lens.focal_length_mm
+    marked = short if marked_mm is None else min(max(marked_mm, short), long)
+    here = _closer(world, lens, body, adapters, practice, marked, here=True)
+    found = [here, *_longer(world, lens, body, adapters, practice, marked, here)]
+    found += [_closer(world, lens, body, adapters, practice, marked, more_mm=more) for more in more_mm]
     names = {id_: world.adapters[id_].name for row in found for id_ in row.adapters}
     return Closest(tuple(found), names)
 
 
 def _longer(
-    world: World, lens: Lens, body: Body, adapters: tuple[Adapter, ...], practice: Practice, here: Closer
+    world: World, lens: Lens, body: Body, adapters: tuple[Adapter, ...], practice: Practice, marked: float, here: Closer
 ) -> list[Closer]:
     """Chains without glass other than this one's that hold the lens farther out; one of each length, as at hand."""
     table = table_of(world, lens, body, int(practice.pieces))
@@ -96,7 +102,7 @@ def _longer(
             price = price_of(pieces)
             found.append(_Longer(beyond, travel, price != 0, math.inf if price is None else price, pieces))
     chosen = sorted(_one_of_each(found), key=_Longer.cost)[:MOST_PIECES]
-    rows = [_closer(world, lens, body, one.pieces, practice) for one in chosen]
+    rows = [_closer(world, lens, body, one.pieces, practice, marked) for one in chosen]
     return sorted(rows, key=lambda one: (one.extension_mm + one.travel_mm, one.extension_mm))
 
 
@@ -138,6 +144,7 @@ def _closer(
     body: Body,
     adapters: tuple[Adapter, ...],
     practice: Practice,
+    marked: float,
     *,
     more_mm: float = 0.0,
     here: bool = False,
@@ -146,8 +153,7 @@ def _closer(
     grade = None if more_mm else assess(world, lens, adapters, body, practice).grade
     if more_mm:
         rig = lengthened(rig, more_mm)
-    marked, widest = settings_of(lens)[0]
-    at = focus_at(rig, marked, widest, PLAIN)
+    at = focus_at(rig, marked, widest_at(lens, marked), PLAIN)
     reach = _at_sensor(at.reach)
     price = price_of(adapters)
     return Closer(

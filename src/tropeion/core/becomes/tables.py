@@ -99,14 +99,16 @@ def _counts(row: Becoming, practice: Practice) -> bool:
     return row.works and (row.grade != "close_up" or practice.purpose == "close_up")
 
 
-def lenses_of(world: World, whose: Whose) -> tuple[Lens, ...]:
-    """The lenses at hand, or all that are there, without those that are put away."""
-    return tuple(one for one in world.gear.mounted if not one.retired and (whose == "all" or one.at_hand))
+def lenses_of(world: World, whose: Whose, also: str | None = None) -> tuple[Lens, ...]:
+    """The lenses at hand and the one that is named, or all that are there, without those that are put away."""
+    mounted = world.gear.mounted
+    return tuple(one for one in mounted if one.id == also or (not one.retired and (whose == "all" or one.at_hand)))
 
 
-def bodies_of(world: World, whose: Whose) -> tuple[Body, ...]:
-    """The bodies at hand, or all that are there, without those that are put away."""
-    return tuple(one for one in world.gear.bodies if not one.retired and (whose == "all" or one.at_hand))
+def bodies_of(world: World, whose: Whose, also: str | None = None) -> tuple[Body, ...]:
+    """The bodies at hand and the one that is named, or all that are there, without those that are put away."""
+    bodies = world.gear.bodies
+    return tuple(one for one in bodies if one.id == also or (not one.retired and (whose == "all" or one.at_hand)))
 
 
 def rig_becomes(

@@ -116,11 +116,11 @@ def _blur(setup: Setup, distance_m: float) -> Blur:
 
 
 def _depths(setup: Setup) -> tuple[DepthRow, ...]:
-    """Every stop, at usual distances and where it is focused now: those that the ring reaches."""
+    """Every stop, at usual distances, engraved ones and where it is focused now: those that the ring reaches."""
     short, long = setup.range_mm
     focused = {setup.sharp_m} if setup.works and setup.sharp_m is not None else set()
     reached = []
-    for away in sorted({*DEPTH_AT_M, *focused}):
+    for away in sorted({*DEPTH_AT_M, *(setup.rig.lens.marked_distances_m or ()), *focused}):
         extension = extension_for_mm(setup.marked_mm, away * 1000 + setup.rig.offset_mm)
         if extension is None or tidy(extension - short) < 0 or (long is not None and tidy(extension - long) > 0):
             continue

@@ -26,12 +26,11 @@ import { Views } from "./Views";
 export function PictureView() {
   const [address] = useAddress();
   const [words, change] = useChange();
-  const { start, usual } = usePractices();
-  const opening = address.fresh ? start.pair : null;
+  const { usual } = usePractices();
   const frame = useFrame(address, words);
   const set = useCallback((next: Settings, replace = false) => change(next, replace), [change]);
   const path = withPair("/", words.toString(), Object.keys(usual));
-  const error = useScreenOf({ address, words, frame, set, change, path });
+  const { error, missing } = useScreenOf({ address, words, frame, set, change, path });
   const { report } = frame;
   const failure = frame.error ?? error;
   let content: ReactNode = null;
@@ -43,10 +42,10 @@ export function PictureView() {
         onReset={() => change({ ...ANOTHER, via: address.via }, false)}
       />
     );
-  } else if (!frame.both && !opening) {
+  } else if (missing) {
     content = (
       <div className="message" data-state="no-pair">
-        <h1>{address.lens === null ? "Which lens?" : "Which body?"}</h1>
+        <h1>{`Which ${missing}?`}</h1>
         <p>A frame needs a lens and a body. Pick them above.</p>
       </div>
     );
@@ -92,8 +91,8 @@ interface ScreenProps {
   path: string;
 }
 
-/** Title, keys and pickers of the screen; the error of an end that is not known. */
-function useScreenOf({ address, words, frame, set, change, path }: ScreenProps): Error | null {
+/** Title, keys and pickers of the screen. */
+function useScreenOf({ address, words, frame, set, change, path }: ScreenProps) {
   const navigate = useNavigate();
   const { report, settled } = frame;
   const stop = (by: number) => {

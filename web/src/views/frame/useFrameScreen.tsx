@@ -23,13 +23,13 @@ interface Props {
   keys: Keys;
 }
 
-/** Title, pickers and keys of every view of the frame; the error of an end that is not known. */
+/** Title, pickers and keys of every view; the error of an unknown end, and the end that is to be picked. */
 export function useFrameScreen({ address, change, names, title, answer, waiting, help, keys }: Props) {
   const navigate = useNavigate();
   const { lens, body } = address;
   const lensPicker = useRef<RefSelectProps>(null);
   const bodyPicker = useRef<RefSelectProps>(null);
-  useOpening();
+  const opening = useOpening();
   const known = (id: string | null) => (id === null ? undefined : names[id]);
   const [one, other] = [useNamed("lens", lens, known(lens)), useNamed("body", body, known(body))];
   const pickEnd = useCallback(
@@ -65,7 +65,9 @@ export function useFrameScreen({ address, change, names, title, answer, waiting,
       [one.named, other.named, pickEnd],
     ),
   });
-  return error;
+  const first = lens === null ? ("lens" as const) : ("body" as const);
+  const missing = opening || (lens !== null && body !== null) ? null : first;
+  return { error, missing };
 }
 
 /** Where nothing is named, the sample's pair, or one's own first one. */
@@ -76,4 +78,5 @@ function useOpening() {
   useEffect(() => {
     if (opening) go({ lens: opening.lens, body: opening.body, practice: own }, true);
   }, [opening, own, go]);
+  return opening !== null;
 }

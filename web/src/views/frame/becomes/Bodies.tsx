@@ -22,12 +22,12 @@ export default function Bodies() {
   const becoming = useBecoming();
   const { address, change, asked, choose, scene, row: named } = becoming;
   const lens = address.lens ?? "";
-  const query = { ...asked, lens };
+  const query = { ...asked, lens, ...(address.body === null ? {} : { also: address.body }) };
   const table = useQuery({ ...bodiesQuery(query), enabled: lens !== "" });
   const rows = useMemo(() => numbered(table.data?.rows ?? []), [table.data]);
   const chosen = chosenOf(rows, named, address);
   const names = table.data?.names ?? {};
-  const error = useFrameScreen({
+  const { error, missing } = useFrameScreen({
     address,
     change,
     names,
@@ -38,10 +38,9 @@ export default function Bodies() {
     keys: {},
   });
   if (table.error ?? error)
-    return <NoTable error={table.error ?? error} onRetry={() => void table.refetch()} pick={null} />;
-  if (lens === "")
-    return <NoTable error={null} onRetry={() => undefined} pick={address.fresh ? null : "Which lens?"} />;
-  if (!table.data) return null;
+    return <NoTable error={table.error ?? error} onRetry={() => void table.refetch()} />;
+  if (lens === "") return <NoTable pick={missing} />;
+  if (!table.data) return <NoTable />;
   const { reference, sentence, apart } = table.data;
   const key = chosen?.row.key ?? null;
   return (

@@ -35,24 +35,31 @@ export function Layout({ sentence, more = [], asked, beside, children }: Props) 
   );
 }
 
-interface MissingProps {
-  error: Error | null;
-  onRetry: () => void;
+interface NoTableProps {
+  error?: Error | null;
+  onRetry?: () => void;
   /** Which end has to be picked first. */
-  pick: string | null;
+  pick?: "lens" | "body" | null;
+  /** Why there can be none. */
+  nothing?: string | null;
 }
 
-/** Where there is no table: the error, or what has to be picked first. */
-export function NoTable({ error, onRetry, pick }: MissingProps) {
+const again = () => window.location.reload();
+
+/** Where there is no table: the error, what is to be picked first, why there is none, or that it comes. */
+export function NoTable({ error = null, onRetry = again, pick = null, nothing = null }: NoTableProps) {
   if (error) return <Failed error={error} onRetry={onRetry} />;
-  if (pick === null) return null;
   return (
     <>
       <Views />
-      <div className="message" data-state="no-pair">
-        <h1>{pick}</h1>
-        <p>Pick it above.</p>
-      </div>
+      {pick === null && nothing === null ? (
+        <div className="sheet skeleton" />
+      ) : (
+        <div className="message" data-state={nothing === null ? "no-pair" : "nothing-fits"}>
+          <h1>{nothing ?? `Which ${pick}?`}</h1>
+          {nothing === null && <p>Pick it above.</p>}
+        </div>
+      )}
     </>
   );
 }

@@ -33,6 +33,7 @@ export default function Lenses() {
   const query = {
     ...asked,
     body,
+    ...(address.lens === null ? {} : { also: address.lens }),
     mode: words.get("mode") ?? "",
     without,
     gap: gap >= 1.1 && gap <= 10 ? gap : 2,
@@ -41,7 +42,7 @@ export default function Lenses() {
   const rows = useMemo(() => numbered(table.data?.rows ?? []), [table.data]);
   const chosen = chosenOf(rows, named, address);
   const names = table.data?.names ?? {};
-  const error = useFrameScreen({
+  const { error, missing } = useFrameScreen({
     address,
     change,
     names,
@@ -52,10 +53,9 @@ export default function Lenses() {
     keys: {},
   });
   if (table.error ?? error)
-    return <NoTable error={table.error ?? error} onRetry={() => void table.refetch()} pick={null} />;
-  if (body === "")
-    return <NoTable error={null} onRetry={() => undefined} pick={address.fresh ? null : "Which body?"} />;
-  if (!table.data) return null;
+    return <NoTable error={table.error ?? error} onRetry={() => void table.refetch()} />;
+  if (body === "") return <NoTable pick={missing} />;
+  if (!table.data) return <NoTable />;
   const { reference, lenses, apart } = table.data;
   const key = chosen?.row.key ?? null;
   const turn = (which: string) => {

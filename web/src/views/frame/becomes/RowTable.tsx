@@ -44,6 +44,7 @@ export function RowTable({ name, rows, chosen, onChoose, first, columns }: Props
     onChoose(next.row.key);
     table.current?.querySelector<HTMLElement>(`[data-row="${CSS.escape(next.row.key)}"] button`)?.focus();
   };
+  if (rows.length === 0) return null;
   return (
     <div className="wide-table">
       <table ref={table} className="frame-table row-table stacks" data-table={name}>

@@ -67,7 +67,7 @@ export default function Wish() {
   const report = wish.data;
   const rows = useMemo(() => (report ? answersOf(report) : []), [report]);
   const names = report?.names ?? {};
-  const error = useFrameScreen({
+  const { error, missing } = useFrameScreen({
     address,
     change,
     names,
@@ -77,11 +77,9 @@ export default function Wish() {
     help: tableHelp("A view I want"),
     keys: {},
   });
-  if (wish.error ?? error)
-    return <NoTable error={wish.error ?? error} onRetry={() => void wish.refetch()} pick={null} />;
-  if (body === "")
-    return <NoTable error={null} onRetry={() => undefined} pick={address.fresh ? null : "Which body?"} />;
-  if (!report) return null;
+  if (wish.error ?? error) return <NoTable error={wish.error ?? error} onRetry={() => void wish.refetch()} />;
+  if (body === "") return <NoTable pick={missing} />;
+  if (!report) return <NoTable />;
   const chosen = chosenOf(rows, named, { lens: null, body: null, via: null });
   const key = chosen?.row.key ?? null;
   const { reference } = report;

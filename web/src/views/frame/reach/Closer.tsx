@@ -28,7 +28,16 @@ export function Closer({ report, practice, words, change }: Props) {
   const { lens, body, adapters } = report;
   const said = words.get("more") ?? "5, 10";
   const [typed, setTyped] = useState(said);
-  const found = useQuery(closerQuery({ ...practice, lens, body, via: adapters.join(","), more: said }));
+  const found = useQuery(
+    closerQuery({
+      ...practice,
+      lens,
+      body,
+      via: adapters.join(","),
+      mm: report.focal_length_mm / report.magnification,
+      more: said,
+    }),
+  );
   const id = useId();
   const units = practice.distances;
   const rows = found.data?.rows ?? [];

@@ -7,10 +7,25 @@ interface Props {
   onStop: (n: string) => void;
 }
 
+const MOST_DISTANCES = 7;
+
+/** So many that they can be read: where it is focused, and others at good steps. */
+function thinned(all: readonly number[], focused: number | null): number[] {
+  for (let step = 1; step < 4; step += 0.1) {
+    const kept = all.filter((one) => one === focused);
+    for (const one of all)
+      if (kept.every((other) => Math.max(one / other, other / one) >= step)) kept.push(one);
+    if (new Set(kept).size <= MOST_DISTANCES) return [...new Set(kept)].sort((one, other) => one - other);
+  }
+  return [...all];
+}
+
 /** From where to where it is sharp, at every stop and at every distance that the ring reaches. */
 export function DepthTable({ report, units, onStop }: Props) {
-  const distances = [...new Set(report.depth.map(({ distance_m: one }) => one))].sort(
-    (one, other) => one - other,
+  const all = [...new Set(report.depth.map(({ distance_m: one }) => one))];
+  const distances = thinned(
+    all.sort((one, other) => one - other),
+    report.sharp_m,
   );
   const stops = [...new Set(report.depth.map(({ f_number: one }) => one))];
   if (distances.length === 0) return null;

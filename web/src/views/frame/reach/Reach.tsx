@@ -4,6 +4,7 @@ import Button from "antd/es/button";
 import InputNumber from "antd/es/input-number";
 import { useId } from "react";
 
+import type { FrameReport } from "../../../api/client";
 import { useAddress } from "../../../app/useAddress";
 import { useChange } from "../../../app/useChange";
 import { DistanceBars } from "../../../drawing/DistanceBars";
@@ -27,7 +28,7 @@ export default function Reach() {
   const [words, change] = useChange();
   const frame = useFrame(address, words);
   const { report } = frame;
-  const error = useFrameScreen({
+  const { error, missing } = useFrameScreen({
     address,
     change,
     names: report?.names ?? {},
@@ -39,18 +40,10 @@ export default function Reach() {
   });
   const failure = frame.error ?? error;
   const atId = useId();
-  if (failure) return <NoTable error={failure} onRetry={() => void frame.frame.refetch()} pick={null} />;
-  if (!frame.both)
-    return (
-      <NoTable
-        error={null}
-        onRetry={() => undefined}
-        pick={address.fresh ? null : address.lens === null ? "Which lens?" : "Which body?"}
-      />
-    );
-  if (frame.nothingFits !== null)
-    return <NoTable error={null} onRetry={() => undefined} pick={frame.nothingFits} />;
-  if (!report) return null;
+  if (failure) return <NoTable error={failure} onRetry={() => void frame.frame.refetch()} />;
+  if (!frame.both) return <NoTable pick={missing} />;
+  if (frame.nothingFits !== null) return <NoTable nothing={frame.nothingFits} />;
+  if (!report) return <NoTable />;
   const at = report.sharp_m;
   const here = report.depth.filter(({ distance_m: one }) => at !== null && Math.abs(one - at) < 1e-9);
   const units = address.practice.distances;
@@ -70,6 +63,7 @@ export default function Reach() {
               onChange={(value) => change({ at: value === null ? "inf" : String(value) }, true)}
             />
           </div>
+          <Zoomed report={report} mm={words.get("mm")} onChange={(mm) => change({ mm }, true)} />
         </div>
       }
       beside={
@@ -126,5 +120,32 @@ export default function Reach() {
         <PrintButton>Print this sheet</PrintButton>
       </div>
     </Layout>
+  );
+}
+
+interface ZoomedProps {
+  report: FrameReport;
+  mm: string | null;
+  onChange: (mm: string) => void;
+}
+
+/** A zoom is looked at in one setting. */
+function Zoomed({ report, mm, onChange }: ZoomedProps) {
+  const id = useId();
+  const [short, long] = report.marked_mm;
+  if (short === long) return null;
+  return (
+    <div className="frame-asked">
+      <label htmlFor={id}>Focal length on the ring, mm</label>
+      <InputNumber
+        id={id}
+        min={short}
+        max={long}
+        value={Number(mm ?? short)}
+        onChange={(value) => {
+          if (value !== null) onChange(String(value));
+        }}
+      />
+    </div>
   );
 }
