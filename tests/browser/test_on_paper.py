@@ -184,6 +184,9 @@ READ = {
     "/mounts?of=kelvane": ("Tolmer 46 projection", "+17.00"),
     "/mounts/kelvane/key": ("What remains",),
     "/frame?lens=kel-30s&body=o7&via=kel-ost-plain": ("Coverage", "Kelvane 30/4 shift shifts by", "hyperfocal"),
+    "/frame?lens=kel-55&body=lark&view=bodies": ("Tolmer Bell", "Orlop reducer 0.71", "Crop counted twice"),
+    "/frame?lens=kel-55&body=o7&view=wish&wf=50": ("Brannoch 52/2", "With something bought", "Comes near"),
+    "/frame?lens=kel-55&body=o7&view=reach": ("Northgate KLV–OST helicoid", "Two rigs at equal framing"),
     "/terms": ("Circle of confusion", "Flange focal distance", "Danger"),
     "/fit?q=KLV+28-80mm+1:3.5-4.5": ("Ostrel O7",),
 }
@@ -202,3 +205,4 @@ def test_a_screen_that_is_read_prints_in_whole(page: Page, path: str, size: tupl
         assert squeezed(text).lower() in words
     # Of the header and its buttons nothing is printed.
     assert "wouldit" + "fit?label" not in words
+    assert "ascsv" not in words
