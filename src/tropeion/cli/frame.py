@@ -13,12 +13,10 @@ from tropeion.core import written
 from tropeion.core.frame.frame import frame_of, seed_of
 from tropeion.core.frame.question import FrameQuestion, NotPossibleError, SubjectAt
 from tropeion.core.frame.report import FrameReport
-from tropeion.core.gear.world import MountlessError, UnknownIdError, World
-from tropeion.core.practice import Practice
-from tropeion.core.routes.match import best_route
+from tropeion.core.gear.world import MountlessError, UnknownIdError
 from tropeion.formats.picture import picture_of
 
-from .inputs import RefusedError, practice_of, world_of, write_whole
+from .inputs import RefusedError, chain_of, practice_of, world_of, write_whole
 
 __all__ = ["run_frame"]
 
@@ -43,7 +41,7 @@ def run_frame(options: argparse.Namespace) -> int:
     world, practice = world_of(options.file), practice_of(options)
     try:
         question = _question(options)
-        via = _chain(world, options, practice)
+        via = chain_of(world, options.lens, options.body, options.via, practice)
         frame = frame_of(world, options.lens, options.body, via, question, practice)
     except NotPossibleError as error:
         raise RefusedError(f"{OPTIONS.get(error.field, error.field)}: {error}", 2) from None
@@ -60,16 +58,6 @@ def run_frame(options: argparse.Namespace) -> int:
     else:
         _print(report)
     return 0
-
-
-def _chain(world: World, options: argparse.Namespace, practice: Practice) -> list[str]:
-    """The chain that is asked for; else the best that the collection has for the pair."""
-    if options.via is not None:
-        return [part.strip() for part in options.via.split(",") if part.strip()]
-    best, _ = best_route(world, world.lens(options.lens), world.body(options.body), practice)
-    if best is None:
-        raise RefusedError("nothing in the collection joins the two: 'tropeion match' says what would", 2)
-    return list(best.adapters)
 
 
 def _question(options: argparse.Namespace) -> FrameQuestion:

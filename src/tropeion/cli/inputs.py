@@ -11,10 +11,11 @@ from pathlib import Path
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
+from tropeion.core.routes.match import best_route
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 
-__all__ = ["RefusedError", "database", "gear_bytes", "practice_of", "refusing", "world_of", "write_whole"]
+__all__ = ["RefusedError", "chain_of", "database", "gear_bytes", "practice_of", "refusing", "world_of", "write_whole"]
 
 
 class RefusedError(Exception):
@@ -34,6 +35,16 @@ def database(options: argparse.Namespace) -> Path:
 
 def practice_of(options: argparse.Namespace) -> Practice:
     return Practice(**{name: getattr(options, name) for name in Practice.model_fields})
+
+
+def chain_of(world: World, lens_id: str, body_id: str, via: str | None, practice: Practice) -> list[str]:
+    """The chain that is asked for; else the best that the collection has for the pair. Raises UnknownIdError."""
+    if via is not None:
+        return [part.strip() for part in via.split(",") if part.strip()]
+    best, _ = best_route(world, world.lens(lens_id), world.body(body_id), practice)
+    if best is None:
+        raise RefusedError("nothing in the collection joins the two: 'tropeion match' says what would", 2)
+    return list(best.adapters)
 
 
 def gear_bytes(name: str) -> bytes:

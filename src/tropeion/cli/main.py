@@ -17,6 +17,7 @@ from .collection import run_backup, run_demo, run_export, run_import, run_restor
 from .frame import run_frame
 from .inputs import RefusedError
 from .questions import run_fits, run_key, run_label, run_match, run_schema
+from .setup import run_code, run_setup
 
 __all__ = ["main"]
 
@@ -84,6 +85,7 @@ def _parser() -> argparse.ArgumentParser:
 
     _frame_command(commands)
     _becomes_command(commands)
+    _setup_commands(commands)
 
     key = commands.add_parser("key", help="which generation of a mount it is, from what can be seen")
     key.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
@@ -153,6 +155,29 @@ def _becomes_command(commands: argparse._SubParsersAction[argparse.ArgumentParse
     becomes.set_defaults(run=run_becomes)
 
 
+def _setup_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    setup = commands.add_parser("setup", help="a rig as it goes out of the door: steps, entries, balance, accessories")
+    setup.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
+    setup.add_argument("--lens", required=True, metavar="ID")
+    setup.add_argument("--body", required=True, metavar="ID")
+    setup.add_argument("--via", metavar="ADAPTERS", help="ids lens to body, by commas (default: the best chain)")
+    setup.add_argument("--with", dest="accessories", default="", metavar="ACCESSORIES", help="ids, by commas")
+    setup.add_argument("--held-by", metavar="ID", help="the piece whose foot or screw holds it (default: the foremost)")
+    setup.add_argument("--json", action="store_true", help="print the whole report")
+    _practice_options(setup, use=("still", "stills", "film"))
+    setup.set_defaults(run=run_setup)
+
+    code = commands.add_parser("code", help="light and dark fields on a flange: what to mark, or what they say")
+    code.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
+    code.add_argument("--mount", required=True, metavar="ID", help="the system whose bodies read the code")
+    code.add_argument("--lens", metavar="ID", help="the lens that is to be marked")
+    code.add_argument("--via", default="", metavar="ADAPTERS", help="adapters whose frame lines count, by commas")
+    code.add_argument("--read", metavar="CODE", help="what stands on a flange, from where it starts: 1 or 0 a field")
+    code.add_argument("--svg", metavar="FILE", help="write the template at true size")
+    code.add_argument("--json", action="store_true", help="print the whole report")
+    code.set_defaults(run=run_code)
+
+
 def _positive(text: str) -> float:
     value = float(text)
     if not 0.1 <= value <= 10_000:
@@ -195,11 +220,10 @@ def _data_option(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--data", type=Path, metavar="DIR", help="folder of the collection (default: your user data)")
 
 
-def _practice_options(parser: argparse.ArgumentParser) -> None:
+def _practice_options(parser: argparse.ArgumentParser, **choices: tuple[str, ...]) -> None:
     for name, field in Practice.model_fields.items():
-        parser.add_argument(
-            f"--{name}", choices=get_args(field.annotation), default=field.default, help=field.description
-        )
+        known = choices.get(name, get_args(field.annotation))
+        parser.add_argument(f"--{name}", choices=known, default=field.default, help=field.description)
 
 
 def _listen_options(parser: argparse.ArgumentParser) -> None:

@@ -25,6 +25,7 @@ __all__ = [
     "loads_of",
     "play_of",
     "plays_of",
+    "rating_of",
     "smallest_ring_mm",
 ]
 
@@ -156,7 +157,7 @@ def loads_of(stack: Stack, calc: Calc) -> tuple[Load, ...]:
     masses, distances, loads = [lens.mass_g], [lens.centre_of_mass_mm], []
     for number, joint in enumerate(stack.joints, 1):
         moment = calc.under(f"joint {number}")(moment_nm, list(masses), list(distances))
-        loads.append(Load(joint.link, moment, _rating(joint)))
+        loads.append(Load(joint.link, moment, rating_of(joint)))
         if isinstance(joint.rear, Adapter):
             length = joint.rear.physical_length_mm
             distances = [*(d + length for d in distances), length / 2]
@@ -164,7 +165,7 @@ def loads_of(stack: Stack, calc: Calc) -> tuple[Load, ...]:
     return tuple(loads)
 
 
-def _rating(joint: Joint) -> float | None:
+def rating_of(joint: Joint) -> float | None:
     """The least that either mount or either adapter of a joint is rated for, in N·m; None where none says."""
     pieces = [piece for piece in (joint.front, joint.rear) if isinstance(piece, Adapter)]
     mounts = [joint.gives.load_rating_nm, joint.takes.load_rating_nm]

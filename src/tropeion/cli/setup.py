@@ -1,0 +1,128 @@
+"""The set-up of a rig, and the code on a flange."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+
+from pydantic import TypeAdapter
+
+from tropeion.core.gear.world import MountlessError, UnknownIdError, World
+from tropeion.core.joints.flange_code import NearestProfiles, ReadCode, nearest_profiles, read_code
+from tropeion.core.setup.setup import SetUp, set_up_of
+from tropeion.formats.flange_template import template_svg
+
+from .inputs import RefusedError, chain_of, practice_of, world_of, write_whole
+
+__all__ = ["run_code", "run_setup"]
+
+
+def _ids(text: str) -> list[str]:
+    return [part.strip() for part in text.split(",") if part.strip()]
+
+
+def run_setup(options: argparse.Namespace) -> int:
+    # People say stills; everything else here says still.
+    options.use = options.use.removesuffix("s")
+    world, practice = world_of(options.file), practice_of(options)
+    try:
+        via = chain_of(world, options.lens, options.body, options.via, practice)
+        found = set_up_of(
+            world, options.lens, options.body, via, _ids(options.accessories), practice, held_by=options.held_by
+        )
+    except (UnknownIdError, MountlessError) as error:
+        raise RefusedError(str(error), 2) from None
+    except ValueError as error:
+        raise RefusedError(f"--held-by: {error}", 2) from None
+    if options.json:
+        print(json.dumps(_document(found), ensure_ascii=False, indent=1))
+    else:
+        _print(found)
+    return 0
+
+
+def _document(found: SetUp) -> dict[str, object]:
+    """The report; each joint under the names that the page gives it."""
+    document: dict[str, object] = TypeAdapter(SetUp).dump_python(found, mode="json")
+    balance = document["balance"]
+    assert isinstance(balance, dict)
+    balance["joints_nm"] = balance.pop("joints")
+    return document
+
+
+def _print(found: SetUp) -> None:
+    names, balance = found.names, found.balance
+    chain = " + ".join(names[id_] for id_ in found.adapters) or "bare"
+    print(f"{names[found.lens]} on {names[found.body]}, {chain}")
+    print(found.sentence)
+    for number, step in enumerate(found.steps, 1):
+        print(f"  {number}. {'! ' if step.caution else ''}{step.text}")
+    for entry in found.entries:
+        print(f"  at {entry.focal_length_mm:g} mm enter {entry.entry_mm:g} mm")
+    if balance.mass_g is None:
+        print("  weight not known: nobody weighed " + ", ".join(names[id_] for id_ in balance.unknown))
+    else:
+        print(
+            f"  {balance.mass_g:.0f} g, balances {balance.centre_of_mass_mm:.0f} mm before the sensor; held by "
+            f"{names[balance.held_by.link]}: tips by {balance.tipping_nm:+.2f} N·m"
+        )
+    for joint in balance.joints:
+        moment = "not known" if joint.moment_nm is None else f"{joint.moment_nm:.2f} N·m"
+        rating = "" if joint.rating_nm is None else f" of {joint.rating_nm:.2f} N·m"
+        over = joint.moment_nm is not None and joint.rating_nm is not None and joint.moment_nm > joint.rating_nm
+        print(f"  joint at {names[joint.joint]}: {moment}{rating}{': too much, support it' if over else ''}")
+    for id_ in balance.assumed:
+        print(f"  assumed: where {names[id_]} has its weight or foot")
+    for pair in found.pairs:
+        said = f": {pair.says}" if pair.says else ""
+        print(f"  {names[pair.a]} with {names[pair.b]}: {pair.verdict}{said}")
+
+
+def run_code(options: argparse.Namespace) -> int:
+    world = world_of(options.file)
+    try:
+        mount = world.mount(options.mount)
+        answer: NearestProfiles | ReadCode
+        if options.read is not None:
+            answer = read_code(mount, options.read, world.gear.lenses)
+            digits = answer.code
+        else:
+            if options.lens is None:
+                raise RefusedError("--lens says which lens is to be marked, or --read what stands on a flange", 2)
+            lens = world.lens(options.lens)
+            answer = nearest_profiles(lens, mount, [world.adapter(id_) for id_ in _ids(options.via)])
+            digits = answer.nearest[0].code if answer.nearest else ""
+        if options.svg is not None:
+            write_whole(Path(options.svg), template_svg(mount, digits))
+    except UnknownIdError as error:
+        raise RefusedError(str(error), 2) from None
+    except ValueError as error:
+        raise RefusedError(f"{'--read' if options.read is not None else '--svg'}: {error}", 2) from None
+    if options.json:
+        document = TypeAdapter(type(answer)).dump_python(answer, mode="json")
+        print(json.dumps(document, ensure_ascii=False, indent=1))
+    elif isinstance(answer, ReadCode):
+        _print_read(answer)
+    else:
+        _print_nearest(world, answer)
+    return 0
+
+
+def _print_nearest(world: World, answer: NearestProfiles) -> None:
+    print(f"{world.lenses[answer.lens].name} is nearest to, of {answer.among} profiles:")
+    for one in answer.nearest:
+        print(f"  {one.code}  {one.name}, {one.distance:.2f} away")
+        for wrong in one.wrong:
+            print(f"           {wrong}")
+    for note in answer.notes:
+        print(f"  {note}")
+
+
+def _print_read(answer: ReadCode) -> None:
+    print(f"{answer.code}: {answer.profile or 'no profile: the body knows no such code'}")
+    for one in answer.lenses:
+        away = "" if one.distance is None else f", {one.distance:.2f} away"
+        print(f"  {one.name}{', marked so' if one.marked else ''}{away}")
+    if answer.misread:
+        print("  one field apart: " + ", ".join(answer.misread))

@@ -1,0 +1,179 @@
+"""Where a rig balances, and what each joint bears by how it is held.
+
+z counts forward from the sensor plane, in mm. "In front" goes by the order of the chain, not by z: what hangs on a foot
+pulls at the joints behind it from behind. A second support takes the moment of the joints between the two.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.optics.stack import Stack
+from tropeion.core.working import Calc, Symbol, formula, tidy
+
+from .mechanics import GRAVITY, moment_nm, rating_of
+
+__all__ = ["Balance", "Borne", "Mass", "Support", "balance_of", "masses_of", "supports_of"]
+
+# What nobody measured: a body as deep as this, a lens as long.
+USUAL_DEPTH_MM, USUAL_LENGTH_MM = 50.0, 40.0
+
+
+@formula(
+    "balance.centre_of_mass_mm",
+    "Σ m·z/Σ m",
+    "mm",
+    GRAVITY,
+    masses_g=Symbol("m", "g", "of each piece"),
+    places_mm=Symbol("z", "mm", "of its centre of mass before the sensor plane"),
+)
+def centre_of_mass_mm(masses_g: Sequence[float], places_mm: Sequence[float]) -> float:
+    """Where the whole balances, before the sensor plane."""
+    return math.fsum(m * z for m, z in zip(masses_g, places_mm, strict=True)) / math.fsum(masses_g)
+
+
+@formula(
+    "balance.tipping_nm",
+    "9.80665·10⁻⁶·M·(z_c − z_s)",
+    "N·m",
+    GRAVITY,
+    mass_g=Symbol("M", "g", "of the whole"),
+    centre_mm=Symbol("z_c", "mm", "centre of mass", "balance.centre_of_mass_mm"),
+    held_mm=Symbol("z_s", "mm", "where it is held"),
+)
+def tipping_nm(mass_g: float, centre_mm: float, held_mm: float) -> float:
+    """What tips it forward (positive) or back about where it is held."""
+    return 9.80665e-6 * mass_g * (centre_mm - held_mm) + 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Mass:
+    """A piece in the order of the chain, 0 the lens; ``mass_g`` None where it is unknown, its place may be assumed."""
+
+    link: str
+    order: int
+    mass_g: float | None
+    at_mm: float
+    assumed: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Support:
+    """What holds the rig: a foot on a piece, or the body's screw; ``at_mm`` before the sensor plane."""
+
+    link: str
+    order: int
+    at_mm: float
+    assumed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Borne:
+    """What one joint bears, in N·m; ``joint`` is the piece behind it. ``supported``: a second support takes it."""
+
+    joint: str
+    at_mm: float
+    moment_nm: float | None
+    rating_nm: float | None
+    supported: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Balance:
+    """Mass, balance and joints of a rig. What depends on a piece that nobody weighed is None; ``unknown`` names it.
+
+    ``assumed`` are the pieces whose place is assumed: a lens at half its length, a body at half its depth, a foot at
+    the middle of what it is on.
+    """
+
+    mass_g: float | None
+    centre_of_mass_mm: float | None
+    held_by: Support
+    tipping_nm: float | None
+    joints: tuple[Borne, ...]
+    masses: tuple[Mass, ...]
+    unknown: tuple[str, ...]
+    assumed: tuple[str, ...]
+
+
+def masses_of(stack: Stack) -> tuple[Mass, ...]:
+    """The pieces of a rig where they stand, the lens first, the body last."""
+    lens, body, seat = stack.lens, stack.body, stack.seat_mm
+    own = lens.centre_of_mass_mm
+    half = own if own is not None else (lens.length_mm or USUAL_LENGTH_MM) / 2
+    found = [Mass(lens.id, 0, lens.mass_g, seat + half, own is None)]
+    for order, one in enumerate(stack.placed, 1):
+        middle = one.front_mm - one.adapter.physical_length_mm / 2
+        found.append(Mass(one.adapter.id, order, one.adapter.mass_g, middle, False))
+    stated = body.centre_of_mass_mm
+    depth = USUAL_DEPTH_MM if body.depth_mm is None else body.depth_mm
+    middle = stack.body_seat.register_mm - depth / 2 if stated is None else stated
+    return (*found, Mass(body.id, len(found), body.mass_g, tidy(middle), stated is None))
+
+
+def supports_of(stack: Stack) -> tuple[Support, ...]:
+    """What a rig can be held by: the lens's foot, feet of its adapters from the front, and the body's screw last."""
+    lens: Lens = stack.lens
+    found = []
+    if lens.tripod_foot:
+        middle = (lens.length_mm or USUAL_LENGTH_MM) / 2
+        at = middle if lens.foot_mm is None else lens.foot_mm
+        found.append(Support(lens.id, 0, stack.seat_mm + at, lens.foot_mm is None))
+    for order, one in enumerate(stack.placed, 1):
+        adapter: Adapter = one.adapter
+        if adapter.tripod_foot:
+            length = adapter.physical_length_mm
+            at = length / 2 if adapter.foot_mm is None else adapter.foot_mm
+            found.append(Support(adapter.id, order, one.front_mm - length + at, adapter.foot_mm is None))
+    body: Body = stack.body
+    return (*found, Support(body.id, len(stack.placed) + 1, body.tripod_screw_mm))
+
+
+def balance_of(stack: Stack, masses: Sequence[Mass], held: Support, second: Support | None, calc: Calc) -> Balance:
+    """How a rig balances on ``held``, with ``second`` under another piece or without."""
+    unknown = tuple(dict.fromkeys(one.link for one in masses if one.mass_g is None))
+    known = [(one.mass_g, one.at_mm) for one in masses if one.mass_g is not None]
+    whole = centre = tips = None
+    if not unknown:
+        weights, places = [m for m, _ in known], [z for _, z in known]
+        whole = math.fsum(weights)
+        centre = calc(centre_of_mass_mm, weights, places)
+        tips = calc(tipping_nm, whole, centre, held.at_mm)
+    joints = tuple(
+        _borne(stack, number, masses, held, second, calc.under(f"joint {number + 1}"))
+        for number in range(len(stack.joints))
+    )
+    assumed = [one.link for one in masses if one.assumed]
+    assumed += [one.link for one in (held, second) if one is not None and one.assumed]
+    return Balance(whole, centre, held, tips, joints, tuple(masses), unknown, tuple(dict.fromkeys(assumed)))
+
+
+def _borne(
+    stack: Stack, number: int, masses: Sequence[Mass], held: Support, second: Support | None, calc: Calc
+) -> Borne:
+    """One joint, between the pieces ``number`` and ``number`` + 1 of the chain."""
+    joint = stack.joints[number]
+    at = _joint_mm(stack, number)
+    rating = rating_of(joint)
+    if second is not None and min(held.order, second.order) <= number < max(held.order, second.order):
+        return Borne(joint.link, at, 0.0, rating, supported=True)
+    front = number < held.order
+    carried = [one for one in masses if (one.order <= number) == front]
+    moment = None
+    if all(one.mass_g is not None for one in carried):
+        away = [one.at_mm - at if front else at - one.at_mm for one in carried]
+        moment = calc(moment_nm, [one.mass_g or 0.0 for one in carried], away)
+    return Borne(joint.link, at, moment, rating, supported=False)
+
+
+def _joint_mm(stack: Stack, number: int) -> float:
+    """Where the joint behind a piece lies: at the lens's seat, then at the rear of each adapter."""
+    if number == 0:
+        return stack.seat_mm
+    one = stack.placed[number - 1]
+    return tidy(one.front_mm - one.adapter.physical_length_mm)

@@ -1,0 +1,133 @@
+"""The set-up of one rig: its steps, what the stabiliser is told, its balance, and what goes together."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tropeion.core.becomes.becoming import settings_marked
+from tropeion.core.becomes.reference import FULL_FRAME
+from tropeion.core.findings import Grade
+from tropeion.core.gear.accessories import Accessory
+from tropeion.core.gear.world import UnknownIdError, World, nearest
+from tropeion.core.joints.balance import Balance, Mass, Support, balance_of, masses_of, supports_of
+from tropeion.core.optics.stack import Stack
+from tropeion.core.practice import Practice
+from tropeion.core.rig.judgement import assess
+from tropeion.core.rig.report import StepLine
+from tropeion.core.rig.reporting import judge
+from tropeion.core.working import PLAIN
+
+from .together import Together, clamps, together_of
+
+__all__ = ["Entry", "SetUp", "accessories_in", "set_up_of"]
+
+# Where accessories sit: with the lens, at its front; around its barrel; anything else with the body.
+_FRONT = frozenset({"hood", "filter", "step ring", "matte box"})
+_BARREL = frozenset({"foot", "gear ring"})
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """What the stabiliser is told at an engraved focal length, both in mm."""
+
+    focal_length_mm: float
+    entry_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class SetUp:
+    """What of a rig is done, entered, carried and joined. ``steps`` of a rig that fails say what stops it."""
+
+    lens: str
+    body: str
+    adapters: tuple[str, ...]
+    accessories: tuple[str, ...]
+    grade: Grade
+    sentence: str
+    steps: tuple[StepLine, ...]
+    entries: tuple[Entry, ...]
+    balance: Balance
+    supports: tuple[Support, ...]
+    pairs: tuple[Together, ...]
+    names: dict[str, str]
+
+
+def accessories_in(world: World, ids: Sequence[str]) -> tuple[Accessory, ...]:
+    """Accessories by their ids. Raises UnknownIdError."""
+    known = {one.id: one for one in world.gear.accessories}
+    for id_ in ids:
+        if id_ not in known:
+            raise UnknownIdError("accessory", id_, nearest(id_, list(known)))
+    return tuple(known[id_] for id_ in ids)
+
+
+def set_up_of(
+    world: World,
+    lens_id: str,
+    body_id: str,
+    via: Sequence[str],
+    accessories: Sequence[str] = (),
+    practice: Practice | None = None,
+    *,
+    held_by: str | None = None,
+) -> SetUp:
+    """The set-up of a rig, adapters from the lens, held by its foremost foot or by the piece that is named.
+
+    Raises UnknownIdError for what is not in the collection, ValueError for a piece that nothing can be held by.
+    """
+    practice = practice or Practice()
+    lens, body = world.lens(lens_id), world.body(body_id)
+    adapters = tuple(world.adapter(id_) for id_ in via)
+    joined = accessories_in(world, accessories)
+    judged = assess(world, lens, adapters, body, practice)
+    route = judge(world, lens, adapters, body, practice)
+    stack = judged.rig.stack
+    supports = _supports(stack, joined)
+    held = supports[0] if held_by is None else next((one for one in supports if one.link == held_by), None)
+    if held is None:
+        able = ", ".join(one.link for one in supports)
+        raise ValueError(f"{held_by} has no foot and no screw: {able}")
+    settings = settings_marked(judged.rig, FULL_FRAME)
+    assert route.details is not None
+    return SetUp(
+        lens=lens.id,
+        body=body.id,
+        adapters=tuple(one.id for one in adapters),
+        accessories=tuple(one.id for one in joined),
+        grade=judged.grade,
+        sentence=route.sentence,
+        steps=route.details.steps,
+        entries=tuple(Entry(one.marked_mm, one.entry_mm) for one in settings if one.entry_mm is not None),
+        balance=balance_of(stack, (*masses_of(stack), *_carried(stack, joined)), held, None, PLAIN),
+        supports=supports,
+        pairs=together_of(world, stack, joined),
+        names={one.id: one.name for one in (lens, *adapters, body, *joined)},
+    )
+
+
+def _supports(stack: Stack, accessories: Sequence[Accessory]) -> tuple[Support, ...]:
+    """A foot that is clamped on holds like the lens's own, where the lens balances: assumed. One that does not fit
+    holds nothing."""
+    lens, *_ = masses_of(stack)
+    feet = [
+        Support(one.id, 0, lens.at_mm, True) for one in accessories if one.kind == "foot" and clamps(one, stack.lens)
+    ]
+    return (*feet, *supports_of(stack))
+
+
+def _carried(stack: Stack, accessories: Sequence[Accessory]) -> tuple[Mass, ...]:
+    """What accessories weigh where they sit: before the lens, around it, or with the body; that is assumed."""
+    lens, *_, body = masses_of(stack)
+    front = stack.seat_mm + (stack.lens.length_mm or 2 * (lens.at_mm - stack.seat_mm))
+    found = []
+    for one in accessories:
+        if one.kind in _FRONT:
+            length = one.length_mm or 0.0
+            found.append(Mass(one.id, 0, one.mass_g, front + length / 2, True))
+            front += length
+        elif one.kind in _BARREL:
+            found.append(Mass(one.id, 0, one.mass_g, lens.at_mm, True))
+        else:
+            found.append(Mass(one.id, body.order, one.mass_g, body.at_mm, True))
+    return tuple(found)

@@ -1,0 +1,88 @@
+"""What goes together: accessories with the pieces of a rig, as somebody tried it, or as its measures decide."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Final, Literal
+
+from tropeion.core.gear.accessories import Accessory
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.items import Piece
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.world import World
+from tropeion.core.optics.stack import Stack
+
+__all__ = ["Together", "clamps", "together_of"]
+
+Verdict = Literal["works", "with_part", "fixed", "fails", "untried"]
+# A clamp takes up so much; more is another clamp.
+CLAMP_SLACK_MM: Final = 0.5
+# What is screwed into the front of a lens, and what is clamped around its barrel.
+_ON_THE_FRONT: Final = frozenset({"hood", "filter", "step ring"})
+_AROUND: Final = frozenset({"foot", "gear ring", "matte box"})
+
+
+@dataclass(frozen=True, slots=True)
+class Together:
+    """Two pieces and whether they go together; ``by`` says how that is known, ``says`` what it takes or why not."""
+
+    a: str
+    b: str
+    verdict: Verdict
+    by: Literal["tried", "measures", ""]
+    says: str
+    on: str | None
+    source: str | None
+
+
+def together_of(world: World, stack: Stack, accessories: Sequence[Accessory]) -> tuple[Together, ...]:
+    """Every accessory with every piece of the rig that it meets, and with the other accessories."""
+    rig: tuple[Piece, ...] = (stack.lens, *stack.adapters, stack.body)
+    found = []
+    for number, one in enumerate(accessories):
+        for other in (*rig, *accessories[number + 1 :]):
+            found.append(_judged(world, one, other))
+    return tuple(found)
+
+
+def _judged(world: World, one: Accessory, other: Piece) -> Together:
+    tried = next((pair for pair in world.gear.pairs if {pair.a, pair.b} == {one.id, other.id}), None)
+    if tried is not None:
+        said = tried.part or ""
+        return Together(one.id, other.id, tried.verdict, "tried", said, tried.on, tried.source)
+    for verdict, said in _by_measures(one, other):
+        return Together(one.id, other.id, verdict, "measures", said, None, None)
+    return Together(one.id, other.id, "untried", "", "nobody has tried it", None, None)
+
+
+def _by_measures(one: Accessory, other: Piece) -> Iterator[tuple[Verdict, str]]:
+    """What the measures of two pieces decide, where they do."""
+    if isinstance(other, Lens):
+        yield from _on_a_lens(one, other)
+    elif isinstance(other, Accessory):
+        rods = one.rod_distance_mm, other.rod_distance_mm
+        if rods[0] is not None and rods[1] is not None and rods[0] != rods[1]:
+            yield "fails", f"rods {rods[0]:g} mm apart, and {rods[1]:g} mm"
+    elif isinstance(other, Body) and one.kind in _ON_THE_FRONT:
+        yield "works", "it does not touch the body"
+
+
+def clamps(one: Accessory, lens: Lens) -> bool:
+    """Whether a clamp fits around a lens, as far as anybody can tell."""
+    if one.clamps_to_mm is None or lens.diameter_mm is None:
+        return True
+    return abs(one.clamps_to_mm - lens.diameter_mm) <= CLAMP_SLACK_MM
+
+
+def _on_a_lens(one: Accessory, lens: Lens) -> Iterator[tuple[Verdict, str]]:
+    if one.kind in _AROUND and one.clamps_to_mm is not None and lens.diameter_mm is not None:
+        if clamps(one, lens):
+            yield "works", f"it clamps to {one.clamps_to_mm:g} mm"
+        else:
+            yield "fails", f"it clamps to {one.clamps_to_mm:g} mm, the barrel has {lens.diameter_mm:g} mm"
+    if one.kind in _ON_THE_FRONT and one.rear_thread_mm is not None and lens.filter_thread_mm is not None:
+        if one.rear_thread_mm == lens.filter_thread_mm:
+            yield "works", f"thread {one.rear_thread_mm:g} mm"
+        else:
+            yield "with_part", f"a step ring {lens.filter_thread_mm:g}–{one.rear_thread_mm:g}"

@@ -1,0 +1,77 @@
+"""The template of a flange code as SVG, at true size on paper: 1 user unit is 1 mm."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from xml.sax.saxutils import escape
+
+from tropeion.core.gear.mounts import Mount
+from tropeion.core.joints.flange_code import Field, fields_of
+
+__all__ = ["BAR_MM", "template_svg"]
+
+# What is laid a ruler on, to see that the printer did not shrink it.
+BAR_MM = 50.0
+_MARGIN, _FOOT = 8.0, 24.0
+# A flange of which nobody gave the measures, beyond its fields.
+_RIM = 4.0
+
+
+def template_svg(mount: Mount, digits: str) -> bytes:
+    """The fields of a code where they go, dark ones filled, with the index mark, the way they are counted and a bar.
+
+    Seen from behind, as one looks at the flange of a lens in the hand. Raises ValueError where the mount has no code,
+    or the digits are none of its.
+    """
+    code = mount.code
+    if code is None:
+        raise ValueError(f"{mount.name} has no code on its flange")
+    if len(digits) != code.fields or set(digits) - {"0", "1"}:
+        raise ValueError(f"“{digits}”: {mount.name} has {code.fields} fields, each 0 or 1")
+    edge = code.radius_mm + code.height_mm / 2
+    outer = edge + _RIM if mount.outer_mm is None else max(mount.outer_mm / 2, edge)
+    inner = min((mount.throat_mm or 2 * code.radius_mm) / 2, code.radius_mm - code.height_mm / 2 - 1)
+    width = max(2 * outer, BAR_MM) + 2 * _MARGIN
+    height = 2 * outer + 2 * _MARGIN + _FOOT
+    x, y = width / 2, outer + _MARGIN
+    parts = [
+        f'<circle cx="{x:g}" cy="{y:g}" r="{outer:g}"/>',
+        f'<circle cx="{x:g}" cy="{y:g}" r="{inner:g}"/>',
+        f'<path id="index" d="M{x:g} {y - outer + 3:.3f}l-1.5 -3h3z" fill="#000"/>',
+        *(_field(one, x, y, code.radius_mm, code.width_mm, code.height_mm) for one in fields_of(code, digits)),
+        *_counted(fields_of(code, digits), x, y, code.radius_mm - code.height_mm / 2 - 1.5),
+        *_bar(width / 2 - BAR_MM / 2, height - 10),
+    ]
+    title = escape(f"{mount.name} {digits}: dark fields are to be darkened, light ones left bright")
+    head = (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:g}mm" height="{height:g}mm" '
+        f'viewBox="0 0 {width:g} {height:g}" fill="none" stroke="#000" stroke-width="0.2" '
+        f'font-family="sans-serif" font-size="3">'
+    )
+    words = f'<text x="{width / 2:g}" y="{height - 4:g}" text-anchor="middle" {_INK}>{title}</text>'
+    return "\n".join([head, f"<title>{title}</title>", *parts, words, "</svg>"]).encode()
+
+
+_INK = 'fill="#000" stroke="none"'
+
+
+def _field(one: Field, x: float, y: float, radius: float, width: float, height: float) -> str:
+    """One field, turned to its place: its middle at ``radius`` from the axis."""
+    fill = "#000" if one.dark else "none"
+    place = f"rotate({one.angle_deg:g} {x:g} {y:g})"
+    box = f'x="{x - width / 2:.3f}" y="{y - radius - height / 2:.3f}" width="{width:g}" height="{height:g}"'
+    return f'<rect data-digit="{one.digit}" {box} transform="{place}" fill="{fill}"/>'
+
+
+def _counted(fields: tuple[Field, ...], x: float, y: float, radius: float) -> Iterator[str]:
+    """The numbers of the fields, on the inner side, in the order in which they are read."""
+    for number, one in enumerate(fields, 1):
+        turn = math.radians(one.angle_deg)
+        at = f'x="{x + radius * math.sin(turn):.3f}" y="{y - radius * math.cos(turn) + 0.7:.3f}"'
+        yield f'<text {at} font-size="2" text-anchor="middle" {_INK}>{number}</text>'
+
+
+def _bar(x: float, y: float) -> Iterator[str]:
+    yield f'<path id="bar" d="M{x:g} {y:g}h{BAR_MM:g}m0 -1.5v3m-{BAR_MM:g} 0v-3"/>'
+    yield f'<text x="{x + BAR_MM / 2:g}" y="{y - 1.5:g}" text-anchor="middle" {_INK}>{BAR_MM:g} mm</text>'
