@@ -251,3 +251,9 @@ def test_ends_that_are_not_there_are_asked_for(page: Page) -> None:
     assert page.text("[data-state=no-pair] h1") == "Which body?"
     page.open("/frame?lens=gone&body=o7&view=bodies")
     page.find("[role=alert]")
+
+
+def test_an_iris_that_stays_closed_is_captioned_as_it_stays(page: Page) -> None:
+    path = "/frame?lens=kel-28-80&body=lark&view=bodies&row=kel-28-80~lark~kel-plm-plain~full"
+    opened(page, path, "becomes lens kel-28-80")
+    page.wait_text(".chosen-pictures figcaption", "28 mm on the ring, f/22")

@@ -60,13 +60,7 @@ def _print(found: SetUp) -> None:
         print(f"  {number}. {'! ' if step.caution else ''}{step.text}")
     for entry in found.entries:
         print(f"  at {entry.focal_length_mm:g} mm enter {entry.entry_mm:g} mm")
-    if balance.mass_g is None:
-        print("  weight not known: nobody weighed " + ", ".join(names[id_] for id_ in balance.unknown))
-    else:
-        print(
-            f"  {balance.mass_g:.0f} g, balances {balance.centre_of_mass_mm:.0f} mm before the sensor; held by "
-            f"{names[balance.held_by.link]}: tips by {balance.tipping_nm:+.2f} N·m"
-        )
+    print(f"  {found.balance_says}")
     for joint in balance.joints:
         moment = "not known" if joint.moment_nm is None else f"{joint.moment_nm:.2f} N·m"
         rating = "" if joint.rating_nm is None else f" of {joint.rating_nm:.2f} N·m"

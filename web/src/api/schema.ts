@@ -446,6 +446,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Setup
+         * @description Steps, entries, balance and what goes together.
+         */
+        get: operations["get_setup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/code/nearest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Nearest Profiles
+         * @description Which profiles of a system a lens may be marked for, and what each would correct wrongly.
+         */
+        get: operations["get_nearest_profiles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/code/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Code Read
+         * @description What stands on a flange: which profile a body believes, which lenses that may be.
+         */
+        get: operations["get_code_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/code/template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Code Template
+         * @description The template of a code at true size, as SVG.
+         */
+        get: operations["get_code_template"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/mounts": {
         parameters: {
             query?: never;
@@ -1161,6 +1241,30 @@ export interface components {
             same: boolean;
         };
         /**
+         * Balance
+         * @description Mass, balance and joints of a rig. What depends on a piece that nobody weighed is None; ``unknown`` names it.
+         *
+         *     ``assumed`` are the pieces whose place is assumed: a lens at half its length, a body at half its depth, a foot at
+         *     the middle of what it is on.
+         */
+        Balance: {
+            /** Mass G */
+            mass_g: number | null;
+            /** Centre Of Mass Mm */
+            centre_of_mass_mm: number | null;
+            held_by: components["schemas"]["Support"];
+            /** Tipping Nm */
+            tipping_nm: number | null;
+            /** Joints */
+            joints: components["schemas"]["Borne"][];
+            /** Masses */
+            masses: components["schemas"]["Mass"][];
+            /** Unknown */
+            unknown: string[];
+            /** Assumed */
+            assumed: string[];
+        };
+        /**
          * Becoming
          * @description What a lens becomes on a body through a chain in one mode of its sensor. ``key`` names the row.
          *
@@ -1273,6 +1377,22 @@ export interface components {
             distance_m: number | null;
             /** Diameter Mm */
             diameter_mm: number | null;
+        };
+        /**
+         * Borne
+         * @description What one joint bears, in N·m; ``joint`` is the piece behind it. ``supported``: a second support takes it.
+         */
+        Borne: {
+            /** Joint */
+            joint: string;
+            /** At Mm */
+            at_mm: number;
+            /** Moment Nm */
+            moment_nm: number | null;
+            /** Rating Nm */
+            rating_nm: number | null;
+            /** Supported */
+            supported: boolean;
         };
         /**
          * Caption
@@ -1633,6 +1753,16 @@ export interface components {
              * @enum {string}
              */
             grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+        };
+        /**
+         * Entry
+         * @description What the stabiliser is told at an engraved focal length, both in mm.
+         */
+        Entry: {
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** Entry Mm */
+            entry_mm: number;
         };
         /**
          * Equivalents
@@ -2548,6 +2678,22 @@ export interface components {
             shape: "rack" | "short_rack" | "hole" | "shoe" | "index" | "band" | "pinion" | "probe" | "slide_probe" | "scale" | "contacts";
         };
         /**
+         * Mass
+         * @description A piece in the order of the chain, 0 the lens; ``mass_g`` None where it is unknown, its place may be assumed.
+         */
+        Mass: {
+            /** Link */
+            link: string;
+            /** Order */
+            order: number;
+            /** Mass G */
+            mass_g: number | null;
+            /** At Mm */
+            at_mm: number;
+            /** Assumed */
+            assumed: boolean;
+        };
+        /**
          * MatchReport
          * @description A pair and its routes, best first. ``practice`` is what the answer was given under.
          *
@@ -2844,6 +2990,36 @@ export interface components {
         NativeReach: {
             /** Near Mm */
             near_mm: number | null;
+        };
+        /**
+         * NearProfile
+         * @description A profile that a body may be told to take a lens for; ``wrong`` is what it would then correct wrongly.
+         */
+        NearProfile: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Distance */
+            distance: number;
+            /** Wrong */
+            wrong: string[];
+        };
+        /**
+         * NearestProfiles
+         * @description The nearest profiles, the nearest first, of ``among`` that the frame lines allow; ``notes``: what is unknown.
+         */
+        NearestProfiles: {
+            /** Lens */
+            lens: string;
+            /** Mount */
+            mount: string;
+            /** Nearest */
+            nearest: components["schemas"]["NearProfile"][];
+            /** Among */
+            among: number;
+            /** Notes */
+            notes: string[];
         };
         /**
          * NewBody
@@ -3417,6 +3593,22 @@ export interface components {
             far_from_front_mm: number | null;
         };
         /**
+         * ReadCode
+         * @description What a flange says: the profile that the body believes (None: no body knows this code), and which lens it may be.
+         *
+         *     ``misread`` are the profiles whose codes differ in one field alone.
+         */
+        ReadCode: {
+            /** Code */
+            code: string;
+            /** Profile */
+            profile: string | null;
+            /** Lenses */
+            lenses: components["schemas"]["Taken"][];
+            /** Misread */
+            misread: string[];
+        };
+        /**
          * Reference
          * @description A format to compare with, in mm; ``body`` is the id of the camera that it belongs to, "" for 36 × 24 mm.
          */
@@ -3832,6 +4024,42 @@ export interface components {
             after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
         };
         /**
+         * SetUp
+         * @description What of a rig is done, entered, carried and joined. ``steps`` of a rig that fails say what stops it.
+         */
+        SetUp: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Adapters */
+            adapters: string[];
+            /** Accessories */
+            accessories: string[];
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** Sentence */
+            sentence: string;
+            /** Balance Says */
+            balance_says: string;
+            /** Steps */
+            steps: components["schemas"]["StepLine"][];
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            balance: components["schemas"]["Balance"];
+            /** Supports */
+            supports: components["schemas"]["Support"][];
+            /** Pairs */
+            pairs: components["schemas"]["Together"][];
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+        };
+        /**
          * Several
          * @description Items that are treated alike, in one action.
          */
@@ -3981,7 +4209,7 @@ export interface components {
         };
         /**
          * StepLine
-         * @description One step of mounting and setting up, in order.
+         * @description One step of mounting and setting up, in order; ``stage`` is when it is done.
          */
         StepLine: {
             /** Text */
@@ -3991,6 +4219,12 @@ export interface components {
              * @default false
              */
             caution: boolean;
+            /**
+             * Stage
+             * @default before
+             * @enum {string}
+             */
+            stage: "before" | "join" | "joined" | "power_on" | "first_frame";
         };
         /**
          * Stitch
@@ -4047,6 +4281,23 @@ export interface components {
             distance_m: number;
             /** Lens M */
             lens_m: number;
+        };
+        /**
+         * Support
+         * @description What holds the rig: a foot on a piece, or the body's screw; ``at_mm`` before the sensor plane.
+         */
+        Support: {
+            /** Link */
+            link: string;
+            /** Order */
+            order: number;
+            /** At Mm */
+            at_mm: number;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed: boolean;
         };
         /**
          * SystemPage
@@ -4115,6 +4366,20 @@ export interface components {
             look_alikes: components["schemas"]["LookAlike"][];
             /** Graded */
             graded: boolean;
+        };
+        /**
+         * Taken
+         * @description A lens of the collection, and how far it is from the profile that was read (None: there is none).
+         */
+        Taken: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Distance */
+            distance: number | null;
+            /** Marked */
+            marked: boolean;
         };
         /**
          * Taking
@@ -4234,6 +4499,32 @@ export interface components {
             day: string;
             /** Ticked */
             ticked: string[];
+        };
+        /**
+         * Together
+         * @description Two pieces and whether they go together; ``by`` says how that is known, ``says`` what it takes or why not.
+         */
+        Together: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "works" | "with_part" | "fixed" | "fails" | "untried";
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "tried" | "measures" | "";
+            /** Says */
+            says: string;
+            /** On */
+            on: string | null;
+            /** Source */
+            source: string | null;
         };
         /**
          * Turned
@@ -6281,6 +6572,252 @@ export interface operations {
                 content: {
                     "image/png": unknown;
                 };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_setup: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+                accessories?: string;
+                held_by?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetUp"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_nearest_profiles: {
+        parameters: {
+            query: {
+                lens: string;
+                mount: string;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NearestProfiles"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_code_read: {
+        parameters: {
+            query: {
+                mount: string;
+                digits: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadCode"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_code_template: {
+        parameters: {
+            query: {
+                mount: string;
+                digits: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description An id that is not in the collection */
             404: {

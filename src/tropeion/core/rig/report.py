@@ -35,6 +35,7 @@ __all__ = [
     "Range",
     "RegisterTolerance",
     "Route",
+    "Stage",
     "StepLine",
     "Wire",
     "WouldNeed",
@@ -85,12 +86,17 @@ class End:
     grade: Grade
 
 
+# Before the swap, at the joint, once joined, at power-on, at the first frame.
+Stage = Literal["before", "join", "joined", "power_on", "first_frame"]
+
+
 @dataclass(frozen=True, slots=True)
 class StepLine:
-    """One step of mounting and setting up, in order."""
+    """One step of mounting and setting up, in order; ``stage`` is when it is done."""
 
     text: str
     caution: bool = False
+    stage: Stage = "before"
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, replace
 
 from tropeion.core.findings import Finding, Grade
 from tropeion.core.gear.adapters import Adapter
@@ -14,7 +14,7 @@ from tropeion.core.words import word
 from tropeion.core.written import aperture, listed, millimetres
 
 from .assembly import Assembly
-from .report import End, Range, StepLine
+from .report import End, Range, Stage, StepLine
 
 __all__ = ["Told", "steps_of"]
 
@@ -37,14 +37,16 @@ def steps_of(rig: Assembly, told: Told) -> tuple[StepLine, ...]:
     """Steps from the safe action to the first frame; for a rig that does not work, only what stops it."""
     if told.grade in {"danger", "none"}:
         return tuple(StepLine(f.text, caution=True) for f in told.findings if f.grade_cap == told.grade)
-    return (
-        *(StepLine(action, caution=True) for action in told.actions),
-        *_prepare(rig, told),
-        *_join(rig, told.after_mounting),
-        *_power_and_set(rig, told),
-        *_focus(rig, told.ranges),
-        *_check(rig, told.ends),
+    stages: tuple[tuple[Stage, Iterable[StepLine]], ...] = (
+        ("before", (StepLine(action, caution=True) for action in told.actions)),
+        ("before", _prepare(rig, told)),
+        ("join", _join(rig)),
+        ("joined", _joined(rig, told.after_mounting)),
+        ("power_on", _power_and_set(rig, told)),
+        ("first_frame", _focus(rig, told.ranges)),
+        ("first_frame", _check(rig, told.ends)),
     )
+    return tuple(replace(step, stage=stage) for stage, steps in stages for step in steps)
 
 
 def _prepare(rig: Assembly, told: Told) -> Iterator[StepLine]:
@@ -65,7 +67,7 @@ def _prepare(rig: Assembly, told: Told) -> Iterator[StepLine]:
         yield StepLine("Set tilt and shift of the lens to zero and lock them.")
 
 
-def _join(rig: Assembly, after_mounting: Sequence[str]) -> Iterator[StepLine]:
+def _join(rig: Assembly) -> Iterator[StepLine]:
     """The lens goes onto the chain from its front; the chain onto the body last. Each joint is locked once joined."""
     off = "Power off. " if rig.body.battery else ""
     yield StepLine(f"{off}Hold the body open side down and blow out dust.")
@@ -83,6 +85,9 @@ def _join(rig: Assembly, after_mounting: Sequence[str]) -> Iterator[StepLine]:
             yield StepLine(f"Lock it: {mount.lock_action or 'turn the collar shut.'}")
         elif isinstance(joint.rear, Adapter) and joint.rear.locking:
             yield StepLine(f"Lock it: close the lock of {joint.rear.name}.")
+
+
+def _joined(rig: Assembly, after_mounting: Sequence[str]) -> Iterator[StepLine]:
     yield from (StepLine(text) for text in after_mounting)
     feet = feet_of(rig.stack)
     if feet:

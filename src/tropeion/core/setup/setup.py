@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from tropeion.core import written
 from tropeion.core.becomes.becoming import settings_marked
 from tropeion.core.becomes.reference import FULL_FRAME
 from tropeion.core.findings import Grade
@@ -45,6 +46,7 @@ class SetUp:
     accessories: tuple[str, ...]
     grade: Grade
     sentence: str
+    balance_says: str
     steps: tuple[StepLine, ...]
     entries: tuple[Entry, ...]
     balance: Balance
@@ -88,6 +90,8 @@ def set_up_of(
     if held is None:
         able = ", ".join(one.link for one in supports)
         raise ValueError(f"{held_by} has no foot and no screw: {able}")
+    balance = balance_of(stack, (*masses_of(stack), *_carried(stack, joined)), held, None, PLAIN)
+    pieces = (lens, *adapters, body, *joined)
     settings = settings_marked(judged.rig, FULL_FRAME)
     assert route.details is not None
     return SetUp(
@@ -97,13 +101,38 @@ def set_up_of(
         accessories=tuple(one.id for one in joined),
         grade=judged.grade,
         sentence=route.sentence,
+        balance_says=_said(balance, {one.id: one.name for one in pieces}),
         steps=route.details.steps,
         entries=tuple(Entry(one.marked_mm, one.entry_mm) for one in settings if one.entry_mm is not None),
-        balance=balance_of(stack, (*masses_of(stack), *_carried(stack, joined)), held, None, PLAIN),
+        balance=balance,
         supports=supports,
         pairs=together_of(world, stack, joined),
-        names={one.id: one.name for one in (lens, *adapters, body, *joined)},
+        names={one.id: one.name for one in pieces},
     )
+
+
+# Less than this is not felt on a tripod head.
+_LEVEL_NM = 0.02
+
+
+def _said(balance: Balance, names: dict[str, str]) -> str:
+    """How it stands on what holds it, and which joint bears too much."""
+    if balance.mass_g is None or balance.centre_of_mass_mm is None or balance.tipping_nm is None:
+        unweighed = written.listed([names[id_] for id_ in balance.unknown])
+        return f"How it balances is not known: nobody weighed {unweighed}."
+    by = names[balance.held_by.link]
+    whole = f"{balance.mass_g:,.0f} g"
+    if abs(balance.tipping_nm) < _LEVEL_NM:
+        said = f"{whole}, level on {by}."
+    else:
+        way = "forward" if balance.tipping_nm > 0 else "back"
+        said = f"{whole}, tips {way} on {by} by {abs(balance.tipping_nm):.2f} N·m."
+    over = [
+        names[one.joint]
+        for one in balance.joints
+        if one.moment_nm is not None and one.rating_nm is not None and one.moment_nm > one.rating_nm
+    ]
+    return f"{said} More than the joint at {written.listed(over)} bears: support it." if over else said
 
 
 def _supports(stack: Stack, accessories: Sequence[Accessory]) -> tuple[Support, ...]:

@@ -80,7 +80,8 @@ function Pictures({ row, rig, scene, practice, set, against }: PicturesProps) {
     practice,
   );
   const plain = against ?? (at && { mm: at.marked_mm, stop: at.marked_f_number });
-  const stop = setTo(set?.stop ?? at?.marked_f_number ?? 0);
+  // An iris that stays closed is not as wide as it is engraved.
+  const stop = setTo(set?.stop ?? (at ? at.f_number / row.magnification : 0));
   const shows = row.grade !== null && row.grade !== "none" && row.grade !== "danger";
   return (
     <div className="chosen-pictures">

@@ -1,0 +1,73 @@
+"""A rig as it goes out of the door, and the code on a flange."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Response
+from pydantic import Field, TypeAdapter
+
+from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.joints.flange_code import NearestProfiles, ReadCode, nearest_profiles, read_code
+from tropeion.core.practice import Practice
+from tropeion.core.setup.setup import SetUp, set_up_of
+from tropeion.formats.flange_template import template_svg
+
+from .problems import RESPONSES
+from .shared import CollectionOf, Id, attached, ids_in, practice_in
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/v1", tags=["setup"], responses=RESPONSES)
+_SET_UP = TypeAdapter(SetUp)
+_Ids = Annotated[str, Query(max_length=600)]
+_Digits = Annotated[str, Query(max_length=32)]
+
+
+class _Rig(Practice):
+    """A rig with its accessories; ``held_by`` is the piece whose foot or screw holds it."""
+
+    lens: Id
+    body: Id
+    via: _Ids = ""
+    accessories: Annotated[str, Field(max_length=600)] = ""
+    held_by: Id | None = None
+
+
+@router.get("/setup", response_model=SetUp)
+def get_setup(question: Annotated[_Rig, Query()], collection: CollectionOf) -> Response:
+    """Steps, entries, balance and what goes together."""
+    via, joined, practice = ids_in(question.via), ids_in(question.accessories), practice_in(question)
+    world = collection.world()
+    try:
+        found = set_up_of(world, question.lens, question.body, via, joined, practice, held_by=question.held_by)
+    except ValueError as error:
+        raise NotPossibleError("held_by", str(error)) from None
+    return Response(_SET_UP.dump_json(found), media_type="application/json")
+
+
+@router.get("/code/nearest")
+def get_nearest_profiles(lens: Id, mount: Id, collection: CollectionOf, via: _Ids = "") -> NearestProfiles:
+    """Which profiles of a system a lens may be marked for, and what each would correct wrongly."""
+    world = collection.world()
+    return nearest_profiles(world.lens(lens), world.mount(mount), [world.adapter(id_) for id_ in ids_in(via)])
+
+
+@router.get("/code/read")
+def get_code_read(mount: Id, digits: _Digits, collection: CollectionOf) -> ReadCode:
+    """What stands on a flange: which profile a body believes, which lenses that may be."""
+    world = collection.world()
+    try:
+        return read_code(world.mount(mount), digits, world.gear.lenses)
+    except ValueError as error:
+        raise NotPossibleError("digits", str(error)) from None
+
+
+@router.get("/code/template", response_class=Response)
+def get_code_template(mount: Id, digits: _Digits, collection: CollectionOf) -> Response:
+    """The template of a code at true size, as SVG."""
+    try:
+        data = template_svg(collection.world().mount(mount), digits)
+    except ValueError as error:
+        raise NotPossibleError("digits", str(error)) from None
+    return attached(data, f"tropeion-{mount}-{digits}.svg", "image/svg+xml")
