@@ -124,12 +124,12 @@ def test_a_zoom_is_entered_at_each_mark(page: Page) -> None:
 
 def test_a_set_has_a_gap_and_leaving_a_lens_at_home_changes_it(page: Page) -> None:
     opened(page, "/frame?lens=kel-55&body=o7&view=lenses", "becomes body o7")
-    assert "Nothing between 140 and 400 mm." in page.text(".frame-head h1").replace("\u00a0", " ")
+    assert "Nothing between 140 and 400 mm." in page.text(".screen-head h1").replace("\u00a0", " ")
     gap = page.box("[data-gap='140-400'] rect")
     assert gap["width"] > 20
     row = next(e for e in page.all("[data-table=lenses] tbody tr") if "400" in e.text)
     row.find_element(By.CSS_SELECTOR, "input[type=checkbox]").click()
-    page.until(lambda _: "No gap in between" in page.text(".frame-head h1"), "the gap is still told")
+    page.until(lambda _: "No gap in between" in page.text(".screen-head h1"), "the gap is still told")
     page.gone("[data-gap]")
     assert "out=" in page.driver.current_url
     page.driver.back()
@@ -148,12 +148,12 @@ def test_from_a_wish_to_a_rig_to_its_frame_by_keyboard(page: Page) -> None:
     opened(page, "/frame?lens=kel-55&body=o7", "frame kel-55 o7 ")
     page.press("w")
     page.answer("wish o7 24 2.8")
-    assert "comes near" in page.text(".frame-head h1")
+    assert "comes near" in page.text(".screen-head h1")
     box = page.find(".becomes-asked input")
     page.driver.execute_script("arguments[0].focus(); arguments[0].select()", box)
     page.press("50")
     page.answer("wish o7 50 2.8")
-    assert page.text(".frame-head h1") == "You have it."
+    assert page.text(".screen-head h1") == "You have it."
     assert chosen(page) == "brn-52~o7~brn-ost-plain~full"
     one, wanted = pictures(page, "lens=brn-52", "aperture=2.8", "mm=52")
     assert "mm=50" in wanted
@@ -173,7 +173,7 @@ def test_from_a_wish_to_a_rig_to_its_frame_by_keyboard(page: Page) -> None:
     to("[data-to=frame]")
     page.press(Keys.ENTER)
     page.find("main[data-answer-for^='frame brn-52 o7']:not([aria-busy=true])")
-    assert "Plain ring BRN–OST" in page.text(".frame-head")
+    assert "Plain ring BRN–OST" in page.text(".screen-head")
     assert "n=2.8" in page.driver.current_url
 
 

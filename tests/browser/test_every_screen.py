@@ -23,13 +23,16 @@ SCREENS = {
     "/?lens=lis-28&body=nave": "[data-state=nothing-fits]",
     "/?lens=gone&body=o7": "[role=alert]",
     "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=n%3D16": ".photo-other",
-    "/frame?lens=kel-55&body=stave-3&via=": ".frame-head",
+    "/frame?lens=kel-55&body=stave-3&via=": ".screen-head",
     "/frame?lens=kel-55&body=o7&via=kel-ost-tilt&tilt=6": ".tilt-view",
     "/frame?lens=kel-28-80&body=o7&view=bodies": "[data-ready=true]",
     "/frame?lens=kel-55&body=lark&view=lenses": "[data-ready=true]",
     "/frame?lens=kel-55&body=o7&view=wish": "[data-ready=true]",
     "/frame?lens=kel-55&body=o7&view=reach": "[data-table=beside]",
     "/frame?body=o7&view=bodies": "[data-state=no-pair]",
+    "/setup/film": ".balance-support",
+    "/setup?lens=lis-28&body=verge&via=": ".code-template img",
+    "/setup": "[data-state=no-pair]",
     "/mounts": ".ruler-row",
     "/mounts?of=kelvane": ".matrix",
     "/mounts/kelvane": ".generation-list",
@@ -106,7 +109,7 @@ def test_the_screens_are_all_in_the_navigation(page: Page) -> None:
     page.answer("kel-55 o7 best")
     links = [e for e in page.all(".screens a") if e.is_displayed()]
     names = [e.text for e in links]
-    assert names == ["Light path", "Frame", "Mounts", "Kit", "Files", "Terms"]
+    assert names == ["Light path", "Frame", "Set-up", "Mounts", "Kit", "Files", "Terms"]
     assert len({round(e.rect["y"] + e.rect["height"]) for e in links}) == 1
     page.size(390, 844)
     page.find(".screens-button").click()

@@ -42,7 +42,7 @@ def test_it_is_reached_from_the_light_path_with_its_pair_and_leads_back(page: Pa
     page.answer("kel-55 o7 kel-ost-long")
     page.press("f")
     shown(page, "lens=kel-55", "via=kel-ost-long")
-    assert "Hobb & Lyle KLV–OST" in page.text(".frame-head")
+    assert "Hobb & Lyle KLV–OST" in page.text(".screen-head")
     page.press("g")
     page.answer("kel-55 o7 kel-ost-long")
 
@@ -175,7 +175,7 @@ def test_what_is_not_known_is_hatched_and_said(page: Page) -> None:
 
 def test_a_rig_that_does_not_work_has_its_reason_and_no_picture(page: Page) -> None:
     page.open("/frame?lens=kel-55&body=stave-3&via=")
-    page.wait_text(".frame-head h1", "Do not mount this")
+    page.wait_text(".screen-head h1", "Do not mount this")
     assert page.all(".photo") == []
 
 
@@ -248,9 +248,9 @@ def test_a_tilt_is_dragged_as_far_as_the_ring_goes_and_back_takes_one_step(page:
 
 def test_a_pipe_mark_and_a_chart_follow_the_distance(page: Page) -> None:
     opened(page, "/frame?lens=kel-55&body=o7&via=kel-ost-close&scene=mark&at=0.4")
-    page.wait_text(".frame-head h1", "Focused at 40")
+    page.wait_text(".screen-head h1", "Focused at 40")
     opened(page, PAIR + "&scene=chart&at=5")
-    page.wait_text(".frame-head h1", "Focused at 5.0 m")
+    page.wait_text(".screen-head h1", "Focused at 5.0 m")
     assert page.axe() == []
 
 

@@ -187,6 +187,7 @@ READ = {
     "/frame?lens=kel-55&body=lark&view=bodies": ("Tolmer Bell", "Orlop reducer 0.71", "Crop counted twice"),
     "/frame?lens=kel-55&body=o7&view=wish&wf=50": ("Brannoch 52/2", "With something bought", "Comes near"),
     "/frame?lens=kel-55&body=o7&view=reach": ("Northgate KLV–OST helicoid", "Two rigs at equal framing"),
+    "/setup/film": ("At the joint", "the foot of Quillon 50/2", "Assumed"),
     "/terms": ("Circle of confusion", "Flange focal distance", "Danger"),
     "/fit?q=KLV+28-80mm+1:3.5-4.5": ("Ostrel O7",),
 }

@@ -363,3 +363,37 @@ export function besideQuery(query: BesideQuery) {
     retry: patient,
   });
 }
+
+export type SetUpQuery = operations["get_setup"]["parameters"]["query"];
+
+/** A rig as it goes out of the door. */
+export function setUpQuery(query: SetUpQuery) {
+  return queryOptions({
+    queryKey: ["setup", query],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/setup", { params: { query }, signal })),
+    placeholderData: keepPreviousData,
+    retry: patient,
+  });
+}
+
+/** Which profiles a lens may be marked for. */
+export function nearestProfilesQuery(lens: string, mount: string, via: string) {
+  const query = { lens, mount, via };
+  return queryOptions({
+    queryKey: ["code", "nearest", query],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/code/nearest", { params: { query }, signal })),
+    retry: patient,
+  });
+}
+
+/** What stands on a flange. */
+export function codeReadQuery(mount: string, digits: string) {
+  const query = { mount, digits };
+  return queryOptions({
+    queryKey: ["code", "read", query],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/code/read", { params: { query }, signal })),
+    retry: patient,
+  });
+}

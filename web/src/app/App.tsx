@@ -16,6 +16,7 @@ const LightPath = lazy(() => import("../views/light-path/LightPath"));
 const Kit = lazy(() => import("../views/kit/Kit"));
 const Key = lazy(() => import("../views/mounts/Key"));
 const Mounts = lazy(() => import("../views/mounts/Mounts"));
+const SetUp = lazy(() => import("../views/setup/SetUp"));
 const Terms = lazy(() => import("../views/terms/Terms"));
 const System = lazy(() => import("../views/mounts/System"));
 
@@ -39,6 +40,7 @@ export function App() {
                 <Route path="/files" element={<Files />} />
                 <Route path="/terms" element={<Terms />} />
                 <Route path="/frame" element={<Frame />} />
+                <Route path="/setup/:id?" element={<SetUp />} />
                 <Route path="/fit" element={<WouldFit />} />
                 <Route path="/begin" element={<Begin />} />
                 <Route path="/gallery/:state?" element={<Gallery />} />

@@ -19,6 +19,7 @@ export const GROUPS: readonly Group[] = [
     screens: [
       { path: "/", name: "Light path" },
       { path: "/frame", name: "Frame" },
+      { path: "/setup", name: "Set-up" },
     ],
   },
   {

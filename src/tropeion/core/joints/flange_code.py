@@ -82,10 +82,18 @@ class NearProfile:
 
 @dataclass(frozen=True, slots=True)
 class NearestProfiles:
-    """The nearest profiles, the nearest first, of ``among`` that the frame lines allow; ``notes``: what is unknown."""
+    """The nearest profiles, the nearest first, of ``among`` that the frame lines allow; ``notes``: what is unknown.
+
+    ``coded``: the mount has a code at all, of so many ``fields``, in which ``dark_is`` is the dark digit. ``believed``
+    is the profile that the lens's own code stands for, if it has one.
+    """
 
     lens: str
     mount: str
+    coded: bool
+    fields: int
+    dark_is: int
+    believed: str | None
     nearest: tuple[NearProfile, ...]
     among: int
     notes: tuple[str, ...]
@@ -139,6 +147,10 @@ def nearest_profiles(lens: Lens, mount: Mount, adapters: Sequence[Adapter] = ())
     return NearestProfiles(
         lens=lens.id,
         mount=mount.id,
+        coded=mount.code is not None,
+        fields=0 if mount.code is None else mount.code.fields,
+        dark_is=1 if mount.code is None else mount.code.dark_is,
+        believed=next((one.name for one in mount.profiles if one.code == lens.code), None),
         nearest=tuple(
             NearProfile(one.code, one.name, tidy(distance_of(lens, one)), tuple(_wrong(lens, one))) for one in ranked
         ),

@@ -134,7 +134,7 @@ function Tilted({ report, settings, onChange }: Props) {
 
 function Toggles({ report, settings, onChange }: Props) {
   return (
-    <div className="frame-toggles">
+    <div className="toggles">
       <Toggle on={report.upright} name="camera upright" onTurn={(on) => onChange({ up: on ? "1" : "" })} />
       {report.squeeze !== 1 && (
         <Toggle on={report.desqueeze} name="desqueezed" onTurn={(on) => onChange({ desq: on ? "1" : "" })} />

@@ -34,7 +34,7 @@ export function Coverage({ report, onMode }: Props) {
       <h2>Coverage</h2>
       <p>{`${headed("image_circle")}: ${source}.`}</p>
       <div className="wide-table">
-        <table className="frame-table" data-table="modes">
+        <table className="data-table" data-table="modes">
           <thead>
             <tr>
               <th scope="col">mode</th>

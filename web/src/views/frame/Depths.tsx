@@ -16,7 +16,7 @@ export function Depths({ report, practice }: { report: FrameReport; practice: Ch
     <section>
       <h2>{`${headed("depth_of_field")}, focused at ${length(first.distance_m)}`}</h2>
       <div className="wide-table">
-        <table className="frame-table" data-table="depth">
+        <table className="data-table" data-table="depth">
           <thead>
             <tr>
               <th scope="col">on the ring</th>

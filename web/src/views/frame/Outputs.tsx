@@ -24,7 +24,7 @@ function svgOf(): string | null {
 export function Outputs({ report, picture }: { report: FrameReport; picture: string }) {
   const name = `${report.lens}-${report.body}-${report.scene}`;
   return (
-    <div className="frame-toggles">
+    <div className="toggles">
       <Button href={picture} download={`${name}.png`}>
         Frame as PNG
       </Button>

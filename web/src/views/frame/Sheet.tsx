@@ -96,7 +96,7 @@ const shapeOf = (report: FrameReport) =>
 function Head({ report, path }: { report: FrameReport; path: string }) {
   const chain = report.adapters.map((id) => report.names[id] ?? id).join(" + ");
   return (
-    <div className="frame-head" aria-live="polite">
+    <div className="screen-head" aria-live="polite">
       <h1>{unbroken(report.reason || report.sentence)}</h1>
       <p>
         <Link to={path}>{chain || "bare, without an adapter"}</Link>

@@ -12,6 +12,7 @@ import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { fails, sceneOf } from "../../drawing/scene";
 import { Sheet } from "../../drawing/Sheet";
 import { money, unbroken } from "../../parts/format";
+import { Steps } from "../../parts/Steps";
 import { CameraFigures } from "./CameraFigures";
 import { Card } from "./Card";
 import { chainName } from "./chain";
@@ -25,7 +26,6 @@ import { KeepRig } from "./KeepRig";
 import { Legend } from "./Legend";
 import { Folded, WouldNeed } from "./More";
 import { RouteList } from "./RouteList";
-import { Steps } from "./Steps";
 import { StripFigures } from "./StripFigures";
 import type { usePair } from "./usePair";
 
@@ -184,7 +184,15 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
         </section>
       )}
       <Findings route={route} />
-      {details && <Steps report={report} route={route} details={details} />}
+      {details && (
+        <Steps
+          rig={{ lens: report.lens, body: report.body, adapters: route.adapters.join(",") }}
+          steps={details.steps}
+          title={route.grade === "danger" ? "Before anything else" : "Steps"}
+          sheet="card"
+          print="Print the card, one A5 side"
+        />
+      )}
     </section>
   );
 }

@@ -69,6 +69,8 @@ export function KeepRig({ report, route }: Props) {
         <>
           <p>
             <Link to={`/kit/rigs?item=${kept.id}`}>{kept.name}</Link>
+            {": "}
+            <Link to={`/setup/${kept.id}`}>set it up</Link>
             {kept.kept_grade && !kept.changed && (
               <span className="route-gives">
                 {` ${gradeWord(kept.kept_grade)}${dated(" since ", kept.graded_on)}`}

@@ -50,7 +50,7 @@ export function AskedWith({ becoming, whose = false, glass = false, children }: 
           onChange={(next) => put({ scene: next })}
         />
       </div>
-      <div className="frame-toggles">
+      <div className="toggles">
         {whose && (
           <button
             type="button"

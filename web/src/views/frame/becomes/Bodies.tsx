@@ -71,7 +71,7 @@ export default function Bodies() {
         }}
         columns={columnsOf(address.practice, reference.name)}
       />
-      <div className="frame-toggles becomes-words">
+      <div className="toggles becomes-words">
         <Button href={tableAddress("lens", query)} download="tropeion-bodies.csv">
           Table as CSV
         </Button>

@@ -12,7 +12,7 @@ export function Entries({ rig }: { rig: RigBecomes }) {
   return (
     <>
       <h2>{entered ? "At each mark of the ring: enter" : "At each mark of the ring"}</h2>
-      <table className="frame-table" data-table="entries">
+      <table className="data-table" data-table="entries">
         <thead>
           <tr>
             <th scope="col">ring</th>

@@ -22,7 +22,7 @@ export function Layout({ sentence, more = [], asked, beside, children }: Props) 
       <Views />
       <div className="sheet becomes">
         <div className="becomes-main">
-          <div className="frame-head" aria-live="polite">
+          <div className="screen-head" aria-live="polite">
             <h1>{unbroken(sentence)}</h1>
             {more.length > 0 && <p>{unbroken(more.join(" "))}</p>}
           </div>

@@ -120,7 +120,7 @@ export default function Lenses() {
       {apart.length > 0 && (
         <p className="becomes-words">{`Nothing joins: ${apart.map((id) => names[id] ?? id).join(", ")}.`}</p>
       )}
-      <div className="frame-toggles becomes-words">
+      <div className="toggles becomes-words">
         <Button href={tableAddress("body", query)} download="tropeion-lenses.csv">
           Table as CSV
         </Button>

@@ -12,7 +12,7 @@ export function MissingLenses({ report }: { report: WishReport }) {
       data-table="missing"
     >
       <summary>A lens that would give it</summary>
-      <table className="frame-table">
+      <table className="data-table">
         <thead>
           <tr>
             <th scope="col">sensor in use</th>

@@ -47,7 +47,7 @@ export function RowTable({ name, rows, chosen, onChoose, first, columns }: Props
   if (rows.length === 0) return null;
   return (
     <div className="wide-table">
-      <table ref={table} className="frame-table row-table stacks" data-table={name}>
+      <table ref={table} className="data-table row-table stacks" data-table={name}>
         <thead>
           <tr>
             <th scope="col">{first.head}</th>

@@ -138,7 +138,7 @@ export default function Wish() {
         chosen={key}
       />
       <MissingLenses report={report} />
-      <div className="frame-toggles becomes-words">
+      <div className="toggles becomes-words">
         <Button onClick={() => keep(`${body}-${focal}-mm.csv`, "text/csv", tablesOf(rows.map(csvRow)))}>
           Table as CSV
         </Button>

@@ -53,7 +53,7 @@ export function Closer({ report, practice, words, change }: Props) {
             bars={rows.map((row) => barOf(row, names.get(keyOf(row)) ?? ""))}
           />
           <div className="wide-table">
-            <table className="frame-table stacks" data-table="closer">
+            <table className="data-table stacks" data-table="closer">
               <thead>
                 <tr>
                   <th scope="col">through</th>

@@ -35,7 +35,7 @@ export function DepthTable({ report, units, onStop }: Props) {
     <section className="becomes-words">
       <h2>Sharp from and to, by stop and by where it is focused</h2>
       <div className="wide-table">
-        <table className="frame-table depth-grid stacks" data-table="depths">
+        <table className="data-table depth-grid stacks" data-table="depths">
           <thead>
             <tr>
               <th scope="col">on the ring</th>

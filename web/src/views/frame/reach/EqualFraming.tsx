@@ -95,7 +95,7 @@ function Told({ beside, units }: { beside: Beside; units: "metric" | "imperial" 
       : `It gathers ${stops} stops of light over the picture: ${light > 0 ? "less" : "more"} noise.`;
   return (
     <>
-      <table className="frame-table stacks" data-table="beside">
+      <table className="data-table stacks" data-table="beside">
         <thead>
           <tr>
             <th scope="col">rig</th>

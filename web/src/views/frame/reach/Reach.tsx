@@ -111,7 +111,7 @@ export default function Reach() {
       <DepthTable report={report} units={units} onStop={(n) => change({ n }, false)} />
       <Closer report={report} practice={address.practice} words={words} change={change} />
       <EqualFraming report={report} practice={address.practice} words={words} change={change} />
-      <div className="frame-toggles becomes-words">
+      <div className="toggles becomes-words">
         <Button
           onClick={() => keep(`${report.lens}-${report.body}-depth.csv`, "text/csv", tablesOf(report.depth))}
         >

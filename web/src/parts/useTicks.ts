@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 
-import { client, unwrap } from "../../api/client";
-import { type CardOf, cardQuery, historyQuery } from "../../api/queries";
-import { today } from "../../parts/format";
+import { client, unwrap } from "../api/client";
+import { type CardOf, cardQuery, historyQuery } from "../api/queries";
+import { today } from "./format";
 
 interface Ticks {
   done: ReadonlySet<string>;

@@ -1,0 +1,123 @@
+"""The set-up: a rig on what holds it, a card that is ticked off, what is put on it, and the code on its flange."""
+
+from __future__ import annotations
+
+import httpx
+import pytest
+from selenium.webdriver.common.by import By
+
+from tests.browser.conftest import Page
+from tropeion.api.app import WEB_FILES
+
+pytestmark = [
+    pytest.mark.browser,
+    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
+]
+
+
+def opened(page: Page, path: str, answer: str) -> None:
+    page.open(path)
+    page.answer(answer)
+    page.find(".balance-support")
+
+
+def test_a_kept_rig_is_reached_from_the_light_path(page: Page) -> None:
+    page.open("/?lens=kel-55&body=o7&via=kel-ost-plain")
+    page.answer("kel-55 o7 kel-ost-plain")
+    page.find(".keep a[href='/setup/gallery']").click()
+    page.answer("setup kel-55 o7")
+    assert "Gallery camera" in page.text(".screen-head")
+    assert page.text(".screen-head h1").replace("\u00a0", " ").startswith("1,025 g, tips forward on Ostrel O7")
+
+
+def test_the_balance_is_drawn_to_scale(page: Page) -> None:
+    opened(page, "/setup/gallery", "setup kel-55 o7")
+    scale = page.number(".balance-sheet .section", "data-scale")
+    sensor = page.number(".balance-sheet .section", "data-sensor")
+    centre = page.number(".balance-centre", "data-centre")
+    held = page.number(".balance-support", "data-held")
+    disc = page.box(".balance-centre circle")
+    assert disc["x"] + disc["width"] / 2 == pytest.approx(sensor - scale * centre, abs=0.6)
+    foot = page.box(".balance-support")
+    assert foot["x"] + foot["width"] / 2 == pytest.approx(sensor - scale * held, abs=0.6)
+    told = httpx.get(page.address + "/api/v1/setup?lens=kel-55&body=o7&via=kel-ost-plain").json()["balance"]
+    assert (centre, held) == (pytest.approx(told["centre_of_mass_mm"]), told["held_by"]["at_mm"])
+    # A gauge is as full as its joint bears of what it may.
+    for joint in told["joints"]:
+        gauge = f"[data-joint='{joint['joint']}']"
+        share = joint["moment_nm"] / joint["rating_nm"]
+        assert page.number(gauge, "data-share") == pytest.approx(share, abs=1e-3)
+        assert page.box(f"{gauge} .gauge-fill")["height"] == pytest.approx(46 * share / 1.25, abs=0.5)
+
+
+def test_another_support_changes_what_the_joints_bear(page: Page) -> None:
+    opened(page, "/setup/film", "setup qlk-50 vigil")
+    before = page.text("[data-table=joints]")
+    page.find(".toggles [aria-pressed=false]")
+    screw = next(one for one in page.all(".toggles button") if "screw" in one.text)
+    screw.click()
+    page.until(lambda _: page.text("[data-table=joints]") != before, "the joints bear the same")
+    assert "held=vigil" in page.driver.current_url
+    assert "on Skarn Vigil" in page.text(".screen-head h1")
+
+
+def test_the_card_is_ticked_in_its_stages_and_resumed(own_sample_page: Page) -> None:
+    page = own_sample_page
+    opened(page, "/setup/gallery", "setup kel-55 o7")
+    stages = [one.text for one in page.all(".steps-stage")]
+    assert stages == ["At the joint", "Once joined", "At power-on", "At the first frame"]
+    # Numbers go on from one stage to the next.
+    numbers = [int(one.text) for one in page.all(".step-number")]
+    assert numbers == list(range(1, len(numbers) + 1))
+    page.all(".steps input")[0].click()
+    page.wait_text(".steps-section h2", f"1 of {len(numbers)} done")
+    page.driver.refresh()
+    page.answer("setup kel-55 o7")
+    page.wait_text(".steps-section h2", f"1 of {len(numbers)} done")
+
+
+def test_what_is_put_on_it_goes_together_or_not(page: Page) -> None:
+    opened(page, "/setup/film?with=cage-vigil,foot-104", "setup qlk-50 vigil")
+    verdicts = {one.text: one.get_attribute("data-verdict") for one in page.all("[data-list=pairs] li")}
+    said = {verdict: text for text, verdict in verdicts.items()}
+    assert "it clamps to 104 mm, the barrel has 86 mm (by their measures)" in said["fails"]
+    assert "the lower bar turned round" in said["with_part"]
+    assert "cannot be changed while the cage is on" in said["fixed"]
+    assert "Nobody has tried" in page.text("[data-list=untried]")
+    weight = page.text(".screen-head h1")
+    page.open("/setup/film?with=")
+    page.until(lambda _: page.text(".screen-head h1") != weight, "it weighs the same")
+    assert page.all("[data-list=pairs]") == []
+
+
+def test_a_flange_is_marked_and_read_back(page: Page) -> None:
+    opened(page, "/setup?lens=lis-28&body=verge&via=", "setup lis-28 verge")
+    section = page.find("[data-section=code]")
+    first = page.find("[data-wrong]").get_attribute("data-wrong")
+    section.find_elements(By.CSS_SELECTOR, ".toggles button")[1].click()
+    page.until(lambda _: page.find("[data-wrong]").get_attribute("data-wrong") != first, "the same profile")
+    digits = page.find("[data-wrong]").get_attribute("data-wrong") or ""
+    source = page.find(".code-template img").get_attribute("src") or ""
+    assert f"digits={digits}" in source
+    # As wide on the screen as the flange with its margins is on paper: 55 + 2 · 8 mm.
+    width = page.driver.execute_script("return document.querySelector('.code-template img').naturalWidth")
+    assert width == pytest.approx(71 * 96 / 25.4, abs=1.5)
+    page.find(".code-read input").send_keys("1010011")
+    page.wait_text("[data-read='1010011']", "The body takes it for Lisken 40/2. Of yours, Lisken 40/2 is marked so.")
+    opened(page, "/setup/gallery", "setup kel-55 o7")
+    assert page.all("[data-section=code]") == []
+
+
+def test_a_rig_that_must_not_be_mounted_says_only_that(page: Page) -> None:
+    opened(page, "/setup?lens=kel-55&body=stave-3&via=", "setup kel-55 stave-3")
+    assert page.text(".steps-section h2") == "Before anything else"
+    assert len(page.all(".steps .caution")) == len(page.all(".steps li"))
+
+
+def test_where_there_is_no_rig_it_says_what_to_do(page: Page) -> None:
+    page.open("/setup")
+    assert page.text("[data-state=no-pair] h1") == "Which rig?"
+    page.open("/setup?lens=lis-28&body=nave")
+    page.find("[data-state=nothing-fits]")
+    page.open("/setup/gone")
+    page.find("[role=alert]")

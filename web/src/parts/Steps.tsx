@@ -1,0 +1,74 @@
+import "./Steps.css";
+
+import type { Details } from "../api/client";
+import { PrintButton } from "./Printed";
+import { useTicks } from "./useTicks";
+
+type Step = Details["steps"][number];
+
+interface Props {
+  rig: { lens: string; body: string; adapters: string };
+  steps: readonly Step[];
+  title: string;
+  /** With a heading for each time at which something is done. */
+  staged?: boolean;
+  /** The sheet that the button prints, and what it says. */
+  sheet: string | null;
+  print: string;
+}
+
+const STAGES: readonly (readonly [Step["stage"], string])[] = [
+  ["before", "Before the swap"],
+  ["join", "At the joint"],
+  ["joined", "Once joined"],
+  ["power_on", "At power-on"],
+  ["first_frame", "At the first frame"],
+];
+
+/** What to do, in order, to be ticked off; the ticks stay with the rig for the day. */
+export function Steps({ rig, steps, title, staged = false, sheet, print }: Props) {
+  const { done, toggle, clear, error } = useTicks(rig);
+  const numbered = steps.map((step, index) => ({ step, number: index + 1 }));
+  const groups = staged
+    ? STAGES.map(([stage, name]) => ({ name, items: numbered.filter(({ step }) => step.stage === stage) }))
+    : [{ name: "", items: numbered }];
+  return (
+    <section className="steps-section">
+      <h2>
+        {title}
+        {done.size > 0 && (
+          <button type="button" className="unfold" onClick={clear}>
+            {`${done.size} of ${steps.length} done, begin again`}
+          </button>
+        )}
+      </h2>
+      {error && (
+        <p role="alert" className="problem-line">
+          {`The ticks are not kept: ${error.message}`}
+        </p>
+      )}
+      {groups
+        .filter(({ items }) => items.length > 0)
+        .map(({ name, items }) => (
+          <div key={name}>
+            {name && <h3 className="steps-stage">{name}</h3>}
+            <ol className="steps" start={items[0]?.number}>
+              {items.map(({ step, number }) => (
+                <li
+                  key={step.text}
+                  className={`${step.caution ? "caution" : ""} ${done.has(step.text) ? "done" : ""}`}
+                >
+                  <label>
+                    <input type="checkbox" checked={done.has(step.text)} onChange={() => toggle(step.text)} />
+                    <span className="step-number">{number}</span>
+                    <span>{step.text}</span>
+                  </label>
+                </li>
+              ))}
+            </ol>
+          </div>
+        ))}
+      <PrintButton {...(sheet === null ? {} : { sheet })}>{print}</PrintButton>
+    </section>
+  );
+}

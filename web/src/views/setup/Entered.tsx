@@ -1,0 +1,28 @@
+import type { SetUp } from "../../api/client";
+
+/** What the stabiliser is told, at each mark of a zoom. */
+export function Entered({ report }: { report: SetUp }) {
+  const { entries } = report;
+  if (entries.length === 0) return null;
+  return (
+    <section>
+      <h2>Told to the stabiliser</h2>
+      <table className="data-table" data-table="entries">
+        <thead>
+          <tr>
+            <th scope="col">on the ring</th>
+            <th scope="col">enter</th>
+          </tr>
+        </thead>
+        <tbody>
+          {entries.map((one) => (
+            <tr key={one.focal_length_mm}>
+              <th scope="row">{`${one.focal_length_mm} mm`}</th>
+              <td>{`${one.entry_mm} mm`}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}

@@ -1,0 +1,171 @@
+import "./SetUp.css";
+
+import { useMemo } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+
+import type { MatchReport, SetUp as Report } from "../../api/client";
+import { useScreen } from "../../app/screen";
+import { BalanceSheet } from "../../drawing/BalanceSheet";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
+import { sceneOf } from "../../drawing/scene";
+import { Failed } from "../../parts/Failed";
+import { unbroken } from "../../parts/format";
+import { Steps } from "../../parts/Steps";
+import { Accessories } from "./Accessories";
+import { Entered } from "./Entered";
+import { FlangeCode } from "./FlangeCode";
+import { HELP } from "./help";
+import { usePickers } from "./usePickers";
+import { useSetUp } from "./useSetUp";
+
+/** A rig as it goes out of the door: how it stands, what is done, what is entered, what goes together. */
+export default function SetUp() {
+  const { id } = useParams();
+  const navigate = useNavigate();
+  const rig = useSetUp(id);
+  const { setUp, match, lens, body } = rig;
+  const report = setUp.data;
+  const pickers = usePickers(lens, body, report?.names ?? {});
+  const path = `/?lens=${lens}&body=${body}&via=${report?.adapters.join(",") ?? ""}`;
+  const named = report ? `${report.names[lens] ?? lens} on ${report.names[body] ?? body}` : "";
+  useScreen({
+    title: named ? `Set-up: ${named}` : "Set-up",
+    answer: rig.settled ? `setup ${lens} ${body}` : undefined,
+    busy: !rig.settled && rig.both && !rig.error && rig.nothingFits === null,
+    className: "setup",
+    help: HELP,
+    keys: { ...pickers.keys, g: () => void navigate(path) },
+    pair: pickers.pair,
+  });
+  const failure = rig.error ?? pickers.error;
+  if (failure) return <Failed error={failure} onRetry={rig.again} />;
+  if (rig.nothingFits !== null || (id === undefined && !rig.both))
+    return <NothingYet text={rig.nothingFits} />;
+  if (!report || !match.data) return <div className="sheet skeleton" />;
+  return (
+    <>
+      <Head report={report} match={match.data} name={rig.name} named={named} path={path} />
+      <div className="below">
+        <Steps
+          rig={{ lens, body, adapters: report.adapters.join(",") }}
+          steps={report.steps}
+          title={report.grade === "danger" ? "Before anything else" : "The card"}
+          staged
+          sheet={null}
+          print="Print this sheet"
+        />
+        <div>
+          <Bearing report={report} onHeld={(held) => rig.change({ held }, false)} />
+          <Entered report={report} />
+          <Accessories
+            report={report}
+            chosen={rig.accessories}
+            onChange={(chosen) => rig.change({ with: chosen.join(",") }, false)}
+          />
+          <FlangeCode report={report} match={match.data} />
+        </div>
+      </div>
+    </>
+  );
+}
+
+function NothingYet({ text }: { text: string | null }) {
+  return (
+    <div className="message" data-state={text === null ? "no-pair" : "nothing-fits"}>
+      <h1>{text ?? "Which rig?"}</h1>
+      <p className="message-actions">
+        {text === null ? "Look at a lens on a body first, or open a rig that was kept: " : ""}
+        <Link to="/">Light path</Link> <Link to="/kit/rigs">Kept rigs</Link>
+      </p>
+    </div>
+  );
+}
+
+interface HeadProps {
+  report: Report;
+  match: MatchReport;
+  name: string;
+  named: string;
+  path: string;
+}
+
+/** The rig drawn on what holds it. */
+function Head({ report, match, name, named, path }: HeadProps) {
+  const [route] = match.routes;
+  const scene = useMemo(() => (route ? sceneOf(match, route) : null), [match, route]);
+  const chain = report.adapters.map((one) => report.names[one] ?? one).join(" + ");
+  return (
+    <div className="sheet setup-sheet">
+      <div className="screen-head" aria-live="polite">
+        <h1>{unbroken(report.balance_says)}</h1>
+        <p>
+          <GradeMark grade={report.grade} size={18} />
+          {` ${gradeTitle(report.grade)}. `}
+          <Link to={path}>{`${name ? `${name}: ` : ""}${named}, ${chain || "bare"}`}</Link>
+        </p>
+      </div>
+      {scene && (
+        <BalanceSheet
+          scene={scene}
+          balance={report.balance}
+          names={report.names}
+          sentence={report.balance_says}
+        />
+      )}
+      {report.balance.assumed.length > 0 && (
+        <p className="setup-assumed" data-state="assumed">
+          {`Assumed: where ${report.balance.assumed
+            .map((one) => report.names[one] ?? one)
+            .join(", ")} weighs, or is held.`}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** What holds the rig, and what each joint then bears. */
+function Bearing({ report, onHeld }: { report: Report; onHeld: (id: string) => void }) {
+  const { balance, supports, names } = report;
+  return (
+    <section>
+      <h2>Held by</h2>
+      <div className="toggles">
+        {supports.map(({ link }) => (
+          <button
+            key={link}
+            type="button"
+            className="filter-toggle"
+            aria-pressed={link === balance.held_by.link}
+            onClick={() => onHeld(link)}
+          >
+            {link === report.body
+              ? `the screw of ${names[link] ?? link}`
+              : `the foot of ${names[link] ?? link}`}
+          </button>
+        ))}
+      </div>
+      <table className="data-table" data-table="joints">
+        <thead>
+          <tr>
+            <th scope="col">joint at</th>
+            <th scope="col">bears, N·m</th>
+            <th scope="col">may bear</th>
+          </tr>
+        </thead>
+        <tbody>
+          {balance.joints.map((joint) => (
+            <tr key={joint.joint}>
+              <th scope="row">{names[joint.joint] ?? joint.joint}</th>
+              <td>{joint.supported ? "held" : (joint.moment_nm?.toFixed(2) ?? "not known")}</td>
+              <td>{joint.rating_nm?.toFixed(2) ?? "not stated"}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="setup-caution">
+        Carry a heavy lens by its own foot. What hangs overhead or on a vehicle follows the safety rules of
+        the place, with a second line to hold it.
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,24 @@
+import type { Help } from "../../app/screen";
+
+export const HELP: Help = {
+  title: "Keys, and how to read the set-up",
+  keys: [
+    ["L", "pick a lens"],
+    ["B", "pick a body"],
+    ["G", "the light path"],
+    ["D", "dark or light"],
+    ["?", "these keys"],
+  ],
+  children: (
+    <>
+      <p>
+        The rig stands on what holds it. The disc in quarters is where the whole balances; the bar from there
+        to the support is the arm by which it tips.
+      </p>
+      <p>
+        Under each joint stands what it bears, in newton metres. Filled to the thick line is as much as it may
+        bear; beyond, the lens wants a support of its own.
+      </p>
+    </>
+  ),
+};
