@@ -41,7 +41,6 @@ BOTH = ".chosen-pictures figure:nth-of-type(2) img"
 
 PICTURES = {
     "light-path": Picture("/?lens=kel-55&body=o7"),
-    "nothing-focuses": Picture("/?lens=tol-82&body=o7&via=tpr-ost-plain"),
     "danger": Picture("/?lens=kel-55&body=stave-3&via="),
     "what-fits": Picture("/?lens=kel-55", wait=".wall"),
     "nothing-fits": Picture("/?lens=lis-28&body=nave"),
@@ -54,6 +53,7 @@ PICTURES = {
     "lenses": Picture("/frame?lens=kel-55&body=o7&view=lenses", wait=BOTH, dark=True),
     "wish": Picture("/frame?lens=kel-55&body=o7&view=wish&wf=50", wait=BOTH),
     "reach": Picture("/frame?lens=kel-55&body=o7&via=kel-ost-plain&view=reach&at=5&n=5.6", wait="[data-table=beside]"),
+    "set-up": Picture("/setup/film", wait=".balance-support"),
     "mounts": Picture("/mounts?of=kelvane"),
     "system": Picture("/mounts/kelvane"),
     "kit": Picture("/kit/lenses?item=kel-55"),

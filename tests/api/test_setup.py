@@ -24,10 +24,8 @@ def api(sample_server: Served) -> Iterator[httpx.Client]:
 
 def test_it_is_what_the_command_tells(api: httpx.Client) -> None:
     found = api.get("/setup", params={**RIG, "accessories": "hood-52"}).json()
-    told = run(
-        "setup", "sample", "--lens", "kel-55", "--body", "o7", "--via", "kel-ost-plain", "--with", "hood-52", "--json"
-    )
-    command = json.loads(told.stdout)
+    rig = ["--lens", "kel-55", "--body", "o7", "--via", "kel-ost-plain", "--with", "hood-52"]
+    command = json.loads(run("setup", "sample", *rig, "--json").stdout)
     # The command calls the joints by the name that the page of reports gives them.
     command["balance"]["joints"] = command["balance"].pop("joints_nm")
     assert found == command
