@@ -52,7 +52,7 @@ PICTURES = {
     "bodies": Picture("/frame?lens=kel-55&body=lark&view=bodies", wait=BOTH),
     "lenses": Picture("/frame?lens=kel-55&body=o7&view=lenses", wait=BOTH, dark=True),
     "wish": Picture("/frame?lens=kel-55&body=o7&view=wish&wf=50", wait=BOTH),
-    "reach": Picture("/frame?lens=kel-55&body=o7&via=kel-ost-plain&view=reach&at=5&n=5.6", wait="[data-table=beside]"),
+    "reach": Picture("/frame?lens=kel-55&body=o7&via=kel-ost-plain&view=reach&at=5&n=5.6", wait=".photo img"),
     "set-up": Picture("/setup/film", wait=".balance-support"),
     "mounts": Picture("/mounts?of=kelvane"),
     "system": Picture("/mounts/kelvane"),

@@ -7,6 +7,12 @@ interface Props {
   onStop: (n: string) => void;
 }
 
+/** From here to there, in one unit where there are two of the same. */
+function spanOf(near = "", far = ""): string {
+  const unit = near.slice(near.lastIndexOf(" "));
+  return `${far.endsWith(unit) ? near.slice(0, -unit.length) : near} – ${far}`;
+}
+
 const MOST_DISTANCES = 7;
 
 /** So many that they can be read: where it is focused, and others at good steps. */
@@ -65,7 +71,11 @@ export function DepthTable({ report, units, onStop }: Props) {
                       [found.near_m * 1000, away * 1000, found.far_m === null ? null : found.far_m * 1000],
                       units,
                     );
-                    return <td key={away} data-head={distance(away * 1000, units)}>{`${near} – ${far}`}</td>;
+                    return (
+                      <td key={away} data-head={distance(away * 1000, units)}>
+                        {spanOf(near, far)}
+                      </td>
+                    );
                   })}
                   <td data-head="hyperfocal">
                     {hyperfocal === undefined ? "" : distance(hyperfocal * 1000, units)}
