@@ -3009,8 +3009,8 @@ export interface components {
          * NearestProfiles
          * @description The nearest profiles, the nearest first, of ``among`` that the frame lines allow; ``notes``: what is unknown.
          *
-         *     ``coded``: the mount has a code at all, of so many ``fields``, in which ``dark_is`` is the dark digit. ``believed`` is the profile that the lens's own code
-         *     stands for, if it has one.
+         *     ``coded``: the mount has a code at all, of so many ``fields``, in which ``dark_is`` is the dark digit. ``believed``
+         *     is the profile that the lens's own code stands for, if it has one.
          */
         NearestProfiles: {
             /** Lens */

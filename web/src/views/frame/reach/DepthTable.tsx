@@ -13,7 +13,7 @@ function spanOf(near = "", far = ""): string {
   return `${far.endsWith(unit) ? near.slice(0, -unit.length) : near} – ${far}`;
 }
 
-const MOST_DISTANCES = 7;
+const MOST_DISTANCES = 6;
 
 /** So many that they can be read: where it is focused, and others at good steps. */
 function thinned(all: readonly number[], focused: number | null): number[] {
