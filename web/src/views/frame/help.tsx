@@ -1,4 +1,5 @@
 import type { Help } from "../../app/screen";
+import { VIEWS } from "./viewNames";
 
 const KEYS = [
   ["L", "pick a lens"],
@@ -8,6 +9,9 @@ const KEYS = [
   ["V", "turn the camera upright"],
   ["← → ↑ ↓", "on the drawing: shift by half a millimetre, with Shift by a tenth"],
   ["Home", "on the drawing: no shift"],
+  ...VIEWS.filter(({ view }) => view !== "picture").map(
+    ({ key, name }) => [key.toUpperCase(), name] as const,
+  ),
   ["G", "the light path"],
   ["D", "dark or light"],
   ["?", "these keys"],

@@ -70,7 +70,10 @@ export function Rigs({ q, chosen, onChoose }: Props) {
               <GradeMark grade={rig.grade} size={22} /> {gradeTitle(rig.grade)}
             </span>
           </button>
-          <Link to={rigAddress(rig)}>Light path</Link>
+          <span className="rig-links">
+            <Link to={rigAddress(rig)}>Light path</Link>
+            <Link to={`/setup/${rig.id}`}>Set-up</Link>
+          </span>
         </li>
       ))}
       {found.length === 0 && <li className="route-gives">No kept rig holds these words.</li>}
