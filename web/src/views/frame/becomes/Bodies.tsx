@@ -1,48 +1,35 @@
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import { useMemo } from "react";
 
 import { bodiesQuery } from "../../../api/queries";
-import { numbered } from "../../../drawing/views";
 import { PrintButton } from "../../../parts/Printed";
-import { useFrameScreen } from "../useFrameScreen";
 import { AskedWith } from "./AskedWith";
 import { ChosenRig } from "./ChosenRig";
 import { columnsOf } from "./columns";
 import { Drawings, heldOf } from "./Drawings";
-import { tableHelp } from "./help";
-import { Layout, NoTable } from "./Layout";
+import { Layout } from "./Layout";
 import { RowTable } from "./RowTable";
 import { tableAddress } from "./tableAddress";
-import { chosenOf, useBecoming } from "./useBecoming";
+import { useBecoming } from "./useBecoming";
+import { useTable } from "./useTable";
 import { buying, chainOf, modeName } from "./words";
 
 /** One lens over all bodies and modes. */
 export default function Bodies() {
   const becoming = useBecoming();
-  const { address, change, asked, choose, scene, row: named } = becoming;
+  const { address, asked, choose, scene } = becoming;
   const lens = address.lens ?? "";
   const query = { ...asked, lens, ...(address.body === null ? {} : { also: address.body }) };
   const table = useQuery({ ...bodiesQuery(query), enabled: lens !== "" });
-  const rows = useMemo(() => numbered(table.data?.rows ?? []), [table.data]);
-  const chosen = chosenOf(rows, named, address);
-  const names = table.data?.names ?? {};
-  const { error, missing } = useFrameScreen({
-    address,
-    change,
-    names,
+  const { rows, chosen, key, names, instead } = useTable({
+    becoming,
+    table,
     title: "On every body",
-    answer: table.isSuccess && !table.isPlaceholderData ? `becomes lens ${lens}` : undefined,
-    waiting: lens !== "" && table.isPending,
-    help: tableHelp("On every body"),
-    keys: {},
+    end: lens,
+    answer: "becomes lens",
   });
-  if (table.error ?? error)
-    return <NoTable error={table.error ?? error} onRetry={() => void table.refetch()} />;
-  if (lens === "") return <NoTable pick={missing} />;
-  if (!table.data) return <NoTable />;
+  if (instead !== null || !table.data) return instead;
   const { reference, sentence, apart } = table.data;
-  const key = chosen?.row.key ?? null;
   return (
     <Layout
       sentence={sentence}

@@ -6,18 +6,16 @@ import { useId, useMemo } from "react";
 
 import type { Becomings } from "../../../api/client";
 import { lensesQuery } from "../../../api/queries";
-import { numbered } from "../../../drawing/views";
 import { PrintButton } from "../../../parts/Printed";
-import { useFrameScreen } from "../useFrameScreen";
 import { AskedWith } from "./AskedWith";
 import { ChosenRig } from "./ChosenRig";
 import { columnsOf } from "./columns";
 import { Drawings, heldOf } from "./Drawings";
-import { tableHelp } from "./help";
-import { Layout, NoTable } from "./Layout";
+import { Layout } from "./Layout";
 import { type Column, RowTable } from "./RowTable";
 import { tableAddress } from "./tableAddress";
-import { chosenOf, useBecoming } from "./useBecoming";
+import { useBecoming } from "./useBecoming";
+import { useTable } from "./useTable";
 import { buying, chainOf, modeName } from "./words";
 
 // Keys of rows hold commas and tildes, never this.
@@ -26,7 +24,7 @@ const BETWEEN = "|";
 /** The lenses over one body, as a set. */
 export default function Lenses() {
   const becoming = useBecoming();
-  const { address, words, change, asked, choose, scene, row: named } = becoming;
+  const { address, words, change, asked, choose, scene } = becoming;
   const body = address.body ?? "";
   const without = useMemo(() => (words.get("out") ?? "").split(BETWEEN).filter(Boolean), [words]);
   const gap = Number(words.get("gap") ?? 2);
@@ -39,25 +37,15 @@ export default function Lenses() {
     gap: gap >= 1.1 && gap <= 10 ? gap : 2,
   };
   const table = useQuery({ ...lensesQuery(query), enabled: body !== "" });
-  const rows = useMemo(() => numbered(table.data?.rows ?? []), [table.data]);
-  const chosen = chosenOf(rows, named, address);
-  const names = table.data?.names ?? {};
-  const { error, missing } = useFrameScreen({
-    address,
-    change,
-    names,
+  const { rows, chosen, key, names, instead } = useTable({
+    becoming,
+    table,
     title: "Lenses on this body",
-    answer: table.isSuccess && !table.isPlaceholderData ? `becomes body ${body}` : undefined,
-    waiting: body !== "" && table.isPending,
-    help: tableHelp("Lenses on this body"),
-    keys: {},
+    end: body,
+    answer: "becomes body",
   });
-  if (table.error ?? error)
-    return <NoTable error={table.error ?? error} onRetry={() => void table.refetch()} />;
-  if (body === "") return <NoTable pick={missing} />;
-  if (!table.data) return <NoTable />;
+  if (instead !== null || !table.data) return instead;
   const { reference, lenses, apart } = table.data;
-  const key = chosen?.row.key ?? null;
   const turn = (which: string) => {
     const out = without.includes(which) ? without.filter((one) => one !== which) : [...without, which];
     change({ out: out.join(BETWEEN) }, false);
