@@ -49,20 +49,9 @@ def test_each_step_says_when_it_is_done_and_they_come_in_that_order(api: httpx.C
     )
 
 
-def test_the_sentence_tells_what_tips_and_what_bears_too_much(api: httpx.Client) -> None:
+def test_the_sentence_tells_what_tips(api: httpx.Client) -> None:
     level = api.get("/setup", params=RIG).json()
     assert level["balance_says"] == f"1,025 g, tips forward on Ostrel O7 by {level['balance']['tipping_nm']:.2f} N·m."
-    heavy: Query = {"lens": "tube-420", "body": "o7", "via": "", "held_by": "o7"}
-    lenses = api.get("/kit/lenses").json()["rows"]
-    heaviest = max(lenses, key=lambda row: row.get("mass_g") or 0)
-    heavy["lens"] = heaviest["id"]
-    found = api.get("/setup", params=heavy).json()
-    over = [
-        one
-        for one in found["balance"]["joints"]
-        if one["moment_nm"] is not None and one["rating_nm"] is not None and one["moment_nm"] > one["rating_nm"]
-    ]
-    assert ("support it" in found["balance_says"]) is bool(over)
 
 
 @pytest.mark.parametrize(

@@ -155,6 +155,16 @@ def test_infinity_that_comes_late_is_said() -> None:
     assert fine.set_f_number == 8
 
 
+def test_what_only_works_close_up_gives_it_where_close_up_is_meant() -> None:
+    # A ring 10 mm too long: infinity is out of reach at every stop.
+    world = world_of([ring(length_mm=35.0, owned=1)], the_lens=lens(owned=1), the_body=body(owned=1))
+    (far,) = wished(world, "body", 50, 4).near
+    assert far.why == "close-up only"
+    meant = Practice(purpose="close_up")
+    (close,) = wish_of(world, "body", Wish(50, 4), FULL_FRAME, meant, lenses_of(world, "all")).own
+    assert (close.why, close.set_f_number) == ("", 4)
+
+
 def test_a_dark_corner_is_no_answer_and_a_mode_that_is_covered_is() -> None:
     modes = [{"name": "small", "sensor_mm": [18, 12], "megapixels": 6, "use": "both"}]
     world = world_of([ring()], the_lens=lens(image_circle_mm=24.0), the_body=body(modes=modes))

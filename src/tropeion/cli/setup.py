@@ -64,8 +64,7 @@ def _print(found: SetUp) -> None:
     for joint in balance.joints:
         moment = "not known" if joint.moment_nm is None else f"{joint.moment_nm:.2f} N·m"
         rating = "" if joint.rating_nm is None else f" of {joint.rating_nm:.2f} N·m"
-        over = joint.moment_nm is not None and joint.rating_nm is not None and joint.moment_nm > joint.rating_nm
-        print(f"  joint at {names[joint.joint]}: {moment}{rating}{': too much, support it' if over else ''}")
+        print(f"  joint at {names[joint.joint]}: {moment}{rating}{': too much, support it' if joint.over else ''}")
     for id_ in balance.assumed:
         print(f"  assumed: where {names[id_]} has its weight or foot")
     for pair in found.pairs:

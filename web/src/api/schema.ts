@@ -1271,6 +1271,7 @@ export interface components {
          *     ``settings`` are the ends of a zoom, or the one of a prime. ``covered`` is None where the circle is not known.
          *     ``crop_factor`` is against the reference; ``film``: there are no pixels to count. ``in_use``: the mode that is used
          *     unless another is chosen. ``entry`` says how the body learns the focal length.
+         *     ``gives_views``: it works for what it is meant for, the whole range or close-up.
          */
         Becoming: {
             /** Key */
@@ -1287,6 +1288,8 @@ export interface components {
             surely: boolean;
             /** Works */
             works: boolean;
+            /** Gives Views */
+            gives_views: boolean;
             /** Owned */
             owned: boolean;
             /** Price */
@@ -1381,6 +1384,8 @@ export interface components {
         /**
          * Borne
          * @description What one joint bears, in N·m; ``joint`` is the piece behind it. ``supported``: a second support takes it.
+         *
+         *     ``over``: more than it is rated for; where one of the two is not known, nobody can say so.
          */
         Borne: {
             /** Joint */
@@ -1393,6 +1398,8 @@ export interface components {
             rating_nm: number | null;
             /** Supported */
             supported: boolean;
+            /** Over */
+            over: boolean;
         };
         /**
          * Caption
@@ -2573,12 +2580,16 @@ export interface components {
         /**
          * LensSet
          * @description What a set of lenses comes to on a body. ``sentences`` say it in words, the first answers first.
+         *
+         *     ``gap_ratio`` is from how many times the longest view so far the next one leaves a gap.
          */
         LensSet: {
             /** Spans */
             spans: components["schemas"]["ViewSpan"][];
             /** Gaps */
             gaps: components["schemas"]["ViewGap"][];
+            /** Gap Ratio */
+            gap_ratio: number;
             /** Overlaps */
             overlaps: components["schemas"]["Overlap"][];
             /** Wides */

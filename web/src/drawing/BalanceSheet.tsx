@@ -115,11 +115,14 @@ interface GaugeProps {
 function Gauge({ x, from, top, joint }: GaugeProps) {
   const { moment_nm: moment, rating_nm: rating, supported } = joint;
   const share = moment === null || rating === null ? null : moment / rating;
-  const over = share !== null && share > 1;
   const filled = Math.min(share ?? 0, 1.25) / 1.25;
   const line = top + GAUGE.height * 0.2;
   return (
-    <g className={over ? "gauge over" : "gauge"} data-joint={joint.joint} data-share={share?.toFixed(3)}>
+    <g
+      className={joint.over ? "gauge over" : "gauge"}
+      data-joint={joint.joint}
+      data-share={share?.toFixed(3)}
+    >
       <path className="gauge-lead" d={`M${from} ${top - 12}L${x} ${top - 2}`} />
       <rect
         className="gauge-fill"

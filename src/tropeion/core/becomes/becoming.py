@@ -65,6 +65,7 @@ class Becoming:
     ``settings`` are the ends of a zoom, or the one of a prime. ``covered`` is None where the circle is not known.
     ``crop_factor`` is against the reference; ``film``: there are no pixels to count. ``in_use``: the mode that is used
     unless another is chosen. ``entry`` says how the body learns the focal length.
+    ``gives_views``: it works for what it is meant for, the whole range or close-up.
     """
 
     key: str
@@ -74,6 +75,7 @@ class Becoming:
     grade: Grade | None
     surely: bool
     works: bool
+    gives_views: bool
     owned: bool
     price: float | None
     mode: str
@@ -136,9 +138,6 @@ class Mounted:
         lens, ends = way.lens, dict.fromkeys(way.lens.focal_length_mm)
         settings = tuple(setting_at(rig, marked, self.reference) for marked in ends)
         first = settings[0]
-        with_glass = equivalents.f_number_with_glass(
-            first.marked_f_number, rig.magnifications, [one.widest_f_number for one in rig.adapters]
-        )
         return Becoming(
             key="~".join((lens.id, way.body.id, ",".join(one.id for one in way.adapters), mode.name)),
             lens=lens.id,
@@ -147,6 +146,7 @@ class Mounted:
             grade=way.standing.grade,
             surely=way.standing.surely,
             works=way.standing.works,
+            gives_views=way.gives_views(self.practice),
             owned=bool(lens.at_hand and way.body.at_hand and not way.to_buy),
             price=_price(way),
             mode=mode.name,
@@ -163,14 +163,11 @@ class Mounted:
             squeeze=lens.squeeze,
             settings=settings,
             light_change_stops=equivalents.light_change_stops(
-                first.marked_f_number, with_glass, losses_stops(way.adapters)
+                first.marked_f_number, rig.f_number_with_glass(first.marked_f_number), losses_stops(way.adapters)
             ),
             entry=self.entry,
             weight=self.weight,
         )
-
-    def in_each_mode(self) -> Iterator[Becoming]:
-        return (self.becomes(mode) for mode in self.modes)
 
 
 def _price(way: Way) -> float | None:
@@ -186,11 +183,8 @@ def setting_at(rig: Assembly, marked_mm: float, reference: Reference) -> LensSet
     lens, mode = rig.lens, rig.mode
     k, practice = rig.chain.magnification, rig.practice
     widest = widest_at(lens, marked_mm)
-    with_glass = equivalents.f_number_with_glass(
-        widest, rig.magnifications, [one.widest_f_number for one in rig.adapters]
-    )
     # An iris that is stuck closed lets less through than the ring says.
-    f_number = max(with_glass, k * usable_f_numbers(rig, widest)[0])
+    f_number = max(rig.f_number_with_glass(widest), k * usable_f_numbers(rig, widest)[0])
     focal = equivalents.focal_length_with_glass_mm(k, marked_mm)
     became = equivalents.equivalents_of(
         mode=mode,

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from tropeion.core.gear.world import World
-from tropeion.core.optics import depth, equivalents
+from tropeion.core.optics import depth
 from tropeion.core.optics.equivalents import same_depth_f_number, total_light_stops
 from tropeion.core.optics.modes import mode_named
 from tropeion.core.practice import Practice
@@ -98,11 +98,6 @@ class _Rig:
     def equivalent_mm(self) -> float:
         return self.k * self.marked_mm * self.crop
 
-    def working(self, f_number: float) -> float:
-        return equivalents.f_number_with_glass(
-            f_number, self.rig.magnifications, [one.widest_f_number for one in self.rig.adapters]
-        )
-
     def side(self, f_number: float, distance_m: float) -> RigSide:
         rig, offset = self.rig, self.rig.offset_mm
         found = depth.depth_of_field(
@@ -122,7 +117,7 @@ class _Rig:
             marked_mm=self.marked_mm,
             equivalent_mm=self.equivalent_mm,
             f_number=tidy(f_number),
-            exposes_as=self.working(f_number),
+            exposes_as=rig.f_number_with_glass(f_number),
             can_be_set=tidy(widest - f_number) <= 1e-6 and tidy(f_number - smallest) <= 1e-6,
             widest=widest,
             smallest=smallest,

@@ -74,10 +74,14 @@ class WideLens:
 
 @dataclass(frozen=True, slots=True)
 class LensSet:
-    """What a set of lenses comes to on a body. ``sentences`` say it in words, the first answers first."""
+    """What a set of lenses comes to on a body. ``sentences`` say it in words, the first answers first.
+
+    ``gap_ratio`` is from how many times the longest view so far the next one leaves a gap.
+    """
 
     spans: tuple[ViewSpan, ...]
     gaps: tuple[ViewGap, ...]
+    gap_ratio: float
     overlaps: tuple[Overlap, ...]
     wides: tuple[WideLens, ...]
     sentences: tuple[str, ...]
@@ -141,7 +145,7 @@ def set_of(
     first = {row.lens: row.key for row in glass_first}
     plain = [span for span in spans if first[span.lens] == span.row]
     gaps, overlaps, wides = gaps_of(spans, ratio), overlaps_of(plain), _wides(counted, names, reference)
-    return LensSet(spans, gaps, overlaps[:MOST_OVERLAPS], wides, _said(spans, gaps, overlaps, wides, reference))
+    return LensSet(spans, gaps, ratio, overlaps[:MOST_OVERLAPS], wides, _said(spans, gaps, overlaps, wides, reference))
 
 
 def _wides(rows: Sequence[Becoming], names: dict[str, str], reference: Reference) -> tuple[WideLens, ...]:

@@ -88,15 +88,10 @@ def lenses_on_body(
     rows = sorted(becoming_of(world, chosen, practice, reference, mode), key=_widest_first)
     apart = tuple(lens.id for lens in lenses if not ways[lens.id, body.id])
     names = {lens.id: lens.name for lens in lenses}
-    counted = [row for row in rows if _counts(row, practice) and row.key not in without]
+    counted = [row for row in rows if row.gives_views and row.key not in without]
     made = set_of(counted, names, reference, ratio)
     modes = tuple(one.name for one in modes_of(body, practice.use))
     return _table(world, rows, apart, reference, made, modes, " ".join(made.sentences[:2]), [body, *lenses])
-
-
-def _counts(row: Becoming, practice: Practice) -> bool:
-    """Whether a row gives a view: what only works close up gives one where close-up is what it is for."""
-    return row.works and (row.grade != "close_up" or practice.purpose == "close_up")
 
 
 def lenses_of(world: World, whose: Whose, also: str | None = None) -> tuple[Lens, ...]:

@@ -43,6 +43,10 @@ class Way:
     def magnification(self) -> float:
         return math.prod(one.magnification for one in self.adapters)
 
+    def gives_views(self, practice: Practice) -> bool:
+        """Whether it takes the pictures it is meant for: one that only works close up, where close-up is meant."""
+        return self.standing.works and (self.standing.grade != "close_up" or practice.purpose == "close_up")
+
     @property
     def to_buy(self) -> tuple[Adapter, ...]:
         return to_buy(self.adapters)

@@ -161,7 +161,7 @@ def _answer(mounted: Mounted, mode: FormatMode, wish: Wish) -> WishAnswer | None
     standing = mounted.way.standing
     if not standing.surely:
         why.append("whether it reaches infinity is not known")
-    elif not standing.works or standing.grade == "close_up":
+    elif not mounted.way.gives_views(mounted.practice):
         why.append({"close_up": "close-up only", "modify": "only after an irreversible change"}[standing.grade or ""])
     elif standing.grade == "partial":
         why += _late_infinity(mounted, set_mm, stop)

@@ -57,9 +57,7 @@ class Setup:
         self.f_number = self._f_number(usable)
         self.f_numbers = _marked_between(*usable, rig.lens.marked_f_numbers or ())
         self.focal_mm = equivalents.focal_length_with_glass_mm(self.k, self.marked_mm)
-        self.working_f_number = equivalents.f_number_with_glass(
-            self.f_number, rig.magnifications, [adapter.widest_f_number for adapter in rig.adapters]
-        )
+        self.working_f_number = rig.f_number_with_glass(self.f_number)
         sides = (rig.mode.width_mm, rig.mode.height_mm)
         self.width_mm, self.height_mm = sides[::-1] if asked.upright else sides
         self.range_mm = extensions_at(rig, self.marked_mm, PLAIN)

@@ -74,13 +74,17 @@ class Support:
 
 @dataclass(frozen=True, slots=True)
 class Borne:
-    """What one joint bears, in N·m; ``joint`` is the piece behind it. ``supported``: a second support takes it."""
+    """What one joint bears, in N·m; ``joint`` is the piece behind it. ``supported``: a second support takes it.
+
+    ``over``: more than it is rated for; where one of the two is not known, nobody can say so.
+    """
 
     joint: str
     at_mm: float
     moment_nm: float | None
     rating_nm: float | None
     supported: bool
+    over: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,14 +165,15 @@ def _borne(
     at = _joint_mm(stack, number)
     rating = rating_of(joint)
     if second is not None and min(held.order, second.order) <= number < max(held.order, second.order):
-        return Borne(joint.link, at, 0.0, rating, supported=True)
+        return Borne(joint.link, at, 0.0, rating, supported=True, over=False)
     front = number < held.order
     carried = [one for one in masses if (one.order <= number) == front]
     moment = None
     if all(one.mass_g is not None for one in carried):
         away = [one.at_mm - at if front else at - one.at_mm for one in carried]
         moment = calc(moment_nm, [one.mass_g or 0.0 for one in carried], away)
-    return Borne(joint.link, at, moment, rating, supported=False)
+    over = moment is not None and rating is not None and tidy(moment - rating) > 0
+    return Borne(joint.link, at, moment, rating, supported=False, over=over)
 
 
 def _joint_mm(stack: Stack, number: int) -> float:

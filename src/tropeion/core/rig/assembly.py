@@ -11,7 +11,7 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.joints import contacts
 from tropeion.core.keeping import kept
-from tropeion.core.optics import blur, coverage, focus, modes, register
+from tropeion.core.optics import blur, coverage, equivalents, focus, modes, register
 from tropeion.core.optics.stack import Stack, stack_of
 from tropeion.core.practice import Practice
 from tropeion.core.working import PLAIN, Calc, tidy
@@ -55,6 +55,11 @@ class Assembly:
     @property
     def magnifications(self) -> list[float]:
         return [adapter.magnification for adapter in self.adapters]
+
+    def f_number_with_glass(self, marked: float, calc: Calc = PLAIN) -> float:
+        """The aperture that a marked one becomes behind the glass: exposure follows it."""
+        ceilings = [adapter.widest_f_number for adapter in self.adapters]
+        return calc(equivalents.f_number_with_glass, marked, self.magnifications, ceilings)
 
 
 @kept(most=5_000)

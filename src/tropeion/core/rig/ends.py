@@ -79,9 +79,7 @@ def usable_f_numbers(rig: Assembly, widest: float) -> tuple[float, float]:
     A stuck iris has one; glass that passes no more than a stated f-number makes the wider ones useless.
     """
     smallest = max(rig.lens.f_number[1], widest, SMALLEST_IRIS if rig.iris.in_chain else 0.0)
-    slowest = equivalents.f_number_with_glass(
-        widest, rig.magnifications, [adapter.widest_f_number for adapter in rig.adapters]
-    )
+    slowest = rig.f_number_with_glass(widest)
     widest = min(max(widest, tidy(slowest / rig.chain.magnification)), smallest)
     match rig.iris.stuck:
         case "open":
@@ -131,12 +129,7 @@ def focus_at(rig: Assembly, marked_mm: float, widest: float, calc: Calc) -> Focu
     elif rig.lens.focus == "by_wire":
         # Where its focus group rests without power is anybody's guess.
         judged = replace(judged, reached=False, from_f_number=None, probability=None)
-    f_number = calc(
-        equivalents.f_number_with_glass,
-        widest,
-        rig.magnifications,
-        [adapter.widest_f_number for adapter in rig.adapters],
-    )
+    f_number = rig.f_number_with_glass(widest, calc)
     return Focused(marked_mm, f_number, usable, widest, travel, judged, reach)
 
 

@@ -19,13 +19,9 @@ from tropeion.core.rig.report import StepLine
 from tropeion.core.rig.reporting import judge
 from tropeion.core.working import PLAIN
 
-from .together import Together, clamps, together_of
+from .together import AROUND_THE_LENS, BEFORE_THE_LENS, Together, clamps, together_of
 
 __all__ = ["Entry", "SetUp", "accessories_in", "set_up_of"]
-
-# Where accessories sit: with the lens, at its front; around its barrel; anything else with the body.
-_FRONT = frozenset({"hood", "filter", "step ring", "matte box"})
-_BARREL = frozenset({"foot", "gear ring"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,11 +123,7 @@ def _said(balance: Balance, names: dict[str, str]) -> str:
     else:
         way = "forward" if balance.tipping_nm > 0 else "back"
         said = f"{whole}, tips {way} on {by} by {abs(balance.tipping_nm):.2f} N·m."
-    over = [
-        names[one.joint]
-        for one in balance.joints
-        if one.moment_nm is not None and one.rating_nm is not None and one.moment_nm > one.rating_nm
-    ]
+    over = [names[one.joint] for one in balance.joints if one.over]
     return f"{said} More than the joint at {written.listed(over)} bears: support it." if over else said
 
 
@@ -151,11 +143,11 @@ def _carried(stack: Stack, accessories: Sequence[Accessory]) -> tuple[Mass, ...]
     front = stack.seat_mm + (stack.lens.length_mm or 2 * (lens.at_mm - stack.seat_mm))
     found = []
     for one in accessories:
-        if one.kind in _FRONT:
+        if one.kind in BEFORE_THE_LENS:
             length = one.length_mm or 0.0
             found.append(Mass(one.id, 0, one.mass_g, front + length / 2, True))
             front += length
-        elif one.kind in _BARREL:
+        elif one.kind in AROUND_THE_LENS:
             found.append(Mass(one.id, 0, one.mass_g, lens.at_mm, True))
         else:
             found.append(Mass(one.id, body.order, one.mass_g, body.at_mm, True))

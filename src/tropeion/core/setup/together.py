@@ -13,14 +13,16 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.optics.stack import Stack
 
-__all__ = ["Together", "clamps", "together_of"]
+__all__ = ["AROUND_THE_LENS", "BEFORE_THE_LENS", "Together", "clamps", "together_of"]
 
 Verdict = Literal["works", "with_part", "fixed", "fails", "untried"]
 # A clamp takes up so much; more is another clamp.
 CLAMP_SLACK_MM: Final = 0.5
-# What is screwed into the front of a lens, and what is clamped around its barrel.
-_ON_THE_FRONT: Final = frozenset({"hood", "filter", "step ring"})
-_AROUND: Final = frozenset({"foot", "gear ring", "matte box"})
+# By kind: what is screwed into the front of a lens, all that stands before it, and what sits around its barrel.
+_SCREWED: Final = frozenset({"hood", "filter", "step ring"})
+BEFORE_THE_LENS: Final = _SCREWED | {"matte box"}
+AROUND_THE_LENS: Final = frozenset({"foot", "gear ring"})
+_CLAMPED: Final = AROUND_THE_LENS | {"matte box"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +66,7 @@ def _by_measures(one: Accessory, other: Piece) -> Iterator[tuple[Verdict, str]]:
         rods = one.rod_distance_mm, other.rod_distance_mm
         if rods[0] is not None and rods[1] is not None and rods[0] != rods[1]:
             yield "fails", f"rods {rods[0]:g} mm apart, and {rods[1]:g} mm"
-    elif isinstance(other, Body) and one.kind in _ON_THE_FRONT:
+    elif isinstance(other, Body) and one.kind in _SCREWED:
         yield "works", "it does not touch the body"
 
 
@@ -76,12 +78,12 @@ def clamps(one: Accessory, lens: Lens) -> bool:
 
 
 def _on_a_lens(one: Accessory, lens: Lens) -> Iterator[tuple[Verdict, str]]:
-    if one.kind in _AROUND and one.clamps_to_mm is not None and lens.diameter_mm is not None:
+    if one.kind in _CLAMPED and one.clamps_to_mm is not None and lens.diameter_mm is not None:
         if clamps(one, lens):
             yield "works", f"it clamps to {one.clamps_to_mm:g} mm"
         else:
             yield "fails", f"it clamps to {one.clamps_to_mm:g} mm, the barrel has {lens.diameter_mm:g} mm"
-    if one.kind in _ON_THE_FRONT and one.rear_thread_mm is not None and lens.filter_thread_mm is not None:
+    if one.kind in _SCREWED and one.rear_thread_mm is not None and lens.filter_thread_mm is not None:
         if one.rear_thread_mm == lens.filter_thread_mm:
             yield "works", f"thread {one.rear_thread_mm:g} mm"
         else:

@@ -27,14 +27,14 @@ export default function Lenses() {
   const { address, words, change, asked, choose, scene } = becoming;
   const body = address.body ?? "";
   const without = useMemo(() => (words.get("out") ?? "").split(BETWEEN).filter(Boolean), [words]);
-  const gap = Number(words.get("gap") ?? 2);
+  const gap = Number(words.get("gap"));
   const query = {
     ...asked,
     body,
     ...(address.lens === null ? {} : { also: address.lens }),
     mode: words.get("mode") ?? "",
     without,
-    gap: gap >= 1.1 && gap <= 10 ? gap : 2,
+    ...(gap >= 1.1 && gap <= 10 ? { gap } : {}),
   };
   const table = useQuery({ ...lensesQuery(query), enabled: body !== "" });
   const { rows, chosen, key, names, instead } = useTable({
@@ -73,7 +73,7 @@ export default function Lenses() {
       more={more.slice(1)}
       asked={
         <AskedWith becoming={becoming} whose glass>
-          <ModeAndGap table={table.data} mode={query.mode} gap={query.gap} change={change} />
+          <ModeAndGap table={table.data} mode={query.mode} gap={lenses?.gap_ratio ?? null} change={change} />
         </AskedWith>
       }
       beside={chosen && <ChosenRig key={key} becoming={becoming} row={chosen.row} names={names} />}
@@ -121,7 +121,7 @@ export default function Lenses() {
 interface AskedProps {
   table: Becomings;
   mode: string;
-  gap: number;
+  gap: number | null;
   change: (next: Record<string, string | null>, replace?: boolean) => void;
 }
 
