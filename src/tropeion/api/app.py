@@ -9,12 +9,14 @@ from pathlib import Path
 from fastapi import FastAPI
 from starlette.concurrency import run_in_threadpool
 
+from tropeion.devices.cameras import Cameras
 from tropeion.store.collection import Collection
 
 from . import (
     backups,
     becomes,
     begin,
+    camera,
     cards,
     exports,
     fits,
@@ -48,6 +50,7 @@ _RESOURCES = (
     frame,
     becomes,
     setup,
+    camera,
     mounts,
     labels,
     shop,
@@ -64,12 +67,13 @@ _RESOURCES = (
 WEB_FILES = Path(__file__).parent.parent / "web_dist"
 
 
-def _life(collection: Collection) -> AbstractAsyncContextManager[None]:
+def _life(collection: Collection, cameras: Cameras) -> AbstractAsyncContextManager[None]:
     """What starts and stops with the server: whatever writes to the file ends before the file is let go."""
 
     @asynccontextmanager
     async def running() -> AsyncIterator[None]:
         yield
+        await run_in_threadpool(cameras.close)
         await run_in_threadpool(collection.close)
 
     return running()
@@ -77,6 +81,7 @@ def _life(collection: Collection) -> AbstractAsyncContextManager[None]:
 
 def create_app(collection: Collection, web_files: Path | None = None, *, demo: bool = False) -> FastAPI:
     """The API over a collection, with the web files if a folder is given; the demo has a gallery of states."""
+    cameras = Cameras(collection.path.parent)
     app = FastAPI(
         title="Tropeion",
         version="1",
@@ -84,9 +89,9 @@ def create_app(collection: Collection, web_files: Path | None = None, *, demo: b
         redoc_url=None,
         openapi_url="/api/v1/openapi.json",
         generate_unique_id_function=lambda route: route.name,
-        lifespan=lambda _: _life(collection),
+        lifespan=lambda _: _life(collection, cameras),
     )
-    app.state.collection = collection
+    app.state.collection, app.state.cameras = collection, cameras
     app.state.previews = LookedAt[imports.Looked]()
     app.state.backups = LookedAt[backups.Looked]()
     problems.install(app)

@@ -51,6 +51,7 @@ class Practice(BaseModel):
     )
     pieces: Literal["1", "2", "3", "4"] = Field("3", description="The most adapters in a chain.")
     use: Literal["still", "film"] = Field("still", description="Which of the body's modes are chosen among.")
+    menu: Literal["full", "short"] = Field("full", description="Which of the body's menus are shown.")
     blur: Literal["1500", "2000", "3000", "two_pixels"] = Field(
         "1500", description="Circle of confusion: the diagonal divided by this, or two pixels."
     )
@@ -118,6 +119,13 @@ CHOICES: Final[tuple[Choice, ...]] = (
         "Which recording modes count: for coverage, crop factor and menu places.",
         ("still", "Stills", "still modes"),
         ("film", "Film", "film modes"),
+    ),
+    _choice(
+        "menu",
+        "The body's menus",
+        "Which menu places the steps name, and where the full menus are needed.",
+        ("full", "Full", "full menus"),
+        ("short", "Short", "short menus"),
     ),
     _choice(
         "purpose",

@@ -7,7 +7,15 @@ from collections.abc import Sequence
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Literal
 
-__all__ = ["aperture", "distance", "fixed", "listed", "millimetres", "percent"]
+__all__ = [
+    "aperture",
+    "distance",
+    "fixed",
+    "listed",
+    "millimetres",
+    "percent",
+    "short_name",
+]
 
 
 def fixed(value: float, digits: int) -> str:
@@ -64,3 +72,17 @@ def listed(words: Sequence[str], last: str = "and") -> str:
     if len(words) < 2:
         return "".join(words)
     return f"{', '.join(words[:-1])} {last} {words[-1]}"
+
+
+def short_name(lens: str, adapters: Sequence[str], most: int | None) -> str:
+    """A lens and what it stands on, in at most so many letters: the figures of a lens are what it is told by.
+
+    With ``most`` None or 0 the whole is written.
+    """
+    whole = " + ".join((lens, *adapters))
+    if not most or len(whole) <= most:
+        return whole
+    figures = next((word for word in lens.split() if any(letter.isdigit() for letter in word)), lens).rstrip(",")
+    ring = adapters[-1].split()[-1] if adapters else ""
+    tries = [f"{figures}+{ring}" if ring else figures, figures, figures.split("/")[0]]
+    return next((one for one in tries if len(one) <= most), tries[-1][:most])

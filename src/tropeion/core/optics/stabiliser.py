@@ -14,7 +14,7 @@ from .coverage import CIRCLE
 from .modes import FormatMode
 from .symbols import CIRCLE_AT_SENSOR, MODE_HEIGHT, MODE_WIDTH
 
-__all__ = ["StabiliserEntry", "entry_of", "travel_fraction", "travel_step"]
+__all__ = ["StabiliserEntry", "entry_of", "told_to", "travel_fraction", "travel_step"]
 
 
 @formula(
@@ -112,7 +112,7 @@ def entry_of(
     calc: Calc,
 ) -> StabiliserEntry:
     """What to tell a stabiliser of a lens that does not identify itself; an unknown circle leaves the travel open."""
-    entry, held = _entry(stabiliser, focal_length_mm, calc)
+    entry, held = told_to(stabiliser, focal_length_mm, calc)
     if circle_mm is None:
         return StabiliserEntry(entry, held, None, None, decided=False, look_at_corners=True)
     fraction = calc(travel_fraction, circle_mm, mode.width_mm, mode.height_mm, stabiliser.travel_mm)
@@ -123,9 +123,10 @@ def entry_of(
     )
 
 
-def _entry(
+def told_to(
     stabiliser: Stabiliser, focal_length_mm: float, calc: Calc
 ) -> tuple[float, Literal["range", "preset"] | None]:
+    """The nearest to a focal length that a stabiliser can be told, and what kept it from being that."""
     presets, step = stabiliser.presets_mm, stabiliser.entry_step_mm
     if presets:
         value = calc(stabiliser_preset_mm, focal_length_mm, presets)

@@ -21,6 +21,7 @@ from tropeion.core.optics.spread import Density
 from tropeion.core.optics.stabiliser import StabiliserEntry
 from tropeion.core.practice import Practice
 
+from .deeds import Deed
 from .section import Section
 
 __all__ = [
@@ -92,11 +93,15 @@ Stage = Literal["before", "join", "joined", "power_on", "first_frame"]
 
 @dataclass(frozen=True, slots=True)
 class StepLine:
-    """One step of mounting and setting up, in order; ``stage`` is when it is done."""
+    """One step of mounting and setting up, in order; ``stage`` is when it is done.
+
+    ``deeds`` are what a camera can tell of it: none where it is done by hand and looked at by eye.
+    """
 
     text: str
     caution: bool = False
     stage: Stage = "before"
+    deeds: tuple[Deed, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

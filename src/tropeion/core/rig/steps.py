@@ -7,16 +7,19 @@ from dataclasses import dataclass, replace
 
 from tropeion.core.findings import Finding, Grade
 from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Stabiliser
 from tropeion.core.joints import contacts
 from tropeion.core.joints.mechanics import feet_of
-from tropeion.core.optics.stabiliser import StabiliserEntry
+from tropeion.core.optics.stabiliser import StabiliserEntry, travel_step
 from tropeion.core.words import word
-from tropeion.core.written import aperture, listed, millimetres
+from tropeion.core.written import aperture, listed, millimetres, short_name
 
 from .assembly import Assembly
+from .deeds import Deed
+from .menus import place_of, setting_of, stabiliser_mode_of, stabiliser_modes_of, turns_to_film
 from .report import End, Range, Stage, StepLine
 
-__all__ = ["Told", "steps_of"]
+__all__ = ["Told", "focused_by_hand", "steps_of", "stored_name"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,9 +72,12 @@ def _prepare(rig: Assembly, told: Told) -> Iterator[StepLine]:
 
 def _join(rig: Assembly) -> Iterator[StepLine]:
     """The lens goes onto the chain from its front; the chain onto the body last. Each joint is locked once joined."""
-    off = "Power off. " if rig.body.battery else ""
-    yield StepLine(f"{off}Hold the body open side down and blow out dust.")
-    for joint in rig.stack.joints:
+    battery = rig.body.battery
+    yield StepLine(
+        f"{'Power off. ' if battery else ''}Hold the body open side down and blow out dust.",
+        deeds=(Deed("power", value=False),) if battery else (),
+    )
+    for number, joint in enumerate(rig.stack.joints, 1):
         mount, locks = joint.takes, joint.takes.coupling in {"locking_collar", "breech_lock"}
         said = [f"{joint.front.name} onto {joint.rear.name}."]
         if mount.index_mark:
@@ -80,7 +86,8 @@ def _join(rig: Assembly) -> Iterator[StepLine]:
             said.append(mount.lock_action)
         if mount.coupling == "screw":
             said.append("If it binds, turn back: never force a thread.")
-        yield StepLine(" ".join(said))
+        last = number == len(rig.stack.joints)
+        yield StepLine(" ".join(said), deeds=(Deed("mounted", rig.lens.id),) if last else ())
         if locks:
             yield StepLine(f"Lock it: {mount.lock_action or 'turn the collar shut.'}")
         elif isinstance(joint.rear, Adapter) and joint.rear.locking:
@@ -94,48 +101,79 @@ def _joined(rig: Assembly, after_mounting: Sequence[str]) -> Iterator[StepLine]:
         yield StepLine(f"On a tripod, hold the rig by the foot of {feet[0]}, not by the body.")
     yield StepLine("Verify every lock: pull gently at each piece before you let go.")
     if rig.body.battery:
-        yield StepLine("Power on.")
+        yield StepLine("Power on.", deeds=(Deed("power", value=True),))
 
 
 def _setting(rig: Assembly, what: str) -> str:
-    """Where the body has a setting, for the use at hand."""
-    for setting in rig.body.settings:
-        if setting.for_ == what and setting.use in {rig.practice.use, "both"}:
-            return f" ({setting.where}: {setting.value})"
-    return ""
+    """Where the body has a setting, for the use and the menus at hand."""
+    place = place_of(rig.body, what, rig.practice)
+    return f" ({place})" if place else ""
 
 
 def _power_and_set(rig: Assembly, told: Told) -> Iterator[StepLine]:
     # The order of the steps is the answer; each asks one thing of the body and stands where a hand would do it.
     lens, body, adapters = rig.lens, rig.body, rig.adapters
-    chipped = any(adapter.chip is not None for adapter in adapters)
     known = rig.signal.broken_at is None
-    if known or body.kind == "film":
-        if body.kind == "film" and body.meters and adapters:
-            yield StepLine("Tell the meter the widest aperture of this lens, where it asks for it.")
+    if body.kind == "film":
+        if body.meters and adapters:
+            widest = lens.f_number[0]
+            text = "Tell the meter the widest aperture of this lens, where it asks for it."
+            yield StepLine(text, deeds=(Deed("meter", widest),))
+        if set(told.exposure_modes) < set(body.exposure_modes):
+            yield from _exposure(told)
         return
-    if not chipped:
-        if body.bare_release == "off":
-            yield StepLine("Allow release without a lens" + _setting(rig, "bare_release") + ".")
-        elif body.bare_release == "never":
-            yield StepLine(
-                "This body releases only with a lens it recognises: a chipped adapter is needed.", caution=True
-            )
-    entries = [end.stabiliser for end in told.ends if end.stabiliser is not None]
-    if entries and rig.practice.entry == "essential":
-        yield from _stabiliser(rig, entries)
-    elif not entries and body.asks_focal_length and body.stabiliser is None and rig.practice.entry == "essential":
-        focal = f"{told.ends[0].focal_length_mm:g}"
-        yield StepLine(f"Enter {focal} mm as the focal length{_setting(rig, 'focal_length')}.")
-    if not rig.mode.whole:
+    if rig.practice.use == "film" and turns_to_film(body):
+        yield StepLine("Turn the body to film" + _setting(rig, "use") + ".", deeds=(Deed("use", "film"),))
+    if not known:
+        yield from _release(rig)
+    if any(end.stabiliser is not None for end in told.ends) or not known:
+        yield from _entered(rig, told)
+    else:
+        yield from _steadied(rig, on=True)
+    if not rig.mode.whole and not (rig.mode.automatic and contacts.identifies_itself(rig.signal)):
         place = _setting(rig, "mode") or _setting(rig, "crop")
-        yield StepLine(f"Set the mode {rig.mode.name}{place}.")
-    names = {"P": "program", "A": "aperture priority", "S": "shutter priority", "M": "manual"}
-    modes = [names.get(mode, mode) for mode in told.exposure_modes]
-    if modes:
-        yield StepLine(f"Set the exposure to {listed(modes, 'or')}.")
+        yield StepLine(f"Set the mode {rig.mode.name}{place}.", deeds=(Deed("area", rig.mode.name),))
+    if not known or set(told.exposure_modes) < set(body.exposure_modes):
+        yield from _exposure(told)
     if lens.squeeze > 1 and lens.squeeze in body.desqueeze:
-        yield StepLine(f"Set the desqueeze to {lens.squeeze:g} ×" + _setting(rig, "desqueeze") + ".")
+        place = _setting(rig, "desqueeze")
+        text = f"Set the desqueeze to {lens.squeeze:g} ×{place}."
+        yield StepLine(text, deeds=(Deed("squeeze", lens.squeeze),))
+
+
+def _exposure(told: Told) -> Iterator[StepLine]:
+    modes = told.exposure_modes
+    if modes:
+        said = listed([_EXPOSURE.get(mode, mode) for mode in modes], "or")
+        yield StepLine(f"Set the exposure to {said}.", deeds=(Deed("exposure", ",".join(modes)),))
+
+
+_EXPOSURE = {"P": "program", "A": "aperture priority", "S": "shutter priority", "M": "manual"}
+
+
+def _release(rig: Assembly) -> Iterator[StepLine]:
+    if any(adapter.chip is not None for adapter in rig.adapters):
+        return
+    if rig.body.bare_release == "off":
+        text = f"Allow release without a lens{_setting(rig, 'bare_release')}."
+        yield StepLine(text, deeds=(Deed("release_without_lens", value=True),))
+    elif rig.body.bare_release == "never":
+        yield StepLine("This body releases only with a lens it recognises: a chipped adapter is needed.", caution=True)
+
+
+def _entered(rig: Assembly, told: Told) -> Iterator[StepLine]:
+    body = rig.body
+    if rig.practice.entry == "skip":
+        return
+    entries = [end.stabiliser for end in told.ends if end.stabiliser is not None]
+    if entries:
+        yield from _stabiliser(rig, entries)
+    elif body.asks_focal_length and body.stabiliser is None:
+        focal = told.ends[0].focal_length_mm
+        yield StepLine(
+            f"Enter {focal:g} mm as the focal length{_setting(rig, 'focal_length')}.",
+            deeds=(Deed("focal_length", focal),),
+        )
 
 
 def _stabiliser(rig: Assembly, entries: Sequence[StabiliserEntry]) -> Iterator[StepLine]:
@@ -144,28 +182,62 @@ def _stabiliser(rig: Assembly, entries: Sequence[StabiliserEntry]) -> Iterator[S
     again = " Enter it again at each zoom setting, and do not zoom during a take." if rig.lens.is_zoom else ""
     yield StepLine(
         f"Enter {focal} mm for the stabiliser{_setting(rig, 'focal_length')}: the actual focal length, "
-        f"not the equivalent.{again}"
+        f"not the equivalent.{again}",
+        deeds=(Deed("focal_length", entry.entry_mm),),
     )
     stabiliser = body.stabiliser
-    if stabiliser is not None and stabiliser.stored_lenses:
+    if stabiliser is None:
+        return
+    if stabiliser.stored_lenses:
         yield StepLine(
-            f"Store it as a named lens, so that it can be called up again ({stabiliser.stored_lenses} places)."
+            f"Store it as a named lens, so that it can be called up again ({stabiliser.stored_lenses} places).",
+            deeds=(Deed("store", stored_name(rig)),),
         )
+    yield from _steadied(rig, on=entry.on)
+    yield from _travel(stabiliser, entry)
+
+
+def _steadied(rig: Assembly, *, on: bool) -> Iterator[StepLine]:
+    """The stabiliser's mode for the use at hand, where there is more than one."""
+    body = rig.body
+    mode = stabiliser_mode_of(body, rig.practice)
+    if mode is None or not on or len(stabiliser_modes_of(body)) < 2:
+        return
+    setting = setting_of(body, "stabiliser_mode", rig.practice)
+    where = "" if setting is None else f" ({place_of(body, 'stabiliser_mode', rig.practice)})"
+    yield StepLine(f"Set the stabiliser to {mode}{where}.", deeds=(Deed("stabiliser", mode),))
+
+
+def _travel(stabiliser: Stabiliser, entry: StabiliserEntry) -> Iterator[StepLine]:
+    """How far the sensor may move; where the circle is only stated, the corners are looked at first."""
+    clean = 0.0 if entry.travel_fraction is None else travel_step(entry.travel_fraction, stabiliser.travel_steps)
     if not entry.on:
-        yield StepLine("The image circle, as measured, leaves the stabiliser no room: switch it off.")
+        yield StepLine(
+            "The image circle, as measured, leaves the stabiliser no room: switch it off.",
+            deeds=(Deed("travel", 0.0),),
+        )
     elif entry.decided and entry.travel_step is not None and entry.travel_step < 1:
         yield StepLine(
-            f"The image circle, as measured, leaves room for {entry.travel_step:.0%} of its travel: set that."
+            f"The image circle, as measured, leaves room for {entry.travel_step:.0%} of its travel: set that.",
+            deeds=(Deed("travel", entry.travel_step, or_less=True),),
         )
     elif entry.look_at_corners:
         yield StepLine(
             "Leave the stabiliser its full travel, and look at the corners at the ends of it; if they darken, go down "
-            "a step. The image circle is not measured, and is mostly wider than it is said to be."
+            "a step. The image circle is not measured, and is mostly wider than it is said to be.",
+            # A circle that nobody knows darkens nothing that anybody could foresee.
+            deeds=() if entry.travel_fraction is None else (Deed("travel", clean, or_less=True),),
         )
 
 
+def stored_name(rig: Assembly) -> str:
+    """The name of a stored lens: the lens and what it stands on, within what the body's names hold."""
+    most = None if rig.body.stabiliser is None else rig.body.stabiliser.name_length
+    return short_name(rig.lens.name, [one.name for one in rig.adapters], most)
+
+
 def _focus(rig: Assembly, ranges: Sequence[Range]) -> Iterator[StepLine]:
-    lens, body = rig.lens, rig.body
+    body = rig.body
     for one in ranges:
         if one.kind == "helicoid" and one.for_infinity_mm is not None:
             name = rig.world.adapters[one.link].name
@@ -173,21 +245,30 @@ def _focus(rig: Assembly, ranges: Sequence[Range]) -> Iterator[StepLine]:
             yield StepLine(f"{name}: {setting} for infinity; open it for close-up.")
     if not rig.movable:
         return
-    by_hand = rig.signal.broken_at is not None or not contacts.has(lens, "autofocus")
-    if by_hand and body.kind == "digital" and body.focus_aids:
-        yield StepLine(f"For focusing, use {listed(list(_aids(rig)))}.")
+    if focused_by_hand(rig) and body.kind == "digital" and body.focus_aids:
+        magnified = "magnifier" in body.focus_aids
+        yield StepLine(
+            f"For focusing, use {listed(list(_aids(rig)))}.",
+            deeds=(Deed("magnifier", value=True),) if magnified else (),
+        )
     if rig.iris.state == "by_hand":
+        stops_down = (Deed("iris", "taking"),) if rig.lens.f_number[0] < rig.lens.f_number[1] else ()
         if rig.practice.focusing == "wide_open":
-            yield StepLine("Focus wide open, then stop down to the taking aperture.")
+            yield StepLine("Focus wide open, then stop down to the taking aperture.", deeds=stops_down)
         else:
-            yield StepLine("Set the taking aperture first, and focus there.")
+            yield StepLine("Set the taking aperture first, and focus there.", deeds=stops_down)
     elif rig.iris.state == "stuck":
         yield StepLine("The aperture cannot be set: expose by time and sensitivity alone.")
 
 
+def focused_by_hand(rig: Assembly) -> bool:
+    """Whether somebody turns a ring: something moves, and the body does not do it."""
+    return rig.movable and (rig.signal.broken_at is not None or not contacts.has(rig.lens, "autofocus"))
+
+
 def _placed(rig: Assembly, what: str, otherwise: str) -> str:
     """Where this body has an aid to focusing, else where one would put it."""
-    return _setting(rig, what).strip(" ()") or otherwise
+    return place_of(rig.body, what, rig.practice) or otherwise
 
 
 def _aids(rig: Assembly) -> Iterator[str]:
@@ -195,6 +276,10 @@ def _aids(rig: Assembly) -> Iterator[str]:
     body, said = rig.body, set(rig.body.focus_aids)
     if "magnifier" in said:
         place = _placed(rig, "magnifier", "on a button")
+        if body.magnifier is not None and (body.magnifier.levels or body.magnifier.view == "inset"):
+            part = "an inset" if body.magnifier.view == "inset" else "the whole picture"
+            times = listed([f"{level:g} ×" for level in body.magnifier.levels], "or")
+            place += f"; {part}{f', {times}' if times else ''}"
         leave = (
             f"; to leave it: {body.magnifier.leave.rstrip('.').lower()}"
             if body.magnifier and body.magnifier.leave
@@ -209,11 +294,12 @@ def _aids(rig: Assembly) -> Iterator[str]:
 def _check(rig: Assembly, ends: Sequence[End]) -> Iterator[StepLine]:
     wide, lens = ends[0], rig.lens
     infinity = wide.infinity.from_f_number
+    turned = (Deed("focus", value=True),) if focused_by_hand(rig) else ()
     if infinity is not None:
         then = "" if lens.focus == "none" and not rig.movable else f"; then the {word('nearest_focus')}"
-        yield StepLine(f"Check infinity first, on something far away, at {aperture(infinity)}{then}.")
+        yield StepLine(f"Check infinity first, on something far away, at {aperture(infinity)}{then}.", deeds=turned)
     else:
-        yield StepLine("Check near focus first: infinity will not come.")
+        yield StepLine("Check near focus first: infinity will not come.", deeds=turned)
     yield StepLine("Then look at the corners, wide open and stopped down, and for a ghost in the middle.")
     if rig.body.kind == "digital" and rig.signal.broken_at is not None:
         yield StepLine("Note what you used: the pictures carry no lens data.")

@@ -1,0 +1,99 @@
+"""The camera that a rig is put on: worked on, and a card rehearsed on it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, cast
+
+from fastapi import APIRouter, Query, Request
+from pydantic import BaseModel, Field
+
+from tropeion.core.camera.rehearsal import Rehearsal, rehearsed
+from tropeion.core.camera.state import CameraState
+from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.practice import Practice
+from tropeion.core.setup.rehearse import Controls, Rehearsed, controls_of, to_rehearse
+from tropeion.devices.cameras import Cameras
+from tropeion.devices.line import LineError
+from tropeion.devices.protocol import NotDoneError, Verb
+
+from .problems import RESPONSES
+from .shared import CollectionOf, Id, ids_in, practice_in
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/v1/camera", tags=["camera"], responses=RESPONSES)
+
+
+class _Rig(Practice):
+    """The rig whose card is rehearsed."""
+
+    lens: Id
+    body: Id
+    via: Annotated[str, Field(max_length=600)] = ""
+
+
+class Done(BaseModel):
+    """What is done to the camera, in the words of its protocol; what is attached is the rig that is asked about."""
+
+    do: Verb
+    value: Any = None
+
+
+class CameraReport(BaseModel):
+    """How the camera stands, what it is worked by, and how far the card has come. ``says``: why it did not do it.
+
+    ``state`` is None for a rig that must not be put together.
+    """
+
+    state: CameraState | None
+    controls: Controls
+    rehearsal: Rehearsal | None
+    says: str
+
+
+def _report(found: Rehearsed, question: Practice, state: CameraState | None, says: str = "") -> CameraReport:
+    rehearsal = None if state is None else rehearsed(found.steps, state, practice_in(question))
+    use = question.use if state is None else state.use
+    return CameraReport(state=state, controls=controls_of(found.body, use), rehearsal=rehearsal, says=says)
+
+
+def _cameras(request: Request) -> Cameras:
+    return cast(Cameras, request.app.state.cameras)
+
+
+def _found(question: _Rig, collection: CollectionOf) -> Rehearsed:
+    return to_rehearse(collection.world(), question.lens, question.body, ids_in(question.via), practice_in(question))
+
+
+@router.get("")
+def get_camera(question: Annotated[_Rig, Query()], collection: CollectionOf, request: Request) -> CameraReport:
+    """How the camera of a body stands, beside the card of a rig."""
+    found = _found(question, collection)
+    if found.attached is None:
+        return _report(found, question, None, found.sentence)
+    try:
+        return _report(found, question, _cameras(request).ask(found.body, "state"))
+    except LineError as error:
+        raise NotPossibleError("body", str(error)) from None
+
+
+@router.post("")
+def post_camera(
+    done: Done, question: Annotated[_Rig, Query()], collection: CollectionOf, request: Request
+) -> CameraReport:
+    """Do something to the camera: a switch, a menu, the swap, the release."""
+    found, cameras = _found(question, collection), _cameras(request)
+    if found.attached is None:
+        return _report(found, question, None, found.sentence)
+    value = done.value
+    if done.do == "attach":
+        value = found.attached.model_dump(mode="json")
+    elif done.do == "begin":
+        value = found.attached.focal_length_mm
+    try:
+        try:
+            return _report(found, question, cameras.ask(found.body, done.do, value))
+        except NotDoneError as error:
+            return _report(found, question, cameras.ask(found.body, "state"), str(error))
+    except LineError as error:
+        raise NotPossibleError("body", str(error)) from None

@@ -1,0 +1,124 @@
+"""A card rehearsed on a camera: which of its steps are done, as the camera stands, and what is still in the way."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from tropeion.core.practice import Practice
+from tropeion.core.rig.deeds import Control, Deed
+from tropeion.core.rig.report import StepLine
+from tropeion.core.working import tidy
+
+from .state import CameraState, Release
+
+__all__ = ["Rehearsal", "StepSeen", "rehearsed"]
+
+# Who does not enter the focal length does not count on the stabiliser.
+_STEADYING: frozenset[Control] = frozenset({"focal_length", "stabiliser", "travel"})
+
+
+@dataclass(frozen=True, slots=True)
+class StepSeen:
+    """One step of the card. ``seen``: done or not, as the camera stands; ``hand``: no camera can tell."""
+
+    number: int
+    text: str
+    caution: bool
+    stage: str
+    controls: tuple[Control, ...]
+    seen: Literal["done", "not_yet", "hand"]
+
+
+@dataclass(frozen=True, slots=True)
+class Rehearsal:
+    """A card beside a camera. ``passed``: every step that shows is done, and the frame is as it should be.
+
+    ``mends`` are the numbers of the steps that mend what is wrong with the last frame, ``next`` the first that is not
+    done yet.
+    """
+
+    steps: tuple[StepSeen, ...]
+    next: int | None
+    passed: bool
+    says: str
+    mends: tuple[int, ...]
+
+
+def rehearsed(steps: Sequence[StepLine], state: CameraState, practice: Practice) -> Rehearsal:
+    """How far a card has come on a camera, and what its last frame lacked."""
+    seen = tuple(
+        StepSeen(
+            number,
+            one.text,
+            one.caution,
+            one.stage,
+            tuple(deed.control for deed in one.deeds),
+            "hand" if not one.deeds else "done" if all(is_done(deed, state) for deed in one.deeds) else "not_yet",
+        )
+        for number, one in enumerate(steps, 1)
+    )
+    open_steps = [one.number for one in seen if one.seen == "not_yet"]
+    wrong = _wrong(state.last, practice)
+    mends = tuple(one.number for one in seen if set(one.controls) & set(wrong))
+    taken = state.last is not None and state.last.taken
+    passed = taken and not wrong and not open_steps
+    return Rehearsal(seen, open_steps[0] if open_steps else None, passed, _said(state, wrong, open_steps), mends)
+
+
+def _wrong(last: Release | None, practice: Practice) -> dict[Control, str]:
+    """What is wrong with the last frame, by what mends it."""
+    if last is None:
+        return {}
+    if last.refused is not None:
+        return {last.refused.control: last.refused.text}
+    skipped = _STEADYING if practice.entry == "skip" else frozenset()
+    return {one.control: one.text for one in last.faults if one.control not in skipped}
+
+
+def _said(state: CameraState, wrong: dict[Control, str], open_steps: Sequence[int]) -> str:
+    last = state.last
+    if last is None:
+        return "Work through the card on the camera, then press the release."
+    if not last.taken:
+        return f"The release is refused. {' '.join(wrong.values())}"
+    if wrong:
+        return f"A frame, but not the one that was meant. {' '.join(wrong.values())}"
+    if open_steps:
+        left = f"Step {open_steps[0]} is" if len(open_steps) == 1 else f"{len(open_steps)} steps are"
+        return f"The frame is taken; {left} not done."
+    return "The frame is taken, and every step that the camera can see is done."
+
+
+def is_done(deed: Deed, state: CameraState) -> bool:
+    """Whether a camera stands as a step wants it."""
+    match deed.control:
+        case "power":
+            # Off is for the swap: afterwards it shows in how the swap was made.
+            on = state.attached is not None
+            return state.power and on if deed.value else (not state.swapped_live if on else not state.power)
+        case "mounted":
+            return state.attached is not None and state.attached.lens == deed.value
+        case "exposure":
+            return state.exposure in str(deed.value).split(",")
+        case "magnifier":
+            return state.focused_with == "magnifier" or (state.magnifier > 0 and state.attached is not None)
+        case "focus":
+            return state.focused_with != ""
+        case "store":
+            return any(one.name == deed.value for one in state.places)
+        case "meter":
+            return _alike(state.meter_f_number, deed)
+        case "focal_length":
+            return _alike(state.focal_length_mm, deed)
+        case _:
+            return _alike(getattr(state, deed.control), deed)
+
+
+def _alike(value: object, deed: Deed) -> bool:
+    wanted = deed.value
+    if isinstance(value, bool) or isinstance(wanted, bool | str) or not isinstance(value, float | int):
+        return value == wanted
+    return tidy(value - wanted) <= 0 if deed.or_less else math.isclose(value, wanted, abs_tol=1e-6)

@@ -1,0 +1,36 @@
+"""What a step does, where a camera can tell whether it was done."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+__all__ = ["Control", "Deed"]
+
+# The switches of a camera, and what is done to the lens before it.
+Control = Literal[
+    "power",
+    "mounted",
+    "use",
+    "release_without_lens",
+    "focal_length",
+    "store",
+    "travel",
+    "area",
+    "exposure",
+    "squeeze",
+    "stabiliser",
+    "meter",
+    "magnifier",
+    "iris",
+    "focus",
+]
+
+
+@dataclass(frozen=True, slots=True)
+class Deed:
+    """A control, and what it is to stand at; ``or_less``: what it is to stand at most at."""
+
+    control: Control
+    value: bool | float | str
+    or_less: bool = False

@@ -1,0 +1,55 @@
+"""Where a body has its settings: menus of stills and film apart, short and full ones apart."""
+
+from __future__ import annotations
+
+from tropeion.core.gear.bodies import Body, Setting
+from tropeion.core.practice import Practice
+
+__all__ = ["place_of", "setting_of", "stabiliser_mode_of", "stabiliser_modes_of", "turns_to_film"]
+
+
+def setting_of(body: Body, what: str, practice: Practice) -> Setting | None:
+    """A setting of the use at hand; of several, the one for this use alone, then the one in the menus that are shown.
+
+    None where none is stated.
+    """
+    found = [one for one in body.settings if one.for_ == what and one.use in {practice.use, "both"}]
+    return min(found, key=lambda one: (one.use == "both", one.menu not in {practice.menu, "both"}), default=None)
+
+
+def place_of(body: Body, what: str, practice: Practice) -> str:
+    """Where a setting is and what it is set to; what the menus at hand do not show says which menus do."""
+    setting = setting_of(body, what, practice)
+    if setting is None:
+        return ""
+    hidden = setting.menu not in {practice.menu, "both"}
+    return f"{f'{setting.menu} menus: ' if hidden else ''}{setting.where}: {setting.value}"
+
+
+def stabiliser_mode_of(body: Body, practice: Practice) -> str | None:
+    """The mode of the stabiliser for the use at hand, in the body's own word; None where nobody has said."""
+    if body.stabiliser is None:
+        return None
+    setting = setting_of(body, "stabiliser_mode", practice)
+    if setting is not None:
+        return setting.value
+    modes = body.stabiliser.modes
+    if practice.use not in modes and not turns_to_film(body) and "still" in modes:
+        return "still"
+    return practice.use if practice.use in modes else None
+
+
+def stabiliser_modes_of(body: Body) -> tuple[str, ...]:
+    """Every mode that a body is known to have, as it is called there."""
+    if body.stabiliser is None:
+        return ()
+    said = [one.value for one in body.settings if one.for_ == "stabiliser_mode"]
+    return tuple(dict.fromkeys((*body.stabiliser.modes, *said)))
+
+
+def turns_to_film(body: Body) -> bool:
+    """Whether a body has a switch between stills and film: it is known to take both."""
+    uses = {one.use for one in body.settings} | {one.use for one in body.modes}
+    # Modes of exposure beside manual are there for stills.
+    stills = "still" in uses or bool(set(body.exposure_modes) - {"M"})
+    return body.kind == "digital" and "film" in uses and stills

@@ -1,0 +1,106 @@
+"""A rig's card, and what the rig is to a camera: what a rehearsal needs."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tropeion.core.camera.attached import Attached, attached_of
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.world import World
+from tropeion.core.optics import modes
+from tropeion.core.practice import Practice
+from tropeion.core.rig.judgement import assess
+from tropeion.core.rig.menus import stabiliser_modes_of, turns_to_film
+from tropeion.core.rig.report import StepLine
+from tropeion.core.rig.reporting import report_on
+
+__all__ = ["Controls", "Rehearsed", "Setting", "controls_of", "to_rehearse"]
+
+
+@dataclass(frozen=True, slots=True)
+class Rehearsed:
+    """A rig that is rehearsed. ``attached`` is None where it must not be, or cannot be, put together."""
+
+    body: Body
+    steps: tuple[StepLine, ...]
+    attached: Attached | None
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """Where a setting is found, by what it is for."""
+
+    for_: str
+    where: str
+    use: str
+    menu: str
+
+
+@dataclass(frozen=True, slots=True)
+class Controls:
+    """What a body has to be worked by: its dials, menus and buttons, by its data. Lengths in mm."""
+
+    name: str
+    film: bool
+    battery: bool
+    width_mm: float | None
+    height_mm: float | None
+    exposure_modes: tuple[str, ...]
+    turns_to_film: bool
+    release_setting: bool
+    focal_length: bool
+    presets_mm: tuple[float, ...]
+    travel_steps: tuple[float, ...]
+    stabiliser_modes: tuple[str, ...]
+    areas: tuple[str, ...]
+    desqueeze: tuple[float, ...]
+    magnifier_levels: tuple[float, ...]
+    magnifier_inset: bool
+    magnifier_leave: str
+    peaking: bool
+    meters: bool
+    places: int
+    settings: tuple[Setting, ...]
+
+
+def to_rehearse(world: World, lens_id: str, body_id: str, via: Sequence[str], practice: Practice) -> Rehearsed:
+    """The card of a rig and what it is to its body. Raises UnknownIdError, MountlessError."""
+    lens, body = world.lens(lens_id), world.body(body_id)
+    adapters = tuple(world.adapter(id_) for id_ in via)
+    judged = assess(world, lens, adapters, body, practice)
+    route = report_on(judged)
+    assert route.details is not None
+    works = judged.grade not in {"danger", "none"}
+    attached = attached_of(judged, route.details) if works else None
+    return Rehearsed(body, route.details.steps, attached, route.sentence)
+
+
+def controls_of(body: Body, use: str) -> Controls:
+    """What there is to work a body by, for stills or for film."""
+    stabiliser, magnifier = body.stabiliser, body.magnifier
+    digital = body.kind == "digital"
+    return Controls(
+        name=body.name,
+        film=not digital,
+        battery=body.battery,
+        width_mm=body.width_mm,
+        height_mm=body.height_mm,
+        exposure_modes=body.exposure_modes,
+        turns_to_film=turns_to_film(body),
+        release_setting=digital and body.bare_release in {"off", "on"},
+        focal_length=stabiliser is not None or body.asks_focal_length,
+        presets_mm=(stabiliser.presets_mm or ()) if stabiliser else (),
+        travel_steps=stabiliser.travel_steps if stabiliser else (),
+        stabiliser_modes=stabiliser_modes_of(body),
+        areas=tuple(one.name for one in modes.modes_of(body, use)),
+        desqueeze=body.desqueeze,
+        magnifier_levels=(magnifier.levels if magnifier else ()) if "magnifier" in body.focus_aids else (),
+        magnifier_inset=magnifier is not None and magnifier.view == "inset",
+        magnifier_leave=magnifier.leave if magnifier else "",
+        peaking="peaking" in body.focus_aids,
+        meters=body.meters,
+        places=stabiliser.stored_lenses if stabiliser else 0,
+        settings=tuple(Setting(one.for_, one.where, one.use, one.menu) for one in body.settings),
+    )
