@@ -41,6 +41,7 @@ class Done(BaseModel):
 
 class CameraReport(BaseModel):
     """How the camera stands, what it is worked by, and how far the card has come. ``says``: why it did not do it.
+    ``stored_name`` is what the rig is called in its places.
 
     ``state`` is None for a rig that must not be put together.
     """
@@ -48,13 +49,20 @@ class CameraReport(BaseModel):
     state: CameraState | None
     controls: Controls
     rehearsal: Rehearsal | None
+    stored_name: str
     says: str
 
 
 def _report(found: Rehearsed, question: Practice, state: CameraState | None, says: str = "") -> CameraReport:
     rehearsal = None if state is None else rehearsed(found.steps, state, practice_in(question))
     use = question.use if state is None else state.use
-    return CameraReport(state=state, controls=controls_of(found.body, use), rehearsal=rehearsal, says=says)
+    return CameraReport(
+        state=state,
+        controls=controls_of(found.body, use),
+        rehearsal=rehearsal,
+        stored_name=found.stored_name,
+        says=says,
+    )
 
 
 def _cameras(request: Request) -> Cameras:

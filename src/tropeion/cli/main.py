@@ -14,6 +14,7 @@ from tropeion.core.practice import Practice
 
 from .becomes import run_becomes
 from .collection import run_backup, run_demo, run_export, run_import, run_restore, run_serve
+from .device import run_device_body
 from .frame import run_frame
 from .inputs import RefusedError
 from .questions import run_fits, run_key, run_label, run_match, run_schema
@@ -86,6 +87,7 @@ def _parser() -> argparse.ArgumentParser:
     _frame_command(commands)
     _becomes_command(commands)
     _setup_commands(commands)
+    _device_commands(commands)
 
     key = commands.add_parser("key", help="which generation of a mount it is, from what can be seen")
     key.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
@@ -176,6 +178,16 @@ def _setup_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser
     code.add_argument("--svg", metavar="FILE", help="write the template at true size")
     code.add_argument("--json", action="store_true", help="print the whole report")
     code.set_defaults(run=run_code)
+
+
+def _device_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    device = commands.add_parser("device", help="a simulated camera to rehearse on, at a socket in the data folder")
+    devices = device.add_subparsers(dest="device", required=True)
+    body = devices.add_parser("body", help="a body of the collection, until Ctrl-C")
+    body.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
+    body.add_argument("--body", required=True, metavar="ID")
+    _data_option(body)
+    body.set_defaults(run=run_device_body)
 
 
 def _positive(text: str) -> float:

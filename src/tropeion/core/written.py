@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Sequence
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Literal
@@ -84,5 +85,6 @@ def short_name(lens: str, adapters: Sequence[str], most: int | None) -> str:
         return whole
     figures = next((word for word in lens.split() if any(letter.isdigit() for letter in word)), lens).rstrip(",")
     ring = adapters[-1].split()[-1] if adapters else ""
-    tries = [f"{figures}+{ring}" if ring else figures, figures, figures.split("/")[0]]
+    tries = [f"{figures}+{part}" for part in (ring, *re.split("[–-]", ring)[:1]) if part]
+    tries += [figures, figures.split("/")[0]]
     return next((one for one in tries if len(one) <= most), tries[-1][:most])

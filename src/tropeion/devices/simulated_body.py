@@ -9,7 +9,7 @@ from typing import Any, Final
 from pydantic import ValidationError
 
 from tropeion.core.camera.attached import Attached
-from tropeion.core.camera.release import release_of
+from tropeion.core.camera.release import faults_of, release_of
 from tropeion.core.camera.state import CameraState, Place, Prompt
 from tropeion.core.gear.bodies import Body
 from tropeion.core.optics import modes
@@ -62,7 +62,8 @@ class SimulatedBody:
         # What is off does nothing but be switched on; what is done to the lens is done by hand.
         if not self.state.power and request.do not in _BY_HAND:
             raise NotDoneError("the camera is off")
-        self.state = self._doing[request.do](request.value)
+        state = self._doing[request.do](request.value)
+        self.state = state.model_copy(update={"finder": faults_of(self.body, state)})
         return self.state
 
     def _with(self, **changes: Any) -> CameraState:

@@ -376,6 +376,19 @@ export function setUpQuery(query: SetUpQuery) {
   });
 }
 
+export type CameraQuery = NonNullable<paths["/api/v1/camera"]["get"]["parameters"]["query"]>;
+
+/** How the camera of a body stands, beside the card of a rig. */
+export function cameraQuery(query: CameraQuery) {
+  return queryOptions({
+    queryKey: ["camera", query],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/camera", { params: { query }, signal })),
+    // Somebody else may be at the camera too.
+    staleTime: 0,
+    retry: patient,
+  });
+}
+
 /** Which profiles a lens may be marked for. */
 export function nearestProfilesQuery(lens: string, mount: string, via: string) {
   const query = { lens, mount, via };

@@ -526,6 +526,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/camera": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Camera
+         * @description How the camera of a body stands, beside the card of a rig.
+         */
+        get: operations["get_camera"];
+        put?: never;
+        /**
+         * Post Camera
+         * @description Do something to the camera: a switch, a menu, the swap, the release.
+         */
+        post: operations["post_camera"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/mounts": {
         parameters: {
             query?: never;
@@ -1221,6 +1245,68 @@ export interface components {
             diagonal: number;
         };
         /**
+         * Area
+         * @description A part of the sensor; ``shape`` is width over height.
+         */
+        Area: {
+            /** Name */
+            name: string;
+            /** Shape */
+            shape: number;
+        };
+        /**
+         * Attached
+         * @description A lens with its adapters. ``focal_length_mm`` and ``image_circle_mm`` are with the glass, at the sensor.
+         *
+         *     ``recognised``: the body takes it for a lens, by contacts or by a chip; ``identified``: it says what it is;
+         *     ``says_mm`` is the focal length that it then tells. ``exposure_modes`` are those that are left.
+         */
+        Attached: {
+            /** Lens */
+            lens: string;
+            /** Name */
+            name: string;
+            /** Recognised */
+            recognised: boolean;
+            /** Identified */
+            identified: boolean;
+            /** Says Mm */
+            says_mm?: number | null;
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** Image Circle Mm */
+            image_circle_mm?: number | null;
+            /**
+             * Squeeze
+             * @default 1
+             */
+            squeeze: number;
+            /**
+             * Focused By
+             * @default hand
+             * @enum {string}
+             */
+            focused_by: "hand" | "body" | "nothing";
+            /**
+             * Iris
+             * @default by_hand
+             * @enum {string}
+             */
+            iris: "by_hand" | "body" | "nothing";
+            /** Widest F Number */
+            widest_f_number: number;
+            /**
+             * Adapted
+             * @default true
+             */
+            adapted: boolean;
+            /**
+             * Exposure Modes
+             * @default []
+             */
+            exposure_modes: string[];
+        };
+        /**
          * BackupPreview
          * @description What is in a backup. ``token`` names it when it is restored; it is forgotten after a few others.
          *
@@ -1402,6 +1488,125 @@ export interface components {
             over: boolean;
         };
         /**
+         * CameraReport
+         * @description How the camera stands, what it is worked by, and how far the card has come. ``says``: why it did not do it.
+         *     ``stored_name`` is what the rig is called in its places.
+         *
+         *     ``state`` is None for a rig that must not be put together.
+         */
+        CameraReport: {
+            state: components["schemas"]["CameraState"] | null;
+            controls: components["schemas"]["Controls"];
+            rehearsal: components["schemas"]["Rehearsal"] | null;
+            /** Stored Name */
+            stored_name: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * CameraState
+         * @description How a camera stands. ``attached`` None: another lens is on it, the last one.
+         *
+         *     ``finder`` is what is wrong with the picture in it, as a frame would show it. ``swapped_live``: it was swapped with
+         *     the power on. ``focused_with`` is what the ring was turned by. ``area`` is a mode of the sensor by its name;
+         *     ``travel`` the share of the stabiliser's travel, 0 is off; ``magnifier`` how many times, 0 is off.
+         */
+        CameraState: {
+            /** Body */
+            body: string;
+            /**
+             * Power
+             * @default true
+             */
+            power: boolean;
+            attached?: components["schemas"]["Attached"] | null;
+            /**
+             * Swapped Live
+             * @default false
+             */
+            swapped_live: boolean;
+            prompt?: components["schemas"]["Prompt"] | null;
+            /**
+             * Use
+             * @default still
+             * @enum {string}
+             */
+            use: "still" | "film";
+            /**
+             * Release Without Lens
+             * @default false
+             */
+            release_without_lens: boolean;
+            /**
+             * Focal Length Mm
+             * @default 0
+             */
+            focal_length_mm: number;
+            /**
+             * Travel
+             * @default 1
+             */
+            travel: number;
+            /**
+             * Area
+             * @default full
+             */
+            area: string;
+            /**
+             * Exposure
+             * @default
+             */
+            exposure: string;
+            /**
+             * Squeeze
+             * @default 1
+             */
+            squeeze: number;
+            /**
+             * Stabiliser
+             * @default
+             */
+            stabiliser: string;
+            /**
+             * Meter F Number
+             * @default 0
+             */
+            meter_f_number: number;
+            /**
+             * Magnifier
+             * @default 0
+             */
+            magnifier: number;
+            /**
+             * Peaking
+             * @default false
+             */
+            peaking: boolean;
+            /**
+             * Iris
+             * @default open
+             * @enum {string}
+             */
+            iris: "open" | "taking";
+            /**
+             * Focused With
+             * @default
+             * @enum {string}
+             */
+            focused_with: "" | "finder" | "magnifier";
+            /**
+             * Places
+             * @default []
+             */
+            places: components["schemas"]["Place"][];
+            /**
+             * Finder
+             * @default []
+             */
+            finder: components["schemas"]["Fault"][];
+            last?: components["schemas"]["Release"] | null;
+        };
+        /**
          * Caption
          * @description What the picture knows, what it assumes, and what it leaves out; sentences.
          */
@@ -1568,6 +1773,56 @@ export interface components {
             text: string;
         };
         /**
+         * Controls
+         * @description What a body has to be worked by: its dials, menus and buttons, by its data. Lengths in mm.
+         */
+        Controls: {
+            /** Name */
+            name: string;
+            /** Film */
+            film: boolean;
+            /** Battery */
+            battery: boolean;
+            /** Width Mm */
+            width_mm: number | null;
+            /** Height Mm */
+            height_mm: number | null;
+            /** Exposure Modes */
+            exposure_modes: string[];
+            /** Turns To Film */
+            turns_to_film: boolean;
+            /** Release Setting */
+            release_setting: boolean;
+            /** Focal Length */
+            focal_length: boolean;
+            /** Presets Mm */
+            presets_mm: number[];
+            /** Travel Steps */
+            travel_steps: number[];
+            /** Stabiliser Modes */
+            stabiliser_modes: string[];
+            /** Areas */
+            areas: components["schemas"]["Area"][];
+            /** Desqueeze */
+            desqueeze: number[];
+            /** Magnifier */
+            magnifier: boolean;
+            /** Magnifier Levels */
+            magnifier_levels: number[];
+            /** Magnifier Inset */
+            magnifier_inset: boolean;
+            /** Magnifier Leave */
+            magnifier_leave: string;
+            /** Peaking */
+            peaking: boolean;
+            /** Meters */
+            meters: boolean;
+            /** Places */
+            places: number;
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
+        };
+        /**
          * Coverage
          * @description Which mode is used and how the circle lies over it. Unknown circle: everything about it is None.
          *
@@ -1636,6 +1891,24 @@ export interface components {
             body: string | null;
         };
         /**
+         * Deed
+         * @description A control, and what it is to stand at; ``or_less``: what it is to stand at most at.
+         */
+        Deed: {
+            /**
+             * Control
+             * @enum {string}
+             */
+            control: "power" | "mounted" | "use" | "release_without_lens" | "focal_length" | "store" | "travel" | "area" | "exposure" | "squeeze" | "stabiliser" | "meter" | "magnifier" | "iris" | "focus";
+            /** Value */
+            value: boolean | number | string;
+            /**
+             * Or Less
+             * @default false
+             */
+            or_less: boolean;
+        };
+        /**
          * DepthOfField
          * @description Sharp from ``near_mm`` to ``far_mm`` (None: infinity) with the subject at ``subject_mm``; D as above.
          */
@@ -1686,6 +1959,19 @@ export interface components {
             exposure_modes: string[];
             /** Steps */
             steps: components["schemas"]["StepLine"][];
+        };
+        /**
+         * Done
+         * @description What is done to the camera, in the words of its protocol; what is attached is the rig that is asked about.
+         */
+        Done: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "state" | "begin" | "attach" | "power" | "prompt" | "use" | "release_without_lens" | "focal_length" | "travel" | "area" | "exposure" | "squeeze" | "stabiliser" | "meter" | "magnifier" | "peaking" | "iris" | "focus" | "store" | "recall" | "release";
+            /** Value */
+            value?: unknown;
         };
         /**
          * Doubt
@@ -1817,6 +2103,19 @@ export interface components {
              * @default []
              */
             with: string[];
+        };
+        /**
+         * Fault
+         * @description What is wrong with a frame, and which control mends it.
+         */
+        Fault: {
+            /**
+             * Control
+             * @enum {string}
+             */
+            control: "power" | "mounted" | "use" | "release_without_lens" | "focal_length" | "store" | "travel" | "area" | "exposure" | "squeeze" | "stabiliser" | "meter" | "magnifier" | "iris" | "focus";
+            /** Text */
+            text: string;
         };
         /**
          * Feature
@@ -3268,6 +3567,28 @@ export interface components {
             assumed: string[];
         };
         /**
+         * Place
+         * @description A stored lens in the camera: called up again, it sets focal length, area and travel.
+         */
+        Place: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /**
+             * Area
+             * @default full
+             */
+            area: string;
+            /**
+             * Travel
+             * @default 1
+             */
+            travel: number;
+        };
+        /**
          * PlacedAdapter
          * @description An adapter between its two seats; ``glass_mm`` and ``filter_mm`` are where these stand, None: it has none.
          */
@@ -3464,6 +3785,13 @@ export interface components {
              */
             use: "still" | "film";
             /**
+             * Menu
+             * @description Which of the body's menus are shown.
+             * @default full
+             * @enum {string}
+             */
+            menu: "full" | "short";
+            /**
              * Blur
              * @description Circle of confusion: the diagonal divided by this, or two pixels.
              * @default 1500
@@ -3541,6 +3869,14 @@ export interface components {
              * @default []
              */
             frame_lines: string[];
+        };
+        /**
+         * Prompt
+         * @description What a camera asks at power-on: whether the focal length is still that of the last lens.
+         */
+        Prompt: {
+            /** Offered Mm */
+            offered_mm: number;
         };
         /**
          * Question
@@ -3660,6 +3996,46 @@ export interface components {
             bounded: boolean;
             /** Density */
             density: number[];
+        };
+        /**
+         * Rehearsal
+         * @description A card beside a camera. ``passed``: every step that shows is done, and the frame is as it should be.
+         *
+         *     ``mends`` are the numbers of the steps that mend what is wrong with the last frame, ``next`` the first that is not
+         *     done yet.
+         */
+        Rehearsal: {
+            /** Steps */
+            steps: components["schemas"]["StepSeen"][];
+            /** Next */
+            next: number | null;
+            /** Passed */
+            passed: boolean;
+            /** Says */
+            says: string;
+            /** Mends */
+            mends: number[];
+        };
+        /**
+         * Release
+         * @description What came of pressing the release: refused, with the reason; or a frame, with what is wrong with it.
+         *
+         *     ``limits`` are what this rig cannot do better on this body, however it is set.
+         */
+        Release: {
+            /** Taken */
+            taken: boolean;
+            refused?: components["schemas"]["Fault"] | null;
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["Fault"][];
+            /**
+             * Limits
+             * @default []
+             */
+            limits: string[];
         };
         /**
          * Remaining
@@ -4082,6 +4458,20 @@ export interface components {
             };
         };
         /**
+         * Setting
+         * @description Where a setting is found, by what it is for.
+         */
+        Setting: {
+            /** What */
+            what: string;
+            /** Where */
+            where: string;
+            /** Use */
+            use: string;
+            /** Menu */
+            menu: string;
+        };
+        /**
          * Several
          * @description Items that are treated alike, in one action.
          */
@@ -4232,6 +4622,8 @@ export interface components {
         /**
          * StepLine
          * @description One step of mounting and setting up, in order; ``stage`` is when it is done.
+         *
+         *     ``deeds`` are what a camera can tell of it: none where it is done by hand and looked at by eye.
          */
         StepLine: {
             /** Text */
@@ -4247,6 +4639,32 @@ export interface components {
              * @enum {string}
              */
             stage: "before" | "join" | "joined" | "power_on" | "first_frame";
+            /**
+             * Deeds
+             * @default []
+             */
+            deeds: components["schemas"]["Deed"][];
+        };
+        /**
+         * StepSeen
+         * @description One step of the card. ``seen``: done or not, as the camera stands; ``hand``: no camera can tell.
+         */
+        StepSeen: {
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+            /** Caution */
+            caution: boolean;
+            /** Stage */
+            stage: string;
+            /** Controls */
+            controls: ("power" | "mounted" | "use" | "release_without_lens" | "focal_length" | "store" | "travel" | "area" | "exposure" | "squeeze" | "stabiliser" | "meter" | "magnifier" | "iris" | "focus")[];
+            /**
+             * Seen
+             * @enum {string}
+             */
+            seen: "done" | "not_yet" | "hand";
         };
         /**
          * Stitch
@@ -5193,6 +5611,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
@@ -5281,6 +5701,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
@@ -5369,6 +5791,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
@@ -5457,6 +5881,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens?: string | null;
@@ -5542,6 +5968,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
@@ -5651,6 +6079,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
@@ -5826,6 +6256,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 ref?: string | null;
@@ -5918,6 +6350,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 ref?: string | null;
@@ -6008,6 +6442,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 ref?: string | null;
@@ -6105,6 +6541,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 ref?: string | null;
@@ -6200,6 +6638,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 body: string;
@@ -6289,6 +6729,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
@@ -6383,6 +6825,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
@@ -6473,6 +6917,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
@@ -6568,6 +7014,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 mm: number;
@@ -6660,6 +7108,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
@@ -6873,6 +7323,186 @@ export interface operations {
             };
         };
     };
+    get_camera: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameraReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_camera: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Done"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameraReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_mounts: {
         parameters: {
             query?: {
@@ -6906,6 +7536,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
             };
@@ -7157,6 +7789,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 text: string;
@@ -7241,6 +7875,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 mount: string;
@@ -7944,6 +8580,8 @@ export interface operations {
                 pieces?: "1" | "2" | "3" | "4";
                 /** @description Which of the body's modes are chosen among. */
                 use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
             };

@@ -16,26 +16,28 @@ from tropeion.core.working import PLAIN, tidy
 from .attached import Attached
 from .state import CameraState, Fault, Release
 
-__all__ = ["release_of"]
+__all__ = ["faults_of", "release_of"]
 
 
 def release_of(body: Body, state: CameraState) -> Release:
     """Refused with its reason, or a frame with all that is wrong with it."""
-    refused = _refused(body, state)
-    if refused is not None:
+    refused, lens = _refused(body, state), state.attached
+    if refused is not None or lens is None:
         return Release(taken=False, refused=refused)
+    return Release(taken=True, faults=faults_of(body, state), limits=tuple(_limits(body, state, lens)))
+
+
+def faults_of(body: Body, state: CameraState) -> tuple[Fault, ...]:
+    """What is wrong with the picture in the finder, as with the frame: nothing where there is no picture."""
     lens = state.attached
-    assert lens is not None
-    return Release(
-        taken=True,
-        faults=(
-            *_handling(state),
-            *_steadiness(body, state, lens),
-            *_coverage(body, state, lens),
-            *_exposure(body, state, lens),
-            *_sharpness(body, state, lens),
-        ),
-        limits=tuple(_limits(body, state, lens)),
+    if lens is None or not state.power:
+        return ()
+    return (
+        *_handling(state),
+        *_steadiness(body, state, lens),
+        *_coverage(body, state, lens),
+        *_exposure(body, state, lens),
+        *_sharpness(body, state, lens),
     )
 
 

@@ -55,9 +55,9 @@ class Release(Strict):
 class CameraState(Strict):
     """How a camera stands. ``attached`` None: another lens is on it, the last one.
 
-    ``swapped_live``: it was swapped with the power on. ``focused_with`` is what the ring was turned by. ``area`` is a
-    mode of the sensor by its name; ``travel`` the share of the stabiliser's travel, 0 is off; ``magnifier`` how many
-    times, 0 is off.
+    ``finder`` is what is wrong with the picture in it, as a frame would show it. ``swapped_live``: it was swapped with
+    the power on. ``focused_with`` is what the ring was turned by. ``area`` is a mode of the sensor by its name;
+    ``travel`` the share of the stabiliser's travel, 0 is off; ``magnifier`` how many times, 0 is off.
     """
 
     body: Id
@@ -79,4 +79,5 @@ class CameraState(Strict):
     iris: Literal["open", "taking"] = "open"
     focused_with: Literal["", "finder", "magnifier"] = ""
     places: Several[Place] = ()
+    finder: Several[Fault] = ()
     last: Release | None = None

@@ -14,6 +14,7 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.menus import stabiliser_modes_of, turns_to_film
 from tropeion.core.rig.report import StepLine
 from tropeion.core.rig.reporting import report_on
+from tropeion.core.rig.steps import stored_name
 
 __all__ = ["Controls", "Rehearsed", "Setting", "controls_of", "to_rehearse"]
 
@@ -25,6 +26,7 @@ class Rehearsed:
     body: Body
     steps: tuple[StepLine, ...]
     attached: Attached | None
+    stored_name: str
     sentence: str
 
 
@@ -32,10 +34,18 @@ class Rehearsed:
 class Setting:
     """Where a setting is found, by what it is for."""
 
-    for_: str
+    what: str
     where: str
     use: str
     menu: str
+
+
+@dataclass(frozen=True, slots=True)
+class Area:
+    """A part of the sensor; ``shape`` is width over height."""
+
+    name: str
+    shape: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +64,9 @@ class Controls:
     presets_mm: tuple[float, ...]
     travel_steps: tuple[float, ...]
     stabiliser_modes: tuple[str, ...]
-    areas: tuple[str, ...]
+    areas: tuple[Area, ...]
     desqueeze: tuple[float, ...]
+    magnifier: bool
     magnifier_levels: tuple[float, ...]
     magnifier_inset: bool
     magnifier_leave: str
@@ -74,7 +85,7 @@ def to_rehearse(world: World, lens_id: str, body_id: str, via: Sequence[str], pr
     assert route.details is not None
     works = judged.grade not in {"danger", "none"}
     attached = attached_of(judged, route.details) if works else None
-    return Rehearsed(body, route.details.steps, attached, route.sentence)
+    return Rehearsed(body, route.details.steps, attached, stored_name(judged.rig), route.sentence)
 
 
 def controls_of(body: Body, use: str) -> Controls:
@@ -94,9 +105,10 @@ def controls_of(body: Body, use: str) -> Controls:
         presets_mm=(stabiliser.presets_mm or ()) if stabiliser else (),
         travel_steps=stabiliser.travel_steps if stabiliser else (),
         stabiliser_modes=stabiliser_modes_of(body),
-        areas=tuple(one.name for one in modes.modes_of(body, use)),
+        areas=tuple(Area(one.name, one.width_mm / one.height_mm) for one in modes.modes_of(body, use)),
         desqueeze=body.desqueeze,
-        magnifier_levels=(magnifier.levels if magnifier else ()) if "magnifier" in body.focus_aids else (),
+        magnifier="magnifier" in body.focus_aids,
+        magnifier_levels=magnifier.levels if magnifier else (),
         magnifier_inset=magnifier is not None and magnifier.view == "inset",
         magnifier_leave=magnifier.leave if magnifier else "",
         peaking="peaking" in body.focus_aids,

@@ -20,7 +20,7 @@ import { Sheet } from "./Sheet";
 import { ShiftTilt } from "./ShiftTilt";
 import { useFrame } from "./useFrame";
 import { useFrameScreen } from "./useFrameScreen";
-import { Views } from "./Views";
+import { FrameViews } from "./FrameViews";
 
 /** What the sensor would record with this rig, and every number beside it. */
 export function PictureView() {
@@ -61,7 +61,7 @@ export function PictureView() {
   } else if (report) {
     content = (
       <>
-        <Views />
+        <FrameViews />
         <Sheet
           frame={frame}
           report={report}

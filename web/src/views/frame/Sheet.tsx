@@ -7,7 +7,7 @@ import { PrintButton } from "../../parts/Printed";
 import { CircleView, type Shift } from "./CircleView";
 import { Controls } from "./Controls";
 import { Outputs } from "./Outputs";
-import { Photo } from "./Photo";
+import { Photo } from "../../parts/Photo";
 import { pictureOf, type Settings } from "./settings";
 import type { useFrame } from "./useFrame";
 import { choicesOf, Versus } from "./Versus";

@@ -1,7 +1,7 @@
 import "./SetUp.css";
 
 import { useMemo } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 
 import type { MatchReport, SetUp as Report } from "../../api/client";
 import { useScreen } from "../../app/screen";
@@ -11,17 +11,24 @@ import { sceneOf } from "../../drawing/scene";
 import { Failed } from "../../parts/Failed";
 import { unbroken } from "../../parts/format";
 import { Steps } from "../../parts/Steps";
+import { Views } from "../../parts/Views";
 import { Accessories } from "./Accessories";
 import { Entered } from "./Entered";
 import { FlangeCode } from "./FlangeCode";
 import { HELP } from "./help";
+import { Rehearse } from "./rehearse/Rehearse";
 import { usePickers } from "./usePickers";
 import { useSetUp } from "./useSetUp";
+import { addressOf, VIEWS, viewIn } from "./viewNames";
 
 /** A rig as it goes out of the door: how it stands, what is done, what is entered, what goes together. */
 export default function SetUp() {
   const { id } = useParams();
   const navigate = useNavigate();
+  const { pathname } = useLocation();
+  const [words] = useSearchParams();
+  const view = viewIn(words);
+  const at = (other: typeof view) => addressOf(pathname, words, other);
   const rig = useSetUp(id);
   const { setUp, match, lens, body } = rig;
   const report = setUp.data;
@@ -34,7 +41,11 @@ export default function SetUp() {
     busy: !rig.settled && rig.both && !rig.error && rig.nothingFits === null,
     className: "setup",
     help: HELP,
-    keys: { ...pickers.keys, g: () => void navigate(path) },
+    keys: {
+      ...pickers.keys,
+      ...Object.fromEntries(VIEWS.map((one) => [one.key, () => void navigate(at(one.view))])),
+      g: () => void navigate(path),
+    },
     pair: pickers.pair,
   });
   const failure = rig.error ?? pickers.error;
@@ -42,8 +53,19 @@ export default function SetUp() {
   if (rig.nothingFits !== null || (id === undefined && !rig.both))
     return <NothingYet text={rig.nothingFits} />;
   if (!report || !match.data) return <div className="sheet skeleton" />;
+  const views = <Views label="Of the set-up" views={VIEWS} current={view} addressOf={at} />;
+  if (view === "rehearse") {
+    const query = { ...rig.address.practice, lens, body, via: report.adapters.join(",") };
+    return (
+      <>
+        {views}
+        <Rehearse query={query} named={report.names[lens] ?? lens} answer={`${lens} ${body}`} />
+      </>
+    );
+  }
   return (
     <>
+      {views}
       <Head report={report} match={match.data} name={rig.name} named={named} path={path} />
       <div className="below">
         <Steps

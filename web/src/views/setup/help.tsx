@@ -5,6 +5,9 @@ export const HELP: Help = {
   keys: [
     ["L", "pick a lens"],
     ["B", "pick a body"],
+    ["C", "the card"],
+    ["R", "rehearse it on a camera"],
+    ["S", "stored lenses of the body"],
     ["G", "the light path"],
     ["D", "dark or light"],
     ["?", "these keys"],

@@ -8,7 +8,7 @@ import type { Chosen } from "../../../app/practice";
 import { usePractices } from "../../../app/Practices";
 import { gradeTitle } from "../../../drawing/GradeMark";
 import { mm } from "../../../parts/format";
-import { Photo } from "../Photo";
+import { Photo } from "../../../parts/Photo";
 import { pictureOf, queryOf } from "../settings";
 import { Entries } from "./Entries";
 import { Guess } from "./Guess";

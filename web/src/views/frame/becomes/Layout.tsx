@@ -4,7 +4,7 @@ import type { ReactNode } from "react";
 
 import { Failed } from "../../../parts/Failed";
 import { unbroken } from "../../../parts/format";
-import { Views } from "../Views";
+import { FrameViews } from "../FrameViews";
 
 interface Props {
   sentence: string;
@@ -19,7 +19,7 @@ interface Props {
 export function Layout({ sentence, more = [], asked, beside, children }: Props) {
   return (
     <>
-      <Views />
+      <FrameViews />
       <div className="sheet becomes">
         <div className="becomes-main">
           <div className="screen-head" aria-live="polite">
@@ -51,7 +51,7 @@ export function NoTable({ error = null, onRetry = again, pick = null, nothing = 
   if (error) return <Failed error={error} onRetry={onRetry} />;
   return (
     <>
-      <Views />
+      <FrameViews />
       {pick === null && nothing === null ? (
         <div className="sheet skeleton" />
       ) : (

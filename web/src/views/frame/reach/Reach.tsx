@@ -14,7 +14,7 @@ import { PrintButton } from "../../../parts/Printed";
 import { headed } from "../../../parts/words";
 import { tableHelp } from "../becomes/help";
 import { Layout, NoTable } from "../becomes/Layout";
-import { Photo } from "../Photo";
+import { Photo } from "../../../parts/Photo";
 import { pictureOf } from "../settings";
 import { useFrame } from "../useFrame";
 import { useFrameScreen } from "../useFrameScreen";
