@@ -95,7 +95,7 @@ def test_an_item_with_records_is_retired_rather_than_taken_out_and_the_history_s
     lens = kept.world().lens(LENS)
     assert isinstance(lens, Lens)
     assert lens.retired
-    assert kept.history(2)[0].title == "lens removed: archived, since cards name it"
+    assert kept.history(2)[0].title == "lens removed: archived, since records name it"
     assert kept.history(2)[1].title == "rigs removed"
     assert ticked(kept) == ("a",)
     assert rig.id not in {one.id for one in kept.gear().rigs}

@@ -22,14 +22,26 @@ from tropeion.core.gear.kit import Entry, find, users_of, with_entry
 from tropeion.core.gear.references import check_references
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.records.card import Card
+from tropeion.core.records.card import Card, Use
+from tropeion.core.records.corner_check import CornerCheck
+from tropeion.core.records.outing import Outing
 from tropeion.core.records.record import now
+from tropeion.core.records.stored_lens import StoredLens
 from tropeion.core.subjects import Subject
 
 from . import records
 from .acting import Changes, Progress, RecordWrite, act, changes_to, turn
 from .engine import bring_up_to_date, open_engine
-from .errors import BusyError, InUseError, InvalidError, MovedError, StaleError, StoreError, speaking_of
+from .errors import (
+    BusyError,
+    InUseError,
+    InvalidError,
+    MovedError,
+    MovedError,
+    StaleError,
+    StoreError,
+    speaking_of,
+)
 from .files import clear_workspaces
 from .journal import Action, latest_actions, turnable
 from .meta import revision_of, set_meta
@@ -165,7 +177,7 @@ class Collection:
                     raise StaleError(edit.kind, edit.id, current, version)
             asked, edits = edits, [_retiring(connection, gear, edit) for edit in edits]
             if edits != asked:
-                title = f"{title}: archived, since cards name it"
+                title = f"{title}: archived, since records name it"
             for edit in edits:
                 gear = with_entry(gear, edit.kind, edit.id, edit.entry)
             for edit in edits:
@@ -235,6 +247,64 @@ class Collection:
             else:
                 records.write_record(connection, "cards", card.id, card, action, now(), amend=True)
         return card
+
+    def use_of_rigs(self) -> dict[str, Use]:
+        """How often each rig's card was used, by the rig's name, and on which day last."""
+        with self._read() as connection:
+            return records.use_of_rigs(connection)
+
+    def stored_in(self, body: str) -> tuple[StoredLens, ...]:
+        """What is stored in the places of a body."""
+        with self._read() as connection:
+            return records.stored_in(connection, body)
+
+    def keep_stored(self, stored: StoredLens, title: str) -> StoredLens:
+        """Put a lens into a place of its body, upon what is there."""
+        with self._write() as connection:
+            standing = records.place_of(connection, stored.body, stored.number)
+            if standing is not None:
+                stored = stored.model_copy(update={"id": standing.id, "at": standing.at})
+            if stored != standing:
+                act(connection, Changes(records=[RecordWrite("stored_lenses", stored.id, stored)]), title)
+        return stored
+
+    def corners_of(self, rig: str) -> tuple[CornerCheck, ...]:
+        """The corners of a rig that were looked at, the latest first."""
+        with self._read() as connection:
+            return records.corners_of(connection, rig)
+
+    def keep_corners(self, check: CornerCheck, title: str) -> None:
+        """Keep corners that were looked at; a rig may be looked at many times."""
+        with self._write() as connection:
+            act(connection, Changes(records=[RecordWrite("corner_checks", check.id, check)]), title)
+
+    def outings(self) -> tuple[Outing, ...]:
+        """Every outing that stands, the latest first."""
+        with self._read() as connection:
+            return records.outings(connection)
+
+    def outing(self, id_: str) -> tuple[Outing, int] | None:
+        """An outing and its version."""
+        with self._read() as connection:
+            return records.outing_of(connection, id_)
+
+    def keep_outing(self, outing: Outing, version: int, title: str) -> int:
+        """Keep an outing, upon the version that was read (0: a new one); returns its version then.
+
+        What is changed again and again in one go is one action. Raises MovedError if it changed meanwhile.
+        """
+        with self._write() as connection:
+            standing = records.outing_of(connection, outing.id)
+            if (0 if standing is None else standing[1]) != version:
+                raise MovedError
+            if standing is None or standing[0] != outing:
+                action = records.going_on(connection, "outings", outing.id)
+                if action is None or standing is None:
+                    act(connection, Changes(records=[RecordWrite("outings", outing.id, outing)]), title)
+                else:
+                    records.write_record(connection, "outings", outing.id, outing, action, now(), amend=True)
+            found = records.outing_of(connection, outing.id)
+        return 0 if found is None else found[1]
 
     def practice(self) -> Practice:
         """The owner's own practice."""

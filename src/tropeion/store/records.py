@@ -12,20 +12,95 @@ from typing import Final
 from sqlalchemy import Connection, delete, func, insert, select, update
 
 from tropeion.core.gear.kinds import Kind
-from tropeion.core.records.card import Card
+from tropeion.core.records.card import Card, Use
+from tropeion.core.records.corner_check import CornerCheck
+from tropeion.core.records.outing import Outing
 from tropeion.core.records.record import Record, RecordKind
+from tropeion.core.records.stored_lens import StoredLens
 
-from .tables import RECORDED, RECORDS, ActionRow, CardRow, JournalRow, RecordItemRow
+from .tables import (
+    RECORDED,
+    RECORDS,
+    ActionRow,
+    CardRow,
+    CornerCheckRow,
+    JournalRow,
+    OutingRow,
+    RecordItemRow,
+    StoredLensRow,
+)
 
-__all__ = ["MODELS", "card_of", "going_on", "named_in_records", "write_record"]
+__all__ = [
+    "MODELS",
+    "card_of",
+    "corners_of",
+    "going_on",
+    "named_in_records",
+    "outing_of",
+    "outings",
+    "place_of",
+    "stored_in",
+    "use_of_rigs",
+    "write_record",
+]
 
-MODELS: Final[dict[RecordKind, type[Card]]] = {"cards": Card}
+MODELS: Final[dict[RecordKind, type[Record]]] = {
+    "cards": Card,
+    "stored_lenses": StoredLens,
+    "corner_checks": CornerCheck,
+    "outings": Outing,
+}
 
 
 def card_of(connection: Connection, rig: str, day: str) -> Card | None:
     """The card of one rig on one day."""
     found = connection.scalar(select(CardRow.document).where(CardRow.rig == rig, CardRow.day == day))
     return None if found is None else Card.model_validate_json(found)
+
+
+def use_of_rigs(connection: Connection) -> dict[str, Use]:
+    """How often each rig's card was used, and on which day last; a card with nothing ticked was not."""
+    found: dict[str, Use] = {}
+    for rig, day, document in connection.execute(
+        select(CardRow.rig, CardRow.day, CardRow.document).where(CardRow.struck.is_(False)).order_by(CardRow.day)
+    ):
+        if Card.model_validate_json(document).ticked:
+            before = found.get(rig)
+            found[rig] = Use(1 if before is None else before.days + 1, day)
+    return found
+
+
+def stored_in(connection: Connection, body: str) -> tuple[StoredLens, ...]:
+    """What is stored in a body, by its places; emptied ones are left out."""
+    rows = select(StoredLensRow.document).where(StoredLensRow.body == body, StoredLensRow.struck.is_(False))
+    found = connection.scalars(rows.order_by(StoredLensRow.number))
+    return tuple(StoredLens.model_validate_json(one) for one in found)
+
+
+def place_of(connection: Connection, body: str, number: int) -> StoredLens | None:
+    """One place of a body, emptied or not."""
+    where = (StoredLensRow.body == body, StoredLensRow.number == number)
+    found = connection.scalar(select(StoredLensRow.document).where(*where))
+    return None if found is None else StoredLens.model_validate_json(found)
+
+
+def corners_of(connection: Connection, rig: str) -> tuple[CornerCheck, ...]:
+    """Every corner check of a rig that stands, the latest first."""
+    rows = select(CornerCheckRow.document).where(CornerCheckRow.rig == rig, CornerCheckRow.struck.is_(False))
+    found = connection.scalars(rows.order_by(CornerCheckRow.at.desc()))
+    return tuple(CornerCheck.model_validate_json(one) for one in found)
+
+
+def outing_of(connection: Connection, id_: str) -> tuple[Outing, int] | None:
+    """An outing and its version, struck out or not."""
+    row = connection.execute(select(OutingRow.document, OutingRow.version).where(OutingRow.id == id_)).first()
+    return None if row is None else (Outing.model_validate_json(row.document), row.version)
+
+
+def outings(connection: Connection) -> tuple[Outing, ...]:
+    """Every outing that stands, the latest first."""
+    rows = select(OutingRow.document).where(OutingRow.struck.is_(False)).order_by(OutingRow.at.desc())
+    return tuple(Outing.model_validate_json(one) for one in connection.scalars(rows))
 
 
 def named_in_records(connection: Connection, kind: Kind, ids: Many[str]) -> frozenset[str]:

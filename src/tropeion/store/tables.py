@@ -21,16 +21,19 @@ __all__ = [
     "Base",
     "BodyRow",
     "CardRow",
+    "CornerCheckRow",
     "FoilRow",
     "JournalRow",
     "LensRow",
     "MetaRow",
     "MountRow",
+    "OutingRow",
     "PairRow",
     "RecordItemRow",
     "Recorded",
     "RigRow",
     "Row",
+    "StoredLensRow",
 ]
 
 
@@ -108,6 +111,24 @@ class CardRow(_Recorded, Base):
     day: Mapped[str] = mapped_column(String(10))
 
 
+class StoredLensRow(_Recorded, Base):
+    __tablename__ = "stored_lens"
+    __table_args__ = (UniqueConstraint("body", "number", name="uq_stored_lens_body_number"),)
+    body: Mapped[str] = mapped_column(String(64))
+    number: Mapped[int] = mapped_column(Integer)
+
+
+class CornerCheckRow(_Recorded, Base):
+    __tablename__ = "corner_check"
+    rig: Mapped[str] = mapped_column(String(600), index=True)
+    day: Mapped[str] = mapped_column(String(10))
+
+
+class OutingRow(_Recorded, Base):
+    __tablename__ = "outing"
+    name: Mapped[str] = mapped_column(String(120))
+
+
 class RecordItemRow(Base):
     """Which items a record is about. They may be gone: a record outlives them, so there is no foreign key to them."""
 
@@ -175,7 +196,12 @@ TABLES: Final[dict[Kind, type[Row]]] = dict(
 )
 # The columns that every kind has.
 DOCUMENTED: Final = frozenset({"id", "position", "name", "version", "document"})
-Recorded = CardRow
-RECORDS: Final[dict[RecordKind, type[Recorded]]] = {"cards": CardRow}
+Recorded = CardRow | StoredLensRow | CornerCheckRow | OutingRow
+RECORDS: Final[dict[RecordKind, type[Recorded]]] = {
+    "cards": CardRow,
+    "stored_lenses": StoredLensRow,
+    "corner_checks": CornerCheckRow,
+    "outings": OutingRow,
+}
 # The columns that every record has.
 RECORDED: Final = frozenset({"id", "at", "struck", "version", "document"})

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Annotated
 
 from pydantic import Field
@@ -11,7 +12,7 @@ from tropeion.core.gear.quantities import Date, Text
 
 from .record import About, Record
 
-__all__ = ["Card", "rig_of", "what_it_is_about"]
+__all__ = ["Card", "Use", "rig_of", "what_it_is_about"]
 
 
 class Card(Record):
@@ -20,6 +21,14 @@ class Card(Record):
     rig: Annotated[str, Field(max_length=600)]
     day: Date
     ticked: Annotated[tuple[Text, ...], Field(max_length=200)] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Use:
+    """On how many days something was used, and on which last."""
+
+    days: int
+    last: str
 
 
 def rig_of(lens: str, body: str, adapters: Sequence[str]) -> str:
