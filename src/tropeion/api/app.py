@@ -18,6 +18,7 @@ from . import (
     begin,
     camera,
     cards,
+    corners,
     exports,
     fits,
     frame,
@@ -30,6 +31,7 @@ from . import (
     labels,
     match,
     mounts,
+    outings,
     pages,
     problems,
     rigs,
@@ -37,6 +39,7 @@ from . import (
     shelves,
     shop,
     start,
+    stored,
 )
 from .looked import LookedAt
 
@@ -51,6 +54,9 @@ _RESOURCES = (
     becomes,
     setup,
     camera,
+    stored,
+    corners,
+    outings,
     mounts,
     labels,
     shop,

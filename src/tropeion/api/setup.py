@@ -25,13 +25,14 @@ _Digits = Annotated[str, Query(max_length=32)]
 
 
 class _Rig(Practice):
-    """A rig with its accessories; ``held_by`` is the piece whose foot or screw holds it."""
+    """A rig with its accessories; ``held_by`` is the piece whose foot or screw holds it, ``second_by`` another."""
 
     lens: Id
     body: Id
     via: _Ids = ""
     accessories: Annotated[str, Field(max_length=600)] = ""
     held_by: Id | None = None
+    second_by: Id | None = None
 
 
 @router.get("/setup", response_model=SetUp)
@@ -40,7 +41,8 @@ def get_setup(question: Annotated[_Rig, Query()], collection: CollectionOf) -> R
     via, joined, practice = ids_in(question.via), ids_in(question.accessories), practice_in(question)
     world = collection.world()
     try:
-        found = set_up_of(world, question.lens, question.body, via, joined, practice, held_by=question.held_by)
+        supports = {"held_by": question.held_by, "second_by": question.second_by}
+        found = set_up_of(world, question.lens, question.body, via, joined, practice, **supports)
     except ValueError as error:
         raise NotPossibleError("held_by", str(error)) from None
     return Response(_SET_UP.dump_json(found), media_type="application/json")

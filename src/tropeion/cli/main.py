@@ -165,6 +165,7 @@ def _setup_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser
     setup.add_argument("--via", metavar="ADAPTERS", help="ids lens to body, by commas (default: the best chain)")
     setup.add_argument("--with", dest="accessories", default="", metavar="ACCESSORIES", help="ids, by commas")
     setup.add_argument("--held-by", metavar="ID", help="the piece whose foot or screw holds it (default: the foremost)")
+    setup.add_argument("--second-by", metavar="ID", help="a piece that is held besides: joints between the two rest")
     setup.add_argument("--json", action="store_true", help="print the whole report")
     _practice_options(setup, use=("still", "stills", "film"))
     setup.set_defaults(run=run_setup)

@@ -29,12 +29,19 @@ def run_setup(options: argparse.Namespace) -> int:
     try:
         via = chain_of(world, options.lens, options.body, options.via, practice)
         found = set_up_of(
-            world, options.lens, options.body, via, _ids(options.accessories), practice, held_by=options.held_by
+            world,
+            options.lens,
+            options.body,
+            via,
+            _ids(options.accessories),
+            practice,
+            held_by=options.held_by,
+            second_by=options.second_by,
         )
     except (UnknownIdError, MountlessError) as error:
         raise RefusedError(str(error), 2) from None
     except ValueError as error:
-        raise RefusedError(f"--held-by: {error}", 2) from None
+        raise RefusedError(f"--held-by, --second-by: {error}", 2) from None
     if options.json:
         print(json.dumps(_document(found), ensure_ascii=False, indent=1))
     else:
@@ -60,7 +67,9 @@ def _print(found: SetUp) -> None:
         print(f"  {number}. {'! ' if step.caution else ''}{step.text}")
     for entry in found.entries:
         print(f"  at {entry.focal_length_mm:g} mm enter {entry.entry_mm:g} mm")
-    print(f"  {found.balance_says}")
+    for said in (found.balance_says, found.plate_says, found.play_says):
+        if said:
+            print(f"  {said}")
     for joint in balance.joints:
         moment = "not known" if joint.moment_nm is None else f"{joint.moment_nm:.2f} N·m"
         rating = "" if joint.rating_nm is None else f" of {joint.rating_nm:.2f} N·m"

@@ -75,16 +75,20 @@ def listed(words: Sequence[str], last: str = "and") -> str:
     return f"{', '.join(words[:-1])} {last} {words[-1]}"
 
 
-def short_name(lens: str, adapters: Sequence[str], most: int | None) -> str:
+def short_name(lens: str, adapters: Sequence[str], most: int | None, at_mm: float | None = None) -> str:
     """A lens and what it stands on, in at most so many letters: the figures of a lens are what it is told by.
 
-    With ``most`` None or 0 the whole is written.
+    ``at_mm`` is the setting of a zoom, which comes before all else. With ``most`` None or 0 the whole is written.
     """
-    whole = " + ".join((lens, *adapters))
+    at = "" if at_mm is None else f" at {at_mm:g}"
+    whole = " + ".join((lens + at, *adapters))
     if not most or len(whole) <= most:
         return whole
     figures = next((word for word in lens.split() if any(letter.isdigit() for letter in word)), lens).rstrip(",")
-    ring = adapters[-1].split()[-1] if adapters else ""
-    tries = [f"{figures}+{part}" for part in (ring, *re.split("[–-]", ring)[:1]) if part]
-    tries += [figures, figures.split("/")[0]]
+    bare, ring = figures.split("/")[0], adapters[-1].split()[-1] if adapters else ""
+    if at_mm is not None:
+        tries = [f"{bare}{at}+{ring}", f"{bare}{at}", f"{at_mm:g} mm"]
+    else:
+        tries = [f"{figures}+{part}" for part in (ring, *re.split("[–-]", ring)[:1]) if part]
+        tries += [figures, bare]
     return next((one for one in tries if len(one) <= most), tries[-1][:most])

@@ -13,7 +13,7 @@ __all__ = ["BAR_MM", "template_svg"]
 
 # What is laid a ruler on, to see that the printer did not shrink it.
 BAR_MM = 50.0
-_MARGIN, _FOOT = 8.0, 24.0
+_MARGIN, _FOOT = 8.0, 31.0
 # A flange of which nobody gave the measures, beyond its fields.
 _RIM = 4.0
 
@@ -41,16 +41,26 @@ def template_svg(mount: Mount, digits: str) -> bytes:
         f'<path id="index" d="M{x:g} {y - outer + 3:.3f}l-1.5 -3h3z" fill="#000"/>',
         *(_field(one, x, y, code.radius_mm, code.width_mm, code.height_mm) for one in fields_of(code, digits)),
         *_counted(fields_of(code, digits), x, y, code.radius_mm - code.height_mm / 2 - 1.5),
-        *_bar(width / 2 - BAR_MM / 2, height - 10),
+        *_way(fields_of(code, digits), x, y, code.radius_mm - code.height_mm / 2 - 4.5),
+        *_bar(width / 2 - BAR_MM / 2, height - 17),
     ]
     title = escape(f"{mount.name} {digits}: dark fields are to be darkened, light ones left bright")
     head = (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:g}mm" height="{height:g}mm" '
         f'viewBox="0 0 {width:g} {height:g}" fill="none" stroke="#000" stroke-width="0.2" '
-        f'font-family="sans-serif" font-size="3">'
+        f'font-family="sans-serif" font-size="2.6">'
     )
-    words = f'<text x="{width / 2:g}" y="{height - 4:g}" text-anchor="middle" {_INK}>{title}</text>'
-    return "\n".join([head, f"<title>{title}</title>", *parts, words, "</svg>"]).encode()
+    size = f"{code.width_mm:g} × {code.height_mm:g} mm"
+    words = [
+        f"{mount.name} {digits}, flange seen from behind, index mark up",
+        f"dark: darken, light: leave bright; {code.fields} fields of {size}",
+        f"in the groove of {2 * code.radius_mm:g} mm; first {code.start_deg:g}° clockwise from the mark",
+    ]
+    lines = [
+        f'<text x="{width / 2:g}" y="{height - 10 + 4 * number:g}" text-anchor="middle" {_INK}>{escape(line)}</text>'
+        for number, line in enumerate(words)
+    ]
+    return "\n".join([head, f"<title>{title}</title>", *parts, *lines, "</svg>"]).encode()
 
 
 _INK = 'fill="#000" stroke="none"'
@@ -70,6 +80,17 @@ def _counted(fields: tuple[Field, ...], x: float, y: float, radius: float) -> It
         turn = math.radians(one.angle_deg)
         at = f'x="{x + radius * math.sin(turn):.3f}" y="{y - radius * math.cos(turn) + 0.7:.3f}"'
         yield f'<text {at} font-size="2" text-anchor="middle" {_INK}>{number}</text>'
+
+
+def _way(fields: tuple[Field, ...], x: float, y: float, radius: float) -> Iterator[str]:
+    """An arrow along the fields: the way in which they are counted."""
+    if len(fields) < 2:
+        return
+    ends = [math.radians(one.angle_deg) for one in (fields[0], fields[-1])]
+    (x1, y1), (x2, y2) = ((x + radius * math.sin(turn), y - radius * math.cos(turn)) for turn in ends)
+    clockwise = int(math.sin(math.radians(fields[1].angle_deg - fields[0].angle_deg)) > 0)
+    yield f'<path id="way" d="M{x1:.3f} {y1:.3f}A{radius:g} {radius:g} 0 0 {clockwise} {x2:.3f} {y2:.3f}"/>'
+    yield f'<circle cx="{x2:.3f}" cy="{y2:.3f}" r="0.8" fill="#000"/>'
 
 
 def _bar(x: float, y: float) -> Iterator[str]:

@@ -37,7 +37,6 @@ from .errors import (
     InUseError,
     InvalidError,
     MovedError,
-    MovedError,
     StaleError,
     StoreError,
     speaking_of,

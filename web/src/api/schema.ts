@@ -550,6 +550,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/stored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Stored
+         * @description The places of a body, what its kept rigs want stored, which share a place, what to overwrite, what is stale.
+         */
+        get: operations["get_stored"];
+        /**
+         * Put Stored
+         * @description Put a lens into a place of the body, pin it, or empty the place; what was there is in the history.
+         */
+        put: operations["put_stored"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/corners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Corners
+         * @description The corners of a rig that were looked at.
+         */
+        get: operations["get_corners"];
+        put?: never;
+        /**
+         * Post Corners
+         * @description Note corners that were looked at; the circle that they measure is told, and written to the lens only on wish.
+         */
+        post: operations["post_corners"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/outings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Outings
+         * @description Every outing, the latest first.
+         */
+        get: operations["get_outings"];
+        put?: never;
+        /**
+         * Post Outing
+         * @description A new outing.
+         */
+        post: operations["post_outing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/outings/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Outing
+         * @description An outing, and what it comes to with the collection as it is.
+         */
+        get: operations["get_outing"];
+        /**
+         * Put Outing
+         * @description An outing as it is now; refused where it changed since it was read.
+         */
+        put: operations["put_outing"];
+        post?: never;
+        /**
+         * Delete Outing
+         * @description Strike an outing out; undo brings it back.
+         */
+        delete: operations["delete_outing"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/mounts": {
         parameters: {
             query?: never;
@@ -1217,6 +1317,19 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * About
+         * @description An item that a record is about.
+         */
+        About: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "bodies" | "lenses" | "adapters" | "accessories";
+            /** Id */
+            id: string;
+        };
+        /**
          * Action
          * @description Something that was done. ``undone`` while it is taken back.
          */
@@ -1823,6 +1936,81 @@ export interface components {
             settings: components["schemas"]["Setting"][];
         };
         /**
+         * CornerCheck
+         * @description One rig's corners on one day, in one part of the sensor.
+         */
+        CornerCheck: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Items */
+            items: components["schemas"]["About"][];
+            /**
+             * Struck
+             * @default false
+             */
+            struck: boolean;
+            /** Rig */
+            rig: string;
+            /** Day */
+            day: string;
+            /** Area */
+            area: string;
+            /**
+             * Seen
+             * @default []
+             */
+            seen: components["schemas"]["CornerSeen"][];
+        };
+        /**
+         * CornerSeen
+         * @description One step of the travel, and whether a corner was dark at its end; 0 is the sensor at rest.
+         */
+        CornerSeen: {
+            /** Travel */
+            travel: number;
+            /** Dark */
+            dark: boolean;
+        };
+        /**
+         * CornersKept
+         * @description Every check of a rig, the latest first, and what the latest says.
+         */
+        CornersKept: {
+            /** Checks */
+            checks: components["schemas"]["CornerCheck"][];
+            latest: components["schemas"]["CornersSay"] | null;
+        };
+        /**
+         * CornersSay
+         * @description What corners say: up to which step they are clean, and the lens's own circle where that measures one.
+         *
+         *     ``clean_travel`` is None where they were dark at rest.
+         */
+        CornersSay: {
+            /** Clean Travel */
+            clean_travel: number | null;
+            circle: components["schemas"]["Sighted"] | null;
+            /** Says */
+            says: string;
+        };
+        /**
+         * CornersSeen
+         * @description What was seen on one day, in one part of the sensor.
+         */
+        CornersSeen: {
+            /** Day */
+            day: string;
+            /**
+             * Area
+             * @default full
+             */
+            area: string;
+            /** Seen */
+            seen: components["schemas"]["CornerSeen"][];
+        };
+        /**
          * Coverage
          * @description Which mode is used and how the circle lies over it. Unknown circle: everything about it is None.
          *
@@ -2173,6 +2361,26 @@ export interface components {
              * @default
              */
             hint: string;
+        };
+        /**
+         * FilterSize
+         * @description One filter size for all lenses with a thread: the rings that bring them there, owned and missing.
+         *
+         *     ``steps`` are the threads to bring up, each with the id of its ring, None where nobody has one; ``without`` are the
+         *     lenses whose front nobody measured, or that have no thread.
+         */
+        FilterSize: {
+            /** Size Mm */
+            size_mm: number | null;
+            /** Steps */
+            steps: [
+                number,
+                string | null
+            ][];
+            /** Filters */
+            filters: string[];
+            /** Without */
+            without: string[];
         };
         /**
          * Finding
@@ -3320,7 +3528,8 @@ export interface components {
          * @description The nearest profiles, the nearest first, of ``among`` that the frame lines allow; ``notes``: what is unknown.
          *
          *     ``coded``: the mount has a code at all, of so many ``fields``, in which ``dark_is`` is the dark digit. ``believed``
-         *     is the profile that the lens's own code stands for, if it has one.
+         *     is the profile that the lens's own code stands for, if it has one; ``brings_up`` the frame lines that come with the
+         *     lens or an adapter, None where nobody has said.
          */
         NearestProfiles: {
             /** Lens */
@@ -3335,12 +3544,52 @@ export interface components {
             dark_is: number;
             /** Believed */
             believed: string | null;
+            /** Brings Up */
+            brings_up: string[] | null;
             /** Nearest */
             nearest: components["schemas"]["NearProfile"][];
             /** Among */
             among: number;
             /** Notes */
             notes: string[];
+        };
+        /**
+         * Need
+         * @description An entry that one or several rigs want. ``at``: the place that holds it; ``into``: the place to put it in.
+         *
+         *     ``rig`` and ``marked_mm`` are the first rig's; ``travel`` is a share of the stabiliser's travel. ``says`` tells why
+         *     it goes there, or why it finds no place.
+         */
+        Need: {
+            /** Label */
+            label: string;
+            /** Rigs */
+            rigs: string[];
+            /** Rig */
+            rig: string;
+            /** Lens */
+            lens: string;
+            /** Adapters */
+            adapters: string[];
+            /** Marked Mm */
+            marked_mm: number;
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** Area */
+            area: string;
+            /** Travel */
+            travel: number;
+            /** Last */
+            last: string | null;
+            /** At */
+            at?: number | null;
+            /** Into */
+            into?: number | null;
+            /**
+             * Says
+             * @default
+             */
+            says: string;
         };
         /**
          * NewBody
@@ -3446,6 +3695,125 @@ export interface components {
             says: string;
         };
         /**
+         * Ordered
+         * @description An order of shots. ``proven``: no other order makes fewer swaps.
+         */
+        Ordered: {
+            /** Steps */
+            steps: components["schemas"]["Stood"][];
+            /** Swaps */
+            swaps: number;
+            /** Proven */
+            proven: boolean;
+        };
+        /**
+         * OutingChanged
+         * @description An outing upon the version that was read.
+         */
+        OutingChanged: {
+            outing: components["schemas"]["OutingWritten"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * OutingLine
+         * @description One outing in the list of them.
+         */
+        OutingLine: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Day */
+            day: string | null;
+            /** Shots */
+            shots: number;
+        };
+        /**
+         * OutingPage
+         * @description An outing, its version, and what it comes to today.
+         */
+        OutingPage: {
+            /** Id */
+            id: string;
+            outing: components["schemas"]["OutingWritten"];
+            /** Version */
+            version: number;
+            report: components["schemas"]["OutingReport"];
+        };
+        /**
+         * OutingReport
+         * @description The whole of an outing. ``mass_g`` is of all that was weighed; ``unweighed`` names the rest.
+         *
+         *     ``given`` is the order as it stands, ``least`` the one that swaps least; ``at_home`` is what is owned and not
+         *     needed; ``alike`` are pairs of rigs that see the same.
+         */
+        OutingReport: {
+            /** Shots */
+            shots: components["schemas"]["ShotSeen"][];
+            /** Packed */
+            packed: components["schemas"]["Packed"][];
+            /** Mass G */
+            mass_g: number;
+            /** Unweighed */
+            unweighed: string[];
+            /** Shared */
+            shared: components["schemas"]["Shared"][];
+            filters: components["schemas"]["FilterSize"];
+            /** Batteries */
+            batteries: string[];
+            /** At Home */
+            at_home: string[];
+            /** At Home G */
+            at_home_g: number;
+            /** Alike */
+            alike: string[];
+            given: components["schemas"]["Ordered"];
+            least: components["schemas"]["Ordered"];
+            /** Numbers */
+            numbers: number[];
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+            /** Pieces */
+            pieces: {
+                [key: string]: components["schemas"]["Piece"];
+            };
+            /** Says */
+            says: string;
+        };
+        /**
+         * OutingWritten
+         * @description An outing as it is written: its shots in the order in which they were thought of.
+         */
+        OutingWritten: {
+            /** Name */
+            name: string;
+            /** Day */
+            day?: string | null;
+            /**
+             * Shots
+             * @default []
+             */
+            shots: components["schemas"]["Shot"][];
+            /**
+             * Spare
+             * @default []
+             */
+            spare: string[];
+            /**
+             * Packed
+             * @default []
+             */
+            packed: string[];
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+        };
+        /**
          * Overlap
          * @description Two lenses that give the same views, from one equivalent focal length to another, in mm.
          */
@@ -3464,6 +3832,33 @@ export interface components {
             from_mm: number;
             /** To Mm */
             to_mm: number;
+        };
+        /**
+         * Packed
+         * @description A piece that goes along: how many, what they weigh (None: nobody weighed it), and what it is for.
+         *
+         *     ``missing`` is how many of them are not at hand; ``rent_per_day`` what one costs to rent.
+         */
+        Packed: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "bodies" | "lenses" | "adapters" | "accessories";
+            /** Count */
+            count: number;
+            /** Mass G */
+            mass_g: number | null;
+            /** Missing */
+            missing: number;
+            /** Rent Per Day */
+            rent_per_day: number | null;
+            /** Says */
+            says: string;
         };
         /**
          * PairChange
@@ -4450,6 +4845,13 @@ export interface components {
             balance: components["schemas"]["Balance"];
             /** Supports */
             supports: components["schemas"]["Support"][];
+            /** Second By */
+            second_by: string | null;
+            play: components["schemas"]["Play"];
+            /** Play Says */
+            play_says: string;
+            /** Plate Says */
+            plate_says: string;
             /** Pairs */
             pairs: components["schemas"]["Together"][];
             /** Names */
@@ -4480,6 +4882,22 @@ export interface components {
             ids: string[];
         };
         /**
+         * Shared
+         * @description A ring that several lenses use: who keeps it, and who borrows it from them.
+         */
+        Shared: {
+            /** Adapter */
+            adapter: string;
+            /** Name */
+            name: string;
+            /** Copies */
+            copies: number;
+            /** Stays On */
+            stays_on: string[];
+            /** Borrowed By */
+            borrowed_by: string[];
+        };
+        /**
          * Shelf
          * @description All rows of a kind, in the order of the collection, and what they can be narrowed by.
          */
@@ -4506,7 +4924,7 @@ export interface components {
          */
         ShelfChange: {
             /** Kind */
-            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs") | "cards";
+            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs") | ("cards" | "stored_lenses" | "corner_checks" | "outings");
             /** Items */
             items: number;
             /** Added */
@@ -4515,6 +4933,43 @@ export interface components {
             changed: number;
             /** Gone */
             gone: number;
+        };
+        /**
+         * Shot
+         * @description Something to be taken, with a saved rig.
+         */
+        Shot: {
+            /** Name */
+            name: string;
+            /** Rig */
+            rig: string;
+        };
+        /**
+         * ShotSeen
+         * @description A shot and its rig as it is today. ``rig`` None: it is kept no more, or a piece of it is gone.
+         */
+        ShotSeen: {
+            /** Name */
+            name: string;
+            /** Rig */
+            rig: string;
+            /** Rig Name */
+            rig_name: string;
+            /** Lens */
+            lens: string | null;
+            /** Body */
+            body: string | null;
+            /** Adapters */
+            adapters: string[];
+            /** Accessories */
+            accessories: string[];
+            /** Grade */
+            grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Becomes Mm */
+            becomes_mm: number | null;
+            section: components["schemas"]["Section"] | null;
+            /** Says */
+            says: string;
         };
         /**
          * Sighted
@@ -4531,6 +4986,21 @@ export interface components {
             tolerance_mm: number | null;
             /** At Sensor Mm */
             at_sensor_mm: number | null;
+        };
+        /**
+         * Slot
+         * @description One place of the body, and what it holds; ``stale`` says what changed since, ``rigs`` which rigs it serves.
+         */
+        Slot: {
+            /** Number */
+            number: number;
+            stored: components["schemas"]["StoredLens"] | null;
+            /** Stale */
+            stale: string;
+            /** Rigs */
+            rigs: string[];
+            /** Last */
+            last: string | null;
         };
         /**
          * Speech
@@ -4687,6 +5157,21 @@ export interface components {
             inside: boolean | null;
         };
         /**
+         * Stood
+         * @description One step: which shot, how many swaps were made for it, and what stands on each body then.
+         */
+        Stood: {
+            /** Shot */
+            shot: number;
+            /** Swaps */
+            swaps: number;
+            /** Standing */
+            standing: [
+                string,
+                string[]
+            ][];
+        };
+        /**
          * Stop
          * @description One full stop on the hundredths strip: half-width of its window in mm and the share that falls inside.
          */
@@ -4697,6 +5182,119 @@ export interface components {
             window_mm: number;
             /** Probability */
             probability: number;
+        };
+        /**
+         * StoredLens
+         * @description One place of one body. ``struck``: it was emptied.
+         *
+         *     ``rig`` is the rig that it was stored for (``card.rig_of``), ``marked_mm`` the setting of its ring. What stands in
+         *     the body is ``focal_length_mm``, ``area`` and ``travel``, a share of the stabiliser's travel.
+         */
+        StoredLens: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Items */
+            items: components["schemas"]["About"][];
+            /**
+             * Struck
+             * @default false
+             */
+            struck: boolean;
+            /** Body */
+            body: string;
+            /** Number */
+            number: number;
+            /** Label */
+            label: string;
+            /** Rig */
+            rig: string;
+            /** Marked Mm */
+            marked_mm: number;
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** Area */
+            area: string;
+            /** Travel */
+            travel: number;
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned: boolean;
+            /** Day */
+            day: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+        };
+        /**
+         * StoredPlace
+         * @description What is put into a place of a body; ``empty``: it is emptied instead.
+         */
+        StoredPlace: {
+            /** Number */
+            number: number;
+            /** Label */
+            label: string;
+            /** Lens */
+            lens: string;
+            /**
+             * Adapters
+             * @default []
+             */
+            adapters: string[];
+            /** Marked Mm */
+            marked_mm: number;
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /**
+             * Area
+             * @default full
+             */
+            area: string;
+            /**
+             * Travel
+             * @default 1
+             */
+            travel: number;
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned: boolean;
+            /**
+             * Empty
+             * @default false
+             */
+            empty: boolean;
+        };
+        /**
+         * StoredReport
+         * @description The places of a body and what the rigs on it want stored. ``presets_mm``: a body that stores nothing has these.
+         *
+         *     ``says`` is the answer in a sentence.
+         */
+        StoredReport: {
+            /** Body */
+            body: string;
+            /** Body Name */
+            body_name: string;
+            /** Places */
+            places: number;
+            /** Name Length */
+            name_length: number | null;
+            /** Presets Mm */
+            presets_mm: number[];
+            /** Slots */
+            slots: components["schemas"]["Slot"][];
+            /** Needs */
+            needs: components["schemas"]["Need"][];
+            /** Says */
+            says: string;
         };
         /**
          * Subject
@@ -7117,6 +7715,7 @@ export interface operations {
                 via?: string;
                 accessories?: string;
                 held_by?: string | null;
+                second_by?: string | null;
             };
             header?: never;
             path?: never;
@@ -7469,6 +8068,564 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CameraReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_stored: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                body: string;
+                lens?: string | null;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_stored: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                body: string;
+                lens?: string | null;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StoredPlace"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_corners: {
+        parameters: {
+            query: {
+                lens: string;
+                body: string;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CornersKept"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_corners: {
+        parameters: {
+            query: {
+                lens: string;
+                body: string;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CornersSeen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CornersKept"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_outings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutingLine"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_outing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutingWritten"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutingPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_outing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutingPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_outing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutingChanged"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutingPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_outing: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutingLine"][];
                 };
             };
             /** @description An id that is not in the collection */

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 
 from .items import Item, Piece
 from .kinds import PIECES, Ref
-from .quantities import Date, Id, Length, PositiveLength, Several, Tolerance, Word
+from .quantities import Date, Id, Length, Offset, PositiveLength, Several, Tolerance, Word
 
 __all__ = ["Accessory", "Foil", "Pair"]
 
@@ -16,8 +16,10 @@ __all__ = ["Accessory", "Foil", "Pair"]
 class Accessory(Piece):
     """A piece that carries, holds, shades or filters: a foot, a cage, rods, a matte box, a hood, a step ring.
 
-    ``clamps_to_mm`` is the diameter that it clamps to, ``rod_distance_mm`` how far its rods stand apart;
-    ``front_thread_mm`` and ``rear_thread_mm`` are filter threads; ``locks`` names what it leaves no room to turn.
+    ``clamps_to_mm`` is the diameter that it clamps to, ``rod_distance_mm`` how far its rods stand apart,
+    ``rod_height_mm`` how far they run below the axis of the lens, ``rod_diameter_mm`` how thick they are; ``reach_mm``
+    is how far a plate under the body reaches before the sensor plane. ``front_thread_mm`` and ``rear_thread_mm`` are
+    filter threads; ``locks`` names what it leaves no room to turn.
     """
 
     kind: Word
@@ -25,6 +27,9 @@ class Accessory(Piece):
     front_thread_mm: PositiveLength | None = None
     rear_thread_mm: PositiveLength | None = None
     rod_distance_mm: PositiveLength | None = None
+    rod_height_mm: PositiveLength | None = None
+    rod_diameter_mm: PositiveLength | None = None
+    reach_mm: Offset | None = None
     length_mm: Length | None = None
     locks: Several[Word] = ()
 

@@ -85,7 +85,8 @@ class NearestProfiles:
     """The nearest profiles, the nearest first, of ``among`` that the frame lines allow; ``notes``: what is unknown.
 
     ``coded``: the mount has a code at all, of so many ``fields``, in which ``dark_is`` is the dark digit. ``believed``
-    is the profile that the lens's own code stands for, if it has one.
+    is the profile that the lens's own code stands for, if it has one; ``brings_up`` the frame lines that come with the
+    lens or an adapter, None where nobody has said.
     """
 
     lens: str
@@ -94,6 +95,7 @@ class NearestProfiles:
     fields: int
     dark_is: int
     believed: str | None
+    brings_up: tuple[str, ...] | None
     nearest: tuple[NearProfile, ...]
     among: int
     notes: tuple[str, ...]
@@ -151,6 +153,7 @@ def nearest_profiles(lens: Lens, mount: Mount, adapters: Sequence[Adapter] = ())
         fields=0 if mount.code is None else mount.code.fields,
         dark_is=1 if mount.code is None else mount.code.dark_is,
         believed=next((one.name for one in mount.profiles if one.code == lens.code), None),
+        brings_up=None if lines is None else tuple(sorted(lines)),
         nearest=tuple(
             NearProfile(one.code, one.name, tidy(distance_of(lens, one)), tuple(_wrong(lens, one))) for one in ranked
         ),

@@ -221,9 +221,11 @@ def _sensitivities(stack: Stack) -> list[float]:
     return found[::-1]
 
 
-def play_of(stack: Stack, window_mm: float, calc: Calc) -> Play:
-    """Play over the joints; None where that of one is not known."""
+def play_of(stack: Stack, window_mm: float, calc: Calc, *, braced: bool = False) -> Play:
+    """Play over the joints; None where that of one is not known. ``braced``: the joint at the body plays no more."""
     plays = plays_of(stack)
+    if braced:
+        plays[-1] = 0.0
     known = [play for play in plays if play is not None]
     if len(known) < len(plays):
         return Play(None, None)

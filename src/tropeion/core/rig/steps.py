@@ -230,10 +230,14 @@ def _travel(stabiliser: Stabiliser, entry: StabiliserEntry) -> Iterator[StepLine
         )
 
 
-def stored_name(rig: Assembly) -> str:
-    """The name of a stored lens: the lens and what it stands on, within what the body's names hold."""
+def stored_name(rig: Assembly, at_mm: float | None = None) -> str:
+    """The name of a stored lens: the lens and what it stands on, within what the body's names hold.
+
+    ``at_mm`` is the setting of a zoom; its wide end unless it is said.
+    """
     most = None if rig.body.stabiliser is None else rig.body.stabiliser.name_length
-    return short_name(rig.lens.name, [one.name for one in rig.adapters], most)
+    at = (at_mm or rig.lens.focal_length_mm[0]) if rig.lens.is_zoom else None
+    return short_name(rig.lens.name, [one.name for one in rig.adapters], most, at)
 
 
 def _focus(rig: Assembly, ranges: Sequence[Range]) -> Iterator[StepLine]:

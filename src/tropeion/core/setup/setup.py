@@ -12,6 +12,7 @@ from tropeion.core.findings import Grade
 from tropeion.core.gear.accessories import Accessory
 from tropeion.core.gear.world import UnknownIdError, World, nearest
 from tropeion.core.joints.balance import Balance, Mass, Support, balance_of, masses_of, supports_of
+from tropeion.core.joints.mechanics import Play, play_of
 from tropeion.core.optics.stack import Stack
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
@@ -47,6 +48,10 @@ class SetUp:
     entries: tuple[Entry, ...]
     balance: Balance
     supports: tuple[Support, ...]
+    second_by: str | None
+    play: Play
+    play_says: str
+    plate_says: str
     pairs: tuple[Together, ...]
     names: dict[str, str]
 
@@ -69,10 +74,12 @@ def set_up_of(
     practice: Practice | None = None,
     *,
     held_by: str | None = None,
+    second_by: str | None = None,
 ) -> SetUp:
     """The set-up of a rig, adapters from the lens, held by its foremost foot or by the piece that is named.
 
-    Raises UnknownIdError for what is not in the collection, ValueError for a piece that nothing can be held by.
+    ``second_by`` names a piece that is held besides. Raises UnknownIdError for what is not in the collection,
+    ValueError for a piece that nothing can be held by.
     """
     practice = practice or Practice()
     lens, body = world.lens(lens_id), world.body(body_id)
@@ -82,11 +89,11 @@ def set_up_of(
     route = judge(world, lens, adapters, body, practice)
     stack = judged.rig.stack
     supports = _supports(stack, joined)
-    held = supports[0] if held_by is None else next((one for one in supports if one.link == held_by), None)
-    if held is None:
-        able = ", ".join(one.link for one in supports)
-        raise ValueError(f"{held_by} has no foot and no screw: {able}")
-    balance = balance_of(stack, (*masses_of(stack), *_carried(stack, joined)), held, None, PLAIN)
+    held = supports[0] if held_by is None else _named(supports, held_by)
+    second = None if second_by in {None, held.link} else _named(supports, second_by or "")
+    balance = balance_of(stack, (*masses_of(stack), *_carried(stack, joined)), held, second, PLAIN)
+    brace = next((one for one in joined if one.kind in BRACES), None)
+    play = play_of(stack, judged.ends[0].window_mm(judged.rig), PLAIN, braced=brace is not None)
     pieces = (lens, *adapters, body, *joined)
     settings = settings_marked(judged.rig, FULL_FRAME)
     assert route.details is not None
@@ -102,8 +109,48 @@ def set_up_of(
         entries=tuple(Entry(one.marked_mm, one.entry_mm) for one in settings if one.entry_mm is not None),
         balance=balance,
         supports=supports,
+        second_by=None if second is None else second.link,
+        play=play,
+        play_says=_play_said(play, brace),
+        plate_says=_plate_said(balance),
         pairs=together_of(world, stack, joined),
         names={one.id: one.name for one in pieces},
+    )
+
+
+# What holds the body to the lens or to what carries it: it takes the play of the joint at the body.
+BRACES = frozenset({"bracket", "strap"})
+
+
+def _named(supports: Sequence[Support], link: str) -> Support:
+    found = next((one for one in supports if one.link == link), None)
+    if found is None:
+        able = ", ".join(one.link for one in supports)
+        raise ValueError(f"{link} has no foot and no screw: {able}")
+    return found
+
+
+def _play_said(play: Play, brace: Accessory | None) -> str:
+    """How much play is left, and what a brace takes of it."""
+    taken = f"{brace.name} takes the body's side of the play, not the lens's. " if brace is not None else ""
+    if play.displacement_mm is None or play.fraction_of_window is None:
+        return f"{taken}How much the joints play is not known."
+    if play.displacement_mm == 0:
+        return f"{taken}No play in its joints."
+    share = f"{play.fraction_of_window:.0%} of the depth of focus wide open"
+    return f"{taken}Its joints play {written.millimetres(play.displacement_mm)}, {share}."
+
+
+def _plate_said(balance: Balance) -> str:
+    """Where a plate or a foot would hold it level."""
+    centre, held = balance.centre_of_mass_mm, balance.held_by
+    if centre is None or abs(balance.tipping_nm or 0.0) < _LEVEL_NM:
+        return ""
+    way = "before" if centre >= 0 else "behind"
+    further = "forward" if centre > held.at_mm else "back"
+    return (
+        f"It balances {abs(centre):.0f} mm {way} the sensor plane: a plate {abs(centre - held.at_mm):.0f} mm farther "
+        f"{further} holds it level."
     )
 
 

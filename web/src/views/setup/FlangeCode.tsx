@@ -39,6 +39,9 @@ function Coded({ mount, report, nearest }: CodedProps) {
         {nearest.believed
           ? `Marked as it is, the body takes ${lens} for ${nearest.believed}.`
           : `Without a code the body knows nothing of ${lens}.`}
+        {nearest.brings_up && nearest.brings_up.length > 0
+          ? ` It brings up the frame lines ${nearest.brings_up.join(", ")}: only their profiles are offered.`
+          : ""}
       </p>
       {nearest.nearest.length > 0 && (
         <div className="toggles" role="group" aria-label="Profile to mark">
@@ -66,7 +69,7 @@ function Coded({ mount, report, nearest }: CodedProps) {
           <Template mount={mount} digits={marked.code} />
           <p>
             {INK}
-            {` At power-on look what the body believes: it should now be ${marked.name}.`}
+            {` At power-on look what the body believes: ${nearest.believed ?? "nothing"} before, ${marked.name} now.`}
           </p>
         </>
       )}

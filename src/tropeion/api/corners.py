@@ -1,0 +1,81 @@
+"""Corners looked at, step by step of the stabiliser's travel; noted, and what circle they measure."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel, Field
+
+from tropeion.core.gear.quantities import Date, Strict, Word
+from tropeion.core.records.card import rig_of, what_it_is_about
+from tropeion.core.records.corner_check import CornerCheck, CornerSeen
+from tropeion.core.records.record import now
+from tropeion.core.setup.corners import CornersSay, corners_say
+
+from .problems import RESPONSES
+from .shared import CollectionOf, Id, ids_in
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/v1/corners", tags=["records"], responses=RESPONSES)
+
+
+class _Rig(BaseModel):
+    """A rig; ``via`` are ids from the lens to the body, by commas."""
+
+    lens: Id
+    body: Id
+    via: Annotated[str, Field(max_length=600)] = ""
+
+
+class CornersSeen(Strict):
+    """What was seen on one day, in one part of the sensor."""
+
+    day: Date
+    area: Word = "full"
+    seen: Annotated[list[CornerSeen], Field(min_length=1, max_length=20)]
+
+
+class CornersKept(BaseModel):
+    """Every check of a rig, the latest first, and what the latest says."""
+
+    checks: list[CornerCheck]
+    latest: CornersSay | None
+
+
+def _kept(rig: _Rig, collection: CollectionOf) -> CornersKept:
+    checks = collection.corners_of(rig_of(rig.lens, rig.body, ids_in(rig.via)))
+    if not checks:
+        return CornersKept(checks=[], latest=None)
+    last = checks[0]
+    says = corners_say(collection.world(), rig.lens, rig.body, ids_in(rig.via), last.area, last.seen)
+    return CornersKept(checks=list(checks), latest=says)
+
+
+@router.get("")
+def get_corners(rig: Annotated[_Rig, Query()], collection: CollectionOf) -> CornersKept:
+    """The corners of a rig that were looked at."""
+    return _kept(rig, collection)
+
+
+@router.post("")
+def post_corners(seen: CornersSeen, rig: Annotated[_Rig, Query()], collection: CollectionOf) -> CornersKept:
+    """Note corners that were looked at; the circle that they measure is told, and written to the lens only on wish."""
+    world = collection.world()
+    lens, body = world.lens(rig.lens), world.body(rig.body)
+    chain = [world.adapter(id_).id for id_ in ids_in(rig.via)]
+    # What contradicts itself is refused before it is kept.
+    corners_say(world, lens.id, body.id, chain, seen.area, seen.seen)
+    check = CornerCheck(
+        id=str(uuid.uuid4()),
+        at=now(),
+        items=what_it_is_about(lens.id, body.id, chain),
+        rig=rig_of(lens.id, body.id, chain),
+        day=seen.day,
+        area=seen.area,
+        seen=tuple(seen.seen),
+    )
+    collection.keep_corners(check, f"Corners of {lens.name} on {body.name} looked at")
+    return _kept(rig, collection)

@@ -1,0 +1,103 @@
+"""The stored lenses of a body: what is in its places, and what its rigs want there."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import date
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from pydantic import Field
+
+from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.gear.quantities import FocalLength, Strict, Word
+from tropeion.core.practice import Practice
+from tropeion.core.records.card import rig_of, what_it_is_about
+from tropeion.core.records.record import now
+from tropeion.core.records.stored_lens import StoredLens
+from tropeion.core.setup.stored import RigAsked, StoredReport, stored_report
+from tropeion.store.collection import Collection
+
+from .problems import RESPONSES
+from .shared import CollectionOf, Id, ids_in, practice_in
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/v1/stored", tags=["setup"], responses=RESPONSES)
+_Ids = Annotated[str, Field(max_length=600)]
+
+
+class _Body(Practice):
+    """A body; with a lens and its chain that rig counts too, kept or not."""
+
+    body: Id
+    lens: Id | None = None
+    via: _Ids = ""
+
+
+class StoredPlace(Strict):
+    """What is put into a place of a body; ``empty``: it is emptied instead."""
+
+    number: Annotated[int, Field(ge=1, le=1_000)]
+    label: Word
+    lens: Id
+    adapters: Annotated[list[Id], Field(max_length=20)] = []
+    marked_mm: FocalLength
+    focal_length_mm: FocalLength
+    area: Word = "full"
+    travel: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 1.0
+    pinned: bool = False
+    empty: bool = False
+
+
+def _report(question: _Body, collection: Collection) -> StoredReport:
+    world = collection.world()
+    rigs = [RigAsked(one.name, one.lens, tuple(one.adapters)) for one in world.gear.rigs if one.body == question.body]
+    if question.lens is not None:
+        asked = RigAsked(world.lens(question.lens).name, question.lens, tuple(ids_in(question.via)))
+        if all((one.lens, one.adapters) != (asked.lens, asked.adapters) for one in rigs):
+            rigs.append(asked)
+    stored = collection.stored_in(question.body)
+    return stored_report(world, question.body, rigs, stored, collection.use_of_rigs(), practice_in(question))
+
+
+@router.get("")
+def get_stored(question: Annotated[_Body, Query()], collection: CollectionOf) -> StoredReport:
+    """The places of a body, what its kept rigs want stored, which share a place, what to overwrite, what is stale."""
+    return _report(question, collection)
+
+
+@router.put("")
+def put_stored(place: StoredPlace, question: Annotated[_Body, Query()], collection: CollectionOf) -> StoredReport:
+    """Put a lens into a place of the body, pin it, or empty the place; what was there is in the history."""
+    world = collection.world()
+    body = world.body(question.body)
+    stabiliser = body.stabiliser
+    places = stabiliser.stored_lenses if stabiliser else 0
+    if place.number > places:
+        raise NotPossibleError("number", f"{body.name} has {places} places")
+    most = stabiliser.name_length if stabiliser else None
+    if most is not None and len(place.label) > most:
+        raise NotPossibleError("label", f"names have at most {most} letters on {body.name}")
+    if not place.empty:
+        world.lens(place.lens)
+    adapters = list(place.adapters) if place.empty else [world.adapter(one).id for one in place.adapters]
+    stored = StoredLens(
+        id=str(uuid.uuid4()),
+        at=now(),
+        items=what_it_is_about(place.lens, body.id, adapters),
+        struck=place.empty,
+        body=body.id,
+        number=place.number,
+        label=place.label,
+        rig=rig_of(place.lens, body.id, adapters),
+        marked_mm=place.marked_mm,
+        focal_length_mm=place.focal_length_mm,
+        area=place.area,
+        travel=place.travel,
+        pinned=place.pinned,
+        day=date.today().isoformat(),
+    )
+    what = "emptied" if place.empty else f"“{place.label}”"
+    collection.keep_stored(stored, f"Place {place.number} of {body.name}: {what}")
+    return _report(question, collection)

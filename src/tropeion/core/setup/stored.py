@@ -1,0 +1,322 @@
+"""The stored lenses of a body: which rigs share a place, what is stale, and what to overwrite.
+
+Rigs need places of their own unless entry, format and travel agree. With fewer places than rigs those used last, then
+most, keep one; pinned ones always.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from tropeion.core.becomes.becoming import settings_marked
+from tropeion.core.becomes.reference import FULL_FRAME
+from tropeion.core.gear.world import UnknownIdError, World
+from tropeion.core.practice import Practice
+from tropeion.core.records.card import Use, rig_of
+from tropeion.core.records.stored_lens import StoredLens
+from tropeion.core.rig.assembly import Assembly
+from tropeion.core.rig.ends import entry_at
+from tropeion.core.rig.judgement import assess
+from tropeion.core.rig.steps import stored_name
+from tropeion.core.working import PLAIN, tidy
+
+__all__ = ["Need", "RigAsked", "Slot", "StoredReport", "stored_report"]
+
+Key = tuple[float, str, float]
+
+
+@dataclass(frozen=True, slots=True)
+class RigAsked:
+    """A rig on the body: what it is called, its lens, its adapters from the lens."""
+
+    name: str
+    lens: str
+    adapters: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Need:
+    """An entry that one or several rigs want. ``at``: the place that holds it; ``into``: the place to put it in.
+
+    ``rig`` and ``marked_mm`` are the first rig's; ``travel`` is a share of the stabiliser's travel. ``says`` tells why
+    it goes there, or why it finds no place.
+    """
+
+    label: str
+    rigs: tuple[str, ...]
+    rig: str
+    lens: str
+    adapters: tuple[str, ...]
+    marked_mm: float
+    focal_length_mm: float
+    area: str
+    travel: float
+    last: str | None
+    at: int | None = None
+    into: int | None = None
+    says: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Slot:
+    """One place of the body, and what it holds; ``stale`` says what changed since, ``rigs`` which rigs it serves."""
+
+    number: int
+    stored: StoredLens | None
+    stale: str
+    rigs: tuple[str, ...]
+    last: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class StoredReport:
+    """The places of a body and what the rigs on it want stored. ``presets_mm``: a body that stores nothing has these.
+
+    ``says`` is the answer in a sentence.
+    """
+
+    body: str
+    body_name: str
+    places: int
+    name_length: int | None
+    presets_mm: tuple[float, ...]
+    slots: tuple[Slot, ...]
+    needs: tuple[Need, ...]
+    says: str
+
+
+@dataclass
+class _Wanted:
+    """Needs that agree, before they are given places."""
+
+    key: Key
+    members: list[tuple[RigAsked, float, str]] = field(default_factory=list)
+    used: Use = field(default_factory=lambda: Use(0, ""))
+
+    @property
+    def rank(self) -> tuple[str, int]:
+        return self.used.last, self.used.days
+
+
+def stored_report(
+    world: World,
+    body_id: str,
+    rigs: Sequence[RigAsked],
+    stored: Sequence[StoredLens],
+    used: Mapping[str, Use],
+    practice: Practice,
+) -> StoredReport:
+    """The table of a body's places. ``used`` tells of each rig, by its name, on how many days it was used."""
+    body = world.body(body_id)
+    stabiliser = body.stabiliser
+    places = stabiliser.stored_lenses if stabiliser else 0
+    wanted = _wanted(world, body_id, rigs, used, practice)
+    held = {one.number: one for one in stored if one.number <= places}
+    matched = {key: number for number, one in held.items() if (key := _key_of(one)) in wanted}
+    into = _given(list(wanted.values()), held, matched, places, used)
+    needs = tuple(_need(world, body_id, one, matched.get(one.key), into, held, practice) for one in _ranked(wanted))
+    slots = tuple(_slot(world, number, held.get(number), wanted, used) for number in range(1, places + 1))
+    presets = (stabiliser.presets_mm or ()) if stabiliser else ()
+    return StoredReport(
+        body=body_id,
+        body_name=body.name,
+        places=places,
+        name_length=stabiliser.name_length if stabiliser else None,
+        presets_mm=presets,
+        slots=slots,
+        needs=needs,
+        says=_said(body.name, places, bool(presets), needs, slots),
+    )
+
+
+def _wanted(
+    world: World, body_id: str, rigs: Sequence[RigAsked], used: Mapping[str, Use], practice: Practice
+) -> dict[Key, _Wanted]:
+    found: dict[Key, _Wanted] = {}
+    for asked in rigs:
+        rig = _rig(world, body_id, asked, practice)
+        name = rig_of(asked.lens, body_id, asked.adapters)
+        for key, marked in _entries(rig):
+            one = found.setdefault(key, _Wanted(key))
+            one.members.append((asked, marked, name))
+            other = used.get(name, Use(0, ""))
+            one.used = Use(one.used.days + other.days, max(one.used.last, other.last))
+    return found
+
+
+def _rig(world: World, body_id: str, asked: RigAsked, practice: Practice) -> Assembly:
+    adapters = tuple(world.adapter(id_) for id_ in asked.adapters)
+    return assess(world, world.lens(asked.lens), adapters, world.body(body_id), practice).rig
+
+
+def _entries(rig: Assembly) -> Iterator[tuple[Key, float]]:
+    """What each setting of the ring wants stored, with the setting."""
+    stabiliser = rig.body.stabiliser
+    if stabiliser is None:
+        return
+    largest = max(stabiliser.travel_steps, default=1.0)
+    for setting in settings_marked(rig, FULL_FRAME):
+        entry = entry_at(rig, setting.focal_length_mm, PLAIN)
+        if entry is not None:
+            travel = largest if entry.travel_step is None else entry.travel_step
+            yield (entry.entry_mm, rig.mode.name, travel), setting.marked_mm
+
+
+def _key_of(stored: StoredLens) -> Key:
+    return stored.focal_length_mm, stored.area, stored.travel
+
+
+def _ranked(wanted: Mapping[Key, _Wanted]) -> list[_Wanted]:
+    """Those used last first, then those used most; else as the rigs stand."""
+    return sorted(wanted.values(), key=lambda one: one.rank, reverse=True)
+
+
+def _given(
+    wanted: Sequence[_Wanted],
+    held: Mapping[int, StoredLens],
+    matched: Mapping[Key, int],
+    places: int,
+    used: Mapping[str, Use],
+) -> dict[Key, tuple[int, str]]:
+    """Where each need that is not stored goes, and why."""
+    ranked = sorted(wanted, key=lambda one: one.rank, reverse=True)
+    pinned = {number for number, one in held.items() if one.pinned}
+    kept = [one for one in ranked if matched.get(one.key) in pinned]
+    room = places - len(pinned)
+    kept += [one for one in ranked if one not in kept][: max(0, room)]
+    kept_keys = {one.key for one in kept}
+    # What serves a need that stays, and what is pinned, is left alone.
+    free = [number for number in range(1, places + 1) if number not in held]
+    loose = sorted(
+        (
+            number
+            for number, one in held.items()
+            if number not in pinned and not (_key_of(one) in kept_keys and matched[_key_of(one)] == number)
+        ),
+        key=lambda number: (used.get(held[number].rig, Use(0, "")).last, number),
+    )
+    given: dict[Key, tuple[int, str]] = {}
+    # An entry that changed goes where the old one stands, before anybody else takes the place.
+    waiting = []
+    for one in kept:
+        own = next((number for number in loose if _was(held[number], one)), None)
+        if one.key in matched:
+            continue
+        if own is None:
+            waiting.append(one)
+        else:
+            loose.remove(own)
+            given[one.key] = own, f"place {own} holds {held[own].focal_length_mm:g} mm for it, which has changed"
+    for one in waiting:
+        if free:
+            given[one.key] = free.pop(0), "free"
+        elif loose:
+            number = loose.pop(0)
+            last = used.get(held[number].rig, Use(0, "")).last
+            when = f"used last on {last}" if last else "not used yet"
+            given[one.key] = number, f"overwrites “{held[number].label}”, {when}"
+    return given
+
+
+def _was(stored: StoredLens, wanted: _Wanted) -> bool:
+    """Whether a place was stored for one of these rigs, at this setting."""
+    return any(name == stored.rig and tidy(marked - stored.marked_mm) == 0 for _, marked, name in wanted.members)
+
+
+def _need(
+    world: World,
+    body_id: str,
+    wanted: _Wanted,
+    at: int | None,
+    into: Mapping[Key, tuple[int, str]],
+    held: Mapping[int, StoredLens],
+    practice: Practice,
+) -> Need:
+    asked, marked, name = wanted.members[0]
+    rig = _rig(world, body_id, asked, practice)
+    focal, area, travel = wanted.key
+    number, why = into.get(wanted.key, (None, ""))
+    if at is not None:
+        says = f"stored as “{held[at].label}”"
+    elif number is None:
+        says = "no place is left: enter it by hand" if rig.body.stabiliser and rig.body.stabiliser.stored_lenses else ""
+    else:
+        says = why
+    return Need(
+        label=stored_name(rig, marked),
+        rigs=tuple(dict.fromkeys(one.name for one, _, _ in wanted.members)),
+        rig=name,
+        lens=asked.lens,
+        adapters=asked.adapters,
+        marked_mm=marked,
+        focal_length_mm=focal,
+        area=area,
+        travel=travel,
+        last=wanted.used.last or None,
+        at=at,
+        into=number,
+        says=says,
+    )
+
+
+def _slot(
+    world: World,
+    number: int,
+    stored: StoredLens | None,
+    wanted: Mapping[Key, _Wanted],
+    used: Mapping[str, Use],
+) -> Slot:
+    if stored is None:
+        return Slot(number, None, "", (), None)
+    serves = wanted.get(_key_of(stored))
+    rigs = () if serves is None else tuple(dict.fromkeys(one.name for one, _, _ in serves.members))
+    last = used.get(stored.rig, Use(0, "")).last or None
+    return Slot(number, stored, "" if rigs else _stale(world, stored, wanted), rigs, last)
+
+
+def _stale(world: World, stored: StoredLens, wanted: Mapping[Key, _Wanted]) -> str:
+    """Why a place serves nothing any more."""
+    now = next((key for key, one in wanted.items() if _was(stored, one)), None)
+    if now is not None:
+        focal, area, travel = now
+        changed = [
+            f"{was} before, {is_} now"
+            for was, is_ in (
+                (f"{stored.focal_length_mm:g} mm", f"{focal:g} mm"),
+                (f"area {stored.area}", f"area {area}"),
+                (f"{stored.travel:.0%} of the travel", f"{travel:.0%}"),
+            )
+            if was.split(" of ")[0] != is_
+        ]
+        return "; ".join(changed)
+    lens, _, chain = stored.rig.split(" ")
+    try:
+        world.lens(lens)
+        for one in chain.split(","):
+            if one:
+                world.adapter(one)
+    except UnknownIdError:
+        return "a piece of it is gone from the collection"
+    return "no kept rig uses it"
+
+
+def _said(body: str, places: int, presets: bool, needs: Sequence[Need], slots: Sequence[Slot]) -> str:
+    if not needs:
+        return f"No rig that is kept on {body} wants an entry."
+    if places == 0:
+        what = "has presets alone: choose the nearest" if presets else "stores no lenses: enter each by hand"
+        return f"{body} {what}."
+    stale = sum(bool(one.stale) for one in slots)
+    unplaced = sum(one.at is None and one.into is None for one in needs)
+    open_needs = sum(one.at is None and one.into is not None for one in needs)
+    said = [f"{len(needs)} {'entries' if len(needs) > 1 else 'entry'} for {places} places."]
+    if open_needs:
+        said.append(f"{open_needs} still to be stored.")
+    if unplaced:
+        said.append(f"{unplaced} {'find' if unplaced > 1 else 'finds'} no place.")
+    if stale:
+        said.append(f"{stale} {'places are' if stale > 1 else 'place is'} stale.")
+    if not (open_needs or unplaced or stale):
+        said.append("All are stored.")
+    return " ".join(said)

@@ -1,0 +1,118 @@
+"""Shots in the order that swaps least.
+
+What stands on a body is a stack, from the body outwards, the lens last. A shot wants its stack on its body;
+what is there already, counted from the body, stays. Each element that is put on is one swap; an element is a piece,
+or several that stay together, such as a lens with a ring of its own. A piece that stands elsewhere is taken from there,
+with all that is before it, unless another copy lies in the bag.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+__all__ = ["Mounting", "Ordered", "Stood", "in_least_order", "parts_of", "swaps_in_order"]
+
+# So many different rigs are ordered exactly; more of them by the best of the nearest next ones.
+MOST_EXACT: Final = 9
+_KEPT: Final = 400
+
+Standing = tuple[tuple[str, tuple[str, ...]], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Mounting:
+    """A rig: its body, and the elements that stand on it from the body outwards, the ids of each joined by spaces."""
+
+    body: str
+    stack: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Stood:
+    """One step: which shot, how many swaps were made for it, and what stands on each body then."""
+
+    shot: int
+    swaps: int
+    standing: Standing
+
+
+@dataclass(frozen=True, slots=True)
+class Ordered:
+    """An order of shots. ``proven``: no other order makes fewer swaps."""
+
+    steps: tuple[Stood, ...]
+    swaps: int
+    proven: bool
+
+
+def parts_of(element: str) -> list[str]:
+    """The pieces of an element, from the body outwards."""
+    return element.split(" ")
+
+
+def put(standing: Standing, wanted: Mounting, copies: Mapping[str, int]) -> tuple[int, Standing]:
+    """What it takes to have a stack on its body: the swaps, and what stands where then."""
+    bodies = dict(standing)
+    there = bodies.get(wanted.body, ())
+    same = sum(1 for _ in itertools.takewhile(lambda pair: pair[0] == pair[1], zip(there, wanted.stack, strict=False)))
+    if same == len(wanted.stack) and same == len(there):
+        return 0, standing
+    bodies[wanted.body] = wanted.stack
+    # A copy too few is taken from where it stands, with what is before it.
+    wants = {piece for element in wanted.stack for piece in parts_of(element)}
+    for other in sorted(bodies):
+        if other == wanted.body:
+            continue
+        stack = bodies[other]
+        for place, element in enumerate(stack):
+            others = [pieces for body, pieces in bodies.items() if body != other]
+            out = Counter(piece for pieces in (*others, stack[:place]) for one in pieces for piece in parts_of(one))
+            if any(piece in wants and out[piece] + 1 > copies.get(piece, 1) for piece in parts_of(element)):
+                bodies[other] = stack[:place]
+                break
+    return len(wanted.stack) - same, tuple(sorted(bodies.items()))
+
+
+def swaps_in_order(shots: Sequence[Mounting], order: Sequence[int], copies: Mapping[str, int]) -> Ordered:
+    """What an order of shots takes."""
+    standing: Standing = ()
+    steps, total = [], 0
+    for shot in order:
+        swaps, standing = put(standing, shots[shot], copies)
+        total += swaps
+        steps.append(Stood(shot, swaps, standing))
+    return Ordered(tuple(steps), total, proven=False)
+
+
+def in_least_order(shots: Sequence[Mounting], copies: Mapping[str, int]) -> Ordered:
+    """Shots in the order that makes the fewest swaps; among equals the one nearest to how they were given.
+
+    Shots with the same rig follow each other: to come back to what stands costs nothing, so nothing is lost by it.
+    """
+    kinds: dict[Mounting, list[int]] = {}
+    for number, shot in enumerate(shots):
+        kinds.setdefault(shot, []).append(number)
+    rigs = list(kinds)
+    exact = len(rigs) <= MOST_EXACT
+    # By what was done and what stands: the least swaps, and the earliest order for it.
+    states: dict[tuple[frozenset[int], Standing], tuple[int, tuple[int, ...]]] = {(frozenset(), ()): (0, ())}
+    for _ in rigs:
+        following: dict[tuple[frozenset[int], Standing], tuple[int, tuple[int, ...]]] = {}
+        for (done, standing), (swaps, order) in states.items():
+            for number, rig in enumerate(rigs):
+                if number in done:
+                    continue
+                made, then = put(standing, rig, copies)
+                key, value = (done | {number}, then), (swaps + made, (*order, number))
+                if key not in following or value < following[key]:
+                    following[key] = value
+        if not exact:
+            following = dict(sorted(following.items(), key=lambda one: one[1])[:_KEPT])
+        states = following
+    _, best = min(states.values(), default=(0, ()))
+    found = swaps_in_order(shots, [shot for number in best for shot in kinds[rigs[number]]], copies)
+    return Ordered(found.steps, found.swaps, proven=exact)
