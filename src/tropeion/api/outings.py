@@ -8,14 +8,14 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from tropeion.core.gear.quantities import Date, Id, Name, Strict, Text
-from tropeion.core.gear.world import UnknownIdError, World
+from tropeion.core.gear.quantities import Date, Id, Name, Several, Strict, Text
+from tropeion.core.gear.world import World
 from tropeion.core.records.outing import Outing, Shot
 from tropeion.core.records.record import About, RecordId, now
 from tropeion.core.setup.outing import OutingReport, outing_report
 from tropeion.store.collection import Collection
 
-from .problems import RESPONSES
+from .problems import RESPONSES, Problem, RefusedError
 from .shared import CollectionOf
 
 __all__ = ["router"]
@@ -37,9 +37,9 @@ class OutingWritten(Strict):
 
     name: Name
     day: Date | None = None
-    shots: Annotated[list[Shot], Field(max_length=60)] = []
-    spare: Annotated[list[Id], Field(max_length=200)] = []
-    packed: Annotated[list[Text], Field(max_length=500)] = []
+    shots: Annotated[tuple[Shot, ...], Field(max_length=60)] = ()
+    spare: Several[Id] = ()
+    packed: Annotated[tuple[Text, ...], Field(max_length=500)] = ()
     notes: Text = ""
 
 
@@ -59,17 +59,23 @@ class OutingPage(BaseModel):
     report: OutingReport
 
 
+def _no_outing(id_: str) -> RefusedError:
+    return RefusedError(
+        Problem(type="unknown_id", title="No such outing", status=404, detail=f"no outing has the id '{id_}'", id=id_)
+    )
+
+
 def _page(collection: Collection, id_: str) -> OutingPage:
     found = collection.outing(id_)
     if found is None or found[0].struck:
-        raise UnknownIdError("outing", id_, ())
+        raise _no_outing(id_)
     outing, version = found
     written = OutingWritten(
         name=outing.name,
         day=outing.day,
-        shots=list(outing.shots),
-        spare=list(outing.spare),
-        packed=list(outing.packed),
+        shots=outing.shots,
+        spare=outing.spare,
+        packed=outing.packed,
         notes=outing.notes,
     )
     report = outing_report(collection.world(), outing, collection.practice())
@@ -94,9 +100,9 @@ def _record(world: World, id_: str, at: str, written: OutingWritten, *, struck: 
         struck=struck,
         name=written.name,
         day=written.day,
-        shots=tuple(written.shots),
-        spare=tuple(written.spare),
-        packed=tuple(written.packed),
+        shots=written.shots,
+        spare=written.spare,
+        packed=written.packed,
         notes=written.notes,
     )
 
@@ -126,7 +132,7 @@ def put_outing(id: RecordId, changed: OutingChanged, collection: CollectionOf) -
     """An outing as it is now; refused where it changed since it was read."""
     standing = collection.outing(id)
     if standing is None:
-        raise UnknownIdError("outing", id, ())
+        raise _no_outing(id)
     record = _record(collection.world(), id, standing[0].at, changed.outing)
     collection.keep_outing(record, changed.version, f"Outing “{record.name}”")
     return _page(collection, id)
@@ -137,7 +143,7 @@ def delete_outing(id: RecordId, version: int, collection: CollectionOf) -> list[
     """Strike an outing out; undo brings it back."""
     standing = collection.outing(id)
     if standing is None:
-        raise UnknownIdError("outing", id, ())
+        raise _no_outing(id)
     struck = standing[0].model_copy(update={"struck": True})
     collection.keep_outing(struck, version, f"Outing “{struck.name}” taken off the list")
     return get_outings(collection)

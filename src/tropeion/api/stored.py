@@ -10,7 +10,7 @@ from fastapi import APIRouter, Query
 from pydantic import Field
 
 from tropeion.core.frame.question import NotPossibleError
-from tropeion.core.gear.quantities import FocalLength, Strict, Word
+from tropeion.core.gear.quantities import Few, FocalLength, Strict, Word
 from tropeion.core.practice import Practice
 from tropeion.core.records.card import rig_of, what_it_is_about
 from tropeion.core.records.record import now
@@ -41,7 +41,7 @@ class StoredPlace(Strict):
     number: Annotated[int, Field(ge=1, le=1_000)]
     label: Word
     lens: Id
-    adapters: Annotated[list[Id], Field(max_length=20)] = []
+    adapters: Few[Id] = ()
     marked_mm: FocalLength
     focal_length_mm: FocalLength
     area: Word = "full"
