@@ -6,9 +6,9 @@ import uuid
 from typing import Annotated
 
 from fastapi import APIRouter, Query
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
-from tropeion.core.gear.quantities import Date, Strict, Word
+from tropeion.core.gear.quantities import Date, Word
 from tropeion.core.records.card import rig_of, what_it_is_about
 from tropeion.core.records.corner_check import CornerCheck, CornerSeen
 from tropeion.core.records.record import now
@@ -30,8 +30,10 @@ class _Rig(BaseModel):
     via: Annotated[str, Field(max_length=600)] = ""
 
 
-class CornersSeen(Strict):
+class CornersSeen(BaseModel):
     """What was seen on one day, in one part of the sensor."""
+
+    model_config = ConfigDict(extra="forbid")
 
     day: Date
     area: Word = "full"

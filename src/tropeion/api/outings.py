@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import uuid
-from typing import Annotated
 
 from fastapi import APIRouter
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
-from tropeion.core.gear.quantities import Date, Id, Name, Several, Strict, Text
+from tropeion.core.gear.quantities import Date, Id, Name, Text
 from tropeion.core.gear.world import World
 from tropeion.core.records.outing import Outing, Shot
 from tropeion.core.records.record import About, RecordId, now
@@ -32,14 +31,16 @@ class OutingLine(BaseModel):
     shots: int
 
 
-class OutingWritten(Strict):
+class OutingWritten(BaseModel):
     """An outing as it is written: its shots in the order in which they were thought of."""
+
+    model_config = ConfigDict(extra="forbid")
 
     name: Name
     day: Date | None = None
-    shots: Annotated[tuple[Shot, ...], Field(max_length=60)] = ()
-    spare: Several[Id] = ()
-    packed: Annotated[tuple[Text, ...], Field(max_length=500)] = ()
+    shots: list[Shot] = Field([], max_length=60)
+    spare: list[Id] = Field([], max_length=200)
+    packed: list[Text] = Field([], max_length=500)
     notes: Text = ""
 
 
@@ -73,9 +74,9 @@ def _page(collection: Collection, id_: str) -> OutingPage:
     written = OutingWritten(
         name=outing.name,
         day=outing.day,
-        shots=outing.shots,
-        spare=outing.spare,
-        packed=outing.packed,
+        shots=list(outing.shots),
+        spare=list(outing.spare),
+        packed=list(outing.packed),
         notes=outing.notes,
     )
     report = outing_report(collection.world(), outing, collection.practice())
@@ -100,9 +101,9 @@ def _record(world: World, id_: str, at: str, written: OutingWritten, *, struck: 
         struck=struck,
         name=written.name,
         day=written.day,
-        shots=written.shots,
-        spare=written.spare,
-        packed=written.packed,
+        shots=tuple(written.shots),
+        spare=tuple(written.spare),
+        packed=tuple(written.packed),
         notes=written.notes,
     )
 

@@ -7,10 +7,10 @@ from datetime import date
 from typing import Annotated
 
 from fastapi import APIRouter, Query
-from pydantic import Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from tropeion.core.frame.question import NotPossibleError
-from tropeion.core.gear.quantities import Few, FocalLength, Strict, Word
+from tropeion.core.gear.quantities import FocalLength, Word
 from tropeion.core.practice import Practice
 from tropeion.core.records.card import rig_of, what_it_is_about
 from tropeion.core.records.record import now
@@ -35,13 +35,15 @@ class _Body(Practice):
     via: _Ids = ""
 
 
-class StoredPlace(Strict):
+class StoredPlace(BaseModel):
     """What is put into a place of a body; ``empty``: it is emptied instead."""
+
+    model_config = ConfigDict(extra="forbid")
 
     number: Annotated[int, Field(ge=1, le=1_000)]
     label: Word
     lens: Id
-    adapters: Few[Id] = ()
+    adapters: list[Id] = Field([], max_length=20)
     marked_mm: FocalLength
     focal_length_mm: FocalLength
     area: Word = "full"

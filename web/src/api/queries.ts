@@ -389,6 +389,48 @@ export function cameraQuery(query: CameraQuery) {
   });
 }
 
+export type StoredQuery = NonNullable<paths["/api/v1/stored"]["get"]["parameters"]["query"]>;
+
+/** The places of a body, and what its rigs want stored. */
+export function storedQuery(query: StoredQuery) {
+  return queryOptions({
+    queryKey: ["stored", query],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/stored", { params: { query }, signal })),
+    retry: patient,
+  });
+}
+
+export interface RigOf {
+  lens: string;
+  body: string;
+  via: string;
+}
+
+/** The corners of a rig that were looked at. */
+export function cornersQuery(query: RigOf) {
+  return queryOptions({
+    queryKey: ["corners", query],
+    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/corners", { params: { query }, signal })),
+    retry: patient,
+  });
+}
+
+export const outingsQuery = queryOptions({
+  queryKey: ["outings"],
+  queryFn: async () => unwrap(await client.GET("/api/v1/outings")),
+  retry: patient,
+});
+
+/** An outing, and what it comes to today. */
+export function outingQuery(id: string) {
+  return queryOptions({
+    queryKey: ["outings", id],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/outings/{id}", { params: { path: { id } }, signal })),
+    retry: patient,
+  });
+}
+
 /** Which profiles a lens may be marked for. */
 export function nearestProfilesQuery(lens: string, mount: string, via: string) {
   const query = { lens, mount, via };

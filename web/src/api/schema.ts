@@ -2366,17 +2366,13 @@ export interface components {
          * FilterSize
          * @description One filter size for all lenses with a thread: the rings that bring them there, owned and missing.
          *
-         *     ``steps`` are the threads to bring up, each with the id of its ring, None where nobody has one; ``without`` are the
-         *     lenses whose front nobody measured, or that have no thread.
+         *     ``without`` are the lenses whose front nobody measured, or that have no thread.
          */
         FilterSize: {
             /** Size Mm */
             size_mm: number | null;
             /** Steps */
-            steps: [
-                number,
-                string | null
-            ][];
+            steps: components["schemas"]["StepUp"][];
             /** Filters */
             filters: string[];
             /** Without */
@@ -3673,6 +3669,16 @@ export interface components {
             total: number;
         };
         /**
+         * OnBody
+         * @description What stands on a body, from the body outwards.
+         */
+        OnBody: {
+            /** Body */
+            body: string;
+            /** Elements */
+            elements: string[];
+        };
+        /**
          * Opening
          * @description A lens and a body to open with.
          */
@@ -4842,6 +4848,12 @@ export interface components {
             steps: components["schemas"]["StepLine"][];
             /** Entries */
             entries: components["schemas"]["Entry"][];
+            /** Steadying */
+            steadying: components["schemas"]["Steadying"][];
+            /** Travel Steps */
+            travel_steps: number[];
+            /** Area */
+            area: string;
             balance: components["schemas"]["Balance"];
             /** Supports */
             supports: components["schemas"]["Support"][];
@@ -5070,6 +5082,23 @@ export interface components {
             name: string;
         };
         /**
+         * Steadying
+         * @description A use and the mode for it; None: the body has none that anybody stated. ``where`` is its place in the menus.
+         */
+        Steadying: {
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "stills" | "panning" | "film" | "locked-off" | "electronic";
+            /** Mode */
+            mode: string | null;
+            /** Where */
+            where: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * Step
          * @description The working of one number.
          */
@@ -5137,6 +5166,16 @@ export interface components {
             seen: "done" | "not_yet" | "hand";
         };
         /**
+         * StepUp
+         * @description A front thread to be brought up, and the ring at hand that does it; None: there is none.
+         */
+        StepUp: {
+            /** Thread Mm */
+            thread_mm: number;
+            /** Ring */
+            ring: string | null;
+        };
+        /**
          * Stitch
          * @description Three positions −s, 0, +s put together. ``overlap`` is the share that neighbours have in common.
          *
@@ -5166,10 +5205,7 @@ export interface components {
             /** Swaps */
             swaps: number;
             /** Standing */
-            standing: [
-                string,
-                string[]
-            ][];
+            standing: components["schemas"]["OnBody"][];
         };
         /**
          * Stop

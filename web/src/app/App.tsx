@@ -16,6 +16,8 @@ const LightPath = lazy(() => import("../views/light-path/LightPath"));
 const Kit = lazy(() => import("../views/kit/Kit"));
 const Key = lazy(() => import("../views/mounts/Key"));
 const Mounts = lazy(() => import("../views/mounts/Mounts"));
+const Outing = lazy(() => import("../views/outing/Outing"));
+const Outings = lazy(() => import("../views/outing/Outings"));
 const SetUp = lazy(() => import("../views/setup/SetUp"));
 const Terms = lazy(() => import("../views/terms/Terms"));
 const System = lazy(() => import("../views/mounts/System"));
@@ -41,6 +43,8 @@ export function App() {
                 <Route path="/terms" element={<Terms />} />
                 <Route path="/frame" element={<Frame />} />
                 <Route path="/setup/:id?" element={<SetUp />} />
+                <Route path="/outing" element={<Outings />} />
+                <Route path="/outing/:id" element={<Outing />} />
                 <Route path="/fit" element={<WouldFit />} />
                 <Route path="/begin" element={<Begin />} />
                 <Route path="/gallery/:state?" element={<Gallery />} />

@@ -26,6 +26,7 @@ export const GROUPS: readonly Group[] = [
     name: "Everything",
     screens: [
       { path: "/mounts", name: "Mounts" },
+      { path: "/outing", name: "Outing" },
       {
         path: "/kit",
         name: "Kit",

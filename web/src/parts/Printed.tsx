@@ -49,8 +49,9 @@ export function Printed({ name, usual = false, fit, children }: Props) {
 
 const MM = 96 / 25.4;
 
-function Paper({ name, fit, children }: Omit<Props, "children" | "usual"> & { children: ReactNode }) {
-  const paper = useRef<HTMLElement>(null);
+/** Makes the words of a sheet smaller until they fit; lengths in millimetres. */
+export function useFit<T extends HTMLElement>(fit?: { width: number; height: number }) {
+  const paper = useRef<T>(null);
   useLayoutEffect(() => {
     const sheet = paper.current;
     if (!sheet || !fit) return;
@@ -61,6 +62,11 @@ function Paper({ name, fit, children }: Omit<Props, "children" | "usual"> & { ch
     }
     sheet.style.width = "";
   }, [fit]);
+  return paper;
+}
+
+function Paper({ name, fit, children }: Omit<Props, "children" | "usual"> & { children: ReactNode }) {
+  const paper = useFit<HTMLElement>(fit);
   return (
     <article ref={paper} className={`printed printed-${name}`} data-printed={name}>
       {children}

@@ -2,6 +2,7 @@ import "./Steps.css";
 
 import type { Details } from "../api/client";
 import { PrintButton } from "./Printed";
+import { STAGES } from "./stages";
 import { useTicks } from "./useTicks";
 
 type Step = Details["steps"][number];
@@ -12,21 +13,12 @@ interface Props {
   title: string;
   /** With a heading for each time at which something is done. */
   staged?: boolean;
-  /** The sheet that the button prints, and what it says. */
-  sheet: string | null;
-  print: string;
+  /** The sheets that the buttons print, and what they say. */
+  sheets: readonly { sheet: string | null; print: string }[];
 }
 
-const STAGES: readonly (readonly [Step["stage"], string])[] = [
-  ["before", "Before the swap"],
-  ["join", "At the joint"],
-  ["joined", "Once joined"],
-  ["power_on", "At power-on"],
-  ["first_frame", "At the first frame"],
-];
-
 /** What to do, in order, to be ticked off; the ticks stay with the rig for the day. */
-export function Steps({ rig, steps, title, staged = false, sheet, print }: Props) {
+export function Steps({ rig, steps, title, staged = false, sheets }: Props) {
   const { done, toggle, clear, error } = useTicks(rig);
   const numbered = steps.map((step, index) => ({ step, number: index + 1 }));
   const groups = staged
@@ -68,7 +60,13 @@ export function Steps({ rig, steps, title, staged = false, sheet, print }: Props
             </ol>
           </div>
         ))}
-      <PrintButton {...(sheet === null ? {} : { sheet })}>{print}</PrintButton>
+      <p className="message-actions">
+        {sheets.map(({ sheet, print }) => (
+          <PrintButton key={print} {...(sheet === null ? {} : { sheet })}>
+            {print}
+          </PrintButton>
+        ))}
+      </p>
     </section>
   );
 }

@@ -91,6 +91,13 @@ const LABELS: Record<string, string> = {
   lens_features: "Lenses have",
 };
 
+const RECORD_WORDS: Record<string, string> = {
+  cards: "Ticked cards",
+  stored_lenses: "Stored lenses",
+  corner_checks: "Corners looked at",
+  outings: "Outings",
+};
+
 export const KIND_WORDS: Record<Kind, { one: string; many: string; a: string }> = {
   lenses: { one: "lens", many: "Lenses", a: "a lens" },
   bodies: { one: "body", many: "Bodies", a: "a body" },
@@ -149,3 +156,9 @@ export function titleOf(key: string): string {
 
 /** A field's name within a sentence. */
 export const labelOf = (key: string) => titleOf(key).toLowerCase();
+
+const isShelf = (kind: string): kind is Kind => kind in KIND_WORDS;
+
+/** What a shelf, or what is recorded beside them, is called. */
+export const shelfWord = (kind: string) =>
+  RECORD_WORDS[kind] ?? (isShelf(kind) ? KIND_WORDS[kind].many : kind);

@@ -43,6 +43,8 @@ class Stabiliser(Strict):
     """A sensor that moves by ± ``travel_mm`` on each axis, and what it wants to be told.
 
     Where there are ``presets_mm``, it takes one of these and nothing between; ``name_length`` letters name a place.
+    ``half_pressed``: it works at a half-pressed release alone; ``electronic_crop`` is what steadying by the picture
+    crops by besides.
     """
 
     travel_mm: Length
@@ -54,6 +56,8 @@ class Stabiliser(Strict):
     modes: Several[Word] = ()
     presets_mm: Several[FocalLength] | None = None
     name_length: Count | None = None
+    half_pressed: bool | None = None
+    electronic_crop: Annotated[float, Field(ge=1, le=10, allow_inf_nan=False)] | None = None
 
     @model_validator(mode="after")
     def _entry_range_ascends(self) -> Self:

@@ -24,7 +24,7 @@ from tropeion.core.rig.section import Section
 
 from .swaps import Mounting, Ordered, in_least_order, swaps_in_order
 
-__all__ = ["FilterSize", "OutingReport", "Packed", "Shared", "ShotSeen", "outing_report"]
+__all__ = ["FilterSize", "OutingReport", "Packed", "Shared", "ShotSeen", "StepUp", "outing_report"]
 
 # Two lenses whose views differ by less than this do the same.
 ALIKE = 0.1
@@ -76,15 +76,22 @@ class Shared:
 
 
 @dataclass(frozen=True, slots=True)
+class StepUp:
+    """A front thread to be brought up, and the ring at hand that does it; None: there is none."""
+
+    thread_mm: float
+    ring: str | None
+
+
+@dataclass(frozen=True, slots=True)
 class FilterSize:
     """One filter size for all lenses with a thread: the rings that bring them there, owned and missing.
 
-    ``steps`` are the threads to bring up, each with the id of its ring, None where nobody has one; ``without`` are the
-    lenses whose front nobody measured, or that have no thread.
+    ``without`` are the lenses whose front nobody measured, or that have no thread.
     """
 
     size_mm: float | None
-    steps: tuple[tuple[float, str | None], ...]
+    steps: tuple[StepUp, ...]
     filters: tuple[str, ...]
     without: tuple[str, ...]
 
@@ -272,7 +279,7 @@ def _filters(world: World, shots: Sequence[ShotSeen]) -> FilterSize:
     filters = [one for one in at_hand if one.kind == "filter" and one.rear_thread_mm is not None]
     sizes = [one.rear_thread_mm for one in filters if one.rear_thread_mm is not None]
     size = min((one for one in sizes if one >= threads[-1]), default=threads[-1])
-    steps = tuple((thread, _step(at_hand, thread, size)) for thread in threads if thread != size)
+    steps = tuple(StepUp(thread, _step(at_hand, thread, size)) for thread in threads if thread != size)
     return FilterSize(size, steps, tuple(one.name for one in filters if one.rear_thread_mm == size), without)
 
 

@@ -20,6 +20,7 @@ from tropeion.core.rig.report import StepLine
 from tropeion.core.rig.reporting import judge
 from tropeion.core.working import PLAIN
 
+from .steadying import Steadying, steadying_of
 from .together import AROUND_THE_LENS, BEFORE_THE_LENS, Together, clamps, together_of
 
 __all__ = ["Entry", "SetUp", "accessories_in", "set_up_of"]
@@ -46,6 +47,9 @@ class SetUp:
     balance_says: str
     steps: tuple[StepLine, ...]
     entries: tuple[Entry, ...]
+    steadying: tuple[Steadying, ...]
+    travel_steps: tuple[float, ...]
+    area: str
     balance: Balance
     supports: tuple[Support, ...]
     second_by: str | None
@@ -107,6 +111,9 @@ def set_up_of(
         balance_says=_said(balance, {one.id: one.name for one in pieces}),
         steps=route.details.steps,
         entries=tuple(Entry(one.marked_mm, one.entry_mm) for one in settings if one.entry_mm is not None),
+        steadying=steadying_of(body, lens, practice),
+        travel_steps=body.stabiliser.travel_steps if body.stabiliser else (),
+        area=judged.rig.mode.name,
         balance=balance,
         supports=supports,
         second_by=None if second is None else second.link,

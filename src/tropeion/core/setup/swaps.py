@@ -14,7 +14,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-__all__ = ["Mounting", "Ordered", "Stood", "in_least_order", "parts_of", "swaps_in_order"]
+__all__ = ["Mounting", "OnBody", "Ordered", "Stood", "in_least_order", "parts_of", "swaps_in_order"]
 
 # So many different rigs are ordered exactly; more of them by the best of the nearest next ones.
 MOST_EXACT: Final = 9
@@ -32,12 +32,20 @@ class Mounting:
 
 
 @dataclass(frozen=True, slots=True)
+class OnBody:
+    """What stands on a body, from the body outwards."""
+
+    body: str
+    elements: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Stood:
     """One step: which shot, how many swaps were made for it, and what stands on each body then."""
 
     shot: int
     swaps: int
-    standing: Standing
+    standing: tuple[OnBody, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,7 +92,7 @@ def swaps_in_order(shots: Sequence[Mounting], order: Sequence[int], copies: Mapp
     for shot in order:
         swaps, standing = put(standing, shots[shot], copies)
         total += swaps
-        steps.append(Stood(shot, swaps, standing))
+        steps.append(Stood(shot, swaps, tuple(OnBody(*one) for one in standing)))
     return Ordered(tuple(steps), total, proven=False)
 
 

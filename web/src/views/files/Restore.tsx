@@ -7,7 +7,7 @@ import type { BackupPreview } from "../../api/client";
 import { send } from "../../api/send";
 import { FileChooser } from "../../parts/FileChooser";
 import { moment } from "../../parts/format";
-import { KIND_WORDS } from "../../parts/labels";
+import { shelfWord } from "../../parts/labels";
 import { Refused } from "../../parts/Refused";
 
 /** A backup put back: what is in it is shown first; undo takes it back. */
@@ -98,7 +98,7 @@ function InIt({ preview, busy, onRestore, onLeave }: InItProps) {
           <tbody>
             {shelves.map(({ kind, items, added, changed, gone }) => (
               <tr key={kind}>
-                <th scope="row">{kind === "cards" ? "Ticked cards" : KIND_WORDS[kind].many}</th>
+                <th scope="row">{shelfWord(kind)}</th>
                 <td>{items}</td>
                 {[added, changed, gone].map((count, column) => (
                   <td key={column} className={count ? "" : "none"}>

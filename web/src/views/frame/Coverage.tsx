@@ -8,6 +8,7 @@ import { useState } from "react";
 
 import { client, type FrameReport, type Sighted, unwrap } from "../../api/client";
 import { mm, signedMm } from "../../parts/format";
+import { keepCircle } from "../../parts/measuredCircle";
 import { Refused } from "../../parts/Refused";
 import { capital, headed, word } from "../../parts/words";
 
@@ -112,21 +113,7 @@ function Sighting({ report }: { report: FrameReport }) {
   const keep = useMutation({
     mutationFn: async () => {
       const seen = await ask();
-      if (seen.image_circle_mm === null) return seen;
-      const path = { kind: "lenses", id: lens } as const;
-      const page = unwrap(await client.GET("/api/v1/kit/{kind}/items/{id}", { params: { path } }));
-      const item = {
-        ...page.item,
-        image_circle_mm: seen.image_circle_mm,
-        image_circle_from: "measured",
-        image_circle_tolerance_mm: seen.tolerance_mm,
-      };
-      unwrap(
-        await client.PUT("/api/v1/kit/{kind}/items/{id}", {
-          params: { path },
-          body: { item, version: page.version },
-        }),
-      );
+      await keepCircle(lens, seen);
       await queries.invalidateQueries();
       return seen;
     },

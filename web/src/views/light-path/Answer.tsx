@@ -189,8 +189,7 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
           rig={{ lens: report.lens, body: report.body, adapters: route.adapters.join(",") }}
           steps={details.steps}
           title={route.grade === "danger" ? "Before anything else" : "Steps"}
-          sheet="card"
-          print="Print the card, one A5 side"
+          sheets={[{ sheet: "card", print: "Print the card, one A5 side" }]}
         />
       )}
     </section>

@@ -69,7 +69,8 @@ function Coded({ mount, report, nearest }: CodedProps) {
           <Template mount={mount} digits={marked.code} />
           <p>
             {INK}
-            {` At power-on look what the body believes: ${nearest.believed ?? "nothing"} before, ${marked.name} now.`}
+            {` At power-on look what the body believes: `}
+            {`${nearest.believed ?? "nothing"} before, ${marked.name} now.`}
           </p>
         </>
       )}

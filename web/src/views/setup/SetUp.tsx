@@ -10,13 +10,17 @@ import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { sceneOf } from "../../drawing/scene";
 import { Failed } from "../../parts/Failed";
 import { unbroken } from "../../parts/format";
+import { PrintedRigCard } from "../../parts/RigCard";
 import { Steps } from "../../parts/Steps";
 import { Views } from "../../parts/Views";
 import { Accessories } from "./Accessories";
+import { Corners } from "./Corners";
 import { Entered } from "./Entered";
 import { FlangeCode } from "./FlangeCode";
 import { HELP } from "./help";
 import { Rehearse } from "./rehearse/Rehearse";
+import { Steadying } from "./Steadying";
+import { Stored } from "./Stored";
 import { usePickers } from "./usePickers";
 import { useSetUp } from "./useSetUp";
 import { addressOf, VIEWS, viewIn } from "./viewNames";
@@ -63,6 +67,15 @@ export default function SetUp() {
       </>
     );
   }
+  if (view === "stored") {
+    const query = { ...rig.address.practice, body, lens, via: report.adapters.join(",") };
+    return (
+      <>
+        {views}
+        <Stored query={query} />
+      </>
+    );
+  }
   return (
     <>
       {views}
@@ -73,12 +86,15 @@ export default function SetUp() {
           steps={report.steps}
           title={report.grade === "danger" ? "Before anything else" : "The card"}
           staged
-          sheet={null}
-          print="Print this sheet"
+          sheets={SHEETS}
         />
+        <PrintedRigCard report={report} name={rig.name} size="a5" />
+        <PrintedRigCard report={report} name={rig.name} size="a6" />
         <div>
-          <Bearing report={report} onHeld={(held) => rig.change({ held }, false)} />
+          <Bearing report={report} onChange={(changed) => rig.change(changed, false)} />
           <Entered report={report} />
+          <Steadying report={report} />
+          <Corners report={report} />
           <Accessories
             report={report}
             chosen={rig.accessories}
@@ -91,6 +107,12 @@ export default function SetUp() {
   );
 }
 
+const SHEETS = [
+  { sheet: "card-a6", print: "Print the card on A6" },
+  { sheet: "card-a5", print: "on A5" },
+  { sheet: null, print: "Print this sheet" },
+] as const;
+
 function NothingYet({ text }: { text: string | null }) {
   return (
     <div className="message" data-state={text === null ? "no-pair" : "nothing-fits"}>
@@ -102,6 +124,8 @@ function NothingYet({ text }: { text: string | null }) {
     </div>
   );
 }
+
+type Held = Record<string, string | null>;
 
 interface HeadProps {
   report: Report;
@@ -146,26 +170,45 @@ function Head({ report, match, name, named, path }: HeadProps) {
 }
 
 /** What holds the rig, and what each joint then bears. */
-function Bearing({ report, onHeld }: { report: Report; onHeld: (id: string) => void }) {
+function Bearing({ report, onChange }: { report: Report; onChange: (changed: Held) => void }) {
   const { balance, supports, names } = report;
+  const nameOf = (link: string) => {
+    if (link === report.body) return `the screw of ${names[link] ?? link}`;
+    return report.accessories.includes(link) ? (names[link] ?? link) : `the foot of ${names[link] ?? link}`;
+  };
+  const others = supports.filter(({ link }) => link !== balance.held_by.link);
   return (
     <section>
       <h2>Held by</h2>
-      <div className="toggles">
+      <div className="toggles" role="group" aria-label="Held by">
         {supports.map(({ link }) => (
           <button
             key={link}
             type="button"
             className="filter-toggle"
             aria-pressed={link === balance.held_by.link}
-            onClick={() => onHeld(link)}
+            onClick={() => onChange({ held: link, second: null })}
           >
-            {link === report.body
-              ? `the screw of ${names[link] ?? link}`
-              : `the foot of ${names[link] ?? link}`}
+            {nameOf(link)}
           </button>
         ))}
       </div>
+      {others.length > 0 && (
+        <div className="toggles" role="group" aria-label="And besides">
+          <span>and besides</span>
+          {others.map(({ link }) => (
+            <button
+              key={link}
+              type="button"
+              className="filter-toggle"
+              aria-pressed={link === report.second_by}
+              onClick={() => onChange({ second: link === report.second_by ? null : link })}
+            >
+              {nameOf(link)}
+            </button>
+          ))}
+        </div>
+      )}
       <table className="data-table" data-table="joints">
         <thead>
           <tr>
@@ -184,6 +227,8 @@ function Bearing({ report, onHeld }: { report: Report; onHeld: (id: string) => v
           ))}
         </tbody>
       </table>
+      {report.plate_says && report.second_by === null && <p>{report.plate_says}</p>}
+      <p>{report.play_says}</p>
       <p className="setup-caution">
         Carry a heavy lens by its own foot. What hangs overhead or on a vehicle follows the safety rules of
         the place, with a second line to hold it.

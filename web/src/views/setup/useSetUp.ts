@@ -23,7 +23,7 @@ export function useSetUp(id: string | undefined) {
   const via = asked ?? best.data?.routes[0]?.adapters.join(",");
   const said = words.get("with");
   const accessories = said === null ? listOf(rig?.accessories) : said.split(",").filter(Boolean);
-  const held = words.get("held");
+  const [held, second] = [words.get("held"), words.get("second")];
   const query = {
     ...practice,
     lens,
@@ -31,6 +31,7 @@ export function useSetUp(id: string | undefined) {
     via: via ?? "",
     accessories: accessories.join(","),
     ...(held === null ? {} : { held_by: held }),
+    ...(second === null ? {} : { second_by: second }),
   };
   const enabled = both && via !== undefined;
   const setUp = useQuery({ ...setUpQuery(query), enabled });

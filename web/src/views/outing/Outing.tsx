@@ -1,0 +1,167 @@
+import "./Outing.css";
+
+import { useQueries, useQuery } from "@tanstack/react-query";
+import Button from "antd/es/button";
+import Input from "antd/es/input";
+import { useState } from "react";
+import { useNavigate, useParams } from "react-router";
+
+import type { OutingPage } from "../../api/client";
+import { rigsQuery, setUpQuery } from "../../api/queries";
+import { useScreen } from "../../app/screen";
+import { Failed } from "../../parts/Failed";
+import { PrintButton } from "../../parts/Printed";
+import { Refused } from "../../parts/Refused";
+import { PrintedRigCards } from "../../parts/RigCard";
+import { UndoBar } from "../../parts/UndoBar";
+import { HELP } from "./help";
+import { Lanes } from "./Lanes";
+import { Packing } from "./Packing";
+import { Sharing } from "./Sharing";
+import { Shots } from "./Shots";
+import { useOuting } from "./useOuting";
+
+/** Several rigs on several bodies: what is packed, what is shared, and the order that swaps least. */
+export default function Outing() {
+  const { id = "" } = useParams();
+  const { page, error, refused, again, change } = useOuting(id);
+  const rigs = useQuery(rigsQuery);
+  const [least, setLeast] = useState(false);
+  const title = page?.outing.name ?? "Outing";
+  const takeOrder = () => {
+    if (!page) return;
+    const { numbers, least: best } = page.report;
+    const order = best.steps.map((step) => numbers[step.shot] ?? 0);
+    const gone = page.outing.shots.map((_, number) => number).filter((one) => !numbers.includes(one));
+    change({ shots: [...order, ...gone].flatMap((number) => page.outing.shots[number] ?? []) });
+    setLeast(false);
+  };
+  const there = page !== undefined && rigs.isSuccess;
+  useScreen({
+    title,
+    answer: there ? `outing ${page.version}` : undefined,
+    busy: !there,
+    className: "outing",
+    help: HELP,
+    keys: { o: takeOrder },
+  });
+  const failure = error ?? rigs.error;
+  if (failure) return <Failed error={failure} onRetry={again} />;
+  if (!there) return <div className="sheet skeleton" aria-busy="true" />;
+  const { report, outing } = page;
+  const shown = least ? report.least : report.given;
+  return (
+    <>
+      <div className="sheet">
+        <div className="screen-head" aria-live="polite">
+          <h1>{report.says}</h1>
+        </div>
+        {shown.steps.length > 0 && <Lanes report={report} order={shown} />}
+        {report.least.swaps < report.given.swaps && (
+          <div className="toggles outing-orders" role="group" aria-label="Order of the shots">
+            <button
+              type="button"
+              className="filter-toggle"
+              aria-pressed={!least}
+              onClick={() => setLeast(false)}
+            >
+              {`as planned: ${report.given.swaps} swaps`}
+            </button>
+            <button
+              type="button"
+              className="filter-toggle"
+              aria-pressed={least}
+              onClick={() => setLeast(true)}
+            >
+              {`fewest: ${report.least.swaps} swaps${report.least.proven ? "" : ", as far as was tried"}`}
+            </button>
+            <Button onClick={takeOrder}>Take this order</Button>
+          </div>
+        )}
+      </div>
+      {refused && <Refused error={refused} />}
+      <div className="below">
+        <div>
+          <Named key={`${page.version}`} page={page} onChange={change} />
+          <Shots outing={outing} report={report} rigs={rigs.data.rigs} onChange={change} />
+          <Packing outing={outing} report={report} onChange={change} />
+        </div>
+        <div>
+          <Sharing report={report} />
+          <Cards page={page} />
+          <UndoBar />
+        </div>
+      </div>
+    </>
+  );
+}
+
+interface NamedProps {
+  page: OutingPage;
+  onChange: (changed: { name?: string; day?: string | null }) => void;
+}
+
+function Named({ page, onChange }: NamedProps) {
+  const { name, day } = page.outing;
+  const [typed, setTyped] = useState(name);
+  const keep = () => {
+    if (typed.trim() !== "" && typed !== name) onChange({ name: typed.trim() });
+  };
+  return (
+    <p className="outing-named">
+      <Input
+        aria-label="Name of the outing"
+        value={typed}
+        maxLength={120}
+        onChange={(event) => setTyped(event.target.value)}
+        onBlur={keep}
+        onPressEnter={keep}
+      />
+      <Input
+        aria-label="Day"
+        type="date"
+        value={day ?? ""}
+        onChange={(event) => onChange({ day: event.target.value || null })}
+      />
+    </p>
+  );
+}
+
+/** The cards of its rigs, several on a side; asked for when they are to be printed. */
+function Cards({ page }: { page: OutingPage }) {
+  const navigate = useNavigate();
+  const rigs = new Map(
+    page.report.shots.flatMap((shot) =>
+      shot.lens !== null && shot.body !== null
+        ? [[shot.rig, { ...shot, lens: shot.lens, body: shot.body }] as const]
+        : [],
+    ),
+  );
+  const found = useQueries({
+    queries: [...rigs.values()].map(({ lens, body, adapters, accessories }) =>
+      setUpQuery({ lens, body, via: adapters.join(","), accessories: accessories.join(",") }),
+    ),
+  });
+  const names = [...rigs.values()].map(({ rig_name }) => rig_name);
+  const reports = found.flatMap(({ data }, index) =>
+    data ? [{ report: data, name: names[index] ?? "" }] : [],
+  );
+  if (rigs.size === 0) return null;
+  return (
+    <section>
+      <h2>Cards to take along</h2>
+      <ul className="held">
+        {[...rigs.values()].map(({ rig, rig_name }) => (
+          <li key={rig}>
+            <span>{rig_name}</span>
+            <button type="button" className="unfold" onClick={() => void navigate(`/setup/${rig}`)}>
+              set it up
+            </button>
+          </li>
+        ))}
+      </ul>
+      {reports.length === rigs.size && <PrintButton sheet="cards-a4">Print all cards on A4</PrintButton>}
+      <PrintedRigCards reports={reports} />
+    </section>
+  );
+}
