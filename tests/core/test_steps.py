@@ -258,7 +258,9 @@ def test_the_stabiliser_is_told_the_actual_focal_length() -> None:
 def test_what_a_body_stores_it_offers() -> None:
     assert not has("named lens", the_body=STEADY)
     storing = {**STEADY, "stabiliser": {"travel_mm": 3.0, "stored_lenses": 8}}
-    assert has("Store it as a named lens, so that it can be called up again (8 places).", the_body=storing)
+    assert has(
+        "Store it as a named lens, “Test lens + Ring”, so that it can be called up again (8 places).", the_body=storing
+    )
 
 
 def test_a_stabiliser_with_little_room_is_limited_or_off() -> None:

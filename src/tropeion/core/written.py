@@ -85,10 +85,16 @@ def short_name(lens: str, adapters: Sequence[str], most: int | None, at_mm: floa
     if not most or len(whole) <= most:
         return whole
     figures = next((word for word in lens.split() if any(letter.isdigit() for letter in word)), lens).rstrip(",")
-    bare, ring = figures.split("/")[0], adapters[-1].split()[-1] if adapters else ""
+    bare, ring = figures.split("/")[0], _ends_of(adapters[-1]) if adapters else ""
     if at_mm is not None:
         tries = [f"{bare}{at}+{ring}", f"{bare}{at}", f"{at_mm:g} mm"]
     else:
         tries = [f"{figures}+{part}" for part in (ring, *re.split("[–-]", ring)[:1]) if part]
         tries += [figures, bare]
     return next((one for one in tries if len(one) <= most), tries[-1][:most])
+
+
+def _ends_of(label: str) -> str:
+    """The word of an adapter's label that names both its ends, else its last."""
+    words = [word.strip(",") for word in label.split()]
+    return next((word for word in words if "–" in word), words[-1])

@@ -42,6 +42,8 @@ class _Handler(socketserver.StreamRequestHandler):
 
 class _Server(socketserver.ThreadingUnixStreamServer):
     daemon_threads = True
+    # A line that finds the queue full is refused at once.
+    request_queue_size = 128
     # What is still connected is not waited for when the camera is put away.
     block_on_close = False
 

@@ -117,7 +117,7 @@ class SimulatedBody:
         """The prompt at power-on: confirmed, dismissed, or another value typed in. The first two keep the last one."""
         if self.state.prompt is None:
             raise NotDoneError("it asks nothing: it does so at power-on, when it does not know the lens")
-        if value in {"confirm", "dismiss"}:
+        if isinstance(value, str) and value in {"confirm", "dismiss"}:
             return self._with(prompt=None)
         return self._focal_length(value)
 

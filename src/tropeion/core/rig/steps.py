@@ -189,9 +189,11 @@ def _stabiliser(rig: Assembly, entries: Sequence[StabiliserEntry]) -> Iterator[S
     if stabiliser is None:
         return
     if stabiliser.stored_lenses:
+        name = stored_name(rig)
         yield StepLine(
-            f"Store it as a named lens, so that it can be called up again ({stabiliser.stored_lenses} places).",
-            deeds=(Deed("store", stored_name(rig)),),
+            f"Store it as a named lens, “{name}”, so that it can be called up again "
+            f"({stabiliser.stored_lenses} places).",
+            deeds=(Deed("store", name),),
         )
     yield from _steadied(rig, on=entry.on)
     yield from _travel(stabiliser, entry)

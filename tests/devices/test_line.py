@@ -1,0 +1,175 @@
+"""The socket of a camera: whose it is, what goes over it, and what happens when it goes."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import socket
+import stat
+import subprocess
+import sys
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.worlds import body
+from tropeion.core.gear.bodies import Body
+from tropeion.devices.cameras import Cameras, socket_of
+from tropeion.devices.line import CameraServer, LineError, ask, is_served
+from tropeion.devices.protocol import MOST_BYTES, NotDoneError
+from tropeion.devices.simulated_body import SimulatedBody
+
+BODY = Body.model_validate_json(json.dumps(body(exposure_modes=["P", "A", "M"])))
+
+
+@pytest.fixture
+def served(tmp_path: Path) -> Iterator[Path]:
+    with CameraServer(tmp_path / "devices" / "body.sock", SimulatedBody(BODY)) as server:
+        yield server.path
+
+
+def lines(path: Path, *sent: bytes) -> list[dict[str, Any]]:
+    with socket.socket(socket.AF_UNIX) as line:
+        line.settimeout(10)
+        line.connect(str(path))
+        line.sendall(b"\n".join(sent) + b"\n")
+        line.shutdown(socket.SHUT_WR)
+        with line.makefile("rb") as answers:
+            return [json.loads(one) for one in answers]
+
+
+def test_it_is_its_owners_alone(served: Path) -> None:
+    assert stat.S_IMODE(served.stat().st_mode) == 0o600
+    assert stat.S_IMODE(served.parent.stat().st_mode) & 0o077 == 0
+
+
+def test_a_request_a_line_and_an_answer_a_line(served: Path) -> None:
+    first, second = lines(served, b'{"id": 4, "do": "exposure", "value": "A"}', b'{"id": 5, "do": "state"}')
+    assert (first["id"], first["state"]["exposure"]) == (4, "A")
+    assert (second["id"], second["state"]["exposure"]) == (5, "A")
+
+
+@pytest.mark.parametrize(
+    ("sent", "said"),
+    [
+        (b"not json", "Invalid JSON"),
+        (b'{"id": 1}', "do: Field required"),
+        (b'{"id": 1, "do": "fly"}', "do: Input should be"),
+        (b'{"id": 1, "do": "state", "more": 2}', "more: Extra inputs"),
+        (b'{"id": -1, "do": "state"}', "id: Input should be greater"),
+        (b'{"id": 1, "do": "exposure", "value": "Z"}', "one of P, A, M"),
+    ],
+)
+def test_what_is_wrong_is_said_and_the_line_goes_on(served: Path, sent: bytes, said: str) -> None:
+    first, second = lines(served, sent, b'{"id": 9, "do": "state"}')
+    assert said in first["error"]
+    assert "state" not in first
+    assert second["state"]["exposure"] == "P"
+
+
+def test_a_line_without_end_is_hung_up_on(served: Path) -> None:
+    answers = lines(served, b"x" * (MOST_BYTES + 1))
+    assert len(answers) == 1
+    assert "no longer than" in answers[0]["error"]
+    assert ask(served, "state").power
+
+
+def test_many_at_once_take_turns(served: Path) -> None:
+    with ThreadPoolExecutor(8) as pool:
+        states = list(pool.map(lambda number: ask(served, "exposure", "PAM"[number % 3]), range(60)))
+    # Each sees its own change, whole.
+    assert [one.exposure for one in states] == ["PAM"[number % 3] for number in range(60)]
+
+
+def test_what_it_does_not_do_is_said(served: Path) -> None:
+    with pytest.raises(NotDoneError, match="no magnifier"):
+        ask(served, "magnifier", 5.0)
+
+
+def test_a_second_camera_at_one_socket_is_refused(served: Path) -> None:
+    with pytest.raises(LineError, match="another camera is at"):
+        CameraServer(served, SimulatedBody(BODY))
+
+
+def test_without_a_camera_it_says_so(tmp_path: Path) -> None:
+    with pytest.raises(LineError, match="no camera answers"):
+        ask(tmp_path / "nothing.sock", "state")
+
+
+def test_a_path_too_long_for_a_socket_is_said(tmp_path: Path) -> None:
+    with pytest.raises(LineError, match="too long for a socket"):
+        CameraServer(tmp_path / ("x" * 120), SimulatedBody(BODY))
+
+
+def test_what_a_killed_process_left_is_cleared(tmp_path: Path) -> None:
+    path = tmp_path / "left.sock"
+    with socket.socket(socket.AF_UNIX) as left:
+        left.bind(str(path))
+    assert path.exists()
+    assert not is_served(path)
+    with CameraServer(path, SimulatedBody(BODY)):
+        assert is_served(path)
+    assert not path.exists()
+
+
+def test_a_file_that_is_no_socket_is_left_alone(tmp_path: Path) -> None:
+    path = tmp_path / "mine.txt"
+    path.write_text("mine")
+    with pytest.raises(LineError, match="cannot make the socket"):
+        CameraServer(path, SimulatedBody(BODY))
+    assert path.read_text() == "mine"
+
+
+def test_cameras_start_where_none_is_and_go_with_whoever_started_them(tmp_path: Path) -> None:
+    cameras = Cameras(tmp_path)
+    assert cameras.ask(BODY, "exposure", "M").exposure == "M"
+    assert cameras.ask(BODY, "state").exposure == "M"
+    path = socket_of(tmp_path, BODY.id)
+    assert is_served(path)
+    cameras.close()
+    assert not path.exists()
+
+
+def test_a_body_whose_data_changed_is_another_camera(tmp_path: Path) -> None:
+    cameras = Cameras(tmp_path)
+    cameras.ask(BODY, "exposure", "M")
+    changed = BODY.model_copy(update={"exposure_modes": ("A", "M")})
+    assert cameras.ask(changed, "state").exposure == "A"
+    cameras.close()
+
+
+def test_a_camera_that_is_there_first_is_taken(tmp_path: Path) -> None:
+    path = socket_of(tmp_path, BODY.id)
+    with CameraServer(path, SimulatedBody(BODY)):
+        ask(path, "exposure", "A")
+        cameras = Cameras(tmp_path)
+        assert cameras.ask(BODY, "state").exposure == "A"
+        cameras.close()
+        # What it did not start it does not put away.
+        assert is_served(path)
+
+
+def test_the_command_serves_one_until_it_is_stopped(tmp_path: Path) -> None:
+    command = [sys.executable, "-m", "tropeion", "device", "body", "sample", "--body", "lark", "--data", str(tmp_path)]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as running:
+        assert running.stdout is not None
+        said = running.stdout.readline()
+        path = socket_of(tmp_path, "lark")
+        assert said == f"Pellam Lark is at {path}  (Ctrl-C stops it)\n"
+        assert ask(path, "state").body == "lark"
+        again = subprocess.run(command, capture_output=True, text=True, check=False)
+        assert (again.returncode, "another camera is at" in again.stderr) == (1, True)
+        os.kill(running.pid, signal.SIGTERM)
+        assert running.wait(20) == 0
+    assert not path.exists()
+
+
+def test_the_command_refuses_a_body_that_is_not_there(tmp_path: Path) -> None:
+    command = [sys.executable, "-m", "tropeion", "device", "body", "sample", "--body", "larch", "--data", str(tmp_path)]
+    done = subprocess.run(command, capture_output=True, text=True, check=False)
+    assert done.returncode == 2
+    assert "no body has the id 'larch'; near it: lark" in done.stderr
