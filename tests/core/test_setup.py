@@ -202,3 +202,142 @@ def test_what_is_not_there_is_refused() -> None:
         set_up(world([accessory("hood", "hood")]), "hod")
     with pytest.raises(ValueError, match="ring has no foot and no screw: body"):
         set_up(world([]), held_by="ring")
+
+
+# What hangs below, what is held besides, and what takes the play
+
+
+RODS = accessory("rods", "rods", rod_distance_mm=60, rod_height_mm=40, rod_diameter_mm=15)
+
+
+@pytest.mark.parametrize(
+    ("barrel", "verdict"),
+    # Rods of 15 mm, 60 mm apart and 40 mm below: 2 · (√(40² + 30²) − 7.5) = 85 mm of room.
+    [(84.9, "untried"), (85.0, "untried"), (85.2, "fails")],
+)
+def test_a_barrel_goes_between_the_rods_or_not(barrel: float, verdict: str) -> None:
+    made = world([RODS], the_lens=lens(mass_g=400, length_mm=60, diameter_mm=barrel))
+    found = next(pair for pair in set_up(made, "rods").pairs if pair.b == "lens")
+    assert found.verdict == verdict
+
+
+def test_rods_whose_thickness_nobody_measured_are_taken_as_usual_and_said() -> None:
+    thin = {key: value for key, value in RODS.items() if key != "rod_diameter_mm"}
+    made = world([thin], the_lens=lens(mass_g=400, length_mm=60, diameter_mm=90))
+    found = next(pair for pair in set_up(made, "rods").pairs if pair.b == "lens")
+    assert found.says == "the rods leave room for 85 mm, rods of 15 mm assumed, it is 90 mm across"
+
+
+def test_rods_at_two_heights_do_not_meet() -> None:
+    box = accessory("box", "matte box", rod_distance_mm=60, rod_height_mm=85)
+    found = {(one.a, one.b): one for one in set_up(world([RODS, box]), "rods", "box").pairs}
+    assert found["rods", "box"].says == "rods 40 mm below the axis, and 85 mm"
+
+
+# The ring's foot is at its middle, 20 + 12.5 mm before the sensor.
+@pytest.mark.parametrize(("reach", "verdict"), [(32.0, "untried"), (33.0, "fails"), (None, "untried")])
+def test_a_foot_stands_in_the_way_of_a_plate_that_reaches_so_far(reach: float | None, verdict: str) -> None:
+    plate = accessory("plate", "tripod plate", reach_mm=reach)
+    made = world([plate], the_ring=ring(mass_g=100, tripod_foot=True))
+    found = next(pair for pair in set_up(made, "plate").pairs if pair.b == "ring")
+    assert found.verdict == verdict
+
+
+@pytest.mark.parametrize(
+    ("outer", "reach", "verdict"),
+    # The body's base is 96 − 46 = 50 mm below the axis; the ring begins 20 mm before the sensor.
+    [(99.0, 25.0, "untried"), (104.0, 25.0, "fails"), (104.0, 20.0, "untried")],
+)
+def test_a_wide_ring_hangs_below_the_body_over_a_plate(outer: float, reach: float, verdict: str) -> None:
+    plate = accessory("plate", "tripod plate", reach_mm=reach)
+    measured = body(mass_g=600, centre_of_mass_mm=-10, height_mm=96, mount_centre_mm=[70, 46])
+    made = world([plate], the_body=measured, the_ring=ring(mass_g=100, outer_mm=outer))
+    found = next(pair for pair in set_up(made, "plate").pairs if pair.b == "ring")
+    assert found.verdict == verdict
+
+
+def test_a_second_support_takes_what_is_between_the_two() -> None:
+    made = world([], the_lens=lens(mass_g=400, length_mm=60, tripod_foot=True, foot_mm=20))
+    alone = set_up_of(made, "lens", "body", ["ring"], (), Practice())
+    both = set_up_of(made, "lens", "body", ["ring"], (), Practice(), second_by="body")
+    assert [one.supported for one in alone.balance.joints] == [False, False]
+    assert [one.supported for one in both.balance.joints] == [True, True]
+    assert both.second_by == "body"
+    # What holds it already is no second support.
+    assert set_up_of(made, "lens", "body", ["ring"], (), Practice(), held_by="body", second_by="body").second_by is None
+    with pytest.raises(ValueError, match="ring has no foot and no screw: lens, body"):
+        set_up_of(made, "lens", "body", ["ring"], (), Practice(), second_by="ring")
+
+
+def test_a_bracket_takes_the_body_s_side_of_the_play() -> None:
+    kit = [accessory("bracket", "bracket", mass_g=80)]
+    made = compile_world(
+        gear_of(
+            {
+                "mounts": [mount("front", 45.0, play_mm=0.03), mount("rear", 20.0)],
+                "bodies": [body(mass_g=600)],
+                "lenses": [lens(mass_g=400)],
+                "adapters": [ring(mass_g=100, play_mm=0.04)],
+                "accessories": kit,
+            }
+        )
+    )
+    bare, braced = set_up(made), set_up(made, "bracket")
+    # The lens plays 0.03 mm in the ring, the ring 0.04 mm in the body.
+    assert bare.play.displacement_mm == pytest.approx(0.07)
+    assert braced.play.displacement_mm == pytest.approx(0.03)
+    assert braced.play_says.startswith(
+        "Bracket takes the body's side of the play, not the lens's. Its joints play 0.03 mm"
+    )
+
+
+def test_where_a_plate_would_hold_it_level() -> None:
+    # 33 250 − 6000 … /1100 = 24.8 mm before the sensor; the screw is at 0.
+    found = set_up(world([]))
+    centre = BARE / 1100
+    assert found.plate_says == (
+        f"It balances {centre:.0f} mm before the sensor plane: a plate {centre:.0f} mm farther forward holds it level."
+    )
+    level = set_up(world([], the_body=body(mass_g=3325, centre_of_mass_mm=-10)))
+    assert level.plate_says == ""
+
+
+# The stabiliser by what is done
+
+
+def steadied(**changes: Any) -> dict[str, tuple[str | None, str]]:
+    steady = {"travel_mm": 3.0, "modes": ["still", "panning", "film", "locked"], **changes}
+    made = world([], the_body=body(mass_g=600, stabiliser=steady, exposure_modes=["A", "M"], modes=[FILM_MODE]))
+    return {one.use: (one.mode, one.says) for one in set_up(made).steadying}
+
+
+FILM_MODE = {"name": "wide", "sensor_mm": [36.0, 20.0], "use": "film"}
+
+
+def test_each_use_has_its_mode() -> None:
+    found = steadied(half_pressed=True)
+    assert {use: mode for use, (mode, _) in found.items()} == {
+        "stills": "still",
+        "panning": "panning",
+        "film": "film",
+        "locked-off": "locked",
+    }
+    assert found["stills"][1] == "Works while the release is half pressed."
+    assert steadied(half_pressed=False)["stills"][1] == "Works always."
+    assert "not stated" in steadied()["stills"][1]
+
+
+def test_a_use_without_a_mode_says_what_to_do_instead() -> None:
+    found = steadied(modes=["still"])
+    assert found["panning"] == (None, "None stated: switch it off, or it works against a pan.")
+    assert found["locked-off"][1] == "None stated: switch it off on a tripod."
+    assert found["film"] == (None, "Which mode is meant for it is not stated.")
+
+
+def test_steadying_by_the_picture_costs_a_crop_and_goes_ill_with_a_squeeze() -> None:
+    assert steadied(electronic_crop=1.2)["electronic"][1] == "Crops by 1.2 × more."
+    steady = {"travel_mm": 3.0, "modes": ["still"], "electronic_crop": 1.2}
+    made = world([], the_body=body(mass_g=600, stabiliser=steady), the_lens=lens(mass_g=400, length_mm=60, squeeze=1.6))
+    (electronic,) = [one for one in set_up(made).steadying if one.use == "electronic"]
+    assert "leave it off" in electronic.says
+    assert set_up(world([])).steadying == ()

@@ -298,7 +298,7 @@ class Collection:
                 raise MovedError
             if standing is None or standing[0] != outing:
                 action = records.going_on(connection, "outings", outing.id)
-                if action is None or standing is None:
+                if action is None or standing is None or standing[0].struck != outing.struck:
                     act(connection, Changes(records=[RecordWrite("outings", outing.id, outing)]), title)
                 else:
                     records.write_record(connection, "outings", outing.id, outing, action, now(), amend=True)

@@ -88,10 +88,11 @@ class StoredReport:
 
 @dataclass
 class _Wanted:
-    """Needs that agree, before they are given places."""
+    """Needs that agree, before they are given places; each member with the setting of its ring, the name of its rig,
+    and whether that ring has no other setting."""
 
     key: Key
-    members: list[tuple[RigAsked, float, str]] = field(default_factory=list)
+    members: list[tuple[RigAsked, float, str, bool]] = field(default_factory=list)
     used: Use = field(default_factory=lambda: Use(0, ""))
 
     @property
@@ -137,9 +138,10 @@ def _wanted(
     for asked in rigs:
         rig = _rig(world, body_id, asked, practice)
         name = rig_of(asked.lens, body_id, asked.adapters)
-        for key, marked in _entries(rig):
+        entries = list(_entries(rig))
+        for key, marked in entries:
             one = found.setdefault(key, _Wanted(key))
-            one.members.append((asked, marked, name))
+            one.members.append((asked, marked, name, len(entries) == 1))
             other = used.get(name, Use(0, ""))
             one.used = Use(one.used.days + other.days, max(one.used.last, other.last))
     return found
@@ -221,7 +223,10 @@ def _given(
 
 def _was(stored: StoredLens, wanted: _Wanted) -> bool:
     """Whether a place was stored for one of these rigs, at this setting."""
-    return any(name == stored.rig and tidy(marked - stored.marked_mm) == 0 for _, marked, name in wanted.members)
+    return any(
+        name == stored.rig and (alone or tidy(marked - stored.marked_mm) == 0)
+        for _, marked, name, alone in wanted.members
+    )
 
 
 def _need(
@@ -233,7 +238,7 @@ def _need(
     held: Mapping[int, StoredLens],
     practice: Practice,
 ) -> Need:
-    asked, marked, name = wanted.members[0]
+    asked, marked, name, _ = wanted.members[0]
     rig = _rig(world, body_id, asked, practice)
     focal, area, travel = wanted.key
     number, why = into.get(wanted.key, (None, ""))
@@ -245,7 +250,7 @@ def _need(
         says = why
     return Need(
         label=stored_name(rig, marked),
-        rigs=tuple(dict.fromkeys(one.name for one, _, _ in wanted.members)),
+        rigs=tuple(dict.fromkeys(one.name for one, *_ in wanted.members)),
         rig=name,
         lens=asked.lens,
         adapters=asked.adapters,
@@ -270,7 +275,7 @@ def _slot(
     if stored is None:
         return Slot(number, None, "", (), None)
     serves = wanted.get(_key_of(stored))
-    rigs = () if serves is None else tuple(dict.fromkeys(one.name for one, _, _ in serves.members))
+    rigs = () if serves is None else tuple(dict.fromkeys(one.name for one, *_ in serves.members))
     last = used.get(stored.rig, Use(0, "")).last or None
     return Slot(number, stored, "" if rigs else _stale(world, stored, wanted), rigs, last)
 
@@ -280,15 +285,13 @@ def _stale(world: World, stored: StoredLens, wanted: Mapping[Key, _Wanted]) -> s
     now = next((key for key, one in wanted.items() if _was(stored, one)), None)
     if now is not None:
         focal, area, travel = now
-        changed = [
-            f"{was} before, {is_} now"
-            for was, is_ in (
-                (f"{stored.focal_length_mm:g} mm", f"{focal:g} mm"),
-                (f"area {stored.area}", f"area {area}"),
-                (f"{stored.travel:.0%} of the travel", f"{travel:.0%}"),
-            )
-            if was.split(" of ")[0] != is_
-        ]
+        changed = []
+        if tidy(focal - stored.focal_length_mm):
+            changed.append(f"{stored.focal_length_mm:g} mm before, {focal:g} mm now")
+        if area != stored.area:
+            changed.append(f"area {stored.area} before, {area} now")
+        if tidy(travel - stored.travel):
+            changed.append(f"{stored.travel:.0%} of the travel before, {travel:.0%} now")
         return "; ".join(changed)
     lens, _, chain = stored.rig.split(" ")
     try:
