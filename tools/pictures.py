@@ -6,10 +6,12 @@ ADDRESS is a running demo. Look at every picture before it is committed.
 from __future__ import annotations
 
 import base64
+import json
 import shutil
 import sys
 import tempfile
-from dataclasses import dataclass
+import urllib.request
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from selenium import webdriver
@@ -41,10 +43,8 @@ BOTH = ".chosen-pictures figure:nth-of-type(2) img"
 
 PICTURES = {
     "light-path": Picture("/?lens=kel-55&body=o7"),
-    "danger": Picture("/?lens=kel-55&body=stave-3&via="),
     "what-fits": Picture("/?lens=kel-55", wait=".wall"),
     "nothing-fits": Picture("/?lens=lis-28&body=nave"),
-    "compare": Picture("/?lens=kel-55&body=o7&via=kel-ost-plain&beside=kel-ost-long"),
     "phone": Picture("/?lens=kel-55&body=o7", size=(390, 844)),
     "frame": Picture(
         "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=p%3D0%26sx%3D%26sy%3D&sy=6", wait=".photo-other"
@@ -54,6 +54,8 @@ PICTURES = {
     "wish": Picture("/frame?lens=kel-55&body=o7&view=wish&wf=50", wait=BOTH),
     "reach": Picture("/frame?lens=kel-55&body=o7&via=kel-ost-plain&view=reach&at=5&n=5.6", wait=".photo img"),
     "set-up": Picture("/setup/film", wait=".balance-support"),
+    "rehearse": Picture("/setup/gallery?view=rehearse", wait=".finder img"),
+    "outing": Picture("/outing/{outing}", wait=".lanes"),
     "mounts": Picture("/mounts?of=kelvane"),
     "system": Picture("/mounts/kelvane"),
     "kit": Picture("/kit/lenses?item=kel-55"),
@@ -61,6 +63,45 @@ PICTURES = {
     "key": Picture("/mounts/kelvane/key"),
     "terms": Picture("/terms"),
 }
+
+
+RIG = "lens=kel-55&body=o7&via=kel-ost-plain"
+# A swap by the card, and a release that nobody allowed.
+DEEDS = (
+    ("begin", None),
+    ("power", False),
+    ("attach", None),
+    ("power", True),
+    ("prompt", 55),
+    ("focus", None),
+    ("release", None),
+)
+SHOTS = (
+    ("The great window", "gallery"),
+    ("Blower running", "film"),
+    ("Pipe marks", "pipe-marks"),
+    ("The case", "gallery"),
+)
+
+
+def sent(address: str, path: str, document: object) -> dict[str, str]:
+    """What the demo answers to a document."""
+    headers = {"content-type": "application/json"}
+    asked = urllib.request.Request(address + path, json.dumps(document).encode(), headers)
+    with urllib.request.urlopen(asked) as answer:
+        found: dict[str, str] = json.load(answer)
+    return found
+
+
+def prepared(address: str) -> dict[str, str]:
+    """A camera that refuses its release, and an outing; what is filled into the addresses."""
+    for do, value in DEEDS:
+        sent(address, f"/api/v1/camera?{RIG}", {"do": do, "value": value})
+    shots = [{"name": name, "rig": rig} for name, rig in SHOTS]
+    outing = sent(
+        address, "/api/v1/outings", {"name": "Windchest, the west gallery", "day": "2026-12-05", "shots": shots}
+    )
+    return {"outing": outing["id"]}
 
 
 def take(driver: webdriver.Chrome, address: str, picture: Picture) -> bytes:
@@ -80,6 +121,11 @@ def take(driver: webdriver.Chrome, address: str, picture: Picture) -> bytes:
         place = patience.until(lambda d: d.find_elements(By.CSS_SELECTOR, picture.to))[0]
         driver.execute_script("arguments[0].scrollIntoView()", place)
     return base64.b64decode(driver.get_screenshot_as_base64())
+
+
+def filled_in(picture: Picture, filled: dict[str, str]) -> Picture:
+    """A picture whose address has what was prepared."""
+    return replace(picture, path=picture.path.format(**filled)) if "{" in picture.path else picture
 
 
 def card(driver: webdriver.Chrome, address: str) -> bytes:
@@ -106,9 +152,14 @@ def main(address: str, names: list[str]) -> None:
         for flag in (*FLAGS, f"--user-data-dir={profile}"):
             options.add_argument(flag)
         driver = webdriver.Chrome(options=options, service=Service(shutil.which("chromedriver") or ""))
+        filled = prepared(address)
         try:
             for name in names or [*PICTURES, "card"]:
-                found = card(driver, address) if name == "card" else take(driver, address, PICTURES[name])
+                found = (
+                    card(driver, address)
+                    if name == "card"
+                    else take(driver, address, filled_in(PICTURES[name], filled))
+                )
                 (FOLDER / f"{name}.png").write_bytes(found)
                 print(name)
         finally:

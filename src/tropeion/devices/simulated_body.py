@@ -14,7 +14,7 @@ from tropeion.core.camera.state import CameraState, Place, Prompt
 from tropeion.core.gear.bodies import Body
 from tropeion.core.optics import modes
 from tropeion.core.optics.stabiliser import told_to
-from tropeion.core.rig.menus import stabiliser_modes_of, turns_to_film
+from tropeion.core.rig.menus import films_alone, stabiliser_modes_of, turns_to_film
 from tropeion.core.working import PLAIN
 
 from .protocol import NotDoneError, Request
@@ -78,7 +78,7 @@ class SimulatedBody:
         told = last_mm if body.stabiliser is None else told_to(body.stabiliser, last_mm, PLAIN)[0]
         return CameraState(
             body=body.id,
-            use="still" if turns_to_film(body) or not _films_alone(body) else "film",
+            use="film" if films_alone(body) else "still",
             focal_length_mm=told,
             travel=max(body.stabiliser.travel_steps, default=1.0) if body.stabiliser else 0.0,
             exposure=next(iter(body.exposure_modes), ""),
@@ -227,12 +227,6 @@ class SimulatedBody:
 
 
 _BY_HAND: Final = frozenset({"state", "begin", "attach", "power", "iris", "focus", "release", "meter"})
-
-
-def _films_alone(body: Body) -> bool:
-    """All that is said of it is about film."""
-    uses = {one.use for one in body.settings} | {one.use for one in body.modes}
-    return uses == {"film"}
 
 
 def _yes(value: Any) -> bool:

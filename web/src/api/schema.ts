@@ -4825,6 +4825,9 @@ export interface components {
         /**
          * SetUp
          * @description What of a rig is done, entered, carried and joined. ``steps`` of a rig that fails say what stops it.
+         *
+         *     ``uses`` are stills and film where the body takes both; ``menus_apart``: some settings are in the short or in the
+         *     full menus alone; ``area`` is the part of the sensor in use.
          */
         SetUp: {
             /** Lens */
@@ -4864,6 +4867,12 @@ export interface components {
             play_says: string;
             /** Plate Says */
             plate_says: string;
+            /** Filters Say */
+            filters_say: string[];
+            /** Uses */
+            uses: string[];
+            /** Menus Apart */
+            menus_apart: boolean;
             /** Pairs */
             pairs: components["schemas"]["Together"][];
             /** Names */

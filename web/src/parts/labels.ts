@@ -77,6 +77,7 @@ const LABELS: Record<string, string> = {
   rod_height_mm: "Rods, below the axis",
   rod_diameter_mm: "Rods, thick",
   reach_mm: "Reaches before the sensor",
+  loss_stops: "Takes of the light",
   front_thread_mm: "Thread in front",
   rear_thread_mm: "Thread at the rear",
   thickness_mm: "Thickness",

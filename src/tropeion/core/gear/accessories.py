@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 
 from .items import Item, Piece
 from .kinds import PIECES, Ref
-from .quantities import Date, Id, Length, Offset, PositiveLength, Several, Tolerance, Word
+from .quantities import Date, Id, Length, Offset, PositiveLength, Several, Stops, Text, Tolerance, Word
 
 __all__ = ["Accessory", "Foil", "Pair"]
 
@@ -19,7 +19,8 @@ class Accessory(Piece):
     ``clamps_to_mm`` is the diameter that it clamps to, ``rod_distance_mm`` how far its rods stand apart,
     ``rod_height_mm`` how far they run below the axis of the lens, ``rod_diameter_mm`` how thick they are; ``reach_mm``
     is how far a plate under the body reaches before the sensor plane. ``front_thread_mm`` and ``rear_thread_mm`` are
-    filter threads; ``locks`` names what it leaves no room to turn.
+    filter threads. A filter takes ``loss_stops`` of light, a variable one between its ``range_stops``; it shows a cross
+    from the angle of view ``cross_from_deg`` on. ``locks`` names what it leaves no room to turn.
     """
 
     kind: Word
@@ -31,7 +32,17 @@ class Accessory(Piece):
     rod_diameter_mm: PositiveLength | None = None
     reach_mm: Offset | None = None
     length_mm: Length | None = None
+    loss_stops: Stops | None = None
+    range_stops: tuple[Stops, Stops] | None = None
+    colour_shift: Text | None = None
+    cross_from_deg: Annotated[float, Field(ge=0, lt=180, allow_inf_nan=False)] | None = None
     locks: Several[Word] = ()
+
+    @model_validator(mode="after")
+    def _range_ascends(self) -> Self:
+        if self.range_stops is not None and self.range_stops[0] > self.range_stops[1]:
+            raise ValueError("range_stops runs from the weakest to the strongest")
+        return self
 
 
 class Foil(Item):

@@ -5,7 +5,15 @@ from __future__ import annotations
 from tropeion.core.gear.bodies import Body, Setting
 from tropeion.core.practice import Practice
 
-__all__ = ["place_of", "setting_of", "stabiliser_mode_of", "stabiliser_modes_of", "turns_to_film"]
+__all__ = [
+    "films_alone",
+    "place_of",
+    "setting_of",
+    "stabiliser_mode_of",
+    "stabiliser_modes_of",
+    "turns_to_film",
+    "use_of",
+]
 
 
 def setting_of(body: Body, what: str, practice: Practice) -> Setting | None:
@@ -13,7 +21,7 @@ def setting_of(body: Body, what: str, practice: Practice) -> Setting | None:
 
     None where none is stated.
     """
-    found = [one for one in body.settings if one.for_ == what and one.use in {practice.use, "both"}]
+    found = [one for one in body.settings if one.for_ == what and one.use in {use_of(body, practice), "both"}]
     return min(found, key=lambda one: (one.use == "both", one.menu not in {practice.menu, "both"}), default=None)
 
 
@@ -33,10 +41,10 @@ def stabiliser_mode_of(body: Body, practice: Practice) -> str | None:
     setting = setting_of(body, "stabiliser_mode", practice)
     if setting is not None:
         return setting.value
-    modes = body.stabiliser.modes
-    if practice.use not in modes and not turns_to_film(body) and "still" in modes:
+    modes, use = body.stabiliser.modes, use_of(body, practice)
+    if use not in modes and not turns_to_film(body) and "still" in modes:
         return "still"
-    return practice.use if practice.use in modes else None
+    return use if use in modes else None
 
 
 def stabiliser_modes_of(body: Body) -> tuple[str, ...]:
@@ -45,6 +53,17 @@ def stabiliser_modes_of(body: Body) -> tuple[str, ...]:
         return ()
     said = [one.value for one in body.settings if one.for_ == "stabiliser_mode"]
     return tuple(dict.fromkeys((*body.stabiliser.modes, *said)))
+
+
+def films_alone(body: Body) -> bool:
+    """Whether all that is said of a body is about film."""
+    uses = {one.use for one in body.settings} | {one.use for one in body.modes}
+    return uses == {"film"}
+
+
+def use_of(body: Body, practice: Practice) -> str:
+    """What a body is used for: one that films alone films, whatever is asked."""
+    return "film" if films_alone(body) else practice.use
 
 
 def turns_to_film(body: Body) -> bool:

@@ -16,10 +16,12 @@ from tropeion.core.joints.mechanics import Play, play_of
 from tropeion.core.optics.stack import Stack
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
+from tropeion.core.rig.menus import turns_to_film
 from tropeion.core.rig.report import StepLine
 from tropeion.core.rig.reporting import judge
 from tropeion.core.working import PLAIN
 
+from .filters import filters_say
 from .steadying import Steadying, steadying_of
 from .together import AROUND_THE_LENS, BEFORE_THE_LENS, Together, clamps, together_of
 
@@ -36,7 +38,11 @@ class Entry:
 
 @dataclass(frozen=True, slots=True)
 class SetUp:
-    """What of a rig is done, entered, carried and joined. ``steps`` of a rig that fails say what stops it."""
+    """What of a rig is done, entered, carried and joined. ``steps`` of a rig that fails say what stops it.
+
+    ``uses`` are stills and film where the body takes both; ``menus_apart``: some settings are in the short or in the
+    full menus alone; ``area`` is the part of the sensor in use.
+    """
 
     lens: str
     body: str
@@ -56,6 +62,9 @@ class SetUp:
     play: Play
     play_says: str
     plate_says: str
+    filters_say: tuple[str, ...]
+    uses: tuple[str, ...]
+    menus_apart: bool
     pairs: tuple[Together, ...]
     names: dict[str, str]
 
@@ -100,6 +109,7 @@ def set_up_of(
     play = play_of(stack, judged.ends[0].window_mm(judged.rig), PLAIN, braced=brace is not None)
     pieces = (lens, *adapters, body, *joined)
     settings = settings_marked(judged.rig, FULL_FRAME)
+    view = route.ends[0].equivalents.angle_of_view_deg
     assert route.details is not None
     return SetUp(
         lens=lens.id,
@@ -120,6 +130,9 @@ def set_up_of(
         play=play,
         play_says=_play_said(play, brace),
         plate_says=_plate_said(balance),
+        filters_say=tuple(filters_say(adapters, joined, None if view is None else view.diagonal)),
+        uses=("still", "film") if turns_to_film(body) else (),
+        menus_apart=any(one.menu != "both" for one in body.settings),
         pairs=together_of(world, stack, joined),
         names={one.id: one.name for one in pieces},
     )

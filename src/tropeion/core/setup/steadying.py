@@ -9,7 +9,7 @@ from typing import Literal
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.practice import Practice
-from tropeion.core.rig.menus import place_of, stabiliser_mode_of, stabiliser_modes_of, turns_to_film
+from tropeion.core.rig.menus import films_alone, place_of, stabiliser_mode_of, stabiliser_modes_of, turns_to_film
 
 __all__ = ["Steadying", "steadying_of"]
 
@@ -39,13 +39,12 @@ def _uses(body: Body, lens: Lens, practice: Practice) -> Iterator[Steadying]:
         False: "Works always.",
         None: "Whether it works always or half pressed is not stated.",
     }[stabiliser.half_pressed]
-    films_alone = stabiliser_mode_of(body, Practice(use="still")) is None and "film" in modes
-    if not films_alone:
+    if not films_alone(body):
         yield _by_use(body, "stills", Practice(use="still", menu=practice.menu), works)
         panning = "panning" if "panning" in modes else None
         said = "Steadies across the pan alone." if panning else "None stated: switch it off, or it works against a pan."
         yield Steadying("panning", panning, "", said)
-    if films_alone or turns_to_film(body):
+    if films_alone(body) or turns_to_film(body):
         yield _by_use(body, "film", Practice(use="film", menu=practice.menu), "Works while it records.")
     locked = "locked" if "locked" in modes else None
     yield Steadying("locked-off", locked, "", "" if locked else "None stated: switch it off on a tripod.")

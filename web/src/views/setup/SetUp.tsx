@@ -18,6 +18,7 @@ import { Corners } from "./Corners";
 import { Entered } from "./Entered";
 import { FlangeCode } from "./FlangeCode";
 import { HELP } from "./help";
+import { MenusAt } from "./MenusAt";
 import { Rehearse } from "./rehearse/Rehearse";
 import { Steadying } from "./Steadying";
 import { Stored } from "./Stored";
@@ -57,7 +58,12 @@ export default function SetUp() {
   if (rig.nothingFits !== null || (id === undefined && !rig.both))
     return <NothingYet text={rig.nothingFits} />;
   if (!report || !match.data) return <div className="sheet skeleton" />;
-  const views = <Views label="Of the set-up" views={VIEWS} current={view} addressOf={at} />;
+  const views = (
+    <div className="setup-views">
+      <Views label="Of the set-up" views={VIEWS} current={view} addressOf={at} />
+      <MenusAt report={report} practice={rig.address.practice} onChange={rig.change} />
+    </div>
+  );
   if (view === "rehearse") {
     const query = { ...rig.address.practice, lens, body, via: report.adapters.join(",") };
     return (
@@ -95,6 +101,16 @@ export default function SetUp() {
           <Entered report={report} />
           <Steadying report={report} />
           <Corners report={report} />
+          {report.filters_say.length > 0 && (
+            <section data-section="filters">
+              <h2>Filters in the light</h2>
+              <ul className="findings">
+                {report.filters_say.map((one) => (
+                  <li key={one}>{one}</li>
+                ))}
+              </ul>
+            </section>
+          )}
           <Accessories
             report={report}
             chosen={rig.accessories}
