@@ -44,15 +44,20 @@ def test_an_outing_is_kept_and_found_again(own: httpx.Client) -> None:
     assert page["report"]["says"].startswith("3 shots")
 
 
-def test_changes_of_one_go_are_one_thing_to_take_back(own: httpx.Client) -> None:
-    page = begun(own)
+def test_packing_is_one_thing_to_take_back_and_all_else_by_itself(own: httpx.Client) -> None:
+    page = changed(own, begun(own), name="East gallery").json()
     for count in range(1, 4):
         page = changed(own, page, packed=["o7", "kel-55", "vigil"][:count]).json()
     assert page["outing"]["packed"] == ["o7", "kel-55", "vigil"]
+    steps: list[tuple[str, list[str]]] = [("East gallery", []), ("West gallery", [])]
+    for name, packed in steps:
+        own.post("/undo").raise_for_status()
+        outing = own.get(f"/outings/{page['id']}").json()["outing"]
+        assert (outing["name"], outing["packed"]) == (name, packed)
     own.post("/undo").raise_for_status()
-    # It was begun and packed in one go.
     assert own.get("/outings").json() == []
-    own.post("/redo").raise_for_status()
+    for _ in range(3):
+        own.post("/redo").raise_for_status()
     assert own.get(f"/outings/{page['id']}").json()["outing"]["packed"] == ["o7", "kel-55", "vigil"]
 
 

@@ -61,8 +61,7 @@ def test_the_order_that_swaps_least_is_shown_and_taken(own_sample_page: Page) ->
     # The body that takes the shot is framed in its column; what stands on the other stays in sight.
     assert len(page.all(".lane-cell.taking")) == 4
     page.press(Keys.CONTROL, "z")
-    page.driver.refresh()
-    page.find(".lanes")
+    page.wait_text(".screen-head h1", "4 swaps as planned")
 
 
 def test_the_bag_is_packed_and_kept(own_sample_page: Page) -> None:

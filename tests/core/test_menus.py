@@ -40,7 +40,12 @@ def at(where: str, **more: str) -> dict[str, str]:
     ],
 )
 def test_where_a_setting_is(settings: list[dict[str, Any]], practice: dict[str, str], place: str) -> None:
-    assert place_of(made(settings), "peaking", Practice.model_validate(practice)) == place
+    found = made(settings, exposure_modes=["P", "M"])
+    assert place_of(found, "peaking", Practice.model_validate(practice)) == place
+
+
+def test_a_body_that_films_alone_has_its_places_whatever_is_asked() -> None:
+    assert place_of(made([at("B", use="film")], exposure_modes=["M"]), "peaking", Practice(use="still")) == "B: on"
 
 
 @pytest.mark.parametrize(

@@ -290,15 +290,17 @@ class Collection:
     def keep_outing(self, outing: Outing, version: int, title: str) -> int:
         """Keep an outing, upon the version that was read (0: a new one); returns its version then.
 
-        What is changed again and again in one go is one action. Raises MovedError if it changed meanwhile.
+        Ticking off the packing list is one action. Raises MovedError if it changed meanwhile.
         """
         with self._write() as connection:
             standing = records.outing_of(connection, outing.id)
             if (0 if standing is None else standing[1]) != version:
                 raise MovedError
             if standing is None or standing[0] != outing:
-                action = records.going_on(connection, "outings", outing.id)
-                if action is None or standing is None or standing[0].struck != outing.struck:
+                packing = standing is not None and standing[0].model_copy(update={"packed": outing.packed}) == outing
+                title = f"{title}: packed" if packing else title
+                action = records.going_on(connection, "outings", outing.id, title) if packing else None
+                if action is None:
                     act(connection, Changes(records=[RecordWrite("outings", outing.id, outing)]), title)
                 else:
                     records.write_record(connection, "outings", outing.id, outing, action, now(), amend=True)

@@ -149,13 +149,15 @@ def _point(connection: Connection, kind: RecordKind, id_: str, record: Record | 
         connection.execute(insert(RecordItemRow), rows)
 
 
-def going_on(connection: Connection, kind: RecordKind, id_: str) -> str | None:
+def going_on(connection: Connection, kind: RecordKind, id_: str, title: str | None = None) -> str | None:
     """The latest action of all, if it did nothing but change this record: ticking off a list is one thing to take back.
 
-    None where something else was done or taken back since.
+    None where something else was done or taken back since; with ``title``, where it was called otherwise.
     """
     last = connection.execute(select(ActionRow).order_by(ActionRow.sequence.desc()).limit(1)).first()
     if last is None or last.undoes is not None or last.redoes is not None:
+        return None
+    if title is not None and last.title != title:
         return None
     touched = connection.execute(select(JournalRow.kind, JournalRow.item_id).where(JournalRow.action == last.id)).all()
     return str(last.id) if {tuple(one) for one in touched} == {(kind, id_)} else None

@@ -57,8 +57,13 @@ def stabiliser_modes_of(body: Body) -> tuple[str, ...]:
 
 def films_alone(body: Body) -> bool:
     """Whether all that is said of a body is about film."""
-    uses = {one.use for one in body.settings} | {one.use for one in body.modes}
-    return uses == {"film"}
+    return _uses(body) == {"film"}
+
+
+def _uses(body: Body) -> set[str]:
+    """What settings and modes of a body are for; modes of exposure beside manual are there for stills."""
+    said = {str(one.use) for one in body.settings} | {str(one.use) for one in body.modes}
+    return said | ({"still"} if set(body.exposure_modes) - {"M"} else set())
 
 
 def use_of(body: Body, practice: Practice) -> str:
@@ -68,7 +73,4 @@ def use_of(body: Body, practice: Practice) -> str:
 
 def turns_to_film(body: Body) -> bool:
     """Whether a body has a switch between stills and film: it is known to take both."""
-    uses = {one.use for one in body.settings} | {one.use for one in body.modes}
-    # Modes of exposure beside manual are there for stills.
-    stills = "still" in uses or bool(set(body.exposure_modes) - {"M"})
-    return body.kind == "digital" and "film" in uses and stills
+    return body.kind == "digital" and {"film", "still"} <= _uses(body)

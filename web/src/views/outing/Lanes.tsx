@@ -1,3 +1,5 @@
+import { Link } from "react-router";
+
 import type { OutingReport } from "../../api/client";
 import { Stack } from "../../drawing/Stack";
 
@@ -84,7 +86,9 @@ function Standing({ report, body, standing }: StandingProps) {
   return (
     <span className="lane-stack" title={named}>
       <Stack scene={scene} scale={SCALE} width={128} height={56} />
-      <span className="lane-lens">{report.names[shot.lens] ?? shot.lens}</span>
+      <Link className="lane-lens" to={`/setup/${shot.rig}`}>
+        {report.names[shot.lens] ?? shot.lens}
+      </Link>
     </span>
   );
 }
