@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import json
+import math
+import re
 from pathlib import Path
 from typing import Any, cast
+from xml.etree import ElementTree
 
 import pytest
 
@@ -54,8 +57,14 @@ def test_a_lens_that_names_itself_is_entered_nowhere() -> None:
 
 
 def test_stills_and_film_have_their_own_places() -> None:
-    film, stills = (setup("--use", use, lens="qlk-50", body="vigil") for use in ("film", "stills"))
-    assert [step["text"] for step in film["steps"]] != [step["text"] for step in stills["steps"]]
+    film, stills = (
+        {step["text"] for step in setup("--use", use, "--via", "kel-ost-plain")["steps"]} for use in ("film", "stills")
+    )
+    assert film - stills == {
+        "Turn the body to film.",
+        "Set the stabiliser to film (Setup › Stabiliser › Film: film).",
+    }
+    assert stills - film == {"Set the stabiliser to still (Quick menu › Stabiliser: still)."}
 
 
 def test_what_stops_a_rig_is_all_that_is_done_with_it() -> None:
@@ -130,3 +139,35 @@ def test_bad_input_is_refused_with_its_place(arguments: list[str], said: str) ->
     done = run(*arguments)
     assert done.returncode == 2
     assert said in done.stderr.decode()
+
+
+def test_a_template_says_what_it_is_and_which_way_it_is_counted(tmp_path: Path) -> None:
+    run("code", "sample", "--mount", "lisken", "--lens", "lis-40", "--svg", str(tmp_path / "t.svg"))
+    drawn = ElementTree.parse(tmp_path / "t.svg").getroot()
+    said = " ".join(one.text or "" for one in drawn.iter("{http://www.w3.org/2000/svg}text"))
+    for text in (
+        "Lisken 1010011",
+        "7 fields of 2.4 × 3.2 mm",
+        "groove of 50.4 mm",
+        "first 118° clockwise from the mark",
+    ):
+        assert text in said
+    # From the first field to the last, clockwise as one looks at the flange: 118° to 118 + 6 · 8.5 = 169°.
+    way = next(one for one in drawn.iter("{http://www.w3.org/2000/svg}path") if one.get("id") == "way")
+    x1, y1, *_, x2, y2 = (float(one) for one in re.findall(r"-?[0-9.]+", way.get("d") or ""))
+    bar = next(one for one in drawn.iter("{http://www.w3.org/2000/svg}circle"))
+    x, y = float(bar.get("cx") or 0), float(bar.get("cy") or 0)
+    angles = [math.degrees(math.atan2(px - x, y - py)) for px, py in ((x1, y1), (x2, y2))]
+    assert angles == [pytest.approx(118, abs=0.1), pytest.approx(169, abs=0.1)]
+
+
+def test_a_second_support_and_short_menus_by_the_command() -> None:
+    rig = ["--lens", "qlk-50", "--body", "vigil", "--via", "qlk-skn-lock", "--use", "film"]
+    both = json.loads(run("setup", "sample", *rig, "--second-by", "vigil", "--json").stdout)
+    assert [one["supported"] for one in both["balance"]["joints_nm"]] == [True, True]
+    refused = run("setup", "sample", *rig, "--second-by", "rods-200")
+    assert (refused.returncode, b"rods-200 has no foot and no screw" in refused.stderr) == (2, True)
+    texts = [
+        one["text"] for one in json.loads(run("setup", "sample", *rig, "--menu", "short", "--json").stdout)["steps"]
+    ]
+    assert "Set the stabiliser to locked on rods (full menus: Camera › Steady: locked on rods)." in texts

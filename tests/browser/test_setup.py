@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import math
+from typing import Any
+
 import httpx
 import pytest
+from pypdf import PageObject
 from selenium.webdriver.common.by import By
 
 from tests.browser.conftest import Page
+from tests.browser.test_on_paper import printed, squeezed
 from tropeion.api.app import WEB_FILES
 
 pytestmark = [
@@ -122,3 +127,45 @@ def test_where_there_is_no_rig_it_says_what_to_do(page: Page) -> None:
     page.find("[data-state=nothing-fits]")
     page.open("/setup/gone")
     page.find("[role=alert]")
+
+
+def strokes_mm(sheet: PageObject) -> list[tuple[float, float]]:
+    """Width and height of every straight stroke and box on a page of a PDF, in mm on the paper."""
+    found: list[tuple[float, float]] = []
+    point, begun = (0.0, 0.0), (0.0, 0.0)
+
+    def seen(operator: bytes, operands: list[Any], matrix: list[float], _: list[float]) -> None:
+        nonlocal point, begun
+
+        def on_paper(x: float, y: float) -> tuple[float, float]:
+            return (x * matrix[0] + y * matrix[2]) * 25.4 / 72, (x * matrix[1] + y * matrix[3]) * 25.4 / 72
+
+        numbers = [float(one) for one in operands] if operator in {b"m", b"l", b"re"} else []
+        if operator == b"re":
+            for side in ((numbers[2], 0.0), (0.0, numbers[3])):
+                across, up = on_paper(*side)
+                found.append((abs(across), abs(up)))
+        elif operator == b"m":
+            point = begun = numbers[0], numbers[1]
+        elif operator in {b"l", b"h"}:
+            to = (numbers[0], numbers[1]) if operator == b"l" else begun
+            across, up = on_paper(to[0] - point[0], to[1] - point[1])
+            found.append((abs(across), abs(up)))
+            point = to
+
+    sheet.extract_text(visitor_operand_before=seen)
+    return found
+
+
+def test_the_template_of_a_flange_measures_true_on_paper(page: Page) -> None:
+    """From the page's own geometry: the bar is 50 mm long, a field as large as the mount says."""
+    opened(page, "/setup?lens=lis-40&body=verge&via=", "setup lis-40 verge")
+    loaded = "const i = document.querySelector('.code-template img'); return i && i.complete && i.naturalWidth > 0"
+    page.until(lambda d: d.execute_script(loaded), "no template")
+    sheet = next(one for one in printed(page).pages if squeezed("Which lens is it?") in squeezed(one.extract_text()))
+    strokes = strokes_mm(sheet)
+    assert any(across == pytest.approx(50, abs=0.1) and up == pytest.approx(0, abs=0.1) for across, up in strokes)
+    # Fields of 2.4 × 3.2 mm stand turned: their sides are as long, whichever way they point.
+    sides = [math.hypot(across, up) for across, up in strokes if across > 0.2 and up > 0.2]
+    assert sum(side == pytest.approx(2.4, abs=0.05) for side in sides) >= 7
+    assert sum(side == pytest.approx(3.2, abs=0.05) for side in sides) >= 7
