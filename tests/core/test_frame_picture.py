@@ -350,3 +350,18 @@ def test_no_view_breaks_the_picture(
     assert np.isfinite(light).all()
     assert float(light.min()) > -1e-3
     assert toned(light, 0.02, 3).shape == (40, 60)
+
+
+@given(st.integers(1, 40), st.integers(1, 40), st.integers(1, 90))
+def test_a_picture_is_shrunk_alike_however_much_wider_the_squares_are(tall: int, wide: int, by: int) -> None:
+    """Against the picture laid out with its last row and column repeated."""
+    image = np.random.default_rng(tall * 97 + wide).random((tall, wide), np.float32)
+    padded = np.pad(image, ((0, -tall % by), (0, -wide % by)), mode="edge")
+    wanted = padded.reshape(padded.shape[0] // by, by, padded.shape[1] // by, by).mean(axis=(1, 3))
+    assert shrunk(image, by) == pytest.approx(wanted, abs=1e-5)
+
+
+def test_a_blur_thousands_of_pictures_wide_takes_no_more_room_than_the_picture() -> None:
+    image = np.full((300, 450), 0.5, np.float32)
+    # Laid out this would be 100 000 × 100 000 pixels.
+    assert shrunk(image, 100_000) == pytest.approx(np.full((1, 1), 0.5), abs=1e-6)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import numpy.typing as npt
 
@@ -84,11 +86,22 @@ def shrunk(image: Floats, by: int) -> Floats:
     """Means over squares of ``by`` pixels; rows and columns that are left over repeat the last."""
     if by == 1:
         return image
+    if by > min(image.shape):
+        # A blur many times wider than the picture: squares that reach beyond it are reckoned, not laid out.
+        return _means_along(_means_along(image, by).T, by).T.astype(np.float32)
     rows, columns = -image.shape[0] % by, -image.shape[1] % by
     padded = np.pad(image, ((0, rows), (0, columns)), mode="edge") if rows or columns else image
     tall, wide = padded.shape
     means: Floats = padded.reshape(tall // by, by, wide // by, by).mean(axis=(1, 3), dtype=np.float32)
     return means
+
+
+def _means_along(image: npt.NDArray[Any], by: int) -> npt.NDArray[np.float64]:
+    """Means of ``by`` rows each, as many of the last as are missing."""
+    sums = np.add.reduceat(image, np.arange(0, image.shape[0], by), axis=0, dtype=np.float64)
+    sums[-1] += (-image.shape[0] % by) * image[-1].astype(np.float64)
+    found: npt.NDArray[np.float64] = sums / by
+    return found
 
 
 def grown(image: Floats, by: int, shape: Shape) -> Floats:
