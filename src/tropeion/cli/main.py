@@ -13,6 +13,7 @@ from tropeion.core.gear.kinds import KINDS
 from tropeion.core.practice import Practice
 
 from .becomes import run_becomes
+from .bench import add_bench
 from .collection import run_backup, run_demo, run_export, run_import, run_restore, run_serve
 from .device import run_device_body
 from .frame import run_frame
@@ -88,6 +89,7 @@ def _parser() -> argparse.ArgumentParser:
     _becomes_command(commands)
     _setup_commands(commands)
     _device_commands(commands)
+    _practice_options(add_bench(commands))
 
     key = commands.add_parser("key", help="which generation of a mount it is, from what can be seen")
     key.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")

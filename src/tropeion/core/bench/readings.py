@@ -1,0 +1,145 @@
+"""Readings of one length with a caliper: their mean, how unsure it is, and what a spread of them means.
+
+JCGM 100, 4.2 (repeated readings), 4.3.7 (limits taken as rectangular) and 5.1.2 (their sum).
+"""
+
+from __future__ import annotations
+
+import math
+import statistics
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tropeion.core.working import Symbol, formula, tidy
+
+__all__ = ["Measured", "Wedge", "measured", "nominal_score", "standard_uncertainty_mm", "wedge_of"]
+
+GUM = "JCGM 100, 4.2, 4.3.7 and 5.1.2"
+# Beyond so many standard uncertainties one of the two is in doubt.
+IN_DOUBT = 2.0
+
+
+@formula(
+    "bench.mean_mm",
+    "x̄ = Σx_i/n − z",
+    "mm",
+    GUM,
+    readings_mm=Symbol("x_i", "mm", "readings at places around the seat"),
+    zero_mm=Symbol("z", "mm", "what the caliper reads with its jaws closed"),
+)
+def mean_mm(readings_mm: Sequence[float], zero_mm: float) -> float:
+    """The mean of the readings, with the zero error taken off."""
+    return math.fsum(readings_mm) / len(readings_mm) - zero_mm
+
+
+@formula(
+    "bench.standard_uncertainty_mm",
+    "u² = s²/n + d²/12 + E²/3 + w²/3",
+    "mm",
+    GUM,
+    repeatability_mm=Symbol("s", "mm", "experimental standard deviation of the readings; of one, what is usual"),
+    count=Symbol("n", "", "how many"),
+    resolution_mm=Symbol("d", "mm", "resolution of the caliper"),
+    error_mm=Symbol("E", "mm", "greatest error that its maker allows"),
+    mark_mm=Symbol("w", "mm", "half the width of a painted mark"),
+)
+def standard_uncertainty_mm(
+    repeatability_mm: float, count: int, resolution_mm: float, error_mm: float, mark_mm: float
+) -> float:
+    """How unsure the mean of readings is."""
+    return math.sqrt(repeatability_mm**2 / count + resolution_mm**2 / 12 + error_mm**2 / 3 + mark_mm**2 / 3)
+
+
+@formula(
+    "bench.nominal_score",
+    "ζ = (x̄ − nominal)/√(u² + t²/3)",
+    "",
+    GUM,
+    mean=Symbol("x̄", "mm", "mean of the readings", "bench.mean_mm"),
+    uncertainty_mm=Symbol("u", "mm", "its uncertainty", "bench.standard_uncertainty_mm"),
+    nominal_mm=Symbol("nominal", "mm", "as stated"),
+    tolerance_mm=Symbol("t", "mm", "its tolerance"),
+)
+def nominal_score(mean: float, uncertainty_mm: float, nominal_mm: float, tolerance_mm: float) -> float:
+    """How far a mean is from what is stated, in standard uncertainties of both; beyond 2 one of them is in doubt."""
+    both = math.hypot(uncertainty_mm, tolerance_mm / math.sqrt(3))
+    apart = mean - nominal_mm
+    return apart / both if both else math.copysign(math.inf, apart) if apart else 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """A length by its readings. ``measured_tolerance_mm`` is √3·u, so that the flange rule gives u back.
+
+    ``nominal_score`` is None where no nominal length was given; ``repeatability_mm`` is the spread that counts,
+    ``assumed`` where one reading alone cannot tell it.
+    """
+
+    mean_mm: float
+    standard_uncertainty_mm: float
+    measured_tolerance_mm: float
+    spread_mm: float
+    nominal_score: float | None
+    repeatability_mm: float
+    assumed: bool
+    in_doubt: bool
+
+
+def measured(
+    readings_mm: Sequence[float],
+    *,
+    zero_mm: float = 0.0,
+    resolution_mm: float = 0.01,
+    error_mm: float = 0.02,
+    mark_mm: float = 0.0,
+    repeatability_mm: float | None = None,
+    nominal_mm: float | None = None,
+    tolerance_mm: float | None = None,
+) -> Measured:
+    """What readings of one length say. Raises ValueError without any; a tolerance that is not stated is 0.05 mm."""
+    if not readings_mm:
+        raise ValueError("at least one reading")
+    count = len(readings_mm)
+    assumed = count < 2
+    usual = resolution_mm if repeatability_mm is None else repeatability_mm
+    spread = usual if assumed else statistics.stdev(readings_mm)
+    mean = mean_mm(readings_mm, zero_mm)
+    u = standard_uncertainty_mm(spread, count, resolution_mm, error_mm, mark_mm)
+    score = None
+    if nominal_mm is not None:
+        score = nominal_score(mean, u, nominal_mm, USUAL_TOLERANCE_MM if tolerance_mm is None else tolerance_mm)
+    return Measured(
+        mean_mm=mean,
+        standard_uncertainty_mm=u,
+        measured_tolerance_mm=math.sqrt(3) * u,
+        spread_mm=tidy(max(readings_mm) - min(readings_mm)),
+        nominal_score=score,
+        repeatability_mm=spread,
+        assumed=assumed,
+        in_doubt=score is not None and abs(score) > IN_DOUBT,
+    )
+
+
+# What an adapter keeps to where nobody stated it.
+USUAL_TOLERANCE_MM = 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class Wedge:
+    """A seat that is not square: by how many degrees, what it defocuses to each side, the aperture that hides it."""
+
+    wedge_deg: float
+    defocus_mm: float
+    hidden_from_f_number: float
+
+
+def wedge_of(
+    spread_mm: float, seat_mm: float, width_mm: float, behind: float, magnification: float, circle_mm: float
+) -> Wedge:
+    """A spread of readings over a seat, across a sensor so wide; ``behind`` is the glass behind the wedge.
+
+    At least so much: readings at a few places need not have met the highest and the lowest.
+    """
+    tangent = spread_mm / seat_mm
+    defocus = width_mm / 2 * behind * tangent
+    return Wedge(math.degrees(math.atan(tangent)), defocus, defocus / (magnification * circle_mm))

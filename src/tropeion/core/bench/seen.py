@@ -1,0 +1,185 @@
+"""What somebody sees of a rig, as the flange error δ that it implies, with its doubt.
+
+δ > 0: the lens stands too far from the sensor and infinity is lost. D is where it is sharpest, magnified, at the widest
+aperture; what merely looks sharp lies beyond.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final, Literal
+
+from tropeion.core.optics.defocus import extension_for_mm, extension_uncertainty_mm
+from tropeion.core.optics.focus import close_magnification
+
+__all__ = ["KINDS", "Bench", "Kind", "Observation", "Saw", "implied"]
+
+Kind = Literal[
+    "far_limit",
+    "far_limit_mark",
+    "near_limit",
+    "scale",
+    "past_infinity",
+    "infinity_from",
+    "nothing_at_any_stop",
+    "nothing_anywhere",
+    "length",
+]
+KINDS: Final[tuple[Kind, ...]] = (
+    "far_limit",
+    "far_limit_mark",
+    "near_limit",
+    "scale",
+    "past_infinity",
+    "infinity_from",
+    "nothing_at_any_stop",
+    "nothing_anywhere",
+    "length",
+)
+# A distance that was paced or read off a tape, unless it is said otherwise.
+USUAL_DOUBT = 0.05
+LEAST_MM = 0.01
+_STEP = 1e-3
+# The edges of a band are as soft as this share of themselves.
+EDGE = 0.15
+
+
+@dataclass(frozen=True, slots=True)
+class Bench:
+    """A rig on the bench: f and N as marked, K of all glass, c, the lens's travel, how far it turns past infinity.
+
+    ``close_mm`` is its focal length at the closest focus; ``travel_mm`` None: nobody knows its travel.
+    ``helicoid_mm`` is what open helicoids add at the sensor; ``offset_mm`` what glass carries the image on.
+    """
+
+    focal_length_mm: float
+    f_number: float
+    smallest_f_number: float
+    magnification: float
+    circle_mm: float
+    travel_mm: float | None
+    close_mm: float
+    past_infinity_mm: float = 0.0
+    helicoid_mm: float = 0.0
+    offset_mm: float = 0.0
+
+    @property
+    def window_mm(self) -> float:
+        """N′·c at the widest aperture."""
+        return self.magnification * self.f_number * self.circle_mm
+
+    @property
+    def smallest_window_mm(self) -> float:
+        """N′·c at the smallest."""
+        return self.magnification * self.smallest_f_number * self.circle_mm
+
+
+@dataclass(frozen=True, slots=True)
+class Saw:
+    """Something that was seen: a kind and its values, as ``formulas`` names them. Lengths in mm.
+
+    ``far_limit`` D; ``near_limit`` D; ``scale`` true and read D; ``past_infinity`` D on the scale; ``infinity_from``
+    the stop at which infinity is sharp, and the next wider one at which it is not (none: it is sharp at the widest);
+    ``length`` δ and its standard uncertainty. ``doubt_mm`` is the standard uncertainty of a distance.
+    """
+
+    kind: Kind
+    values: tuple[float, ...] = ()
+    doubt_mm: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Observation:
+    """What was seen, as an error: normal about ``a_mm`` with ``b_mm``; a band between them; or above or below one."""
+
+    kind: Kind
+    form: Literal["normal", "band", "above", "below"]
+    a_mm: float
+    b_mm: float = 0.0
+
+    @property
+    def as_normal(self) -> tuple[float, float] | None:
+        """Middle and standard uncertainty, as agreement reckons; None for what is bounded on one side alone."""
+        if self.form == "normal":
+            return self.a_mm, self.b_mm
+        if self.form == "band":
+            middle, width = (self.a_mm + self.b_mm) / 2, self.b_mm - self.a_mm
+            return middle, math.sqrt(width**2 / 12 + (EDGE * middle) ** 2)
+        return None
+
+
+def implied(bench: Bench, saw: Saw) -> Observation:
+    """The error that an observation implies. Raises ValueError for one that no such rig can show."""
+    match saw.kind, saw.values:
+        case "far_limit" | "far_limit_mark", (distance,):
+            past = bench.past_infinity_mm if saw.kind == "far_limit" else 0.0
+            x, doubt = _extension(bench, distance, saw.doubt_mm)
+            return _normal(bench, saw.kind, x + past, doubt)
+        case "near_limit", (distance,):
+            return _near(bench, distance, saw.doubt_mm)
+        case "scale", (true, read):
+            x, doubt = _extension(bench, true, saw.doubt_mm)
+            return _normal(bench, saw.kind, x - _extension(bench, read, 0.0)[0], doubt)
+        case "past_infinity", (read,):
+            x, doubt = _extension(bench, read, saw.doubt_mm)
+            return _normal(bench, saw.kind, -x, doubt)
+        case "infinity_from", (sharp, *soft):
+            return _infinity(bench, sharp, soft)
+        case "nothing_at_any_stop", ():
+            past = bench.magnification**2 * bench.past_infinity_mm
+            return Observation(saw.kind, "above", bench.smallest_window_mm + past, EDGE * bench.smallest_window_mm)
+        case "nothing_anywhere", ():
+            if bench.travel_mm is None:
+                raise ValueError("how far the lens focuses out is not known: this says nothing")
+            reached = bench.magnification**2 * bench.travel_mm + bench.helicoid_mm
+            return Observation(saw.kind, "below", -bench.smallest_window_mm - reached, EDGE * bench.smallest_window_mm)
+        case "length", (error, doubt):
+            if doubt <= 0:
+                raise ValueError("its uncertainty is more than 0")
+            return Observation("length", "normal", error, doubt)
+    raise ValueError("its values are missing, or too many")
+
+
+def _extension(bench: Bench, distance_mm: float, doubt_mm: float | None) -> tuple[float, float]:
+    """The extension for a distance from the sensor, and its doubt."""
+    away = distance_mm + bench.offset_mm
+    doubt = USUAL_DOUBT * distance_mm if doubt_mm is None else doubt_mm
+    x, u = extension_for_mm(bench.focal_length_mm, away), extension_uncertainty_mm(bench.focal_length_mm, away, doubt)
+    if x is None or u is None:
+        least = 4.05 * bench.focal_length_mm / 1000
+        raise ValueError(f"{distance_mm / 1000:g} m is too near to tell: from {least:.2f} m on")
+    return x, u
+
+
+def _normal(bench: Bench, kind: Kind, extension_mm: float, doubt_mm: float) -> Observation:
+    k2 = bench.magnification**2
+    u = math.sqrt((k2 * doubt_mm) ** 2 + bench.window_mm**2 / 12)
+    return Observation(kind, "normal", k2 * extension_mm, max(u, LEAST_MM))
+
+
+def _near(bench: Bench, distance_mm: float, doubt_mm: float | None) -> Observation:
+    if bench.travel_mm is None:
+        raise ValueError("how far the lens focuses out is not known: its near limit says nothing")
+    away, close, k2 = distance_mm + bench.offset_mm, bench.close_mm, bench.magnification**2
+    step = away * _STEP
+    m, farther, nearer = (close_magnification(away + by, close) for by in (0.0, step, -step))
+    if m is None or farther is None or nearer is None:
+        raise ValueError(f"{distance_mm / 1000:g} m is nearer than any thin lens of {close:.0f} mm reaches")
+    doubt = USUAL_DOUBT * distance_mm if doubt_mm is None else doubt_mm
+    # Between two distances: at four focal lengths the slope itself has no bound.
+    steep = close * abs(farther - nearer) / (2 * step)
+    error = k2 * (close * m - bench.travel_mm) - bench.helicoid_mm
+    u = math.sqrt((k2 * steep * doubt) ** 2 + bench.window_mm**2 / 12)
+    return Observation("near_limit", "normal", error, max(u, LEAST_MM))
+
+
+def _infinity(bench: Bench, sharp: float, soft: Sequence[float]) -> Observation:
+    if len(soft) > 1 or sharp <= 0 or any(not 0 < one < sharp for one in soft):
+        raise ValueError("the stop at which it is sharp, then the next wider one at which it is not: 8:5.6")
+    past = bench.magnification**2 * bench.past_infinity_mm
+    per_stop = bench.magnification * bench.circle_mm
+    if not soft:
+        return Observation("infinity_from", "below", sharp * per_stop + past, EDGE * sharp * per_stop)
+    return Observation("infinity_from", "band", soft[0] * per_stop + past, sharp * per_stop + past)
