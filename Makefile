@@ -27,7 +27,7 @@ check-web: .make/python $(WEB)
 	cd web && npm run --silent lint && npm run --silent test
 	python tools/generate.py --check
 
-# The same attacks as in make test, ten times as many.
+# The same attacks as in make test, many times as many.
 attack: .make/python
 	TROPEION_KILLS=300 TROPEION_LOAD_S=60 pytest -n 2 tests/attack
 

@@ -23,7 +23,7 @@ from tropeion.sample import sample_bytes
 from tropeion.store.collection import Collection
 
 # The machines are slow and noisy; a late example is not a wrong one.
-settings.register_profile("steady", deadline=None, derandomize=True, max_examples=90)
+settings.register_profile("steady", deadline=None, derandomize=True, max_examples=60)
 settings.load_profile("steady")
 
 

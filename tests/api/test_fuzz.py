@@ -22,7 +22,7 @@ from tropeion.core.gear.gear import Gear
 from tropeion.store.collection import Collection
 
 DOCUMENT = Path(__file__).parents[2] / "docs" / "openapi.json"
-EXAMPLES = int(os.environ.get("FUZZ_EXAMPLES", "24"))
+EXAMPLES = int(os.environ.get("FUZZ_EXAMPLES", "16"))
 OPERATIONS = {
     found.ok().label: found.ok()
     for found in schemathesis.openapi.from_path(str(DOCUMENT)).get_all_operations()

@@ -9,7 +9,7 @@ from multiprocessing.context import ForkServerContext
 import pytest
 
 # Kills of a kind, and seconds under load.
-KILLS = int(os.environ.get("TROPEION_KILLS", "30"))
+KILLS = int(os.environ.get("TROPEION_KILLS", "12"))
 LOAD_S = float(os.environ.get("TROPEION_LOAD_S", "10"))
 
 
