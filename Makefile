@@ -13,7 +13,7 @@ demo: $(WEB)
 # Two strands at a time: what one core waits for, the other has done.
 test:
 	@$(MAKE) --no-print-directory -j2 --output-sync=target check .make/browser
-	pytest -n 2
+	pytest -n 2 --dist worksteal
 
 check: check-python check-web
 
