@@ -117,3 +117,13 @@ def test_it_stops_with_the_server(tmp_path: Path, sample_gear: Gear) -> None:
         httpx.get(address + "/api/v1/camera", params=RIG, timeout=30).raise_for_status()
         assert is_served(path)
     assert not path.exists()
+
+
+def test_another_rig_on_the_same_body_is_another_swap(own: httpx.Client) -> None:
+    act(own, "attach")
+    other = {**RIG, "via": "kel-ost-long"}
+    found = own.get("/camera", params=other).json()
+    assert found["state"]["attached"]["rig"] == "kel-55 o7 kel-ost-plain"
+    mounted = next(step for step in found["rehearsal"]["steps"] if "mounted" in step["controls"])
+    assert mounted["seen"] == "not_yet"
+    assert act(own, "attach", rig=other)["state"]["attached"]["rig"] == found["rig"] == "kel-55 o7 kel-ost-long"

@@ -73,6 +73,8 @@ def test_one_that_is_taken_off_the_list_comes_back_by_undo(own: httpx.Client) ->
     page = begun(own)
     assert own.delete(f"/outings/{page['id']}", params={"version": page["version"]}).json() == []
     assert own.get(f"/outings/{page['id']}").status_code == 404
+    # What is off the list is not written to by whoever still has it open.
+    assert changed(own, {**page, "version": page["version"] + 1}, name="x").status_code == 404
     own.post("/undo").raise_for_status()
     assert len(own.get("/outings").json()) == 1
 

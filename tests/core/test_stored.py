@@ -131,6 +131,7 @@ def test_the_one_used_longest_ago_is_overwritten() -> None:
     found = by_focal(report(world(places=2), rigs(0, 1, 2), there, used))
     assert found[50].into == 2
     assert found[50].says == "overwrites “L2”, used last on 2026-02-01"
+    assert found[85].says == "stored as “L2”, and gives way to what was used later"
 
 
 def test_what_is_pinned_is_never_overwritten() -> None:
@@ -159,8 +160,10 @@ def test_no_place_is_given_twice_nor_a_pinned_one(
     assert len(given_places) == len(set(given_places))
     assert not set(given_places) & {one.number for one in there if one.pinned}
     # Who keeps a place was used no longer ago than who finds none.
-    kept = [one.last or "" for one in found.needs if one.at is not None or one.into is not None]
-    left = [one.last or "" for one in found.needs if one.at is None and one.into is None]
+    stays = {id(one): one.into is not None or (one.at is not None and not one.gives_way) for one in found.needs}
+    kept = [one.last or "" for one in found.needs if stays[id(one)]]
+    left = [one.last or "" for one in found.needs if not stays[id(one)]]
+    assert len(kept) <= places
     if kept and left and not any(one.pinned for one in there):
         assert min(kept) >= max(left)
 

@@ -411,3 +411,12 @@ def test_a_wrong_name_is_refused_by_the_camera(sample: World) -> None:
     worked = Worked(sample, "kel-55", "o7", ["kel-ost-plain"], Practice())
     with pytest.raises(NotDoneError, match="at most 12 letters"):
         worked.do("store", {"name": "Kelvane 55/2.2 on the plain ring"})
+
+
+def test_what_the_rig_cannot_do_better_is_said_with_its_frame(sample: World) -> None:
+    """Nobody measured a circle of the workshop's long lens, and nothing moves its focus."""
+    worked = Worked(sample, "tub-400", "o7", ["tub-ost-plain"], Practice())
+    assert worked.rehearsal.passed, worked.rehearsal.says
+    assert worked.rehearsal.says.endswith(
+        "Nobody knows its image circle: look at the corners. Nothing moves its focus."
+    )

@@ -26,13 +26,14 @@ STEADY = {
 }
 # A lens of 50 mm that nothing recognises, with a circle that leaves the sensor some room.
 LENS = {
-    "lens": "lens",
+    "rig": "lens body ring",
     "name": "Test lens",
     "recognised": False,
     "identified": False,
     "focal_length_mm": 50.0,
     "image_circle_mm": 46.0,
     "widest_f_number": 2.0,
+    "taking_f_number": 4.0,
     "exposure_modes": ["A", "M"],
 }
 

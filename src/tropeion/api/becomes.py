@@ -34,13 +34,12 @@ from tropeion.formats.picture import drawn
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, attached, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, attached, ids_in, practice_in
 
 __all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1/becomes", tags=["becomes"], responses=RESPONSES)
 _TABLE = TypeAdapter(Becomings)
-_Chain = Annotated[str, Query(max_length=600)]
 _FOCAL, _APERTURE = LIMITS["focal_length_mm"], LIMITS["f_number"]
 _MOST_MORE = 6
 
@@ -143,7 +142,7 @@ class _Rig(Practice):
 
     lens: Id
     body: Id
-    via: _Chain = ""
+    via: Ids = ""
     mode: Annotated[str, Field(max_length=120)] | None = None
     mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1], description="A zoom's setting, as engraved.")
     ref: Id | None = None
@@ -187,7 +186,7 @@ class _CloserTo(Practice):
 
     lens: Id
     body: Id
-    via: _Chain = ""
+    via: Ids = ""
     mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1], description="A zoom's setting, as engraved.")
     more: Annotated[str, Field(max_length=80), AfterValidator(_lengths)] = Field(
         "", description="Extension in mm that is tried, whether or not it exists; by commas."
@@ -209,14 +208,14 @@ class _TwoRigs(Practice):
 
     lens: Id
     body: Id
-    via: _Chain = ""
+    via: Ids = ""
     mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1])
     aperture: float | None = Field(None, ge=_APERTURE[0], le=_APERTURE[1])
     mode: Annotated[str, Field(max_length=120)] | None = None
     distance_m: float = Field(3.0, ge=LIMITS["distance_m"][0], le=LIMITS["distance_m"][1])
     other_lens: Id
     other_body: Id
-    other_via: _Chain = ""
+    other_via: Ids = ""
     other_mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1])
     other_mode: Annotated[str, Field(max_length=120)] | None = None
 

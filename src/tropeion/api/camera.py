@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any, cast
 
 from fastapi import APIRouter, Query, Request
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
 from tropeion.core.camera.rehearsal import Rehearsal, rehearsed
 from tropeion.core.camera.state import CameraState
@@ -17,7 +17,7 @@ from tropeion.devices.line import LineError
 from tropeion.devices.protocol import NotDoneError, Verb
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, ids_in, practice_in
 
 __all__ = ["router"]
 
@@ -29,7 +29,7 @@ class _Rig(Practice):
 
     lens: Id
     body: Id
-    via: Annotated[str, Field(max_length=600)] = ""
+    via: Ids = ""
 
 
 class Done(BaseModel):
@@ -41,15 +41,16 @@ class Done(BaseModel):
 
 class CameraReport(BaseModel):
     """How the camera stands, what it is worked by, and how far the card has come. ``says``: why it did not do it.
-    ``stored_name`` is what the rig is called in its places.
 
-    ``state`` is None for a rig that must not be put together.
+    ``stored_name`` is what the rig is called in its places, ``rig`` what it is told by when it
+    is on. ``state`` is None for a rig that must not be put together.
     """
 
     state: CameraState | None
     controls: Controls
     rehearsal: Rehearsal | None
     stored_name: str
+    rig: str | None
     says: str
 
 
@@ -61,6 +62,7 @@ def _report(found: Rehearsed, question: Practice, state: CameraState | None, say
         controls=controls_of(found.body, use),
         rehearsal=rehearsal,
         stored_name=found.stored_name,
+        rig=found.attached.rig if found.attached else None,
         says=says,
     )
 

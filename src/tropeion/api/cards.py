@@ -13,7 +13,7 @@ from tropeion.core.records.card import Card, rig_of, what_it_is_about
 from tropeion.core.records.record import now
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, ids_in
+from .shared import CollectionOf, Id, Ids, ids_in
 
 __all__ = ["router"]
 
@@ -25,7 +25,7 @@ class CardOf(BaseModel):
 
     lens: Id
     body: Id
-    adapters: Annotated[str, Field(max_length=600)] = ""
+    adapters: Ids = ""
     day: Date
 
     @property

@@ -15,7 +15,7 @@ from tropeion.core.records.record import now
 from tropeion.core.setup.corners import CornersSay, corners_say
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, ids_in
+from .shared import CollectionOf, Id, Ids, ids_in
 
 __all__ = ["router"]
 
@@ -27,7 +27,7 @@ class _Rig(BaseModel):
 
     lens: Id
     body: Id
-    via: Annotated[str, Field(max_length=600)] = ""
+    via: Ids = ""
 
 
 class CornersSeen(BaseModel):

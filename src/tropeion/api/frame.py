@@ -19,13 +19,12 @@ from tropeion.formats.picture import picture_of
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, ids_in, practice_in
 
 __all__ = ["router"]
 
 _REPORT = TypeAdapter(FrameReport)
 router = APIRouter(prefix="/api/v1/frame", tags=["frame"], responses=RESPONSES)
-_Chain = Annotated[str, Query(max_length=600)]
 
 
 class _Question(Practice):
@@ -33,7 +32,7 @@ class _Question(Practice):
 
     lens: Id
     body: Id
-    via: _Chain = ""
+    via: Ids = ""
     scene: SceneName = "facade"
     at_m: float | None = Field(None, ge=LIMITS["at_m"][0], le=LIMITS["at_m"][1])
     at_infinity: bool = Field(False, description="Focused at infinity, instead of at_m.")
@@ -135,7 +134,7 @@ def get_sighting(
     lens: Id,
     body: Id,
     way: Way,
-    via: _Chain = "",
+    via: Ids = "",
     mode: Annotated[str, Query(max_length=120)] | None = None,
     clean: Annotated[float | None, Query(ge=0, le=100, allow_inf_nan=False)] = None,
     dark: Annotated[float | None, Query(ge=0, le=100, allow_inf_nan=False)] = None,

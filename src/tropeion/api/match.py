@@ -15,7 +15,7 @@ from tropeion.core.routes.match import match, show_working
 from tropeion.core.working import Step
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, ids_in, practice_in
 
 __all__ = ["router"]
 
@@ -38,7 +38,7 @@ class _Question(Practice):
 
     lens: Id
     body: Id
-    via: Annotated[str, Query(max_length=600)] | None = None
+    via: Ids | None = None
     everything: bool = Field(False, description="With the routes that another beats in everything.")
 
 

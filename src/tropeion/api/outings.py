@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from tropeion.core.gear.quantities import Date, Id, Name, Text
 from tropeion.core.gear.world import World
+from tropeion.core.records.card import what_it_is_about
 from tropeion.core.records.outing import Outing, Shot
 from tropeion.core.records.record import About, RecordId, now
 from tropeion.core.setup.outing import OutingReport, outing_report
@@ -41,7 +42,6 @@ class OutingWritten(BaseModel):
     shots: list[Shot] = Field([], max_length=60)
     spare: list[Id] = Field([], max_length=200)
     packed: list[Text] = Field([], max_length=500)
-    notes: Text = ""
 
 
 class OutingChanged(BaseModel):
@@ -66,24 +66,27 @@ def _no_outing(id_: str) -> RefusedError:
     )
 
 
-def _page(collection: Collection, id_: str) -> OutingPage:
+def _standing(collection: Collection, id_: str) -> tuple[Outing, int]:
     found = collection.outing(id_)
     if found is None or found[0].struck:
         raise _no_outing(id_)
-    outing, version = found
+    return found
+
+
+def _page(collection: Collection, id_: str) -> OutingPage:
+    outing, version = _standing(collection, id_)
     written = OutingWritten(
         name=outing.name,
         day=outing.day,
         shots=list(outing.shots),
         spare=list(outing.spare),
         packed=list(outing.packed),
-        notes=outing.notes,
     )
     report = outing_report(collection.world(), outing, collection.practice())
     return OutingPage(id=id_, outing=written, version=version, report=report)
 
 
-def _record(world: World, id_: str, at: str, written: OutingWritten, *, struck: bool = False) -> Outing:
+def _record(world: World, id_: str, at: str, written: OutingWritten) -> Outing:
     """The record, with every piece that it is about as far as the collection knows it."""
     rigs = {one.id: one for one in world.gear.rigs}
     about: dict[tuple[str, str], About] = {}
@@ -91,20 +94,17 @@ def _record(world: World, id_: str, at: str, written: OutingWritten, *, struck: 
         rig = rigs.get(shot.rig)
         if rig is None:
             continue
-        pieces = [About(kind="lenses", id=rig.lens), About(kind="bodies", id=rig.body)]
-        pieces += [About(kind="adapters", id=one) for one in rig.adapters]
+        pieces = what_it_is_about(rig.lens, rig.body, rig.adapters)
         about |= {(one.kind, one.id): one for one in pieces}
     return Outing(
         id=id_,
         at=at,
         items=tuple(about.values()),
-        struck=struck,
         name=written.name,
         day=written.day,
         shots=tuple(written.shots),
         spare=tuple(written.spare),
         packed=tuple(written.packed),
-        notes=written.notes,
     )
 
 
@@ -131,10 +131,8 @@ def get_outing(id: RecordId, collection: CollectionOf) -> OutingPage:
 @router.put("/{id}")
 def put_outing(id: RecordId, changed: OutingChanged, collection: CollectionOf) -> OutingPage:
     """An outing as it is now; refused where it changed since it was read."""
-    standing = collection.outing(id)
-    if standing is None:
-        raise _no_outing(id)
-    record = _record(collection.world(), id, standing[0].at, changed.outing)
+    outing, _ = _standing(collection, id)
+    record = _record(collection.world(), id, outing.at, changed.outing)
     collection.keep_outing(record, changed.version, f"Outing “{record.name}”")
     return _page(collection, id)
 
@@ -142,9 +140,7 @@ def put_outing(id: RecordId, changed: OutingChanged, collection: CollectionOf) -
 @router.delete("/{id}")
 def delete_outing(id: RecordId, version: int, collection: CollectionOf) -> list[OutingLine]:
     """Strike an outing out; undo brings it back."""
-    standing = collection.outing(id)
-    if standing is None:
-        raise _no_outing(id)
-    struck = standing[0].model_copy(update={"struck": True})
+    outing, _ = _standing(collection, id)
+    struck = outing.model_copy(update={"struck": True})
     collection.keep_outing(struck, version, f"Outing “{struck.name}” taken off the list")
     return get_outings(collection)

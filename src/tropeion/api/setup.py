@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
-from pydantic import Field, TypeAdapter
+from pydantic import TypeAdapter
 
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.joints.flange_code import NearestProfiles, ReadCode, nearest_profiles, read_code
@@ -14,13 +14,12 @@ from tropeion.core.setup.setup import SetUp, set_up_of
 from tropeion.formats.flange_template import template_svg
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, attached, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, attached, ids_in, practice_in
 
 __all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1", tags=["setup"], responses=RESPONSES)
 _SET_UP = TypeAdapter(SetUp)
-_Ids = Annotated[str, Query(max_length=600)]
 _Digits = Annotated[str, Query(max_length=32)]
 
 
@@ -29,8 +28,8 @@ class _Rig(Practice):
 
     lens: Id
     body: Id
-    via: _Ids = ""
-    accessories: Annotated[str, Field(max_length=600)] = ""
+    via: Ids = ""
+    accessories: Ids = ""
     held_by: Id | None = None
     second_by: Id | None = None
 
@@ -49,7 +48,7 @@ def get_setup(question: Annotated[_Rig, Query()], collection: CollectionOf) -> R
 
 
 @router.get("/code/nearest")
-def get_nearest_profiles(lens: Id, mount: Id, collection: CollectionOf, via: _Ids = "") -> NearestProfiles:
+def get_nearest_profiles(lens: Id, mount: Id, collection: CollectionOf, via: Ids = "") -> NearestProfiles:
     """Which profiles of a system a lens may be marked for, and what each would correct wrongly."""
     world = collection.world()
     return nearest_profiles(world.lens(lens), world.mount(mount), [world.adapter(id_) for id_ in ids_in(via)])

@@ -10,9 +10,11 @@ from pydantic import StringConstraints
 from tropeion.core.practice import Practice
 from tropeion.store.collection import Collection
 
-__all__ = ["BYTES", "CollectionOf", "Id", "Sent", "attached", "ids_in", "practice_in"]
+__all__ = ["BYTES", "CollectionOf", "Id", "Ids", "Sent", "attached", "ids_in", "practice_in"]
 
 Id = Annotated[str, StringConstraints(min_length=1, max_length=64)]
+# Several of them, by commas: the adapters of a chain from the lens to the body, or accessories.
+Ids = Annotated[str, StringConstraints(max_length=600)]
 # How a body of any bytes stands in the OpenAPI document.
 BYTES: dict[str, object] = {
     "requestBody": {

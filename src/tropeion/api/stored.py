@@ -9,22 +9,20 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field
 
-from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.quantities import FocalLength, Word
 from tropeion.core.practice import Practice
 from tropeion.core.records.card import rig_of, what_it_is_about
 from tropeion.core.records.record import now
 from tropeion.core.records.stored_lens import StoredLens
-from tropeion.core.setup.stored import RigAsked, StoredReport, stored_report
+from tropeion.core.setup.stored import StoredReport, check_place, rigs_on, stored_report
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, ids_in, practice_in
 
 __all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1/stored", tags=["setup"], responses=RESPONSES)
-_Ids = Annotated[str, Field(max_length=600)]
 
 
 class _Body(Practice):
@@ -32,7 +30,7 @@ class _Body(Practice):
 
     body: Id
     lens: Id | None = None
-    via: _Ids = ""
+    via: Ids = ""
 
 
 class StoredPlace(BaseModel):
@@ -54,11 +52,7 @@ class StoredPlace(BaseModel):
 
 def _report(question: _Body, collection: Collection) -> StoredReport:
     world = collection.world()
-    rigs = [RigAsked(one.name, one.lens, tuple(one.adapters)) for one in world.gear.rigs if one.body == question.body]
-    if question.lens is not None:
-        asked = RigAsked(world.lens(question.lens).name, question.lens, tuple(ids_in(question.via)))
-        if all((one.lens, one.adapters) != (asked.lens, asked.adapters) for one in rigs):
-            rigs.append(asked)
+    rigs = rigs_on(world, question.body, question.lens, ids_in(question.via))
     stored = collection.stored_in(question.body)
     return stored_report(world, question.body, rigs, stored, collection.use_of_rigs(), practice_in(question))
 
@@ -74,13 +68,7 @@ def put_stored(place: StoredPlace, question: Annotated[_Body, Query()], collecti
     """Put a lens into a place of the body, pin it, or empty the place; what was there is in the history."""
     world = collection.world()
     body = world.body(question.body)
-    stabiliser = body.stabiliser
-    places = stabiliser.stored_lenses if stabiliser else 0
-    if place.number > places:
-        raise NotPossibleError("number", f"{body.name} has {places} places")
-    most = stabiliser.name_length if stabiliser else None
-    if most is not None and len(place.label) > most:
-        raise NotPossibleError("label", f"names have at most {most} letters on {body.name}")
+    check_place(body, place.number, place.label)
     if not place.empty:
         world.lens(place.lens)
     adapters = list(place.adapters) if place.empty else [world.adapter(one).id for one in place.adapters]

@@ -1372,11 +1372,12 @@ export interface components {
          * @description A lens with its adapters. ``focal_length_mm`` and ``image_circle_mm`` are with the glass, at the sensor.
          *
          *     ``recognised``: the body takes it for a lens, by contacts or by a chip; ``identified``: it says what it is;
-         *     ``says_mm`` is the focal length that it then tells. ``exposure_modes`` are those that are left.
+         *     ``says_mm`` is the focal length that it then tells. ``rig`` names lens, body and adapters; ``taking_f_number`` is a
+         *     stop to take a frame at, two stops down where the iris goes so far. ``exposure_modes`` are those that are left.
          */
         Attached: {
-            /** Lens */
-            lens: string;
+            /** Rig */
+            rig: string;
             /** Name */
             name: string;
             /** Recognised */
@@ -1408,6 +1409,8 @@ export interface components {
             iris: "by_hand" | "body" | "nothing";
             /** Widest F Number */
             widest_f_number: number;
+            /** Taking F Number */
+            taking_f_number: number;
             /**
              * Adapted
              * @default true
@@ -1603,9 +1606,9 @@ export interface components {
         /**
          * CameraReport
          * @description How the camera stands, what it is worked by, and how far the card has come. ``says``: why it did not do it.
-         *     ``stored_name`` is what the rig is called in its places.
          *
-         *     ``state`` is None for a rig that must not be put together.
+         *     ``stored_name`` is what the rig is called in its places, ``rig`` what it is told by when it
+         *     is on. ``state`` is None for a rig that must not be put together.
          */
         CameraReport: {
             state: components["schemas"]["CameraState"] | null;
@@ -1613,6 +1616,8 @@ export interface components {
             rehearsal: components["schemas"]["Rehearsal"] | null;
             /** Stored Name */
             stored_name: string;
+            /** Rig */
+            rig: string | null;
             /** Says */
             says: string;
         };
@@ -3551,7 +3556,8 @@ export interface components {
         };
         /**
          * Need
-         * @description An entry that one or several rigs want. ``at``: the place that holds it; ``into``: the place to put it in.
+         * @description An entry that one or several rigs want. ``at``: the place that holds it; ``into``: the place to put it in;
+         *     ``gives_way``: its place is wanted by what was used later.
          *
          *     ``rig`` and ``marked_mm`` are the first rig's; ``travel`` is a share of the stabiliser's travel. ``says`` tells why
          *     it goes there, or why it finds no place.
@@ -3581,6 +3587,11 @@ export interface components {
             at?: number | null;
             /** Into */
             into?: number | null;
+            /**
+             * Gives Way
+             * @default false
+             */
+            gives_way: boolean;
             /**
              * Says
              * @default
@@ -3813,11 +3824,6 @@ export interface components {
              * @default []
              */
             packed: string[];
-            /**
-             * Notes
-             * @default
-             */
-            notes: string;
         };
         /**
          * Overlap
@@ -5270,11 +5276,6 @@ export interface components {
             pinned: boolean;
             /** Day */
             day: string;
-            /**
-             * Notes
-             * @default
-             */
-            notes: string;
         };
         /**
          * StoredPlace

@@ -4,6 +4,8 @@ import type { Frame } from "./scale";
 import { between, type Scene } from "./scene";
 
 const DURATION_MS = 120;
+// Where a frame takes long the change takes longer: it is seen all the same.
+const LONGEST_FRAME_MS = 40;
 
 const still = () => window.matchMedia("(prefers-reduced-motion: reduce)").matches;
 
@@ -23,10 +25,13 @@ export function useTween(scene: Scene, frame: Frame): { scene: Scene; frame: Fra
       from.frame.width === frame.width &&
       from.frame.upright === frame.upright;
     if (!related || still()) return;
-    const begun = performance.now();
+    let before = performance.now();
+    let spent = 0;
     let request = 0;
     const step = (now: number) => {
-      const time = Math.min(1, Math.max(0, (now - begun) / DURATION_MS));
+      spent += Math.min(Math.max(0, now - before), LONGEST_FRAME_MS);
+      before = now;
+      const time = Math.min(1, spent / DURATION_MS);
       const share = 1 - (1 - time) ** 3;
       if (time >= 1) {
         setMoving(null);

@@ -52,7 +52,6 @@ class Build:
     near_m: float | None
     magnification: float | None
     price: float | None
-    vignettes: bool | None
     near_met: bool
 
 
@@ -78,7 +77,7 @@ def mountless_of(
     fill = tidy(register - seat)
     found = [
         build
-        for chain in _chains(world, mount)
+        for chain in _chains(world, mount, fill - margin_mm)
         if (build := _build(world, lens, chain, fill, near_m, margin_mm)) is not None
     ]
     found.sort(key=_rank)
@@ -98,8 +97,8 @@ def _rank(build: Build) -> tuple[bool, int, float, float, tuple[str, ...]]:
     return not build.near_met, pieces, price, build.rest_mm, build.pieces
 
 
-def _chains(world: World, mount: Mount) -> Iterator[tuple[Adapter, ...]]:
-    """Every row of pieces without glass that ends at a mount, the lens's side first."""
+def _chains(world: World, mount: Mount, room_mm: float) -> Iterator[tuple[Adapter, ...]]:
+    """Every row of pieces without glass that ends at a mount and goes into the room, the lens's side first."""
     plain = [one for one in world.gear.adapters if not one.retired and one.optics == "none"]
     row: list[tuple[Adapter, ...]] = [()]
     for _ in range(MOST_PIECES):
@@ -107,8 +106,10 @@ def _chains(world: World, mount: Mount) -> Iterator[tuple[Adapter, ...]]:
         for chain in row:
             at = world.mount(chain[0].lens_mount) if chain else mount
             for one in plain:
-                if one not in chain and world.mount(one.body_mount).interface == at.interface:
-                    following.append((one, *chain))
+                longer = (one, *chain)
+                fits = tidy(sum(piece.physical_length_mm for piece in longer) - room_mm) <= 0
+                if fits and one not in chain and world.mount(one.body_mount).interface == at.interface:
+                    following.append(longer)
         yield from following
         row = following
 
@@ -116,7 +117,7 @@ def _chains(world: World, mount: Mount) -> Iterator[tuple[Adapter, ...]]:
 def _build(
     world: World, lens: Lens, chain: tuple[Adapter, ...], fill_mm: float, near_m: float | None, margin_mm: float
 ) -> Build | None:
-    """A row of pieces as a build; None where the lens does not go into it, or it is too long for infinity."""
+    """A row of pieces as a build; None where the lens does not go into it."""
     front = world.mount(chain[0].lens_mount)
     threaded = lens.rear_thread is not None and front.thread == lens.rear_thread
     sleeve = None if threaded else _sleeve(lens, front)
@@ -125,8 +126,6 @@ def _build(
     closed = sum(one.physical_length_mm for one in chain)
     opened = closed + sum(one.helicoid_mm for one in chain)
     room = tidy(fill_mm - margin_mm - closed)
-    if room < 0:
-        return None
     # A helicoid that opens past infinity needs nothing more; what stays short is filled.
     rest = 0.0 if opened >= fill_mm else room
     x = tidy(opened + rest - fill_mm)
@@ -141,7 +140,6 @@ def _build(
         near_m=near,
         magnification=x / focal if near is not None else None,
         price=price_of(chain),
-        vignettes=_vignettes(lens, chain),
         near_met=near_m is None or (near is not None and near <= near_m),
     )
 
@@ -153,15 +151,6 @@ def _sleeve(lens: Lens, front: Mount) -> Sleeve | None:
     bore = lens.barrel_mm + SLEEVE_CLEARANCE_MM
     wall = (front.thread.diameter_mm - bore) / 2
     return Sleeve(front.id, tidy(bore), tidy(wall)) if wall >= SLEEVE_WALL_MM else None
-
-
-def _vignettes(lens: Lens, chain: tuple[Adapter, ...]) -> bool | None:
-    """Whether a bore is narrower than the light that leaves the barrel; None where one is not known."""
-    bores = [one.bore_mm for one in chain]
-    if lens.barrel_mm is None or any(one is None for one in bores):
-        return None
-    widest = lens.focal_length_mm[0] / lens.f_number[0]
-    return min(one for one in bores if one is not None) < widest
 
 
 def _said(lens: Lens, body: Body, fill_mm: float, margin_mm: float, found: list[Build]) -> str:

@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Final, Literal
+from typing import Final, Literal, get_args
 
 from tropeion.core.optics.defocus import extension_for_mm, extension_uncertainty_mm
 from tropeion.core.optics.focus import close_magnification
@@ -27,17 +27,7 @@ Kind = Literal[
     "nothing_anywhere",
     "length",
 ]
-KINDS: Final[tuple[Kind, ...]] = (
-    "far_limit",
-    "far_limit_mark",
-    "near_limit",
-    "scale",
-    "past_infinity",
-    "infinity_from",
-    "nothing_at_any_stop",
-    "nothing_anywhere",
-    "length",
-)
+KINDS: Final[tuple[Kind, ...]] = get_args(Kind)
 # A distance that was paced or read off a tape, unless it is said otherwise.
 USUAL_DOUBT = 0.05
 LEAST_MM = 0.01

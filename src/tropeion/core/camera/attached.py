@@ -6,12 +6,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from tropeion.core.gear.quantities import Id, Name, Several, Strict, Word
+from tropeion.core.gear.quantities import Name, Several, Strict, Word
 from tropeion.core.joints import contacts
 from tropeion.core.optics.equivalents import focal_length_with_glass_mm
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.rig.report import Details
-from tropeion.core.rig.steps import focused_by_hand
+from tropeion.core.rig.steps import focused_by_hand, name_of
 
 __all__ = ["Attached", "attached_of"]
 
@@ -22,10 +22,11 @@ class Attached(Strict):
     """A lens with its adapters. ``focal_length_mm`` and ``image_circle_mm`` are with the glass, at the sensor.
 
     ``recognised``: the body takes it for a lens, by contacts or by a chip; ``identified``: it says what it is;
-    ``says_mm`` is the focal length that it then tells. ``exposure_modes`` are those that are left.
+    ``says_mm`` is the focal length that it then tells. ``rig`` names lens, body and adapters; ``taking_f_number`` is a
+    stop to take a frame at, two stops down where the iris goes so far. ``exposure_modes`` are those that are left.
     """
 
-    lens: Id
+    rig: Annotated[str, Field(max_length=600)]
     name: Name
     recognised: bool
     identified: bool
@@ -36,6 +37,7 @@ class Attached(Strict):
     focused_by: Literal["hand", "body", "nothing"] = "hand"
     iris: Literal["by_hand", "body", "nothing"] = "by_hand"
     widest_f_number: _Positive
+    taking_f_number: _Positive
     adapted: bool = True
     exposure_modes: Several[Word] = ()
 
@@ -50,7 +52,7 @@ def attached_of(judged: Assessment, details: Details) -> Attached:
     said = focal if identified else None if chip is None else chip.focal_length_mm
     by_hand, stops = rig.iris.state == "by_hand", rig.lens.f_number
     return Attached(
-        lens=rig.lens.id,
+        rig=name_of(rig),
         name=rig.lens.name,
         recognised=known or chip is not None,
         identified=identified,
@@ -61,6 +63,7 @@ def attached_of(judged: Assessment, details: Details) -> Attached:
         focused_by="hand" if focused_by_hand(rig) else "body" if rig.movable else "nothing",
         iris="by_hand" if by_hand and stops[0] < stops[1] else "nothing" if by_hand or rig.iris.stuck else "body",
         widest_f_number=stops[0],
+        taking_f_number=min(2 * stops[0], stops[1]),
         adapted=bool(rig.adapters),
         exposure_modes=tuple(details.exposure_modes),
     )

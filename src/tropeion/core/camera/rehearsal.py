@@ -86,10 +86,11 @@ def _said(state: CameraState, wrong: dict[Control, str], open_steps: Sequence[in
         return f"The release is refused. {' '.join(wrong.values())}"
     if wrong:
         return f"A frame, but not the one that was meant. {' '.join(wrong.values())}"
+    limits = "".join(f" {one}" for one in last.limits)
     if open_steps:
         left = f"Step {open_steps[0]} is" if len(open_steps) == 1 else f"{len(open_steps)} steps are"
-        return f"The frame is taken; {left} not done."
-    return "The frame is taken, and every step that the camera can see is done."
+        return f"The frame is taken; {left} not done.{limits}"
+    return f"The frame is taken, and every step that the camera can see is done.{limits}"
 
 
 def is_done(deed: Deed, state: CameraState) -> bool:
@@ -100,7 +101,7 @@ def is_done(deed: Deed, state: CameraState) -> bool:
             on = state.attached is not None
             return state.power and on if deed.value else (not state.swapped_live if on else not state.power)
         case "mounted":
-            return state.attached is not None and state.attached.lens == deed.value
+            return state.attached is not None and state.attached.rig == deed.value
         case "exposure":
             return state.exposure in str(deed.value).split(",")
         case "magnifier":

@@ -107,9 +107,7 @@ def _coverage(body: Body, state: CameraState, lens: Attached) -> Iterator[Fault]
     if tidy(circle - area.diagonal_mm) < 0:
         better, covered = modes.choose_mode(modes.modes_of(body, state.use), circle)
         if covered:
-            yield Fault(
-                control="area", text=f"The corners are dark: a circle of {circle:.1f} mm wants {better.name} mm."
-            )
+            yield Fault(control="area", text=f"The corners are dark: a circle of {circle:.1f} mm wants {better.name}.")
     elif body.stabiliser is not None and not lens.identified:
         clean = travel_fraction(circle, area.width_mm, area.height_mm, body.stabiliser.travel_mm)
         if tidy(state.travel - clean) > 0:

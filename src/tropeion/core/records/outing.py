@@ -28,4 +28,3 @@ class Outing(Record):
     shots: Several[Shot] = ()
     spare: Several[Id] = ()
     packed: Annotated[tuple[Text, ...], Field(max_length=500)] = ()
-    notes: Text = ""

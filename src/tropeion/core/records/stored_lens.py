@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from tropeion.core.gear.quantities import Date, FocalLength, Id, Text, Word
+from tropeion.core.gear.quantities import Date, FocalLength, Id, Word
 
 from .record import Record
 
@@ -30,4 +30,3 @@ class StoredLens(Record):
     travel: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
     pinned: bool = False
     day: Date
-    notes: Text = ""

@@ -11,6 +11,7 @@ from tropeion.core.gear.bodies import Stabiliser
 from tropeion.core.joints import contacts
 from tropeion.core.joints.mechanics import feet_of
 from tropeion.core.optics.stabiliser import StabiliserEntry, travel_step
+from tropeion.core.records.card import rig_of
 from tropeion.core.words import word
 from tropeion.core.written import aperture, listed, millimetres, short_name
 
@@ -19,7 +20,7 @@ from .deeds import Deed
 from .menus import place_of, setting_of, stabiliser_mode_of, stabiliser_modes_of, turns_to_film
 from .report import End, Range, Stage, StepLine
 
-__all__ = ["Told", "focused_by_hand", "steps_of", "stored_name"]
+__all__ = ["Told", "focused_by_hand", "name_of", "steps_of", "stored_name"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +88,7 @@ def _join(rig: Assembly) -> Iterator[StepLine]:
         if mount.coupling == "screw":
             said.append("If it binds, turn back: never force a thread.")
         last = number == len(rig.stack.joints)
-        yield StepLine(" ".join(said), deeds=(Deed("mounted", rig.lens.id),) if last else ())
+        yield StepLine(" ".join(said), deeds=(Deed("mounted", name_of(rig)),) if last else ())
         if locks:
             yield StepLine(f"Lock it: {mount.lock_action or 'turn the collar shut.'}")
         elif isinstance(joint.rear, Adapter) and joint.rear.locking:
@@ -230,6 +231,11 @@ def _travel(stabiliser: Stabiliser, entry: StabiliserEntry) -> Iterator[StepLine
             # A circle that nobody knows darkens nothing that anybody could foresee.
             deeds=() if entry.travel_fraction is None else (Deed("travel", clean, or_less=True),),
         )
+
+
+def name_of(rig: Assembly) -> str:
+    """The name of a rig, by lens, body and adapters."""
+    return rig_of(rig.lens.id, rig.body.id, [one.id for one in rig.adapters])
 
 
 def stored_name(rig: Assembly, at_mm: float | None = None) -> str:

@@ -11,6 +11,8 @@ from dataclasses import dataclass, field
 
 from tropeion.core.becomes.becoming import settings_marked
 from tropeion.core.becomes.reference import FULL_FRAME
+from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.world import UnknownIdError, World
 from tropeion.core.practice import Practice
 from tropeion.core.records.card import Use, rig_of
@@ -21,7 +23,7 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.steps import stored_name
 from tropeion.core.working import PLAIN, tidy
 
-__all__ = ["Need", "RigAsked", "Slot", "StoredReport", "stored_report"]
+__all__ = ["Need", "RigAsked", "Slot", "StoredReport", "check_place", "rigs_on", "stored_report"]
 
 Key = tuple[float, str, float]
 
@@ -37,7 +39,8 @@ class RigAsked:
 
 @dataclass(frozen=True, slots=True)
 class Need:
-    """An entry that one or several rigs want. ``at``: the place that holds it; ``into``: the place to put it in.
+    """An entry that one or several rigs want. ``at``: the place that holds it; ``into``: the place to put it in;
+    ``gives_way``: its place is wanted by what was used later.
 
     ``rig`` and ``marked_mm`` are the first rig's; ``travel`` is a share of the stabiliser's travel. ``says`` tells why
     it goes there, or why it finds no place.
@@ -55,6 +58,7 @@ class Need:
     last: str | None
     at: int | None = None
     into: int | None = None
+    gives_way: bool = False
     says: str = ""
 
 
@@ -100,6 +104,25 @@ class _Wanted:
         return self.used.last, self.used.days
 
 
+def rigs_on(world: World, body_id: str, lens_id: str | None = None, via: Sequence[str] = ()) -> tuple[RigAsked, ...]:
+    """The kept rigs of a body, and the one that is looked at, kept or not. Raises UnknownIdError."""
+    kept = [RigAsked(one.name, one.lens, tuple(one.adapters)) for one in world.gear.rigs if one.body == body_id]
+    if lens_id is None or any((one.lens, one.adapters) == (lens_id, tuple(via)) for one in kept):
+        return tuple(kept)
+    return (*kept, RigAsked(world.lens(lens_id).name, lens_id, tuple(via)))
+
+
+def check_place(body: Body, number: int, label: str) -> None:
+    """Raises NotPossibleError for a place that a body has not, or a name that does not go into it."""
+    stabiliser = body.stabiliser
+    places = stabiliser.stored_lenses if stabiliser else 0
+    most = stabiliser.name_length if stabiliser else None
+    if number > places:
+        raise NotPossibleError("number", f"{body.name} has {places} places")
+    if most is not None and len(label) > most:
+        raise NotPossibleError("label", f"names have at most {most} letters on {body.name}")
+
+
 def stored_report(
     world: World,
     body_id: str,
@@ -115,8 +138,10 @@ def stored_report(
     wanted = _wanted(world, body_id, rigs, used, practice)
     held = {one.number: one for one in stored if one.number <= places}
     matched = {key: number for number, one in held.items() if (key := _key_of(one)) in wanted}
-    into = _given(list(wanted.values()), held, matched, places, used)
-    needs = tuple(_need(world, body_id, one, matched.get(one.key), into, held, practice) for one in _ranked(wanted))
+    # Those used last first, then those used most; else as the rigs stand.
+    ranked = sorted(wanted.values(), key=lambda one: one.rank, reverse=True)
+    into = _given(ranked, held, matched, places, used)
+    needs = tuple(_need(world, body_id, one, matched.get(one.key), into, held, practice) for one in ranked)
     slots = tuple(_slot(world, number, held.get(number), wanted, used) for number in range(1, places + 1))
     presets = (stabiliser.presets_mm or ()) if stabiliser else ()
     return StoredReport(
@@ -169,20 +194,14 @@ def _key_of(stored: StoredLens) -> Key:
     return stored.focal_length_mm, stored.area, stored.travel
 
 
-def _ranked(wanted: Mapping[Key, _Wanted]) -> list[_Wanted]:
-    """Those used last first, then those used most; else as the rigs stand."""
-    return sorted(wanted.values(), key=lambda one: one.rank, reverse=True)
-
-
 def _given(
-    wanted: Sequence[_Wanted],
+    ranked: Sequence[_Wanted],
     held: Mapping[int, StoredLens],
     matched: Mapping[Key, int],
     places: int,
     used: Mapping[str, Use],
 ) -> dict[Key, tuple[int, str]]:
     """Where each need that is not stored goes, and why."""
-    ranked = sorted(wanted, key=lambda one: one.rank, reverse=True)
     pinned = {number for number, one in held.items() if one.pinned}
     kept = [one for one in ranked if matched.get(one.key) in pinned]
     room = places - len(pinned)
@@ -242,8 +261,9 @@ def _need(
     rig = _rig(world, body_id, asked, practice)
     focal, area, travel = wanted.key
     number, why = into.get(wanted.key, (None, ""))
+    gives_way = at is not None and at in {place for place, _ in into.values()}
     if at is not None:
-        says = f"stored as “{held[at].label}”"
+        says = f"stored as “{held[at].label}”{', and gives way to what was used later' if gives_way else ''}"
     elif number is None:
         says = "no place is left: enter it by hand" if rig.body.stabiliser and rig.body.stabiliser.stored_lenses else ""
     else:
@@ -261,6 +281,7 @@ def _need(
         last=wanted.used.last or None,
         at=at,
         into=number,
+        gives_way=gives_way,
         says=says,
     )
 
@@ -311,7 +332,7 @@ def _said(body: str, places: int, presets: bool, needs: Sequence[Need], slots: S
         what = "has presets alone: choose the nearest" if presets else "stores no lenses: enter each by hand"
         return f"{body} {what}."
     stale = sum(bool(one.stale) for one in slots)
-    unplaced = sum(one.at is None and one.into is None for one in needs)
+    unplaced = sum(one.gives_way or (one.at is None and one.into is None) for one in needs)
     open_needs = sum(one.at is None and one.into is not None for one in needs)
     said = [f"{len(needs)} {'entries' if len(needs) > 1 else 'entry'} for {places} places."]
     if open_needs:

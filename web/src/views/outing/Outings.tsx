@@ -22,7 +22,7 @@ export default function Outings() {
   const begin = useMutation({
     mutationFn: async (all: boolean) => {
       const shots = all ? kept.map(({ id, name }) => ({ name, rig: id })) : [];
-      const body = { name: `Outing of ${today()}`, day: today(), shots, spare: [], packed: [], notes: "" };
+      const body = { name: `Outing of ${today()}`, day: today(), shots, spare: [], packed: [] };
       return unwrap(await client.POST("/api/v1/outings", { body }));
     },
     onSuccess: async (page) => {

@@ -28,6 +28,7 @@ export function Corners({ report }: { report: SetUp }) {
     onSuccess: (found) => {
       queries.setQueryData(options.queryKey, found);
       setSeen({});
+      write.reset();
       return queries.invalidateQueries({ queryKey: historyQuery.queryKey });
     },
   });

@@ -26,15 +26,13 @@ export function CameraBack({ report, state, query, named, act }: Props) {
   const shape = width && height ? width / height : USUAL_SHAPE;
   return (
     <div className="camera" data-power={state.power}>
-      <AtTheMount state={state} named={named} act={act} />
+      <AtTheMount rig={report.rig} state={state} named={named} act={act} />
       <div className="camera-back" style={{ "--camera-shape": String(shape) } as CSSProperties}>
         <Top report={report} state={state} act={act} />
         <div className="camera-middle">
           <div className="camera-screen">
             <Finder state={state} controls={controls} query={query} />
-            {state.prompt && (
-              <Prompt prompt={state.prompt} controls={controls} key={state.prompt.offered_mm} act={act} />
-            )}
+            {state.prompt && <Prompt prompt={state.prompt} key={state.prompt.offered_mm} act={act} />}
           </div>
           <Buttons report={report} state={state} act={act} />
         </div>
@@ -45,22 +43,21 @@ export function CameraBack({ report, state, query, named, act }: Props) {
 }
 
 interface MountProps {
+  rig: string | null;
   state: CameraState;
   named: string;
   act: Do;
 }
 
 /** What is done before the camera: the swap, the ring of the lens, its iris. */
-function AtTheMount({ state, named, act }: MountProps) {
+function AtTheMount({ rig, state, named, act }: MountProps) {
   const { attached } = state;
+  // What was rehearsed before on this body may stand on it still.
+  const on = attached?.rig === rig;
   return (
     <div className="camera-mount" role="group" aria-label="At the mount">
-      <Button
-        type={attached ? "default" : "primary"}
-        onClick={() => act("attach")}
-        disabled={attached !== null}
-      >
-        {attached ? `${attached.name} is on` : `Swap: put ${named} on`}
+      <Button type={on ? "default" : "primary"} onClick={() => act("attach")} disabled={on}>
+        {on ? `${named} is on` : `Swap: put ${named} on`}
       </Button>
       {attached?.focused_by === "hand" && (
         <Button onClick={() => act("focus")}>

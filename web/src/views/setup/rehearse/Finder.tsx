@@ -29,9 +29,7 @@ export function Finder({ state, controls, query }: Props) {
     rows: 300,
     ...(state.area === "full" ? {} : { mode: state.area }),
     ...(wrong.has("travel") ? { stray: state.travel } : {}),
-    ...(attached.iris === "by_hand" && state.iris === "taking"
-      ? { aperture: attached.widest_f_number * 2 }
-      : {}),
+    ...(attached.iris === "by_hand" && state.iris === "taking" ? { aperture: attached.taking_f_number } : {}),
   };
   for (const [key, value] of Object.entries(asked)) words.set(key, String(value));
   const shakes = wrong.has("focal_length") || wrong.has("stabiliser");

@@ -2,12 +2,11 @@ import Button from "antd/es/button";
 import InputNumber from "antd/es/input-number";
 import { useState } from "react";
 
-import type { CameraReport, CameraState } from "../../../api/client";
+import type { CameraState } from "../../../api/client";
 import type { Do } from "./useCamera";
 
 interface Props {
   prompt: NonNullable<CameraState["prompt"]>;
-  controls: CameraReport["controls"];
   act: Do;
 }
 
