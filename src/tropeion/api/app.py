@@ -9,6 +9,7 @@ from pathlib import Path
 from fastapi import FastAPI
 from starlette.concurrency import run_in_threadpool
 
+from tropeion.devices.calipers import Calipers
 from tropeion.devices.cameras import Cameras
 from tropeion.store.collection import Collection
 
@@ -16,6 +17,10 @@ from . import (
     backups,
     becomes,
     begin,
+    bench,
+    bench_rig,
+    bench_shop,
+    caliper,
     camera,
     cards,
     corners,
@@ -57,6 +62,10 @@ _RESOURCES = (
     stored,
     corners,
     outings,
+    bench,
+    bench_rig,
+    bench_shop,
+    caliper,
     mounts,
     labels,
     shop,
@@ -73,13 +82,14 @@ _RESOURCES = (
 WEB_FILES = Path(__file__).parent.parent / "web_dist"
 
 
-def _life(collection: Collection, cameras: Cameras) -> AbstractAsyncContextManager[None]:
+def _life(collection: Collection, cameras: Cameras, calipers: Calipers) -> AbstractAsyncContextManager[None]:
     """What starts and stops with the server: whatever writes to the file ends before the file is let go."""
 
     @asynccontextmanager
     async def running() -> AsyncIterator[None]:
         yield
         await run_in_threadpool(cameras.close)
+        await run_in_threadpool(calipers.close)
         await run_in_threadpool(collection.close)
 
     return running()
@@ -87,7 +97,7 @@ def _life(collection: Collection, cameras: Cameras) -> AbstractAsyncContextManag
 
 def create_app(collection: Collection, web_files: Path | None = None, *, demo: bool = False) -> FastAPI:
     """The API over a collection, with the web files if a folder is given; the demo has a gallery of states."""
-    cameras = Cameras(collection.path.parent)
+    cameras, calipers = Cameras(collection.path.parent), Calipers(collection.path.parent)
     app = FastAPI(
         title="Tropeion",
         version="1",
@@ -95,9 +105,9 @@ def create_app(collection: Collection, web_files: Path | None = None, *, demo: b
         redoc_url=None,
         openapi_url="/api/v1/openapi.json",
         generate_unique_id_function=lambda route: route.name,
-        lifespan=lambda _: _life(collection, cameras),
+        lifespan=lambda _: _life(collection, cameras, calipers),
     )
-    app.state.collection, app.state.cameras = collection, cameras
+    app.state.collection, app.state.cameras, app.state.calipers = collection, cameras, calipers
     app.state.previews = LookedAt[imports.Looked]()
     app.state.backups = LookedAt[backups.Looked]()
     problems.install(app)

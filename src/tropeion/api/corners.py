@@ -48,12 +48,13 @@ class CornersKept(BaseModel):
 
 
 def _kept(rig: _Rig, collection: CollectionOf) -> CornersKept:
-    checks = collection.corners_of(rig_of(rig.lens, rig.body, ids_in(rig.via)))
+    named = rig_of(rig.lens, rig.body, ids_in(rig.via))
+    checks = [one for one in collection.records_of(CornerCheck, rig=named) if not one.struck]
     if not checks:
         return CornersKept(checks=[], latest=None)
     last = checks[0]
     says = corners_say(collection.world(), rig.lens, rig.body, ids_in(rig.via), last.area, last.seen)
-    return CornersKept(checks=list(checks), latest=says)
+    return CornersKept(checks=checks, latest=says)
 
 
 @router.get("")
@@ -79,5 +80,5 @@ def post_corners(seen: CornersSeen, rig: Annotated[_Rig, Query()], collection: C
         area=seen.area,
         seen=tuple(seen.seen),
     )
-    collection.keep_corners(check, f"Corners of {lens.name} on {body.name} looked at")
+    collection.keep_record(check, f"Corners of {lens.name} on {body.name} looked at")
     return _kept(rig, collection)

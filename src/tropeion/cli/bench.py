@@ -12,7 +12,7 @@ from pydantic import TypeAdapter
 
 from tropeion.core.bench.mountless import USUAL_MARGIN_MM, MountlessReport, mountless_of
 from tropeion.core.bench.readings import Measured, measured
-from tropeion.core.bench.rig_on_bench import bench_of
+from tropeion.core.bench.rig_on_bench import rig_on_bench
 from tropeion.core.bench.seen import KINDS, Kind, Observation, Saw, implied
 from tropeion.core.bench.shims import Foils, Shim, shim_for
 from tropeion.core.bench.threads import ThreadReport, which_thread
@@ -162,9 +162,10 @@ def run_seen(options: argparse.Namespace) -> int:
     practice = practice_of(options)
     try:
         via = chain_of(world, options.lens, options.body, options.via, practice)
-        bench, nominal = bench_of(world, options.lens, options.body, via, practice)
+        rig = rig_on_bench(world, options.lens, options.body, via, practice)
     except (UnknownIdError, MountlessError) as error:
         raise RefusedError(str(error), 2) from None
+    bench, nominal = rig.bench, rig.nominal
     seen: list[Observation] = []
     for text in options.saw:
         try:

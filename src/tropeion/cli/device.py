@@ -7,13 +7,16 @@ import signal
 import threading
 
 from tropeion.core.gear.world import UnknownIdError
+from tropeion.devices.caliper_line import CaliperError, CaliperServer
+from tropeion.devices.calipers import caliper_link
 from tropeion.devices.cameras import socket_of
 from tropeion.devices.line import CameraServer, LineError
 from tropeion.devices.simulated_body import SimulatedBody
+from tropeion.devices.simulated_caliper import MOST_MM, CaliperErrors, Copy, SimulatedCaliper
 
 from .inputs import RefusedError, database, world_of
 
-__all__ = ["run_device_body"]
+__all__ = ["run_device_body", "run_device_caliper"]
 
 
 def run_device_body(options: argparse.Namespace) -> int:
@@ -22,14 +25,43 @@ def run_device_body(options: argparse.Namespace) -> int:
         body = world.body(options.body)
     except UnknownIdError as error:
         raise RefusedError(str(error), 2) from None
-    stopped = threading.Event()
-    # A service manager stops it as politely as Ctrl-C does.
-    signal.signal(signal.SIGTERM, lambda *_: stopped.set())
-    signal.signal(signal.SIGINT, lambda *_: stopped.set())
+    stopped = _until_stopped()
     try:
         with CameraServer(socket_of(database(options).parent, body.id), SimulatedBody(body)) as served:
             print(f"{body.name} is at {served.path}  (Ctrl-C stops it)", flush=True)
             stopped.wait()
     except LineError as error:
+        raise RefusedError(str(error)) from None
+    return 0
+
+
+def _until_stopped() -> threading.Event:
+    """Set once somebody stops it: a service manager does so as politely as Ctrl-C."""
+    stopped = threading.Event()
+    signal.signal(signal.SIGTERM, lambda *_: stopped.set())
+    signal.signal(signal.SIGINT, lambda *_: stopped.set())
+    return stopped
+
+
+def run_device_caliper(options: argparse.Namespace) -> int:
+    for name, least, most in (
+        ("length", 0.0, MOST_MM),
+        ("wedge", 0.0, 10.0),
+        ("zero", -10.0, 10.0),
+        ("resolution", 0.0, 1.0),
+        ("repeatability", 0.0, 1.0),
+        ("warm", 0.0, 1.0),
+    ):
+        if not least <= getattr(options, name) <= most:
+            raise RefusedError(f"--{name}: from {least:g} to {most:g} mm", 2)
+    errors = CaliperErrors(options.zero, options.resolution, options.repeatability, options.warm)
+    caliper = SimulatedCaliper(Copy(options.length, options.wedge), errors=errors)
+    caliper.move_to(0.0)
+    stopped = _until_stopped()
+    try:
+        with CaliperServer(caliper_link(database(options).parent), caliper) as served:
+            print(f"A caliper is at {served.port}, called {served.link}  (Ctrl-C stops it)", flush=True)
+            stopped.wait()
+    except CaliperError as error:
         raise RefusedError(str(error)) from None
     return 0

@@ -15,7 +15,7 @@ from tropeion.core.practice import Practice
 from .becomes import run_becomes
 from .bench import add_bench
 from .collection import run_backup, run_demo, run_export, run_import, run_restore, run_serve
-from .device import run_device_body
+from .device import run_device_body, run_device_caliper
 from .frame import run_frame
 from .inputs import RefusedError
 from .questions import run_fits, run_key, run_label, run_match, run_schema
@@ -184,13 +184,25 @@ def _setup_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser
 
 
 def _device_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
-    device = commands.add_parser("device", help="a simulated camera to rehearse on, at a socket in the data folder")
+    device = commands.add_parser("device", help="a simulated camera to rehearse on, or a simulated caliper")
     devices = device.add_subparsers(dest="device", required=True)
     body = devices.add_parser("body", help="a body of the collection, until Ctrl-C")
     body.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
     body.add_argument("--body", required=True, metavar="ID")
     _data_option(body)
     body.set_defaults(run=run_device_body)
+    caliper = devices.add_parser("caliper", help="a simulated caliper at a pseudo-terminal, until Ctrl-C")
+    caliper.add_argument("--length", type=float, required=True, metavar="MM", help="what is between its jaws")
+    for name, usual, said in (
+        ("wedge", 0.0, "by how much one side is longer than the other"),
+        ("zero", 0.0, "what it shows closed"),
+        ("resolution", 0.01, "its resolution"),
+        ("repeatability", 0.008, "one standard deviation of a reading"),
+        ("warm", 0.006, "by how much the piece grows in a warm hand"),
+    ):
+        caliper.add_argument(f"--{name}", type=float, default=usual, metavar="MM", help=f"{said} (default {usual:g})")
+    _data_option(caliper)
+    caliper.set_defaults(run=run_device_caliper)
 
 
 def _positive(text: str) -> float:

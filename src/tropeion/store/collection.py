@@ -13,6 +13,7 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import TypeVar
 
 from sqlalchemy import Connection
 
@@ -23,9 +24,8 @@ from tropeion.core.gear.references import check_references
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.records.card import Card, Use
-from tropeion.core.records.corner_check import CornerCheck
 from tropeion.core.records.outing import Outing
-from tropeion.core.records.record import now
+from tropeion.core.records.record import Record, now
 from tropeion.core.records.stored_lens import StoredLens
 from tropeion.core.subjects import Subject
 
@@ -49,6 +49,7 @@ from .whole import Whole, keep_subjects, practice_in, read_records, read_whole, 
 
 __all__ = ["Action", "Collection", "Edit", "InUseError", "InvalidError", "MovedError", "StaleError", "StoreError"]
 
+R = TypeVar("R", bound=Record)
 # So many writes may wait for each other; more are turned away, so that they do not use up all threads.
 MOST_WAITING = 24
 # A write waits so long for its turn, and for another program to let go.
@@ -267,15 +268,21 @@ class Collection:
                 act(connection, Changes(records=[RecordWrite("stored_lenses", stored.id, stored)]), title)
         return stored
 
-    def corners_of(self, rig: str) -> tuple[CornerCheck, ...]:
-        """The corners of a rig that were looked at, the latest first."""
+    def records_of(self, model: type[R], **where: str) -> tuple[R, ...]:
+        """Every record of a kind with these values in its columns, struck out or not, the latest first."""
         with self._read() as connection:
-            return records.corners_of(connection, rig)
+            return records.records_of(connection, model, **where)
 
-    def keep_corners(self, check: CornerCheck, title: str) -> None:
-        """Keep corners that were looked at; a rig may be looked at many times."""
+    def record_of(self, model: type[R], id_: str) -> R | None:
+        """One record, struck out or not."""
+        with self._read() as connection:
+            return records.record_of(connection, model, id_)
+
+    def keep_record(self, record: Record, title: str) -> None:
+        """Keep a record in its place, in one action."""
         with self._write() as connection:
-            act(connection, Changes(records=[RecordWrite("corner_checks", check.id, check)]), title)
+            kind = records.kind_of(type(record))
+            act(connection, Changes(records=[RecordWrite(kind, record.id, record)]), title[:200])
 
     def outings(self) -> tuple[Outing, ...]:
         """Every outing that stands, the latest first."""

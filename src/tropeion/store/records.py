@@ -7,15 +7,17 @@ migration, and its own queries here or beside.
 from __future__ import annotations
 
 from collections.abc import Collection as Many
-from typing import Final
+from typing import Final, TypeVar
 
 from sqlalchemy import Connection, delete, func, insert, select, update
 
 from tropeion.core.gear.kinds import Kind
+from tropeion.core.records.bench_trial import BenchTrial
 from tropeion.core.records.card import Card, Use
 from tropeion.core.records.corner_check import CornerCheck
 from tropeion.core.records.outing import Outing
 from tropeion.core.records.record import Record, RecordKind
+from tropeion.core.records.series import ReadingSeries
 from tropeion.core.records.stored_lens import StoredLens
 
 from .tables import (
@@ -23,7 +25,6 @@ from .tables import (
     RECORDS,
     ActionRow,
     CardRow,
-    CornerCheckRow,
     JournalRow,
     OutingRow,
     RecordItemRow,
@@ -33,22 +34,27 @@ from .tables import (
 __all__ = [
     "MODELS",
     "card_of",
-    "corners_of",
     "going_on",
+    "kind_of",
     "named_in_records",
     "outing_of",
     "outings",
     "place_of",
+    "record_of",
+    "records_of",
     "stored_in",
     "use_of_rigs",
     "write_record",
 ]
 
+R = TypeVar("R", bound=Record)
 MODELS: Final[dict[RecordKind, type[Record]]] = {
     "cards": Card,
     "stored_lenses": StoredLens,
     "corner_checks": CornerCheck,
     "outings": Outing,
+    "reading_series": ReadingSeries,
+    "bench_trials": BenchTrial,
 }
 
 
@@ -84,11 +90,22 @@ def place_of(connection: Connection, body: str, number: int) -> StoredLens | Non
     return None if found is None else StoredLens.model_validate_json(found)
 
 
-def corners_of(connection: Connection, rig: str) -> tuple[CornerCheck, ...]:
-    """Every corner check of a rig that stands, the latest first."""
-    rows = select(CornerCheckRow.document).where(CornerCheckRow.rig == rig, CornerCheckRow.struck.is_(False))
-    found = connection.scalars(rows.order_by(CornerCheckRow.at.desc()))
-    return tuple(CornerCheck.model_validate_json(one) for one in found)
+def records_of(connection: Connection, model: type[R], **where: str) -> tuple[R, ...]:
+    """Every record of a kind with these values in its columns, struck out or not, the latest first."""
+    table = RECORDS[kind_of(model)]
+    rows = select(table.document).where(*(getattr(table, column) == value for column, value in where.items()))
+    return tuple(model.model_validate_json(one) for one in connection.scalars(rows.order_by(table.at.desc())))
+
+
+def kind_of(model: type[Record]) -> RecordKind:
+    """Under which kind a record is kept."""
+    return next(kind for kind, one in MODELS.items() if one is model)
+
+
+def record_of(connection: Connection, model: type[R], id_: str) -> R | None:
+    """One record, struck out or not."""
+    found = connection.scalar(select(RECORDS[kind_of(model)].document).where(RECORDS[kind_of(model)].id == id_))
+    return None if found is None else model.model_validate_json(found)
 
 
 def outing_of(connection: Connection, id_: str) -> tuple[Outing, int] | None:

@@ -19,6 +19,7 @@ __all__ = [
     "ActionRow",
     "AdapterRow",
     "Base",
+    "BenchTrialRow",
     "BodyRow",
     "CardRow",
     "CornerCheckRow",
@@ -29,6 +30,7 @@ __all__ = [
     "MountRow",
     "OutingRow",
     "PairRow",
+    "ReadingSeriesRow",
     "RecordItemRow",
     "Recorded",
     "RigRow",
@@ -129,6 +131,21 @@ class OutingRow(_Recorded, Base):
     name: Mapped[str] = mapped_column(String(120))
 
 
+class ReadingSeriesRow(_Recorded, Base):
+    __tablename__ = "reading_series"
+    __table_args__ = (Index("ix_reading_series_piece", "piece_kind", "piece", "quantity"),)
+    piece_kind: Mapped[str] = mapped_column(String(16))
+    piece: Mapped[str] = mapped_column(String(64))
+    quantity: Mapped[str] = mapped_column(String(64))
+    day: Mapped[str] = mapped_column(String(10))
+
+
+class BenchTrialRow(_Recorded, Base):
+    __tablename__ = "bench_trial"
+    rig: Mapped[str] = mapped_column(String(600), index=True)
+    day: Mapped[str] = mapped_column(String(10))
+
+
 class RecordItemRow(Base):
     """Which items a record is about. They may be gone: a record outlives them, so there is no foreign key to them."""
 
@@ -196,12 +213,14 @@ TABLES: Final[dict[Kind, type[Row]]] = dict(
 )
 # The columns that every kind has.
 DOCUMENTED: Final = frozenset({"id", "position", "name", "version", "document"})
-Recorded = CardRow | StoredLensRow | CornerCheckRow | OutingRow
+Recorded = CardRow | StoredLensRow | CornerCheckRow | OutingRow | ReadingSeriesRow | BenchTrialRow
 RECORDS: Final[dict[RecordKind, type[Recorded]]] = {
     "cards": CardRow,
     "stored_lenses": StoredLensRow,
     "corner_checks": CornerCheckRow,
     "outings": OutingRow,
+    "reading_series": ReadingSeriesRow,
+    "bench_trials": BenchTrialRow,
 }
 # The columns that every record has.
 RECORDED: Final = frozenset({"id", "at", "struck", "version", "document"})

@@ -650,6 +650,370 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/piece": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Bench Piece
+         * @description A piece: what of it can be measured, where the jaws go, and what was read of it.
+         */
+        get: operations["get_bench_piece"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Readings
+         * @description What readings say, beside the series that were kept; with none in hand the latest kept one is told.
+         */
+        post: operations["post_readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Series
+         * @description Keep readings of one time.
+         */
+        post: operations["post_series"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/series/{id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Series Strike
+         * @description Strike out a series or one of its readings, with the reason; it stays to be seen, and undo brings it back.
+         */
+        post: operations["post_series_strike"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Bench Preview
+         * @description What writing a measurement to its piece would do to grades and saved rigs.
+         */
+        post: operations["post_bench_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Bench Write
+         * @description Write a measurement to its piece; refused where the piece changed since it was read.
+         */
+        post: operations["post_bench_write"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Seen
+         * @description What all that was seen of a rig says: its error, what contradicts, which piece, what to do.
+         */
+        post: operations["post_seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trials
+         * @description Every trial of a rig, the latest first, struck out ones too.
+         */
+        get: operations["get_trials"];
+        put?: never;
+        /**
+         * Post Trial
+         * @description Keep what was seen of a rig, and what it came to.
+         */
+        post: operations["post_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/trials/{id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Trial Strike
+         * @description Strike a trial out, with the reason; it stays to be seen, and undo brings it back.
+         */
+        post: operations["post_trial_strike"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Causes
+         * @description Which frame to take next, or which cause the frames told.
+         */
+        post: operations["post_causes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Differences
+         * @description What this rig's trial tells of its lens and its body, against another rig that differs in one of them alone.
+         */
+        get: operations["get_differences"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/holding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Holding
+         * @description Where a lens without a mount is sharp at infinity, by lengths that were tried before a body.
+         */
+        post: operations["post_holding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/mountless": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Mountless
+         * @description What brings a lens without a mount into focus on a body.
+         */
+        get: operations["get_mountless"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/thread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Thread
+         * @description Which thread of the collection a screw is.
+         */
+        post: operations["post_thread"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/throw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Throw
+         * @description How far a focus ring turns in all, by a part of it; beside other lenses.
+         */
+        get: operations["get_throw"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/caliper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Caliper
+         * @description Work the simulated caliper. It measures an invented copy of the piece, and says nothing of the real one.
+         */
+        post: operations["post_caliper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/ports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ports
+         * @description Serial ports that a caliper may be at; a simulated one that was started apart stands first.
+         */
+        get: operations["get_ports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/port": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Port
+         * @description One reading of the caliper at a port.
+         */
+        post: operations["post_port"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/mounts": {
         parameters: {
             query?: never;
@@ -1346,6 +1710,25 @@ export interface components {
             items: number;
         };
         /**
+         * Against
+         * @description Another rig that differs in one end alone, whose trial is known, and what it gives by difference.
+         */
+        Against: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Day */
+            day: string;
+            found: components["schemas"]["ByDifference"];
+            /** Fields */
+            fields: {
+                [key: string]: number;
+            };
+            /** Says */
+            says: string;
+        };
+        /**
          * AngleOfView
          * @description In degrees.
          */
@@ -1356,6 +1739,17 @@ export interface components {
             vertical: number;
             /** Diagonal */
             diagonal: number;
+        };
+        /**
+         * Answers
+         * @description What separate frames showed, in their order.
+         */
+        Answers: {
+            /**
+             * Answers
+             * @default []
+             */
+            answers: string[];
         };
         /**
          * Area
@@ -1553,6 +1947,60 @@ export interface components {
             currency: string;
         };
         /**
+         * BenchTrial
+         * @description One look at a rig. ``error_mm`` and its standard uncertainty are what all of it came to then.
+         *
+         *     ``answers`` are what separate frames showed, in their order; ``cause`` what they told.
+         */
+        BenchTrial: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Items */
+            items: components["schemas"]["About"][];
+            /**
+             * Struck
+             * @default false
+             */
+            struck: boolean;
+            /** Rig */
+            rig: string;
+            /** Day */
+            day: string;
+            /**
+             * Saw
+             * @default []
+             */
+            saw: components["schemas"]["SawRecord"][];
+            /**
+             * Nameless
+             * @default false
+             */
+            nameless: boolean;
+            /** Error Mm */
+            error_mm?: number | null;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm?: number | null;
+            /**
+             * Answers
+             * @default []
+             */
+            answers: string[];
+            /** Cause */
+            cause?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Struck Because
+             * @default
+             */
+            struck_because: string;
+        };
+        /**
          * Beside
          * @description ``total_light_stops`` is what the second gathers more than the first, at these apertures.
          *
@@ -1572,6 +2020,24 @@ export interface components {
             names: {
                 [key: string]: string;
             };
+        };
+        /**
+         * Blamed
+         * @description A piece, its share of what the tolerances leave open, and the error that it then likely has, in its own mm.
+         */
+        Blamed: {
+            /** Piece */
+            piece: string;
+            /** Name */
+            name: string;
+            /** Tolerance Mm */
+            tolerance_mm: number;
+            /** Assumed */
+            assumed: boolean;
+            /** Share */
+            share: number;
+            /** Error Mm */
+            error_mm: number;
         };
         /**
          * Blur
@@ -1602,6 +2068,105 @@ export interface components {
             supported: boolean;
             /** Over */
             over: boolean;
+        };
+        /**
+         * Build
+         * @description Pieces from the lens to the body. ``rest_mm`` is made up by tubes, spacers or shims.
+         *
+         *     ``near_m`` and ``magnification`` are with the helicoid open; None where nothing focuses. ``price`` is of what is not
+         *     at hand, None where nobody knows it. ``clear_mm`` is the image height up to which every bore lets the whole cone
+         *     pass, None where no bore is known. ``order`` is how it goes together, the lens's side first.
+         */
+        Build: {
+            /** Pieces */
+            pieces: string[];
+            sleeve: components["schemas"]["Sleeve"] | null;
+            /** Closed Mm */
+            closed_mm: number;
+            /** Open Mm */
+            open_mm: number;
+            /** Rest Mm */
+            rest_mm: number;
+            /** Near M */
+            near_m: number | null;
+            /** Magnification */
+            magnification: number | null;
+            /** Price */
+            price: number | null;
+            /** Near Met */
+            near_met: boolean;
+            /** Placed */
+            placed: components["schemas"]["Placing"][];
+            /** Missing */
+            missing: string[];
+            /** Irises */
+            irises: components["schemas"]["Iris"][];
+            /** Clear Mm */
+            clear_mm: number | null;
+            /** Clear Says */
+            clear_says: string;
+            /** Order */
+            order: string[];
+        };
+        /**
+         * BuildsPage
+         * @description What brings the lens into focus, and what a sleeve is made of; ``why``: not found yet where it is sharp.
+         */
+        BuildsPage: {
+            report: components["schemas"]["MountlessReport"] | null;
+            /** Ways */
+            ways: components["schemas"]["WayToMake"][];
+            /** Why */
+            why: string;
+        };
+        /**
+         * ByDifference
+         * @description A register and its doubt; the ring that both share drops out of it. ``measured_tolerance_mm`` is √3·u.
+         */
+        ByDifference: {
+            /** Register Mm */
+            register_mm: number;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number;
+        };
+        /**
+         * CaliperDone
+         * @description What is done: jaws moved to an opening in mm, gone to a place in degrees, read, or closed to see its zero.
+         */
+        CaliperDone: {
+            /**
+             * Do
+             * @default state
+             * @enum {string}
+             */
+            do: "state" | "jaws" | "place" | "read" | "closed";
+            /** Value */
+            value?: number | null;
+        };
+        /**
+         * CaliperShown
+         * @description How the simulated caliper stands, and a reading if one was taken. ``port``: where other programs reach it.
+         */
+        CaliperShown: {
+            state: components["schemas"]["CaliperState"];
+            /** Reading Mm */
+            reading_mm: number | null;
+            /** Port */
+            port: string;
+        };
+        /**
+         * CaliperState
+         * @description How it stands; ``touching``: the jaws are on the piece. ``shows_mm`` is its display.
+         */
+        CaliperState: {
+            /** Opening Mm */
+            opening_mm: number;
+            /** Shows Mm */
+            shows_mm: number;
+            /** Touching */
+            touching: boolean;
+            /** Place Deg */
+            place_deg: number;
         };
         /**
          * CameraReport
@@ -1725,6 +2290,32 @@ export interface components {
             last?: components["schemas"]["Release"] | null;
         };
         /**
+         * Candidate
+         * @description A thread of the collection: ``score`` is 1 where diameter and pitch are just what one would expect, and every
+         *     part that was tried did what it should; ``share`` is its probability among those of the collection.
+         *
+         *     ``turns`` is after how many the two pitches bind; None where they do not.
+         */
+        Candidate: {
+            /** Mount */
+            mount: string;
+            /** Name */
+            name: string;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Pitch Mm */
+            pitch_mm: number;
+            /** Score */
+            score: number;
+            /** Turns */
+            turns: number | null;
+            /**
+             * Share
+             * @default 0
+             */
+            share: number;
+        };
+        /**
          * Caption
          * @description What the picture knows, what it assumes, and what it leaves out; sentences.
          */
@@ -1735,6 +2326,18 @@ export interface components {
             assumed: string[];
             /** Left Out */
             left_out: string[];
+        };
+        /**
+         * CauseReport
+         * @description The frames on the way so far, the one to take next, or the cause; ``leaves`` are those still open.
+         */
+        CauseReport: {
+            /** Path */
+            path: components["schemas"]["Frame"][];
+            frame: components["schemas"]["Frame"] | null;
+            cause: components["schemas"]["Leaf"] | null;
+            /** Open */
+            open: components["schemas"]["Leaf"][];
         };
         /**
          * Change
@@ -2154,6 +2757,16 @@ export interface components {
             steps: components["schemas"]["StepLine"][];
         };
         /**
+         * Differences
+         * @description What of this rig's lens and of its body can be told against others.
+         */
+        Differences: {
+            /** Lens */
+            lens: components["schemas"]["Against"][];
+            /** Body */
+            body: components["schemas"]["Against"][];
+        };
+        /**
          * Done
          * @description What is done to the camera, in the words of its protocol; what is attached is the rig that is asked about.
          */
@@ -2486,6 +3099,16 @@ export interface components {
             dark_is: 0 | 1;
         };
         /**
+         * FoilsWritten
+         * @description Foils of one thickness.
+         */
+        FoilsWritten: {
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Count */
+            count: number;
+        };
+        /**
          * Format
          * @description A sensor or gate size that the collection knows.
          */
@@ -2526,6 +3149,20 @@ export interface components {
             total: number;
             /** Items */
             items: components["schemas"]["Found"][];
+        };
+        /**
+         * Frame
+         * @description A frame to take of a flat wall, what to do for it, and what it can show. ``drawing`` names where it is soft.
+         */
+        Frame: {
+            /** Frame */
+            frame: string;
+            /** Title */
+            title: string;
+            /** Do */
+            do: string;
+            /** Looks */
+            looks: components["schemas"]["Look"][];
         };
         /**
          * FrameReport
@@ -2772,22 +3409,6 @@ export interface components {
             says: string;
         };
         /**
-         * Held
-         * @description A lens or body of the system in the collection, with its generation's label.
-         */
-        Held: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Owned */
-            owned: number;
-            /** Generation */
-            generation: string | null;
-            /** Detail */
-            detail: string;
-        };
-        /**
          * Hinge
          * @description A tilted plane of focus: the tilt at the sensor, where it hinges, and half the wedge about it at a distance.
          */
@@ -2810,6 +3431,37 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
+        };
+        /**
+         * HoldingReport
+         * @description Where infinity lies: ``length_mm`` before the seat, ``register_mm`` before the sensor, each ± one uncertainty.
+         *
+         *     ``contradicted``: no length fits all that was seen. ``next_mm`` is the length to try next.
+         */
+        HoldingReport: {
+            /** Tries */
+            tries: components["schemas"]["tropeion__core__bench__holding__Held"][];
+            /** Length Mm */
+            length_mm: number | null;
+            /** Register Mm */
+            register_mm: number | null;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number | null;
+            /** Interval Mm */
+            interval_mm: [
+                number,
+                number
+            ] | null;
+            /** Contradicted */
+            contradicted: boolean;
+            /** Next Mm */
+            next_mm: number | null;
+            /** Fields */
+            fields: {
+                [key: string]: number;
+            };
+            /** Says */
+            says: string;
         };
         /**
          * ImportPreview
@@ -2857,6 +3509,25 @@ export interface components {
              * @default true
              */
             travel_known: boolean;
+        };
+        /**
+         * Iris
+         * @description What an iris gives: in front of the glass by its diameter for each stop, or a piece behind it.
+         *
+         *     ``stops`` are (marked f-number, diameter in mm). Behind the lens it takes the corners before it takes light.
+         */
+        Iris: {
+            /** Stands */
+            stands: string;
+            /** Piece */
+            piece: string | null;
+            /** Stops */
+            stops: [
+                number,
+                number
+            ][];
+            /** Says */
+            says: string;
         };
         /**
          * ItemPage
@@ -3062,6 +3733,23 @@ export interface components {
             currency: string;
         };
         /**
+         * Leaf
+         * @description A cause: what it is called, what is done, and the evidence of numbers for or against it in this rig.
+         */
+        Leaf: {
+            /**
+             * Cause
+             * @enum {string}
+             */
+            cause: "missed_focus" | "curvature" | "soft_corners" | "shift_of_focus" | "wedge_body" | "wedge_ring" | "play" | "lens";
+            /** Title */
+            title: string;
+            /** Do */
+            do: string;
+            /** Evidence */
+            evidence: string;
+        };
+        /**
          * LensRead
          * @description What is engraved on a lens: its mount, surely or perhaps; focal length and widest stop where they are said.
          *
@@ -3149,6 +3837,18 @@ export interface components {
             moment_nm: number;
             /** Rating Nm */
             rating_nm: number | null;
+        };
+        /**
+         * Look
+         * @description Something that a frame can show; ``next`` is the frame to take then, or the cause that it tells.
+         */
+        Look: {
+            /** Saw */
+            saw: string;
+            /** Label */
+            label: string;
+            /** Next */
+            next: string;
         };
         /**
          * LookAlike
@@ -3280,6 +3980,64 @@ export interface components {
             unless: string;
             /** Look */
             look: string | null;
+        };
+        /**
+         * Measured
+         * @description A length by its readings. ``measured_tolerance_mm`` is √3·u, so that the flange rule gives u back.
+         *
+         *     ``nominal_score`` is None where no nominal length was given; ``repeatability_mm`` is the spread that counts,
+         *     ``assumed`` where one reading alone cannot tell it.
+         */
+        Measured: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number;
+            /** Measured Tolerance Mm */
+            measured_tolerance_mm: number;
+            /** Spread Mm */
+            spread_mm: number;
+            /** Nominal Score */
+            nominal_score: number | null;
+            /** Repeatability Mm */
+            repeatability_mm: number;
+            /** Assumed */
+            assumed: boolean;
+            /** In Doubt */
+            in_doubt: boolean;
+        };
+        /**
+         * Measurement
+         * @description What is written to a piece: fields, when they were measured, and how; upon the version that was read.
+         */
+        Measurement: {
+            /** Fields */
+            fields: {
+                [key: string]: number;
+            };
+            /** Day */
+            day: string;
+            /** Says */
+            says: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * Mend
+         * @description What to do about it. ``kind``: nothing, shim, another ring; ``off_mm`` is what a repairer would turn down.
+         */
+        Mend: {
+            /** Kind */
+            kind: string;
+            shim: components["schemas"]["Shim"] | null;
+            /** Off Mm */
+            off_mm: number | null;
+            /** Where */
+            where: string;
+            /** Order */
+            order: string[];
+            /** Cautions */
+            cautions: string[];
         };
         /**
          * MissingLens
@@ -3485,6 +4243,31 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * MountlessReport
+         * @description What is to be filled, with its doubt, and the best builds: wanted near limit, fewest pieces, least price.
+         *
+         *     ``shoulder_mm`` is where the shoulder of the lens stands before the sensor, ``seat_mm`` the seat of the body.
+         */
+        MountlessReport: {
+            /** Fill Mm */
+            fill_mm: number;
+            /** Fill Uncertainty Mm */
+            fill_uncertainty_mm: number | null;
+            /** Builds */
+            builds: components["schemas"]["Build"][];
+            /** Says */
+            says: string;
+            /** Shoulder Mm */
+            shoulder_mm: number;
+            /** Seat Mm */
+            seat_mm: number;
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: string[];
         };
         /**
          * Movement
@@ -3826,6 +4609,26 @@ export interface components {
             packed: string[];
         };
         /**
+         * Outline
+         * @description The piece as far as the drawing needs it, in mm: how long, how wide outside and inside; its register on a body.
+         *
+         *     ``assumed`` names what of it nobody stated.
+         */
+        Outline: {
+            /** Length Mm */
+            length_mm: number;
+            /** Outer Mm */
+            outer_mm: number;
+            /** Inner Mm */
+            inner_mm: number;
+            /** Register Mm */
+            register_mm: number | null;
+            /** Protrusion Mm */
+            protrusion_mm: number;
+            /** Assumed */
+            assumed: string[];
+        };
+        /**
          * Overlap
          * @description Two lenses that give the same views, from one equivalent focal length to another, in mm.
          */
@@ -3889,6 +4692,31 @@ export interface components {
             before: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
             /** After */
             after: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+        };
+        /**
+         * Part
+         * @description One part of an uncertainty, as a standard one in mm.
+         */
+        Part: {
+            /** Of */
+            of: string;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number;
+        };
+        /**
+         * PartWritten
+         * @description A part of a known system that was tried on the thread, and what it did.
+         */
+        PartWritten: {
+            /** Mount */
+            mount: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "freely" | "binds" | "no_start" | "wobbles";
+            /** Turns */
+            turns?: number | null;
         };
         /**
          * Passed
@@ -3972,6 +4800,37 @@ export interface components {
             locking: boolean;
             /** Assumed */
             assumed: string[];
+        };
+        /**
+         * PieceOnBench
+         * @description A piece, and what of it can be measured, the length that decides focus first.
+         */
+        PieceOnBench: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "adapters" | "bodies" | "lenses";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            outline: components["schemas"]["Outline"];
+            /** Quantities */
+            quantities: components["schemas"]["Quantity"][];
+        };
+        /**
+         * PiecePage
+         * @description A piece on the bench, every series that was read of it, the latest first, and its version.
+         */
+        PiecePage: {
+            piece: components["schemas"]["PieceOnBench"];
+            /** Series */
+            series: components["schemas"]["ReadingSeries"][];
+            /** Version */
+            version: number;
+            /** Measured On */
+            measured_on: string | null;
         };
         /**
          * Place
@@ -4072,6 +4931,28 @@ export interface components {
             assumed: string[];
         };
         /**
+         * Placing
+         * @description A piece where it stands, in mm before the sensor; ``travel_mm`` is what it opens by. ``owned``: it is at hand.
+         */
+        Placing: {
+            /** Piece */
+            piece: string;
+            /** Name */
+            name: string;
+            /** Rear Mm */
+            rear_mm: number;
+            /** Front Mm */
+            front_mm: number;
+            /** Bore Mm */
+            bore_mm: number | null;
+            /** Outer Mm */
+            outer_mm: number | null;
+            /** Travel Mm */
+            travel_mm: number;
+            /** Owned */
+            owned: boolean;
+        };
+        /**
          * Play
          * @description Play of all joints: in mm, and as a share of the depth of focus wide open; None where one is not known.
          */
@@ -4080,6 +4961,24 @@ export interface components {
             displacement_mm: number | null;
             /** Fraction Of Window */
             fraction_of_window: number | null;
+        };
+        /**
+         * Port
+         * @description A serial port of this machine.
+         */
+        Port: {
+            /** Port */
+            port: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * PortRead
+         * @description The port of a caliper.
+         */
+        PortRead: {
+            /** Port */
+            port: string;
         };
         /**
          * Practice
@@ -4207,6 +5106,16 @@ export interface components {
             blur: "1500" | "2000" | "3000" | "two_pixels";
         };
         /**
+         * Prior
+         * @description What is known before anything is seen: the nominal error and its standard uncertainty.
+         */
+        Prior: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number;
+        };
+        /**
          * Problem
          * @description What went wrong; ``type`` tells a program, the rest tells a person.
          *
@@ -4284,6 +5193,67 @@ export interface components {
         Prompt: {
             /** Offered Mm */
             offered_mm: number;
+        };
+        /**
+         * Quantity
+         * @description One length of a piece. ``nominal_mm`` None: nobody stated it.
+         *
+         *     ``jaws`` says how the caliper lies: along the axis between two planes, ``inside`` or ``outside`` across it, or with
+         *     its depth rod. ``from_mm`` to ``to_mm`` are its ends before the datum (along), ``from_mm`` the half of it (across).
+         *     ``writes`` is the field of the piece that a measurement goes into, ``writes_tolerance`` that of its doubt;
+         *     ``less_mm`` is taken off before it is written. ``seat_mm`` is across which readings at several places lie.
+         */
+        Quantity: {
+            /** Quantity */
+            quantity: string;
+            /** Label */
+            label: string;
+            /** Datum */
+            datum: string;
+            /**
+             * Jaws
+             * @enum {string}
+             */
+            jaws: "along" | "outside" | "inside" | "depth";
+            /** Nominal Mm */
+            nominal_mm: number | null;
+            /** Tolerance Mm */
+            tolerance_mm: number | null;
+            /** Writes */
+            writes: string;
+            /** Writes Tolerance */
+            writes_tolerance: string | null;
+            /** Keep Off */
+            keep_off: string;
+            /** Says */
+            says: string;
+            /**
+             * From Mm
+             * @default 0
+             */
+            from_mm: number;
+            /**
+             * To Mm
+             * @default 0
+             */
+            to_mm: number;
+            /**
+             * Mark Mm
+             * @default 0
+             */
+            mark_mm: number;
+            /**
+             * Less Mm
+             * @default 0
+             */
+            less_mm: number;
+            /** Seat Mm */
+            seat_mm?: number | null;
+            /**
+             * Places
+             * @default 4
+             */
+            places: number;
         };
         /**
          * Question
@@ -4372,6 +5342,91 @@ export interface components {
             lenses: components["schemas"]["Taken"][];
             /** Misread */
             misread: string[];
+        };
+        /**
+         * Reading
+         * @description What the caliper showed, and at which angle around the seat; struck out with a reason, never deleted.
+         */
+        Reading: {
+            /** Mm */
+            mm: number;
+            /** Angle Deg */
+            angle_deg?: number | null;
+            /**
+             * Struck
+             * @default
+             */
+            struck: string;
+        };
+        /**
+         * ReadingOf
+         * @description One reading in mm.
+         */
+        ReadingOf: {
+            /** Reading Mm */
+            reading_mm: number;
+        };
+        /**
+         * ReadingSeries
+         * @description Readings of one quantity of a piece, with what is known of the caliper. ``struck_because``: why it counts not.
+         *
+         *     ``source`` is how they came: typed in, from a caliper at a port, or from a simulated one, which says nothing of any
+         *     real piece.
+         */
+        ReadingSeries: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Items */
+            items: components["schemas"]["About"][];
+            /**
+             * Struck
+             * @default false
+             */
+            struck: boolean;
+            /**
+             * Piece Kind
+             * @enum {string}
+             */
+            piece_kind: "bodies" | "lenses" | "adapters" | "accessories";
+            /** Piece */
+            piece: string;
+            /** Quantity */
+            quantity: string;
+            /** Day */
+            day: string;
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["Reading"][];
+            /**
+             * Zero Mm
+             * @default 0
+             */
+            zero_mm: number;
+            /**
+             * Resolution Mm
+             * @default 0.01
+             */
+            resolution_mm: number;
+            /**
+             * Error Mm
+             * @default 0.02
+             */
+            error_mm: number;
+            /**
+             * Source
+             * @default typed
+             * @enum {string}
+             */
+            source: "typed" | "caliper" | "simulated";
+            /**
+             * Struck Because
+             * @default
+             */
+            struck_because: string;
         };
         /**
          * Reference
@@ -4546,6 +5601,29 @@ export interface components {
              * @enum {string}
              */
             after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+        };
+        /**
+         * RigSeen
+         * @description What was seen of a rig. ``nameless``: nothing is stated of its ring; ``past_infinity``: a little is wanted.
+         */
+        RigSeen: {
+            /**
+             * Saw
+             * @default []
+             */
+            saw: components["schemas"]["SawWritten"][];
+            /**
+             * Nameless
+             * @default false
+             */
+            nameless: boolean;
+            /**
+             * Past Infinity
+             * @default true
+             */
+            past_infinity: boolean;
+            /** Foils */
+            foils?: components["schemas"]["FoilsWritten"][] | null;
         };
         /**
          * RigSide
@@ -4769,6 +5847,52 @@ export interface components {
             text: string;
         };
         /**
+         * Said
+         * @description What readings say, and what of the piece that would change: name, before, after.
+         */
+        Said: {
+            report: components["schemas"]["SeriesReport"] | null;
+            /** Changes */
+            changes: [
+                string,
+                number | null,
+                number
+            ][];
+        };
+        /**
+         * SawRecord
+         * @description One observation, its values as the bench takes them (mm), and its doubt where one was said.
+         */
+        SawRecord: {
+            /** Kind */
+            kind: string;
+            /**
+             * Values
+             * @default []
+             */
+            values: number[];
+            /** Doubt Mm */
+            doubt_mm?: number | null;
+        };
+        /**
+         * SawWritten
+         * @description Something that was seen. Distances in m, lengths and δ in mm, apertures as marked; ``doubt`` as its values.
+         */
+        SawWritten: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length";
+            /**
+             * Values
+             * @default []
+             */
+            values: number[];
+            /** Doubt */
+            doubt?: number | null;
+        };
+        /**
          * Section
          * @description A cut along the axis; adapters run from the lens to the body, and either end may be missing.
          *
@@ -4781,6 +5905,55 @@ export interface components {
             lens: components["schemas"]["PlacedLens"] | null;
             /** Waist Mm */
             waist_mm: number | null;
+        };
+        /**
+         * SeenPage
+         * @description What was seen and what it says; and what there is to see.
+         */
+        SeenPage: {
+            report: components["schemas"]["SeenReport"];
+            /** Sights */
+            sights: components["schemas"]["SightShown"][];
+        };
+        /**
+         * SeenReport
+         * @description The answer of the bench for a rig. ``together`` None: nothing is known and nothing was seen.
+         */
+        SeenReport: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Adapters */
+            adapters: string[];
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** F Number */
+            f_number: number;
+            /** Windows */
+            windows: components["schemas"]["Window"][];
+            nominal: components["schemas"]["Prior"];
+            /** Observations */
+            observations: components["schemas"]["Told"][];
+            together: components["schemas"]["tropeion__core__bench__together__Together"] | null;
+            without: components["schemas"]["tropeion__core__bench__together__Together"] | null;
+            /** Next Best */
+            next_best: string | null;
+            /** Next Says */
+            next_says: string;
+            /** Blame */
+            blame: components["schemas"]["Blamed"][];
+            /** Wrong Rings */
+            wrong_rings: components["schemas"]["WrongRing"][];
+            mend: components["schemas"]["Mend"] | null;
+            before: components["schemas"]["Shown"] | null;
+            after: components["schemas"]["Shown"] | null;
+            /** After Uncertainty Mm */
+            after_uncertainty_mm: number | null;
+            /** Says */
+            says: string;
+            /** More */
+            more: string;
         };
         /**
          * Selected
@@ -4806,6 +5979,69 @@ export interface components {
              * @enum {string}
              */
             decimal: "point" | "comma";
+        };
+        /**
+         * SeriesReport
+         * @description What readings say. ``parts`` are those of the uncertainty; ``fields`` what would be written to the piece.
+         *
+         *     ``pooled`` is the mean of all series that agree, weighted by how sure each is; ``apart`` says how far this one is
+         *     from the earlier ones where they do not. ``nominal_says`` tells which of reading and nominal is in doubt.
+         */
+        SeriesReport: {
+            measured: components["schemas"]["Measured"];
+            /** Parts */
+            parts: components["schemas"]["Part"][];
+            wedge: components["schemas"]["Wedge"] | null;
+            /** Wedge Says */
+            wedge_says: string;
+            /** Pooled Mm */
+            pooled_mm: number | null;
+            /** Pooled Uncertainty Mm */
+            pooled_uncertainty_mm: number | null;
+            /** Apart */
+            apart: number | null;
+            /** Fields */
+            fields: {
+                [key: string]: number;
+            };
+            /** Nominal Says */
+            nominal_says: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * SeriesWritten
+         * @description Readings of one time as they are written, and what is known of the caliper.
+         */
+        SeriesWritten: {
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["Reading"][];
+            /**
+             * Zero Mm
+             * @default 0
+             */
+            zero_mm: number;
+            /**
+             * Resolution Mm
+             * @default 0.01
+             */
+            resolution_mm: number;
+            /**
+             * Error Mm
+             * @default 0.02
+             */
+            error_mm: number;
+            /**
+             * Source
+             * @default typed
+             * @enum {string}
+             */
+            source: "typed" | "caliper" | "simulated";
+            /** Day */
+            day: string;
         };
         /**
          * Served
@@ -4880,7 +6116,7 @@ export interface components {
             /** Menus Apart */
             menus_apart: boolean;
             /** Pairs */
-            pairs: components["schemas"]["Together"][];
+            pairs: components["schemas"]["tropeion__core__setup__together__Together"][];
             /** Names */
             names: {
                 [key: string]: string;
@@ -4951,7 +6187,7 @@ export interface components {
          */
         ShelfChange: {
             /** Kind */
-            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs") | ("cards" | "stored_lenses" | "corner_checks" | "outings");
+            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs") | ("cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials");
             /** Items */
             items: number;
             /** Added */
@@ -4960,6 +6196,25 @@ export interface components {
             changed: number;
             /** Gone */
             gone: number;
+        };
+        /**
+         * Shim
+         * @description What to add at a joint: ``wanted_mm``, the ``foils`` that come nearest, thinnest first, and their sum.
+         *
+         *     ``uncertainty_mm`` is the standard uncertainty of the sum, each foil's tolerance taken as rectangular.
+         */
+        Shim: {
+            /** Wanted Mm */
+            wanted_mm: number;
+            /** Foils */
+            foils: number[];
+            /** Sum Mm */
+            sum_mm: number;
+            /**
+             * Uncertainty Mm
+             * @default 0
+             */
+            uncertainty_mm: number;
         };
         /**
          * Shot
@@ -4999,6 +6254,66 @@ export interface components {
             says: string;
         };
         /**
+         * Shown
+         * @description What is seen with an error. ``far_m`` None: it reaches infinity; ``past_at_m``: infinity is sharp with the ring
+         *     there, None where it is not reached or just at the mark. ``sharp_from_f_number`` None: at no stop.
+         */
+        Shown: {
+            /** Error Mm */
+            error_mm: number;
+            /** Near M */
+            near_m: number | null;
+            /** Far M */
+            far_m: number | null;
+            /** Past At M */
+            past_at_m: number | null;
+            /** Sharp From F Number */
+            sharp_from_f_number: number | null;
+            /** Probability */
+            probability: number;
+        };
+        /**
+         * SightShown
+         * @description A kind of observation: how to look, what is asked, and its usual doubt.
+         */
+        SightShown: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length";
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Look */
+            look: string;
+            /** Values */
+            values: components["schemas"]["SightValue"][];
+            /** Usual Doubt */
+            usual_doubt: string;
+        };
+        /**
+         * SightValue
+         * @description One value that is asked for; ``optional``: it may be left out. Distances in m, lengths in mm.
+         */
+        SightValue: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "distance" | "f_number" | "length";
+            /**
+             * Optional
+             * @default false
+             */
+            optional: boolean;
+        };
+        /**
          * Sighted
          * @description The lens's own circle by a sighting, in mm: clean up to ``image_circle_mm``, with the doubt up to the dark one.
          *
@@ -5013,6 +6328,18 @@ export interface components {
             tolerance_mm: number | null;
             /** At Sensor Mm */
             at_sensor_mm: number | null;
+        };
+        /**
+         * Sleeve
+         * @description A jacket that makes a plain barrel fit a thread: its bore, and how thick its wall may be, in mm.
+         */
+        Sleeve: {
+            /** Into */
+            into: string;
+            /** Bore Mm */
+            bore_mm: number;
+            /** Wall Mm */
+            wall_mm: number;
         };
         /**
          * Slot
@@ -5393,9 +6720,9 @@ export interface components {
             /** Encounters */
             encounters: components["schemas"]["Encounter"][];
             /** Lenses */
-            lenses: components["schemas"]["Held"][];
+            lenses: components["schemas"]["tropeion__core__answers__systems__Held"][];
             /** Bodies */
-            bodies: components["schemas"]["Held"][];
+            bodies: components["schemas"]["tropeion__core__answers__systems__Held"][];
             /** Adapters */
             adapters: components["schemas"]["Joined"][];
             /** Currency */
@@ -5556,6 +6883,78 @@ export interface components {
             pitch_mm: number;
         };
         /**
+         * ThreadMeasured
+         * @description A thread: over its crests, or across its bore, and a length over so many pitches.
+         */
+        ThreadMeasured: {
+            /**
+             * Side
+             * @default male
+             * @enum {string}
+             */
+            side: "male" | "female";
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Length Mm */
+            length_mm: number;
+            /** Pitches */
+            pitches: number;
+            /**
+             * Tried
+             * @default []
+             */
+            tried: components["schemas"]["PartWritten"][];
+        };
+        /**
+         * ThreadReport
+         * @description A measured thread, and what it may be, the likeliest first.
+         */
+        ThreadReport: {
+            /** Pitch Mm */
+            pitch_mm: number;
+            /** Pitch Uncertainty Mm */
+            pitch_uncertainty_mm: number;
+            /** Candidates */
+            candidates: components["schemas"]["Candidate"][];
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+        };
+        /**
+         * ThrowBeside
+         * @description A lens whose throw is known, and how far it turns between the same two distances.
+         */
+        ThrowBeside: {
+            /** Lens */
+            lens: string;
+            /** Name */
+            name: string;
+            /** Throw Deg */
+            throw_deg: number;
+            /** Between Deg */
+            between_deg: number;
+        };
+        /**
+         * ThrowReport
+         * @description The throw by a measured part of it, in degrees; ``assumed``: by a helicoid that turns evenly.
+         */
+        ThrowReport: {
+            /** Throw Deg */
+            throw_deg: number;
+            /** Deg Per Mm */
+            deg_per_mm: number;
+            /** Beside */
+            beside: components["schemas"]["ThrowBeside"][];
+            /** Fields */
+            fields: {
+                [key: string]: number;
+            };
+            /** Says */
+            says: string;
+        };
+        /**
          * Ticked
          * @description The steps that are done, in their words.
          */
@@ -5585,30 +6984,104 @@ export interface components {
             ticked: string[];
         };
         /**
-         * Together
-         * @description Two pieces and whether they go together; ``by`` says how that is known, ``says`` what it takes or why not.
+         * Told
+         * @description Something that was seen, in words, and the error that it implies; ``wrong`` where no such rig shows it.
          */
-        Together: {
-            /** A */
-            a: string;
-            /** B */
-            b: string;
+        Told: {
+            /** Kind */
+            kind: ("far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length") | "prior";
+            /** Words */
+            words: string;
+            /** Form */
+            form: string | null;
+            /** A Mm */
+            a_mm: number | null;
+            /** B Mm */
+            b_mm: number | null;
+            /** Mean Mm */
+            mean_mm: number | null;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number | null;
             /**
-             * Verdict
+             * Wrong
+             * @default
+             */
+            wrong: string;
+        };
+        /**
+         * TrialShown
+         * @description A trial, and what was seen then, in words.
+         */
+        TrialShown: {
+            trial: components["schemas"]["BenchTrial"];
+            /** Told */
+            told: string[];
+        };
+        /**
+         * TrialWritten
+         * @description What is kept of a look at a rig.
+         */
+        TrialWritten: {
+            /**
+             * Saw
+             * @default []
+             */
+            saw: components["schemas"]["SawWritten"][];
+            /**
+             * Nameless
+             * @default false
+             */
+            nameless: boolean;
+            /**
+             * Past Infinity
+             * @default true
+             */
+            past_infinity: boolean;
+            /** Foils */
+            foils?: components["schemas"]["FoilsWritten"][] | null;
+            /** Day */
+            day: string;
+            /**
+             * Answers
+             * @default []
+             */
+            answers: string[];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Tries
+         * @description What was tried; ``hand_mm`` is how steadily it was held, one standard uncertainty.
+         */
+        Tries: {
+            /**
+             * Tries
+             * @default []
+             */
+            tries: components["schemas"]["TryWritten"][];
+            /**
+             * Hand Mm
+             * @default 0.3
+             */
+            hand_mm: number;
+        };
+        /**
+         * TryWritten
+         * @description A length that was tried before the body, and what was seen.
+         */
+        TryWritten: {
+            /** Length Mm */
+            length_mm: number;
+            /**
+             * Saw
              * @enum {string}
              */
-            verdict: "works" | "with_part" | "fixed" | "fails" | "untried";
-            /**
-             * By
-             * @enum {string}
-             */
-            by: "tried" | "measures" | "";
-            /** Says */
-            says: string;
-            /** On */
-            on: string | null;
-            /** Source */
-            source: string | null;
+            saw: "sharp" | "soft" | "near";
+            /** Distance M */
+            distance_m?: number | null;
         };
         /**
          * Turned
@@ -5706,6 +7179,32 @@ export interface components {
             high_mm: number;
         };
         /**
+         * WayToMake
+         * @description What a sleeve is made of, what speaks for it and against it, and how it is held.
+         */
+        WayToMake: {
+            /** Material */
+            material: string;
+            /** Says */
+            says: string;
+            /** Caution */
+            caution: string;
+            /** Reversible */
+            reversible: boolean;
+        };
+        /**
+         * Wedge
+         * @description A seat that is not square: by how many degrees, what it defocuses to each side, the aperture that hides it.
+         */
+        Wedge: {
+            /** Wedge Deg */
+            wedge_deg: number;
+            /** Defocus Mm */
+            defocus_mm: number;
+            /** Hidden From F Number */
+            hidden_from_f_number: number;
+        };
+        /**
          * Weight
          * @description What lens, adapters and body weigh together, in g; ``unknown`` names those that nobody weighed.
          */
@@ -5728,6 +7227,16 @@ export interface components {
             stays: boolean;
             /** Here Mm */
             here_mm: number;
+        };
+        /**
+         * Window
+         * @description Within ``half_mm`` of zero infinity is sharp at a full stop.
+         */
+        Window: {
+            /** F Number */
+            f_number: number;
+            /** Half Mm */
+            half_mm: number;
         };
         /**
          * Wire
@@ -5892,6 +7401,133 @@ export interface components {
              * @default []
              */
             search_for: string[];
+        };
+        /**
+         * Written
+         * @description The piece as it stands then.
+         */
+        Written: {
+            /** Item */
+            item: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: number;
+        };
+        /**
+         * WrongRing
+         * @description A system whose ring would err by ``error_mm`` here; ``says`` in words.
+         */
+        WrongRing: {
+            /** Mount */
+            mount: string;
+            /** Error Mm */
+            error_mm: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Struck
+         * @description Why readings count no more; ``reading``: one of them, by its place, else all.
+         */
+        tropeion__api__bench__Struck: {
+            /** Reason */
+            reason: string;
+            /** Reading */
+            reading?: number | null;
+        };
+        /**
+         * Struck
+         * @description Why a trial counts no more.
+         */
+        tropeion__api__bench_rig__Struck: {
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * Held
+         * @description A lens or body of the system in the collection, with its generation's label.
+         */
+        tropeion__core__answers__systems__Held: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Owned */
+            owned: number;
+            /** Generation */
+            generation: string | null;
+            /** Detail */
+            detail: string;
+        };
+        /**
+         * Held
+         * @description A try, and where infinity then lies by it alone; None for what merely says where it is not.
+         */
+        tropeion__core__bench__holding__Held: {
+            /** Length Mm */
+            length_mm: number;
+            /** Saw */
+            saw: string;
+            /** Implied Mm */
+            implied_mm: number | null;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number | null;
+            /**
+             * Wrong
+             * @default
+             */
+            wrong: string;
+        };
+        /**
+         * Together
+         * @description The error by all together, with a 95 % interval of equal tails.
+         *
+         *     ``agreement_p`` is None where fewer than two terms speak; ``most_at_odds`` the one whose removal raises it most,
+         *     where they contradict and there are three or more. ``both_at_odds``: of two that contradict nobody can say which.
+         */
+        tropeion__core__bench__together__Together: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number;
+            /** Interval Mm */
+            interval_mm: [
+                number,
+                number
+            ];
+            /** Agreement P */
+            agreement_p: number | null;
+            /** Most At Odds */
+            most_at_odds: ("far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length") | "prior" | null;
+            /** Both At Odds */
+            both_at_odds: boolean;
+        };
+        /**
+         * Together
+         * @description Two pieces and whether they go together; ``by`` says how that is known, ``says`` what it takes or why not.
+         */
+        tropeion__core__setup__together__Together: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "works" | "with_part" | "fixed" | "fails" | "untried";
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "tried" | "measures" | "";
+            /** Says */
+            says: string;
+            /** On */
+            on: string | null;
+            /** Source */
+            source: string | null;
         };
     };
     responses: never;
@@ -8672,6 +10308,1313 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OutingLine"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_bench_piece: {
+        parameters: {
+            query: {
+                kind: "adapters" | "bodies" | "lenses";
+                id: string;
+                body?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecePage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_readings: {
+        parameters: {
+            query: {
+                kind: "adapters" | "bodies" | "lenses";
+                id: string;
+                body?: string | null;
+                quantity: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeriesWritten"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_series: {
+        parameters: {
+            query: {
+                kind: "adapters" | "bodies" | "lenses";
+                id: string;
+                body?: string | null;
+                quantity: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeriesWritten"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecePage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_series_strike: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["tropeion__api__bench__Struck"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecePage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_bench_preview: {
+        parameters: {
+            query: {
+                kind: "adapters" | "bodies" | "lenses";
+                id: string;
+                body?: string | null;
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Measurement"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Effect"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_bench_write: {
+        parameters: {
+            query: {
+                kind: "adapters" | "bodies" | "lenses";
+                id: string;
+                body?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Measurement"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Written"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_seen: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigSeen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_trials: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialShown"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_trial: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialWritten"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialShown"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_trial_strike: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["tropeion__api__bench_rig__Struck"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialShown"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_causes: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answers"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CauseReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_differences: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Differences"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_holding: {
+        parameters: {
+            query: {
+                lens: string;
+                body: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tries"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoldingReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_mountless: {
+        parameters: {
+            query: {
+                lens: string;
+                body: string;
+                near_m?: number | null;
+                margin_mm?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildsPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_thread: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThreadMeasured"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThreadReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_throw: {
+        parameters: {
+            query: {
+                lens: string;
+                turns: number;
+                from_m: number;
+                to_m?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThrowReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_caliper: {
+        parameters: {
+            query: {
+                kind: "adapters" | "bodies" | "lenses";
+                id: string;
+                quantity: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaliperDone"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaliperShown"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_ports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Port"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_port: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PortRead"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingOf"];
                 };
             };
             /** @description An id that is not in the collection */

@@ -3,24 +3,42 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from tropeion.core.gear.world import World
 from tropeion.core.optics.focus import Travel
 from tropeion.core.practice import Practice
-from tropeion.core.rig.assembly import build
+from tropeion.core.rig.assembly import Assembly, build
 from tropeion.core.rig.ends import own_travel, usable_f_numbers, widest_at
 from tropeion.core.working import PLAIN
 
 from .seen import Bench
 from .together import Prior
 
-__all__ = ["bench_of"]
+__all__ = ["RigOnBench", "rig_on_bench"]
 
 
-def bench_of(
+@dataclass(frozen=True, slots=True)
+class RigOnBench:
+    """A rig put together, what the bench reckons with, and what its nominal lengths say of its error."""
+
+    rig: Assembly
+    bench: Bench
+    nominal: Prior
+
+    @property
+    def shim_at(self) -> str:
+        """The joint behind all glass at which a shim counts once; in words."""
+        plain = [one for one in reversed(self.rig.adapters) if not one.has_glass]
+        if not plain:
+            return f"under the mount ring of {self.rig.lens.name}"
+        return f"under the plate of {plain[0].name} that meets the body"
+
+
+def rig_on_bench(
     world: World, lens_id: str, body_id: str, via: Sequence[str], practice: Practice | None = None
-) -> tuple[Bench, Prior]:
-    """A rig at its widest setting, and what its nominal lengths say of its error. Raises UnknownIdError."""
+) -> RigOnBench:
+    """A rig at its widest setting. Raises UnknownIdError, MountlessError."""
     lens, body = world.lens(lens_id), world.body(body_id)
     adapters = tuple(world.adapter(id_) for id_ in via)
     rig = build(world, lens, adapters, body, practice or Practice(), PLAIN)
@@ -40,4 +58,4 @@ def bench_of(
         helicoid_mm=chain.helicoid_mm,
         offset_mm=rig.offset_mm,
     )
-    return bench, Prior(chain.error_mm, chain.standard_uncertainty_mm)
+    return RigOnBench(rig, bench, Prior(chain.error_mm, chain.standard_uncertainty_mm))

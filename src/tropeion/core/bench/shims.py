@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -15,19 +16,25 @@ MOST_FOILS = 4
 
 @dataclass(frozen=True, slots=True)
 class Foils:
-    """Foils of one thickness, and how many there are."""
+    """Foils of one thickness, and how many there are; ± ``tolerance_mm`` each."""
 
     thickness_mm: float
     count: int
+    tolerance_mm: float = 0.0
+    material: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Shim:
-    """What to add at a joint: ``wanted_mm``, the ``foils`` that come nearest, thinnest first, and their sum."""
+    """What to add at a joint: ``wanted_mm``, the ``foils`` that come nearest, thinnest first, and their sum.
+
+    ``uncertainty_mm`` is the standard uncertainty of the sum, each foil's tolerance taken as rectangular.
+    """
 
     wanted_mm: float
     foils: tuple[float, ...]
     sum_mm: float
+    uncertainty_mm: float = 0.0
 
 
 def shim_for(error_mm: float, margin_mm: float, foils: Sequence[Foils], sensitivity: float = 1.0) -> Shim:
@@ -45,7 +52,8 @@ def shim_for(error_mm: float, margin_mm: float, foils: Sequence[Foils], sensitiv
         total = tidy(sum(chosen))
         if total <= most:
             best = min(best, (tidy(abs(total - wanted)), len(chosen), chosen))
-    return Shim(wanted, best[2], tidy(sum(best[2])))
+    tolerances = {one.thickness_mm: one.tolerance_mm for one in foils}
+    return Shim(wanted, best[2], tidy(sum(best[2])), math.sqrt(sum(tolerances[one] ** 2 for one in best[2]) / 3))
 
 
 def _chosen(foils: Sequence[Foils], room: int) -> list[tuple[float, ...]]:

@@ -16,7 +16,7 @@ from tropeion.core.working import Calc, Symbol, formula, tidy
 from .seats import PARAXIAL, Link, Seat
 from .spread import wide_enough
 
-__all__ = ["Chain", "chain_of", "gap_mm"]
+__all__ = ["Chain", "chain_of", "gap_mm", "sensitivities"]
 
 UNCERTAINTY = "JCGM 100, 4.3.7 (rectangular distribution) and 5.1.2"
 
@@ -180,7 +180,7 @@ def _segments(lens: Seat, links: Sequence[Link], body: Seat) -> list[_Segment]:
     return found
 
 
-def _sensitivities(links: Sequence[Link]) -> tuple[list[float], list[float]]:
+def sensitivities(links: Sequence[Link]) -> tuple[list[float], list[float]]:
     """Πk² of the glass behind each segment, and how each piece's tolerance counts; lens first.
 
     A tolerance of a piece with glass may lie on either side of it: the worse side counts.
@@ -199,7 +199,7 @@ def _sensitivities(links: Sequence[Link]) -> tuple[list[float], list[float]]:
 def chain_of(lens: Seat, links: Sequence[Link], body: Seat, calc: Calc) -> Chain:
     """Add up a chain of adapters, ``links`` running from the lens to the body."""
     segments = _segments(lens, links, body)
-    sensitivities, of_pieces = _sensitivities(links)
+    of_segments, of_pieces = sensitivities(links)
     errors = [
         (calc.under(f"segment {number}") if len(segments) > 1 else calc)(
             segment_error_mm, one.behind_mm, one.errors_mm, one.in_front_mm
@@ -211,8 +211,8 @@ def chain_of(lens: Seat, links: Sequence[Link], body: Seat, calc: Calc) -> Chain
         if one.assumed:
             calc.under(f"piece {number + 1}")(tolerance_assumed_mm, one.tolerance_mm)
     tolerances = [lens.tolerance_mm, *(link.tolerance_mm for link in links), body.tolerance_mm]
-    weights = [sensitivities[0], *of_pieces, 1.0]
-    error = calc(register_error_mm, errors, sensitivities)
+    weights = [of_segments[0], *of_pieces, 1.0]
+    error = calc(register_error_mm, errors, of_segments)
     k = calc(magnification, [link.magnification for link in links])
     return Chain(
         lens=lens,
@@ -223,9 +223,9 @@ def chain_of(lens: Seat, links: Sequence[Link], body: Seat, calc: Calc) -> Chain
         magnification=k,
         worst_case_mm=calc(worst_case_mm, tolerances, weights),
         standard_uncertainty_mm=calc(standard_uncertainty_mm, tolerances, weights),
-        helicoid_mm=math.fsum(one.helicoid_mm * s for one, s in zip(segments, sensitivities, strict=True)),
+        helicoid_mm=math.fsum(one.helicoid_mm * s for one, s in zip(segments, of_segments, strict=True)),
         has_glass=len(segments) > 1,
         half_widths_mm=wide_enough(tuple(s * t for s, t in zip(weights, tolerances, strict=True))),
         bounded=all(one.bounded for one in seats),
-        before_glass_mm=tidy(math.fsum(e * s for e, s in zip(errors[:-1], sensitivities[:-1], strict=True))),
+        before_glass_mm=tidy(math.fsum(e * s for e, s in zip(errors[:-1], of_segments[:-1], strict=True))),
     )

@@ -1,0 +1,243 @@
+"""A piece on the bench: what of it is measured, its readings as records, and a measurement written to the piece."""
+
+from __future__ import annotations
+
+import json
+import uuid
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel, ConfigDict, Field
+
+from tropeion.core.answers.effects import Effect, effect_of
+from tropeion.core.bench.quantities import PieceOnBench, Quantity, bench_piece, quantity_of
+from tropeion.core.bench.series import USUAL_BLUR_MM, USUAL_SENSOR_MM, Caliper, SeriesReport, Taken, series_report
+from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.gear.kit import Entry, find
+from tropeion.core.gear.quantities import Date, Text, Word
+from tropeion.core.gear.world import World
+from tropeion.core.optics.blur import blur_of
+from tropeion.core.optics.modes import modes_of
+from tropeion.core.practice import Practice
+from tropeion.core.records.record import About, RecordId, now
+from tropeion.core.records.series import Reading, ReadingSeries
+from tropeion.core.working import PLAIN
+from tropeion.formats.entries import entry_document, load_entry
+from tropeion.store.collection import Collection, Edit
+
+from .problems import RESPONSES, Problem, RefusedError
+from .shared import CollectionOf, Id, practice_in
+
+__all__ = ["router", "unknown_record"]
+
+router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
+
+Kind = Literal["adapters", "bodies", "lenses"]
+Mm = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
+Part = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
+
+
+class _Piece(BaseModel):
+    """A piece, and the body across whose sensor a wedge is told."""
+
+    kind: Kind
+    id: Id
+    body: Id | None = None
+
+
+class _Measuring(_Piece):
+    """One length of a piece."""
+
+    quantity: Word
+
+
+class SeriesWritten(BaseModel):
+    """Readings of one time as they are written, and what is known of the caliper."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    readings: Annotated[list[Reading], Field(max_length=200)] = []
+    zero_mm: Mm = 0.0
+    resolution_mm: Part = 0.01
+    error_mm: Part = 0.02
+    source: Literal["typed", "caliper", "simulated"] = "typed"
+    day: Date
+
+
+class PiecePage(BaseModel):
+    """A piece on the bench, every series that was read of it, the latest first, and its version."""
+
+    piece: PieceOnBench
+    series: list[ReadingSeries]
+    version: int
+    measured_on: str | None
+
+
+class Said(BaseModel):
+    """What readings say, and what of the piece that would change: name, before, after."""
+
+    report: SeriesReport | None
+    changes: list[tuple[str, float | None, float]]
+
+
+class Struck(BaseModel):
+    """Why readings count no more; ``reading``: one of them, by its place, else all."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    reason: Annotated[Text, Field(min_length=1)]
+    reading: Annotated[int, Field(ge=0, lt=200)] | None = None
+
+
+class Measurement(BaseModel):
+    """What is written to a piece: fields, when they were measured, and how; upon the version that was read."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    fields: Annotated[dict[Word, Mm], Field(min_length=1, max_length=6)]
+    day: Date
+    says: Text
+    version: Annotated[int, Field(ge=1)]
+
+
+class Written(BaseModel):
+    """The piece as it stands then."""
+
+    item: dict[str, Any]
+    version: int
+
+
+def unknown_record(what: str, id_: str) -> RefusedError:
+    """There is no such record."""
+    found = Problem(type="unknown_id", title=f"No such {what}", status=404, detail=f"no {what} has the id '{id_}'")
+    return RefusedError(found.model_copy(update={"id": id_}))
+
+
+def _page(collection: Collection, kind: Kind, id_: str) -> PiecePage:
+    version = collection.version(kind, id_)
+    world = collection.world()
+    entry = find(world.gear, kind, id_)
+    series = collection.records_of(ReadingSeries, piece_kind=kind, piece=id_)
+    measured_on = getattr(entry, "measured_on", None)
+    return PiecePage(piece=bench_piece(world, kind, id_), series=list(series), version=version, measured_on=measured_on)
+
+
+def _quantity(world: World, asked: _Measuring) -> tuple[PieceOnBench, Quantity]:
+    piece = bench_piece(world, asked.kind, asked.id)
+    try:
+        return piece, quantity_of(piece, asked.quantity)
+    except ValueError as error:
+        raise NotPossibleError("quantity", str(error)) from None
+
+
+def _taken(series: SeriesWritten | ReadingSeries) -> Taken:
+    counting = [one for one in series.readings if not one.struck]
+    angles = [one.angle_deg for one in counting if one.angle_deg is not None]
+    return Taken(
+        tuple(one.mm for one in counting),
+        tuple(angles) if len(angles) == len(counting) else (),
+        Caliper(series.zero_mm, series.resolution_mm, series.error_mm),
+    )
+
+
+@router.get("/piece")
+def get_bench_piece(asked: Annotated[_Piece, Query()], collection: CollectionOf) -> PiecePage:
+    """A piece: what of it can be measured, where the jaws go, and what was read of it."""
+    return _page(collection, asked.kind, asked.id)
+
+
+@router.post("/readings")
+def post_readings(written: SeriesWritten, asked: Annotated[_Measuring, Query()], collection: CollectionOf) -> Said:
+    """What readings say, beside the series that were kept; with none in hand the latest kept one is told."""
+    world = collection.world()
+    piece, quantity = _quantity(world, asked)
+    kept = collection.records_of(ReadingSeries, piece_kind=asked.kind, piece=asked.id, quantity=asked.quantity)
+    series = [taken for one in kept if not one.struck and (taken := _taken(one)).values_mm]
+    hand = _taken(written)
+    if hand.values_mm:
+        series.insert(0, hand)
+    if not series:
+        return Said(report=None, changes=[])
+    width, circle = USUAL_SENSOR_MM, USUAL_BLUR_MM
+    if asked.body is not None:
+        [mode, *_] = modes_of(world.body(asked.body), "still")
+        width, circle = mode.width_mm, blur_of(mode, Practice().blur, PLAIN)
+    report = series_report(piece, quantity, series[0], series[1:], sensor_width_mm=width, circle_mm=circle)
+    before = entry_document(find(world.gear, asked.kind, asked.id))
+    return Said(report=report, changes=[(name, before.get(name), value) for name, value in report.fields.items()])
+
+
+@router.post("/series")
+def post_series(written: SeriesWritten, asked: Annotated[_Measuring, Query()], collection: CollectionOf) -> PiecePage:
+    """Keep readings of one time."""
+    piece, quantity = _quantity(collection.world(), asked)
+    if not written.readings:
+        raise NotPossibleError("readings", "at least one reading")
+    record = ReadingSeries(
+        id=str(uuid.uuid4()),
+        at=now(),
+        items=(About(kind=asked.kind, id=asked.id),),
+        piece_kind=asked.kind,
+        piece=asked.id,
+        quantity=asked.quantity,
+        **written.model_dump(include={"day", "zero_mm", "resolution_mm", "error_mm", "source"}),
+        readings=tuple(written.readings),
+    )
+    collection.keep_record(record, f"{piece.name}: {len(written.readings)} readings, {quantity.label}")
+    return _page(collection, asked.kind, asked.id)
+
+
+@router.post("/series/{id}/strike")
+def post_series_strike(id: RecordId, struck: Struck, collection: CollectionOf) -> PiecePage:
+    """Strike out a series or one of its readings, with the reason; it stays to be seen, and undo brings it back."""
+    series = collection.record_of(ReadingSeries, id)
+    if series is None:
+        raise unknown_record("series of readings", id)
+    if struck.reading is None:
+        record = series.model_copy(update={"struck": True, "struck_because": struck.reason})
+    elif struck.reading < len(series.readings):
+        readings = list(series.readings)
+        readings[struck.reading] = readings[struck.reading].model_copy(update={"struck": struck.reason})
+        record = series.model_copy(update={"readings": tuple(readings)})
+    else:
+        raise NotPossibleError("reading", f"the series has {len(series.readings)} readings, counted from 0")
+    if series.struck:
+        raise NotPossibleError("series", "it is struck out already")
+    collection.keep_record(record, f"Readings of {series.piece} struck out: {struck.reason}")
+    return _page(collection, _kind(series.piece_kind), series.piece)
+
+
+def _kind(kind: str) -> Kind:
+    return "bodies" if kind == "bodies" else "lenses" if kind == "lenses" else "adapters"
+
+
+def _measured(collection: Collection, asked: _Piece, found: Measurement) -> Entry:
+    """The piece with what was measured, its date, and the measurement among what is said of it."""
+    document = entry_document(find(collection.world().gear, asked.kind, asked.id))
+    document |= found.fields
+    document["assumed"] = [one for one in document.get("assumed", []) if one not in found.fields]
+    document["measured_on"] = found.day
+    said = {"claim": "measured on the bench", "verdict": "confirmed", "source": "own", "on": found.day}
+    document["evidence"] = [*document.get("evidence", []), {**said, "note": found.says}]
+    return load_entry(asked.kind, json.dumps(document).encode())
+
+
+@router.post("/preview")
+def post_bench_preview(
+    found: Measurement,
+    asked: Annotated[_Piece, Query()],
+    practice: Annotated[Practice, Query()],
+    collection: CollectionOf,
+) -> Effect:
+    """What writing a measurement to its piece would do to grades and saved rigs."""
+    entry = _measured(collection, asked, found)
+    return effect_of(collection.world(), asked.kind, asked.id, entry, practice_in(practice))
+
+
+@router.post("/write")
+def post_bench_write(found: Measurement, asked: Annotated[_Piece, Query()], collection: CollectionOf) -> Written:
+    """Write a measurement to its piece; refused where the piece changed since it was read."""
+    entry = _measured(collection, asked, found)
+    collection.edit([Edit(asked.kind, asked.id, entry, found.version)], f"{entry.name} measured")
+    page = collection.version(asked.kind, asked.id)
+    return Written(item=entry_document(find(collection.world().gear, asked.kind, asked.id)), version=page)

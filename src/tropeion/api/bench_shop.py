@@ -1,0 +1,161 @@
+"""Lenses without a mount, threads, and how far a ring turns."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel, ConfigDict, Field
+
+from tropeion.core.bench.holding import HoldingReport, Try, holding_report
+from tropeion.core.bench.mountless import USUAL_MARGIN_MM, WAYS_TO_MAKE, MountlessReport, WayToMake, mountless_of
+from tropeion.core.bench.threads import Outcome, PartTried, ThreadReport, which_thread
+from tropeion.core.bench.throw import ThrowReport, throw_report
+from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.world import UnknownIdError, World, nearest
+
+from .problems import RESPONSES
+from .shared import CollectionOf, Id
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
+
+Length = Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
+Positive = Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)]
+
+
+class _Mountless(BaseModel):
+    """A lens without a mount, and the body that it goes before."""
+
+    lens: Id
+    body: Id
+
+
+class _Builds(_Mountless):
+    """How near it is to focus, in m, and how far past infinity it is to reach, in mm."""
+
+    near_m: Positive | None = None
+    margin_mm: Annotated[float, Field(ge=0, le=50)] = USUAL_MARGIN_MM
+
+
+class TryWritten(BaseModel):
+    """A length that was tried before the body, and what was seen."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    length_mm: Length
+    saw: Literal["sharp", "soft", "near"]
+    distance_m: Positive | None = None
+
+
+class Tries(BaseModel):
+    """What was tried; ``hand_mm`` is how steadily it was held, one standard uncertainty."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    tries: Annotated[list[TryWritten], Field(max_length=60)] = []
+    hand_mm: Annotated[float, Field(gt=0, le=10)] = 0.3
+
+
+class BuildsPage(BaseModel):
+    """What brings the lens into focus, and what a sleeve is made of; ``why``: not found yet where it is sharp."""
+
+    report: MountlessReport | None
+    ways: list[WayToMake]
+    why: str
+
+
+class PartWritten(BaseModel):
+    """A part of a known system that was tried on the thread, and what it did."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    mount: Id
+    outcome: Outcome
+    turns: Annotated[float, Field(gt=0, le=50)] | None = None
+
+
+class ThreadMeasured(BaseModel):
+    """A thread: over its crests, or across its bore, and a length over so many pitches."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    side: Literal["male", "female"] = "male"
+    diameter_mm: Annotated[float, Field(gt=0, le=1000)]
+    length_mm: Annotated[float, Field(gt=0, le=1000)]
+    pitches: Annotated[float, Field(gt=0, le=1000)]
+    tried: Annotated[list[PartWritten], Field(max_length=30)] = []
+
+
+class _Throw(BaseModel):
+    """So many turns between two distances in m; without the second: infinity."""
+
+    lens: Id
+    turns: Annotated[float, Field(gt=0, le=10)]
+    from_m: Positive
+    to_m: Positive | None = None
+
+
+def _lens(world: World, id_: str) -> Lens:
+    found = next((one for one in world.gear.lenses if one.id == id_), None)
+    if found is None:
+        raise UnknownIdError("lens", id_, nearest(id_, [one.id for one in world.gear.lenses]))
+    return found
+
+
+@router.post("/holding")
+def post_holding(held: Tries, asked: Annotated[_Mountless, Query()], collection: CollectionOf) -> HoldingReport:
+    """Where a lens without a mount is sharp at infinity, by lengths that were tried before a body."""
+    world = collection.world()
+    tries = []
+    for place, one in enumerate(held.tries):
+        if one.saw == "near" and one.distance_m is None:
+            raise NotPossibleError(f"tries[{place}].distance_m", "how far away what was sharp stands")
+        tries.append(Try(one.length_mm, one.saw, one.distance_m))
+    return holding_report(world, _lens(world, asked.lens), world.body(asked.body), tries, hand_mm=held.hand_mm)
+
+
+@router.get("/mountless")
+def get_mountless(asked: Annotated[_Builds, Query()], collection: CollectionOf) -> BuildsPage:
+    """What brings a lens without a mount into focus on a body."""
+    world = collection.world()
+    lens, body = _lens(world, asked.lens), world.body(asked.body)
+    if lens.mount is not None:
+        raise NotPossibleError("lens", f"{lens.name} has a mount: look at it on the light path")
+    ways = list(WAYS_TO_MAKE)
+    try:
+        report = mountless_of(world, lens, body, near_m=asked.near_m, margin_mm=asked.margin_mm)
+    except ValueError as error:
+        return BuildsPage(report=None, ways=ways, why=str(error))
+    return BuildsPage(report=report, ways=ways, why="")
+
+
+@router.post("/thread")
+def post_thread(measured: ThreadMeasured, collection: CollectionOf) -> ThreadReport:
+    """Which thread of the collection a screw is."""
+    tried = [PartTried(one.mount, one.outcome, one.turns) for one in measured.tried]
+    try:
+        return which_thread(
+            collection.world().gear.mounts,
+            measured.diameter_mm,
+            measured.length_mm,
+            measured.pitches,
+            side=measured.side,
+            tried=tried,
+        )
+    except ValueError as error:
+        raise NotPossibleError("tried", str(error)) from None
+
+
+@router.get("/throw")
+def get_throw(asked: Annotated[_Throw, Query()], collection: CollectionOf) -> ThrowReport:
+    """How far a focus ring turns in all, by a part of it; beside other lenses."""
+    world = collection.world()
+    try:
+        return throw_report(_lens(world, asked.lens), world.gear.lenses, asked.turns, asked.from_m, asked.to_m)
+    except UnknownIdError:
+        raise
+    except ValueError as error:
+        raise NotPossibleError("lens", str(error)) from None

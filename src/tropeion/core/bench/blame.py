@@ -1,0 +1,95 @@
+"""Which piece of a rig an error is likely of, and whether it is that of a ring for another system.
+
+Of independent normal errors whose sum is known, each takes its share of the variance (Gauss–Markov).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tropeion.core.gear.world import World
+from tropeion.core.optics.register import sensitivities
+from tropeion.core.rig.assembly import Assembly
+
+from .together import Together
+
+__all__ = ["Blamed", "WrongRing", "blame", "wrong_rings"]
+
+# A ring for another system stands out by more than a hand can err.
+LEAST_MM = 0.25
+
+
+@dataclass(frozen=True, slots=True)
+class Blamed:
+    """A piece, its share of what the tolerances leave open, and the error that it then likely has, in its own mm."""
+
+    piece: str
+    name: str
+    tolerance_mm: float
+    assumed: bool
+    share: float
+    error_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class WrongRing:
+    """A system whose ring would err by ``error_mm`` here; ``says`` in words."""
+
+    mount: str
+    error_mm: float
+    says: str
+
+
+def blame(rig: Assembly, found: Together) -> tuple[Blamed, ...]:
+    """The pieces of a rig by their share, the likeliest first."""
+    chain, placed = rig.chain, rig.stack.placed
+    of_segments, of_pieces = sensitivities([one.link for one in placed])
+    pieces = [
+        (rig.lens.id, rig.lens.name, chain.lens.tolerance_mm, chain.lens.assumed, of_segments[0]),
+        *(
+            (one.adapter.id, one.adapter.name, one.link.tolerance_mm, one.link.assumed, weight)
+            for one, weight in zip(placed, of_pieces, strict=True)
+        ),
+        (rig.body.id, rig.body.name, chain.body.tolerance_mm, chain.body.assumed, 1.0),
+    ]
+    variance = math.fsum((tolerance * weight) ** 2 for *_, tolerance, _, weight in pieces)
+    if variance == 0:
+        return ()
+    beyond = found.mean_mm - chain.error_mm
+    told = [
+        Blamed(id_, name, tolerance, assumed, share, beyond * share / weight)
+        for id_, name, tolerance, assumed, weight in pieces
+        if (share := (tolerance * weight) ** 2 / variance) > 0
+    ]
+    return tuple(sorted(told, key=lambda one: -one.share))
+
+
+def wrong_rings(world: World, rig: Assembly, found: Together) -> tuple[WrongRing, ...]:
+    """Systems that share a joint of the rig and whose ring would show this error, the nearest first."""
+    adapters = rig.adapters
+    if not adapters:
+        return ()
+    told: list[tuple[float, WrongRing]] = []
+    doubt = max(LEAST_MM, 3 * found.standard_uncertainty_mm)
+    weight = sensitivities([one.link for one in rig.stack.placed])[0][0]
+    lens_mount, body_mount = rig.stack.lens_mount, rig.stack.body_mount
+    fits: Sequence[tuple[float, str, str]] = [
+        *(
+            (weight * (one.register_mm - lens_mount.register_mm), one.id, f"lenses with {one.name}")
+            for one in world.gear.mounts
+            if one.id != lens_mount.id and one.joint == lens_mount.joint
+        ),
+        *(
+            (body_mount.register_mm - one.register_mm, one.id, f"bodies with {one.name}")
+            for one in world.gear.mounts
+            if one.id != body_mount.id and one.joint == body_mount.joint
+        ),
+    ]
+    for error, mount, whose in fits:
+        if abs(error) >= LEAST_MM and abs(found.mean_mm - rig.chain.error_mm - error) <= doubt:
+            says = f"{abs(error):.1f} mm too {'long' if error > 0 else 'short'}: this is the ring for {whose}"
+            shared = "on the same thread" if world.mount(mount).thread is not None else "on the same joint"
+            told.append((abs(found.mean_mm - error), WrongRing(mount, error, f"{says}, {shared}.")))
+    return tuple(one for _, one in sorted(told, key=lambda pair: (pair[0], pair[1].mount)))

@@ -1,0 +1,63 @@
+"""What a rig with a certain flange error shows: how far and near it is sharp, from which stop infinity is."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from tropeion.core.optics.focus import object_distance_mm
+
+from .seen import Bench
+
+__all__ = ["Shown", "probability_of_infinity", "shown"]
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """What is seen with an error. ``far_m`` None: it reaches infinity; ``past_at_m``: infinity is sharp with the ring
+    there, None where it is not reached or just at the mark. ``sharp_from_f_number`` None: at no stop.
+    """
+
+    error_mm: float
+    near_m: float | None
+    far_m: float | None
+    past_at_m: float | None
+    sharp_from_f_number: float | None
+    probability: float
+
+
+def probability_of_infinity(bench: Bench, error_mm: float, uncertainty_mm: float, f_number: float) -> float:
+    """How likely infinity is sharp at a marked aperture, the error taken as normal."""
+    k2 = bench.magnification**2
+    window = bench.magnification * f_number * bench.circle_mm
+    high = window + k2 * bench.past_infinity_mm
+    # A lens whose travel nobody knows is taken to come near enough.
+    low = -math.inf if bench.travel_mm is None else -window - k2 * bench.travel_mm - bench.helicoid_mm
+    u = max(uncertainty_mm, 1e-9)
+    above, below = ((end - error_mm) / (u * math.sqrt(2)) for end in (high, low))
+    return 0.5 * (math.erf(above) - math.erf(below))
+
+
+def shown(bench: Bench, error_mm: float, uncertainty_mm: float) -> Shown:
+    """What a rig with this error shows; distances are in m from the sensor."""
+    own = error_mm / bench.magnification**2
+    short = own - bench.past_infinity_mm
+    near = None
+    if bench.travel_mm is not None:
+        longest = own + bench.travel_mm + bench.helicoid_mm / bench.magnification**2
+        near = _distance_m(bench, bench.close_mm, longest)
+    stop = max(bench.f_number, short * bench.magnification / bench.circle_mm)
+    return Shown(
+        error_mm=error_mm,
+        near_m=near,
+        far_m=_distance_m(bench, bench.focal_length_mm, short) if short > 0 else None,
+        past_at_m=_distance_m(bench, bench.focal_length_mm, -own) if own < 0 else None,
+        sharp_from_f_number=stop if stop <= bench.smallest_f_number else None,
+        probability=probability_of_infinity(bench, error_mm, uncertainty_mm, bench.f_number),
+    )
+
+
+def _distance_m(bench: Bench, focal_mm: float, extension_mm: float) -> float | None:
+    if extension_mm <= 0:
+        return None
+    return (object_distance_mm(focal_mm, extension_mm) - bench.offset_mm) / 1000

@@ -1,0 +1,324 @@
+"""What of a piece can be measured with a caliper: where the jaws go, from which datum, and what they must not touch."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.world import UnknownIdError, World, nearest
+
+__all__ = ["PieceOnBench", "Quantity", "bench_piece", "quantity_of"]
+
+# Half the width of a film-plane mark as it is usually painted.
+USUAL_MARK_MM = 0.25
+# What one looks at where nobody stated how thick the walls of a ring are.
+USUAL_WALL_MM = 8.0
+USUAL_SEAT_MM = 60.0
+
+Piece = Adapter | Body | Lens
+Kind = Literal["adapters", "bodies", "lenses"]
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """One length of a piece. ``nominal_mm`` None: nobody stated it.
+
+    ``jaws`` says how the caliper lies: along the axis between two planes, ``inside`` or ``outside`` across it, or with
+    its depth rod. ``from_mm`` to ``to_mm`` are its ends before the datum (along), ``from_mm`` the half of it (across).
+    ``writes`` is the field of the piece that a measurement goes into, ``writes_tolerance`` that of its doubt;
+    ``less_mm`` is taken off before it is written. ``seat_mm`` is across which readings at several places lie.
+    """
+
+    quantity: str
+    label: str
+    datum: str
+    jaws: Literal["along", "outside", "inside", "depth"]
+    nominal_mm: float | None
+    tolerance_mm: float | None
+    writes: str
+    writes_tolerance: str | None
+    keep_off: str
+    says: str
+    from_mm: float = 0.0
+    to_mm: float = 0.0
+    mark_mm: float = 0.0
+    less_mm: float = 0.0
+    seat_mm: float | None = None
+    places: int = 4
+
+
+@dataclass(frozen=True, slots=True)
+class Outline:
+    """The piece as far as the drawing needs it, in mm: how long, how wide outside and inside; its register on a body.
+
+    ``assumed`` names what of it nobody stated.
+    """
+
+    length_mm: float
+    outer_mm: float
+    inner_mm: float
+    register_mm: float | None
+    protrusion_mm: float
+    assumed: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PieceOnBench:
+    """A piece, and what of it can be measured, the length that decides focus first."""
+
+    kind: Kind
+    id: str
+    name: str
+    outline: Outline
+    quantities: tuple[Quantity, ...]
+
+
+def bench_piece(world: World, kind: Kind, id_: str) -> PieceOnBench:
+    """A piece on the bench. Raises UnknownIdError."""
+    if kind == "adapters":
+        adapter = world.adapter(id_)
+        return PieceOnBench(kind, id_, adapter.name, _ring(adapter), tuple(_of_adapter(world, adapter)))
+    if kind == "bodies":
+        body = world.body(id_)
+        mount = world.mount_of(body)
+        return PieceOnBench(kind, id_, body.name, _box(body, mount), tuple(_of_body(body, mount)))
+    lens = next((one for one in world.gear.lenses if one.id == id_), None)
+    if lens is None:
+        raise UnknownIdError("lens", id_, nearest(id_, [one.id for one in world.gear.lenses]))
+    return PieceOnBench(kind, id_, lens.name, _barrel(lens), tuple(_of_lens(lens)))
+
+
+def quantity_of(piece: PieceOnBench, name: str) -> Quantity:
+    """One of its quantities. Raises ValueError."""
+    for one in piece.quantities:
+        if one.quantity == name:
+            return one
+    raise ValueError(f"{piece.name} has {', '.join(one.quantity for one in piece.quantities)}, and no '{name}'")
+
+
+def _assumed(found: Sequence[tuple[str, object]]) -> tuple[str, ...]:
+    return tuple(name for name, value in found if value is None)
+
+
+def _ring(adapter: Adapter) -> Outline:
+    bore = adapter.bore_mm or (adapter.outer_mm - 2 * USUAL_WALL_MM if adapter.outer_mm else USUAL_SEAT_MM - 16)
+    outer = adapter.outer_mm or bore + 2 * USUAL_WALL_MM
+    return Outline(
+        adapter.physical_length_mm,
+        outer,
+        bore,
+        None,
+        0.0,
+        _assumed([("bore_mm", adapter.bore_mm), ("outer_mm", adapter.outer_mm)]),
+    )
+
+
+def _box(body: Body, mount: Mount) -> Outline:
+    register = mount.register_mm if body.measured_register_mm is None else body.measured_register_mm
+    throat = mount.throat_mm or USUAL_SEAT_MM - 14
+    outer = mount.outer_mm or throat + 14
+    height = body.height_mm or outer + 30
+    return Outline(
+        height,
+        outer,
+        throat,
+        register,
+        0.0,
+        _assumed([("throat_mm", mount.throat_mm), ("height_mm", body.height_mm)]),
+    )
+
+
+def _barrel(lens: Lens) -> Outline:
+    outer = lens.diameter_mm or lens.barrel_mm or USUAL_SEAT_MM
+    inner = lens.rear_diameter_mm or lens.barrel_mm or outer * 0.6
+    return Outline(
+        lens.length_mm or outer,
+        outer,
+        inner,
+        lens.measured_register_mm,
+        lens.rear_protrusion_mm or 0.0,
+        _assumed(
+            [
+                ("length_mm", lens.length_mm),
+                ("diameter_mm", lens.diameter_mm),
+                ("rear_protrusion_mm", lens.rear_protrusion_mm),
+            ]
+        ),
+    )
+
+
+def _of_adapter(world: World, adapter: Adapter) -> list[Quantity]:
+    front, rear = world.mount(adapter.lens_mount), world.mount(adapter.body_mount)
+    outline = _ring(adapter)
+    touchy = ["its glass"] if adapter.has_glass else []
+    if adapter.link != "none":
+        touchy.append("its contacts")
+    if adapter.aperture_control != "none":
+        touchy.append("its lever or pin")
+    keep_off = f"Keep the jaws off {' and '.join(touchy)}." if touchy else "Keep them off springs and screw heads."
+    length = adapter.physical_length_mm
+    closed = ", its helicoid closed" if adapter.helicoid_mm else ""
+    found = [
+        Quantity(
+            "length",
+            "seat to seat",
+            f"the seat towards the body ({rear.name})",
+            "along",
+            adapter.length_mm,
+            adapter.tolerance_or_usual_mm,
+            "measured_length_mm",
+            "measured_tolerance_mm",
+            keep_off,
+            f"From the seat that meets the body to the seat that meets the lens ({front.name}){closed}: on the flat"
+            " metal, not on the rim that goes into the mount.",
+            0.0,
+            length,
+            seat_mm=rear.outer_mm or outline.outer_mm,
+        )
+    ]
+    if adapter.helicoid_mm:
+        found.append(
+            Quantity(
+                "open_length",
+                "seat to seat, helicoid open",
+                "the seat towards the body",
+                "along",
+                length + adapter.helicoid_mm,
+                None,
+                "helicoid_mm",
+                None,
+                keep_off,
+                "Turn the helicoid out to its stop. What it is longer than closed goes to the collection.",
+                0.0,
+                length + adapter.helicoid_mm,
+                less_mm=length,
+                seat_mm=rear.outer_mm or outline.outer_mm,
+            )
+        )
+    found.append(_across("bore", "bore", "inside", adapter.bore_mm, "bore_mm", "its glass and its springs"))
+    found.append(_across("outer", "across the flange ring", "outside", adapter.outer_mm, "outer_mm", "its lock"))
+    return found
+
+
+def _across(
+    name: str, label: str, jaws: Literal["inside", "outside"], nominal: float | None, writes: str, off: str
+) -> Quantity:
+    widest = "the greatest reading counts inside" if jaws == "inside" else "the least reading counts outside"
+    return Quantity(
+        name,
+        label,
+        "the axis",
+        jaws,
+        nominal,
+        None,
+        writes,
+        None,
+        f"Keep the jaws off {off}.",
+        f"Across the middle; rock the caliper: {widest}.",
+        (nominal or USUAL_SEAT_MM) / 2,
+    )
+
+
+def _of_body(body: Body, mount: Mount) -> list[Quantity]:
+    found = []
+    if body.kind == "film":
+        found.append(
+            _register(
+                body,
+                mount,
+                "rails",
+                "film rails to seat",
+                "the film rails, back open",
+                "Never the shutter's curtains, the glass of the finder, or the mirror.",
+                "Back open, the shutter on B and held: with the depth rod from the seat to a flat bar on the outer film"
+                " rails. The film lies a little before the bar, by its own play in the channel.",
+                0.0,
+            )
+        )
+    found.append(
+        _register(
+            body,
+            mount,
+            "register",
+            "film-plane mark to seat",
+            "the film-plane mark on the top plate",
+            "Never the sensor, its cover glass, or the shutter: outside, on the mark.",
+            "From the middle of the mark to the flat of the seat. The mark stands for where the image falls in air: a"
+            " cover glass holds the sensor a third of its own thickness further back.",
+            USUAL_MARK_MM,
+        )
+    )
+    found.append(
+        Quantity(
+            "obstruction",
+            "seat to what stands inside",
+            "the seat",
+            "depth",
+            body.obstruction_mm,
+            None,
+            "obstruction_mm",
+            None,
+            "Never the mirror, the shutter or the sensor: with the power off, onto metal that is fixed.",
+            "How far a lens may reach in behind the seat: the depth rod onto the first fixed part that it would meet.",
+            0.0,
+            body.obstruction_mm or 10.0,
+        )
+    )
+    return found
+
+
+def _register(
+    body: Body, mount: Mount, name: str, label: str, datum: str, keep_off: str, says: str, mark_mm: float
+) -> Quantity:
+    at = mount.register_mm if body.measured_register_mm is None else body.measured_register_mm
+    return Quantity(
+        name,
+        label,
+        datum,
+        "depth" if name == "rails" else "along",
+        mount.register_mm,
+        mount.tolerance_or_usual_mm,
+        "measured_register_mm",
+        "measured_tolerance_mm",
+        keep_off,
+        says,
+        0.0,
+        at,
+        mark_mm=mark_mm,
+        seat_mm=mount.outer_mm,
+    )
+
+
+def _of_lens(lens: Lens) -> list[Quantity]:
+    found = []
+    if lens.mount is not None:
+        found.append(
+            Quantity(
+                "rear_protrusion",
+                "seat to the rearmost rim",
+                "the seat",
+                "depth",
+                lens.rear_protrusion_mm,
+                None,
+                "rear_protrusion_mm",
+                None,
+                "Never the rear glass: onto the metal rim about it, the lens at infinity.",
+                "How far it reaches in behind its seat. Focus it at infinity; some reach further in there.",
+                0.0,
+                lens.rear_protrusion_mm or 5.0,
+            )
+        )
+    else:
+        found.append(
+            _across("barrel", "barrel's edge", "outside", lens.barrel_mm, "barrel_mm", "the thread, if it has one")
+        )
+    found.append(
+        _across("rear_diameter", "across the rear rim", "outside", lens.rear_diameter_mm, "rear_diameter_mm", "glass")
+    )
+    found.append(_across("diameter", "across the barrel", "outside", lens.diameter_mm, "diameter_mm", "rubber grips"))
+    return found

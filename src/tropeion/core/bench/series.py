@@ -1,0 +1,213 @@
+"""Readings of a piece as a series: what they say, beside an earlier one and what is stated, and what would be written.
+
+Two series are compared as JCGM 100 compares two results: their difference over the root of both variances.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from tropeion.core.working import tidy
+
+from .quantities import PieceOnBench, Quantity
+from .readings import IN_DOUBT, Measured, Wedge, measured, wedge_of
+
+__all__ = ["Caliper", "Part", "SeriesReport", "Taken", "series_report", "wedge_tangent"]
+
+# Across which a wedge is told where no body is chosen, and the blur that it is held against.
+USUAL_SENSOR_MM, USUAL_BLUR_MM = 36.0, 0.029
+
+
+@dataclass(frozen=True, slots=True)
+class Caliper:
+    """What is known of the caliper: what it reads closed, its resolution, the greatest error its maker allows."""
+
+    zero_mm: float = 0.0
+    resolution_mm: float = 0.01
+    error_mm: float = 0.02
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """Readings of one time that count, in mm, and at which angle around the seat where that was noted."""
+
+    values_mm: tuple[float, ...]
+    angles_deg: tuple[float, ...] = ()
+    caliper: Caliper = Caliper()
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """One part of an uncertainty, as a standard one in mm."""
+
+    of: str
+    standard_uncertainty_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class SeriesReport:
+    """What readings say. ``parts`` are those of the uncertainty; ``fields`` what would be written to the piece.
+
+    ``pooled`` is the mean of all series that agree, weighted by how sure each is; ``apart`` says how far this one is
+    from the earlier ones where they do not. ``nominal_says`` tells which of reading and nominal is in doubt.
+    """
+
+    measured: Measured
+    parts: tuple[Part, ...]
+    wedge: Wedge | None
+    wedge_says: str
+    pooled_mm: float | None
+    pooled_uncertainty_mm: float | None
+    apart: float | None
+    fields: dict[str, float]
+    nominal_says: str
+    says: str
+
+
+def wedge_tangent(values_mm: Sequence[float], angles_deg: Sequence[float], seat_mm: float) -> tuple[float, bool]:
+    """tan τ of a seat, and whether it is just at least so much.
+
+    By the plane through readings whose angles are known (from three on); else the spread over the diameter.
+    """
+    if len(values_mm) == len(angles_deg) and len(set(angles_deg)) >= 3:
+        at = np.radians(np.asarray(angles_deg))
+        radius = seat_mm / 2
+        design = np.column_stack([np.ones_like(at), radius * np.cos(at), radius * np.sin(at)])
+        _, along, across = np.linalg.lstsq(design, np.asarray(values_mm, dtype=np.float64), rcond=None)[0]
+        return float(np.hypot(along, across)), False
+    return (max(values_mm) - min(values_mm)) / seat_mm, True
+
+
+def series_report(
+    piece: PieceOnBench,
+    quantity: Quantity,
+    taken: Taken,
+    earlier: Sequence[Taken] = (),
+    *,
+    sensor_width_mm: float = USUAL_SENSOR_MM,
+    circle_mm: float = USUAL_BLUR_MM,
+) -> SeriesReport:
+    """What readings of one quantity say; a wedge is told across a sensor. Raises ValueError without any reading."""
+    found = _measured(quantity, taken)
+    before = [_measured(quantity, one) for one in earlier if one.values_mm]
+    pooled, doubt, apart = _pooled(found, before)
+    agrees = apart is None or abs(apart) <= IN_DOUBT
+    mean = found.mean_mm if pooled is None or not agrees else pooled
+    u = found.standard_uncertainty_mm if doubt is None or not agrees else doubt
+    wedge, wedge_says = _wedge(quantity, taken, sensor_width_mm, circle_mm)
+    return SeriesReport(
+        measured=found,
+        parts=_parts(found, quantity, taken),
+        wedge=wedge,
+        wedge_says=wedge_says,
+        pooled_mm=pooled if agrees else None,
+        pooled_uncertainty_mm=doubt if agrees else None,
+        apart=apart,
+        fields=_fields(quantity, mean, u),
+        nominal_says=_nominal_says(piece, quantity, found, before, agrees=agrees),
+        says=f"{piece.name}, {quantity.label}: {mean:.3f} ± {u:.3f} mm",
+    )
+
+
+def _measured(quantity: Quantity, taken: Taken) -> Measured:
+    caliper = taken.caliper
+    return measured(
+        taken.values_mm,
+        zero_mm=caliper.zero_mm,
+        resolution_mm=caliper.resolution_mm,
+        error_mm=caliper.error_mm,
+        mark_mm=quantity.mark_mm,
+        nominal_mm=quantity.nominal_mm,
+        tolerance_mm=quantity.tolerance_mm,
+    )
+
+
+def _parts(found: Measured, quantity: Quantity, taken: Taken) -> tuple[Part, ...]:
+    caliper = taken.caliper
+    told = [
+        Part("the readings themselves", found.repeatability_mm / math.sqrt(len(taken.values_mm))),
+        Part("resolution of the caliper", caliper.resolution_mm / math.sqrt(12)),
+        Part("error that its maker allows", caliper.error_mm / math.sqrt(3)),
+    ]
+    if quantity.mark_mm:
+        told.append(Part("half the width of the mark", quantity.mark_mm / math.sqrt(3)))
+    return tuple(told)
+
+
+def _pooled(found: Measured, before: Sequence[Measured]) -> tuple[float | None, float | None, float | None]:
+    """Mean and uncertainty of all series, and how far this one is from the earlier ones in uncertainties of both."""
+    if not before:
+        return None, None, None
+
+    def weighted(series: Sequence[Measured]) -> tuple[float, float]:
+        weights = [1 / one.standard_uncertainty_mm**2 for one in series]
+        mean = math.fsum(w * one.mean_mm for w, one in zip(weights, series, strict=True)) / math.fsum(weights)
+        return mean, 1 / math.sqrt(math.fsum(weights))
+
+    # A caliper without any error of its own: nothing to weigh by.
+    if any(one.standard_uncertainty_mm <= 0 for one in (found, *before)):
+        return None, None, None
+    past, past_u = weighted(before)
+    apart = (found.mean_mm - past) / math.hypot(found.standard_uncertainty_mm, past_u)
+    mean, _ = weighted([found, *before])
+    # One caliper errs alike in every series: pooling lessens only what its readings scatter.
+    least = min(one.standard_uncertainty_mm for one in (found, *before))
+    scatter = 1 / math.sqrt(math.fsum(1 / one.standard_uncertainty_mm**2 for one in (found, *before)))
+    return mean, max(scatter, _systematic(found, least)), apart
+
+
+def _systematic(found: Measured, least: float) -> float:
+    """What no further reading lessens: the caliper's own error."""
+    inner = found.repeatability_mm
+    return min(least, math.sqrt(max(found.standard_uncertainty_mm**2 - inner**2, 0.0)))
+
+
+def _wedge(quantity: Quantity, taken: Taken, width_mm: float, circle_mm: float) -> tuple[Wedge | None, str]:
+    seat = quantity.seat_mm
+    if seat is None or len(taken.values_mm) < 2:
+        return None, ""
+    tangent, least = wedge_tangent(taken.values_mm, taken.angles_deg, seat)
+    wedge = wedge_of(tangent * seat, seat, width_mm, 1.0, 1.0, circle_mm)
+    if wedge.defocus_mm <= taken.caliper.resolution_mm / 2:
+        return wedge, "The seats are square as far as these readings tell."
+    at_least = "at least " if least else ""
+    return wedge, (
+        f"The seats are out of square by {at_least}{wedge.wedge_deg:.3f}°: ±{wedge.defocus_mm:.3f} mm at the ends of"
+        f" {width_mm:g} mm, hidden from f/{max(wedge.hidden_from_f_number, 0.1):.1f} on."
+    )
+
+
+def _fields(quantity: Quantity, mean: float, u: float) -> dict[str, float]:
+    """What is written: three places of a millimetre, its doubt never rounded down."""
+    found = {quantity.writes: tidy(round(mean - quantity.less_mm, 3))}
+    if quantity.writes_tolerance is not None:
+        found[quantity.writes_tolerance] = math.ceil(math.sqrt(3) * u * 1000 - 1e-6) / 1000
+    return found
+
+
+def _nominal_says(
+    piece: PieceOnBench, quantity: Quantity, found: Measured, before: Sequence[Measured], *, agrees: bool
+) -> str:
+    if not agrees:
+        return (
+            "This series and the earlier ones contradict each other: measure a third time, jaws cleaned and closed to"
+            " zero, before anything is written."
+        )
+    if quantity.nominal_mm is None or found.nominal_score is None:
+        return "Nobody stated this length: it is known by these readings alone."
+    off = found.mean_mm - quantity.nominal_mm
+    stated = f"{quantity.nominal_mm:.2f} mm as stated"
+    if not found.in_doubt:
+        return f"It agrees with {stated}: {off:+.3f} mm is within what both leave open."
+    few = len(before) == 0 and found.assumed
+    if few:
+        return f"{off:+.3f} mm from {stated}. One reading alone: the reading is in doubt before the nominal is."
+    return (
+        f"{off:+.3f} mm from {stated}, {abs(found.nominal_score):.1f} standard uncertainties:"
+        f" the stated length is in doubt, not the {'readings' if not before else 'series'}."
+        f" {piece.name} is {'longer' if off > 0 else 'shorter'} than it says."
+    )

@@ -1,0 +1,41 @@
+"""What was seen of a rig on one day, and what separate frames told."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from tropeion.core.gear.quantities import Date, Several, Strict, Text, Word
+
+from .record import Record
+
+__all__ = ["BenchTrial", "SawRecord"]
+
+_Value = Annotated[float, Field(ge=-1_000_000, le=1_000_000, allow_inf_nan=False)]
+
+
+class SawRecord(Strict):
+    """One observation, its values as the bench takes them (mm), and its doubt where one was said."""
+
+    kind: Word
+    values: Annotated[tuple[_Value, ...], Field(max_length=4)] = ()
+    doubt_mm: Annotated[float, Field(gt=0, le=1_000_000, allow_inf_nan=False)] | None = None
+
+
+class BenchTrial(Record):
+    """One look at a rig. ``error_mm`` and its standard uncertainty are what all of it came to then.
+
+    ``answers`` are what separate frames showed, in their order; ``cause`` what they told.
+    """
+
+    rig: Annotated[str, Field(max_length=600)]
+    day: Date
+    saw: Several[SawRecord] = ()
+    nameless: bool = False
+    error_mm: _Value | None = None
+    standard_uncertainty_mm: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)] | None = None
+    answers: Several[Word] = ()
+    cause: Word | None = None
+    note: Text = ""
+    struck_because: Text = ""
