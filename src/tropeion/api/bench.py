@@ -51,6 +51,13 @@ class _Measuring(_Piece):
     quantity: Word
 
 
+class _Previewed(Practice):
+    """The piece that would be written to, and the practice by which grades are told."""
+
+    kind: Kind
+    id: Id
+
+
 class SeriesWritten(BaseModel):
     """Readings of one time as they are written, and what is known of the caliper."""
 
@@ -73,11 +80,19 @@ class PiecePage(BaseModel):
     measured_on: str | None
 
 
+class FieldChanged(BaseModel):
+    """A field of a piece, as it is and as it would be."""
+
+    name: str
+    before: float | None
+    after: float
+
+
 class Said(BaseModel):
-    """What readings say, and what of the piece that would change: name, before, after."""
+    """What readings say, and what of the piece that would change."""
 
     report: SeriesReport | None
-    changes: list[tuple[str, float | None, float]]
+    changes: list[FieldChanged]
 
 
 class Struck(BaseModel):
@@ -152,8 +167,11 @@ def post_readings(written: SeriesWritten, asked: Annotated[_Measuring, Query()],
     world = collection.world()
     piece, quantity = _quantity(world, asked)
     kept = collection.records_of(ReadingSeries, piece_kind=asked.kind, piece=asked.id, quantity=asked.quantity)
-    series = [taken for one in kept if not one.struck and (taken := _taken(one)).values_mm]
+    standing = [one for one in kept if not one.struck and one.counting]
     hand = _taken(written)
+    # Readings of an invented copy and of the piece itself are never put together.
+    source = written.source if hand.values_mm or not standing else standing[0].source
+    series = [_taken(one) for one in standing if (one.source == "simulated") == (source == "simulated")]
     if hand.values_mm:
         series.insert(0, hand)
     if not series:
@@ -164,7 +182,8 @@ def post_readings(written: SeriesWritten, asked: Annotated[_Measuring, Query()],
         width, circle = mode.width_mm, blur_of(mode, Practice().blur, PLAIN)
     report = series_report(piece, quantity, series[0], series[1:], sensor_width_mm=width, circle_mm=circle)
     before = entry_document(find(world.gear, asked.kind, asked.id))
-    return Said(report=report, changes=[(name, before.get(name), value) for name, value in report.fields.items()])
+    changes = [FieldChanged(name=name, before=before.get(name), after=one) for name, one in report.fields.items()]
+    return Said(report=report, changes=changes)
 
 
 @router.post("/series")
@@ -211,33 +230,28 @@ def _kind(kind: str) -> Kind:
     return "bodies" if kind == "bodies" else "lenses" if kind == "lenses" else "adapters"
 
 
-def _measured(collection: Collection, asked: _Piece, found: Measurement) -> Entry:
+def _measured(collection: Collection, kind: Kind, id_: str, found: Measurement) -> Entry:
     """The piece with what was measured, its date, and the measurement among what is said of it."""
-    document = entry_document(find(collection.world().gear, asked.kind, asked.id))
+    document = entry_document(find(collection.world().gear, kind, id_))
     document |= found.fields
     document["assumed"] = [one for one in document.get("assumed", []) if one not in found.fields]
     document["measured_on"] = found.day
     said = {"claim": "measured on the bench", "verdict": "confirmed", "source": "own", "on": found.day}
     document["evidence"] = [*document.get("evidence", []), {**said, "note": found.says}]
-    return load_entry(asked.kind, json.dumps(document).encode())
+    return load_entry(kind, json.dumps(document).encode())
 
 
 @router.post("/preview")
-def post_bench_preview(
-    found: Measurement,
-    asked: Annotated[_Piece, Query()],
-    practice: Annotated[Practice, Query()],
-    collection: CollectionOf,
-) -> Effect:
+def post_bench_preview(found: Measurement, asked: Annotated[_Previewed, Query()], collection: CollectionOf) -> Effect:
     """What writing a measurement to its piece would do to grades and saved rigs."""
-    entry = _measured(collection, asked, found)
-    return effect_of(collection.world(), asked.kind, asked.id, entry, practice_in(practice))
+    entry = _measured(collection, asked.kind, asked.id, found)
+    return effect_of(collection.world(), asked.kind, asked.id, entry, practice_in(asked))
 
 
 @router.post("/write")
 def post_bench_write(found: Measurement, asked: Annotated[_Piece, Query()], collection: CollectionOf) -> Written:
     """Write a measurement to its piece; refused where the piece changed since it was read."""
-    entry = _measured(collection, asked, found)
+    entry = _measured(collection, asked.kind, asked.id, found)
     collection.edit([Edit(asked.kind, asked.id, entry, found.version)], f"{entry.name} measured")
     page = collection.version(asked.kind, asked.id)
     return Written(item=entry_document(find(collection.world().gear, asked.kind, asked.id)), version=page)

@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field
 
-from tropeion.core.bench.causes import CauseReport, cause_report
+from tropeion.core.bench.causes import CauseReport, cause_report, cause_title
 from tropeion.core.bench.difference import ByDifference, body_by_difference, lens_by_difference
 from tropeion.core.bench.rig_on_bench import rig_on_bench
 from tropeion.core.bench.seen import KINDS, Kind, Saw, implied
@@ -181,7 +181,10 @@ def _recorded(one: SawRecord) -> Saw:
 
 def _shown(trial: BenchTrial) -> TrialShown:
     known = [_recorded(one) for one in trial.saw if one.kind in SIGHTS]
-    return TrialShown(trial=trial, told=[SIGHTS[one.kind].told(one) for one in known])
+    told = [SIGHTS[one.kind].told(one) for one in known]
+    if trial.cause is not None:
+        told.append(f"the frames told: {cause_title(trial.cause)}")
+    return TrialShown(trial=trial, told=told)
 
 
 def _trials(collection: Collection, lens: str, body: str, via: list[str]) -> list[TrialShown]:

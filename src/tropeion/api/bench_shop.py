@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
@@ -12,13 +13,18 @@ from tropeion.core.bench.mountless import USUAL_MARGIN_MM, WAYS_TO_MAKE, Mountle
 from tropeion.core.bench.threads import Outcome, PartTried, ThreadReport, which_thread
 from tropeion.core.bench.throw import ThrowReport, throw_report
 from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.gear.items import Piece
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.words import folded
 from tropeion.core.gear.world import UnknownIdError, World, nearest
 
 from .problems import RESPONSES
 from .shared import CollectionOf, Id
 
 __all__ = ["router"]
+
+# More than that is found by typing further.
+MOST_PIECES = 60
 
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
@@ -64,6 +70,7 @@ class BuildsPage(BaseModel):
 
     report: MountlessReport | None
     ways: list[WayToMake]
+    currency: str
     why: str
 
 
@@ -105,6 +112,41 @@ def _lens(world: World, id_: str) -> Lens:
     return found
 
 
+class PieceNamed(BaseModel):
+    """A piece to put on the bench; ``mounted`` is false for a lens that has no mount."""
+
+    kind: Literal["adapters", "bodies", "lenses"]
+    id: str
+    name: str
+    at_hand: bool
+    mounted: bool
+
+
+@router.get("/pieces")
+def get_bench_pieces(
+    collection: CollectionOf, q: Annotated[str, Query(max_length=120)] = "", mountless: bool = False
+) -> list[PieceNamed]:
+    """Pieces whose names hold all these words, those at hand first; ``mountless``: lenses without a mount alone."""
+    gear = collection.world().gear
+    words = folded(q).split()
+    found = []
+    kinds: tuple[tuple[Literal["adapters", "bodies", "lenses"], Sequence[Piece]], ...] = (
+        ("adapters", gear.adapters),
+        ("lenses", gear.lenses),
+        ("bodies", gear.bodies),
+    )
+    for kind, pieces in kinds:
+        for one in pieces:
+            mounted = not isinstance(one, Lens) or one.mount is not None
+            if one.retired or (mountless and mounted):
+                continue
+            told = folded(" ".join([one.name, *one.aliases, one.id]))
+            if all(word in told for word in words):
+                named = PieceNamed(kind=kind, id=one.id, name=one.name, at_hand=one.at_hand > 0, mounted=mounted)
+                found.append(named)
+    return sorted(found, key=lambda one: not one.at_hand)[:MOST_PIECES]
+
+
 @router.post("/holding")
 def post_holding(held: Tries, asked: Annotated[_Mountless, Query()], collection: CollectionOf) -> HoldingReport:
     """Where a lens without a mount is sharp at infinity, by lengths that were tried before a body."""
@@ -124,12 +166,12 @@ def get_mountless(asked: Annotated[_Builds, Query()], collection: CollectionOf) 
     lens, body = _lens(world, asked.lens), world.body(asked.body)
     if lens.mount is not None:
         raise NotPossibleError("lens", f"{lens.name} has a mount: look at it on the light path")
-    ways = list(WAYS_TO_MAKE)
+    ways, currency = list(WAYS_TO_MAKE), world.gear.currency
     try:
         report = mountless_of(world, lens, body, near_m=asked.near_m, margin_mm=asked.margin_mm)
     except ValueError as error:
-        return BuildsPage(report=None, ways=ways, why=str(error))
-    return BuildsPage(report=report, ways=ways, why="")
+        return BuildsPage(report=None, ways=ways, currency=currency, why=str(error))
+    return BuildsPage(report=report, ways=ways, currency=currency, why="")
 
 
 @router.post("/thread")

@@ -874,6 +874,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Bench Pieces
+         * @description Pieces whose names hold all these words, those at hand first; ``mountless``: lenses without a mount alone.
+         */
+        get: operations["get_bench_pieces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/holding": {
         parameters: {
             query?: never;
@@ -2116,6 +2136,8 @@ export interface components {
             report: components["schemas"]["MountlessReport"] | null;
             /** Ways */
             ways: components["schemas"]["WayToMake"][];
+            /** Currency */
+            currency: string;
             /** Why */
             why: string;
         };
@@ -2966,6 +2988,18 @@ export interface components {
             after: string | null;
         };
         /**
+         * FieldChanged
+         * @description A field of a piece, as it is and as it would be.
+         */
+        FieldChanged: {
+            /** Name */
+            name: string;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number;
+        };
+        /**
          * FieldProblem
          * @description One thing that is wrong.
          */
@@ -3514,7 +3548,7 @@ export interface components {
          * Iris
          * @description What an iris gives: in front of the glass by its diameter for each stop, or a piece behind it.
          *
-         *     ``stops`` are (marked f-number, diameter in mm). Behind the lens it takes the corners before it takes light.
+         *     Behind the lens it takes the corners before it takes light.
          */
         Iris: {
             /** Stands */
@@ -3522,12 +3556,19 @@ export interface components {
             /** Piece */
             piece: string | null;
             /** Stops */
-            stops: [
-                number,
-                number
-            ][];
+            stops: components["schemas"]["IrisStop"][];
             /** Says */
             says: string;
+        };
+        /**
+         * IrisStop
+         * @description A marked aperture, and how wide the iris is for it.
+         */
+        IrisStop: {
+            /** F Number */
+            f_number: number;
+            /** Diameter Mm */
+            diameter_mm: number;
         };
         /**
          * ItemPage
@@ -4802,6 +4843,25 @@ export interface components {
             assumed: string[];
         };
         /**
+         * PieceNamed
+         * @description A piece to put on the bench; ``mounted`` is false for a lens that has no mount.
+         */
+        PieceNamed: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "adapters" | "bodies" | "lenses";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** At Hand */
+            at_hand: boolean;
+            /** Mounted */
+            mounted: boolean;
+        };
+        /**
          * PieceOnBench
          * @description A piece, and what of it can be measured, the length that decides focus first.
          */
@@ -5848,16 +5908,12 @@ export interface components {
         };
         /**
          * Said
-         * @description What readings say, and what of the piece that would change: name, before, after.
+         * @description What readings say, and what of the piece that would change.
          */
         Said: {
             report: components["schemas"]["SeriesReport"] | null;
             /** Changes */
-            changes: [
-                string,
-                number | null,
-                number
-            ][];
+            changes: components["schemas"]["FieldChanged"][];
         };
         /**
          * SawRecord
@@ -10573,9 +10629,6 @@ export interface operations {
     post_bench_preview: {
         parameters: {
             query: {
-                kind: "adapters" | "bodies" | "lenses";
-                id: string;
-                body?: string | null;
                 /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
                 trust?: "nominal" | "cautious";
                 /** @description What the crop factor is taken from. */
@@ -10610,6 +10663,8 @@ export interface operations {
                 menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
+                kind: "adapters" | "bodies" | "lenses";
+                id: string;
             };
             header?: never;
             path?: never;
@@ -11232,6 +11287,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Differences"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_bench_pieces: {
+        parameters: {
+            query?: {
+                q?: string;
+                mountless?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceNamed"][];
                 };
             };
             /** @description An id that is not in the collection */

@@ -7,6 +7,7 @@ import { useScreen } from "./screen";
 import { Shell } from "./Shell";
 import { ThemeProvider } from "./theme";
 
+const Bench = lazy(() => import("../views/bench/Bench"));
 const Frame = lazy(() => import("../views/frame/Frame"));
 const Files = lazy(() => import("../views/files/Files"));
 const WouldFit = lazy(() => import("../views/fit/WouldFit"));
@@ -42,6 +43,7 @@ export function App() {
                 <Route path="/files" element={<Files />} />
                 <Route path="/terms" element={<Terms />} />
                 <Route path="/frame" element={<Frame />} />
+                <Route path="/bench" element={<Bench />} />
                 <Route path="/setup/:id?" element={<SetUp />} />
                 <Route path="/outing" element={<Outings />} />
                 <Route path="/outing/:id" element={<Outing />} />

@@ -20,6 +20,7 @@ export const GROUPS: readonly Group[] = [
       { path: "/", name: "Light path" },
       { path: "/frame", name: "Frame" },
       { path: "/setup", name: "Set-up" },
+      { path: "/bench", name: "Bench" },
     ],
   },
   {

@@ -15,7 +15,7 @@ from tropeion.core.optics.register import sensitivities
 
 from .rig_on_bench import RigOnBench
 
-__all__ = ["FRAMES", "CauseReport", "Frame", "Leaf", "cause_report"]
+__all__ = ["FRAMES", "CauseReport", "Frame", "Leaf", "cause_report", "cause_title"]
 
 Cause = Literal[
     "missed_focus", "curvature", "soft_corners", "shift_of_focus", "wedge_body", "wedge_ring", "play", "lens"
@@ -137,6 +137,11 @@ _LEAVES: Final[Mapping[Cause, tuple[str, str]]] = {
     ),
     "lens": ("The lens itself is decentred or soft", "A qualified repairer, with the frames as evidence."),
 }
+
+
+def cause_title(cause: str) -> str:
+    """What a cause is called; its own word where nobody knows it any more."""
+    return next((title for one, (title, _) in _LEAVES.items() if one == cause), cause)
 
 
 @dataclass(frozen=True, slots=True)

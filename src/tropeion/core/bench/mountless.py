@@ -79,15 +79,23 @@ WAYS_TO_MAKE = (
 
 
 @dataclass(frozen=True, slots=True)
+class IrisStop:
+    """A marked aperture, and how wide the iris is for it."""
+
+    f_number: float
+    diameter_mm: float
+
+
+@dataclass(frozen=True, slots=True)
 class Iris:
     """What an iris gives: in front of the glass by its diameter for each stop, or a piece behind it.
 
-    ``stops`` are (marked f-number, diameter in mm). Behind the lens it takes the corners before it takes light.
+    Behind the lens it takes the corners before it takes light.
     """
 
     stands: str
     piece: str | None
-    stops: tuple[tuple[float, float], ...]
+    stops: tuple[IrisStop, ...]
     says: str
 
 
@@ -298,7 +306,7 @@ def _irises(lens: Lens, chain: Sequence[Adapter], placed: Sequence[Placing]) -> 
             continue
         at = (one.rear_mm + one.front_mm) / 2
         opens = adapter.iris_diameter_mm
-        stops = tuple((n, at / n) for n in FULL_STOPS if n > widest and (opens is None or at / n <= opens))[:6]
+        stops = tuple(IrisStop(n, at / n) for n in FULL_STOPS if n > widest and (opens is None or at / n <= opens))[:6]
         found.append(
             Iris(
                 "behind",
@@ -308,7 +316,7 @@ def _irises(lens: Lens, chain: Sequence[Adapter], placed: Sequence[Placing]) -> 
             )
         )
     if lens.aperture == "none" and not found:
-        stops = tuple((n, focal / n) for n in FULL_STOPS if n > widest)[:6]
+        stops = tuple(IrisStop(n, focal / n) for n in FULL_STOPS if n > widest)[:6]
         says = "An iris or a disc with a hole close before the front glass gives these stops, evenly over the picture."
         found.append(Iris("front", None, stops, says))
     return tuple(found)

@@ -160,7 +160,7 @@ def _of_adapter(world: World, adapter: Adapter) -> list[Quantity]:
         touchy.append("its contacts")
     if adapter.aperture_control != "none":
         touchy.append("its lever or pin")
-    keep_off = f"Keep the jaws off {' and '.join(touchy)}." if touchy else "Keep them off springs and screw heads."
+    keep_off = f"Keep the jaws off {' and '.join(touchy)}." if touchy else "Keep the jaws off springs and screw heads."
     length = adapter.physical_length_mm
     closed = ", its helicoid closed" if adapter.helicoid_mm else ""
     found = [

@@ -12,9 +12,20 @@ from dataclasses import dataclass
 
 from tropeion.core.working import Symbol, formula, tidy
 
-__all__ = ["Measured", "Wedge", "measured", "nominal_score", "standard_uncertainty_mm", "wedge_of"]
+__all__ = [
+    "IN_DOUBT",
+    "USUAL_TOLERANCE_MM",
+    "Measured",
+    "Wedge",
+    "measured",
+    "nominal_score",
+    "standard_uncertainty_mm",
+    "wedge_of",
+]
 
 GUM = "JCGM 100, 4.2, 4.3.7 and 5.1.2"
+# What an adapter keeps to where nobody stated it.
+USUAL_TOLERANCE_MM = 0.05
 # Beyond so many standard uncertainties one of the two is in doubt.
 IN_DOUBT = 2.0
 
@@ -118,10 +129,6 @@ def measured(
         assumed=assumed,
         in_doubt=score is not None and abs(score) > IN_DOUBT,
     )
-
-
-# What an adapter keeps to where nobody stated it.
-USUAL_TOLERANCE_MM = 0.05
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,7 +14,7 @@ import numpy as np
 from tropeion.core.working import tidy
 
 from .quantities import PieceOnBench, Quantity
-from .readings import IN_DOUBT, Measured, Wedge, measured, wedge_of
+from .readings import IN_DOUBT, USUAL_TOLERANCE_MM, Measured, Wedge, measured, nominal_score, wedge_of
 
 __all__ = ["Caliper", "Part", "SeriesReport", "Taken", "series_report", "wedge_tangent"]
 
@@ -108,7 +108,7 @@ def series_report(
         pooled_uncertainty_mm=doubt if agrees else None,
         apart=apart,
         fields=_fields(quantity, mean, u),
-        nominal_says=_nominal_says(piece, quantity, found, before, agrees=agrees),
+        nominal_says=_nominal_says(piece, quantity, found, mean, u, agrees=agrees),
         says=f"{piece.name}, {quantity.label}: {mean:.3f} ± {u:.3f} mm",
     )
 
@@ -190,24 +190,24 @@ def _fields(quantity: Quantity, mean: float, u: float) -> dict[str, float]:
 
 
 def _nominal_says(
-    piece: PieceOnBench, quantity: Quantity, found: Measured, before: Sequence[Measured], *, agrees: bool
+    piece: PieceOnBench, quantity: Quantity, found: Measured, mean: float, u: float, *, agrees: bool
 ) -> str:
     if not agrees:
         return (
             "This series and the earlier ones contradict each other: measure a third time, jaws cleaned and closed to"
             " zero, before anything is written."
         )
-    if quantity.nominal_mm is None or found.nominal_score is None:
+    if quantity.nominal_mm is None:
         return "Nobody stated this length: it is known by these readings alone."
-    off = found.mean_mm - quantity.nominal_mm
+    tolerance = USUAL_TOLERANCE_MM if quantity.tolerance_mm is None else quantity.tolerance_mm
+    score = nominal_score(mean, u, quantity.nominal_mm, tolerance)
+    off = mean - quantity.nominal_mm
     stated = f"{quantity.nominal_mm:.2f} mm as stated"
-    if not found.in_doubt:
+    if abs(score) <= IN_DOUBT:
         return f"It agrees with {stated}: {off:+.3f} mm is within what both leave open."
-    few = len(before) == 0 and found.assumed
-    if few:
+    if found.assumed:
         return f"{off:+.3f} mm from {stated}. One reading alone: the reading is in doubt before the nominal is."
     return (
-        f"{off:+.3f} mm from {stated}, {abs(found.nominal_score):.1f} standard uncertainties:"
-        f" the stated length is in doubt, not the {'readings' if not before else 'series'}."
-        f" {piece.name} is {'longer' if off > 0 else 'shorter'} than it says."
+        f"{off:+.3f} mm from {stated}, {abs(score):.1f} standard uncertainties: the stated length is in doubt, not the"
+        f" readings. {piece.name} is {'longer' if off > 0 else 'shorter'} than it says."
     )

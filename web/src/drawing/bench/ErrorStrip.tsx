@@ -1,0 +1,280 @@
+import "./bench.css";
+
+import { scaleLinear, type ScaleLinear } from "d3-scale";
+
+import type { SeenReport } from "../../api/benchQueries";
+import { fNumber, mm, signedMm } from "../../parts/format";
+import { useWidth } from "../../parts/useWidth";
+import { Hatch } from "../Hatch";
+
+interface Props {
+  report: SeenReport;
+  /** A short name for each kind of observation. */
+  nameOf: (kind: string) => string;
+}
+
+type Along = ScaleLinear<number, number>;
+
+const ROW = 34;
+const TOP = 26;
+const HILL = 104;
+const POINTS = 60;
+
+/** Half the width of the strip in mm: all that was seen, and the widest stop, with room beside. */
+function halfOf(report: SeenReport): number {
+  const seen = report.observations.flatMap((one) =>
+    one.mean_mm === null
+      ? one.a_mm === null
+        ? []
+        : [Math.abs(one.a_mm)]
+      : [Math.abs(one.mean_mm) + 2.5 * (one.standard_uncertainty_mm ?? 0)],
+  );
+  const stops = report.windows.slice(0, 3).map((one) => one.half_mm);
+  const all = report.together;
+  const together = all === null ? [] : [Math.abs(all.mean_mm) + 3 * all.standard_uncertainty_mm];
+  return 1.15 * Math.max(0.1, ...seen, ...stops, ...together);
+}
+
+/** A normal hill from a base line, as high as `height` at its top. */
+function hill(along: Along, mean: number, u: number, base: number, height: number): string {
+  const wide = Math.max(u, 1e-4);
+  const [left = 0, right = 0] = along.range();
+  const points = Array.from({ length: POINTS + 1 }, (_, index) => {
+    const z = -3.5 + (7 * index) / POINTS;
+    const x = Math.min(right, Math.max(left, along(mean + z * wide)));
+    return `${x.toFixed(2)} ${(base - height * Math.exp((-z * z) / 2)).toFixed(2)}`;
+  });
+  return `M${points.join("L")}Z`;
+}
+
+/**
+ * What was seen, a row each, over the windows within which each stop is sharp at infinity; below it all
+ * together, and how it would be with the foils. To the left the lens stands too far from the sensor.
+ */
+export function ErrorStrip({ report, nameOf }: Props) {
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const rows = report.observations.filter((one) => one.form !== null).length + 1;
+  const height = TOP + rows * ROW + HILL + 52;
+  return (
+    <div className="error-strip" ref={ref}>
+      {width > 0 && (
+        <svg
+          className="sheet-svg"
+          width={width}
+          height={height}
+          viewBox={`0 0 ${width} ${height}`}
+          role="img"
+          aria-label={report.says}
+        >
+          <Strip report={report} nameOf={nameOf} width={width} height={height} />
+        </svg>
+      )}
+    </div>
+  );
+}
+
+function Strip({ report, nameOf, width, height }: Props & { width: number; height: number }) {
+  const half = halfOf(report);
+  const label = width < 640 ? 0 : 210;
+  const along = scaleLinear()
+    .domain([half, -half])
+    .range([label + 14, width - 14]);
+  const seen = report.observations.filter((one) => one.form !== null);
+  const bottom = TOP + (seen.length + 1) * ROW;
+  const base = bottom + HILL;
+  const odd = report.together?.most_at_odds ?? null;
+  const named = label > 0;
+  return (
+    <>
+      <Hatch id="bound-hatch" />
+      <Windows report={report} along={along} top={TOP - 8} base={base} />
+      <Row
+        kind="prior"
+        name="as stated"
+        odd={odd === "prior"}
+        y={TOP + ROW}
+        along={along}
+        named={named}
+        mean={report.nominal.mean_mm}
+        u={report.nominal.standard_uncertainty_mm}
+      />
+      {seen.map((one, index) => (
+        <Row
+          key={index}
+          kind={one.kind}
+          name={nameOf(one.kind)}
+          odd={odd === one.kind}
+          y={TOP + (index + 2) * ROW}
+          along={along}
+          named={named}
+          mean={one.mean_mm ?? one.a_mm ?? 0}
+          u={one.mean_mm === null ? null : one.standard_uncertainty_mm}
+          beyond={one.form === "above" ? 1 : one.form === "below" ? -1 : 0}
+        />
+      ))}
+      <path className="error-zero" d={`M${along(0)} ${TOP - 14}V${base + 8}`} />
+      <text x={along(0)} y={12} textAnchor="middle">
+        where it should stand
+      </text>
+      <Together report={report} along={along} base={base} named={named} />
+      <path className="error-axis" d={`M${along(half)} ${base}H${along(-half)}`} />
+      {along.ticks(width < 640 ? 5 : 9).map((tick) => (
+        <g key={tick}>
+          <path className="error-axis" d={`M${along(tick)} ${base}v5`} />
+          <text className="error-tick" x={along(tick)} y={base + 18} textAnchor="middle">
+            {signedMm(tick, half < 0.4 ? 2 : half < 4 ? 1 : 0)}
+          </text>
+        </g>
+      ))}
+      <text className="error-tick" x={along(half)} y={height - 8}>
+        ← too far from the sensor
+      </text>
+      <text className="error-tick" x={along(-half)} y={height - 8} textAnchor="end">
+        too near →
+      </text>
+    </>
+  );
+}
+
+/** The stops whose names have room, the widest window first. */
+function toldStops(report: SeenReport, along: Along, low: number, high: number): Set<number> {
+  const found = new Set<number>();
+  let last = Number.POSITIVE_INFINITY;
+  for (const { f_number: stop, half_mm: half } of [...report.windows].reverse()) {
+    const edge = along(-half);
+    if (edge >= high - 4 || edge < low + 30 || last - edge <= 34) continue;
+    found.add(stop);
+    last = edge;
+  }
+  return found;
+}
+
+interface WindowsProps {
+  report: SeenReport;
+  along: Along;
+  top: number;
+  base: number;
+}
+
+function Windows({ report, along, top, base }: WindowsProps) {
+  const [low = 0, high = 0] = [along.range()[0], along.range()[1]];
+  const clip = (x: number) => Math.min(high, Math.max(low, x));
+  const told = toldStops(report, along, along(0) + 66, high);
+  return (
+    <>
+      {[...report.windows].reverse().map(({ f_number: stop, half_mm: half }) => {
+        const [from, to] = [clip(along(half)), clip(along(-half))];
+        const edge = along(-half);
+        return (
+          <g key={stop} data-stop={stop}>
+            <rect className="error-window" x={from} y={top} width={to - from} height={base - top} />
+            {told.has(stop) && (
+              <text className="error-tick" x={edge - 3} y={top - 6} textAnchor="end">
+                {fNumber(stop)}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </>
+  );
+}
+
+interface RowProps {
+  kind: string;
+  name: string;
+  odd: boolean;
+  y: number;
+  along: Along;
+  named: boolean;
+  mean: number;
+  u: number | null;
+  /** Bounded on one side alone: it lies beyond, towards longer (1) or shorter (-1). */
+  beyond?: number;
+}
+
+function Row({ kind, name, odd, y, along, named, mean, u, beyond = 0 }: RowProps) {
+  const [low = 0, high = 0] = [along.range()[0], along.range()[1]];
+  const at = Math.min(high, Math.max(low, along(mean)));
+  return (
+    <g className={odd ? "error-row odd" : "error-row"} data-observation={kind} data-mean={mean}>
+      {u === null ? (
+        <>
+          <rect
+            className="error-bound"
+            x={beyond > 0 ? low : at}
+            y={y - 16}
+            width={Math.max(0, beyond > 0 ? at - low : high - at)}
+            height={16}
+          />
+          <path className="error-bound-edge" d={`M${at} ${y - 18}v20`} />
+        </>
+      ) : (
+        <path className="error-bell" d={hill(along, mean, u, y, 20)} />
+      )}
+      <text x={named ? 12 : low} y={named ? y - 3 : y - 20}>
+        {named ? name : shortOf(name)}
+      </text>
+      {named && (
+        <text className="error-tick" x={low - 16} y={y - 3} textAnchor="end">
+          {odd ? "most at odds" : u === null ? "" : `${signedMm(mean)} ± ${mm(u)}`}
+        </text>
+      )}
+    </g>
+  );
+}
+
+const shortOf = (name: string) => (name.length > 34 ? `${name.slice(0, 33)}…` : name);
+
+interface TogetherProps {
+  report: SeenReport;
+  along: Along;
+  base: number;
+  named: boolean;
+}
+
+function Together({ report, along, base, named }: TogetherProps) {
+  const { together, without, after, mend } = report;
+  if (together === null) return null;
+  const [low = 0, high = 0] = together.interval_mm;
+  const foils = mend?.shim?.sum_mm ?? 0;
+  const [from, to] = [along(together.mean_mm), along(together.mean_mm + foils)];
+  return (
+    <g data-together={together.mean_mm}>
+      {named && (
+        <text x={12} y={base - 40} fontWeight={600}>
+          all together
+        </text>
+      )}
+      {without && (
+        <path
+          className="error-bell without"
+          d={hill(along, without.mean_mm, without.standard_uncertainty_mm, base, HILL - 30)}
+        />
+      )}
+      <path
+        className="error-bell all"
+        d={hill(along, together.mean_mm, together.standard_uncertainty_mm, base, HILL - 18)}
+      />
+      <path className="error-bound-edge" d={`M${along(low)} ${base + 3}H${along(high)}`} />
+      {after && foils > 0 && (
+        <g data-after={after.error_mm}>
+          <path
+            className="error-bell after"
+            d={hill(
+              along,
+              after.error_mm,
+              report.after_uncertainty_mm ?? together.standard_uncertainty_mm,
+              base,
+              HILL - 30,
+            )}
+          />
+          <path className="error-mend" d={`M${from} ${base - HILL + 12}H${to}m5 -4l-5 4l5 4`} />
+          <text x={(from + to) / 2} y={base - HILL + 6} textAnchor="middle">
+            {`+${mm(foils)} mm of foil`}
+          </text>
+        </g>
+      )}
+    </g>
+  );
+}

@@ -1,0 +1,89 @@
+import "./Bench.css";
+
+import type { RefSelectProps } from "antd/es/select";
+import { lazy, Suspense, useMemo, useRef } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+
+import { withPair } from "../../app/navigation";
+import { usePractices } from "../../app/Practices";
+import { useScreen } from "../../app/screen";
+import { useAddress } from "../../app/useAddress";
+import { Failed } from "../../parts/Failed";
+import { Pickers } from "../../parts/Pickers";
+import { UndoBar } from "../../parts/UndoBar";
+import { useNamed } from "../../parts/useNamed";
+import { Views } from "../../parts/Views";
+import { HELP } from "./help";
+import { useRig } from "./useRig";
+import { addressOf, type View, VIEWS, viewIn } from "./viewNames";
+
+const Measure = lazy(() => import("./measure/Measure"));
+const Seen = lazy(() => import("./seen/Seen"));
+const Frames = lazy(() => import("./frames/Frames"));
+const Mountless = lazy(() => import("./mountless/Mountless"));
+const Threads = lazy(() => import("./Threads"));
+const Throw = lazy(() => import("./Throw"));
+
+const SCREENS = {
+  measure: Measure,
+  seen: Seen,
+  frames: Frames,
+  mountless: Mountless,
+  thread: Threads,
+  throw: Throw,
+} satisfies Record<View, unknown>;
+
+/** The bench: a caliper and a doubt. The piece or the pair is in the address. */
+export default function Bench() {
+  const [words] = useSearchParams();
+  const [address, go] = useAddress();
+  const navigate = useNavigate();
+  const { usual } = usePractices();
+  const view = viewIn(words);
+  const lensPicker = useRef<RefSelectProps>(null);
+  const bodyPicker = useRef<RefSelectProps>(null);
+  const lens = useNamed("lens", address.lens, undefined);
+  const body = useNamed("body", address.body, undefined);
+  const rig = useRig(address);
+  const failure = lens.error ?? body.error ?? rig.error;
+  const shown = VIEWS.find((one) => one.view === view)?.name ?? "";
+  useScreen({
+    title: `Bench: ${shown}`,
+    answer: failure ? undefined : `bench ${view}`,
+    busy: false,
+    className: "bench",
+    help: HELP,
+    keys: {
+      ...Object.fromEntries(VIEWS.map((one) => [one.key, () => void navigate(addressOf(words, one.view))])),
+      l: () => lensPicker.current?.focus(),
+      b: () => bodyPicker.current?.focus(),
+      g: () => void navigate(withPair("/", words.toString(), Object.keys(usual))),
+    },
+    pair: useMemo(
+      () => (
+        <Pickers
+          lens={lens.named}
+          body={body.named}
+          lensPicker={lensPicker}
+          bodyPicker={bodyPicker}
+          onPick={(kind, id) => go({ [kind]: id, via: null })}
+        />
+      ),
+      [lens.named, body.named, go],
+    ),
+  });
+  const Screen = SCREENS[view];
+  return (
+    <>
+      <Views label="Of the bench" views={VIEWS} current={view} addressOf={(one) => addressOf(words, one)} />
+      {failure ? (
+        <Failed error={failure} onRetry={rig.again} />
+      ) : (
+        <Suspense fallback={<div className="sheet skeleton" />}>
+          <Screen rig={rig} />
+        </Suspense>
+      )}
+      <UndoBar />
+    </>
+  );
+}

@@ -1,0 +1,26 @@
+import type { BenchPiece } from "../../../api/benchQueries";
+
+interface Props {
+  piece: BenchPiece;
+  current: string;
+  onChoose: (quantity: string) => void;
+}
+
+/** What of the piece can be measured. */
+export function Quantities({ piece, current, onChoose }: Props) {
+  return (
+    <div className="toggles bench-quantities" role="group" aria-label={`What of ${piece.name}`}>
+      {piece.quantities.map((one) => (
+        <button
+          key={one.quantity}
+          type="button"
+          className="filter-toggle"
+          aria-pressed={one.quantity === current}
+          onClick={() => onChoose(one.quantity)}
+        >
+          {one.label}
+        </button>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,42 @@
+import type { Build } from "../../../api/benchQueries";
+import { mm, money } from "../../../parts/format";
+
+interface Props {
+  build: Build;
+  currency: string;
+  chosen: boolean;
+  onChoose: () => void;
+}
+
+/** One way of filling the gap, in a few lines: pieces, reach, price. */
+export function BuildTold({ build, currency, chosen, onChoose }: Props) {
+  const names = build.placed.map((one) => one.name);
+  const price =
+    build.missing.length === 0
+      ? "all at hand"
+      : build.price === null
+        ? "price not known"
+        : money(build.price, currency);
+  const rest = build.rest_mm > 0 ? `, ${mm(build.rest_mm)} mm of spacers` : "";
+  return (
+    <button
+      type="button"
+      className="bench-build"
+      aria-pressed={chosen}
+      onClick={onChoose}
+      data-build={build.pieces.join(" ")}
+    >
+      <strong>{[build.sleeve ? "sleeve" : "", ...names].filter(Boolean).join(" + ")}</strong>
+      <span>{`${mm(build.closed_mm, 1)}–${mm(build.open_mm, 1)} mm${rest}`}</span>
+      <span>{reachOf(build)}</span>
+      <span className="route-gives">{price}</span>
+    </button>
+  );
+}
+
+function reachOf(build: Build): string {
+  if (build.near_m === null) return "does not focus: it is moved as a whole";
+  const magnified = `magnification ${(build.magnification ?? 0).toFixed(2)}`;
+  const met = build.near_met ? "" : "; not as near as wanted";
+  return `sharp from ${build.near_m.toFixed(2)} m, ${magnified}${met}`;
+}

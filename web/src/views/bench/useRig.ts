@@ -1,0 +1,52 @@
+import { useQuery } from "@tanstack/react-query";
+
+import type { RigQuery } from "../../api/benchQueries";
+import { matchQuery } from "../../api/queries";
+import type { Address } from "../../app/useAddress";
+
+export interface BenchRig {
+  lens: string | null;
+  body: string | null;
+  /** The chain in the address, else the best; null until it is known, or where nothing fits. */
+  via: string | null;
+  /** Names of the pieces of the pair. */
+  names: Record<string, string>;
+  query: RigQuery | null;
+  nothingFits: string | null;
+  error: Error | null;
+  again: () => void;
+}
+
+/** The pair of the address with its chain: the one that is named, or the best. */
+export function useRig(address: Address): BenchRig {
+  const { lens, body, practice } = address;
+  const both = lens !== null && body !== null;
+  const match = useQuery({
+    ...matchQuery({
+      lens: lens ?? "",
+      body: body ?? "",
+      practice,
+      ...(address.via === null ? {} : { via: address.via }),
+    }),
+    enabled: both,
+  });
+  const route = match.data?.routes[0];
+  const via = address.via ?? route?.adapters.join(",") ?? null;
+  const names = Object.fromEntries(
+    Object.entries(match.data?.pieces ?? {}).map(([id, piece]) => [id, piece.name]),
+  );
+  return {
+    lens,
+    body,
+    via,
+    names,
+    query: both && via !== null ? { ...practice, lens, body, via } : null,
+    nothingFits: both && match.isSuccess && route === undefined ? match.data.sentence : null,
+    error: match.error,
+    again: () => void match.refetch(),
+  };
+}
+
+export interface RigProps {
+  rig: BenchRig;
+}
