@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from tropeion.core.optics.focus import object_distance_mm
+from tropeion.core.working import tidy
 
 from .seen import Bench
 
@@ -40,8 +41,8 @@ def probability_of_infinity(bench: Bench, error_mm: float, uncertainty_mm: float
 
 def shown(bench: Bench, error_mm: float, uncertainty_mm: float) -> Shown:
     """What a rig with this error shows; distances are in m from the sensor."""
-    own = error_mm / bench.magnification**2
-    short = own - bench.past_infinity_mm
+    own = tidy(error_mm / bench.magnification**2)
+    short = tidy(own - bench.past_infinity_mm)
     near = None
     if bench.travel_mm is not None:
         longest = own + bench.travel_mm + bench.helicoid_mm / bench.magnification**2

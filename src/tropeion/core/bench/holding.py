@@ -21,6 +21,7 @@ from tropeion.core.optics.defocus import extension_for_mm, extension_uncertainty
 from tropeion.core.optics.seats import seat_of
 
 from .seen import USUAL_DOUBT
+from .together import CONTRADICTED, chi_square_p
 
 __all__ = ["Held", "HoldingReport", "Try", "holding_report"]
 
@@ -93,7 +94,9 @@ def holding_report(
     u = math.hypot(math.sqrt(float(weight @ (at - mean) ** 2)), seat.tolerance_mm / math.sqrt(3))
     below = np.cumsum(weight)
     low, high = (float(at[min(int(np.searchsorted(below, p)), len(at) - 1)]) for p in (0.025, 0.975))
-    contradicted = float(log.max()) < math.log(0.02) * max(1, len(told))
+    # At the best length of all, as χ² of what was sharp there: soft ones cost nothing where they are far off.
+    sharp = sum(one.saw != "soft" for one, _ in told)
+    contradicted = chi_square_p(max(0.0, -2 * float(log.max())), max(1, sharp - 1)) < CONTRADICTED
     register = mean + seat.register_mm
     fields = {
         "measured_register_mm": round(register, 2),
@@ -143,9 +146,8 @@ def _log_likelihood(at: Reals, one: Try, by: Held, window_mm: float, hand_mm: fl
         return found
     edge = math.hypot(hand_mm, 0.15 * window_mm)
     inside = _cumulative((at - one.length_mm + window_mm) / edge) - _cumulative((at - one.length_mm - window_mm) / edge)
-    # Nobody looks perfectly: a twentieth is left for a slip.
-    share = 0.05 + 0.9 * (inside if one.saw == "sharp" else 1 - inside)
-    logs: Reals = np.log(share)
+    share = inside / inside.max() if one.saw == "sharp" else 1 - inside
+    logs: Reals = np.log(np.maximum(share, 1e-30))
     return logs
 
 

@@ -20,7 +20,7 @@ from tropeion.core.optics.infinity import FULL_STOPS
 
 from .seen import EDGE, Bench, Kind, Observation, Saw, implied
 
-__all__ = ["Prior", "Term", "Together", "chi_square_p", "next_best", "together"]
+__all__ = ["CONTRADICTED", "Prior", "Term", "Together", "chi_square_p", "next_best", "together"]
 
 Term = Kind | Literal["prior"]
 Reals = npt.NDArray[np.float64]
