@@ -36,11 +36,26 @@ class Picture:
     dark: bool = False
     to: str = ""
     wait: str = ""
+    # What was written there before: a key of the session's store, and its value.
+    stored: tuple[str, str] | None = None
 
 
 # The picture of a row, and that of what it is held against.
 BOTH = ".chosen-pictures figure:nth-of-type(2) img"
 
+# The penny ring: short by intent, as the ring and the caliper say.
+SEEN = json.dumps(
+    {
+        "saw": [
+            {"kind": "scale", "values": [2.4, 2.1], "doubt": None, "from_front": False},
+            {"kind": "past_infinity", "values": [14], "doubt": None, "from_front": False},
+            {"kind": "length", "values": [-0.19, 0.012], "doubt": None, "from_front": False},
+        ],
+        "nameless": False,
+        "past_infinity": True,
+        "foils": None,
+    }
+)
 PICTURES = {
     "light-path": Picture("/?lens=kel-55&body=o7"),
     "what-fits": Picture("/?lens=kel-55", wait=".wall"),
@@ -50,11 +65,18 @@ PICTURES = {
         "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=p%3D0%26sx%3D%26sy%3D&sy=6", wait=".photo-other"
     ),
     "bodies": Picture("/frame?lens=kel-55&body=lark&view=bodies", wait=BOTH),
-    "lenses": Picture("/frame?lens=kel-55&body=o7&view=lenses", wait=BOTH, dark=True),
-    "wish": Picture("/frame?lens=kel-55&body=o7&view=wish&wf=50", wait=BOTH),
     "reach": Picture("/frame?lens=kel-55&body=o7&via=kel-ost-plain&view=reach&at=5&n=5.6", wait=".photo img"),
     "set-up": Picture("/setup/film", wait=".balance-support"),
     "rehearse": Picture("/setup/gallery?view=rehearse", wait=".finder img"),
+    "caliper": Picture(
+        "/bench?lens=kel-55&body=o7&via=kel-ost-plain&view=measure", wait="[data-result=settled] [data-effect=settled]"
+    ),
+    "bench": Picture(
+        "/bench?lens=kel-55&body=o7&via=kel-ost-short&view=seen",
+        wait="[data-after]",
+        dark=True,
+        stored=("bench seen kel-55 o7 kel-ost-short", SEEN),
+    ),
     "outing": Picture("/outing/{outing}", wait=".lanes"),
     "mounts": Picture("/mounts?of=kelvane"),
     "system": Picture("/mounts/kelvane"),
@@ -94,7 +116,10 @@ def sent(address: str, path: str, document: object) -> dict[str, str]:
 
 
 def prepared(address: str) -> dict[str, str]:
-    """A camera that refuses its release, and an outing; what is filled into the addresses."""
+    """A camera that refuses its release, readings of a ring, and an outing; what is filled into the addresses."""
+    readings = [{"mm": mm, "angle_deg": 90 * number} for number, mm in enumerate((25.86, 25.84, 25.82, 25.84))]
+    ring = "kind=adapters&id=kel-ost-plain&quantity=length"
+    sent(address, f"/api/v1/bench/series?{ring}", {"readings": readings, "day": "2026-11-24"})
     for do, value in DEEDS:
         sent(address, f"/api/v1/camera?{RIG}", {"do": do, "value": value})
     shots = [{"name": name, "rig": rig} for name, rig in SHOTS]
@@ -112,6 +137,9 @@ def take(driver: webdriver.Chrome, address: str, picture: Picture) -> bytes:
     scheme = {"name": "prefers-color-scheme", "value": "dark" if picture.dark else "light"}
     still = {"name": "prefers-reduced-motion", "value": "reduce"}
     driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": [scheme, still]})
+    if picture.stored is not None:
+        driver.get(address + "/mark.svg")
+        driver.execute_script("sessionStorage.setItem(arguments[0], arguments[1])", *picture.stored)
     driver.get(address + picture.path)
     patience = WebDriverWait(driver, 20, 0.05)
     there = picture.wait or picture.to or "main[data-answer-for]:not([aria-busy='true'])"

@@ -178,6 +178,11 @@ def test_a_trial_is_kept_with_what_it_came_to_and_struck_out(own: httpx.Client) 
     report = good(own.post("/bench/seen", params=RIG, json={"saw": saw}))["report"]
     assert kept["trial"]["error_mm"] == report["together"]["mean_mm"]
     assert kept["told"] == ["sharp only up to 30 m, ring at its far stop"]
+    # From the front it is farther from the sensor by the lens and the ring.
+    front = [{**saw[0], "from_front": True}]
+    told = good(own.post("/bench/seen", params=RIG, json={"saw": front}))["report"]["observations"][0]
+    assert told["words"].endswith("from the front of the lens")
+    assert 0 < told["mean_mm"] < report["observations"][0]["mean_mm"]
     id_ = kept["trial"]["id"]
     [struck] = good(own.post(f"/bench/trials/{id_}/strike", params=RIG, json={"reason": "fog"}))
     assert (struck["trial"]["struck"], struck["trial"]["struck_because"]) == (True, "fog")
@@ -262,7 +267,7 @@ def test_a_thread_of_two_systems_and_a_part_that_has_none(own: httpx.Client) -> 
 
 
 def test_a_throw_and_why_there_is_none(own: httpx.Client) -> None:
-    asked = {"lens": "kel-55", "turns": 0.25, "from_m": 1, "to_m": 3}
+    asked: dict[str, Any] = {"lens": "kel-55", "turns": 0.25, "from_m": 1, "to_m": 3}
     assert good(own.get("/bench/throw", params=asked))["fields"]["focus_throw_deg"] > 90
     assert "two different distances" in refused(own.get("/bench/throw", params={**asked, "to_m": 1}))
     assert own.get("/bench/throw", params={**asked, "lens": "gone"}).status_code == 404

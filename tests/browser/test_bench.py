@@ -48,6 +48,10 @@ def write(page: Page, field: str, text: str, within: str = "main") -> None:
     box.send_keys(text)
 
 
+def readings(page: Page, count: int) -> None:
+    page.until(lambda _: len(page.all("[data-reading]")) == count, f"not {count} readings")
+
+
 def grade(page: Page) -> str:
     """The grade of the saved rig on the light path."""
     page.open(f"/?{PAIR}")
@@ -66,7 +70,7 @@ def test_a_ring_is_measured_written_seen_on_the_light_path_and_taken_back(bench:
         for number, place in enumerate((0, 90, 180, 270), 1):
             caliper.turn_to(place)
             tap(bench, "Take a reading")
-            bench.until(lambda _, number=number: len(bench.all("[data-reading]")) == number, "no reading")
+            readings(bench, number)
     # 26.32, 26.30, 26.28, 26.30: half a millimetre too long, four hundredths out of square over 64 mm.
     bench.wait_text("[data-says]", "26.300")
     bench.wait_text("[data-wedge]", "±0.011 mm at the ends of 36 mm")
@@ -108,7 +112,7 @@ def test_jaws_are_dragged_closed_and_read_with_the_simulated_caliper(bench: Page
     bench.find(".caliper.touching")
     assert stands() == pytest.approx(25.8, abs=0.05)
     tap(bench, "Take the reading")
-    bench.until(lambda _: len(bench.all("[data-reading]")) == 1, "no reading")
+    readings(bench, 1)
     bench.find("[data-place='90'].current")
     tap(bench, "See what it reads closed")
     bench.until(lambda _: bench.find("[data-field=zero_mm]").get_attribute("value") == "0.01", "no zero")
@@ -120,7 +124,7 @@ def test_a_caliper_that_types_and_a_reading_that_is_struck_out(bench: Page) -> N
     assert "never the sensor" in bench.text(".caliper-sheet")
     box = bench.find("[data-field=reading]")
     box.send_keys("22.41", Keys.ENTER, "22,43 mm", Keys.ENTER, "wide", Keys.ENTER)
-    bench.until(lambda _: len(bench.all("[data-reading]")) == 2, "no readings")
+    readings(bench, 2)
     assert "a number, as 25.83" in bench.text("[data-section=readings]")
     tap(bench, "Keep these readings")
     kept = bench.find("[data-series] ol li")
@@ -133,9 +137,9 @@ def test_a_caliper_that_types_and_a_reading_that_is_struck_out(bench: Page) -> N
     # What is in hand is there again after the page was left.
     write(bench, "reading", "22.40")
     bench.press(Keys.ENTER)
-    bench.until(lambda _: len(bench.all("[data-reading]")) == 1, "no reading")
+    readings(bench, 1)
     bench.open("/bench?piece=bodies:o7&view=measure")
-    bench.until(lambda _: len(bench.all("[data-reading]")) == 1, "the reading is lost")
+    readings(bench, 1)
 
 
 def test_what_is_seen_moves_the_error_and_says_what_to_do(bench: Page) -> None:

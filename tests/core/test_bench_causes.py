@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import pytest
 
 from tests.worlds import lens, ring, world_of
@@ -9,12 +11,12 @@ from tropeion.core.bench.causes import FRAMES, CauseReport, cause_report, cause_
 from tropeion.core.bench.rig_on_bench import RigOnBench, rig_on_bench
 
 
-def on_bench(**more: object) -> RigOnBench:
+def on_bench(**more: Any) -> RigOnBench:
     the_lens = lens(exit_pupil_mm=40.0)
     return rig_on_bench(world_of([ring(outer_mm=60.0, **more)], the_lens=the_lens), "lens", "body", ["ring"])
 
 
-def told(*answers: str, spreads: dict[str, float] | None = None, **more: object) -> CauseReport:
+def told(*answers: str, spreads: dict[str, float] | None = None, **more: Any) -> CauseReport:
     return cause_report(on_bench(**more), answers, spreads)
 
 

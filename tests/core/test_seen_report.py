@@ -77,6 +77,19 @@ def test_probability_against_a_sum_of_the_density(error: float, u: float, stop: 
     )
 
 
+def test_from_the_front_of_the_lens_is_nearer_by_how_far_it_stands_before_the_sensor() -> None:
+    # The seat stands 45 mm before the sensor, and the lens is 60 mm long.
+    bench = rig_on_bench(world_of([ring()], the_lens=lens(length_mm=60.0)), "lens", "body", ["ring"]).bench
+    front, mark = Saw("far_limit", (2000.0,), 50.0, from_front=True), Saw("far_limit", (2105.0,), 50.0)
+    assert implied(bench, front) == implied(bench, mark)
+    # What is read off the ring is no taped distance.
+    ring_at = Saw("past_infinity", (9000.0,), from_front=True)
+    assert implied(bench, ring_at) == implied(bench, Saw("past_infinity", (9000.0,)))
+    unknown = rig_on_bench(world_of([ring()]), "lens", "body", ["ring"]).bench
+    with pytest.raises(ValueError, match="measure from the film-plane mark"):
+        implied(unknown, front)
+
+
 def test_an_unknown_travel_leaves_the_nearest_unknown() -> None:
     found = shown(replace(BENCH, travel_mm=None), 0.1, 0.01)
     assert found.near_m is None

@@ -48,13 +48,17 @@ class _Rig(Practice):
 
 
 class SawWritten(BaseModel):
-    """Something that was seen. Distances in m, lengths and δ in mm, apertures as marked; ``doubt`` as its values."""
+    """Something that was seen. Distances in m, lengths and δ in mm, apertures as marked; ``doubt`` as its values.
+
+    ``from_front``: measured from the front of the lens, not from the film-plane mark.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
     kind: Kind
     values: Annotated[list[Value], Field(max_length=4)] = []
     doubt: Annotated[float, Field(gt=0, le=1_000_000, allow_inf_nan=False)] | None = None
+    from_front: bool = False
 
 
 class FoilsWritten(BaseModel):
@@ -148,7 +152,7 @@ def _saw(one: SawWritten) -> Saw:
     metres = any(value.what == "distance" for value in SIGHTS[one.kind].values)
     scale = 1000.0 if metres else 1.0
     doubt = None if one.doubt is None or not metres else one.doubt * scale
-    return Saw(one.kind, tuple(scale * value for value in one.values), doubt)
+    return Saw(one.kind, tuple(scale * value for value in one.values), doubt, one.from_front)
 
 
 def _report(world: World, rig: _Rig, seen: RigSeen) -> SeenReport:
@@ -174,9 +178,13 @@ def post_seen(seen: RigSeen, rig: Annotated[_Rig, Query()], collection: Collecti
     return SeenPage(report=_report(collection.world(), rig, seen), sights=sights)
 
 
+def _record(one: Saw) -> SawRecord:
+    return SawRecord(kind=one.kind, values=one.values, doubt_mm=one.doubt_mm, from_front=one.from_front)
+
+
 def _recorded(one: SawRecord) -> Saw:
     kind = next(kind for kind in KINDS if kind == one.kind)
-    return Saw(kind, one.values, one.doubt_mm)
+    return Saw(kind, one.values, one.doubt_mm, one.from_front)
 
 
 def _shown(trial: BenchTrial) -> TrialShown:
@@ -216,7 +224,7 @@ def post_trial(written: TrialWritten, rig: Annotated[_Rig, Query()], collection:
         items=what_it_is_about(rig.lens, rig.body, via),
         rig=rig_of(rig.lens, rig.body, via),
         day=written.day,
-        saw=tuple(SawRecord(kind=one.kind, values=one.values, doubt_mm=one.doubt_mm) for one in map(_saw, written.saw)),
+        saw=tuple(_record(one) for one in map(_saw, written.saw)),
         nameless=written.nameless,
         error_mm=None if found is None else found.mean_mm,
         standard_uncertainty_mm=None if found is None else found.standard_uncertainty_mm,

@@ -3133,6 +3133,23 @@ export interface components {
             dark_is: 0 | 1;
         };
         /**
+         * Foils
+         * @description Foils of one thickness, and how many there are; ± ``tolerance_mm`` each.
+         */
+        Foils: {
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Count */
+            count: number;
+            /**
+             * Tolerance Mm
+             * @default 0
+             */
+            tolerance_mm: number;
+            /** Material */
+            material?: string | null;
+        };
+        /**
          * FoilsWritten
          * @description Foils of one thickness.
          */
@@ -5929,10 +5946,17 @@ export interface components {
             values: number[];
             /** Doubt Mm */
             doubt_mm?: number | null;
+            /**
+             * From Front
+             * @default false
+             */
+            from_front: boolean;
         };
         /**
          * SawWritten
          * @description Something that was seen. Distances in m, lengths and δ in mm, apertures as marked; ``doubt`` as its values.
+         *
+         *     ``from_front``: measured from the front of the lens, not from the film-plane mark.
          */
         SawWritten: {
             /**
@@ -5947,6 +5971,11 @@ export interface components {
             values: number[];
             /** Doubt */
             doubt?: number | null;
+            /**
+             * From Front
+             * @default false
+             */
+            from_front: boolean;
         };
         /**
          * Section
@@ -6002,6 +6031,8 @@ export interface components {
             /** Wrong Rings */
             wrong_rings: components["schemas"]["WrongRing"][];
             mend: components["schemas"]["Mend"] | null;
+            /** Foils */
+            foils: components["schemas"]["Foils"][];
             before: components["schemas"]["Shown"] | null;
             after: components["schemas"]["Shown"] | null;
             /** After Uncertainty Mm */

@@ -76,10 +76,11 @@ function Screens() {
   const groups = GROUPS.map(({ name, screens }) => (
     <span key={name} className="screen-group" role="group" aria-label={name}>
       {screens
-        .flatMap((screen) => [screen, ...(screen.under ?? [])])
+        .flatMap((screen) => [screen, ...(screen.under ?? []).map((one) => ({ ...one, below: true }))])
         .map((screen) => (
           <Link
             key={screen.path}
+            className={"below" in screen ? "below-another" : undefined}
             to={
               screen.path === here
                 ? pathname + search
@@ -101,12 +102,13 @@ function Screens() {
         {groups}
       </nav>
       <Button className="screens-button" aria-expanded={open} onClick={() => setOpen(true)}>
-        Screens
+        <span className="screens-more">More</span>
+        <span className="screens-all">Screens</span>
       </Button>
       <Drawer
         title="Screens"
         placement="top"
-        size={300}
+        size={window.innerWidth < 900 ? 560 : 350}
         open={open}
         onClose={close}
         mask={false}

@@ -57,5 +57,6 @@ def rig_on_bench(
         past_infinity_mm=lens.past_infinity_mm,
         helicoid_mm=chain.helicoid_mm,
         offset_mm=rig.offset_mm,
+        front_mm=None if lens.length_mm is None else rig.stack.seat_mm + lens.length_mm,
     )
     return RigOnBench(rig, bench, Prior(chain.error_mm, chain.standard_uncertainty_mm))

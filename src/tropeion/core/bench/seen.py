@@ -31,6 +31,8 @@ KINDS: Final[tuple[Kind, ...]] = get_args(Kind)
 # A distance that was paced or read off a tape, unless it is said otherwise.
 USUAL_DOUBT = 0.05
 LEAST_MM = 0.01
+# Kinds whose first value is a distance that is measured with a tape.
+_TAPED = frozenset({"far_limit", "far_limit_mark", "near_limit", "scale"})
 _STEP = 1e-3
 # The edges of a band are as soft as this share of themselves.
 EDGE = 0.15
@@ -41,7 +43,8 @@ class Bench:
     """A rig on the bench: f and N as marked, K of all glass, c, the lens's travel, how far it turns past infinity.
 
     ``close_mm`` is its focal length at the closest focus; ``travel_mm`` None: nobody knows its travel.
-    ``helicoid_mm`` is what open helicoids add at the sensor; ``offset_mm`` what glass carries the image on.
+    ``helicoid_mm`` is what open helicoids add at the sensor; ``offset_mm`` what glass carries the image on;
+    ``front_mm`` how far the front of the lens stands before the sensor, None where nobody knows how long it is.
     """
 
     focal_length_mm: float
@@ -54,6 +57,7 @@ class Bench:
     past_infinity_mm: float = 0.0
     helicoid_mm: float = 0.0
     offset_mm: float = 0.0
+    front_mm: float | None = None
 
     @property
     def window_mm(self) -> float:
@@ -72,12 +76,14 @@ class Saw:
 
     ``far_limit`` D; ``near_limit`` D; ``scale`` true and read D; ``past_infinity`` D on the scale; ``infinity_from``
     the stop at which infinity is sharp, and the next wider one at which it is not (none: it is sharp at the widest);
-    ``length`` δ and its standard uncertainty. ``doubt_mm`` is the standard uncertainty of a distance.
+    ``length`` δ and its standard uncertainty. ``doubt_mm`` is the standard uncertainty of a distance; ``from_front``:
+    it was measured from the front of the lens, not from the film-plane mark.
     """
 
     kind: Kind
     values: tuple[float, ...] = ()
     doubt_mm: float | None = None
+    from_front: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,6 +108,8 @@ class Observation:
 
 def implied(bench: Bench, saw: Saw) -> Observation:
     """The error that an observation implies. Raises ValueError for one that no such rig can show."""
+    if saw.from_front and saw.kind in _TAPED and saw.values:
+        saw = _from_mark(bench, saw)
     match saw.kind, saw.values:
         case "far_limit" | "far_limit_mark", (distance,):
             past = bench.past_infinity_mm if saw.kind == "far_limit" else 0.0
@@ -130,6 +138,15 @@ def implied(bench: Bench, saw: Saw) -> Observation:
                 raise ValueError("its uncertainty is more than 0")
             return Observation("length", "normal", error, doubt)
     raise ValueError("its values are missing, or too many")
+
+
+def _from_mark(bench: Bench, saw: Saw) -> Saw:
+    """The same, its distance counted from the sensor; what was taped is known no better for it."""
+    if bench.front_mm is None:
+        raise ValueError("how long the lens is is not known: measure from the film-plane mark")
+    taped, *rest = saw.values
+    doubt = USUAL_DOUBT * taped if saw.doubt_mm is None else saw.doubt_mm
+    return Saw(saw.kind, (taped + bench.front_mm, *rest), doubt)
 
 
 def _extension(bench: Bench, distance_mm: float, doubt_mm: float | None) -> tuple[float, float]:

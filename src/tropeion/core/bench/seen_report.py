@@ -87,6 +87,7 @@ class SeenReport:
     blame: tuple[Blamed, ...]
     wrong_rings: tuple[WrongRing, ...]
     mend: Mend | None
+    foils: tuple[Foils, ...]
     before: Shown | None
     after: Shown | None
     after_uncertainty_mm: float | None
@@ -125,7 +126,8 @@ def seen_report(world: World, lens: str, body: str, via: Sequence[str], practice
         rest = [one for one in seen if one.kind != found.most_at_odds]
         without = together(bench, None if found.most_at_odds == "prior" else prior, rest)
     best = None if found is None else next_best(bench, found, seen)
-    mend = None if found is None or not seen else _mend(on_bench, found, asked, foils_at_hand(world))
+    at_hand = foils_at_hand(world) if asked.foils is None else asked.foils
+    mend = None if found is None or not seen else _mend(on_bench, found, at_hand, past_infinity=asked.past_infinity)
     before = None if found is None else shown(bench, found.mean_mm, found.standard_uncertainty_mm)
     after, u_after = None, None
     if found is not None and mend is not None and mend.shim is not None and mend.shim.foils:
@@ -151,6 +153,7 @@ def seen_report(world: World, lens: str, body: str, via: Sequence[str], practice
         blame=() if found is None or not seen or asked.nameless else blame(on_bench.rig, found),
         wrong_rings=rings,
         mend=mend,
+        foils=at_hand,
         before=before,
         after=after,
         after_uncertainty_mm=u_after,
@@ -205,15 +208,13 @@ _SHIMMED = (
 )
 
 
-def _mend(on_bench: RigOnBench, found: Together, asked: Asked, at_hand: tuple[Foils, ...]) -> Mend:
-    margin = 2 * found.standard_uncertainty_mm if asked.past_infinity else 0.0
+def _mend(on_bench: RigOnBench, found: Together, at_hand: tuple[Foils, ...], *, past_infinity: bool) -> Mend:
+    margin = 2 * found.standard_uncertainty_mm if past_infinity else 0.0
     where = on_bench.shim_at
     if found.mean_mm < -margin:
-        foils = at_hand if asked.foils is None else asked.foils
-        shim = shim_for(found.mean_mm, margin, foils)
+        shim = shim_for(found.mean_mm, margin, at_hand)
         return Mend("shim", shim, None, where, _CROSSWISE, _SHIMMED)
     past = on_bench.bench.magnification**2 * on_bench.bench.past_infinity_mm
     if found.mean_mm - past > found.standard_uncertainty_mm:
-        off = found.mean_mm + (margin if asked.past_infinity else 0.0)
-        return Mend("another_ring", None, off, where, (), _TURNED)
+        return Mend("another_ring", None, found.mean_mm + margin, where, (), _TURNED)
     return Mend("nothing", None, None, where, (), ())

@@ -37,7 +37,9 @@ class Sight:
 
     def told(self, saw: Saw) -> str:
         """What was seen, as a sentence."""
-        return self._told(saw) if len(saw.values) >= sum(not one.optional for one in self.values) else self.label
+        if len(saw.values) < sum(not one.optional for one in self.values):
+            return self.label
+        return f"{self._told(saw)}{', from the front of the lens' if saw.from_front else ''}"
 
 
 def _m(mm: float) -> str:

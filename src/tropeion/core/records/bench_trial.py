@@ -21,6 +21,7 @@ class SawRecord(Strict):
     kind: Word
     values: Annotated[tuple[_Value, ...], Field(max_length=4)] = ()
     doubt_mm: Annotated[float, Field(gt=0, le=1_000_000, allow_inf_nan=False)] | None = None
+    from_front: bool = False
 
 
 class BenchTrial(Record):

@@ -72,3 +72,43 @@ export function ThreadSheet({ pitchMm, otherMm, turns, label, otherLabel }: Prop
     </div>
   );
 }
+
+/** Where the jaws go: across the crests for the diameter, along ten of them for the pitch. */
+export function ThreadHow() {
+  const crests = Array.from({ length: 10 }, (_, index) => 120 + index * 24);
+  const flank = (side: 1 | -1) =>
+    crests
+      .map((x) => `L${x - 12} ${90 - side * 44}L${x} ${90 - side * 58}L${x + 12} ${90 - side * 44}`)
+      .join("");
+  return (
+    <svg
+      className="sheet-svg thread-how"
+      width="620"
+      height="180"
+      viewBox="0 0 620 180"
+      role="img"
+      aria-label="Where the jaws go"
+    >
+      <path
+        className="thread-male"
+        d={`M96 90V46${flank(1)}L372 46V134L348 134${flankBack(crests)}L96 134Z`}
+      />
+      <path className="caliper-jaw" d="M230 10h28v22h-28zM230 148h28v22h-28z" />
+      <path className="caliper-jaw" d="M118 4l4 22h-10v-22zM338 4l-4 22h10v-22z" />
+      <path className="error-axis" d="M120 20H336" />
+      <text x="228" y="18" textAnchor="middle">
+        along, over whole turns
+      </text>
+      <text x="396" y="94">
+        across, over the crests; inside across the bore
+      </text>
+      <path className="error-axis" d="M262 32H384V148H262M384 90h8" fill="none" />
+    </svg>
+  );
+}
+
+const flankBack = (crests: readonly number[]) =>
+  [...crests]
+    .reverse()
+    .map((x) => `L${x + 12} 134L${x} 148L${x - 12} 134`)
+    .join("");

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { type ThreadMeasured, threadQuery, type ThreadReport } from "../../api/benchQueries";
-import { ThreadSheet } from "../../drawing/bench/ThreadSheet";
+import { ThreadHow, ThreadSheet } from "../../drawing/bench/ThreadSheet";
 import { Failed } from "../../parts/Failed";
 import { mm, percent, unbroken } from "../../parts/format";
 import { numberIn, useKept } from "./useKept";
@@ -53,6 +53,7 @@ export default function Threads() {
               : "Jaws across the crests for the diameter; along the thread, over as many turns as there are."}
           </p>
         </div>
+        {!report && <ThreadHow />}
         {report && shown && (
           <ThreadSheet
             pitchMm={report.pitch_mm}

@@ -52,6 +52,7 @@ export function PaneHead({ kind, id, name, item, leaving, onCopy, onOpen }: Prop
             Remove
           </Button>
         )}
+        {!isNew && onBench(kind) && <Link to={`/bench?piece=${kind}:${id}&view=measure`}>On the bench</Link>}
         {!isNew && kind === "lenses" && !item.item.mount && (
           <span className="route-gives">No mount: nothing joins it yet.</span>
         )}
@@ -110,3 +111,6 @@ export function InUse({
     </div>
   );
 }
+
+/** What can be measured there. */
+const onBench = (kind: Kind) => kind === "adapters" || kind === "bodies" || kind === "lenses";

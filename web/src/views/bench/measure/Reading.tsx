@@ -71,6 +71,9 @@ export function Reading({ asked, page, quantity, onKept }: Props) {
       return onKept(next);
     },
   });
+  // With none in hand, the latest that was kept.
+  const kept = page.series.find((one) => one.quantity === quantity.quantity && !one.struck);
+  const shown = taken > 0 ? written.readings : (kept?.readings ?? []);
   const simulated = source === "simulated" && caliper.state !== null;
   const usual = report?.measured.mean_mm ?? quantity.nominal_mm ?? quantity.to_mm;
   const last = written.readings.at(-1);
@@ -104,7 +107,7 @@ export function Reading({ asked, page, quantity, onKept }: Props) {
           onMove={simulated ? caliper.move : null}
           places={PLACES.map((deg) => ({
             deg,
-            reading: written.readings.findLast((one) => one.angle_deg === deg)?.mm ?? null,
+            reading: shown.findLast((one) => one.angle_deg === deg && !one.struck)?.mm ?? null,
           }))}
           current={around ? place : null}
         />

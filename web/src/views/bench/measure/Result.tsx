@@ -72,6 +72,9 @@ export function Result(props: Props) {
     <section data-result={settled ? "settled" : "busy"}>
       <h2>What they say</h2>
       <Parts report={report} />
+      {written.readings.length !== 1 && (
+        <p>{`Between the least and the greatest reading: ${mm(report.measured.spread_mm)} mm.`}</p>
+      )}
       {report.wedge_says && <p data-wedge>{report.wedge_says}</p>}
       {report.pooled_mm !== null && (
         <p data-pooled>

@@ -1,7 +1,9 @@
 import { Link, useSearchParams } from "react-router";
 
 import type { RigSeen, SeenReport } from "../../../api/benchQueries";
-import { fNumber, mm, percent, signedMm } from "../../../parts/format";
+import type { Chosen } from "../../../app/practice";
+import { useAddress } from "../../../app/useAddress";
+import { distance, fNumber, mm, percent, signedMm } from "../../../parts/format";
 
 interface Props {
   report: SeenReport;
@@ -99,6 +101,11 @@ function Mend({ report, seen, onChange }: Props) {
             </strong>
             {`${shim.foils.length === 0 ? "Wanted: " : "for "}${mm(shim.wanted_mm, 3)} mm, ${mend.where}.`}
           </p>
+          <p className="route-gives">
+            <Link to="/kit/foils">
+              {report.foils.length === 0 ? "No foil is at hand" : `Foils at hand: ${foilsOf(report)}`}
+            </Link>
+          </p>
           <ol className="bench-order">
             {mend.order.map((one) => (
               <li key={one}>{one}</li>
@@ -140,23 +147,28 @@ function Mend({ report, seen, onChange }: Props) {
 
 type Shown = NonNullable<SeenReport["before"]>;
 
-const metres = (value: number | null) => (value === null ? "infinity" : `${Number(value.toPrecision(3))} m`);
-const ROWS: readonly [string, (shown: Shown) => string][] = [
+type Units = Chosen["distances"];
+
+const away = (value: number | null, units: Units) =>
+  value === null ? "infinity" : distance(value * 1000, units);
+const ROWS: readonly [string, (shown: Shown, units: Units) => string][] = [
   [
     "far things are sharp from",
     (one) => (one.sharp_from_f_number === null ? "no stop" : fNumber(one.sharp_from_f_number)),
   ],
   ["likely sharp wide open", (one) => percent(one.probability)],
-  ["sharp up to", (one) => metres(one.far_m)],
+  ["sharp up to", (one, units) => away(one.far_m, units)],
   [
     "∞ is sharp with the ring at",
-    (one) => (one.past_at_m === null ? "its ∞, or nowhere" : metres(one.past_at_m)),
+    (one, units) => (one.past_at_m === null ? "its ∞, or nowhere" : away(one.past_at_m, units)),
   ],
-  ["nearest", (one) => (one.near_m === null ? "not known" : metres(one.near_m))],
+  ["nearest", (one, units) => (one.near_m === null ? "not known" : away(one.near_m, units))],
 ];
 
 /** How the rig shows itself now, and with the foils. */
 function BeforeAfter({ report }: { report: SeenReport }) {
+  const [address] = useAddress();
+  const units = address.practice.distances;
   const { before, after } = report;
   if (before === null) return null;
   return (
@@ -172,11 +184,14 @@ function BeforeAfter({ report }: { report: SeenReport }) {
         {ROWS.map(([label, told]) => (
           <tr key={label}>
             <th scope="row">{label}</th>
-            <td>{told(before)}</td>
-            {after && <td>{told(after)}</td>}
+            <td>{told(before, units)}</td>
+            {after && <td>{told(after, units)}</td>}
           </tr>
         ))}
       </tbody>
     </table>
   );
 }
+
+const foilsOf = (report: SeenReport) =>
+  report.foils.map((one) => `${one.count} × ${mm(one.thickness_mm)}`).join(", ");

@@ -1,8 +1,10 @@
 import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
 
 import type { RigSeen, SawWritten, SeenReport, SightShown } from "../../../api/benchQueries";
 import { SightPicture } from "../../../drawing/bench/SightPicture";
 import { numberIn } from "../useKept";
+import { addressOf } from "../viewNames";
 
 interface Props {
   sights: readonly SightShown[];
@@ -16,6 +18,7 @@ const UNITS = { distance: "m", f_number: "", length: "mm" } as const;
 /** What can be seen, in any number: each with what to look at, and its doubt. */
 export function Sights({ sights, report, seen, onChange }: Props) {
   const { saw } = seen;
+  const [words] = useSearchParams();
   const put = (kind: SawWritten["kind"], next: SawWritten | null) => {
     const others = saw.filter((one) => one.kind !== kind);
     const order = sights.map((one) => one.kind);
@@ -42,6 +45,11 @@ export function Sights({ sights, report, seen, onChange }: Props) {
           );
         })}
       </ul>
+      <p>
+        <Link to={addressOf(words, "frames")}>
+          One side, the edges or the middle is soft: which frame tells
+        </Link>
+      </p>
       <div className="bench-actions">
         <label className="bench-check">
           <input
@@ -76,21 +84,29 @@ function Sight({ sight, own, next, wrong, onPut }: SightProps) {
     sight.values.map((_, index) => (own?.values[index] === undefined ? "" : String(own.values[index]))),
   );
   const [doubt, setDoubt] = useState(own?.doubt == null ? "" : String(own.doubt));
+  const [fromFront, setFromFront] = useState(own?.from_front ?? false);
   const on = open || own !== null;
-  const say = (nextTexts: string[], nextDoubt: string) => {
+  const metres = sight.values.some((value) => value.what === "distance");
+  const taped = sight.values.some((value) => value.name === "distance");
+  const say = (nextTexts: string[], nextDoubt: string, front = fromFront) => {
     setTexts(nextTexts);
     setDoubt(nextDoubt);
+    setFromFront(front);
     const values = nextTexts.map(numberIn);
     const enough = sight.values.every((value, index) => value.optional || values[index] != null);
     const given = values.filter((value) => value !== null);
     const unsure = numberIn(nextDoubt);
     onPut(
       enough
-        ? { kind: sight.kind, values: given, doubt: unsure !== null && unsure > 0 ? unsure : null }
+        ? {
+            kind: sight.kind,
+            values: given,
+            doubt: unsure !== null && unsure > 0 ? unsure : null,
+            from_front: front && taped,
+          }
         : null,
     );
   };
-  const metres = sight.values.some((value) => value.what === "distance");
   return (
     <li data-sight={sight.kind} className={own === null ? "" : "seen"}>
       <button
@@ -100,7 +116,8 @@ function Sight({ sight, own, next, wrong, onPut }: SightProps) {
         onClick={() => {
           setOpen(!on);
           if (on) onPut(null);
-          else if (sight.values.length === 0) onPut({ kind: sight.kind, values: [], doubt: null });
+          else if (sight.values.length === 0)
+            onPut({ kind: sight.kind, values: [], doubt: null, from_front: false });
           else say(texts, doubt);
         }}
       >
@@ -143,6 +160,22 @@ function Sight({ sight, own, next, wrong, onPut }: SightProps) {
               </label>
             )}
           </div>
+          {taped && (
+            <div className="toggles" role="group" aria-label="Measured from">
+              <span>{"measured from "}</span>
+              {([false, true] as const).map((front) => (
+                <button
+                  key={String(front)}
+                  type="button"
+                  className="filter-toggle"
+                  aria-pressed={fromFront === front}
+                  onClick={() => say(texts, doubt, front)}
+                >
+                  {front ? "the front of the lens" : "the film-plane mark"}
+                </button>
+              ))}
+            </div>
+          )}
           {wrong && <p className="problem-line">{wrong}</p>}
         </div>
       )}
