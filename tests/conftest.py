@@ -77,9 +77,8 @@ def running(config: uvicorn.Config) -> Iterator[str]:
     thread.join(10)
 
 
-@pytest.fixture(scope="session")
-def serve() -> Iterator[Serve]:
-    """Starts servers; stops them all at the end."""
+@contextmanager
+def _serving() -> Iterator[Serve]:
     with ExitStack() as servers:
 
         def start(collection: Collection, *, demo: bool = False) -> Served:
@@ -90,20 +89,34 @@ def serve() -> Iterator[Serve]:
         yield start
 
 
+@pytest.fixture
+def serve() -> Iterator[Serve]:
+    """Starts servers for one test: a world that nobody asks any more is let go."""
+    with _serving() as start:
+        yield start
+
+
 @pytest.fixture(scope="session")
-def sample_server(serve: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
+def serve_long() -> Iterator[Serve]:
+    """Starts servers for many tests; stops them all at the end."""
+    with _serving() as start:
+        yield start
+
+
+@pytest.fixture(scope="session")
+def sample_server(serve_long: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
     """The sample world, served; tests that write take a server of their own."""
     collection = Collection(tmp_path_factory.mktemp("sample") / "demo.sqlite")
     collection.replace(sample_gear)
-    return serve(collection)
+    return serve_long(collection)
 
 
 @pytest.fixture(scope="session")
-def demo_server(serve: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
+def demo_server(serve_long: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
     """The demo: the sample world with its gallery."""
     collection = Collection(tmp_path_factory.mktemp("demo") / "demo.sqlite")
     collection.replace(sample_gear)
-    return serve(collection, demo=True)
+    return serve_long(collection, demo=True)
 
 
 @pytest.fixture

@@ -33,11 +33,11 @@ LAST = ("PUT /api/v1/gear", "POST /api/v1/restore", "POST /api/v1/kit/{kind}/rem
 
 
 @pytest.fixture(scope="module")
-def fuzzed(serve: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
+def fuzzed(serve_long: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
     """The sample world as a demo, in a collection that may be wrecked."""
     collection = Collection(tmp_path_factory.mktemp("fuzzed") / "collection.sqlite")
     collection.replace(sample_gear)
-    return serve(collection, demo=True)
+    return serve_long(collection, demo=True)
 
 
 def _with_known_ids(case: Case[Any], gear: Gear, pick: int) -> None:

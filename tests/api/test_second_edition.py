@@ -50,10 +50,10 @@ EACH = [(kind, id_, field, value) for kind, id_, field, values in SAID for value
 
 
 @pytest.fixture(scope="module")
-def api(serve: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Iterator[httpx.Client]:
+def api(serve_long: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Iterator[httpx.Client]:
     collection = Collection(tmp_path_factory.mktemp("second") / "collection.sqlite")
     collection.replace(sample_gear)
-    with httpx.Client(base_url=serve(collection).address, timeout=30) as client:
+    with httpx.Client(base_url=serve_long(collection).address, timeout=30) as client:
         yield client
 
 

@@ -27,10 +27,10 @@ T = TypeVar("T")
 
 
 @pytest.fixture(scope="module")
-def served(serve: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
+def served(serve_long: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
     collection = Collection(tmp_path_factory.mktemp("served") / "collection.sqlite")
     collection.replace(sample_gear)
-    return serve(collection)
+    return serve_long(collection)
 
 
 def port_of(address: str) -> int:

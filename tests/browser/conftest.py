@@ -130,19 +130,58 @@ class Page:
         self.press(Keys.ESCAPE)
 
 
+class Browsers:
+    """One browser at a time, a fresh one after so many tests: an old one grows slow."""
+
+    MOST_TESTS = 30
+
+    def __init__(self, folders: pytest.TempPathFactory) -> None:
+        self._folders = folders
+        self._current: webdriver.Chrome | None = None
+        self.tests = 0
+
+    def current(self) -> webdriver.Chrome:
+        """The browser that is open, or a fresh one."""
+        if self._current is not None and self.tests >= self.MOST_TESTS:
+            self.close()
+        if self._current is None:
+            self._current, self.tests = self._opened(), 0
+        return self._current
+
+    def _opened(self) -> webdriver.Chrome:
+        browser, chromedriver = shutil.which("chromium"), shutil.which("chromedriver")
+        assert browser, "Chromium is missing: 'make test' installs it"
+        assert chromedriver, "ChromeDriver is missing: 'make test' installs it"
+        options = Options()
+        options.binary_location = browser
+        for flag in (*FLAGS, f"--user-data-dir={self._folders.mktemp('browser')}"):
+            options.add_argument(flag)
+        options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+        return webdriver.Chrome(options=options, service=Service(chromedriver))
+
+    def close(self) -> None:
+        """Put the browser away."""
+        if self._current is not None:
+            self._current.quit()
+            self._current = None
+
+
 @pytest.fixture(scope="session")
-def driver(tmp_path_factory: pytest.TempPathFactory) -> Iterator[webdriver.Chrome]:
-    browser, chromedriver = shutil.which("chromium"), shutil.which("chromedriver")
-    assert browser, "Chromium is missing: 'make test' installs it"
-    assert chromedriver, "ChromeDriver is missing: 'make test' installs it"
-    options = Options()
-    options.binary_location = browser
-    for flag in (*FLAGS, f"--user-data-dir={tmp_path_factory.mktemp('browser')}"):
-        options.add_argument(flag)
-    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-    found = webdriver.Chrome(options=options, service=Service(chromedriver))
+def browsers(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Browsers]:
+    found = Browsers(tmp_path_factory)
     yield found
-    found.quit()
+    found.close()
+
+
+@pytest.fixture(scope="module")
+def driver(browsers: Browsers) -> webdriver.Chrome:
+    """The browser; the same throughout a module."""
+    return browsers.current()
+
+
+@pytest.fixture(autouse=True)
+def _counted(browsers: Browsers) -> None:
+    browsers.tests += 1
 
 
 @pytest.fixture

@@ -43,8 +43,7 @@ def tap(page: Page, name: str) -> None:
 
 def write(page: Page, field: str, text: str, within: str = "main") -> None:
     box = page.find(f"{within} [data-field={field}]")
-    page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", box)
-    box.clear()
+    page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'}); arguments[0].select()", box)
     box.send_keys(text)
 
 

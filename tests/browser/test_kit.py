@@ -376,13 +376,13 @@ def test_would_it_fit_takes_three_taps_on_a_phone(page: Page) -> None:
 
 
 @pytest.fixture(scope="module")
-def large_page(driver: webdriver.Chrome, serve: Serve, tmp_path_factory: pytest.TempPathFactory) -> Page:
+def large_page(driver: webdriver.Chrome, serve_long: Serve, tmp_path_factory: pytest.TempPathFactory) -> Page:
     """Three thousand lenses on the shelf."""
     document = json.loads(sample_bytes())
     document["lenses"] += [lens(id=f"l{n}", name=f"Lens {n:04}", mount="kelvane") for n in range(3000)]
     collection = Collection(tmp_path_factory.mktemp("large") / "collection.sqlite")
     collection.replace(Gear.model_validate_json(json.dumps(document)))
-    return Page(driver, serve(collection).address)
+    return Page(driver, serve_long(collection).address)
 
 
 def test_thousands_scroll_without_gaps(large_page: Page, sample_gear: Gear) -> None:

@@ -34,10 +34,10 @@ def long_winded(gear: Gear) -> Gear:
 
 
 @pytest.fixture(scope="module")
-def served(serve: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
+def served(serve_long: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
     collection = Collection(tmp_path_factory.mktemp("long") / "collection.sqlite")
     collection.replace(long_winded(sample_gear))
-    return serve(collection)
+    return serve_long(collection)
 
 
 @pytest.fixture

@@ -281,6 +281,14 @@ def test_what_to_look_at_next() -> None:
     assert next_best(PLAIN_55, short, []) == "past_infinity"
 
 
+def test_what_is_absurdly_far_takes_no_more_memory() -> None:
+    found = together(PLAIN_55, None, [Observation("length", "normal", 90_000.0, 0.01)])
+    assert found.mean_mm == pytest.approx(90_000.0, abs=1.0)
+    # As fine as ever where a ring may err.
+    near = together(PLAIN_55, None, [Observation("length", "normal", 14.0, 0.01)])
+    assert near.standard_uncertainty_mm == pytest.approx(0.01, rel=1e-3)
+
+
 # Shims
 
 

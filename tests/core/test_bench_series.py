@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tests.worlds import body, gear_of, lens, mount, ring, world_of
 from tropeion.core.bench.quantities import PieceOnBench, Quantity, bench_piece, quantity_of
-from tropeion.core.bench.series import Caliper, Taken, series_report, wedge_tangent
+from tropeion.core.bench.series import Before, Caliper, Taken, series_report, wedge_tangent
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
 
 PERFECT = Caliper(0.0, 0.0, 0.0)
@@ -135,16 +135,21 @@ def test_a_plane_through_readings_gives_its_tilt_back(
 def test_a_wedge_is_told_across_the_sensor_of_the_body() -> None:
     piece, length = on_bench(world_of([ring()], rear={"outer_mm": 62.0}))
     taken = Taken((25.03, 25.0, 24.97, 25.0), (0.0, 90.0, 180.0, 270.0))
-    told = series_report(piece, length, taken, sensor_width_mm=36.0, circle_mm=0.03)
+    told = series_report(piece, length, taken, before=Before(36.0, 0.03))
     # 0.06 mm over 62 mm; at 18 mm off the middle 0.0174 mm; hidden from f/0.6.
     assert told.wedge is not None
     assert told.wedge.defocus_mm == pytest.approx(18 * 0.06 / 62)
     assert "±0.017 mm at the ends of 36 mm" in told.wedge_says
     assert "at least" not in told.wedge_says
     assert "at least" in series_report(piece, length, Taken(taken.values_mm)).wedge_says
-    narrow = series_report(piece, length, taken, sensor_width_mm=20.0, circle_mm=0.03)
+    narrow = series_report(piece, length, taken, before=Before(20.0, 0.03))
     assert narrow.wedge is not None
     assert narrow.wedge.defocus_mm == pytest.approx(told.wedge.defocus_mm * 20 / 36)
+    # Before a reducer of 0.7 it defocuses 0.7 times as much, hidden from the same marked stop.
+    reduced = series_report(piece, length, taken, before=Before(36.0, 0.03, 0.7, 0.7))
+    assert reduced.wedge is not None
+    assert reduced.wedge.defocus_mm == pytest.approx(0.7 * told.wedge.defocus_mm)
+    assert reduced.wedge.hidden_from_f_number == pytest.approx(told.wedge.hidden_from_f_number)
 
 
 def test_square_seats_are_said_to_be_so_as_far_as_it_tells() -> None:

@@ -211,6 +211,8 @@ def test_what_is_no_port_is_refused(tmp_path: Path) -> None:
     ):
         with pytest.raises(CaliperError, match=why):
             read_at(port, patience_s=0.2)
+    with pytest.raises(CaliperError, match="a port is a path"):
+        read_at("\0")
 
 
 def test_a_caliper_that_says_nothing_wants_its_button() -> None:

@@ -11,22 +11,20 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from tropeion.core.answers.effects import Effect, effect_of
 from tropeion.core.bench.quantities import PieceOnBench, Quantity, bench_piece, quantity_of
-from tropeion.core.bench.series import USUAL_BLUR_MM, USUAL_SENSOR_MM, Caliper, SeriesReport, Taken, series_report
+from tropeion.core.bench.rig_on_bench import before_of, rig_on_bench
+from tropeion.core.bench.series import Before, Caliper, SeriesReport, Taken, series_report
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.kit import Entry, find
 from tropeion.core.gear.quantities import Date, Text, Word
 from tropeion.core.gear.world import World
-from tropeion.core.optics.blur import blur_of
-from tropeion.core.optics.modes import modes_of
 from tropeion.core.practice import Practice
 from tropeion.core.records.record import About, RecordId, now
 from tropeion.core.records.series import Reading, ReadingSeries
-from tropeion.core.working import PLAIN
 from tropeion.formats.entries import entry_document, load_entry
 from tropeion.store.collection import Collection, Edit
 
 from .problems import RESPONSES, Problem, RefusedError
-from .shared import CollectionOf, Id, practice_in
+from .shared import CollectionOf, Id, Ids, ids_in, practice_in
 
 __all__ = ["router", "unknown_record"]
 
@@ -38,17 +36,19 @@ Part = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
 
 
 class _Piece(BaseModel):
-    """A piece, and the body across whose sensor a wedge is told."""
+    """A piece."""
 
     kind: Kind
     id: Id
-    body: Id | None = None
 
 
 class _Measuring(_Piece):
-    """One length of a piece."""
+    """One length of a piece; the rig for which a wedge is told."""
 
     quantity: Word
+    lens: Id | None = None
+    body: Id | None = None
+    via: Ids = ""
 
 
 class _Previewed(Practice):
@@ -176,11 +176,11 @@ def post_readings(written: SeriesWritten, asked: Annotated[_Measuring, Query()],
         series.insert(0, hand)
     if not series:
         return Said(report=None, changes=[])
-    width, circle = USUAL_SENSOR_MM, USUAL_BLUR_MM
-    if asked.body is not None:
-        [mode, *_] = modes_of(world.body(asked.body), "still")
-        width, circle = mode.width_mm, blur_of(mode, Practice().blur, PLAIN)
-    report = series_report(piece, quantity, series[0], series[1:], sensor_width_mm=width, circle_mm=circle)
+    standing_before = Before()
+    if asked.lens is not None and asked.body is not None:
+        rig = rig_on_bench(world, asked.lens, asked.body, ids_in(asked.via), collection.practice())
+        standing_before = before_of(rig, asked.id)
+    report = series_report(piece, quantity, series[0], series[1:], before=standing_before)
     before = entry_document(find(world.gear, asked.kind, asked.id))
     changes = [FieldChanged(name=name, before=before.get(name), after=one) for name, one in report.fields.items()]
     return Said(report=report, changes=changes)
@@ -212,6 +212,8 @@ def post_series_strike(id: RecordId, struck: Struck, collection: CollectionOf) -
     series = collection.record_of(ReadingSeries, id)
     if series is None:
         raise unknown_record("series of readings", id)
+    if series.struck:
+        raise NotPossibleError("series", "it is struck out already")
     if struck.reading is None:
         record = series.model_copy(update={"struck": True, "struck_because": struck.reason})
     elif struck.reading < len(series.readings):
@@ -220,8 +222,6 @@ def post_series_strike(id: RecordId, struck: Struck, collection: CollectionOf) -
         record = series.model_copy(update={"readings": tuple(readings)})
     else:
         raise NotPossibleError("reading", f"the series has {len(series.readings)} readings, counted from 0")
-    if series.struck:
-        raise NotPossibleError("series", "it is struck out already")
     collection.keep_record(record, f"Readings of {series.piece} struck out: {struck.reason}")
     return _page(collection, _kind(series.piece_kind), series.piece)
 

@@ -36,7 +36,7 @@ __all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
-Value = Annotated[float, Field(ge=-1_000_000, le=1_000_000, allow_inf_nan=False)]
+Value = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
 
 
 class _Rig(Practice):

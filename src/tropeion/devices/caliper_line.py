@@ -145,12 +145,13 @@ def read_at(port: str, *, patience_s: float = PATIENCE_S) -> float:
 
     Raises CaliperError where there is none, it is no serial port, another program holds it, or nothing comes.
     """
-    path = Path(port)
     try:
-        real = path.resolve(strict=True)
+        real = Path(port).resolve(strict=True)
         device = real.is_relative_to("/dev") and stat.S_ISCHR(real.stat().st_mode)
     except OSError as error:
         raise CaliperError(f"{port}: {error.strerror or 'no such port'}") from None
+    except ValueError:
+        raise CaliperError("a port is a path, as /dev/ttyUSB0") from None
     if not device:
         raise CaliperError(f"{port} is no serial port: one under /dev is wanted, as /dev/ttyUSB0")
     try:

@@ -38,8 +38,10 @@ const patient = (failures: number, error: Error) => !(error instanceof ProblemEr
 export interface PieceOf {
   kind: BenchKind;
   id: string;
-  body?: string;
 }
+
+/** One length of it, and the rig for which a wedge is told. */
+export type Measuring = PieceOf & { quantity: string; lens?: string; body?: string; via?: string };
 
 export function benchPieceQuery(query: PieceOf) {
   return queryOptions({
@@ -62,7 +64,7 @@ export function benchPiecesQuery(q: string, mountless = false) {
 }
 
 /** What readings say, beside those that were kept. */
-export function readingsQuery(piece: PieceOf & { quantity: string }, written: SeriesWritten) {
+export function readingsQuery(piece: Measuring, written: SeriesWritten) {
   return queryOptions({
     queryKey: ["bench", "readings", piece, written],
     queryFn: async ({ signal }) =>

@@ -10434,7 +10434,6 @@ export interface operations {
             query: {
                 kind: "adapters" | "bodies" | "lenses";
                 id: string;
-                body?: string | null;
             };
             header?: never;
             path?: never;
@@ -10488,8 +10487,10 @@ export interface operations {
             query: {
                 kind: "adapters" | "bodies" | "lenses";
                 id: string;
-                body?: string | null;
                 quantity: string;
+                lens?: string | null;
+                body?: string | null;
+                via?: string;
             };
             header?: never;
             path?: never;
@@ -10547,8 +10548,10 @@ export interface operations {
             query: {
                 kind: "adapters" | "bodies" | "lenses";
                 id: string;
-                body?: string | null;
                 quantity: string;
+                lens?: string | null;
+                body?: string | null;
+                via?: string;
             };
             header?: never;
             path?: never;
@@ -10753,7 +10756,6 @@ export interface operations {
             query: {
                 kind: "adapters" | "bodies" | "lenses";
                 id: string;
-                body?: string | null;
             };
             header?: never;
             path?: never;

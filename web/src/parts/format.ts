@@ -80,7 +80,7 @@ export const money = (value: number, currency: string) =>
 
 /** A sentence whose numbers stay with their units and with each other. */
 export const unbroken = (text: string) =>
-  text.replace(/(\d) (?=mm\b|cm\b|m\b|×|±)/g, "$1\u00a0").replace(/× (?=\d)/g, "×\u00a0");
+  text.replace(/(\d) (?=mm\b|cm\b|m\b|×|±)/g, "$1\u00a0").replace(/([×±]) (?=\d)/g, "$1\u00a0");
 
 /** A shutter time without its unit. */
 export const shutter = (seconds: number) =>

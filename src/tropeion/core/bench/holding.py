@@ -27,6 +27,7 @@ __all__ = ["Held", "HoldingReport", "Try", "holding_report"]
 
 Reals = npt.NDArray[np.float64]
 STEP_MM = 0.01
+MOST_POINTS = 20_000
 # A hand with a tube, and a caliper over it.
 USUAL_HAND_MM = 0.3
 USUAL_BLUR_MM = 0.029
@@ -134,7 +135,8 @@ def _held(one: Try, focal_mm: float, window_mm: float, hand_mm: float) -> Held:
 
 def _grid(lengths_mm: Sequence[float], focal_mm: float) -> Reals:
     low, high = min(lengths_mm) - focal_mm, max(lengths_mm) + 20.0
-    return np.arange(math.floor(low / STEP_MM), math.ceil(high / STEP_MM) + 1).astype(np.float64) * STEP_MM
+    step = max(STEP_MM, (high - low) / MOST_POINTS)
+    return np.arange(math.floor(low / step), math.ceil(high / step) + 1).astype(np.float64) * step
 
 
 _cumulative = np.vectorize(lambda z: 0.5 * math.erfc(-z / math.sqrt(2)), otypes=[float])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -13,9 +14,10 @@ from tropeion.core.rig.ends import own_travel, usable_f_numbers, widest_at
 from tropeion.core.working import PLAIN
 
 from .seen import Bench
+from .series import Before
 from .together import Prior
 
-__all__ = ["RigOnBench", "rig_on_bench"]
+__all__ = ["RigOnBench", "before_of", "rig_on_bench"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +35,19 @@ class RigOnBench:
         if not plain:
             return f"under the mount ring of {self.rig.lens.name}"
         return f"under the plate of {plain[0].name} that meets the body"
+
+
+def before_of(on_bench: RigOnBench, piece: str) -> Before:
+    """What a piece of a rig stands before: all glass between it and the sensor is behind it."""
+    adapters = on_bench.rig.adapters
+    place = next((number for number, one in enumerate(adapters) if one.id == piece), None)
+    behind = adapters if piece == on_bench.rig.lens.id else () if place is None else adapters[place + 1 :]
+    return Before(
+        width_mm=on_bench.rig.mode.width_mm,
+        circle_mm=on_bench.bench.circle_mm,
+        behind=math.prod(one.magnification for one in behind),
+        magnification=on_bench.bench.magnification,
+    )
 
 
 def rig_on_bench(

@@ -16,7 +16,7 @@ from tropeion.core.working import tidy
 from .quantities import PieceOnBench, Quantity
 from .readings import IN_DOUBT, USUAL_TOLERANCE_MM, Measured, Wedge, measured, nominal_score, wedge_of
 
-__all__ = ["Caliper", "Part", "SeriesReport", "Taken", "series_report", "wedge_tangent"]
+__all__ = ["Before", "Caliper", "Part", "SeriesReport", "Taken", "series_report", "wedge_tangent"]
 
 # Across which a wedge is told where no body is chosen, and the blur that it is held against.
 USUAL_SENSOR_MM, USUAL_BLUR_MM = 36.0, 0.029
@@ -29,6 +29,19 @@ class Caliper:
     zero_mm: float = 0.0
     resolution_mm: float = 0.01
     error_mm: float = 0.02
+
+
+@dataclass(frozen=True, slots=True)
+class Before:
+    """What the piece stands before: a sensor so wide, its blur, the glass behind the piece and that of the whole chain.
+
+    Unless it is said: 36 mm, and no glass.
+    """
+
+    width_mm: float = USUAL_SENSOR_MM
+    circle_mm: float = USUAL_BLUR_MM
+    behind: float = 1.0
+    magnification: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,17 +101,16 @@ def series_report(
     taken: Taken,
     earlier: Sequence[Taken] = (),
     *,
-    sensor_width_mm: float = USUAL_SENSOR_MM,
-    circle_mm: float = USUAL_BLUR_MM,
+    before: Before = Before(),
 ) -> SeriesReport:
-    """What readings of one quantity say; a wedge is told across a sensor. Raises ValueError without any reading."""
+    """What readings of one quantity say, a wedge by what the piece stands before. Raises ValueError without any."""
     found = _measured(quantity, taken)
-    before = [_measured(quantity, one) for one in earlier if one.values_mm]
-    pooled, doubt, apart = _pooled(found, before)
+    past = [_measured(quantity, one) for one in earlier if one.values_mm]
+    pooled, doubt, apart = _pooled(found, past)
     agrees = apart is None or abs(apart) <= IN_DOUBT
     mean = found.mean_mm if pooled is None or not agrees else pooled
     u = found.standard_uncertainty_mm if doubt is None or not agrees else doubt
-    wedge, wedge_says = _wedge(quantity, taken, sensor_width_mm, circle_mm)
+    wedge, wedge_says = _wedge(quantity, taken, before)
     return SeriesReport(
         measured=found,
         parts=_parts(found, quantity, taken),
@@ -166,18 +178,18 @@ def _systematic(found: Measured, least: float) -> float:
     return min(least, math.sqrt(max(found.standard_uncertainty_mm**2 - inner**2, 0.0)))
 
 
-def _wedge(quantity: Quantity, taken: Taken, width_mm: float, circle_mm: float) -> tuple[Wedge | None, str]:
+def _wedge(quantity: Quantity, taken: Taken, before: Before) -> tuple[Wedge | None, str]:
     seat = quantity.seat_mm
     if seat is None or len(taken.values_mm) < 2:
         return None, ""
     tangent, least = wedge_tangent(taken.values_mm, taken.angles_deg, seat)
-    wedge = wedge_of(tangent * seat, seat, width_mm, 1.0, 1.0, circle_mm)
+    wedge = wedge_of(tangent * seat, seat, before.width_mm, before.behind, before.magnification, before.circle_mm)
     if wedge.defocus_mm <= taken.caliper.resolution_mm / 2:
         return wedge, "The seats are square as far as these readings tell."
     at_least = "at least " if least else ""
     return wedge, (
         f"The seats are out of square by {at_least}{wedge.wedge_deg:.3f}°: ±{wedge.defocus_mm:.3f} mm at the ends of"
-        f" {width_mm:g} mm, hidden from f/{max(wedge.hidden_from_f_number, 0.1):.1f} on."
+        f" {before.width_mm:g} mm, hidden from f/{max(wedge.hidden_from_f_number, 0.1):.1f} on."
     )
 
 

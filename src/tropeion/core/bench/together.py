@@ -28,6 +28,8 @@ Reals = npt.NDArray[np.float64]
 CONTRADICTED = 0.05
 STEP_MM = 0.001
 LEAST_SPAN_MM = 3.0
+# So fine as far as a ring for another system may err; beyond that coarser, so that no span takes all memory.
+MOST_POINTS = 400_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,11 +61,13 @@ def together(bench: Bench, prior: Prior | None, seen: Sequence[Observation]) -> 
     if prior is None and not seen:
         raise ValueError("nothing is known and nothing was seen")
     at = _grid(prior, seen)
+    # Nothing is narrower than the grid can tell.
+    least = float(at[1] - at[0]) / 2
     log = np.zeros_like(at)
     if prior is not None:
-        log -= ((at - prior.mean_mm) / _wide(prior.standard_uncertainty_mm)) ** 2 / 2
+        log -= ((at - prior.mean_mm) / max(prior.standard_uncertainty_mm, least)) ** 2 / 2
     for one in seen:
-        log += _log_likelihood(at, one, bench)
+        log += _log_likelihood(at, one, bench, least)
     weight = np.exp(log - log.max())
     weight /= weight.sum()
     mean = float(weight @ at)
@@ -90,25 +94,26 @@ def _grid(prior: Prior | None, seen: Sequence[Observation]) -> Reals:
             # Open to one side: as far beyond as anything is looked for.
             ends.append(one.a_mm + (LEAST_SPAN_MM if one.form == "above" else -LEAST_SPAN_MM))
     low, high = min(*ends, -LEAST_SPAN_MM), max(*ends, LEAST_SPAN_MM)
-    steps = np.arange(math.floor(low / STEP_MM), math.ceil(high / STEP_MM) + 1)
-    return steps.astype(np.float64) * STEP_MM
+    step = STEP_MM * max(1, math.ceil((high - low) / STEP_MM / MOST_POINTS))
+    steps = np.arange(math.floor(low / step), math.ceil(high / step) + 1)
+    return steps.astype(np.float64) * step
 
 
 _cumulative = np.vectorize(lambda z: 0.5 * math.erfc(-z / math.sqrt(2)), otypes=[float])
 
 
-def _log_likelihood(at: Reals, one: Observation, bench: Bench) -> Reals:
+def _log_likelihood(at: Reals, one: Observation, bench: Bench, least: float) -> Reals:
     if one.form == "normal":
-        found: Reals = -(((at - one.a_mm) / one.b_mm) ** 2) / 2
+        found: Reals = -(((at - one.a_mm) / max(one.b_mm, least)) ** 2) / 2
         return found
     past = bench.magnification**2 * bench.past_infinity_mm
     if one.form == "band":
         # Each edge is as soft as a share of itself, what is turned past infinity apart.
         low, high = EDGE * abs(one.a_mm - past), EDGE * abs(one.b_mm - past)
-        share = _cumulative((at - one.a_mm) / _wide(low)) - _cumulative((at - one.b_mm) / _wide(high))
+        share = _cumulative((at - one.a_mm) / max(low, least)) - _cumulative((at - one.b_mm) / max(high, least))
     else:
         sign = 1 if one.form == "above" else -1
-        share = _cumulative(sign * (at - one.a_mm) / _wide(one.b_mm))
+        share = _cumulative(sign * (at - one.a_mm) / max(one.b_mm, least))
     logs: Reals = np.log(np.maximum(share, 1e-300))
     return logs
 

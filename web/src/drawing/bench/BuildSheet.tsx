@@ -1,7 +1,7 @@
 import "./bench.css";
 
 import type { Build, MountlessReport } from "../../api/benchQueries";
-import { mm } from "../../parts/format";
+import { mm, shortened } from "../../parts/format";
 import { useWidth } from "../../parts/useWidth";
 import { Hatch } from "../Hatch";
 
@@ -119,7 +119,7 @@ function Drawn({
         {`shoulder, ${mm(report.shoulder_mm)} mm before the sensor`}
       </text>
       <text x={Math.max(12, x(lensEnd))} y={height - 6}>
-        {lensName}
+        {shortened(lensName, 22)}
       </text>
       <path
         className="error-axis"

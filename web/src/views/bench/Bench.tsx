@@ -1,7 +1,8 @@
 import "./Bench.css";
 
+import { useIsFetching } from "@tanstack/react-query";
 import type { RefSelectProps } from "antd/es/select";
-import { lazy, Suspense, useMemo, useRef } from "react";
+import { lazy, Suspense, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 
 import { withPair } from "../../app/navigation";
@@ -46,11 +47,14 @@ export default function Bench() {
   const body = useNamed("body", address.body, undefined);
   const rig = useRig(address);
   const failure = lens.error ?? body.error ?? rig.error;
+  const [drawn, setDrawn] = useState<View | null>(null);
+  const asking = useIsFetching({ queryKey: ["bench"] });
+  const settled = !failure && drawn === view && asking === 0 && rig.settled;
   const shown = VIEWS.find((one) => one.view === view)?.name ?? "";
   useScreen({
     title: `Bench: ${shown}`,
-    answer: failure ? undefined : `bench ${view}`,
-    busy: false,
+    answer: settled ? `bench ${view}` : undefined,
+    busy: !settled && !failure,
     className: "bench",
     help: HELP,
     keys: {
@@ -81,9 +85,17 @@ export default function Bench() {
       ) : (
         <Suspense fallback={<div className="sheet skeleton" />}>
           <Screen rig={rig} />
+          <Drawn key={view} onDrawn={() => setDrawn(view)} />
         </Suspense>
       )}
       <UndoBar />
     </>
   );
+}
+
+/** Tells once a view is there: it comes in a file of its own. */
+function Drawn({ onDrawn }: { onDrawn: () => void }) {
+  const told = useEffectEvent(onDrawn);
+  useEffect(() => told(), []);
+  return null;
 }

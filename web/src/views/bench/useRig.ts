@@ -13,6 +13,9 @@ export interface BenchRig {
   names: Record<string, string>;
   query: RigQuery | null;
   nothingFits: string | null;
+  /** What a rig breaks that must not be put together. */
+  danger: string | null;
+  settled: boolean;
   error: Error | null;
   again: () => void;
 }
@@ -31,6 +34,7 @@ export function useRig(address: Address): BenchRig {
     enabled: both,
   });
   const route = match.data?.routes[0];
+  const danger = route?.grade === "danger";
   const via = address.via ?? route?.adapters.join(",") ?? null;
   const names = Object.fromEntries(
     Object.entries(match.data?.pieces ?? {}).map(([id, piece]) => [id, piece.name]),
@@ -40,7 +44,9 @@ export function useRig(address: Address): BenchRig {
     body,
     via,
     names,
-    query: both && via !== null ? { ...practice, lens, body, via } : null,
+    query: both && via !== null && !danger ? { ...practice, lens, body, via } : null,
+    danger: danger ? (match.data?.sentence ?? "") : null,
+    settled: !both || match.isSuccess,
     nothingFits: both && match.isSuccess && route === undefined ? match.data.sentence : null,
     error: match.error,
     again: () => void match.refetch(),

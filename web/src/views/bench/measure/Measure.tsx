@@ -28,11 +28,7 @@ export default function Measure({ rig }: RigProps) {
   const named = KINDS[said];
   const [first] = ofPair;
   const [kind, chosen] = named && id ? [named, id] : (first ?? [null, null]);
-  const asked = {
-    kind: kind ?? "adapters",
-    id: chosen ?? "",
-    ...(rig.body === null ? {} : { body: rig.body }),
-  };
+  const asked = { kind: kind ?? "adapters", id: chosen ?? "" } as const;
   const options = benchPieceQuery(asked);
   const page = useQuery({ ...options, enabled: kind !== null });
   const pick = (one: BenchKind, other: string) =>
@@ -87,6 +83,7 @@ export default function Measure({ rig }: RigProps) {
           <Reading
             key={`${current.kind} ${current.id} ${quantity.quantity}`}
             asked={asked}
+            rig={rig}
             page={page.data}
             quantity={quantity}
             onKept={kept}

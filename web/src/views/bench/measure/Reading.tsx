@@ -6,13 +6,16 @@ import {
   type PieceOf,
   type PiecePage,
   readingsQuery,
+  type RigQuery,
   type SeriesWritten,
 } from "../../../api/benchQueries";
 import { client, unwrap } from "../../../api/client";
 import { CaliperSheet } from "../../../drawing/bench/CaliperSheet";
 import { mm, today, unbroken } from "../../../parts/format";
+import { labelOf } from "../../../parts/labels";
 import { Refused } from "../../../parts/Refused";
 import { useKept } from "../useKept";
+import type { BenchRig } from "../useRig";
 import { CaliperPanel } from "./CaliperPanel";
 import { Result } from "./Result";
 import { SeriesList } from "./SeriesList";
@@ -22,10 +25,15 @@ type Source = SeriesWritten["source"];
 
 interface Props {
   asked: PieceOf;
+  rig: BenchRig;
   page: PiecePage;
   quantity: BenchQuantity;
   onKept: (page: PiecePage) => Promise<void>;
 }
+
+const ofRig = ({ lens, body, via }: BenchRig, id: string) =>
+  [lens, body, ...(via ?? "").split(",")].includes(id);
+const rigOf = ({ lens, body, via }: RigQuery) => ({ lens, body, ...(via === undefined ? {} : { via }) });
 
 const PLACES = [0, 90, 180, 270] as const;
 const EMPTY: SeriesWritten = {
@@ -38,7 +46,7 @@ const EMPTY: SeriesWritten = {
 };
 
 /** One length of a piece: the drawing with the jaws, the readings as they come, and what they say. */
-export function Reading({ asked, page, quantity, onKept }: Props) {
+export function Reading({ asked, rig, page, quantity, onKept }: Props) {
   const piece = { ...asked, quantity: quantity.quantity };
   const [held, setWritten] = useKept(`readings ${asked.kind} ${asked.id} ${quantity.quantity}`, EMPTY);
   const written = { ...held, day: today() };
@@ -47,7 +55,9 @@ export function Reading({ asked, page, quantity, onKept }: Props) {
   const taken = written.readings.length;
   const [place, setPlace] = useState<number>(PLACES[taken % 4] ?? 0);
   const caliper = useCaliper(piece, source === "simulated");
-  const said = useQuery(readingsQuery(piece, written));
+  // A wedge tells by what stands behind it.
+  const before = rig.query && ofRig(rig, asked.id) ? rigOf(rig.query) : {};
+  const said = useQuery(readingsQuery({ ...piece, ...before }, written));
   const report = said.data?.report ?? null;
   const add = (value: number) => {
     const reading = { mm: value, angle_deg: around ? place : null, struck: "" };
@@ -111,11 +121,7 @@ export function Reading({ asked, page, quantity, onKept }: Props) {
           }))}
           current={around ? place : null}
         />
-        <p className="bench-how">
-          <strong>{`From ${quantity.datum}. `}</strong>
-          {`${quantity.says} `}
-          <span className="bench-off">{quantity.keep_off}</span>
-        </p>
+        <How assumed={page.piece.outline.assumed} quantity={quantity} />
       </div>
       <div className="below bench-below">
         <div>
@@ -155,6 +161,24 @@ export function Reading({ asked, page, quantity, onKept }: Props) {
           <SeriesList page={page} quantity={quantity} onKept={onKept} />
         </div>
       </div>
+    </>
+  );
+}
+
+/** What is measured, from where, and what the jaws keep off. */
+function How({ assumed, quantity }: { assumed: readonly string[]; quantity: BenchQuantity }) {
+  return (
+    <>
+      {assumed.length > 0 && (
+        <p className="bench-how route-gives" data-state="assumed">
+          {`Drawn as is usual, since nobody stated it: ${assumed.map(labelOf).join(", ")}.`}
+        </p>
+      )}
+      <p className="bench-how">
+        <strong>{`From ${quantity.datum}. `}</strong>
+        {`${quantity.says} `}
+        <span className="bench-off">{quantity.keep_off}</span>
+      </p>
     </>
   );
 }

@@ -46,7 +46,7 @@ export function Result(props: Props) {
     version: page.version,
   };
   const effect = useQuery({
-    ...measurementQuery({ kind: asked.kind, id: asked.id }, found, address.practice),
+    ...measurementQuery(asked, found, address.practice),
     enabled: report !== null && settled,
   });
   const write = useMutation({
