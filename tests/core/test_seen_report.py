@@ -180,8 +180,10 @@ def test_fourteen_millimetres_are_the_ring_for_the_other_system() -> None:
     found = seen_report(world, "short", "body", ["ring"], Practice(), Asked((Saw("far_limit", (250.0,)),)))
     # The ring of 25 mm stands a lens that wants 31 mm at 45: 14 too long, as stated already.
     assert found.nominal.mean_mm == pytest.approx(14.0)
-    wrong = said(world, length(-14.0, 0.05), nameless=True)
-    assert [one.mount for one in wrong.wrong_rings] == ["other"]
+    # Whatever is stated of it.
+    for nameless in (True, False):
+        wrong = said(world, length(-14.0, 0.05), nameless=nameless)
+        assert [one.mount for one in wrong.wrong_rings] == ["other"]
     assert wrong.says.startswith("14.0 mm too short: this is the ring for lenses with Other head")
     assert "same thread" in wrong.says
 
@@ -245,6 +247,18 @@ def test_a_lens_that_turns_past_infinity_makes_a_long_ring_good() -> None:
     assert "the lens makes good" in found.says
     assert found.mend is not None
     assert found.mend.kind == "nothing"
+
+
+def test_a_foil_whose_tolerance_nobody_stated_is_not_perfect() -> None:
+    world = world_of([ring(tolerance_mm=0.2)])
+    unstated, stated, perfect = (
+        said(world, length(-0.2), foils=(Foils(0.05, 4, *more),)).after_uncertainty_mm
+        for more in ((), (0.005,), (0.0,))
+    )
+    assert unstated == stated
+    assert stated is not None
+    assert perfect is not None
+    assert stated > perfect
 
 
 def test_without_foils_it_says_what_is_wanted() -> None:

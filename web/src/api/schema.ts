@@ -3134,7 +3134,7 @@ export interface components {
         };
         /**
          * Foils
-         * @description Foils of one thickness, and how many there are; ± ``tolerance_mm`` each.
+         * @description Foils of one thickness, and how many there are; ± ``tolerance_mm`` each, as is usual unless it is stated.
          */
         Foils: {
             /** Thickness Mm */
@@ -3143,7 +3143,7 @@ export interface components {
             count: number;
             /**
              * Tolerance Mm
-             * @default 0
+             * @default 0.005
              */
             tolerance_mm: number;
             /** Material */

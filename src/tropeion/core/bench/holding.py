@@ -17,8 +17,12 @@ import numpy.typing as npt
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
+from tropeion.core.optics.blur import blur_of
 from tropeion.core.optics.defocus import extension_for_mm, extension_uncertainty_mm
+from tropeion.core.optics.modes import modes_of
 from tropeion.core.optics.seats import seat_of
+from tropeion.core.practice import Practice
+from tropeion.core.working import PLAIN
 
 from .seen import USUAL_DOUBT
 from .together import CONTRADICTED, chi_square_p
@@ -30,7 +34,6 @@ STEP_MM = 0.01
 MOST_POINTS = 20_000
 # A hand with a tube, and a caliper over it.
 USUAL_HAND_MM = 0.3
-USUAL_BLUR_MM = 0.029
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +79,7 @@ def holding_report(
 ) -> HoldingReport:
     """What the tries say. ``hand_mm`` is one standard uncertainty of a length that is held by hand."""
     focal, f_number = lens.focal_length_mm[0], lens.f_number[0]
-    window = f_number * USUAL_BLUR_MM
+    window = f_number * blur_of(modes_of(body, "still")[0], Practice().blur, PLAIN)
     held: list[Held] = []
     for one in tries:
         held.append(_held(one, focal, window, hand_mm))

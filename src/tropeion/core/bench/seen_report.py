@@ -14,7 +14,7 @@ from .blame import Blamed, WrongRing, blame, wrong_rings
 from .forward import Shown, shown
 from .rig_on_bench import RigOnBench, rig_on_bench
 from .seen import Observation, Saw, implied
-from .shims import Foils, Shim, shim_for
+from .shims import USUAL_TOLERANCE_MM, Foils, Shim, shim_for
 from .sights import SIGHTS
 from .together import Prior, Term, Together, next_best, together
 
@@ -98,7 +98,12 @@ class SeenReport:
 def foils_at_hand(world: World) -> tuple[Foils, ...]:
     """The foils of the collection, as far as there are any left."""
     return tuple(
-        Foils(one.thickness_mm, one.count, one.tolerance_mm or 0.0, one.material)
+        Foils(
+            one.thickness_mm,
+            one.count,
+            USUAL_TOLERANCE_MM if one.tolerance_mm is None else one.tolerance_mm,
+            one.material,
+        )
         for one in world.gear.foils
         if one.count and not one.retired
     )
@@ -133,7 +138,8 @@ def seen_report(world: World, lens: str, body: str, via: Sequence[str], practice
     if found is not None and mend is not None and mend.shim is not None and mend.shim.foils:
         u_after = math.hypot(found.standard_uncertainty_mm, mend.shim.uncertainty_mm)
         after = shown(bench, found.mean_mm + mend.shim.sum_mm, u_after)
-    rings = () if found is None or not seen else wrong_rings(world, on_bench.rig, found)
+    # By what was seen alone: what is stated of a ring for another system speaks for itself.
+    rings = wrong_rings(world, on_bench.rig, together(bench, None, seen)) if seen else ()
     return SeenReport(
         lens=lens,
         body=body,

@@ -8,19 +8,21 @@ from dataclasses import dataclass
 
 from tropeion.core.working import tidy
 
-__all__ = ["Foils", "Shim", "shim_for"]
+__all__ = ["USUAL_TOLERANCE_MM", "Foils", "Shim", "shim_for"]
 
+# What foil keeps to where nobody stated it.
+USUAL_TOLERANCE_MM = 0.005
 # More in one joint do not lie flat.
 MOST_FOILS = 4
 
 
 @dataclass(frozen=True, slots=True)
 class Foils:
-    """Foils of one thickness, and how many there are; ± ``tolerance_mm`` each."""
+    """Foils of one thickness, and how many there are; ± ``tolerance_mm`` each, as is usual unless it is stated."""
 
     thickness_mm: float
     count: int
-    tolerance_mm: float = 0.0
+    tolerance_mm: float = USUAL_TOLERANCE_MM
     material: str | None = None
 
 

@@ -3,7 +3,7 @@ import "./bench.css";
 import { scaleLinear, type ScaleLinear } from "d3-scale";
 
 import type { SeenReport } from "../../api/benchQueries";
-import { fNumber, mm, signedMm } from "../../parts/format";
+import { aperture, fNumber, mm, plain, signedMm } from "../../parts/format";
 import { useWidth } from "../../parts/useWidth";
 import { Hatch } from "../Hatch";
 
@@ -128,6 +128,9 @@ function Strip({ report, nameOf, width, height }: Props & { width: number; heigh
       ))}
       <text className="error-tick" x={along(half)} y={height - 8}>
         ← too far from the sensor
+      </text>
+      <text className="error-tick" x={along(0)} y={height - 8} textAnchor="middle">
+        {`${plain(report.focal_length_mm, "mm")}, ${aperture(report.f_number)}`}
       </text>
       <text className="error-tick" x={along(-half)} y={height - 8} textAnchor="end">
         too near →

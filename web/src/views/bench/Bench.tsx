@@ -61,6 +61,7 @@ export default function Bench() {
       ...Object.fromEntries(VIEWS.map((one) => [one.key, () => void navigate(addressOf(words, one.view))])),
       l: () => lensPicker.current?.focus(),
       b: () => bodyPicker.current?.focus(),
+      e: () => document.querySelector<HTMLElement>("[data-field=reading]")?.focus(),
       g: () => void navigate(withPair("/", words.toString(), Object.keys(usual))),
     },
     pair: useMemo(

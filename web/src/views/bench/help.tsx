@@ -7,6 +7,7 @@ export const HELP: Help = {
     ["L", "pick a lens"],
     ["B", "pick a body"],
     ...VIEWS.map(({ key, name }) => [key.toUpperCase(), name] as const),
+    ["E", "enter a reading"],
     ["G", "the light path"],
     ["D", "dark or light"],
     ["Ctrl Z", "take back what was written"],
