@@ -1,9 +1,7 @@
-import "./bench.css";
-
 import type { Build, MountlessReport } from "../../api/benchQueries";
 import { mm, shortened } from "../../parts/format";
-import { useWidth } from "../../parts/useWidth";
 import { Hatch } from "../Hatch";
+import { Fitted } from "./Fitted";
 
 interface Props {
   report: MountlessReport;
@@ -16,23 +14,10 @@ interface Props {
 
 /** A lens without a mount before a body, with the pieces between its shoulder and the seat, to scale. */
 export function BuildSheet(props: Props) {
-  const [ref, width] = useWidth<HTMLDivElement>();
-  const height = width < 640 ? 220 : 300;
   return (
-    <div className="build-sheet" ref={ref}>
-      {width > 0 && (
-        <svg
-          className="sheet-svg"
-          width={width}
-          height={height}
-          viewBox={`0 0 ${width} ${height}`}
-          role="img"
-          aria-label={props.report.says}
-        >
-          <Drawn {...props} width={width} height={height} />
-        </svg>
-      )}
-    </div>
+    <Fitted className="build-sheet" label={props.report.says} height={(width) => (width < 640 ? 220 : 300)}>
+      {(width, height) => <Drawn {...props} width={width} height={height} />}
+    </Fitted>
   );
 }
 

@@ -1,11 +1,9 @@
-import "./bench.css";
-
 import { scaleLinear, type ScaleLinear } from "d3-scale";
 
 import type { SeenReport } from "../../api/benchQueries";
 import { aperture, fNumber, mm, plain, signedMm } from "../../parts/format";
-import { useWidth } from "../../parts/useWidth";
 import { Hatch } from "../Hatch";
+import { Fitted } from "./Fitted";
 
 interface Props {
   report: SeenReport;
@@ -52,24 +50,11 @@ function hill(along: Along, mean: number, u: number, base: number, height: numbe
  * together, and how it would be with the foils. To the left the lens stands too far from the sensor.
  */
 export function ErrorStrip({ report, nameOf }: Props) {
-  const [ref, width] = useWidth<HTMLDivElement>();
   const rows = report.observations.filter((one) => one.form !== null).length + 1;
-  const height = TOP + rows * ROW + HILL + 52;
   return (
-    <div className="error-strip" ref={ref}>
-      {width > 0 && (
-        <svg
-          className="sheet-svg"
-          width={width}
-          height={height}
-          viewBox={`0 0 ${width} ${height}`}
-          role="img"
-          aria-label={report.says}
-        >
-          <Strip report={report} nameOf={nameOf} width={width} height={height} />
-        </svg>
-      )}
-    </div>
+    <Fitted className="error-strip" label={report.says} height={() => TOP + rows * ROW + HILL + 52}>
+      {(width, height) => <Strip report={report} nameOf={nameOf} width={width} height={height} />}
+    </Fitted>
   );
 }
 

@@ -1,6 +1,6 @@
 import "./bench.css";
 
-import { useWidth } from "../../parts/useWidth";
+import { Fitted } from "./Fitted";
 
 interface Props {
   /** The measured pitch, that of the thread it is held against, and after how many turns they bind. */
@@ -14,9 +14,19 @@ interface Props {
 const LONG_MM = 12;
 
 /** Two threads with their flanks in each other: where pitches differ, the crests climb until they bind. */
-export function ThreadSheet({ pitchMm, otherMm, turns, label, otherLabel }: Props) {
-  const [ref, width] = useWidth<HTMLDivElement>();
-  const height = 176;
+export function ThreadSheet(props: Props) {
+  const { turns, label, otherLabel } = props;
+  const told = turns === null ? `${label} and ${otherLabel} go together` : `${label} binds in ${otherLabel}`;
+  return (
+    <Fitted className="thread-sheet" label={told} height={() => 176}>
+      {(width, height) => <Flanks {...props} width={width} height={height} />}
+    </Fitted>
+  );
+}
+
+type FlanksProps = Props & { width: number; height: number };
+
+function Flanks({ pitchMm, otherMm, turns, label, otherLabel, width, height }: FlanksProps) {
   const scale = Math.max(1, (width - 40) / LONG_MM);
   const bind = turns === null ? null : turns * pitchMm;
   const flank = (pitch: number, up: boolean) => {
@@ -35,41 +45,28 @@ export function ThreadSheet({ pitchMm, otherMm, turns, label, otherLabel }: Prop
       : `M20 34${points}L${end} ${base + deep / 2 - 5}V34Z`;
   };
   return (
-    <div className="thread-sheet" ref={ref}>
-      {width > 0 && (
-        <svg
-          className="sheet-svg"
-          width={width}
-          height={height}
-          viewBox={`0 0 ${width} ${height}`}
-          role="img"
-          aria-label={
-            bind === null ? `${label} and ${otherLabel} go together` : `${label} binds in ${otherLabel}`
-          }
-        >
-          <path className="thread-female" d={flank(otherMm, false)} data-pitch={otherMm} />
-          <path className="thread-male" d={flank(pitchMm, true)} data-pitch={pitchMm} />
-          {bind !== null && bind < LONG_MM && (
-            <>
-              <rect className="thread-bind" x={20 + bind * scale} y={34} width={3} height={height - 68} />
-              <text className="clash-caption" x={28 + bind * scale} y={48}>
-                {`binds after ${turns?.toFixed(1) ?? ""} turns: never force it`}
-              </text>
-            </>
-          )}
-          <text x={20} y={24}>
-            {otherLabel}
+    <>
+      <path className="thread-female" d={flank(otherMm, false)} data-pitch={otherMm} />
+      <path className="thread-male" d={flank(pitchMm, true)} data-pitch={pitchMm} />
+      {bind !== null && bind < LONG_MM && (
+        <>
+          <rect className="thread-bind" x={20 + bind * scale} y={34} width={3} height={height - 68} />
+          <text className="clash-caption" x={28 + bind * scale} y={48}>
+            {`binds after ${turns?.toFixed(1) ?? ""} turns: never force it`}
           </text>
-          <text x={20} y={height - 14}>
-            {label}
-          </text>
-          <path className="bench-bar" d={`M${width - 30} ${height - 22}v6h${-scale}v-6`} />
-          <text x={width - 30} y={height - 26} textAnchor="end">
-            1 mm
-          </text>
-        </svg>
+        </>
       )}
-    </div>
+      <text x={20} y={24}>
+        {otherLabel}
+      </text>
+      <text x={20} y={height - 14}>
+        {label}
+      </text>
+      <path className="bench-bar" d={`M${width - 30} ${height - 22}v6h${-scale}v-6`} />
+      <text x={width - 30} y={height - 26} textAnchor="end">
+        1 mm
+      </text>
+    </>
   );
 }
 

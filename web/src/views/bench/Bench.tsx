@@ -1,8 +1,7 @@
 import "./Bench.css";
 
 import { useIsFetching } from "@tanstack/react-query";
-import type { RefSelectProps } from "antd/es/select";
-import { lazy, Suspense, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useEffectEvent, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 
 import { withPair } from "../../app/navigation";
@@ -10,9 +9,8 @@ import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
 import { useAddress } from "../../app/useAddress";
 import { Failed } from "../../parts/Failed";
-import { Pickers } from "../../parts/Pickers";
 import { UndoBar } from "../../parts/UndoBar";
-import { useNamed } from "../../parts/useNamed";
+import { usePairPickers } from "../../parts/usePairPickers";
 import { Views } from "../../parts/Views";
 import { HELP } from "./help";
 import { useRig } from "./useRig";
@@ -41,12 +39,10 @@ export default function Bench() {
   const navigate = useNavigate();
   const { usual } = usePractices();
   const view = viewIn(words);
-  const lensPicker = useRef<RefSelectProps>(null);
-  const bodyPicker = useRef<RefSelectProps>(null);
-  const lens = useNamed("lens", address.lens, undefined);
-  const body = useNamed("body", address.body, undefined);
   const rig = useRig(address);
-  const failure = lens.error ?? body.error ?? rig.error;
+  const pick = useCallback((kind: "lens" | "body", id: string | null) => go({ [kind]: id, via: null }), [go]);
+  const pickers = usePairPickers(address.lens, address.body, rig.names, pick);
+  const failure = pickers.error ?? rig.error;
   const [drawn, setDrawn] = useState<View | null>(null);
   const asking = useIsFetching({ queryKey: ["bench"] });
   const settled = !failure && drawn === view && asking === 0 && rig.settled;
@@ -59,23 +55,11 @@ export default function Bench() {
     help: HELP,
     keys: {
       ...Object.fromEntries(VIEWS.map((one) => [one.key, () => void navigate(addressOf(words, one.view))])),
-      l: () => lensPicker.current?.focus(),
-      b: () => bodyPicker.current?.focus(),
+      ...pickers.keys,
       e: () => document.querySelector<HTMLElement>("[data-field=reading]")?.focus(),
       g: () => void navigate(withPair("/", words.toString(), Object.keys(usual))),
     },
-    pair: useMemo(
-      () => (
-        <Pickers
-          lens={lens.named}
-          body={body.named}
-          lensPicker={lensPicker}
-          bodyPicker={bodyPicker}
-          onPick={(kind, id) => go({ [kind]: id, via: null })}
-        />
-      ),
-      [lens.named, body.named, go],
-    ),
+    pair: pickers.pair,
   });
   const Screen = SCREENS[view];
   return (

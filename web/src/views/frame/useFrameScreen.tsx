@@ -1,13 +1,11 @@
-import type { RefSelectProps } from "antd/es/select";
-import { useCallback, useEffect, useMemo, useRef } from "react";
+import { useCallback, useEffect } from "react";
 import { useNavigate } from "react-router";
 
 import { usePractices } from "../../app/Practices";
 import { type Help, type Keys, useScreen } from "../../app/screen";
 import { type Address, useAddress } from "../../app/useAddress";
 import type { Words } from "../../app/useChange";
-import { Pickers } from "../../parts/Pickers";
-import { useNamed } from "../../parts/useNamed";
+import { usePairPickers } from "../../parts/usePairPickers";
 import { ANOTHER } from "./another";
 import { addressOf, VIEWS } from "./viewNames";
 
@@ -27,43 +25,28 @@ interface Props {
 export function useFrameScreen({ address, change, names, title, answer, waiting, help, keys }: Props) {
   const navigate = useNavigate();
   const { lens, body } = address;
-  const lensPicker = useRef<RefSelectProps>(null);
-  const bodyPicker = useRef<RefSelectProps>(null);
   const opening = useOpening();
-  const known = (id: string | null) => (id === null ? undefined : names[id]);
-  const [one, other] = [useNamed("lens", lens, known(lens)), useNamed("body", body, known(body))];
   const pickEnd = useCallback(
     (kind: "lens" | "body", id: string | null) => change({ ...ANOTHER, [kind]: id }, false),
     [change],
   );
-  const error = one.error ?? other.error;
+  const pickers = usePairPickers(lens, body, names, pickEnd);
+  const { error } = pickers;
   const words = () => new URLSearchParams(window.location.search);
   useScreen({
-    title: one.named && other.named ? `${title}: ${one.named.name} on ${other.named.name}` : title,
+    title: pickers.lens && pickers.body ? `${title}: ${pickers.lens.name} on ${pickers.body.name}` : title,
     answer,
     busy: waiting && !error,
     className: "frame",
     help,
     keys: {
-      l: () => lensPicker.current?.focus(),
-      b: () => bodyPicker.current?.focus(),
+      ...pickers.keys,
       ...Object.fromEntries(
         VIEWS.map(({ view, key }) => [key, () => void navigate(addressOf(words(), view))]),
       ),
       ...keys,
     },
-    pair: useMemo(
-      () => (
-        <Pickers
-          lens={one.named}
-          body={other.named}
-          lensPicker={lensPicker}
-          bodyPicker={bodyPicker}
-          onPick={pickEnd}
-        />
-      ),
-      [one.named, other.named, pickEnd],
-    ),
+    pair: pickers.pair,
   });
   const first = lens === null ? ("lens" as const) : ("body" as const);
   const missing = opening || (lens !== null && body !== null) ? null : first;

@@ -1,8 +1,7 @@
 import "./LightPath.css";
 
 import Button from "antd/es/button";
-import type { RefSelectProps } from "antd/es/select";
-import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, useCallback, useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { ProblemError } from "../../api/client";
@@ -13,8 +12,7 @@ import { useScreen } from "../../app/screen";
 import { useAddress } from "../../app/useAddress";
 import { Failed } from "../../parts/Failed";
 import { WorkingContext } from "../../parts/Figure";
-import { Pickers } from "../../parts/Pickers";
-import { useNamed } from "../../parts/useNamed";
+import { usePairPickers } from "../../parts/usePairPickers";
 import { Answer } from "./Answer";
 import { HELP } from "./help";
 import { Nothing } from "./Nothing";
@@ -33,8 +31,6 @@ export default function LightPath() {
   const [panel, setPanel] = useState(false);
   const [quantity, setQuantity] = useState<string | null>(null);
   const [building, setBuilding] = useState(false);
-  const lensPicker = useRef<RefSelectProps>(null);
-  const bodyPicker = useRef<RefSelectProps>(null);
   const pair = usePair(address);
   const { question, report, route, settled } = pair;
 
@@ -44,9 +40,6 @@ export default function LightPath() {
     if (opening) go({ lens: opening.lens, body: opening.body, practice: own }, true);
   }, [opening, own, go]);
 
-  const lens = useNamed("lens", address.lens, report?.pieces[address.lens ?? ""]?.name);
-  const body = useNamed("body", address.body, report?.pieces[address.body ?? ""]?.name);
-  const failure = pair.error ?? lens.error ?? body.error;
   const setPractice = useCallback(
     (key: PracticeKey, value: string) => {
       const changed = { [key]: value } as Partial<Chosen>;
@@ -61,17 +54,22 @@ export default function LightPath() {
     (kind: "lens" | "body", id: string | null) => go({ [kind]: id, via: null }),
     [go],
   );
+  const names = Object.fromEntries(
+    Object.entries(report?.pieces ?? {}).map(([id, piece]) => [id, piece.name]),
+  );
+  const pickers = usePairPickers(address.lens, address.body, names, pickEnd);
+  const { lens, body } = pickers;
+  const failure = pair.error ?? pickers.error;
   const { keys, choose, compare } = useRouteKeys(address, go, pair);
   useScreen({
-    title: lens.named && body.named ? `${lens.named.name} on ${body.named.name}` : "",
+    title: lens && body ? `${lens.name} on ${body.name}` : "",
     answer: settled ? answerKey(address, usual) : undefined,
     busy: !settled && question !== null && !failure,
     className: pair.all.isPlaceholderData ? "stale" : "",
     help: HELP,
     keys: {
       ...keys,
-      l: () => lensPicker.current?.focus(),
-      b: () => bodyPicker.current?.focus(),
+      ...pickers.keys,
       p: () => setPanel(true),
       w: () => setQuantity("register_error_mm"),
       e: () => setBuilding(!building),
@@ -84,23 +82,12 @@ export default function LightPath() {
         setQuantity(null);
       },
     },
-    pair: useMemo(
-      () => (
-        <Pickers
-          lens={lens.named}
-          body={body.named}
-          lensPicker={lensPicker}
-          bodyPicker={bodyPicker}
-          onPick={pickEnd}
-        />
-      ),
-      [lens.named, body.named, pickEnd],
-    ),
+    pair: pickers.pair,
     tools: useMemo(() => <PracticeButton onOpen={() => setPanel(true)} />, []),
   });
 
   const build = { building, onBuild: setBuilding };
-  const pick = (missing: "lens" | "body") => (missing === "body" ? bodyPicker : lensPicker).current?.focus();
+  const pick = (missing: "lens" | "body") => pickers.focus(missing);
   let content: ReactNode = <Skeleton />;
   if (failure instanceof ProblemError && failure.problem.type === "unknown_id") {
     content = <UnknownId error={failure} via={address.via} go={go} />;

@@ -1,6 +1,6 @@
 import "./SetUp.css";
 
-import { useMemo } from "react";
+import { useCallback, useMemo } from "react";
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 
 import type { MatchReport, SetUp as Report } from "../../api/client";
@@ -12,6 +12,7 @@ import { Failed } from "../../parts/Failed";
 import { unbroken } from "../../parts/format";
 import { PrintedRigCard } from "../../parts/RigCard";
 import { Steps } from "../../parts/Steps";
+import { usePairPickers } from "../../parts/usePairPickers";
 import { Views } from "../../parts/Views";
 import { Accessories } from "./Accessories";
 import { Corners } from "./Corners";
@@ -22,7 +23,6 @@ import { MenusAt } from "./MenusAt";
 import { Rehearse } from "./rehearse/Rehearse";
 import { Steadying } from "./Steadying";
 import { Stored } from "./Stored";
-import { usePickers } from "./usePickers";
 import { useSetUp } from "./useSetUp";
 import { addressOf, VIEWS, viewIn } from "./viewNames";
 
@@ -37,7 +37,17 @@ export default function SetUp() {
   const rig = useSetUp(id);
   const { setUp, match, lens, body } = rig;
   const report = setUp.data;
-  const pickers = usePickers(lens, body, report?.names ?? {});
+  // Another end is another rig: one that was kept is left as it is.
+  const pick = useCallback(
+    (kind: "lens" | "body", picked: string | null) => {
+      const next = new URLSearchParams({ lens, body });
+      if (picked === null) next.delete(kind);
+      else next.set(kind, picked);
+      void navigate(`/setup?${next.toString()}`);
+    },
+    [lens, body, navigate],
+  );
+  const pickers = usePairPickers(lens || null, body || null, report?.names ?? {}, pick);
   const path = `/?lens=${lens}&body=${body}&via=${report?.adapters.join(",") ?? ""}`;
   const named = report ? `${report.names[lens] ?? lens} on ${report.names[body] ?? body}` : "";
   useScreen({
