@@ -15,7 +15,7 @@ type Along = ScaleLinear<number, number>;
 
 const ROW = 34;
 const TOP = 26;
-const HILL = 104;
+const HILL = 120;
 const POINTS = 60;
 
 /** Half the width of the strip in mm: all that was seen, and the widest stop, with room beside. */
@@ -237,12 +237,12 @@ function Together({ report, along, base, named }: TogetherProps) {
       {without && (
         <path
           className="error-bell without"
-          d={hill(along, without.mean_mm, without.standard_uncertainty_mm, base, HILL - 30)}
+          d={hill(along, without.mean_mm, without.standard_uncertainty_mm, base, HILL - 46)}
         />
       )}
       <path
         className="error-bell all"
-        d={hill(along, together.mean_mm, together.standard_uncertainty_mm, base, HILL - 18)}
+        d={hill(along, together.mean_mm, together.standard_uncertainty_mm, base, HILL - 34)}
       />
       <path className="error-bound-edge" d={`M${along(low)} ${base + 3}H${along(high)}`} />
       {after && foils > 0 && (
@@ -254,11 +254,11 @@ function Together({ report, along, base, named }: TogetherProps) {
               after.error_mm,
               report.after_uncertainty_mm ?? together.standard_uncertainty_mm,
               base,
-              HILL - 30,
+              HILL - 46,
             )}
           />
-          <path className="error-mend" d={`M${from} ${base - HILL + 12}H${to}m5 -4l-5 4l5 4`} />
-          <text x={(from + to) / 2} y={base - HILL + 6} textAnchor="middle">
+          <path className="error-mend" d={`M${from} ${base - HILL + 26}H${to}m5 -4l-5 4l5 4`} />
+          <text x={(from + to) / 2} y={base - HILL + 20} textAnchor="middle">
             {`+${mm(foils)} mm of foil`}
           </text>
         </g>
