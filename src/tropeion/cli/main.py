@@ -17,6 +17,7 @@ from .bench import add_bench
 from .collection import run_backup, run_demo, run_export, run_import, run_restore, run_serve
 from .device import run_device_body, run_device_caliper
 from .frame import run_frame
+from .grid import add_grid
 from .inputs import RefusedError
 from .questions import run_fits, run_key, run_label, run_match, run_schema
 from .setup import run_code, run_setup
@@ -89,7 +90,7 @@ def _parser() -> argparse.ArgumentParser:
     _becomes_command(commands)
     _setup_commands(commands)
     _device_commands(commands)
-    _practice_options(add_bench(commands))
+    _judging_commands(commands)
 
     key = commands.add_parser("key", help="which generation of a mount it is, from what can be seen")
     key.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
@@ -181,6 +182,12 @@ def _setup_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser
     code.add_argument("--svg", metavar="FILE", help="write the template at true size")
     code.add_argument("--json", action="store_true", help="print the whole report")
     code.set_defaults(run=run_code)
+
+
+def _judging_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Commands of their own modules that judge by a practice."""
+    for add in (add_bench, add_grid):
+        _practice_options(add(commands))
 
 
 def _device_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
