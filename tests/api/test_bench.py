@@ -85,8 +85,11 @@ def test_simulated_readings_and_real_ones_are_never_put_together(own: httpx.Clie
     good(own.post("/bench/series", params=LENGTH, json=series(25.9, 25.9, source="simulated")))
     alone = good(own.post("/bench/readings", params=LENGTH, json=series(25.8, 25.8)))["report"]
     assert (alone["pooled_mm"], alone["apart"]) == (None, None)
-    both = good(own.post("/bench/readings", params=LENGTH, json=series(25.9, 25.91, source="simulated")))["report"]
-    assert both["pooled_mm"] == pytest.approx(25.9, abs=0.01)
+    both = good(own.post("/bench/readings", params=LENGTH, json=series(25.9, 25.91, source="simulated")))
+    assert both["report"]["pooled_mm"] == pytest.approx(25.9, abs=0.01)
+    # With none in hand it says how those came that it tells of, whatever else was read of the ring.
+    good(own.post("/bench/series", params={**RING, "quantity": "bore"}, json=series(43.0)))
+    assert good(own.post("/bench/readings", params=LENGTH, json=series()))["source"] == "simulated"
 
 
 def written(own: httpx.Client, value: float = 26.3) -> dict[str, Any]:
@@ -103,7 +106,8 @@ def test_a_measurement_is_shown_first_written_and_taken_back(own: httpx.Client) 
     assert (rig["id"], rig["before"]) == ("gallery", "manual")
     assert rig["after"] != "manual"
     assert preview["judged"] > 0
-    item = good(own.post("/bench/write", params=RING, json=found))["item"]
+    assert good(own.post("/bench/write", params=RING, json=found))["measured_on"] == DAY
+    item = good(own.get("/kit/adapters/items/kel-ost-plain"))["item"]
     assert (item["measured_length_mm"], item["measured_on"]) == (26.3, DAY)
     assert item["evidence"][-1] == {
         "claim": "measured on the bench",
@@ -235,6 +239,32 @@ def test_the_ring_drops_out_by_difference(own: httpx.Client) -> None:
     # Both trials at a hundredth, and the seat's own tolerance of 0.02.
     assert against["found"]["standard_uncertainty_mm"] == pytest.approx((2e-4 + 0.02**2 / 3) ** 0.5, rel=0.01)
     assert against["fields"]["measured_tolerance_mm"] >= 3**0.5 * against["found"]["standard_uncertainty_mm"]
+
+
+def test_two_bodies_by_one_lens(own: httpx.Client) -> None:
+    """The same lens and ring stand 0.04 further out on another body: its seat does."""
+    ring = {"id": "second", "name": "Second body", "mount": "ostrel", "sensor_mm": [36.0, 24.0]}
+    assert own.post("/kit/bodies/items", json={"item": ring}).status_code == 201
+    other = {**RIG, "body": "second"}
+    for rig, error in ((RIG, 0.03), (other, 0.07)):
+        saw = [{"kind": "length", "values": [error, 0.01]}]
+        good(own.post("/bench/trials", params=rig, json={"saw": saw, "day": DAY}))
+    found = good(own.get("/bench/differences", params=other))
+    [against] = found["body"]
+    assert (against["id"], found["lens"]) == ("o7", [])
+    assert against["found"]["register_mm"] == pytest.approx(22.4 + 0.04, abs=1e-3)
+    # A trial that is struck out tells nothing any more.
+    id_ = good(own.get("/bench/trials", params=RIG))[0]["trial"]["id"]
+    good(own.post(f"/bench/trials/{id_}/strike", params=RIG, json={"reason": "another ring"}))
+    assert good(own.get("/bench/differences", params=other)) == {"lens": [], "body": []}
+
+
+def test_a_long_throw_is_written_though_it_is_no_length(own: httpx.Client) -> None:
+    lens = {"kind": "lenses", "id": "kel-55"}
+    version = good(own.get("/bench/piece", params=lens))["version"]
+    found = {"fields": {"focus_throw_deg": 1200.0}, "day": DAY, "says": "by turning", "version": version}
+    good(own.post("/bench/write", params=lens, json=found))
+    assert good(own.get("/kit/lenses/items/kel-55"))["item"]["focus_throw_deg"] == 1200.0
 
 
 # Without a mount, threads, throw

@@ -203,9 +203,19 @@ def test_series_that_agree_are_pooled_by_how_sure_each_is() -> None:
     assert told.pooled_uncertainty_mm >= 0.02 / math.sqrt(3)
 
 
+def test_however_often_it_is_read_the_caliper_errs_by_as_much() -> None:
+    piece, length = on_bench(world_of([ring()]))
+    loose = Taken((25.02, 24.98, 25.0, 25.01, 24.99))
+    told = series_report(piece, length, loose, [loose] * 40)
+    # 0.01²/12 + 0.02²/3, and nothing of the scatter left.
+    assert told.pooled_uncertainty_mm == pytest.approx(math.sqrt(0.01**2 / 12 + 0.02**2 / 3))
+    assert not told.contradicted
+
+
 def test_series_that_contradict_each_other_are_not_put_together() -> None:
     piece, length = on_bench(world_of([ring()]))
     told = series_report(piece, length, Taken((25.2, 25.201, 25.2)), [Taken((25.0, 25.001, 25.0))])
+    assert told.contradicted
     assert told.pooled_mm is None
     assert told.apart is not None
     assert told.apart > 2

@@ -10,9 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import body, gear_of, lens, mount, ring
+from tropeion.core.bench.builds import WAYS_TO_MAKE
 from tropeion.core.bench.difference import body_by_difference, lens_by_difference
 from tropeion.core.bench.holding import HoldingReport, Try, holding_report
-from tropeion.core.bench.mountless import WAYS_TO_MAKE, MountlessReport, mountless_of
+from tropeion.core.bench.mountless import MountlessReport, mountless_of
 from tropeion.core.bench.threads import PartTried, ThreadReport, which_thread
 from tropeion.core.bench.throw import ThrowReport, throw_report
 from tropeion.core.gear.gear import Gear
@@ -147,6 +148,24 @@ def builds(near_m: float | None = None, **more: object) -> MountlessReport:
     }
     one = compile_world(gear_of(document))
     return mountless_of(one, one.gear.lenses[0], one.bodies["body"], near_m=near_m)
+
+
+def test_mounts_that_name_no_interface_mate_with_themselves_alone() -> None:
+    thread = {"diameter_mm": 52.0, "pitch_mm": 0.75}
+    mounts = [
+        mount("tube", 60.0, interface=None, coupling="screw", thread=thread),
+        mount("rear", 20.0, interface=None),
+        mount("far", 25.0, interface=None),
+    ]
+    bare = lens(mount=None, focus="none", barrel_mm=42.0, measured_register_mm=70.0, focal_length_mm=[90, 90])
+    rings = [
+        ring("right", 40.0, lens_mount="tube", body_mount="rear"),
+        ring("wrong", 40.0, lens_mount="tube", body_mount="far"),
+    ]
+    document = {"mounts": mounts, "bodies": [body()], "lenses": [bare], "adapters": rings}
+    one = compile_world(gear_of(document))
+    found = mountless_of(one, one.gear.lenses[0], one.bodies["body"])
+    assert [build.pieces for build in found.builds] == [("right",)]
 
 
 def test_what_is_owned_comes_first_and_goes_together_in_order() -> None:

@@ -18,7 +18,7 @@ from tropeion.core.bench.rig_on_bench import rig_on_bench
 from tropeion.core.bench.seen import KINDS, Bench, Saw, implied
 from tropeion.core.bench.seen_report import Asked, SeenReport, seen_report
 from tropeion.core.bench.shims import Foils
-from tropeion.core.bench.sights import SIGHTS
+from tropeion.core.bench.sights import SIGHTS, told
 from tropeion.core.bench.together import Prior, Together, together
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.optics.focus import object_distance_mm
@@ -65,6 +65,14 @@ def test_a_tenth_too_long_is_sharp_from_the_stop_whose_window_holds_it() -> None
     assert shown(BENCH, 0.1, 0.01).sharp_from_f_number == pytest.approx(0.1 / 0.03)
     assert shown(BENCH, -0.1, 0.01).sharp_from_f_number == 2.0
     assert shown(BENCH, 0.6, 0.01).sharp_from_f_number is None
+
+
+def test_a_lens_that_nothing_moves_and_that_stands_too_near_wants_stopping_down_too() -> None:
+    # 0.1 mm over 0.03 mm either way, since nothing brings it out.
+    stuck = replace(BENCH, travel_mm=0.0)
+    assert shown(stuck, -0.1, 0.01).sharp_from_f_number == pytest.approx(0.1 / 0.03)
+    # An open helicoid brings it out by a tenth.
+    assert shown(replace(stuck, helicoid_mm=0.1), -0.1, 0.01).sharp_from_f_number == 2.0
 
 
 @given(st.floats(-0.3, 0.3), st.floats(0.005, 0.2), st.sampled_from([2.0, 4.0, 8.0]))
@@ -302,7 +310,7 @@ def test_every_kind_has_words_a_way_to_look_and_its_values(kind: str) -> None:
     assert sight.look.endswith((".", "?"))
     values = {"distance": 2500.0, "f_number": 8.0, "length": 0.04}
     saw = Saw(sight.kind, tuple(values[one.what] for one in sight.values))
-    assert sight.told(saw) not in {"", sight.label}
-    assert "2500" not in sight.told(saw)
+    assert told(saw) not in {"", sight.label}
+    assert "2500" not in told(saw)
     if sight.values and not sight.values[0].optional:
-        assert sight.told(Saw(sight.kind)) == sight.label
+        assert told(Saw(sight.kind)) == sight.label

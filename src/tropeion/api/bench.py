@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import uuid
-from typing import Annotated, Any, Literal
+from typing import Annotated
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field
@@ -12,14 +12,16 @@ from pydantic import BaseModel, ConfigDict, Field
 from tropeion.core.answers.effects import Effect, effect_of
 from tropeion.core.bench.quantities import PieceOnBench, Quantity, bench_piece, quantity_of
 from tropeion.core.bench.rig_on_bench import before_of, rig_on_bench
-from tropeion.core.bench.series import Before, Caliper, SeriesReport, Taken, series_report
+from tropeion.core.bench.series import Before, SeriesReport, series_told
+from tropeion.core.bench.writing import with_measurement
 from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.gear.kinds import JoinedKind
 from tropeion.core.gear.kit import Entry, find
 from tropeion.core.gear.quantities import Date, Text, Word
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.record import About, RecordId, now
-from tropeion.core.records.series import Reading, ReadingSeries
+from tropeion.core.records.series import Reading, ReadingSeries, Source
 from tropeion.formats.entries import entry_document, load_entry
 from tropeion.store.collection import Collection, Edit
 
@@ -30,15 +32,16 @@ __all__ = ["router", "unknown_record"]
 
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
-Kind = Literal["adapters", "bodies", "lenses"]
 Mm = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
+# Of a field of any unit: its own bounds are the model's.
+Value = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
 Part = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
 
 
 class _Piece(BaseModel):
     """A piece."""
 
-    kind: Kind
+    kind: JoinedKind
     id: Id
 
 
@@ -54,7 +57,7 @@ class _Measuring(_Piece):
 class _Previewed(Practice):
     """The piece that would be written to, and the practice by which grades are told."""
 
-    kind: Kind
+    kind: JoinedKind
     id: Id
 
 
@@ -67,7 +70,7 @@ class SeriesWritten(BaseModel):
     zero_mm: Mm = 0.0
     resolution_mm: Part = 0.01
     error_mm: Part = 0.02
-    source: Literal["typed", "caliper", "simulated"] = "typed"
+    source: Source = "typed"
     day: Date
 
 
@@ -89,9 +92,10 @@ class FieldChanged(BaseModel):
 
 
 class Said(BaseModel):
-    """What readings say, and what of the piece that would change."""
+    """What readings say, how they came, and what of the piece that would change."""
 
     report: SeriesReport | None
+    source: Source
     changes: list[FieldChanged]
 
 
@@ -109,17 +113,10 @@ class Measurement(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    fields: Annotated[dict[Word, Mm], Field(min_length=1, max_length=6)]
+    fields: Annotated[dict[Word, Value], Field(min_length=1, max_length=6)]
     day: Date
     says: Text
     version: Annotated[int, Field(ge=1)]
-
-
-class Written(BaseModel):
-    """The piece as it stands then."""
-
-    item: dict[str, Any]
-    version: int
 
 
 def unknown_record(what: str, id_: str) -> RefusedError:
@@ -128,7 +125,7 @@ def unknown_record(what: str, id_: str) -> RefusedError:
     return RefusedError(found.model_copy(update={"id": id_}))
 
 
-def _page(collection: Collection, kind: Kind, id_: str) -> PiecePage:
+def _page(collection: Collection, kind: JoinedKind, id_: str) -> PiecePage:
     version = collection.version(kind, id_)
     world = collection.world()
     entry = find(world.gear, kind, id_)
@@ -145,13 +142,16 @@ def _quantity(world: World, asked: _Measuring) -> tuple[PieceOnBench, Quantity]:
         raise NotPossibleError("quantity", str(error)) from None
 
 
-def _taken(series: SeriesWritten | ReadingSeries) -> Taken:
-    counting = [one for one in series.readings if not one.struck]
-    angles = [one.angle_deg for one in counting if one.angle_deg is not None]
-    return Taken(
-        tuple(one.mm for one in counting),
-        tuple(angles) if len(angles) == len(counting) else (),
-        Caliper(series.zero_mm, series.resolution_mm, series.error_mm),
+def _record(written: SeriesWritten, asked: _Measuring) -> ReadingSeries:
+    return ReadingSeries(
+        id=str(uuid.uuid4()),
+        at=now(),
+        items=(About(kind=asked.kind, id=asked.id),),
+        piece_kind=asked.kind,
+        piece=asked.id,
+        quantity=asked.quantity,
+        **written.model_dump(include={"day", "zero_mm", "resolution_mm", "error_mm", "source"}),
+        readings=tuple(written.readings),
     )
 
 
@@ -167,23 +167,17 @@ def post_readings(written: SeriesWritten, asked: Annotated[_Measuring, Query()],
     world = collection.world()
     piece, quantity = _quantity(world, asked)
     kept = collection.records_of(ReadingSeries, piece_kind=asked.kind, piece=asked.id, quantity=asked.quantity)
-    standing = [one for one in kept if not one.struck and one.counting]
-    hand = _taken(written)
-    # Readings of an invented copy and of the piece itself are never put together.
-    source = written.source if hand.values_mm or not standing else standing[0].source
-    series = [_taken(one) for one in standing if (one.source == "simulated") == (source == "simulated")]
-    if hand.values_mm:
-        series.insert(0, hand)
-    if not series:
-        return Said(report=None, changes=[])
-    standing_before = Before()
+    before = Before()
     if asked.lens is not None and asked.body is not None:
         rig = rig_on_bench(world, asked.lens, asked.body, ids_in(asked.via), collection.practice())
-        standing_before = before_of(rig, asked.id)
-    report = series_report(piece, quantity, series[0], series[1:], before=standing_before)
-    before = entry_document(find(world.gear, asked.kind, asked.id))
-    changes = [FieldChanged(name=name, before=before.get(name), after=one) for name, one in report.fields.items()]
-    return Said(report=report, changes=changes)
+        before = before_of(rig, asked.id)
+    told = series_told(piece, quantity, _record(written, asked), kept, before)
+    if told is None:
+        return Said(report=None, source=written.source, changes=[])
+    source, report = told
+    stands = entry_document(find(world.gear, asked.kind, asked.id))
+    changes = [FieldChanged(name=name, before=stands.get(name), after=one) for name, one in report.fields.items()]
+    return Said(report=report, source=source, changes=changes)
 
 
 @router.post("/series")
@@ -192,17 +186,7 @@ def post_series(written: SeriesWritten, asked: Annotated[_Measuring, Query()], c
     piece, quantity = _quantity(collection.world(), asked)
     if not written.readings:
         raise NotPossibleError("readings", "at least one reading")
-    record = ReadingSeries(
-        id=str(uuid.uuid4()),
-        at=now(),
-        items=(About(kind=asked.kind, id=asked.id),),
-        piece_kind=asked.kind,
-        piece=asked.id,
-        quantity=asked.quantity,
-        **written.model_dump(include={"day", "zero_mm", "resolution_mm", "error_mm", "source"}),
-        readings=tuple(written.readings),
-    )
-    collection.keep_record(record, f"{piece.name}: {len(written.readings)} readings, {quantity.label}")
+    collection.keep_record(_record(written, asked), f"{piece.name}: {len(written.readings)} readings, {quantity.label}")
     return _page(collection, asked.kind, asked.id)
 
 
@@ -223,22 +207,13 @@ def post_series_strike(id: RecordId, struck: Struck, collection: CollectionOf) -
     else:
         raise NotPossibleError("reading", f"the series has {len(series.readings)} readings, counted from 0")
     collection.keep_record(record, f"Readings of {series.piece} struck out: {struck.reason}")
-    return _page(collection, _kind(series.piece_kind), series.piece)
+    return _page(collection, series.piece_kind, series.piece)
 
 
-def _kind(kind: str) -> Kind:
-    return "bodies" if kind == "bodies" else "lenses" if kind == "lenses" else "adapters"
-
-
-def _measured(collection: Collection, kind: Kind, id_: str, found: Measurement) -> Entry:
+def _measured(collection: Collection, kind: JoinedKind, id_: str, found: Measurement) -> Entry:
     """The piece with what was measured, its date, and the measurement among what is said of it."""
     document = entry_document(find(collection.world().gear, kind, id_))
-    document |= found.fields
-    document["assumed"] = [one for one in document.get("assumed", []) if one not in found.fields]
-    document["measured_on"] = found.day
-    said = {"claim": "measured on the bench", "verdict": "confirmed", "source": "own", "on": found.day}
-    document["evidence"] = [*document.get("evidence", []), {**said, "note": found.says}]
-    return load_entry(kind, json.dumps(document).encode())
+    return load_entry(kind, json.dumps(with_measurement(document, found.fields, found.day, found.says)).encode())
 
 
 @router.post("/preview")
@@ -249,9 +224,8 @@ def post_bench_preview(found: Measurement, asked: Annotated[_Previewed, Query()]
 
 
 @router.post("/write")
-def post_bench_write(found: Measurement, asked: Annotated[_Piece, Query()], collection: CollectionOf) -> Written:
+def post_bench_write(found: Measurement, asked: Annotated[_Piece, Query()], collection: CollectionOf) -> PiecePage:
     """Write a measurement to its piece; refused where the piece changed since it was read."""
     entry = _measured(collection, asked.kind, asked.id, found)
     collection.edit([Edit(asked.kind, asked.id, entry, found.version)], f"{entry.name} measured")
-    page = collection.version(asked.kind, asked.id)
-    return Written(item=entry_document(find(collection.world().gear, asked.kind, asked.id)), version=page)
+    return _page(collection, asked.kind, asked.id)

@@ -2,27 +2,25 @@
 
 from __future__ import annotations
 
-import math
 import uuid
-from typing import Annotated, Literal
+from typing import Annotated
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field
 
-from tropeion.core.bench.causes import CauseReport, cause_report, cause_title
-from tropeion.core.bench.difference import ByDifference, body_by_difference, lens_by_difference
+from tropeion.core.bench.causes import CauseReport, cause_report
 from tropeion.core.bench.rig_on_bench import rig_on_bench
-from tropeion.core.bench.seen import KINDS, Kind, Saw, implied
+from tropeion.core.bench.seen import Kind, Saw, said_in_metres
 from tropeion.core.bench.seen_report import Asked, SeenReport, seen_report
+from tropeion.core.bench.series import spread_of
 from tropeion.core.bench.shims import Foils
-from tropeion.core.bench.sights import SIGHTS, SightValue
-from tropeion.core.bench.together import together
+from tropeion.core.bench.sights import SIGHTS, Sight
+from tropeion.core.bench.trials import Differences, differences, saw_record, trial_told
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.quantities import Date, Text, Word
 from tropeion.core.gear.world import World
-from tropeion.core.optics.seats import Seat
 from tropeion.core.practice import Practice
-from tropeion.core.records.bench_trial import BenchTrial, SawRecord
+from tropeion.core.records.bench_trial import BenchTrial
 from tropeion.core.records.card import rig_of, what_it_is_about
 from tropeion.core.records.record import RecordId, now
 from tropeion.core.records.series import ReadingSeries
@@ -89,22 +87,11 @@ class TrialWritten(RigSeen):
     note: Text = ""
 
 
-class SightShown(BaseModel):
-    """A kind of observation: how to look, what is asked, and its usual doubt."""
-
-    kind: Kind
-    name: str
-    label: str
-    look: str
-    values: list[SightValue]
-    usual_doubt: str
-
-
 class SeenPage(BaseModel):
     """What was seen and what it says; and what there is to see."""
 
     report: SeenReport
-    sights: list[SightShown]
+    sights: list[Sight]
 
 
 class TrialShown(BaseModel):
@@ -130,29 +117,8 @@ class Struck(BaseModel):
     reason: Annotated[Text, Field(min_length=1)]
 
 
-class Against(BaseModel):
-    """Another rig that differs in one end alone, whose trial is known, and what it gives by difference."""
-
-    id: str
-    name: str
-    day: str
-    found: ByDifference
-    fields: dict[str, float]
-    says: str
-
-
-class Differences(BaseModel):
-    """What of this rig's lens and of its body can be told against others."""
-
-    lens: list[Against]
-    body: list[Against]
-
-
 def _saw(one: SawWritten) -> Saw:
-    metres = any(value.what == "distance" for value in SIGHTS[one.kind].values)
-    scale = 1000.0 if metres else 1.0
-    doubt = None if one.doubt is None or not metres else one.doubt * scale
-    return Saw(one.kind, tuple(scale * value for value in one.values), doubt, one.from_front)
+    return said_in_metres(one.kind, one.values, one.doubt, from_front=one.from_front)
 
 
 def _report(world: World, rig: _Rig, seen: RigSeen) -> SeenReport:
@@ -164,39 +130,12 @@ def _report(world: World, rig: _Rig, seen: RigSeen) -> SeenReport:
 @router.post("/seen")
 def post_seen(seen: RigSeen, rig: Annotated[_Rig, Query()], collection: CollectionOf) -> SeenPage:
     """What all that was seen of a rig says: its error, what contradicts, which piece, what to do."""
-    sights = [
-        SightShown(
-            kind=one.kind,
-            name=one.name,
-            label=one.label,
-            look=one.look,
-            values=list(one.values),
-            usual_doubt=one.usual_doubt,
-        )
-        for one in SIGHTS.values()
-    ]
-    return SeenPage(report=_report(collection.world(), rig, seen), sights=sights)
-
-
-def _record(one: Saw) -> SawRecord:
-    return SawRecord(kind=one.kind, values=one.values, doubt_mm=one.doubt_mm, from_front=one.from_front)
-
-
-def _recorded(one: SawRecord) -> Saw:
-    kind = next(kind for kind in KINDS if kind == one.kind)
-    return Saw(kind, one.values, one.doubt_mm, one.from_front)
-
-
-def _shown(trial: BenchTrial) -> TrialShown:
-    known = [_recorded(one) for one in trial.saw if one.kind in SIGHTS]
-    told = [SIGHTS[one.kind].told(one) for one in known]
-    if trial.cause is not None:
-        told.append(f"the frames told: {cause_title(trial.cause)}")
-    return TrialShown(trial=trial, told=told)
+    return SeenPage(report=_report(collection.world(), rig, seen), sights=list(SIGHTS.values()))
 
 
 def _trials(collection: Collection, lens: str, body: str, via: list[str]) -> list[TrialShown]:
-    return [_shown(one) for one in collection.records_of(BenchTrial, rig=rig_of(lens, body, via))]
+    trials = collection.records_of(BenchTrial, rig=rig_of(lens, body, via))
+    return [TrialShown(trial=one, told=trial_told(one)) for one in trials]
 
 
 @router.get("/trials")
@@ -224,7 +163,7 @@ def post_trial(written: TrialWritten, rig: Annotated[_Rig, Query()], collection:
         items=what_it_is_about(rig.lens, rig.body, via),
         rig=rig_of(rig.lens, rig.body, via),
         day=written.day,
-        saw=tuple(_record(one) for one in map(_saw, written.saw)),
+        saw=tuple(saw_record(_saw(one)) for one in written.saw),
         nameless=written.nameless,
         error_mm=None if found is None else found.mean_mm,
         standard_uncertainty_mm=None if found is None else found.standard_uncertainty_mm,
@@ -257,11 +196,9 @@ def _causes(collection: Collection, rig: _Rig, answers: list[str]) -> CauseRepor
     world, via = collection.world(), ids_in(rig.via)
     spreads = {}
     for id_ in via:
-        series = collection.records_of(ReadingSeries, piece_kind="adapters", piece=id_, quantity="length")
-        standing = next((one for one in series if not one.struck and len(one.counting) > 1), None)
-        if standing is not None:
-            values = [one.mm for one in standing.counting]
-            spreads[id_] = max(values) - min(values)
+        kept = collection.records_of(ReadingSeries, piece_kind="adapters", piece=id_, quantity="length")
+        if (spread := spread_of(kept)) is not None:
+            spreads[id_] = spread
     on_bench = rig_on_bench(world, rig.lens, rig.body, via, practice_in(rig))
     try:
         return cause_report(on_bench, answers, spreads)
@@ -278,82 +215,5 @@ def post_causes(told: Answers, rig: Annotated[_Rig, Query()], collection: Collec
 @router.get("/differences")
 def get_differences(rig: Annotated[_Rig, Query()], collection: CollectionOf) -> Differences:
     """What this rig's trial tells of its lens and its body, against another rig that differs in one of them alone."""
-    world, via = collection.world(), ids_in(rig.via)
-    own = _seen_alone(collection, world, rig.lens, rig.body, via)
-    if own is None:
-        return Differences(lens=[], body=[])
-    error, _, k = own
-    found = Differences(lens=[], body=[])
-    latest: dict[str, BenchTrial] = {}
-    for trial in collection.records_of(BenchTrial):
-        if not trial.struck and trial.saw:
-            latest.setdefault(trial.rig, trial)
-    for trial in latest.values():
-        lens, body, *rest = trial.rig.split(" ")
-        chain = rest[0].split(",") if rest and rest[0] else []
-        same_chain = chain == via
-        kind: Literal["lens", "body"]
-        if same_chain and body == rig.body and lens != rig.lens and lens in world.lenses:
-            kind = "lens"
-        elif same_chain and lens == rig.lens and body != rig.body and body in world.bodies:
-            kind = "body"
-        else:
-            continue
-        other = _seen_alone(collection, world, lens, body, chain)
-        if other is None:
-            continue
-        known = _known(other[1].lens if kind == "lens" else other[1].body)
-        if kind == "lens":
-            by = lens_by_difference(known, other[0], error, k)
-        else:
-            by = body_by_difference(known, other[0], error)
-        name = world.lenses[lens].name if kind == "lens" else world.bodies[body].name
-        getattr(found, kind).append(
-            Against(
-                id=lens if kind == "lens" else body,
-                name=name,
-                day=trial.day,
-                found=by,
-                fields={
-                    "measured_register_mm": round(by.register_mm, 3),
-                    "measured_tolerance_mm": math.ceil(by.measured_tolerance_mm * 1000) / 1000,
-                },
-                says=f"{by.register_mm:.3f} ± {by.standard_uncertainty_mm:.3f} mm, against {name} of {trial.day}",
-            )
-        )
-    return found
-
-
-class _Ends(BaseModel):
-    """The seats of a rig."""
-
-    model_config = ConfigDict(arbitrary_types_allowed=True)
-
-    lens: Seat
-    body: Seat
-
-
-def _known(seat: Seat) -> tuple[float, float]:
-    return seat.register_mm, seat.tolerance_mm / math.sqrt(3)
-
-
-def _seen_alone(
-    collection: Collection, world: World, lens: str, body: str, via: list[str]
-) -> tuple[tuple[float, float], _Ends, float] | None:
-    """The error that the latest standing trial of a rig saw, without what is stated of it; its seats; and K."""
-    trials = collection.records_of(BenchTrial, rig=rig_of(lens, body, via))
-    trial = next((one for one in trials if not one.struck and one.saw), None)
-    if trial is None or any(id_ not in {one.id for one in world.gear.adapters} for id_ in via):
-        return None
-    on_bench = rig_on_bench(world, lens, body, via)
-    seen = []
-    for one in trial.saw:
-        try:
-            seen.append(implied(on_bench.bench, _recorded(one)))
-        except ValueError:
-            continue
-    if not any(one.as_normal for one in seen):
-        return None
-    found = together(on_bench.bench, None, seen)
-    chain = on_bench.rig.chain
-    return (found.mean_mm, found.standard_uncertainty_mm), _Ends(lens=chain.lens, body=chain.body), chain.magnification
+    trials = collection.records_of(BenchTrial)
+    return differences(collection.world(), rig.lens, rig.body, ids_in(rig.via), trials)

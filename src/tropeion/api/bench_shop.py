@@ -2,21 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field
 
+from tropeion.core.bench.builds import WAYS_TO_MAKE, WayToMake
 from tropeion.core.bench.holding import HoldingReport, Try, holding_report
-from tropeion.core.bench.mountless import USUAL_MARGIN_MM, WAYS_TO_MAKE, MountlessReport, WayToMake, mountless_of
+from tropeion.core.bench.mountless import USUAL_MARGIN_MM, MountlessReport, mountless_of
 from tropeion.core.bench.threads import Outcome, PartTried, ThreadReport, which_thread
 from tropeion.core.bench.throw import ThrowReport, throw_report
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.items import Piece
+from tropeion.core.gear.kinds import JoinedKind
+from tropeion.core.gear.kit import find
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.words import folded
-from tropeion.core.gear.world import UnknownIdError, World, nearest
+from tropeion.core.gear.search import Wanted, search
+from tropeion.core.gear.world import UnknownIdError
 
 from .problems import RESPONSES
 from .shared import CollectionOf, Id
@@ -25,6 +27,7 @@ __all__ = ["router"]
 
 # More than that is found by typing further.
 MOST_PIECES = 60
+_KINDS: tuple[JoinedKind, ...] = ("adapters", "lenses", "bodies")
 
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
@@ -105,17 +108,10 @@ class _Throw(BaseModel):
     to_m: Positive | None = None
 
 
-def _lens(world: World, id_: str) -> Lens:
-    found = next((one for one in world.gear.lenses if one.id == id_), None)
-    if found is None:
-        raise UnknownIdError("lens", id_, nearest(id_, [one.id for one in world.gear.lenses]))
-    return found
-
-
 class PieceNamed(BaseModel):
     """A piece to put on the bench; ``mounted`` is false for a lens that has no mount."""
 
-    kind: Literal["adapters", "bodies", "lenses"]
+    kind: JoinedKind
     id: str
     name: str
     at_hand: bool
@@ -127,22 +123,15 @@ def get_bench_pieces(
     collection: CollectionOf, q: Annotated[str, Query(max_length=120)] = "", mountless: bool = False
 ) -> list[PieceNamed]:
     """Pieces whose names hold all these words, those at hand first; ``mountless``: lenses without a mount alone."""
-    gear = collection.world().gear
-    words = folded(q).split()
+    world = collection.world()
+    wanted = Wanted(q=q, sort="nearest")
     found = []
-    kinds: tuple[tuple[Literal["adapters", "bodies", "lenses"], Sequence[Piece]], ...] = (
-        ("adapters", gear.adapters),
-        ("lenses", gear.lenses),
-        ("bodies", gear.bodies),
-    )
-    for kind, pieces in kinds:
-        for one in pieces:
+    for kind in _KINDS:
+        for id_ in search(world, kind, wanted):
+            one = find(world.gear, kind, id_)
             mounted = not isinstance(one, Lens) or one.mount is not None
-            if one.retired or (mountless and mounted):
-                continue
-            told = folded(" ".join([one.name, *one.aliases, one.id]))
-            if all(word in told for word in words):
-                named = PieceNamed(kind=kind, id=one.id, name=one.name, at_hand=one.at_hand > 0, mounted=mounted)
+            if isinstance(one, Piece) and not (mountless and mounted):
+                named = PieceNamed(kind=kind, id=id_, name=one.name, at_hand=one.at_hand > 0, mounted=mounted)
                 found.append(named)
     return sorted(found, key=lambda one: not one.at_hand)[:MOST_PIECES]
 
@@ -156,14 +145,14 @@ def post_holding(held: Tries, asked: Annotated[_Mountless, Query()], collection:
         if one.saw == "near" and one.distance_m is None:
             raise NotPossibleError(f"tries[{place}].distance_m", "how far away what was sharp stands")
         tries.append(Try(one.length_mm, one.saw, one.distance_m))
-    return holding_report(world, _lens(world, asked.lens), world.body(asked.body), tries, hand_mm=held.hand_mm)
+    return holding_report(world, world.lens(asked.lens), world.body(asked.body), tries, hand_mm=held.hand_mm)
 
 
 @router.get("/mountless")
 def get_mountless(asked: Annotated[_Builds, Query()], collection: CollectionOf) -> BuildsPage:
     """What brings a lens without a mount into focus on a body."""
     world = collection.world()
-    lens, body = _lens(world, asked.lens), world.body(asked.body)
+    lens, body = world.lens(asked.lens), world.body(asked.body)
     if lens.mount is not None:
         raise NotPossibleError("lens", f"{lens.name} has a mount: look at it on the light path")
     ways, currency = list(WAYS_TO_MAKE), world.gear.currency
@@ -196,7 +185,7 @@ def get_throw(asked: Annotated[_Throw, Query()], collection: CollectionOf) -> Th
     """How far a focus ring turns in all, by a part of it; beside other lenses."""
     world = collection.world()
     try:
-        return throw_report(_lens(world, asked.lens), world.gear.lenses, asked.turns, asked.from_m, asked.to_m)
+        return throw_report(world.lens(asked.lens), world.gear.lenses, asked.turns, asked.from_m, asked.to_m)
     except UnknownIdError:
         raise
     except ValueError as error:

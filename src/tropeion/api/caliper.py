@@ -10,6 +10,7 @@ from serial.tools import list_ports
 
 from tropeion.core.bench.quantities import bench_piece, quantity_of
 from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.gear.kinds import JoinedKind
 from tropeion.devices.caliper_line import CaliperError, read_at
 from tropeion.devices.calipers import Calipers, caliper_link
 from tropeion.devices.simulated_caliper import CaliperState, SimulatedCaliper, copy_of
@@ -21,14 +22,11 @@ __all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
-# A length whose tolerance nobody stated varies by so much.
-_USUAL_TOLERANCE_MM = 0.05
-
 
 class _Asked(BaseModel):
     """What is between the jaws."""
 
-    kind: Literal["adapters", "bodies", "lenses"]
+    kind: JoinedKind
     id: Id
     quantity: str = Field(min_length=1, max_length=120)
 
@@ -87,7 +85,6 @@ def post_caliper(
         raise NotPossibleError(
             "quantity", "nobody stated this length: a simulated caliper has nothing to measure. Type, or name a port"
         )
-    tolerance = _USUAL_TOLERANCE_MM if quantity.tolerance_mm is None else quantity.tolerance_mm
     what = f"{asked.kind} {asked.id} {asked.quantity} {nominal}"
 
     def worked(caliper: SimulatedCaliper) -> CaliperShown:
@@ -105,7 +102,7 @@ def post_caliper(
         return CaliperShown(state=caliper.state(), reading_mm=reading, port=calipers.port)
 
     def made() -> SimulatedCaliper:
-        return SimulatedCaliper(copy_of(what, nominal, tolerance), quantity.jaws)
+        return SimulatedCaliper(copy_of(what, nominal, quantity.tolerance_or_usual_mm), quantity.jaws)
 
     try:
         return calipers.about(what, made, worked)

@@ -13,7 +13,7 @@ from pydantic import TypeAdapter
 from tropeion.core.bench.mountless import USUAL_MARGIN_MM, MountlessReport, mountless_of
 from tropeion.core.bench.readings import Measured, measured
 from tropeion.core.bench.rig_on_bench import rig_on_bench
-from tropeion.core.bench.seen import KINDS, Kind, Observation, Saw, implied
+from tropeion.core.bench.seen import KINDS, Kind, Observation, Saw, implied, said_in_metres
 from tropeion.core.bench.shims import Foils, Shim, shim_for
 from tropeion.core.bench.threads import ThreadReport, which_thread
 from tropeion.core.bench.together import Together, next_best, together
@@ -22,9 +22,6 @@ from tropeion.core.gear.world import MountlessError, UnknownIdError, World, near
 from .inputs import RefusedError, chain_of, practice_of, world_of
 
 __all__ = ["add_bench", "run_mountless", "run_readings", "run_seen", "run_thread"]
-
-# Kinds whose values are distances, given in metres.
-_IN_METRES = frozenset({"far_limit", "far_limit_mark", "near_limit", "scale", "past_infinity"})
 
 
 def add_bench(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> argparse.ArgumentParser:
@@ -133,15 +130,13 @@ def _saw(text: str) -> Saw:
         hint = f"; near it: {', '.join(near)}" if near else ""
         raise RefusedError(f"{place}: one of {', '.join(KINDS)}{hint}", 2)
     said, _, doubt = re.sub(r"\+-|\+/-", "±", said).partition("±")
-    scale = 1000.0 if kind in _IN_METRES else 1.0
-    values = [scale * _number(place, one) for one in said.split(":") if one]
+    values = [_number(place, one) for one in said.split(":") if one]
     if kind == "length":
         if not doubt:
             raise RefusedError(f"{place}: with its standard uncertainty, 0.04±0.02", 2)
         values.append(_number(place, doubt))
         return Saw("length", tuple(values))
-    known = cast(Kind, kind)
-    return Saw(known, tuple(values), scale * _number(place, doubt) if doubt else None)
+    return said_in_metres(cast(Kind, kind), values, _number(place, doubt) if doubt else None)
 
 
 def _foils(world: World, text: str | None) -> list[Foils]:
@@ -215,14 +210,11 @@ def _print_seen(found: Together, seen: Sequence[Observation], shim: Shim, best: 
 
 def run_mountless(options: argparse.Namespace) -> int:
     world = world_of(options.file)
-    lens = next((one for one in world.gear.lenses if one.id == options.lens), None)
-    if lens is None:
-        alike = nearest(options.lens, [one.id for one in world.gear.lenses])
-        raise RefusedError(str(UnknownIdError("lens", options.lens, alike)), 2)
     if options.margin < 0 or (options.near_m is not None and options.near_m <= 0):
         raise RefusedError("--margin: 0 or more; --near-m: more than 0", 2)
     try:
-        found = mountless_of(world, lens, world.body(options.body), near_m=options.near_m, margin_mm=options.margin)
+        lens, body = world.lens(options.lens), world.body(options.body)
+        found = mountless_of(world, lens, body, near_m=options.near_m, margin_mm=options.margin)
     except UnknownIdError as error:
         raise RefusedError(str(error), 2) from None
     except ValueError as error:

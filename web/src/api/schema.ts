@@ -1731,7 +1731,7 @@ export interface components {
         };
         /**
          * Against
-         * @description Another rig that differs in one end alone, whose trial is known, and what it gives by difference.
+         * @description Another end whose trial stands, what it gives by difference, and the fields that would be written.
          */
         Against: {
             /** Id */
@@ -2780,12 +2780,18 @@ export interface components {
         };
         /**
          * Differences
-         * @description What of this rig's lens and of its body can be told against others.
+         * @description What of a rig's lens and of its body can be told against others.
          */
         Differences: {
-            /** Lens */
+            /**
+             * Lens
+             * @default []
+             */
             lens: components["schemas"]["Against"][];
-            /** Body */
+            /**
+             * Body
+             * @default []
+             */
             body: components["schemas"]["Against"][];
         };
         /**
@@ -4868,7 +4874,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "adapters" | "bodies" | "lenses";
+            kind: "bodies" | "lenses" | "adapters";
             /** Id */
             id: string;
             /** Name */
@@ -4887,7 +4893,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "adapters" | "bodies" | "lenses";
+            kind: "bodies" | "lenses" | "adapters";
             /** Id */
             id: string;
             /** Name */
@@ -5276,7 +5282,7 @@ export interface components {
          * @description One length of a piece. ``nominal_mm`` None: nobody stated it.
          *
          *     ``jaws`` says how the caliper lies: along the axis between two planes, ``inside`` or ``outside`` across it, or with
-         *     its depth rod. ``from_mm`` to ``to_mm`` are its ends before the datum (along), ``from_mm`` the half of it (across).
+         *     its depth rod; ``to_mm`` is how far from the datum it ends.
          *     ``writes`` is the field of the piece that a measurement goes into, ``writes_tolerance`` that of its doubt;
          *     ``less_mm`` is taken off before it is written. ``seat_mm`` is across which readings at several places lie.
          */
@@ -5305,11 +5311,6 @@ export interface components {
             /** Says */
             says: string;
             /**
-             * From Mm
-             * @default 0
-             */
-            from_mm: number;
-            /**
              * To Mm
              * @default 0
              */
@@ -5326,11 +5327,6 @@ export interface components {
             less_mm: number;
             /** Seat Mm */
             seat_mm?: number | null;
-            /**
-             * Places
-             * @default 4
-             */
-            places: number;
         };
         /**
          * Question
@@ -5466,7 +5462,7 @@ export interface components {
              * Piece Kind
              * @enum {string}
              */
-            piece_kind: "bodies" | "lenses" | "adapters" | "accessories";
+            piece_kind: "bodies" | "lenses" | "adapters";
             /** Piece */
             piece: string;
             /** Quantity */
@@ -5925,10 +5921,15 @@ export interface components {
         };
         /**
          * Said
-         * @description What readings say, and what of the piece that would change.
+         * @description What readings say, how they came, and what of the piece that would change.
          */
         Said: {
             report: components["schemas"]["SeriesReport"] | null;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "typed" | "caliper" | "simulated";
             /** Changes */
             changes: components["schemas"]["FieldChanged"][];
         };
@@ -5998,7 +5999,7 @@ export interface components {
         SeenPage: {
             report: components["schemas"]["SeenReport"];
             /** Sights */
-            sights: components["schemas"]["SightShown"][];
+            sights: components["schemas"]["Sight"][];
         };
         /**
          * SeenReport
@@ -6087,6 +6088,8 @@ export interface components {
             pooled_uncertainty_mm: number | null;
             /** Apart */
             apart: number | null;
+            /** Contradicted */
+            contradicted: boolean;
             /** Fields */
             fields: {
                 [key: string]: number;
@@ -6360,15 +6363,19 @@ export interface components {
             probability: number;
         };
         /**
-         * SightShown
-         * @description A kind of observation: how to look, what is asked, and its usual doubt.
+         * Sight
+         * @description A kind of observation: ``name`` as said in a sentence, ``short`` where there is little room.
+         *
+         *     ``look`` is how it is done, ``usual_doubt`` what doubt it has unless it is said.
          */
-        SightShown: {
+        Sight: {
             /**
              * Kind
              * @enum {string}
              */
             kind: "far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length";
+            /** Short */
+            short: string;
             /** Name */
             name: string;
             /** Label */
@@ -7488,18 +7495,6 @@ export interface components {
              * @default []
              */
             search_for: string[];
-        };
-        /**
-         * Written
-         * @description The piece as it stands then.
-         */
-        Written: {
-            /** Item */
-            item: {
-                [key: string]: unknown;
-            };
-            /** Version */
-            version: number;
         };
         /**
          * WrongRing
@@ -10432,7 +10427,7 @@ export interface operations {
     get_bench_piece: {
         parameters: {
             query: {
-                kind: "adapters" | "bodies" | "lenses";
+                kind: "bodies" | "lenses" | "adapters";
                 id: string;
             };
             header?: never;
@@ -10485,7 +10480,7 @@ export interface operations {
     post_readings: {
         parameters: {
             query: {
-                kind: "adapters" | "bodies" | "lenses";
+                kind: "bodies" | "lenses" | "adapters";
                 id: string;
                 quantity: string;
                 lens?: string | null;
@@ -10546,7 +10541,7 @@ export interface operations {
     post_series: {
         parameters: {
             query: {
-                kind: "adapters" | "bodies" | "lenses";
+                kind: "bodies" | "lenses" | "adapters";
                 id: string;
                 quantity: string;
                 lens?: string | null;
@@ -10697,7 +10692,7 @@ export interface operations {
                 menu?: "full" | "short";
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
-                kind: "adapters" | "bodies" | "lenses";
+                kind: "bodies" | "lenses" | "adapters";
                 id: string;
             };
             header?: never;
@@ -10754,7 +10749,7 @@ export interface operations {
     post_bench_write: {
         parameters: {
             query: {
-                kind: "adapters" | "bodies" | "lenses";
+                kind: "bodies" | "lenses" | "adapters";
                 id: string;
             };
             header?: never;
@@ -10773,7 +10768,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Written"];
+                    "application/json": components["schemas"]["PiecePage"];
                 };
             };
             /** @description An id that is not in the collection */
@@ -11631,7 +11626,7 @@ export interface operations {
     post_caliper: {
         parameters: {
             query: {
-                kind: "adapters" | "bodies" | "lenses";
+                kind: "bodies" | "lenses" | "adapters";
                 id: string;
                 quantity: string;
             };

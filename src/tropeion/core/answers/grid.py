@@ -75,8 +75,7 @@ def _place(world: World, one: Lens | Body) -> tuple[str, str, str]:
 def _at_hand(world: World) -> World:
     """The same world with no adapters but those at hand."""
     held = tuple(one for one in world.gear.adapters if one.at_hand)
-    rigs = tuple(one for one in world.gear.rigs if {*one.adapters} <= {held_one.id for held_one in held})
-    return compile_world(world.gear.model_copy(update={"adapters": held, "rigs": rigs}))
+    return compile_world(world.gear.model_copy(update={"adapters": held, "rigs": ()}))
 
 
 Standings = Mapping[tuple[str, str], Standing]

@@ -88,8 +88,9 @@ def wrong_rings(world: World, rig: Assembly, found: Together) -> tuple[WrongRing
         ),
     ]
     for error, mount, whose in fits:
-        if abs(error) >= LEAST_MM and abs(found.mean_mm - rig.chain.error_mm - error) <= doubt:
+        off = abs(found.mean_mm - rig.chain.error_mm - error)
+        if abs(error) >= LEAST_MM and off <= doubt:
             says = f"{abs(error):.1f} mm too {'long' if error > 0 else 'short'}: this is the ring for {whose}"
             shared = "on the same thread" if world.mount(mount).thread is not None else "on the same joint"
-            told.append((abs(found.mean_mm - error), WrongRing(mount, error, f"{says}, {shared}.")))
+            told.append((off, WrongRing(mount, error, f"{says}, {shared}.")))
     return tuple(one for _, one in sorted(told, key=lambda pair: (pair[0], pair[1].mount)))

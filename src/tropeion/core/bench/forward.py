@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from tropeion.core.optics.focus import object_distance_mm
+from tropeion.core.optics.infinity import from_f_number
 from tropeion.core.working import tidy
 
 from .seen import Bench
@@ -41,13 +42,13 @@ def probability_of_infinity(bench: Bench, error_mm: float, uncertainty_mm: float
 
 def shown(bench: Bench, error_mm: float, uncertainty_mm: float) -> Shown:
     """What a rig with this error shows; distances are in m from the sensor."""
-    own = tidy(error_mm / bench.magnification**2)
+    k2 = bench.magnification**2
+    own = tidy(error_mm / k2)
     short = tidy(own - bench.past_infinity_mm)
-    near = None
-    if bench.travel_mm is not None:
-        longest = own + bench.travel_mm + bench.helicoid_mm / bench.magnification**2
-        near = _distance_m(bench, bench.close_mm, longest)
-    stop = max(bench.f_number, short * bench.magnification / bench.circle_mm)
+    # A lens whose travel nobody knows is taken to come near enough.
+    longest = math.inf if bench.travel_mm is None else own + bench.travel_mm + bench.helicoid_mm / k2
+    near = None if bench.travel_mm is None else _distance_m(bench, bench.close_mm, longest)
+    stop = from_f_number(bench.f_number, short * k2, longest * k2, bench.magnification, bench.circle_mm)
     return Shown(
         error_mm=error_mm,
         near_m=near,

@@ -25,7 +25,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.working import PLAIN
 
 from .seen import USUAL_DOUBT
-from .together import CONTRADICTED, chi_square_p
+from .together import CONTRADICTED, chi_square_p, normal_below
 
 __all__ = ["Held", "HoldingReport", "Try", "holding_report"]
 
@@ -142,15 +142,14 @@ def _grid(lengths_mm: Sequence[float], focal_mm: float) -> Reals:
     return np.arange(math.floor(low / step), math.ceil(high / step) + 1).astype(np.float64) * step
 
 
-_cumulative = np.vectorize(lambda z: 0.5 * math.erfc(-z / math.sqrt(2)), otypes=[float])
-
-
 def _log_likelihood(at: Reals, one: Try, by: Held, window_mm: float, hand_mm: float) -> Reals:
     if one.saw == "near" and by.implied_mm is not None and by.standard_uncertainty_mm is not None:
         found: Reals = -(((at - by.implied_mm) / by.standard_uncertainty_mm) ** 2) / 2
         return found
     edge = math.hypot(hand_mm, 0.15 * window_mm)
-    inside = _cumulative((at - one.length_mm + window_mm) / edge) - _cumulative((at - one.length_mm - window_mm) / edge)
+    inside = normal_below((at - one.length_mm + window_mm) / edge) - normal_below(
+        (at - one.length_mm - window_mm) / edge
+    )
     share = inside / inside.max() if one.saw == "sharp" else 1 - inside
     logs: Reals = np.log(np.maximum(share, 1e-30))
     return logs

@@ -6,11 +6,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.adapters import USUAL_TOLERANCE_MM, Adapter
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.kinds import JoinedKind
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.gear.world import UnknownIdError, World, nearest
+from tropeion.core.gear.world import World
+from tropeion.core.optics.seats import seat_of
 
 __all__ = ["PieceOnBench", "Quantity", "bench_piece", "quantity_of"]
 
@@ -20,16 +22,13 @@ USUAL_MARK_MM = 0.25
 USUAL_WALL_MM = 8.0
 USUAL_SEAT_MM = 60.0
 
-Piece = Adapter | Body | Lens
-Kind = Literal["adapters", "bodies", "lenses"]
-
 
 @dataclass(frozen=True, slots=True)
 class Quantity:
     """One length of a piece. ``nominal_mm`` None: nobody stated it.
 
     ``jaws`` says how the caliper lies: along the axis between two planes, ``inside`` or ``outside`` across it, or with
-    its depth rod. ``from_mm`` to ``to_mm`` are its ends before the datum (along), ``from_mm`` the half of it (across).
+    its depth rod; ``to_mm`` is how far from the datum it ends.
     ``writes`` is the field of the piece that a measurement goes into, ``writes_tolerance`` that of its doubt;
     ``less_mm`` is taken off before it is written. ``seat_mm`` is across which readings at several places lie.
     """
@@ -44,12 +43,14 @@ class Quantity:
     writes_tolerance: str | None
     keep_off: str
     says: str
-    from_mm: float = 0.0
     to_mm: float = 0.0
     mark_mm: float = 0.0
     less_mm: float = 0.0
     seat_mm: float | None = None
-    places: int = 4
+
+    @property
+    def tolerance_or_usual_mm(self) -> float:
+        return USUAL_TOLERANCE_MM if self.tolerance_mm is None else self.tolerance_mm
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,14 +72,14 @@ class Outline:
 class PieceOnBench:
     """A piece, and what of it can be measured, the length that decides focus first."""
 
-    kind: Kind
+    kind: JoinedKind
     id: str
     name: str
     outline: Outline
     quantities: tuple[Quantity, ...]
 
 
-def bench_piece(world: World, kind: Kind, id_: str) -> PieceOnBench:
+def bench_piece(world: World, kind: JoinedKind, id_: str) -> PieceOnBench:
     """A piece on the bench. Raises UnknownIdError."""
     if kind == "adapters":
         adapter = world.adapter(id_)
@@ -87,9 +88,7 @@ def bench_piece(world: World, kind: Kind, id_: str) -> PieceOnBench:
         body = world.body(id_)
         mount = world.mount_of(body)
         return PieceOnBench(kind, id_, body.name, _box(body, mount), tuple(_of_body(body, mount)))
-    lens = next((one for one in world.gear.lenses if one.id == id_), None)
-    if lens is None:
-        raise UnknownIdError("lens", id_, nearest(id_, [one.id for one in world.gear.lenses]))
+    lens = world.lens(id_)
     return PieceOnBench(kind, id_, lens.name, _barrel(lens), tuple(_of_lens(lens)))
 
 
@@ -119,7 +118,6 @@ def _ring(adapter: Adapter) -> Outline:
 
 
 def _box(body: Body, mount: Mount) -> Outline:
-    register = mount.register_mm if body.measured_register_mm is None else body.measured_register_mm
     throat = mount.throat_mm or USUAL_SEAT_MM - 14
     outer = mount.outer_mm or throat + 14
     height = body.height_mm or outer + 30
@@ -127,7 +125,7 @@ def _box(body: Body, mount: Mount) -> Outline:
         height,
         outer,
         throat,
-        register,
+        seat_of(body, mount).register_mm,
         0.0,
         _assumed([("throat_mm", mount.throat_mm), ("height_mm", body.height_mm)]),
     )
@@ -176,7 +174,6 @@ def _of_adapter(world: World, adapter: Adapter) -> list[Quantity]:
             keep_off,
             f"From the seat that meets the body to the seat that meets the lens ({front.name}){closed}: on the flat"
             " metal, not on the rim that goes into the mount.",
-            0.0,
             length,
             seat_mm=rear.outer_mm or outline.outer_mm,
         )
@@ -194,7 +191,6 @@ def _of_adapter(world: World, adapter: Adapter) -> list[Quantity]:
                 None,
                 keep_off,
                 "Turn the helicoid out to its stop. What it is longer than closed goes to the collection.",
-                0.0,
                 length + adapter.helicoid_mm,
                 less_mm=length,
                 seat_mm=rear.outer_mm or outline.outer_mm,
@@ -220,7 +216,7 @@ def _across(
         None,
         f"Keep the jaws off {off}.",
         f"Across the middle; rock the caliper: {widest}.",
-        (nominal or USUAL_SEAT_MM) / 2,
+        nominal or USUAL_SEAT_MM,
     )
 
 
@@ -265,7 +261,6 @@ def _of_body(body: Body, mount: Mount) -> list[Quantity]:
             None,
             "Never the mirror, the shutter or the sensor: with the power off, onto metal that is fixed.",
             "How far a lens may reach in behind the seat: the depth rod onto the first fixed part that it would meet.",
-            0.0,
             body.obstruction_mm or 10.0,
         )
     )
@@ -275,7 +270,6 @@ def _of_body(body: Body, mount: Mount) -> list[Quantity]:
 def _register(
     body: Body, mount: Mount, name: str, label: str, datum: str, keep_off: str, says: str, mark_mm: float
 ) -> Quantity:
-    at = mount.register_mm if body.measured_register_mm is None else body.measured_register_mm
     return Quantity(
         name,
         label,
@@ -287,8 +281,7 @@ def _register(
         "measured_tolerance_mm",
         keep_off,
         says,
-        0.0,
-        at,
+        seat_of(body, mount).register_mm,
         mark_mm=mark_mm,
         seat_mm=mount.outer_mm,
     )
@@ -309,7 +302,6 @@ def _of_lens(lens: Lens) -> list[Quantity]:
                 None,
                 "Never the rear glass: onto the metal rim about it, the lens at infinity.",
                 "How far it reaches in behind its seat. Focus it at infinity; some reach further in there.",
-                0.0,
                 lens.rear_protrusion_mm or 5.0,
             )
         )

@@ -10,11 +10,11 @@ import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from tropeion.core.gear.adapters import USUAL_TOLERANCE_MM
 from tropeion.core.working import Symbol, formula, tidy
 
 __all__ = [
     "IN_DOUBT",
-    "USUAL_TOLERANCE_MM",
     "Measured",
     "Wedge",
     "measured",
@@ -24,8 +24,6 @@ __all__ = [
 ]
 
 GUM = "JCGM 100, 4.2, 4.3.7 and 5.1.2"
-# What an adapter keeps to where nobody stated it.
-USUAL_TOLERANCE_MM = 0.05
 # Beyond so many standard uncertainties one of the two is in doubt.
 IN_DOUBT = 2.0
 

@@ -14,7 +14,7 @@ from typing import Final, Literal, get_args
 from tropeion.core.optics.defocus import extension_for_mm, extension_uncertainty_mm
 from tropeion.core.optics.focus import close_magnification
 
-__all__ = ["KINDS", "Bench", "Kind", "Observation", "Saw", "implied"]
+__all__ = ["KINDS", "Bench", "Kind", "Observation", "Saw", "implied", "said_in_metres"]
 
 Kind = Literal[
     "far_limit",
@@ -33,6 +33,7 @@ USUAL_DOUBT = 0.05
 LEAST_MM = 0.01
 # Kinds whose first value is a distance that is measured with a tape.
 _TAPED = frozenset({"far_limit", "far_limit_mark", "near_limit", "scale"})
+_DISTANCES = _TAPED | {"past_infinity"}
 _STEP = 1e-3
 # The edges of a band are as soft as this share of themselves.
 EDGE = 0.15
@@ -84,6 +85,13 @@ class Saw:
     values: tuple[float, ...] = ()
     doubt_mm: float | None = None
     from_front: bool = False
+
+
+def said_in_metres(kind: Kind, values: Sequence[float], doubt: float | None = None, *, from_front: bool = False) -> Saw:
+    """What was seen as people say it: distances and their doubt in m, lengths in mm, apertures as marked."""
+    if kind not in _DISTANCES:
+        return Saw(kind, tuple(values))
+    return Saw(kind, tuple(1000 * one for one in values), None if doubt is None else 1000 * doubt, from_front)
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,6 +16,7 @@ from .rig_on_bench import RigOnBench, rig_on_bench
 from .seen import Observation, Saw, implied
 from .shims import USUAL_TOLERANCE_MM, Foils, Shim, shim_for
 from .sights import SIGHTS
+from .sights import told as words_of
 from .together import Prior, Term, Together, next_best, together
 
 __all__ = ["Asked", "Mend", "SeenReport", "Window", "foils_at_hand", "seen_report"]
@@ -119,10 +120,10 @@ def seen_report(world: World, lens: str, body: str, via: Sequence[str], practice
         try:
             one = implied(bench, saw)
         except ValueError as error:
-            told.append(Told(saw.kind, SIGHTS[saw.kind].told(saw), None, None, None, None, None, str(error)))
+            told.append(Told(saw.kind, words_of(saw), None, None, None, None, None, str(error)))
             continue
         mean, u = one.as_normal or (None, None)
-        told.append(Told(saw.kind, SIGHTS[saw.kind].told(saw), one.form, one.a_mm, one.b_mm, mean, u))
+        told.append(Told(saw.kind, words_of(saw), one.form, one.a_mm, one.b_mm, mean, u))
         seen.append(one)
     prior = None if asked.nameless else nominal
     found = together(bench, prior, seen) if prior is not None or seen else None

@@ -11,12 +11,32 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tropeion.core.records.series import ReadingSeries, Source
 from tropeion.core.working import tidy
 
 from .quantities import PieceOnBench, Quantity
-from .readings import IN_DOUBT, USUAL_TOLERANCE_MM, Measured, Wedge, measured, nominal_score, wedge_of
+from .readings import (
+    IN_DOUBT,
+    Measured,
+    Wedge,
+    measured,
+    nominal_score,
+    standard_uncertainty_mm,
+    wedge_of,
+)
 
-__all__ = ["Before", "Caliper", "Part", "SeriesReport", "Taken", "series_report", "wedge_tangent"]
+__all__ = [
+    "Before",
+    "Caliper",
+    "Part",
+    "SeriesReport",
+    "Taken",
+    "series_report",
+    "series_told",
+    "spread_of",
+    "taken_of",
+    "wedge_tangent",
+]
 
 # Across which a wedge is told where no body is chosen, and the blur that it is held against.
 USUAL_SENSOR_MM, USUAL_BLUR_MM = 36.0, 0.029
@@ -76,9 +96,45 @@ class SeriesReport:
     pooled_mm: float | None
     pooled_uncertainty_mm: float | None
     apart: float | None
+    contradicted: bool
     fields: dict[str, float]
     nominal_says: str
     says: str
+
+
+def taken_of(record: ReadingSeries) -> Taken:
+    """The readings of a record that count."""
+    counting = record.counting
+    angles = [one.angle_deg for one in counting if one.angle_deg is not None]
+    return Taken(
+        tuple(one.mm for one in counting),
+        tuple(angles) if len(angles) == len(counting) else (),
+        Caliper(record.zero_mm, record.resolution_mm, record.error_mm),
+    )
+
+
+def series_told(
+    piece: PieceOnBench, quantity: Quantity, hand: ReadingSeries, kept: Sequence[ReadingSeries], before: Before
+) -> tuple[Source, SeriesReport] | None:
+    """What the readings in hand say beside those that were kept, the latest first; with none in hand the latest kept.
+
+    Readings of an invented copy and of the piece itself are never put together. None without any reading.
+    """
+    standing = [one for one in (hand, *kept) if not one.struck and one.counting]
+    if not standing:
+        return None
+    source = standing[0].source
+    series = [taken_of(one) for one in standing if (one.source == "simulated") == (source == "simulated")]
+    return source, series_report(piece, quantity, series[0], series[1:], before=before)
+
+
+def spread_of(kept: Sequence[ReadingSeries]) -> float | None:
+    """The spread of the latest series that stands and was read at several places; None without one."""
+    for one in kept:
+        values = [reading.mm for reading in one.counting]
+        if not one.struck and len(values) > 1:
+            return max(values) - min(values)
+    return None
 
 
 def wedge_tangent(values_mm: Sequence[float], angles_deg: Sequence[float], seat_mm: float) -> tuple[float, bool]:
@@ -106,7 +162,8 @@ def series_report(
     """What readings of one quantity say, a wedge by what the piece stands before. Raises ValueError without any."""
     found = _measured(quantity, taken)
     past = [_measured(quantity, one) for one in earlier if one.values_mm]
-    pooled, doubt, apart = _pooled(found, past)
+    floor = min(_systematic_mm(quantity, one) for one in (taken, *earlier))
+    pooled, doubt, apart = _pooled(found, past, floor)
     agrees = apart is None or abs(apart) <= IN_DOUBT
     mean = found.mean_mm if pooled is None or not agrees else pooled
     u = found.standard_uncertainty_mm if doubt is None or not agrees else doubt
@@ -119,6 +176,7 @@ def series_report(
         pooled_mm=pooled if agrees else None,
         pooled_uncertainty_mm=doubt if agrees else None,
         apart=apart,
+        contradicted=not agrees,
         fields=_fields(quantity, mean, u),
         nominal_says=_nominal_says(piece, quantity, found, mean, u, agrees=agrees),
         says=f"{piece.name}, {quantity.label}: {mean:.3f} ± {u:.3f} mm",
@@ -150,32 +208,31 @@ def _parts(found: Measured, quantity: Quantity, taken: Taken) -> tuple[Part, ...
     return tuple(told)
 
 
-def _pooled(found: Measured, before: Sequence[Measured]) -> tuple[float | None, float | None, float | None]:
-    """Mean and uncertainty of all series, and how far this one is from the earlier ones in uncertainties of both."""
-    if not before:
-        return None, None, None
+def _pooled(
+    found: Measured, past: Sequence[Measured], floor_mm: float
+) -> tuple[float | None, float | None, float | None]:
+    """Mean and uncertainty of all series, and how far this one is from the earlier ones in uncertainties of both.
 
-    def weighted(series: Sequence[Measured]) -> tuple[float, float]:
-        weights = [1 / one.standard_uncertainty_mm**2 for one in series]
-        mean = math.fsum(w * one.mean_mm for w, one in zip(weights, series, strict=True)) / math.fsum(weights)
-        return mean, 1 / math.sqrt(math.fsum(weights))
-
+    One caliper errs alike in every series: pooling lessens only what its readings scatter, never below ``floor_mm``.
+    """
     # A caliper without any error of its own: nothing to weigh by.
-    if any(one.standard_uncertainty_mm <= 0 for one in (found, *before)):
+    if not past or any(one.standard_uncertainty_mm <= 0 for one in (found, *past)):
         return None, None, None
-    past, past_u = weighted(before)
-    apart = (found.mean_mm - past) / math.hypot(found.standard_uncertainty_mm, past_u)
-    mean, _ = weighted([found, *before])
-    # One caliper errs alike in every series: pooling lessens only what its readings scatter.
-    least = min(one.standard_uncertainty_mm for one in (found, *before))
-    scatter = 1 / math.sqrt(math.fsum(1 / one.standard_uncertainty_mm**2 for one in (found, *before)))
-    return mean, max(scatter, _systematic(found, least)), apart
+    before, before_u = _weighted(past)
+    mean, u = _weighted([found, *past])
+    return mean, max(u, floor_mm), (found.mean_mm - before) / math.hypot(found.standard_uncertainty_mm, before_u)
 
 
-def _systematic(found: Measured, least: float) -> float:
-    """What no further reading lessens: the caliper's own error."""
-    inner = found.repeatability_mm
-    return min(least, math.sqrt(max(found.standard_uncertainty_mm**2 - inner**2, 0.0)))
+def _weighted(series: Sequence[Measured]) -> tuple[float, float]:
+    weights = [1 / one.standard_uncertainty_mm**2 for one in series]
+    total = math.fsum(weights)
+    return math.fsum(w * one.mean_mm for w, one in zip(weights, series, strict=True)) / total, 1 / math.sqrt(total)
+
+
+def _systematic_mm(quantity: Quantity, taken: Taken) -> float:
+    """What no further reading lessens: all of the doubt but the scatter."""
+    caliper = taken.caliper
+    return standard_uncertainty_mm(0.0, 1, caliper.resolution_mm, caliper.error_mm, quantity.mark_mm)
 
 
 def _wedge(quantity: Quantity, taken: Taken, before: Before) -> tuple[Wedge | None, str]:
@@ -211,8 +268,7 @@ def _nominal_says(
         )
     if quantity.nominal_mm is None:
         return "Nobody stated this length: it is known by these readings alone."
-    tolerance = USUAL_TOLERANCE_MM if quantity.tolerance_mm is None else quantity.tolerance_mm
-    score = nominal_score(mean, u, quantity.nominal_mm, tolerance)
+    score = nominal_score(mean, u, quantity.nominal_mm, quantity.tolerance_or_usual_mm)
     off = mean - quantity.nominal_mm
     stated = f"{quantity.nominal_mm:.2f} mm as stated"
     if abs(score) <= IN_DOUBT:

@@ -18,9 +18,10 @@ from tropeion.core.optics.defocus import extension_for_mm
 from tropeion.core.optics.focus import object_distance_mm
 from tropeion.core.optics.infinity import FULL_STOPS
 
+from .forward import shown
 from .seen import EDGE, Bench, Kind, Observation, Saw, implied
 
-__all__ = ["CONTRADICTED", "Prior", "Term", "Together", "chi_square_p", "next_best", "together"]
+__all__ = ["CONTRADICTED", "Prior", "Term", "Together", "chi_square_p", "next_best", "normal_below", "together"]
 
 Term = Kind | Literal["prior"]
 Reals = npt.NDArray[np.float64]
@@ -78,10 +79,6 @@ def together(bench: Bench, prior: Prior | None, seen: Sequence[Observation]) -> 
     return Together(mean, deviation, (low, high), p, odd, both)
 
 
-def _wide(uncertainty_mm: float) -> float:
-    return max(uncertainty_mm, STEP_MM / 2)
-
-
 def _grid(prior: Prior | None, seen: Sequence[Observation]) -> Reals:
     ends = []
     if prior is not None:
@@ -99,7 +96,8 @@ def _grid(prior: Prior | None, seen: Sequence[Observation]) -> Reals:
     return steps.astype(np.float64) * step
 
 
-_cumulative = np.vectorize(lambda z: 0.5 * math.erfc(-z / math.sqrt(2)), otypes=[float])
+# The normal distribution below z.
+normal_below = np.vectorize(lambda z: 0.5 * math.erfc(-z / math.sqrt(2)), otypes=[float])
 
 
 def _log_likelihood(at: Reals, one: Observation, bench: Bench, least: float) -> Reals:
@@ -110,10 +108,10 @@ def _log_likelihood(at: Reals, one: Observation, bench: Bench, least: float) -> 
     if one.form == "band":
         # Each edge is as soft as a share of itself, what is turned past infinity apart.
         low, high = EDGE * abs(one.a_mm - past), EDGE * abs(one.b_mm - past)
-        share = _cumulative((at - one.a_mm) / max(low, least)) - _cumulative((at - one.b_mm) / max(high, least))
+        share = normal_below((at - one.a_mm) / max(low, least)) - normal_below((at - one.b_mm) / max(high, least))
     else:
         sign = 1 if one.form == "above" else -1
-        share = _cumulative(sign * (at - one.a_mm) / max(one.b_mm, least))
+        share = normal_below(sign * (at - one.a_mm) / max(one.b_mm, least))
     logs: Reals = np.log(np.maximum(share, 1e-300))
     return logs
 
@@ -121,7 +119,7 @@ def _log_likelihood(at: Reals, one: Observation, bench: Bench, least: float) -> 
 def _agreement(prior: Prior | None, seen: Sequence[Observation]) -> tuple[float | None, Term | None, bool]:
     terms: list[tuple[Term, float, float]] = []
     if prior is not None:
-        terms.append(("prior", prior.mean_mm, _wide(prior.standard_uncertainty_mm)))
+        terms.append(("prior", prior.mean_mm, max(prior.standard_uncertainty_mm, STEP_MM / 2)))
     for one in seen:
         normal = one.as_normal
         if normal is not None:
@@ -179,7 +177,7 @@ def _expected_doubt_mm(bench: Bench, kind: Kind, error_mm: float) -> float | Non
     """The doubt of an observation if the error is this; None where the rig would show nothing of the kind."""
     if kind == "length":
         return _CALIPER_MM
-    saw = _would_see(bench, kind, error_mm / bench.magnification**2)
+    saw = _would_see(bench, kind, error_mm)
     if saw is None:
         return None
     try:
@@ -189,29 +187,21 @@ def _expected_doubt_mm(bench: Bench, kind: Kind, error_mm: float) -> float | Non
     return None if normal is None else normal[1]
 
 
-def _would_see(bench: Bench, kind: Kind, own_mm: float) -> Saw | None:
-    """What a rig with this error, on the lens's side, shows."""
-    f, past = bench.focal_length_mm, bench.past_infinity_mm
-    beyond = own_mm - past
-    if kind == "far_limit":
-        return None if beyond <= 0 else Saw(kind, (object_distance_mm(f, beyond) - bench.offset_mm,))
-    if kind == "past_infinity":
-        return None if own_mm >= 0 else Saw(kind, (object_distance_mm(f, -own_mm) - bench.offset_mm,))
-    if kind == "near_limit":
-        if bench.travel_mm is None:
-            return None
-        x = bench.travel_mm + own_mm + bench.helicoid_mm / bench.magnification**2
-        return None if x <= 0 else Saw(kind, (object_distance_mm(bench.close_mm, x) - bench.offset_mm,))
+def _would_see(bench: Bench, kind: Kind, error_mm: float) -> Saw | None:
+    """What a rig with this error shows of a kind."""
+    found = shown(bench, error_mm, 0.0)
     if kind == "scale":
-        read = extension_for_mm(f, _SCALE_MM)
-        if read is None or read + own_mm <= 0:
+        read = extension_for_mm(bench.focal_length_mm, _SCALE_MM)
+        x = 0.0 if read is None else read + error_mm / bench.magnification**2
+        true = object_distance_mm(bench.focal_length_mm, x) - bench.offset_mm if x > 0 else None
+        return None if true is None else Saw(kind, (true, _SCALE_MM))
+    if kind == "infinity_from":
+        stop = found.sharp_from_f_number
+        sharp = None if stop is None or found.far_m is None else next((n for n in FULL_STOPS if n >= stop), None)
+        if sharp is None or sharp <= bench.f_number:
             return None
-        return Saw(kind, (object_distance_mm(f, read + own_mm) - bench.offset_mm, _SCALE_MM))
-    if beyond <= 0:
-        return None
-    stop = beyond * bench.magnification / bench.circle_mm
-    sharp = next((one for one in FULL_STOPS if one >= stop), None)
-    if sharp is None or sharp <= bench.f_number:
-        return None
-    soft = max((one for one in FULL_STOPS if one < sharp), default=bench.f_number)
-    return Saw(kind, (sharp, max(soft, bench.f_number)))
+        soft = max((one for one in FULL_STOPS if one < sharp), default=bench.f_number)
+        return Saw(kind, (sharp, max(soft, bench.f_number)))
+    distances = {"far_limit": found.far_m, "near_limit": found.near_m, "past_infinity": found.past_at_m}
+    distance = distances.get(kind)
+    return None if distance is None else Saw(kind, (distance * 1000,))

@@ -12,7 +12,7 @@ from tropeion.core.gear.quantities import Date, Text
 
 from .record import About, Record
 
-__all__ = ["Card", "Use", "rig_of", "what_it_is_about"]
+__all__ = ["Card", "Use", "rig_in", "rig_of", "what_it_is_about"]
 
 
 class Card(Record):
@@ -34,6 +34,12 @@ class Use:
 def rig_of(lens: str, body: str, adapters: Sequence[str]) -> str:
     """The name by which a rig's cards are found again."""
     return " ".join((lens, body, ",".join(adapters)))
+
+
+def rig_in(name: str) -> tuple[str, str, tuple[str, ...]]:
+    """Lens, body and adapters of a rig by the name that :func:`rig_of` gave it."""
+    lens, body, adapters = name.split(" ")
+    return lens, body, tuple(one for one in adapters.split(",") if one)
 
 
 def what_it_is_about(lens: str, body: str, adapters: Sequence[str]) -> tuple[About, ...]:

@@ -6,12 +6,14 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from tropeion.core.gear.kinds import PieceKind
+from tropeion.core.gear.kinds import JoinedKind
 from tropeion.core.gear.quantities import Date, Id, Several, Strict, Text, Word
 
 from .record import Record
 
-__all__ = ["Reading", "ReadingSeries"]
+__all__ = ["Reading", "ReadingSeries", "Source"]
+
+Source = Literal["typed", "caliper", "simulated"]
 
 _Mm = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
 _Part = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
@@ -32,7 +34,7 @@ class ReadingSeries(Record):
     real piece.
     """
 
-    piece_kind: PieceKind
+    piece_kind: JoinedKind
     piece: Id
     quantity: Word
     day: Date
@@ -40,7 +42,7 @@ class ReadingSeries(Record):
     zero_mm: _Mm = 0.0
     resolution_mm: _Part = 0.01
     error_mm: _Part = 0.02
-    source: Literal["typed", "caliper", "simulated"] = "typed"
+    source: Source = "typed"
     struck_because: Text = ""
 
     @property

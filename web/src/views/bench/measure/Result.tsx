@@ -17,6 +17,7 @@ import { EffectTold } from "../../../parts/EffectTold";
 import { mm, today } from "../../../parts/format";
 import { labelOf } from "../../../parts/labels";
 import { Refused } from "../../../parts/Refused";
+import { SOURCES } from "./sources";
 
 interface Props {
   asked: PieceOf;
@@ -29,16 +30,13 @@ interface Props {
   onWritten: (page: PiecePage) => Promise<void>;
 }
 
-const SOURCES = { typed: "typed in", caliper: "from a caliper", simulated: "from the simulated caliper" };
-
 /** What the readings say, and the one button that writes it, with what it changes told first. */
 export function Result(props: Props) {
   const { asked, quantity, page, said, written, settled, onKeep, onWritten } = props;
   const [address] = useAddress();
   const report = said?.report ?? null;
-  const contradicted = report !== null && report.apart !== null && report.pooled_mm === null;
-  const count = written.readings.length;
-  const source = count > 0 ? written.source : (page.series.find((one) => !one.struck)?.source ?? "typed");
+  const contradicted = report?.contradicted ?? false;
+  const source = said?.source ?? written.source;
   const found: Measurement = {
     fields: report?.fields ?? {},
     day: today(),
@@ -54,8 +52,7 @@ export function Result(props: Props) {
       const kept = await onKeep();
       const { kind, id } = asked;
       const body = { ...found, version: kept?.version ?? found.version };
-      unwrap(await client.POST("/api/v1/bench/write", { params: { query: { kind, id } }, body }));
-      return unwrap(await client.GET("/api/v1/bench/piece", { params: { query: asked } }));
+      return unwrap(await client.POST("/api/v1/bench/write", { params: { query: { kind, id } }, body }));
     },
     onSuccess: onWritten,
   });

@@ -5,14 +5,13 @@ import { client, unwrap } from "../../../api/client";
 import { mm } from "../../../parts/format";
 import { Refused } from "../../../parts/Refused";
 import { Strike } from "../Strike";
+import { SOURCES } from "./sources";
 
 interface Props {
   page: PiecePage;
   quantity: BenchQuantity;
   onKept: (page: PiecePage) => Promise<void>;
 }
-
-const SOURCES = { typed: "typed in", caliper: "from a caliper", simulated: "simulated" };
 
 /** What was read of this length before: kept, and struck out with a reason rather than deleted. */
 export function SeriesList({ page, quantity, onKept }: Props) {

@@ -6,7 +6,6 @@ import {
   type RigQuery,
   type RigSeen,
   seenQuery,
-  type SightShown,
   trialsQuery,
 } from "../../../api/benchQueries";
 import { client, unwrap } from "../../../api/client";
@@ -52,7 +51,7 @@ function OnBench({ query }: { query: RigQuery }) {
   if (found.error && !found.data) return <Failed error={found.error} onRetry={() => void found.refetch()} />;
   if (!found.data) return <div className="sheet skeleton" aria-busy="true" />;
   const { report, sights } = found.data;
-  const nameOf = (kind: string) => shortName(kind, sights);
+  const nameOf = (kind: string) => sights.find((one) => one.kind === kind)?.short ?? kind;
   const told = report.together !== null && report.observations.some((one) => one.form !== null);
   return (
     <>
@@ -89,18 +88,3 @@ function OnBench({ query }: { query: RigQuery }) {
 }
 
 const lookOf = (look: string) => (look === "" ? "" : `Look at next: ${look}`);
-
-const SHORT: Record<string, string> = {
-  far_limit: "sharp up to",
-  far_limit_mark: "sharp with ∞ set",
-  near_limit: "nearest sharp",
-  scale: "scale against tape",
-  past_infinity: "∞ on the ring",
-  infinity_from: "∞ sharp from a stop",
-  nothing_at_any_stop: "∞ at no stop",
-  nothing_anywhere: "nothing sharp",
-  length: "the caliper",
-};
-
-const shortName = (kind: string, sights: readonly SightShown[]) =>
-  SHORT[kind] ?? sights.find((one) => one.kind === kind)?.name ?? kind;

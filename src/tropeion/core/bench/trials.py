@@ -1,0 +1,136 @@
+"""Trials of rigs: what was seen of each, and what two that differ in one end alone tell of that end."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tropeion.core.gear.world import MountlessError, World
+from tropeion.core.optics.register import Chain
+from tropeion.core.optics.seats import Seat
+from tropeion.core.records.bench_trial import BenchTrial, SawRecord
+from tropeion.core.records.card import rig_in, rig_of
+
+from .causes import cause_title
+from .difference import ByDifference, body_by_difference, lens_by_difference
+from .rig_on_bench import rig_on_bench
+from .seen import KINDS, Saw, implied
+from .sights import told
+from .together import together
+
+__all__ = ["Against", "Differences", "differences", "saw_record", "trial_told"]
+
+
+@dataclass(frozen=True, slots=True)
+class Against:
+    """Another end whose trial stands, what it gives by difference, and the fields that would be written."""
+
+    id: str
+    name: str
+    day: str
+    found: ByDifference
+    fields: dict[str, float]
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Differences:
+    """What of a rig's lens and of its body can be told against others."""
+
+    lens: tuple[Against, ...] = ()
+    body: tuple[Against, ...] = ()
+
+
+def saw_record(saw: Saw) -> SawRecord:
+    """What was seen, as a trial keeps it."""
+    return SawRecord(kind=saw.kind, values=saw.values, doubt_mm=saw.doubt_mm, from_front=saw.from_front)
+
+
+def _seen_in(trial: BenchTrial) -> list[Saw]:
+    """What a trial keeps, as far as it is known any more."""
+    return [
+        Saw(kind, one.values, one.doubt_mm, one.from_front) for one in trial.saw for kind in KINDS if kind == one.kind
+    ]
+
+
+def trial_told(trial: BenchTrial) -> list[str]:
+    """What was seen in a trial, in words."""
+    words = [told(one) for one in _seen_in(trial)]
+    if trial.cause is not None:
+        words.append(f"the frames told: {cause_title(trial.cause)}")
+    return words
+
+
+@dataclass(frozen=True, slots=True)
+class _Alone:
+    """What the latest trial of a rig saw, without what is stated of it: error and standard uncertainty."""
+
+    trial: BenchTrial
+    chain: Chain
+    error_mm: tuple[float, float]
+
+
+def _alone(world: World, trial: BenchTrial) -> _Alone | None:
+    """None where the rig is no more, or nothing that was seen has a middle."""
+    lens, body, via = rig_in(trial.rig)
+    if lens not in world.lenses or body not in world.bodies or any(one not in world.adapters for one in via):
+        return None
+    try:
+        on_bench = rig_on_bench(world, lens, body, via)
+    except MountlessError:
+        return None
+    seen = []
+    for one in _seen_in(trial):
+        try:
+            seen.append(implied(on_bench.bench, one))
+        except ValueError:
+            continue
+    if not any(one.as_normal for one in seen):
+        return None
+    found = together(on_bench.bench, None, seen)
+    return _Alone(trial, on_bench.rig.chain, (found.mean_mm, found.standard_uncertainty_mm))
+
+
+def differences(world: World, lens: str, body: str, via: Sequence[str], trials: Sequence[BenchTrial]) -> Differences:
+    """What the latest trial of a rig tells of its lens and its body, against rigs that differ in one of them alone.
+
+    ``trials`` are those of all rigs, the latest first. Empty where the rig has none.
+    """
+    latest: dict[str, BenchTrial] = {}
+    for one in trials:
+        if not one.struck and one.saw:
+            latest.setdefault(one.rig, one)
+    trial = latest.get(rig_of(lens, body, via))
+    own = None if trial is None else _alone(world, trial)
+    if own is None:
+        return Differences()
+    lenses, bodies = [], []
+    for one in latest.values():
+        its_lens, its_body, its_via = rig_in(one.rig)
+        ends = (its_lens == lens, its_body == body)
+        if its_via != tuple(via) or sum(ends) != 1:
+            continue
+        other = _alone(world, one)
+        if other is None:
+            continue
+        if its_body == body:
+            by = lens_by_difference(_known(other.chain.lens), other.error_mm, own.error_mm, own.chain.magnification)
+            lenses.append(_against(its_lens, world.lens(its_lens).name, one.day, by))
+        else:
+            by = body_by_difference(_known(other.chain.body), other.error_mm, own.error_mm)
+            bodies.append(_against(its_body, world.body(its_body).name, one.day, by))
+    return Differences(tuple(lenses), tuple(bodies))
+
+
+def _known(seat: Seat) -> tuple[float, float]:
+    return seat.register_mm, seat.tolerance_mm / math.sqrt(3)
+
+
+def _against(id_: str, name: str, day: str, by: ByDifference) -> Against:
+    fields = {
+        "measured_register_mm": round(by.register_mm, 3),
+        "measured_tolerance_mm": math.ceil(by.measured_tolerance_mm * 1000) / 1000,
+    }
+    says = f"{by.register_mm:.3f} ± {by.standard_uncertainty_mm:.3f} mm, against {name} of {day}"
+    return Against(id_, name, day, by, fields, says)
