@@ -32,13 +32,13 @@ def cell(report: GridReport, lens_id: str, body_id: str) -> Cell:
 @pytest.mark.parametrize("pair", [("kel-55", "o7"), ("lis-28", "nave"), ("grm-98", "o7"), ("kel-55", "stave-3")])
 def test_a_cell_is_the_best_route_of_the_pair(report: GridReport, sample: World, pair: tuple[str, str]) -> None:
     routes = match(sample, *pair, PRACTICE).routes
-    assert cell(report, *pair).could == (routes[0].grade if routes else None)
+    assert cell(report, *pair).market_grade == (routes[0].grade if routes else None)
 
 
 def test_what_is_at_hand_is_never_better_than_what_could_be(report: GridReport) -> None:
     assert all(one.could_work for one in report.cells if one.works_now)
     assert any(one.could_work and not one.works_now for one in report.cells)
-    assert all(one.could is not None for one in report.cells if one.now is not None)
+    assert all(one.market_grade is not None for one in report.cells if one.owned_grade is not None)
 
 
 def test_sums_are_those_of_the_cells(report: GridReport) -> None:
@@ -68,7 +68,7 @@ def small(owned: int, **more: object) -> World:
 
 def test_a_ring_that_is_owned_opens_what_a_ring_that_is_listed_could() -> None:
     listed, held = (whole_kit(small(owned), PRACTICE) for owned in (0, 1))
-    assert (cell(listed, "lens", "body").now, cell(listed, "lens", "body").could_work) == (None, True)
+    assert (cell(listed, "lens", "body").owned_grade, cell(listed, "lens", "body").could_work) == (None, True)
     assert cell(held, "lens", "body").works_now
     # Archived lenses stand in no row; a body that nothing joins is stranded with everything.
     assert [one.id for one in held.lenses] == ["lens"]
@@ -96,15 +96,15 @@ def test_the_command_tells_every_pair(report: GridReport) -> None:
     done = run("grid", "sample", "--json")
     assert done.returncode == 0, done.stderr.decode()
     told = json.loads(done.stdout)
-    assert [(one["lens"], one["body"], one["now"], one["could"]) for one in told["cells"]] == [
-        (one.lens, one.body, one.now, one.could) for one in report.cells
+    assert [(one["lens"], one["body"], one["owned_grade"], one["market_grade"]) for one in told["cells"]] == [
+        (one.lens, one.body, one.owned_grade, one.market_grade) for one in report.cells
     ]
 
 
 def test_as_a_table_a_row_a_pair(report: GridReport) -> None:
     rows = list(csv.DictReader(io.StringIO(run("grid", "sample", "--csv").stdout.decode())))
     assert len(rows) == len(report.cells)
-    assert {row["could"] or None for row in rows} == {one.could for one in report.cells}
+    assert {row["market_grade"] or None for row in rows} == {one.market_grade for one in report.cells}
     plain = run("grid", "sample").stdout.decode()
     assert "Kelvane 55/2.2: " in plain
     assert f"of {len(report.bodies)} bodies now" in plain

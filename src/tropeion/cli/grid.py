@@ -45,7 +45,14 @@ def run_grid(options: argparse.Namespace) -> int:
 def _csv(report: GridReport) -> None:
     names = {one.id: one.name for one in (*report.lenses, *report.bodies)}
     rows = csv.writer(sys.stdout, lineterminator="\n")
-    rows.writerow(["lens", "body", "lens_name", "body_name", "now", "could"])
+    rows.writerow(["lens", "body", "lens_name", "body_name", "owned_grade", "market_grade"])
     for cell in report.cells:
-        told = [cell.lens, cell.body, names[cell.lens], names[cell.body], cell.now or "", cell.could or ""]
+        told = [
+            cell.lens,
+            cell.body,
+            names[cell.lens],
+            names[cell.body],
+            cell.owned_grade or "",
+            cell.market_grade or "",
+        ]
         rows.writerow([text_cell(one) for one in told])

@@ -3,42 +3,48 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from typing import Literal
 
 from tropeion.core.findings import Grade
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.routes.grades import Standing, best_standings
+from tropeion.core.routes.grades import Best, best_of_each, regraded
 
-__all__ = ["Cell", "Ends", "GridReport", "whole_kit"]
+__all__ = ["Cell", "Ends", "Grid", "GridReport", "grid_of", "whole_kit"]
 
 
 @dataclass(frozen=True, slots=True)
 class Cell:
-    """A lens on a body. ``now`` is the best grade with what is at hand, ``could`` with all that the collection lists;
-    None: nothing joins them. They ``work`` where pictures are taken, and that is known.
+    """A lens on a body. ``owned_grade`` is the best with what is at hand, ``market_grade`` with all that the collection
+    lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known.
     """
 
     lens: str
     body: str
-    now: Grade | None
-    could: Grade | None
+    owned_grade: Grade | None
+    market_grade: Grade | None
     works_now: bool
     could_work: bool
 
 
 @dataclass(frozen=True, slots=True)
 class Ends:
-    """A lens over all bodies, or a body over all lenses: on how many it works with what is at hand, and could."""
+    """A lens over all bodies, or a body over all lenses: on how many it works with what is at hand, and could.
+
+    ``on_hand`` counts those at hand alone among them, as things are.
+    """
 
     id: str
     name: str
     mount: str
+    mount_name: str
     at_hand: int
     works_now: int
     could_work: int
+    on_hand: int
 
     @property
     def stranded(self) -> bool:
@@ -55,43 +61,100 @@ class GridReport:
     cells: tuple[Cell, ...]
 
 
+Standings = Mapping[tuple[str, str], Best]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Grid:
+    """A report, with what the next one after a small change is made of."""
+
+    report: GridReport
+    world: World
+    held: World
+    practice: Practice
+    could: Standings = field(repr=False)
+    now: Standings = field(repr=False)
+    cells: Mapping[tuple[str, str], Cell] = field(repr=False)
+
+
 def whole_kit(world: World, practice: Practice) -> GridReport:
     """Every lens with a mount on every body; what is archived is left out."""
+    return grid_of(world, practice).report
+
+
+def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid:
+    """The same; where a grid of a world like this one is known, only what has changed ``since`` is judged."""
+    if since is not None and since.practice != practice:
+        since = None
     lenses = sorted((one for one in world.gear.mounted if not one.retired), key=lambda one: _place(world, one))
     bodies = sorted((one for one in world.gear.bodies if not one.retired), key=lambda one: _place(world, one))
-    could = best_standings(world, lenses, bodies, practice)
-    now = best_standings(_at_hand(world), lenses, bodies, practice)
-    return GridReport(
-        lenses=tuple(_ends(world, one, [(one.id, other.id) for other in bodies], now, could) for one in lenses),
-        bodies=tuple(_ends(world, one, [(other.id, one.id) for other in lenses], now, could) for one in bodies),
-        cells=tuple(_cell(lens.id, body.id, now, could) for lens in lenses for body in bodies),
-    )
+    held = _at_hand(world, None if since is None else since.held)
+    if since is None:
+        could = best_of_each(world, lenses, bodies, practice)
+        now = best_of_each(held, lenses, bodies, practice)
+    else:
+        could = regraded(since.world, since.could, world, lenses, bodies, practice)
+        now = regraded(since.held, since.now, held, lenses, bodies, practice)
+    stands = {} if since is None else since.cells
+    cells: dict[tuple[str, str], Cell] = {}
+    for lens in lenses:
+        for body in bodies:
+            pair = lens.id, body.id
+            known = stands.get(pair)
+            if (
+                known is None
+                or since is None
+                or since.now[pair] is not now[pair]
+                or since.could[pair] is not could[pair]
+            ):
+                known = _cell(pair, now, could)
+            cells[pair] = known
+    rows, columns = _ends(world, lenses, bodies, cells, 0), _ends(world, bodies, lenses, cells, 1)
+    return Grid(GridReport(rows, columns, tuple(cells.values())), world, held, practice, could, now, cells)
 
 
 def _place(world: World, one: Lens | Body) -> tuple[str, str, str]:
     return world.mount_of(one).name.casefold(), one.name.casefold(), one.id
 
 
-def _at_hand(world: World) -> World:
+def _at_hand(world: World, like: World | None) -> World:
     """The same world with no adapters but those at hand."""
     held = tuple(one for one in world.gear.adapters if one.at_hand)
-    return compile_world(world.gear.model_copy(update={"adapters": held, "rigs": ()}))
+    return compile_world(world.gear.model_copy(update={"adapters": held, "rigs": ()}), like)
 
 
-Standings = Mapping[tuple[str, str], Standing]
+def _cell(pair: tuple[str, str], now: Standings, could: Standings) -> Cell:
+    here, there = now[pair].standing, could[pair].standing
+    return Cell(*pair, here.grade, there.grade, here.works, there.works)
 
 
-def _cell(lens: str, body: str, now: Standings, could: Standings) -> Cell:
-    here, there = now[lens, body], could[lens, body]
-    return Cell(lens, body, here.grade, there.grade, here.works, there.works)
-
-
-def _ends(world: World, one: Lens | Body, pairs: Sequence[tuple[str, str]], now: Standings, could: Standings) -> Ends:
-    return Ends(
-        id=one.id,
-        name=one.name,
-        mount=world.mount_of(one).id,
-        at_hand=one.at_hand,
-        works_now=sum(now[pair].works for pair in pairs),
-        could_work=sum(could[pair].works for pair in pairs),
+def _ends(
+    world: World,
+    ends: Sequence[Lens | Body],
+    others: Sequence[Lens | Body],
+    cells: Mapping[tuple[str, str], Cell],
+    side: Literal[0, 1],
+) -> tuple[Ends, ...]:
+    """Sums of the rows (``side`` 0) or columns (1)."""
+    now, could = ({one.id: 0 for one in ends} for _ in range(2))
+    on_hand = dict(now)
+    at_hand = {one.id for one in others if one.at_hand}
+    for pair, cell in cells.items():
+        if cell.could_work:
+            could[pair[side]] += 1
+        if cell.works_now:
+            now[pair[side]] += 1
+            on_hand[pair[side]] += pair[1 - side] in at_hand
+    return tuple(
+        Ends(
+            id=one.id,
+            name=one.name,
+            mount=world.mount_of(one).id,
+            mount_name=world.mount_of(one).name,
+            at_hand=one.at_hand,
+            works_now=now[one.id],
+            could_work=could[one.id],
+            on_hand=on_hand[one.id],
+        )
+        for one in ends
     )

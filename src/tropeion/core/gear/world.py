@@ -6,7 +6,7 @@ import difflib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from types import MappingProxyType
-from typing import Literal, TypeVar
+from typing import Final, Literal, TypeVar
 
 from tropeion.core.keeping import Keeper
 
@@ -50,13 +50,17 @@ class Structure:
     """What chains are made of: mounts and adapters, and the adapters that some lens's maker excludes.
 
     ``adapters_by_joints`` is keyed by (lens interface, body interface). Worlds that differ in nothing of it share it,
-    with what was computed from it.
+    with what was computed from it. One that differs from another in few adapters stands upon that one, ``like`` it but
+    for ``gone`` and ``new``: what was computed there need not be computed again.
     """
 
     mounts: Mapping[str, Mount]
     adapters: Mapping[str, Adapter]
     adapters_by_joints: Mapping[tuple[str, str], tuple[Adapter, ...]]
     excluded: frozenset[str]
+    like: Structure | None = None
+    gone: frozenset[str] = frozenset()
+    new: frozenset[str] = frozenset()
     keeper: Keeper = field(default_factory=Keeper, repr=False)
 
 
@@ -112,7 +116,27 @@ def _excluded(gear: Gear) -> frozenset[str]:
     return frozenset(entry.adapter for lens in gear.lenses for entry in lens.not_on if entry.adapter is not None)
 
 
-def _structure_of(gear: Gear) -> Structure:
+# So many adapters may differ from a structure that another one stands upon.
+_MOST_CHANGES: Final = 8
+
+
+def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
+    """The structure of a collection; upon the one ``near`` it, where mounts are the same and few adapters differ."""
+    excluded = _excluded(gear)
+    unchanged = near is not None and _same(near.mounts, gear.mounts) and _same(near.adapters, gear.adapters)
+    if near is not None and unchanged and near.excluded == excluded:
+        return near
+    base = None if near is None else near.like or near
+    gone: frozenset[str] = frozenset()
+    new: frozenset[str] = frozenset()
+    if base is not None and (base.excluded != excluded or not _same(base.mounts, gear.mounts)):
+        base = None
+    if base is not None:
+        now = {adapter.id: adapter for adapter in gear.adapters}
+        gone = frozenset(id_ for id_, one in base.adapters.items() if now.get(id_) is not one and now.get(id_) != one)
+        new = frozenset(id_ for id_ in now if id_ not in base.adapters or id_ in gone)
+        if len(gone | new) > _MOST_CHANGES:
+            base, gone, new = None, frozenset(), frozenset()
     mounts = _by_id(gear.mounts)
     joints: dict[tuple[str, str], list[Adapter]] = {}
     for adapter in gear.adapters:
@@ -122,16 +146,21 @@ def _structure_of(gear: Gear) -> Structure:
         mounts=mounts,
         adapters=_by_id(gear.adapters),
         adapters_by_joints=MappingProxyType({key: tuple(found) for key, found in joints.items()}),
-        excluded=_excluded(gear),
+        excluded=excluded,
+        like=base,
+        gone=gone,
+        new=new,
     )
 
 
+def _same(known: Mapping[str, T], items: Sequence[T]) -> bool:
+    """Whether they are the very same items, in the same order."""
+    return len(known) == len(items) and all(one is other for one, other in zip(known.values(), items, strict=True))
+
+
 def compile_world(gear: Gear, like: World | None = None) -> World:
-    """Compile a collection whose references are known to hold; it shares the structure of a world ``like`` it."""
-    structure = None
-    if like is not None and like.gear.mounts is gear.mounts and like.gear.adapters is gear.adapters:
-        structure = like.structure if like.structure.excluded == _excluded(gear) else None
-    structure = structure or _structure_of(gear)
+    """Compile a collection whose references are known to hold; it shares what it can of the structure of ``like``."""
+    structure = _structure_of(gear, None if like is None else like.structure)
     return World(
         gear=gear,
         protocols=_by_id(gear.protocols),

@@ -18,7 +18,7 @@ from tropeion.core.gear.world import Structure
 from tropeion.core.keeping import kept
 from tropeion.core.optics.seats import Link
 
-__all__ = ["UNLIMITED", "Chain", "Group", "copies_of", "expand", "groups_of", "ways"]
+__all__ = ["UNLIMITED", "Chain", "Group", "copies_of", "expand", "group_of", "groups_of", "likeness", "ways"]
 
 UNLIMITED = 1_000_000
 
@@ -45,24 +45,30 @@ def copies_of(adapter: Adapter) -> int:
 
 
 @kept(most=1)
-def groups_of(structure: Structure) -> Mapping[tuple[str, str], tuple[Group, ...]]:
-    """The groups, by the interfaces of their lens side and camera side. Retired pieces are left out."""
-    grouped: dict[tuple[str, str], tuple[Group, ...]] = {}
+def groups_of(structure: Structure) -> Mapping[tuple[str, str], Mapping[str, Group]]:
+    """The groups, by the interfaces of their lens side and camera side, and by :func:`likeness`.
+
+    Retired pieces are left out.
+    """
+    grouped: dict[tuple[str, str], dict[str, Group]] = {}
     for joint, adapters in structure.adapters_by_joints.items():
         alike: dict[str, list[Adapter]] = {}
         for adapter in adapters:
-            if adapter.retired:
-                continue
-            # A lens's maker may exclude one piece by its id: that one is like no other.
-            own = adapter.id if adapter.id in structure.excluded else ""
-            key = own + adapter.model_dump_json(exclude=set(UNJUDGED))
-            alike.setdefault(key, []).append(adapter)
+            if not adapter.retired:
+                alike.setdefault(likeness(structure, adapter), []).append(adapter)
         if alike:
-            grouped[joint] = tuple(_group(members) for members in alike.values())
+            grouped[joint] = {key: group_of(members) for key, members in alike.items()}
     return grouped
 
 
-def _group(members: list[Adapter]) -> Group:
+def likeness(structure: Structure, adapter: Adapter) -> str:
+    """What interchangeable pieces have in common. One that a lens's maker excludes by its id is like no other."""
+    own = adapter.id if adapter.id in structure.excluded else ""
+    return own + adapter.model_dump_json(exclude=set(UNJUDGED))
+
+
+def group_of(members: Sequence[Adapter]) -> Group:
+    """A group of pieces that are alike, in the order of the collection."""
     handy = tuple(sorted(members, key=_handy))
     return Group(handy, Link.of(handy[0]), any(copies_of(member) < UNLIMITED for member in handy))
 

@@ -9,10 +9,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 
 from tropeion.core.findings import GRADES, Grade, rank
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.items import UNJUDGED
 from tropeion.core.gear.lenses import Lens
@@ -22,9 +24,19 @@ from tropeion.core.rig.judgement import Assessment, assess
 
 from .bounds import bounds_of, prospect_of
 from .ranking import works
-from .table import Bools, ChainTable, Ints, table_of
+from .table import Bools, ChainTable, Ints, chains_through, interfaces_of, table_of
 
-__all__ = ["NOTHING", "Standing", "best_grade", "best_grades", "best_standings", "standing_of"]
+__all__ = [
+    "NOTHING",
+    "Best",
+    "Standing",
+    "best_grade",
+    "best_grades",
+    "best_of_each",
+    "best_standings",
+    "regraded",
+    "standing_of",
+]
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -56,6 +68,17 @@ _UNSURE_GRADE: Grade = "partial"
 NOTHING = Standing(-1)
 
 
+@dataclass(frozen=True, slots=True)
+class Best:
+    """How well a pair stands, and the adapters of one chain by which it does; None where nothing joins them."""
+
+    standing: Standing
+    by: tuple[str, ...] | None
+
+
+_NO_WAY = Best(NOTHING, None)
+
+
 def standing_of(assessed: Assessment) -> Standing:
     """How well one judged rig stands."""
     return Standing(_UNSURE if assessed.unsure else 2 * rank(assessed.grade))
@@ -63,39 +86,47 @@ def standing_of(assessed: Assessment) -> Standing:
 
 def best_grade(world: World, lens: Lens, body: Body, practice: Practice) -> Grade | None:
     """The best grade over all routes of a pair; None if nothing joins them."""
-    return _best_of(world, [(lens, body)], practice)[0].grade
+    return _best_of(world, [(lens, body)], practice)[0].standing.grade
 
 
-def _best_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practice) -> list[Standing]:
+def _best_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practice) -> list[Best]:
     """The best standings of pairs that all meet at the same two interfaces."""
     table = table_of(world, *pairs[0], int(practice.pieces))
     if not len(table):
-        return [NOTHING] * len(pairs)
+        return [_NO_WAY] * len(pairs)
     bounds, sure = bounds_of(table, [prospect_of(world, lens, body, practice) for lens, body in pairs])
     best = bounds.max(axis=1)
-    settled = (sure & (bounds == best[:, np.newaxis])).any(axis=1)
+    surely_best = sure & (bounds == best[:, np.newaxis])
+    settled, first = surely_best.any(axis=1), surely_best.argmax(axis=1)
     return [
-        Standing(2 * int(best[row]))
+        Best(Standing(2 * int(best[row])), _ids(table, int(first[row])))
         if settled[row]
-        else _searched(world, pair, practice, table, bounds[row], sure[row])
+        else _searched(world, pair, practice, table, bounds[row], sure[row], _NO_WAY)
         for row, pair in enumerate(pairs)
     ]
 
 
+def _ids(table: ChainTable, index: int) -> tuple[str, ...]:
+    return tuple(adapter.id for adapter in table.pieces(index))
+
+
 def _searched(
-    world: World, pair: tuple[Lens, Body], practice: Practice, table: ChainTable, bounds: Ints, sure: Bools
-) -> Standing:
+    world: World, pair: tuple[Lens, Body], practice: Practice, table: ChainTable, bounds: Ints, sure: Bools, best: Best
+) -> Best:
+    """The best of some chains, where it is better than the ``best`` that is known."""
     lens, body = pair
-    best = -1
+    level, by = best.standing.level, -1
     # The most promising first; among equals those of which it is sure.
     for index in np.lexsort((~sure, -bounds)):
-        if best >= 2 * bounds[index]:
+        if level >= 2 * bounds[index]:
             break
         if sure[index]:
-            best = 2 * int(bounds[index])
+            level, by = 2 * int(bounds[index]), int(index)
             break
-        best = max(best, standing_of(assess(world, lens, table.pieces(int(index)), body, practice)).level)
-    return Standing(best)
+        found = standing_of(assess(world, lens, table.pieces(int(index)), body, practice)).level
+        if found > level:
+            level, by = found, int(index)
+    return best if by < 0 else Best(Standing(level), _ids(table, by))
 
 
 def _signature(item: Lens | Body) -> str:
@@ -113,6 +144,13 @@ def best_standings(
     world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice
 ) -> Mapping[tuple[str, str], Standing]:
     """How well every pair stands, by (lens id, body id)."""
+    return {pair: one.standing for pair, one in best_of_each(world, lenses, bodies, practice).items()}
+
+
+def best_of_each(
+    world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice
+) -> Mapping[tuple[str, str], Best]:
+    """How well every pair stands and by what, by (lens id, body id)."""
     lens_signatures = {lens.id: _signature(lens) for lens in lenses}
     body_signatures = {body.id: _signature(body) for body in bodies}
     alike_lenses = {lens_signatures[lens.id]: lens for lens in lenses}
@@ -122,7 +160,7 @@ def best_standings(
         for body_signature, body in alike_bodies.items():
             ends = (world.mount_of(lens).joint, world.mount_of(body).joint)
             meeting.setdefault(ends, []).append((lens_signature, body_signature))
-    judged: dict[tuple[str, str], Standing] = {}
+    judged: dict[tuple[str, str], Best] = {}
     for keys in meeting.values():
         pairs = [(alike_lenses[front], alike_bodies[rear]) for front, rear in keys]
         judged.update(zip(keys, _best_of(world, pairs, practice), strict=True))
@@ -131,3 +169,104 @@ def best_standings(
         for lens in lenses
         for body in bodies
     }
+
+
+def regraded(
+    before: World,
+    known: Mapping[tuple[str, str], Best],
+    world: World,
+    lenses: Sequence[Lens],
+    bodies: Sequence[Body],
+    practice: Practice,
+) -> Mapping[tuple[str, str], Best]:
+    """What :func:`best_of_each` says of a world that differs in a few pieces from the one ``before``.
+
+    Only what a changed piece can touch is judged: the pairs of a changed lens or body, those whose chain leads through
+    a changed adapter, and every other chain through one that could better what is known.
+    """
+    if before.gear.protocols != world.gear.protocols or before.gear.mounts != world.gear.mounts:
+        return best_of_each(world, lenses, bodies, practice)
+    same_lenses = [one for one in lenses if _is_in(before.lenses, one)]
+    same_bodies = [one for one in bodies if _is_in(before.bodies, one)]
+    here = {one.id for one in same_lenses}, {one.id for one in same_bodies}
+    found: dict[tuple[str, str], Best | None] = {
+        pair: best for pair, best in known.items() if pair[0] in here[0] and pair[1] in here[1]
+    }
+    if before.structure is not world.structure:
+        gone = frozenset(id_ for id_, one in before.adapters.items() if not _is_in(world.adapters, one))
+        come = frozenset(id_ for id_, one in world.adapters.items() if not _is_in(before.adapters, one))
+        if len(gone | come) > _MOST_CHANGES:
+            return best_of_each(world, lenses, bodies, practice)
+        _through_changed(world, found, gone, come, same_lenses, same_bodies, practice)
+    again: dict[tuple[str, ...], list[str]] = {}
+    for lens in lenses:
+        missing = tuple([body.id for body in bodies if found.get((lens.id, body.id)) is None])
+        if missing:
+            again.setdefault(missing, []).append(lens.id)
+    judged: dict[tuple[str, str], Best] = {pair: one for pair, one in found.items() if one is not None}
+    for rears, fronts in again.items():
+        some = [world.lenses[id_] for id_ in fronts]
+        judged.update(best_of_each(world, some, [world.bodies[id_] for id_ in rears], practice))
+    return judged
+
+
+# Where more adapters have changed than this, everything is judged anew.
+_MOST_CHANGES = 12
+
+T = TypeVar("T", Lens, Body, Adapter)
+
+
+def _is_in(known: Mapping[str, T], one: T) -> bool:
+    other = known.get(one.id)
+    return other is one or other == one
+
+
+def _through_changed(
+    world: World,
+    found: dict[tuple[str, str], Best | None],
+    gone: frozenset[str],
+    come: frozenset[str],
+    lenses: Sequence[Lens],
+    bodies: Sequence[Body],
+    practice: Practice,
+) -> None:
+    """Better what is known by the chains through changed adapters; None where it hung on one that is gone."""
+    for pair, best in found.items():
+        if best is not None and best.by is not None and not gone.isdisjoint(best.by):
+            found[pair] = None
+    if not come:
+        return
+    numbers = interfaces_of(world.structure)
+    at = {lens.id: numbers[world.mount_of(lens).joint] for lens in lenses}
+    onto = {body.id: numbers[world.mount_of(body).joint] for body in bodies}
+    rears = tuple(sorted({world.mount_of(body).joint for body in bodies}))
+    table = chains_through(world.structure, come, rears, int(practice.pieces))
+    for rear in np.unique(table.rears):
+        some = table.of(np.flatnonzero(table.rears == rear))
+        reached = set(some.fronts.tolist())
+        near = [lens for lens in lenses if at[lens.id] in reached]
+        for body in [one for one in bodies if onto[one.id] == rear] if near else ():
+            _bettered(world, found, some, [lens for lens in near if found.get((lens.id, body.id))], at, body, practice)
+
+
+def _bettered(
+    world: World,
+    found: dict[tuple[str, str], Best | None],
+    table: ChainTable,
+    lenses: Sequence[Lens],
+    at: Mapping[str, int],
+    body: Body,
+    practice: Practice,
+) -> None:
+    """Put in what some chains onto a body make better; ``at`` is the interface of each lens."""
+    if not lenses:
+        return
+    bounds, sure = bounds_of(table, [prospect_of(world, lens, body, practice) for lens in lenses])
+    fits = table.fronts == np.array([at[lens.id] for lens in lenses])[:, np.newaxis]
+    promised = 2 * np.where(fits, bounds, -1).max(axis=1)
+    for row, lens in enumerate(lenses):
+        best = found[lens.id, body.id]
+        if best is not None and promised[row] > best.standing.level:
+            rows = np.flatnonzero(fits[row])
+            ways = table.of(rows), bounds[row][rows], sure[row][rows]
+            found[lens.id, body.id] = _searched(world, (lens, body), practice, *ways, best)

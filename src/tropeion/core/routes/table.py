@@ -6,8 +6,8 @@ Chains are built up from the body one piece at a time, for all fronts at once; a
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass, fields
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -18,10 +18,21 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.keeping import kept
 
-from .chains import Chain, Group, expand, groups_of, ways
+from .chains import Chain, Group, expand, group_of, groups_of, likeness, ways
 from .sure import adapter_is_plain
 
-__all__ = ["Bools", "ChainTable", "Floats", "Ints", "count_ways", "count_ways_between", "find_chains", "table_of"]
+__all__ = [
+    "Bools",
+    "ChainTable",
+    "Floats",
+    "Ints",
+    "chains_through",
+    "count_ways",
+    "count_ways_between",
+    "find_chains",
+    "interfaces_of",
+    "table_of",
+]
 
 Floats = npt.NDArray[np.float64]
 Bools = npt.NDArray[np.bool_]
@@ -37,11 +48,13 @@ class ChainTable:
     aperture of its own; ``silent``: some piece passes no contacts on; ``plain``: the
     fields of all pieces say nothing that would have to be judged. The bores of a chain, both ends of each, stand
     ``bores_at_mm`` before the body's seat; rows are padded with infinitely wide ones. ``glass_at_mm`` is the front of
-    the foremost glass before the body's seat. ``fronts`` are the interfaces on which the lens's side meets.
+    the foremost glass before the body's seat. ``fronts`` and ``rears`` are the interfaces on which they meet the
+    lens and the body.
     """
 
     groups: tuple[Group, ...]
     fronts: Ints
+    rears: Ints
     numbers: Ints
     adds_mm: Floats
     k: Floats
@@ -111,7 +124,11 @@ def _bools(values: Sequence[bool]) -> Bools:
 
 @kept(most=1)
 def _steps(structure: Structure) -> _Steps:
-    joints = [(joint, group) for joint, groups in groups_of(structure).items() for group in groups]
+    found = groups_of(structure).items()
+    return _columns(structure, [(joint, group) for joint, groups in found for group in groups.values()])
+
+
+def _columns(structure: Structure, joints: Sequence[tuple[tuple[str, str], Group]]) -> _Steps:
     numbers = {mount.joint: 0 for mount in structure.mounts.values()}
     numbers = {interface: number for number, interface in enumerate(numbers)}
     groups = tuple(group for _, group in joints)
@@ -156,6 +173,8 @@ def _ends(world: World, lens: Lens, body: Body) -> tuple[str, str]:
 @kept(most=4_000)
 def table_between(structure: Structure, front: str, rear: str, most: int) -> ChainTable:
     """Every chain from one interface to another, as :func:`table_of`."""
+    if structure.like is not None:
+        return _revised(structure, front, rear, most)
     number = _steps(structure).interfaces[front]
     if _extensions(structure, rear, most) > _MOST_TOGETHER:
         return _extended(structure, rear, most, number)
@@ -200,21 +219,154 @@ def _extensions(structure: Structure, rear: str, most: int) -> int:
     return int((np.searchsorted(behind, onward, "right") - np.searchsorted(behind, onward, "left")).sum()) + 1
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class _Revision:
+    """What few changed adapters do to the groups of the structure that another stands upon.
+
+    ``steps`` are its groups and the ``fresh`` ones after them; ``stale`` tells which of all do not stand any more (a
+    last one more, for the padding, always stands); ``order`` is where each would stand had all been made anew.
+    """
+
+    steps: _Steps
+    stale: Bools
+    fresh: Ints
+    order: Ints
+
+
+@kept(most=1)
+def _revision(structure: Structure) -> _Revision:
+    base = structure.like
+    assert base is not None
+    steps = _steps(base)
+    place = {id_: number for number, id_ in enumerate(structure.adapters)}
+    coming = [structure.adapters[id_] for id_ in structure.new if not structure.adapters[id_].retired]
+    alike: dict[tuple[tuple[str, str], str], list[Adapter]] = {}
+    for adapter in coming:
+        joint = (structure.mounts[adapter.lens_mount].joint, structure.mounts[adapter.body_mount].joint)
+        alike.setdefault((joint, likeness(structure, adapter)), []).append(adapter)
+    stale = np.zeros(len(steps.groups) + 1, dtype=np.bool_)
+    known = ((joint, key, group) for joint, groups in groups_of(base).items() for key, group in groups.items())
+    for number, (joint, key, group) in enumerate(known):
+        stays = [member for member in group.members if member.id not in structure.gone]
+        if len(stays) < len(group.members) or (joint, key) in alike:
+            stale[number] = True
+            if stays:
+                alike.setdefault((joint, key), []).extend(stays)
+    joints = []
+    for (joint, _), members in alike.items():
+        joints.append((joint, group_of(sorted(members, key=lambda one: place[one.id]))))
+    more = _columns(structure, joints)
+    every = _Steps(
+        (*steps.groups, *more.groups),
+        steps.interfaces,
+        *(np.concatenate([getattr(steps, one.name), getattr(more, one.name)]) for one in fields(_Steps)[2:]),
+    )
+    first = {joint: place[one[0].id] for joint, one in structure.adapters_by_joints.items()}
+    ends = [
+        (structure.mounts[one.first.lens_mount].joint, structure.mounts[one.first.body_mount].joint)
+        for one in every.groups
+    ]
+    stand = [
+        (first.get(joint, -1), min(place.get(member.id, -1) for member in group.members))
+        for joint, group in zip(ends, every.groups, strict=True)
+    ]
+    order = np.empty(len(every.groups) + 1, dtype=np.int64)
+    order[sorted(range(len(stand)), key=stand.__getitem__)] = np.arange(len(stand))
+    order[-1] = -1
+    fresh = np.arange(len(steps.groups), len(every.groups))
+    return _Revision(every, np.concatenate([stale[:-1], np.zeros(len(fresh) + 1, dtype=np.bool_)]), fresh, order)
+
+
+def _standing(revision: _Revision, table: ChainTable) -> ChainTable:
+    """The chains of the structure below in which every group still stands."""
+    stands: Bools = ~np.any(revision.stale[table.numbers], axis=1)
+    return replace(table if stands.all() else table.of(stands), groups=revision.steps.groups)
+
+
+@kept()
+def _through(structure: Structure, rear: str, most: int) -> ChainTable:
+    """The chains of at most ``most`` groups onto ``rear`` through a changed adapter, by the interface in front."""
+    return chains_through(structure, frozenset(), (rear,), most)
+
+
+def interfaces_of(structure: Structure) -> Mapping[str, int]:
+    """The number under which each interface stands in :attr:`ChainTable.fronts`."""
+    return _steps(structure.like or structure).interfaces
+
+
+@kept(most=2)
+def _holding(structure: Structure, ids: frozenset[str]) -> tuple[Ints, Ints]:
+    """The groups that hold one of these adapters, and the others; of a structure upon another, the fresh ones."""
+    if structure.like is not None:
+        revision = _revision(structure)
+        count = len(revision.stale) - 1 - len(revision.fresh)
+        return revision.fresh, np.flatnonzero(~revision.stale[:count])
+    groups = _steps(structure).groups
+    holds = np.array([any(one.id in ids for one in group.members) for group in groups], dtype=np.bool_)
+    return np.flatnonzero(holds), np.flatnonzero(~holds)
+
+
+def chains_through(structure: Structure, ids: frozenset[str], rears: Sequence[str], most: int) -> ChainTable:
+    """The chains of at most ``most`` groups onto some interfaces in which one of these adapters stands.
+
+    In a structure that stands upon another, without any named: those through whatever has changed.
+    """
+    steps = _steps(structure) if structure.like is None else _revision(structure).steps
+    chosen, others = _holding(structure, ids)
+    found = _bare(steps, 0, 0).of(np.zeros(0, dtype=np.int64))
+    for pieces in range(1, most + 1):
+        behind = [found]
+        for rear in rears if len(chosen) else ():
+            every = _reaching(structure.like or structure, rear, pieces - 1)
+            some = every.of(np.flatnonzero(np.isin(every.fronts, steps.rears[chosen])))
+            behind.append(some if structure.like is None else _standing(_revision(structure), some))
+        found = _joined(_before(steps, chosen, _by_front(_joined(*behind))), _before(steps, others, found))
+        found = _by_front(found)
+    if structure.like is not None and ids:
+        named = [number for number in chosen if any(one.id in ids for one in steps.groups[number].members)]
+        found = found.of(np.flatnonzero(np.isin(found.numbers, named).any(axis=1)))
+    return found
+
+
+def _by_front(table: ChainTable) -> ChainTable:
+    return table.of(np.argsort(table.fronts, kind="stable"))
+
+
+def _revised(structure: Structure, front: str, rear: str, most: int) -> ChainTable:
+    base, revision = structure.like, _revision(structure)
+    assert base is not None
+    number = revision.steps.interfaces[front]
+    through = _through(structure, rear, most)
+    through = through.of(slice(*np.searchsorted(through.fronts, [number, number + 1])))
+    below = table_between(base, front, rear, most)
+    stands = _standing(revision, below)
+    if not len(through) and len(stands) == len(below):
+        return stands
+    found = _joined(stands, through)
+    columns = revision.order[found.numbers].T[::-1]
+    return found.of(np.lexsort((*columns, (found.numbers >= 0).sum(axis=1))))
+
+
 def _extended(structure: Structure, rear: str, most: int, front: int | None = None) -> ChainTable:
     steps = _steps(structure)
     found = _bare(steps, steps.interfaces[rear], most)
     if most:
         behind = _reaching(structure, rear, most - 1)
         chosen = np.arange(len(steps.groups)) if front is None else np.flatnonzero(steps.fronts == front)
-        onward = steps.rears[chosen]
-        first = np.searchsorted(behind.fronts, onward, "left")
-        counts = np.searchsorted(behind.fronts, onward, "right") - first
-        ends = np.cumsum(counts)
-        rows = np.arange(counts.sum()) + np.repeat(first - ends + counts, counts)
-        found = _joined(found, _in_front(steps, np.repeat(chosen, counts), behind.of(rows)))
+        found = _joined(found, _before(steps, chosen, behind))
     if front is not None:
         found = found.of(found.fronts == front)
     return found.of(np.lexsort(((found.numbers >= 0).sum(axis=1), found.fronts)))
+
+
+def _before(steps: _Steps, chosen: Ints, behind: ChainTable) -> ChainTable:
+    """Each of the chosen groups in front of every chain that it mates with; ``behind`` runs by its interface."""
+    onward = steps.rears[chosen]
+    first = np.searchsorted(behind.fronts, onward, "left")
+    counts = np.searchsorted(behind.fronts, onward, "right") - first
+    ends = np.cumsum(counts)
+    rows = np.arange(counts.sum()) + np.repeat(first - ends + counts, counts)
+    return _in_front(steps, np.repeat(chosen, counts), behind.of(rows))
 
 
 def _bare(steps: _Steps, rear: int, most: int) -> ChainTable:
@@ -223,6 +375,7 @@ def _bare(steps: _Steps, rear: int, most: int) -> ChainTable:
     return ChainTable(
         groups=steps.groups,
         fronts=np.full(1, rear),
+        rears=np.full(1, rear),
         numbers=np.full((1, most), -1),
         adds_mm=one,
         k=np.ones(1),
@@ -254,6 +407,7 @@ def _in_front(steps: _Steps, number: Ints, behind: ChainTable) -> ChainTable:
     return ChainTable(
         groups=steps.groups,
         fronts=steps.fronts[number],
+        rears=behind.rears,
         numbers=np.column_stack([number, behind.numbers]),
         adds_mm=adds,
         k=behind.k * k,
@@ -284,6 +438,8 @@ def _enough(steps: _Steps, number: Ints, behind: ChainTable) -> Bools | None:
     return enough
 
 
-def _joined(one: ChainTable, other: ChainTable) -> ChainTable:
-    names = [field.name for field in fields(ChainTable)[1:]]
-    return ChainTable(one.groups, *(np.concatenate([getattr(one, name), getattr(other, name)]) for name in names))
+_ARRAYS = tuple(field.name for field in fields(ChainTable)[1:])
+
+
+def _joined(*tables: ChainTable) -> ChainTable:
+    return ChainTable(tables[0].groups, *(np.concatenate([getattr(one, name) for one in tables]) for name in _ARRAYS))
