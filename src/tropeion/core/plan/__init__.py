@@ -1,0 +1,1 @@
+"""What to buy: the least money that keeps a kit in use."""

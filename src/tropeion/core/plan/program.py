@@ -1,0 +1,344 @@
+"""The integer program of a plan, solved by HiGHS: most wants met, then least cost, then fewest pieces bought.
+
+One after another (lexicographic): what an earlier aim reached is held while the next one is sought; nothing is weighed
+against money. Σ x + z = 1 for each want; what is used at one time does not exceed what is at hand and bought.
+"""
+
+from __future__ import annotations
+
+import math
+import time
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+
+import highspy
+import numpy as np
+
+from .greedy import greedy
+from .reduce import components, needed_ways
+from .task import Choice, Outcome, Solved, Task, outcome_of
+
+__all__ = ["SECONDS", "Run", "StoppedError", "at_least", "solve"]
+
+# A plan is sought for so long unless something else is asked for.
+SECONDS = 10.0
+
+
+class StoppedError(RuntimeError):
+    """Whoever asked does not want the answer any more."""
+
+
+@dataclass(slots=True)
+class Run:
+    """How long a search may take, who wants to be told, and whether it is still wanted."""
+
+    seconds: float = SECONDS
+    stopped: Callable[[], bool] = lambda: False
+    told: Callable[[int, int], None] = lambda _best, _bound: None
+    started: float = field(default_factory=time.monotonic)
+
+    @property
+    def left_s(self) -> float:
+        return self.seconds - (time.monotonic() - self.started)
+
+    def check(self) -> None:
+        """Raises StoppedError where the answer is not wanted any more."""
+        if self.stopped():
+            raise StoppedError
+
+
+def solve(task: Task, run: Run | None = None) -> Solved:
+    """The cheapest way of meeting as many wants as can be met, with proof; or the best found within the time."""
+    return at_least(task, len(task.wants), run or Run())
+
+
+def at_least(task: Task, least: int, run: Run, start: Choice | None = None) -> Solved:
+    """The cheapest way of meeting at least ``least`` wants, or as many as can be met where these are fewer.
+
+    Raises StoppedError where nobody waits any more.
+    """
+    kept = needed_ways(task)
+    parts = components(task, kept)
+    if len(parts) > 1 and least >= len(task.wants):
+        return _part_by_part(task, kept, parts, run)
+    return _whole(task, kept, least, run, start)
+
+
+def _part_by_part(task: Task, kept: Sequence[Sequence[int]], parts: Sequence[Sequence[int]], run: Run) -> Solved:
+    chosen: list[int | None] = [None] * len(task.wants)
+    bound, proven = -task.sold_all, True
+    for part in sorted(parts, key=len):
+        run.check()
+        some = Task(tuple(task.wants[number] for number in part), task.offers, task.together)
+        found = _whole(some, [kept[number] for number in part], len(part), run, None)
+        bound += found.bound + task.sold_all
+        proven = proven and found.proven_unmet
+        for number, index in zip(part, found.choice, strict=True):
+            chosen[number] = index
+    outcome = outcome_of(task, tuple(chosen))
+    assert outcome is not None
+    run.told(outcome.cost, min(bound, outcome.cost))
+    return Solved(tuple(chosen), outcome, min(bound, outcome.cost), proven)
+
+
+def _whole(task: Task, kept: Sequence[Sequence[int]], least: int, run: Run, start: Choice | None) -> Solved:
+    single = _only_one(task, kept, least)
+    if single is not None:
+        return single
+    return _Program(task, kept, run).solved(least, start)
+
+
+def _only_one(task: Task, kept: Sequence[Sequence[int]], least: int) -> Solved | None:
+    """A single want takes its cheapest way; nothing has to be solved."""
+    if len(task.wants) != 1:
+        return None
+    found: tuple[tuple[int, int], Choice, Outcome] | None = None
+    for place in (*kept[0], None):
+        outcome = outcome_of(task, (place,))
+        if outcome is not None and not (place is None and found is not None and least):
+            rank = (outcome.cost, sum(outcome.buy.values()))
+            if found is None or rank < found[0]:
+                found = (rank, (place,), outcome)
+    assert found is not None
+    return Solved(found[1], found[2], found[2].cost)
+
+
+class _Quiet(highspy.Highs):
+    """A solver that says nothing on the terminal, from its first step on."""
+
+    def enableCallbacks(self) -> None:  # noqa: N802  the library's name
+        self.setOptionValue("output_flag", False)
+        super().enableCallbacks()  # type: ignore[no-untyped-call]
+
+
+class _Program:
+    """A task as columns and rows; the same model is solved for one aim after the other."""
+
+    def __init__(self, task: Task, kept: Sequence[Sequence[int]], run: Run) -> None:
+        self._task, self._kept, self._run = task, kept, run
+        self._lower: list[float] = []
+        self._upper: list[float] = []
+        self._rows: list[tuple[float, float, dict[int, float]]] = []
+        self._x = [{place: self._column(0, 1) for place in places} for places in kept]
+        self._z = [self._column(0, 1) for _ in kept]
+        pieces = sorted(
+            {piece for n, places in enumerate(kept) for p in places for piece, _ in task.wants[n].ways[p].uses}
+        )
+        most = {piece: self._most(piece) for piece in pieces}
+        self._y = {
+            piece: self._column(0, max(0, most[piece] - task.offers[piece].owned) if self._sold(piece) else 0)
+            for piece in pieces
+        }
+        self._kept_back = {p: self._column(0, task.offers[p].sellable) for p in pieces if task.offers[p].sellable}
+        self._cost: dict[int, float] = {}
+        for piece, column in self._y.items():
+            self._cost[column] = float(task.offers[piece].price or 0)
+        for piece, column in self._kept_back.items():
+            self._cost[column] = float(task.offers[piece].resale)
+        for number, ways in enumerate(self._x):
+            self._rows.append((1, 1, {**dict.fromkeys(ways.values(), 1.0), self._z[number]: 1.0}))
+        for piece in pieces:
+            self._limit(piece)
+        if task.carry_g is not None:
+            self._carry(pieces, task.carry_g, most)
+        if task.budget is not None:
+            self._rows.append((-math.inf, task.budget + task.sold_all, dict(self._cost)))
+        self._highs = self._model()
+
+    def _column(self, lower: float, upper: float) -> int:
+        self._lower.append(lower)
+        self._upper.append(upper)
+        return len(self._lower) - 1
+
+    def _sold(self, piece: str) -> bool:
+        return self._task.offers[piece].price is not None
+
+    def _most(self, piece: str) -> int:
+        """So many of a piece are never too few."""
+        return sum(
+            max(
+                (count for place in places for p, count in self._task.wants[n].ways[place].uses if p == piece),
+                default=0,
+            )
+            for n, places in enumerate(self._kept)
+        )
+
+    def _used(self, number: int, piece: str) -> dict[int, float]:
+        """How often a want uses a piece, by the columns of its ways."""
+        want = self._task.wants[number]
+        found = {}
+        for place, column in self._x[number].items():
+            count = dict(want.ways[place].uses).get(piece, 0)
+            if count:
+                found[column] = float(count)
+        return found
+
+    def _uses(self, piece: str) -> list[dict[int, float]]:
+        """What may be needed of a piece at one time, each as a sum of columns."""
+        task = self._task
+        found: list[dict[int, float]] = []
+        held: dict[str, list[dict[int, float]]] = {}
+        moments: dict[str, dict[int, float]] = {}
+        for number, want in enumerate(task.wants):
+            used = self._used(number, piece)
+            if not used:
+                continue
+            if want.moment:
+                moments.setdefault(want.moment, {}).update(used)
+            if task.together and task.offers[piece].stays:
+                held.setdefault(want.holder, []).append(used)
+            else:
+                found.append(used)
+        if held:
+            left: dict[int, float] = {}
+            for ways in held.values():
+                if len(ways) == 1:
+                    left.update(ways[0])
+                    continue
+                column = self._column(0, max(max(one.values()) for one in ways))
+                left[column] = 1.0
+                for one in ways:
+                    self._rows.append((-math.inf, 0, {**one, column: -1.0}))
+            found.append(left)
+        return [*found, *moments.values()]
+
+    def _limit(self, piece: str) -> None:
+        """No more of a piece is used at a time than there is."""
+        offer = self._task.offers[piece]
+        supply = {self._y[piece]: -1.0}
+        if piece in self._kept_back:
+            supply[self._kept_back[piece]] = -1.0
+        for used in self._uses(piece):
+            self._rows.append((-math.inf, offer.free, {**used, **supply}))
+
+    def _carry(self, pieces: Sequence[str], limit_g: float, most: dict[str, int]) -> None:
+        masses: dict[int, float] = {}
+        for piece in pieces:
+            mass = self._task.offers[piece].mass_g
+            carried = self._column(0, most[piece] if mass is not None else 0)
+            masses[carried] = mass or 0.0
+            for used in self._uses(piece):
+                self._rows.append((-math.inf, 0, {**used, carried: -1.0}))
+        self._rows.append((-math.inf, limit_g, masses))
+
+    def _model(self) -> highspy.Highs:
+        lp = highspy.HighsLp()
+        count = len(self._lower)
+        lp.num_col_, lp.num_row_ = count, len(self._rows)
+        lp.col_cost_ = np.zeros(count)
+        lp.col_lower_, lp.col_upper_ = np.array(self._lower), np.array(self._upper, dtype=np.float64)
+        lp.row_lower_ = np.array([row[0] for row in self._rows], dtype=np.float64)
+        lp.row_upper_ = np.array([row[1] for row in self._rows], dtype=np.float64)
+        starts = np.cumsum([0, *(len(row[2]) for row in self._rows)])
+        lp.a_matrix_.format_ = highspy.MatrixFormat.kRowwise
+        lp.a_matrix_.start_ = starts
+        lp.a_matrix_.index_ = np.array([column for row in self._rows for column in row[2]], dtype=np.int32)
+        lp.a_matrix_.value_ = np.array([value for row in self._rows for value in row[2].values()], dtype=np.float64)
+        lp.integrality_ = [highspy.HighsVarType.kInteger] * count
+        highs = _Quiet()  # type: ignore[no-untyped-call]
+        highs.setOptionValue("threads", 1)
+        highs.setOptionValue("mip_rel_gap", 0.0)
+        highs.setOptionValue("mip_abs_gap", 0.999)
+        highs.passModel(lp)
+        return highs
+
+    def solved(self, least: int, start: Choice | None) -> Solved:
+        """Aim after aim, as far as the time goes; what is proven stays."""
+        task, run = self._task, self._run
+        best = start if start is not None and self._stands(start) else greedy(task, self._kept)
+        can = sum(bool(places) for places in self._kept)
+        least, proven = min(least, can), True
+        if self._may_fail():
+            found = self._minimise(dict.fromkeys(self._z, 1.0))
+            best = self._better(best, found.choice, lambda one: -sum(place is not None for place in one))
+            met = sum(place is not None for place in best)
+            proven = met >= least or len(self._z) - math.ceil(found.bound - 1e-6) <= met
+            least = min(least, met)
+        elif sum(place is not None for place in best) < least:
+            best = tuple(places[0] if places else None for places in self._kept)
+        self._highs.addRow(
+            0, len(self._z) - least, len(self._z), np.array(self._z, dtype=np.int32), np.ones(len(self._z))
+        )
+        found = self._minimise(self._cost, tell=True)
+        best = self._better(best, found.choice, lambda one: self._outcome(one).cost)
+        cost = self._outcome(best).cost
+        bound = cost if found.proven else min(cost, math.ceil(found.bound - 1e-6) - task.sold_all)
+        if found.proven and run.left_s > 0:
+            best = self._fewest(best, cost)
+        return Solved(best, self._outcome(best), bound, proven)
+
+    def _fewest(self, best: Choice, cost: int) -> Choice:
+        """Of plans that cost the same, the one that buys the fewest pieces."""
+        columns = np.array(list(self._cost), dtype=np.int32)
+        values = np.array(list(self._cost.values()))
+        self._highs.addRow(-math.inf, cost + self._task.sold_all + 0.5, len(columns), columns, values)
+        found = self._minimise(dict.fromkeys(self._y.values(), 1.0))
+        return self._better(
+            best, found.choice, lambda one: (self._outcome(one).cost, sum(self._outcome(one).buy.values()))
+        )
+
+    def _may_fail(self) -> bool:
+        """Whether something but the lack of a way may leave a want unmet."""
+        task = self._task
+        return task.coupled or (task.together and any(not self._sold(piece) for piece in self._y))
+
+    def _stands(self, choice: Choice) -> bool:
+        held = all(place is None or place in ways for place, ways in zip(choice, self._x, strict=True))
+        return held and outcome_of(self._task, choice) is not None
+
+    def _outcome(self, choice: Choice) -> Outcome:
+        found = outcome_of(self._task, choice)
+        assert found is not None, "a choice of the program has to stand"
+        return found
+
+    def _better(self, best: Choice, found: Choice | None, key: Callable[[Choice], object]) -> Choice:
+        if found is None or outcome_of(self._task, found) is None:
+            return best
+        one, other = key(found), key(best)
+        return found if one < other else best  # type: ignore[operator]
+
+    def _minimise(self, cost: dict[int, float], *, tell: bool = False) -> _Found:
+        highs, run = self._highs, self._run
+        run.check()
+        count = len(self._lower)
+        values = np.zeros(count)
+        for column, value in cost.items():
+            values[column] = value
+        # Each aim is sought from nothing: a solution to begin with leads this solver astray.
+        highs.clearSolver()
+        highs.changeColsCost(count, np.arange(count, dtype=np.int32), values)
+        highs.setOptionValue("time_limit", highs.getRunTime() + max(0.01, run.left_s))
+        sold = self._task.sold_all
+
+        def looked(event: highspy.highs.HighsCallbackEvent) -> None:
+            if run.stopped() or run.left_s < 0:
+                event.interrupt()
+            elif tell:
+                data = event.data_out
+                if abs(data.mip_primal_bound) < 1e18 and abs(data.mip_dual_bound) < 1e18:
+                    run.told(round(data.mip_primal_bound) - sold, math.ceil(data.mip_dual_bound - 1e-6) - sold)
+
+        highs.cbMipInterrupt.subscribe(looked)
+        try:
+            highs.run()
+        finally:
+            highs.cbMipInterrupt.unsubscribe(looked)
+        run.check()
+        status, info = highs.getModelStatus(), highs.getInfo()
+        proven = status == highspy.HighsModelStatus.kOptimal
+        if info.primal_solution_status != 2:
+            return _Found(None, max(0.0, info.mip_dual_bound) if info.mip_dual_bound > -1e18 else 0.0, False)
+        solution = np.asarray(highs.getSolution().col_value)
+        choice = tuple(
+            next((place for place, column in ways.items() if solution[column] > 0.5), None) for ways in self._x
+        )
+        return _Found(choice, max(0.0, info.mip_dual_bound), proven)
+
+
+@dataclass(frozen=True, slots=True)
+class _Found:
+    """What the solver came to: a choice, if it has any; nothing is below ``bound``."""
+
+    choice: Choice | None
+    bound: float
+    proven: bool

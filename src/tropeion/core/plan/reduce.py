@@ -1,0 +1,214 @@
+"""Ways that no cheapest plan needs are left out before anything is solved.
+
+Each step keeps a cheapest plan, however many wants it meets: whoever takes the way that is left out may take another
+one that stays, for no more money.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from itertools import combinations
+
+from .task import Offer, Task, Uses, Want
+
+__all__ = ["components", "needed_ways", "purchases"]
+
+# Per want, the ways that are looked at: their uses, and the place of the way that each stands for.
+Kept = list[dict[Uses, int]]
+
+
+def purchases(task: Task, want: Want, uses: Uses) -> Uses | None:
+    """What of a way has to be paid for or counted; None where it cannot be had at all.
+
+    Where nothing but money binds, pieces that are at hand never run out, one after another.
+    """
+    shared = not (task.together or want.moment) and task.carry_g is None
+    found = []
+    for piece, count in uses:
+        offer = task.offers[piece]
+        if count > offer.owned and offer.price is None:
+            return None
+        if not (shared and count <= offer.free):
+            found.append((piece, count))
+    return tuple(found)
+
+
+def needed_ways(task: Task) -> list[list[int]]:
+    """For each want the places of the ways that some cheapest plan is made of, ascending.
+
+    Ways that cannot be had are gone. Among ways that use the same the one of fewest pieces, then of the best grade and
+    probability stands for all.
+    """
+    kept: Kept = []
+    for want in task.wants:
+        found: dict[Uses, int] = {}
+        for place, way in enumerate(want.ways):
+            uses = purchases(task, want, way.uses)
+            if uses is None:
+                continue
+            other = found.get(uses)
+            if other is None or _rank(want, place) < _rank(want, other):
+                found[uses] = place
+        kept.append(_least(found))
+    if task.carry_g is None:
+        rounds = True
+        while rounds:
+            rounds = _drop_dominated_pieces(task, kept)
+            rounds = _drop_swappable(task, kept) or rounds
+    return [sorted(found.values()) for found in kept]
+
+
+def _rank(want: Want, place: int) -> tuple[float, ...]:
+    way = want.ways[place]
+    return way.pieces, -way.grade, -way.probability
+
+
+def _least(found: dict[Uses, int]) -> dict[Uses, int]:
+    """Those that hold no other one: whatever buys more than another of the same want is not needed."""
+    return {uses: place for uses, place in found.items() if not any(part in found for part in _parts(uses))}
+
+
+def _parts(uses: Uses) -> Iterable[Uses]:
+    """Every selection of pieces from a way but the whole, with each count up to its own."""
+    flat = [piece for piece, count in uses for _ in range(count)]
+    for size in range(len(flat)):
+        for some in set(combinations(flat, size)):
+            yield tuple(sorted(Counter(some).items()))
+
+
+def _drop_dominated_pieces(task: Task, kept: Kept) -> bool:
+    """A piece is not needed where another one does all that it does, for no more money."""
+    contexts: dict[str, set[tuple[int, Uses]]] = {}
+    by_context: dict[tuple[int, Uses], set[str]] = {}
+    alone: dict[int, set[str]] = {}
+    for number, found in enumerate(kept):
+        for uses in found:
+            if len(uses) == 1 and uses[0][1] == 1:
+                alone.setdefault(number, set()).add(uses[0][0])
+            for place, (piece, count) in enumerate(uses):
+                rest = uses[:place] + uses[place + 1 :]
+                # What stands twice in a way is not replaced by anything.
+                context = (number, rest) if count == 1 else (number, uses)
+                contexts.setdefault(piece, set()).add(context)
+                if count == 1:
+                    by_context.setdefault(context, set()).add(piece)
+    gone: set[str] = set()
+    for piece in sorted(contexts, key=lambda one: (-_dear(task.offers[one]), one)):
+        own = contexts[piece]
+        first, *others = own
+        able = by_context.get(first, set()) | alone.get(first[0], set())
+        for number, rest in others:
+            able = able & (by_context.get((number, rest), set()) | alone.get(number, set()))
+        able = able - gone - {piece}
+        if any(_replaces(task, other, piece, own) for other in able):
+            gone.add(piece)
+    if gone:
+        for number, found in enumerate(kept):
+            kept[number] = {uses: place for uses, place in found.items() if gone.isdisjoint(one for one, _ in uses)}
+    return bool(gone)
+
+
+def _dear(offer: Offer) -> int:
+    return offer.cost(1) or 0
+
+
+def _counts_add_up(task: Task) -> bool:
+    """Whether a piece may be needed more often than any one want uses it."""
+    return task.together or any(want.moment for want in task.wants)
+
+
+def _replaces(task: Task, other: str, piece: str, contexts: set[tuple[int, Uses]]) -> bool:
+    """Whether putting one in the place of the other costs no more, however many of them it takes."""
+    one, two = task.offers[piece], task.offers[other]
+    if any(other == held for _, rest in contexts for held, _ in rest):
+        return False
+    if not _counts_add_up(task):
+        have, want = one.cost(1), two.cost(1)
+        return have is not None and want is not None and want <= have
+    if one.owned or one.price is None or (two.stays and not one.stays):
+        return False
+    return two.price is not None and max(two.price, two.resale) <= one.price
+
+
+def _drop_swappable(task: Task, kept: Kept) -> bool:
+    """A way is not needed where another one of its want costs no more than is saved by leaving it."""
+    users: Counter[str] = Counter()
+    by_holder: Counter[tuple[str, str]] = Counter()
+    for number, found in enumerate(kept):
+        for piece in {piece for uses in found for piece, _ in uses}:
+            users[piece] += 1
+            by_holder[task.wants[number].holder, piece] += 1
+    apart = task.together and not any(want.moment for want in task.wants)
+    dropped = False
+    for number, found in enumerate(kept):
+        if len(found) < 2:
+            continue
+        want = task.wants[number]
+        own = {
+            piece
+            for uses in found
+            for piece, _ in uses
+            if users[piece] == 1 or (apart and _unowned(task.offers[piece]) and by_holder[want.holder, piece] == 1)
+        }
+        for uses in sorted(found, key=lambda one: (-sum(_dear(task.offers[piece]) for piece, _ in one), one)):
+            if any(other != uses and _swaps(task, uses, other, own) for other in found):
+                del found[uses]
+                dropped = True
+    return dropped
+
+
+def _unowned(offer: Offer) -> bool:
+    return offer.stays and not offer.owned
+
+
+def _swaps(task: Task, uses: Uses, other: Uses, own: set[str]) -> bool:
+    """Whether going from one way to another costs no more than it saves; of what costs the same, no more pieces."""
+    have, need = dict(uses), dict(other)
+    pays = saves = more = fewer = 0
+    for piece, count in need.items():
+        extra = _at_most(task, task.offers[piece], have.get(piece, 0), count)
+        if extra is None:
+            return False
+        pays += extra
+        more += max(0, count - have.get(piece, 0))
+    for piece, count in have.items():
+        offer, left = task.offers[piece], need.get(piece, 0)
+        if piece in own and left < count:
+            saves += (offer.cost(count) or 0) - (offer.cost(left) or 0)
+            fewer += max(0, count - max(left, offer.owned))
+    return pays < saves or (pays == saves and more <= fewer)
+
+
+def _at_most(task: Task, offer: Offer, have: int, count: int) -> int | None:
+    """The most that it can cost to use a piece ``count`` times rather than ``have``; None: perhaps not to be had."""
+    if count <= have:
+        return 0
+    if not _counts_add_up(task):
+        known, before = offer.cost(count), offer.cost(have)
+        return None if known is None or before is None else known - before
+    return None if offer.price is None else (count - have) * max(offer.price, offer.resale)
+
+
+def components(task: Task, kept: Sequence[Sequence[int]]) -> list[list[int]]:
+    """Wants that share no piece are planned apart; everything is one where more than prices binds."""
+    if task.coupled:
+        return [list(range(len(task.wants)))]
+    parent = list(range(len(task.wants)))
+
+    def root(number: int) -> int:
+        while parent[number] != number:
+            parent[number] = parent[parent[number]]
+            number = parent[number]
+        return number
+
+    first: dict[str, int] = {}
+    for number, want in enumerate(task.wants):
+        for place in kept[number]:
+            for piece, _ in purchases(task, want, want.ways[place].uses) or ():
+                other = first.setdefault(piece, number)
+                parent[root(number)] = root(other)
+    found: dict[int, list[int]] = {}
+    for number in range(len(task.wants)):
+        found.setdefault(root(number), []).append(number)
+    return list(found.values())
