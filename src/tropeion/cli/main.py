@@ -19,6 +19,7 @@ from .device import run_device_body, run_device_caliper
 from .frame import run_frame
 from .grid import add_grid
 from .inputs import RefusedError
+from .plan import add_plan
 from .questions import run_fits, run_key, run_label, run_match, run_schema
 from .setup import run_code, run_setup
 
@@ -186,7 +187,7 @@ def _setup_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser
 
 def _judging_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Commands of their own modules that judge by a practice."""
-    for add in (add_bench, add_grid):
+    for add in (add_bench, add_grid, add_plan):
         _practice_options(add(commands))
 
 

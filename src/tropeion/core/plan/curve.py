@@ -31,12 +31,13 @@ def curve_of(task: Task, run: Run) -> tuple[CurveStep, ...]:
     A budget is no part of it: it is a line across it.
     """
     task = replace(task, budget=None)
-    parts = components(task, needed_ways(task))
+    kept = needed_ways(task)
+    parts = components(task, kept)
     # For each number of wants so far: cost, bound, and the choices of the parts.
     best: list[tuple[int, int, dict[int, int | None]]] = [(0, 0, {})]
     for part in sorted(parts, key=len):
         some = Task(tuple(task.wants[number] for number in part), task.offers, task.together, None, task.carry_g)
-        steps = _of_part(some, run)
+        steps = _of_part(some, [kept[number] for number in part], run)
         found: dict[int, tuple[int, int, dict[int, int | None]]] = {}
         for met, (cost, bound, chosen) in enumerate(best):
             for count, one in enumerate(steps):
@@ -52,16 +53,16 @@ def curve_of(task: Task, run: Run) -> tuple[CurveStep, ...]:
     return _steps(task, best)
 
 
-def _of_part(task: Task, run: Run) -> list[Solved]:
+def _of_part(task: Task, kept: Sequence[Sequence[int]], run: Run) -> list[Solved]:
     """The cheapest plan for each number of wants of one part, from none on; what lies beyond the time is not told."""
-    whole = at_least(task, len(task.wants), run)
+    whole = at_least(task, len(task.wants), run, kept)
     found = [whole]
     for count in range(whole.met - 1, -1, -1):
         if run.left_s < 0:
             # What meets more meets fewer; how much less that could cost is not known.
             found.append(replace(found[-1], bound=-task.sold_all))
             continue
-        one = at_least(task, count, run)
+        one = at_least(task, count, run, kept)
         found.append(one if one.outcome.cost <= found[-1].outcome.cost else found[-1])
     return found[::-1]
 

@@ -52,16 +52,16 @@ def solve(task: Task, run: Run | None = None) -> Solved:
     return at_least(task, len(task.wants), run or Run())
 
 
-def at_least(task: Task, least: int, run: Run, start: Choice | None = None) -> Solved:
+def at_least(task: Task, least: int, run: Run, kept: Sequence[Sequence[int]] | None = None) -> Solved:
     """The cheapest way of meeting at least ``least`` wants, or as many as can be met where these are fewer.
 
-    Raises StoppedError where nobody waits any more.
+    ``kept`` are the ways that :func:`needed_ways` keeps of the task, where they are known already. Raises StoppedError where nobody waits any more.
     """
-    kept = needed_ways(task)
+    kept = needed_ways(task) if kept is None else kept
     parts = components(task, kept)
     if len(parts) > 1 and least >= len(task.wants):
         return _part_by_part(task, kept, parts, run)
-    return _whole(task, kept, least, run, start)
+    return _whole(task, kept, least, run)
 
 
 def _part_by_part(task: Task, kept: Sequence[Sequence[int]], parts: Sequence[Sequence[int]], run: Run) -> Solved:
@@ -70,7 +70,7 @@ def _part_by_part(task: Task, kept: Sequence[Sequence[int]], parts: Sequence[Seq
     for part in sorted(parts, key=len):
         run.check()
         some = Task(tuple(task.wants[number] for number in part), task.offers, task.together)
-        found = _whole(some, [kept[number] for number in part], len(part), run, None)
+        found = _whole(some, [kept[number] for number in part], len(part), run)
         bound += found.bound + task.sold_all
         proven = proven and found.proven_unmet
         for number, index in zip(part, found.choice, strict=True):
@@ -81,11 +81,11 @@ def _part_by_part(task: Task, kept: Sequence[Sequence[int]], parts: Sequence[Seq
     return Solved(tuple(chosen), outcome, min(bound, outcome.cost), proven)
 
 
-def _whole(task: Task, kept: Sequence[Sequence[int]], least: int, run: Run, start: Choice | None) -> Solved:
+def _whole(task: Task, kept: Sequence[Sequence[int]], least: int, run: Run) -> Solved:
     single = _only_one(task, kept, least)
     if single is not None:
         return single
-    return _Program(task, kept, run).solved(least, start)
+    return _Program(task, kept, run).solved(least)
 
 
 def _only_one(task: Task, kept: Sequence[Sequence[int]], least: int) -> Solved | None:
@@ -242,10 +242,10 @@ class _Program:
         highs.passModel(lp)
         return highs
 
-    def solved(self, least: int, start: Choice | None) -> Solved:
+    def solved(self, least: int) -> Solved:
         """Aim after aim, as far as the time goes; what is proven stays."""
         task, run = self._task, self._run
-        best = start if start is not None and self._stands(start) else greedy(task, self._kept)
+        best = greedy(task, self._kept)
         can = sum(bool(places) for places in self._kept)
         least, proven = min(least, can), True
         if self._may_fail():
@@ -281,10 +281,6 @@ class _Program:
         """Whether something but the lack of a way may leave a want unmet."""
         task = self._task
         return task.coupled or (task.together and any(not self._sold(piece) for piece in self._y))
-
-    def _stands(self, choice: Choice) -> bool:
-        held = all(place is None or place in ways for place, ways in zip(choice, self._x, strict=True))
-        return held and outcome_of(self._task, choice) is not None
 
     def _outcome(self, choice: Choice) -> Outcome:
         found = outcome_of(self._task, choice)

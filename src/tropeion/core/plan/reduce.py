@@ -113,17 +113,12 @@ def _dear(offer: Offer) -> int:
     return offer.cost(1) or 0
 
 
-def _counts_add_up(task: Task) -> bool:
-    """Whether a piece may be needed more often than any one want uses it."""
-    return task.together or any(want.moment for want in task.wants)
-
-
 def _replaces(task: Task, other: str, piece: str, contexts: set[tuple[int, Uses]]) -> bool:
     """Whether putting one in the place of the other costs no more, however many of them it takes."""
     one, two = task.offers[piece], task.offers[other]
     if any(other == held for _, rest in contexts for held, _ in rest):
         return False
-    if not _counts_add_up(task):
+    if not task.adds_up:
         have, want = one.cost(1), two.cost(1)
         return have is not None and want is not None and want <= have
     if one.owned or one.price is None or (two.stays and not one.stays):
@@ -184,7 +179,7 @@ def _at_most(task: Task, offer: Offer, have: int, count: int) -> int | None:
     """The most that it can cost to use a piece ``count`` times rather than ``have``; None: perhaps not to be had."""
     if count <= have:
         return 0
-    if not _counts_add_up(task):
+    if not task.adds_up:
         known, before = offer.cost(count), offer.cost(have)
         return None if known is None or before is None else known - before
     return None if offer.price is None else (count - have) * max(offer.price, offer.resale)

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal
 
 __all__ = ["Choice", "Offer", "Solved", "Task", "Uses", "Want", "Way", "outcome_of", "uses_of"]
@@ -71,7 +72,7 @@ class Want:
     moment: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Task:
     """Wants and the pieces to meet them with. ``together``: what stays is left on its holder."""
 
@@ -86,7 +87,12 @@ class Task:
         """Whether something but prices binds the wants to each other."""
         return self.budget is not None or self.carry_g is not None or any(want.moment for want in self.wants)
 
-    @property
+    @cached_property
+    def adds_up(self) -> bool:
+        """Whether a piece may be needed more often than any one want uses it."""
+        return self.together or any(want.moment for want in self.wants)
+
+    @cached_property
     def sold_all(self) -> int:
         """What all pieces would bring that may be sold."""
         return sum(offer.sellable * offer.resale for offer in self.offers.values())

@@ -1,0 +1,113 @@
+"""What pieces cost a plan: new, used or by the day; what is at hand; what is ruled out, and why."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tropeion.core import written
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.items import Piece
+from tropeion.core.gear.world import World, compile_world
+from tropeion.core.practice import Practice
+from tropeion.core.routes.chains import Group
+
+from .question import PlanQuestion
+from .task import Offer
+
+__all__ = ["Price", "RuledOut", "cents", "offer_of", "price_of", "ruled_out", "world_for"]
+
+
+def cents(money: float) -> int:
+    """Money in whole cents."""
+    return round(money * 100)
+
+
+@dataclass(frozen=True, slots=True)
+class Price:
+    """What a piece costs, on which terms, and as of when."""
+
+    amount: float
+    basis: str
+    on: str | None
+
+
+def price_of(piece: Piece, question: PlanQuestion) -> Price | None:
+    """What one more of a piece costs; None where nobody said."""
+    if piece.id in question.rent and piece.rent_per_day is not None:
+        days = "day" if question.days == 1 else "days"
+        return Price(piece.rent_per_day * question.days, f"rented, {question.days} {days}", piece.price_on)
+    if question.prices == "used" and piece.price_used is not None:
+        return Price(piece.price_used, "used", piece.price_on)
+    return None if piece.price is None else Price(piece.price, "new", piece.price_on)
+
+
+def offer_of(members: Sequence[Piece], question: PlanQuestion, *, stays: bool = True) -> Offer:
+    """What interchangeable pieces are to a plan: all that are at hand, the cheapest to be had."""
+    prices = [cents(found.amount) for found in (price_of(one, question) for one in members) if found is not None]
+    price = min(prices, default=None)
+    sold = [(cents(one.resale), one.owned) for one in members if one.id in question.sell and one.resale is not None]
+    resale = min((money for money, count in sold if count), default=0)
+    return Offer(
+        price=price,
+        owned=sum(one.at_hand for one in members),
+        sellable=sum(count for _, count in sold),
+        # What would bring more than it costs is not traded in.
+        resale=resale if price is None else min(resale, price),
+        mass_g=members[0].mass_g,
+        stays=stays,
+    )
+
+
+def group_offer(group: Group, question: PlanQuestion) -> Offer:
+    """What a group of adapters is to a plan."""
+    return offer_of(group.members, question)
+
+
+@dataclass(frozen=True, slots=True)
+class RuledOut:
+    """A piece that is not used, and why."""
+
+    id: str
+    name: str
+    why: str
+
+
+def ruled_out(world: World, question: PlanQuestion, practice: Practice) -> tuple[RuledOut, ...]:
+    """The adapters that a plan does not use."""
+    found = []
+    for adapter in world.gear.adapters:
+        why = _why_not(adapter, question, practice)
+        if why and not adapter.retired:
+            found.append(RuledOut(adapter.id, adapter.name, why))
+    return tuple(found)
+
+
+def _why_not(adapter: Adapter, question: PlanQuestion, practice: Practice) -> str:
+    if adapter.id in question.without:
+        return "ruled out"
+    word = next((one for one in question.without_words if one.casefold() in adapter.name.casefold()), None)
+    if word is not None:
+        return f"“{word}” in its name"
+    worst = question.worst_tolerance_mm
+    if worst is not None and adapter.tolerance_or_usual_mm > worst:
+        assumed = ", assumed" if adapter.tolerance_mm is None else ""
+        return f"tolerance ±{written.millimetres(adapter.tolerance_or_usual_mm)}{assumed}"
+    if question.only_locking and not adapter.locking:
+        return "no lock"
+    if question.no_glass and adapter.has_glass:
+        return "glass"
+    if practice.glass == "avoid" and adapter.optics == "correcting":
+        return "correcting glass, which you avoid"
+    if question.carry_g is not None and adapter.mass_g is None:
+        return "nobody said what it weighs"
+    return ""
+
+
+def world_for(world: World, gone: Sequence[RuledOut]) -> World:
+    """The world without the adapters that are ruled out."""
+    if not gone:
+        return world
+    ids = {one.id for one in gone}
+    left = tuple(one for one in world.gear.adapters if one.id not in ids)
+    return compile_world(world.gear.model_copy(update={"adapters": left, "rigs": ()}), world)

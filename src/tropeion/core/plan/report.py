@@ -1,0 +1,141 @@
+"""What a plan says: what to buy, what that serves, what stays unmet and why, what is left over."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from tropeion.core.findings import Grade
+
+from .market import Price, RuledOut
+
+__all__ = ["Bought", "Curve", "PlanReport", "Served", "Spare", "Step", "Unmet", "Unpriced"]
+
+# A mount that a lens or body is given instead of its own is bought for that one.
+Kind = Literal["adapters", "lenses", "bodies", "mounts"]
+
+
+@dataclass(frozen=True, slots=True)
+class Bought:
+    """A piece to buy, how many, what each costs. ``serves`` are the demands by their places in the question."""
+
+    kind: Kind
+    id: str
+    name: str
+    count: int
+    price: Price
+    serves: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Served:
+    """A demand, by its place in the question, and the rig that meets it, adapters from the lens to the body."""
+
+    demand: int
+    lens: str
+    lens_name: str
+    body: str
+    body_name: str
+    adapters: tuple[str, ...]
+    adapter_names: tuple[str, ...]
+    grade: Grade
+    probability: float
+    buys: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Unmet:
+    """A demand that is not met, and the smallest change that would allow it, where one is known."""
+
+    demand: int
+    name: str
+    lens_name: str
+    body_names: tuple[str, ...]
+    why: str
+    change: str
+
+
+@dataclass(frozen=True, slots=True)
+class Spare:
+    """An adapter at hand that the plan does not use; ``doubled_by`` is one between the same ends that it does."""
+
+    id: str
+    name: str
+    count: int
+    resale: float | None
+    doubled_by: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Unpriced:
+    """A piece that would do but that nobody priced: it is never bought."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class PlanReport:
+    """The cheapest plan that meets as many demands as can be met. Money in the collection's currency.
+
+    ``cost`` is what is bought less what is sold; none that meets as many costs less than ``bound``. ``carry_g`` is what
+    the adapters that are used weigh in all, None where that of one is not known.
+    """
+
+    status: Literal["optimal", "gap"]
+    cost: float
+    bound: float
+    currency: str
+    met: int
+    demands: int
+    bought: tuple[Bought, ...]
+    sold: tuple[Bought, ...]
+    serves: tuple[Served, ...]
+    unmet: tuple[Unmet, ...]
+    unpriced: tuple[Unpriced, ...]
+    ruled_out: tuple[RuledOut, ...]
+    spare: tuple[Spare, ...]
+    carry_g: float | None
+
+    @property
+    def buy(self) -> dict[str, int]:
+        """How many of each piece, by id."""
+        found: dict[str, int] = {}
+        for one in self.bought:
+            found[one.id] = found.get(one.id, 0) + one.count
+        return found
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """The cheapest way to meet at least ``met`` demands: what it buys. Not proven where ``bound`` is below ``cost``."""
+
+    met: int
+    cost: float
+    bound: float
+    buys: tuple[Bought, ...]
+    opens: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Curve:
+    """Money against demands met; ``without`` are plans that do without one piece of the best, dearest last."""
+
+    steps: tuple[Step, ...]
+    without: tuple[Without, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Without:
+    """What it would come to if a piece could not be had: fewer demands met, or more money; and what is bought then.
+
+    ``near``: it meets as much for at most a twentieth more.
+    """
+
+    id: str
+    name: str
+    met: int
+    cost: float
+    proven: bool
+    near: bool
+    buys: tuple[str, ...]
