@@ -55,7 +55,8 @@ def solve(task: Task, run: Run | None = None) -> Solved:
 def at_least(task: Task, least: int, run: Run, kept: Sequence[Sequence[int]] | None = None) -> Solved:
     """The cheapest way of meeting at least ``least`` wants, or as many as can be met where these are fewer.
 
-    ``kept`` are the ways that :func:`needed_ways` keeps of the task, where they are known already. Raises StoppedError where nobody waits any more.
+    ``kept`` are the ways that :func:`needed_ways` keeps of the task, where they are known already. Raises StoppedError
+    where nobody waits any more.
     """
     kept = needed_ways(task) if kept is None else kept
     parts = components(task, kept)

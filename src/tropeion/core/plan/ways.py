@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Container, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -17,7 +17,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.routes.bounds import bounds_of, prospect_of
 from tropeion.core.routes.chains import Chain
-from tropeion.core.routes.table import table_of
+from tropeion.core.routes.table import Bools, ChainTable, Ints, table_of
 
 from .market import cents, group_offer, offer_of
 from .question import Demand, PlanQuestion
@@ -45,6 +45,7 @@ class Candidate:
     ``fine``: it is as good as was asked, so far as is known.
     """
 
+    row: int
     world: World
     lens: Lens
     body: Body
@@ -121,16 +122,16 @@ def ways_of(world: World, question: PlanQuestion, practice: Practice) -> Ways:
     The best that a chain can come to is known before it is judged. Of what the cheapest plans could be made of, all is
     judged; what fails is taken away, until nothing does.
     """
-    found = Ways(question.demands, [], {})
-    for demand in question.demands:
-        found.candidates.append(list(_candidates(world, demand, question, practice, found)))
+    found = Ways(question.demands, [[] for _ in question.demands], {})
+    pool = _Pool(world, question, practice, found)
     while True:
+        found.candidates = pool.candidates()
         task, fine = found.task(question)
         unknown = [
             (one, demand)
             for demand, some in zip(question.demands, found.candidates, strict=True)
             for one in some
-            if one.fine and not one.known
+            if not one.known
         ]
         if len(unknown) > _JUDGED_AT_ONCE:
             kept = needed_ways(task)
@@ -140,53 +141,181 @@ def ways_of(world: World, question: PlanQuestion, practice: Practice) -> Ways:
                 for place in places
                 if not fine[number][place].known
             ]
-        failed = False
         for one, demand in unknown:
             one.judge(demand, practice)
-            failed = failed or not one.fine
+        failed = [one.row for one, _ in unknown if not one.fine]
         if not failed:
             return found
+        pool.fails(failed)
 
 
-def _candidates(
-    world: World, demand: Demand, question: PlanQuestion, practice: Practice, found: Ways
-) -> Iterator[Candidate]:
-    """The chains of a demand that could be good enough, by their lengths and contacts."""
-    if world.lens(demand.lens).mount is None:
-        return
-    least = rank(demand.grade)
-    certain = not demand.probability and practice.zooms == "use"
-    for lens_id, lens_extra in _variants(world, demand, question, found, demand.lens):
-        for body_id in demand.bodies:
-            for changed_id, body_extra in _variants(world, demand, question, found, body_id):
-                there = with_plates(world, lens_id, changed_id)
-                lens, body = there.lenses[lens_id], there.bodies[changed_id]
-                table = table_of(there, lens, body, int(practice.pieces))
-                if not len(table):
+@dataclass(frozen=True, slots=True, eq=False)
+class _Source:
+    """A lens on a body for a demand, as they are or with another mount: all chains between them."""
+
+    demand: int
+    world: World
+    lens: Lens
+    body: Body
+    extra: tuple[str, ...]
+    table: ChainTable
+
+
+class _Pool:
+    """Every chain of every demand that could be good enough, a row each; less what cannot make a plan cheaper.
+
+    Rows are many: what they are made of is told apart as numbers, before anything is made of them.
+    """
+
+    def __init__(self, world: World, question: PlanQuestion, practice: Practice, found: Ways) -> None:
+        self._question, self._found = question, found
+        self._sources: list[_Source] = []
+        sources, rows, promised, sure = [], [], [], []
+        certain = [not one.probability and practice.zooms == "use" for one in question.demands]
+        for number, source in self._all_sources(world, question, practice):
+            self._sources.append(source)
+            pair = prospect_of(source.world, source.lens, source.body, practice)
+            bounds, surely = bounds_of(source.table, [pair])
+            good = np.flatnonzero(bounds[0] >= rank(question.demands[number].grade))
+            sources.append(np.full(len(good), len(self._sources) - 1))
+            rows.append(good)
+            promised.append(bounds[0][good])
+            sure.append(surely[0][good] & certain[number])
+        nothing = [np.zeros(0, dtype=np.int64)]
+        self._source, self._row = np.concatenate(sources or nothing), np.concatenate(rows or nothing)
+        self._promised, self._sure = np.concatenate(promised or nothing), np.concatenate(sure or nothing)
+        widths = int(practice.pieces)
+        self._numbers = np.full((len(self._row), widths), -1, dtype=np.int64)
+        for number, source in enumerate(self._sources):
+            mine = self._source == number
+            self._numbers[mine] = source.table.numbers[self._row[mine]]
+        self._groups = self._sources[0].table.groups if self._sources else ()
+        self._offers = self._offered()
+        self._stands: Bools = self._can_be_had()
+        self._made: dict[int, Candidate] = {}
+
+    def _all_sources(self, world: World, question: PlanQuestion, practice: Practice) -> Iterator[tuple[int, _Source]]:
+        for number, demand in enumerate(question.demands):
+            if world.lens(demand.lens).mount is None:
+                continue
+            for lens_id, lens_extra in _variants(world, demand, question, self._found, demand.lens):
+                for body in demand.bodies:
+                    for body_id, body_extra in _variants(world, demand, question, self._found, body):
+                        there = with_plates(world, lens_id, body_id)
+                        lens, on = there.lenses[lens_id], there.bodies[body_id]
+                        table = table_of(there, lens, on, int(practice.pieces))
+                        if len(table):
+                            yield number, _Source(number, there, lens, on, (*lens_extra, *body_extra), table)
+
+    def _offered(self) -> dict[int, Offer]:
+        """The offers of the groups that stand in some row."""
+        found = {}
+        for number in np.unique(self._numbers).tolist():
+            if number >= 0:
+                group = self._groups[number]
+                found[number] = group_offer(group, self._question)
+                self._found.offers[group.first.id] = found[number]
+                self._found.groups[group.first.id] = (group,)
+        return found
+
+    def _can_be_had(self) -> Bools:
+        lacking = [number for number, one in self._offers.items() if not one.owned and one.price is None]
+        stands: Bools = ~np.any(np.isin(self._numbers, lacking), axis=1)
+        return stands
+
+    def fails(self, rows: Sequence[int]) -> None:
+        """These turned out not to be good enough."""
+        self._stands[list(rows)] = False
+
+    def candidates(self) -> list[list[Candidate]]:
+        """What is left for each demand, once no piece is left that another one replaces everywhere."""
+        left = np.flatnonzero(self._stands)
+        while True:
+            gone = self._replaced(left)
+            if not gone:
+                break
+            left = left[~np.isin(self._numbers[left], gone).any(axis=1)]
+        found: list[list[Candidate]] = [[] for _ in self._question.demands]
+        for row in left.tolist():
+            one = self._made.get(row) or self._make(row)
+            found[self._sources[self._source[row]].demand].append(one)
+        return found
+
+    def _make(self, row: int) -> Candidate:
+        source = self._sources[self._source[row]]
+        chain = source.table.chain(int(self._row[row]))
+        pieces = (*(group.first.id for group in chain), *source.extra)
+        promised = int(self._promised[row])
+        one = Candidate(row, source.world, source.lens, source.body, chain, pieces, promised)
+        if self._sure[row]:
+            one.known, one.grade = True, GRADES[promised]
+        self._made[row] = one
+        return one
+
+    def _replaced(self, rows: Ints) -> list[int]:
+        """Groups that are not needed, since another one does all that they do, for no more money and weight."""
+        numbers, source = self._numbers[rows], self._source[rows]
+        # What stands twice in a chain is neither replaced nor replaces there.
+        ordered = np.sort(numbers, axis=1)
+        twice = ((ordered[:, 1:] == ordered[:, :-1]) & (ordered[:, 1:] >= 0)).any(axis=1)
+        firm = set(np.unique(numbers[twice]).tolist())
+        once, source = numbers[~twice], source[~twice]
+        places, pieces, contexts = [], [], []
+        for place in range(once.shape[1]):
+            has = once[:, place] >= 0
+            rest = once[has].copy()
+            pieces.append(rest[:, place].copy())
+            rest[:, place] = -2
+            places.append(np.full(int(has.sum()), place))
+            contexts.append(np.column_stack([source[has], rest]))
+        if not pieces or not sum(map(len, pieces)):
+            return []
+        piece, context = np.concatenate(pieces), _numbered(np.concatenate(contexts))
+        order = np.lexsort((context, piece))
+        piece, context = piece[order], context[order]
+        starts = np.flatnonzero(np.r_[True, piece[1:] != piece[:-1]])
+        own = {int(piece[one]): some for one, some in zip(starts, np.split(context, starts[1:]), strict=True)}
+        meeting: dict[tuple[str, str], list[int]] = {}
+        for number in own:
+            first = self._groups[number].first
+            meeting.setdefault((first.lens_mount, first.body_mount), []).append(number)
+        gone: list[int] = []
+        for alike in meeting.values():
+            gone += self._replaced_among(alike, own, firm)
+        return gone
+
+    def _replaced_among(self, alike: Sequence[int], own: Mapping[int, Ints], firm: Container[int]) -> list[int]:
+        gone: list[int] = []
+        dear = sorted(alike, key=lambda number: (-(self._offers[number].cost(1) or 0), number))
+        for number in dear:
+            # What is at hand may serve better once it is known what is bought.
+            if number in firm or self._offers[number].owned:
+                continue
+            for other in reversed(dear):
+                if other in gone or other == number or len(own[other]) < len(own[number]):
                     continue
-                bounds, sure = bounds_of(table, [prospect_of(there, lens, body, practice)])
-                extra = (*lens_extra, *body_extra)
-                for index in np.flatnonzero(bounds[0] >= least):
-                    chain = table.chain(int(index))
-                    if any(_put(found, question, chain, number) for number in range(len(chain))):
-                        continue
-                    pieces = (*(group.first.id for group in chain), *extra)
-                    promised = int(bounds[0][index])
-                    one = Candidate(there, lens, body, chain, pieces, promised)
-                    if certain and sure[0][index]:
-                        one.known, one.grade = True, GRADES[promised]
-                    yield one
+                if self._costs_no_more(other, number) and np.isin(own[number], own[other], assume_unique=True).all():
+                    gone.append(number)
+                    break
+        return gone
+
+    def _costs_no_more(self, other: int, number: int) -> bool:
+        one, two, question = self._offers[number], self._offers[other], self._question
+        if question.carry_g is not None and (two.mass_g or 0.0) > (one.mass_g or 0.0):
+            return False
+        if question.carry_g is None and not (question.together or any(want.at_once for want in question.demands)):
+            have, need = one.cost(1), two.cost(1)
+            return have is not None and need is not None and need <= have
+        return one.price is not None and two.price is not None and max(two.price, two.resale) <= one.price
 
 
-def _put(found: Ways, question: PlanQuestion, chain: Chain, number: int) -> bool:
-    """Take a group up among the offers; True where it can never be had."""
-    group = chain[number]
-    key = group.first.id
-    if key not in found.offers:
-        found.offers[key] = group_offer(group, question)
-        found.groups[key] = (group,)
-    offer = found.offers[key]
-    return not offer.owned and offer.price is None
+def _numbered(rows: Ints) -> Ints:
+    """A number for each different row."""
+    found = np.zeros(len(rows), dtype=np.int64)
+    for column in rows.T:
+        _, column_number = np.unique(column, return_inverse=True)
+        _, found = np.unique(found * (int(column_number.max(initial=0)) + 1) + column_number, return_inverse=True)
+    return found
 
 
 def _variants(
