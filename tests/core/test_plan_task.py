@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tropeion.core.plan.curve import curve_of, without
+from tropeion.core.plan.curve import curve_of
 from tropeion.core.plan.greedy import greedy
 from tropeion.core.plan.program import Run, StoppedError, at_least, solve
 from tropeion.core.plan.reduce import needed_ways
@@ -139,16 +139,6 @@ def test_ways_that_are_left_out_are_not_missed(task: Task) -> None:
     for count in range(len(task.wants) + 1):
         whole = min((cost for _, met, cost, _ in every if met >= count), default=None)
         assert min((cost for _, met, cost, _ in some if met >= count), default=None) == whole
-
-
-@settings(deadline=None, max_examples=80)
-@given(task=tasks(), piece=st.sampled_from(PIECES))
-def test_without_a_piece_it_never_gets_better(task: Task, piece: str) -> None:
-    if outcome_of(task, (None,) * len(task.wants)) is None:
-        return
-    best, other = solve(task), without(task, piece, Run())
-    assert other.outcome.buy.get(piece, 0) == 0
-    assert (-other.met, other.outcome.cost) >= (-best.met, best.outcome.cost)
 
 
 @settings(deadline=None, max_examples=80)

@@ -12,7 +12,7 @@ from .program import Run, at_least
 from .reduce import components, needed_ways
 from .task import Choice, Outcome, Solved, Task, outcome_of
 
-__all__ = ["CurveStep", "curve_of", "without"]
+__all__ = ["CurveStep", "curve_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,10 +78,3 @@ def _steps(task: Task, best: Sequence[tuple[int, int, dict[int, int | None]]]) -
             steps.pop()
         steps.append(step)
     return tuple(steps)
-
-
-def without(task: Task, piece: str, run: Run) -> Solved:
-    """The cheapest plan that does not buy a piece."""
-    offer = task.offers[piece]
-    offers = {**task.offers, piece: replace(offer, price=None)}
-    return at_least(replace(task, offers=offers), len(task.wants), run)

@@ -34,6 +34,8 @@ class Price:
 
 def price_of(piece: Piece, question: PlanQuestion) -> Price | None:
     """What one more of a piece costs; None where nobody said."""
+    if piece.id in question.sold_out:
+        return None
     if piece.id in question.rent and piece.rent_per_day is not None:
         days = "day" if question.days == 1 else "days"
         return Price(piece.rent_per_day * question.days, f"rented, {question.days} {days}", piece.price_on)

@@ -11,7 +11,7 @@ from tropeion.core.gear.plates import change_of
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 
-from .curve import CurveStep, curve_of, without
+from .curve import CurveStep, curve_of
 from .market import Price, price_of, ruled_out, world_for
 from .program import Run, solve
 from .question import PlanQuestion
@@ -82,7 +82,7 @@ def planned(world: World, question: PlanQuestion, practice: Practice, run: Run) 
 def _best_of_what_is_there(
     task: Task, fine: list[list[Candidate]], ways: Ways, choice: Choice, outcome: Outcome, practice: Practice
 ) -> Choice:
-    """Each demand by the fewest pieces of those that are there then, the best grade, the surest infinity.
+    """Each demand by the fewest pieces of those that are there then, and the best of these.
 
     One after another every demand has all pieces to itself; else what was chosen stays.
     """
@@ -107,7 +107,7 @@ def _best_of_what_is_there(
                 fine[number][other].judge(ways.demands[number], practice)
             some = [other for other in able[size] if fine[number][other].fine]
             if some:
-                best = min(some, key=lambda other: (*_merit(fine[number][other]), other))
+                best = min(some, key=lambda other: (*_merit(task, fine[number][other]), other))
                 break
         found.append(best)
     changed = tuple(found)
@@ -115,8 +115,10 @@ def _best_of_what_is_there(
     return changed if after is not None and after.cost <= outcome.cost else choice
 
 
-def _merit(one: Candidate) -> tuple[float, float]:
-    return -(one.promised if one.grade is None else rank(one.grade)), -(one.probability or 0.0)
+def _merit(task: Task, one: Candidate) -> tuple[float, int, float]:
+    """Of as many pieces: the best grade, then what is at hand before what is bought, then the surest infinity."""
+    bought = sum(max(0, count - task.offers[piece].owned) for piece, count in uses_of(one.pieces))
+    return -(one.promised if one.grade is None else rank(one.grade)), bought, -(one.probability or 0.0)
 
 
 class _Teller:
@@ -294,8 +296,14 @@ def _without(found: Planned, teller: _Teller, run: Run) -> tuple[Without, ...]:
     for piece in outcome.buy:
         if run.left_s < 0:
             break
-        other = without(found.task, piece, run)
+        members = [one.id for one in found.ways.groups[piece][0].members] if piece in found.ways.groups else []
         _, id_, name = teller.named(piece)
+        less = found.question.model_copy(update={"sold_out": (*found.question.sold_out, *(members or [id_]))})
+        # Made anew: pieces that only this one made superfluous are back.
+        again = ways_of(found.market, less, found.practice)
+        task, fine = again.task(less)
+        other = solve(task, run)
+        names = _Teller(found.world, less, found.practice, again, task, fine)
         near = other.met >= found.report.met and other.outcome.cost <= _NEAR * outcome.cost
         told.append(
             Without(
@@ -305,7 +313,7 @@ def _without(found: Planned, teller: _Teller, run: Run) -> tuple[Without, ...]:
                 cost=other.outcome.cost / 100,
                 proven=other.status == "optimal",
                 near=near,
-                buys=tuple(teller.named(one)[2] for one in other.outcome.buy),
+                buys=tuple(names.named(one)[2] for one in other.outcome.buy),
             )
         )
     return tuple(sorted(told, key=lambda one: (-one.met, one.cost, one.name)))

@@ -37,7 +37,8 @@ class PlanQuestion(Strict):
     be bought, all others that are asked for are taken to be there; ``sell`` what may be sold. Ruled out, owned ones
     too, are pieces named in ``without``, whose name holds a word of ``without_words``, with a tolerance over
     ``worst_tolerance_mm`` (an unstated one counts as the usual one), without a lock, with glass. ``carry_g`` is the
-    most that the pieces between may weigh; what has no stated mass is then not used.
+    most that the pieces between may weigh; what has no stated mass is then not used. ``sold_out`` cannot be bought now;
+    what is at hand of it is used.
     """
 
     demands: Annotated[tuple[Demand, ...], Field(max_length=400)] = ()
@@ -50,6 +51,7 @@ class PlanQuestion(Strict):
     buy: Several[Id] = ()
     sell: Several[Id] = ()
     without: Several[Id] = ()
+    sold_out: Several[Id] = ()
     without_words: Several[Word] = ()
     worst_tolerance_mm: Tolerance | None = None
     only_locking: bool = False
