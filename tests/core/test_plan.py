@@ -19,10 +19,10 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.plan.plan import curve_report, plan_of, planned
 from tropeion.core.plan.program import Run
-from tropeion.core.plan.question import Demand, PlanQuestion
 from tropeion.core.plan.report import PlanReport
 from tropeion.core.plan.ways import meets
 from tropeion.core.practice import Practice
+from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.rig.judgement import assess
 
 PRACTICE = Practice(pieces="2")

@@ -20,6 +20,7 @@ from . import (
     bench,
     bench_rig,
     bench_shop,
+    buying,
     caliper,
     camera,
     cards,
@@ -29,6 +30,7 @@ from . import (
     frame,
     gallery,
     gear,
+    grid,
     guards,
     history,
     imports,
@@ -38,6 +40,7 @@ from . import (
     mounts,
     outings,
     pages,
+    plans,
     problems,
     rigs,
     setup,
@@ -47,6 +50,7 @@ from . import (
     stored,
 )
 from .looked import LookedAt
+from .work import Works
 
 __all__ = ["WEB_FILES", "create_app"]
 
@@ -66,6 +70,9 @@ _RESOURCES = (
     bench_rig,
     bench_shop,
     caliper,
+    grid,
+    plans,
+    buying,
     mounts,
     labels,
     shop,
@@ -82,12 +89,15 @@ _RESOURCES = (
 WEB_FILES = Path(__file__).parent.parent / "web_dist"
 
 
-def _life(collection: Collection, cameras: Cameras, calipers: Calipers) -> AbstractAsyncContextManager[None]:
+def _life(
+    collection: Collection, cameras: Cameras, calipers: Calipers, works: Works[plans.PlanAnswer]
+) -> AbstractAsyncContextManager[None]:
     """What starts and stops with the server: whatever writes to the file ends before the file is let go."""
 
     @asynccontextmanager
     async def running() -> AsyncIterator[None]:
         yield
+        await run_in_threadpool(works.close)
         await run_in_threadpool(cameras.close)
         await run_in_threadpool(calipers.close)
         await run_in_threadpool(collection.close)
@@ -98,6 +108,7 @@ def _life(collection: Collection, cameras: Cameras, calipers: Calipers) -> Abstr
 def create_app(collection: Collection, web_files: Path | None = None, *, demo: bool = False) -> FastAPI:
     """The API over a collection, with the web files if a folder is given; the demo has a gallery of states."""
     cameras, calipers = Cameras(collection.path.parent), Calipers(collection.path.parent)
+    works = Works[plans.PlanAnswer]()
     app = FastAPI(
         title="Tropeion",
         version="1",
@@ -105,9 +116,10 @@ def create_app(collection: Collection, web_files: Path | None = None, *, demo: b
         redoc_url=None,
         openapi_url="/api/v1/openapi.json",
         generate_unique_id_function=lambda route: route.name,
-        lifespan=lambda _: _life(collection, cameras, calipers),
+        lifespan=lambda _: _life(collection, cameras, calipers, works),
     )
     app.state.collection, app.state.cameras, app.state.calipers = collection, cameras, calipers
+    app.state.plans, app.state.grids = works, grid.Grids()
     app.state.previews = LookedAt[imports.Looked]()
     app.state.backups = LookedAt[backups.Looked]()
     problems.install(app)

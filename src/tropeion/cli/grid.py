@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import argparse
-import csv
 import json
-import sys
 
 from pydantic import TypeAdapter
 
 from tropeion.core.answers.grid import GridReport, whole_kit
-from tropeion.formats.cells import text_cell
+from tropeion.formats.grid_table import grid_csv
 
 from .inputs import practice_of, world_of
 
@@ -34,25 +32,9 @@ def run_grid(options: argparse.Namespace) -> int:
         print(json.dumps(found, ensure_ascii=False, indent=1))
         return 0
     if options.csv:
-        _csv(report)
+        print(grid_csv(report), end="")
         return 0
     for one in report.lenses:
         stranded = ", stranded" if one.stranded else ""
         print(f"{one.name}: {one.works_now} of {len(report.bodies)} bodies now, {one.could_work} could{stranded}")
     return 0
-
-
-def _csv(report: GridReport) -> None:
-    names = {one.id: one.name for one in (*report.lenses, *report.bodies)}
-    rows = csv.writer(sys.stdout, lineterminator="\n")
-    rows.writerow(["lens", "body", "lens_name", "body_name", "owned_grade", "market_grade"])
-    for cell in report.cells:
-        told = [
-            cell.lens,
-            cell.body,
-            names[cell.lens],
-            names[cell.body],
-            cell.owned_grade or "",
-            cell.market_grade or "",
-        ]
-        rows.writerow([text_cell(one) for one in told])

@@ -11,8 +11,8 @@ from tropeion.core.findings import GRADES, Grade
 from tropeion.core.gear.world import UnknownIdError, World
 from tropeion.core.plan.plan import plan_of
 from tropeion.core.plan.program import SECONDS, Run
-from tropeion.core.plan.question import Demand, PlanQuestion
 from tropeion.core.plan.report import PlanReport
+from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.words import word
 
 from .inputs import RefusedError, practice_of, world_of

@@ -16,6 +16,7 @@ from tropeion.core.records.bench_trial import BenchTrial
 from tropeion.core.records.card import Card, Use
 from tropeion.core.records.corner_check import CornerCheck
 from tropeion.core.records.outing import Outing
+from tropeion.core.records.plan import Plan
 from tropeion.core.records.record import Record, RecordKind
 from tropeion.core.records.series import ReadingSeries
 from tropeion.core.records.stored_lens import StoredLens
@@ -55,6 +56,7 @@ MODELS: Final[dict[RecordKind, type[Record]]] = {
     "outings": Outing,
     "reading_series": ReadingSeries,
     "bench_trials": BenchTrial,
+    "plans": Plan,
 }
 
 

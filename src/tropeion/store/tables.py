@@ -30,6 +30,7 @@ __all__ = [
     "MountRow",
     "OutingRow",
     "PairRow",
+    "PlanRow",
     "ReadingSeriesRow",
     "RecordItemRow",
     "Recorded",
@@ -146,6 +147,11 @@ class BenchTrialRow(_Recorded, Base):
     day: Mapped[str] = mapped_column(String(10))
 
 
+class PlanRow(_Recorded, Base):
+    __tablename__ = "plan"
+    name: Mapped[str] = mapped_column(String(120))
+
+
 class RecordItemRow(Base):
     """Which items a record is about. They may be gone: a record outlives them, so there is no foreign key to them."""
 
@@ -213,7 +219,7 @@ TABLES: Final[dict[Kind, type[Row]]] = dict(
 )
 # The columns that every kind has.
 DOCUMENTED: Final = frozenset({"id", "position", "name", "version", "document"})
-Recorded = CardRow | StoredLensRow | CornerCheckRow | OutingRow | ReadingSeriesRow | BenchTrialRow
+Recorded = CardRow | StoredLensRow | CornerCheckRow | OutingRow | ReadingSeriesRow | BenchTrialRow | PlanRow
 RECORDS: Final[dict[RecordKind, type[Recorded]]] = {
     "cards": CardRow,
     "stored_lenses": StoredLensRow,
@@ -221,6 +227,7 @@ RECORDS: Final[dict[RecordKind, type[Recorded]]] = {
     "outings": OutingRow,
     "reading_series": ReadingSeriesRow,
     "bench_trials": BenchTrialRow,
+    "plans": PlanRow,
 }
 # The columns that every record has.
 RECORDED: Final = frozenset({"id", "at", "struck", "version", "document"})

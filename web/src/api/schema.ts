@@ -1034,6 +1034,302 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Grid
+         * @description Every lens on every body, with what is at hand and with all that is listed.
+         */
+        get: operations["get_grid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/grid/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Grid Why
+         * @description Why a lens does what it does on a body.
+         */
+        get: operations["get_grid_why"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/grid/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Grid Change
+         * @description What some changes would do to what is at hand; nothing is changed.
+         */
+        post: operations["post_grid_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/grid/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Grid Compare
+         * @description What another preference makes of the grid.
+         */
+        post: operations["post_grid_compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/grid/bodies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Grid Bodies
+         * @description The lenses that two bodies do not take alike.
+         */
+        get: operations["get_grid_bodies"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/grid/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Grid Csv
+         * @description The grid as a table, a row a pair.
+         */
+        get: operations["get_grid_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Plan Work
+         * @description Begin to plan; ask after it by its id.
+         */
+        post: operations["post_plan_work"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans/work/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plan Work
+         * @description How far a plan has come.
+         */
+        get: operations["get_plan_work"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Plan Work
+         * @description Stop it; what is there so far stays.
+         */
+        delete: operations["delete_plan_work"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plans
+         * @description Every plan, the latest first; those that do not hold any more say so.
+         */
+        get: operations["get_plans"];
+        put?: never;
+        /**
+         * Post Plan
+         * @description A new plan.
+         */
+        post: operations["post_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plan
+         * @description A plan, and whether what was kept of it still holds.
+         */
+        get: operations["get_plan"];
+        /**
+         * Put Plan
+         * @description A plan as it is written now; what was kept stays until another one is.
+         */
+        put: operations["put_plan"];
+        post?: never;
+        /**
+         * Delete Plan
+         * @description Strike a plan out; undo brings it back.
+         */
+        delete: operations["delete_plan"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plans/{id}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Plan Kept
+         * @description Keep what a piece of work came to.
+         */
+        put: operations["put_plan_kept"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/buying/options": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Options
+         * @description Adapt or buy native, for each lens on one body.
+         */
+        post: operations["post_options"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/buying/variants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Variants
+         * @description The variants of one ring, for one pair.
+         */
+        get: operations["get_variants"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/buying/filters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Filters
+         * @description One filter size for some lenses; fixed filters against variable ones in one light.
+         */
+        post: operations["post_filters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/mounts": {
         parameters: {
             query?: never;
@@ -1782,6 +2078,24 @@ export interface components {
             shape: number;
         };
         /**
+         * Asked
+         * @description What is to be planned, under which practice, for how long it may be sought.
+         */
+        Asked: {
+            question: components["schemas"]["PlanQuestion"];
+            practice: components["schemas"]["Practice"];
+            /**
+             * Seconds
+             * @default 10
+             */
+            seconds: number;
+            /**
+             * Curve
+             * @default true
+             */
+            curve: boolean;
+        };
+        /**
          * Attached
          * @description A lens with its adapters. ``focal_length_mm`` and ``image_circle_mm`` are with the glass, at the sensor.
          *
@@ -2090,6 +2404,26 @@ export interface components {
             over: boolean;
         };
         /**
+         * Bought
+         * @description A piece to buy, how many, what each costs. ``serves`` are the demands by their places in the question.
+         */
+        Bought: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "adapters" | "lenses" | "bodies" | "mounts";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            price: components["schemas"]["Price"];
+            /** Serves */
+            serves: number[];
+        };
+        /**
          * Build
          * @description Pieces from the lens to the body. ``rest_mm`` is made up by tubes, spacers or shims.
          *
@@ -2362,31 +2696,40 @@ export interface components {
             open: components["schemas"]["Leaf"][];
         };
         /**
-         * Change
-         * @description What taking one item of the other collection would do.
-         *
-         *     ``conflict``: the id is taken by something that sits on another mount, so that it is most likely another thing.
+         * Cell
+         * @description A lens on a body. ``owned_grade`` is the best with what is at hand, ``market_grade`` with all that the collection
+         *     lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known.
          */
-        Change: {
+        Cell: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Owned Grade */
+            owned_grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Market Grade */
+            market_grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Works Now */
+            works_now: boolean;
+            /** Could Work */
+            could_work: boolean;
+        };
+        /**
+         * Change
+         * @description One change that is thought of. ``mount`` is what a lens is converted to, ``length_mm`` what a ring measures.
+         */
+        "Change-Input": {
             /**
-             * Kind
+             * What
              * @enum {string}
              */
-            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
+            what: "sold" | "bought" | "converted" | "measured";
             /** Id */
             id: string;
-            /** Name */
-            name: string;
-            /**
-             * Status
-             * @enum {string}
-             */
-            status: "new" | "changed" | "conflict" | "same";
-            /**
-             * Fields
-             * @default []
-             */
-            fields: components["schemas"]["FieldChange"][];
+            /** Mount */
+            mount?: string | null;
+            /** Length Mm */
+            length_mm?: number | null;
         };
         /**
          * ChangedItem
@@ -2399,6 +2742,15 @@ export interface components {
             };
             /** Version */
             version: number;
+        };
+        /**
+         * Changes
+         * @description Changes that are thought of together.
+         */
+        Changes: {
+            /** Changes */
+            changes: components["schemas"]["Change-Input"][];
+            practice: components["schemas"]["Practice"];
         };
         /**
          * Choice
@@ -2415,7 +2767,7 @@ export interface components {
             /** Usual */
             usual: string;
             /** Options */
-            options: components["schemas"]["Option"][];
+            options: components["schemas"]["tropeion__core__practice__Option"][];
         };
         /**
          * Clash
@@ -2502,6 +2854,14 @@ export interface components {
             names: {
                 [key: string]: string;
             };
+        };
+        /**
+         * Compared
+         * @description Two preferences.
+         */
+        Compared: {
+            one: components["schemas"]["Practice"];
+            other: components["schemas"]["Practice"];
         };
         /**
          * Conflict
@@ -2709,6 +3069,16 @@ export interface components {
             body: string | null;
         };
         /**
+         * Curve
+         * @description Money against demands met; ``without`` are plans that do without one piece of the best, dearest last.
+         */
+        Curve: {
+            /** Steps */
+            steps: components["schemas"]["tropeion__core__plan__report__Step"][];
+            /** Without */
+            without: components["schemas"]["Without"][];
+        };
+        /**
          * Deed
          * @description A control, and what it is to stand at; ``or_less``: what it is to stand at most at.
          */
@@ -2725,6 +3095,32 @@ export interface components {
              * @default false
              */
             or_less: boolean;
+        };
+        /**
+         * Demand
+         * @description A lens on any one of some bodies, at least this well. ``at_once``: at the same time as all others that say so.
+         */
+        Demand: {
+            /** Lens */
+            lens: string;
+            /** Bodies */
+            bodies: string[];
+            /**
+             * Grade
+             * @default manual
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /**
+             * Probability
+             * @default 0
+             */
+            probability: number;
+            /**
+             * At Once
+             * @default false
+             */
+            at_once: boolean;
         };
         /**
          * DepthOfField
@@ -2882,6 +3278,30 @@ export interface components {
             grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
         };
         /**
+         * Ends
+         * @description A lens over all bodies, or a body over all lenses: on how many it works with what is at hand, and could.
+         *
+         *     ``on_hand`` counts those at hand alone among them, as things are.
+         */
+        Ends: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Mount */
+            mount: string;
+            /** Mount Name */
+            mount_name: string;
+            /** At Hand */
+            at_hand: number;
+            /** Works Now */
+            works_now: number;
+            /** Could Work */
+            could_work: number;
+            /** On Hand */
+            on_hand: number;
+        };
+        /**
          * Entry
          * @description What the stabiliser is told at an engraved focal length, both in mm.
          */
@@ -3021,6 +3441,57 @@ export interface components {
             hint: string;
         };
         /**
+         * FilterPlan
+         * @description One filter size for some lenses: rings by lens, what is bought, for how much; None where a price is not known.
+         */
+        FilterPlan: {
+            /** Size Mm */
+            size_mm: number;
+            /** Lenses */
+            lenses: components["schemas"]["RingsFor"][];
+            /** Buy */
+            buy: {
+                [key: string]: number;
+            };
+            /** Cost */
+            cost: number | null;
+            /** Filters */
+            filters: string[];
+        };
+        /**
+         * FilterSet
+         * @description Filters for a range of stops. ``steps`` are what it can take, ascending; a variable one takes all between two.
+         *
+         *     ``within_stops`` is how far the aperture or shutter has to give way at worst; ``never_clear`` where it cannot be out
+         *     of the light without being taken off.
+         */
+        FilterSet: {
+            /** Name */
+            name: string;
+            /** Ids */
+            ids: string[];
+            /** Variable */
+            variable: boolean;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Steps */
+            steps: number[];
+            /** Within Stops */
+            within_stops: number;
+            /** Price */
+            price: number | null;
+            /** Colour Shift */
+            colour_shift: string;
+            /** Cross */
+            cross: string;
+            /** Never Clear */
+            never_clear: boolean;
+            /** At Hand */
+            at_hand: boolean;
+        };
+        /**
          * FilterSize
          * @description One filter size for all lenses with a thread: the rings that bring them there, owned and missing.
          *
@@ -3035,6 +3506,55 @@ export interface components {
             filters: string[];
             /** Without */
             without: string[];
+        };
+        /**
+         * FiltersAsked
+         * @description Lenses, the body that they go before, the filter size; without one the largest thread among them.
+         */
+        FiltersAsked: {
+            /** Lenses */
+            lenses: string[];
+            /** Body */
+            body: string;
+            /** Size Mm */
+            size_mm?: number | null;
+            /**
+             * Dim Ev
+             * @default 5
+             */
+            dim_ev: number;
+            /**
+             * Bright Ev
+             * @default 15
+             */
+            bright_ev: number;
+            /**
+             * Shutter S
+             * @default 0.02
+             */
+            shutter_s: number;
+            /**
+             * F Number
+             * @default 2.8
+             */
+            f_number: number;
+            /**
+             * Iso
+             * @default 100
+             */
+            iso: number;
+        };
+        /**
+         * FiltersPage
+         * @description The rings to one size, and the filters for the light.
+         */
+        FiltersPage: {
+            /** Sizes Mm */
+            sizes_mm: number[];
+            plan: components["schemas"]["FilterPlan"];
+            stops: components["schemas"]["StopsReport"];
+            /** Currency */
+            currency: string;
         };
         /**
          * Finding
@@ -3456,6 +3976,45 @@ export interface components {
             fields: string[];
         };
         /**
+         * GridDifference
+         * @description Pairs that differ, the best gains first. ``stranded`` and ``freed`` are lenses at hand, by name.
+         *
+         *     ``better`` and ``worse`` count what works with what is at hand.
+         */
+        GridDifference: {
+            /** Pairs */
+            pairs: components["schemas"]["PairDiffers"][];
+            /** Better */
+            better: number;
+            /** Worse */
+            worse: number;
+            /** Stranded */
+            stranded: string[];
+            /** Freed */
+            freed: string[];
+        };
+        /**
+         * GridPage
+         * @description The grid, and the mounts by which it can be narrowed.
+         */
+        GridPage: {
+            report: components["schemas"]["GridReport"];
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * GridReport
+         * @description Lenses by mount and name, bodies likewise, and a cell for each pair, lens by lens.
+         */
+        GridReport: {
+            /** Lenses */
+            lenses: components["schemas"]["Ends"][];
+            /** Bodies */
+            bodies: components["schemas"]["Ends"][];
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+        };
+        /**
          * Guess
          * @description What a number is: what it is right for, or the mistake that leads to it.
          */
@@ -3538,7 +4097,7 @@ export interface components {
             /** Same */
             same: number;
             /** Changes */
-            changes: components["schemas"]["Change"][];
+            changes: components["schemas"]["tropeion__core__gear__merge__Change"][];
         };
         /**
          * Infinity
@@ -3643,6 +4202,61 @@ export interface components {
             price: number | null;
         };
         /**
+         * Keep
+         * @description Which piece of work is kept.
+         */
+        Keep: {
+            /** Work */
+            work: string;
+        };
+        /**
+         * KeptBuy
+         * @description A piece to buy at the price of that day; ``at_hand`` is how many there were already.
+         */
+        KeptBuy: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Price */
+            price: number;
+            /**
+             * At Hand
+             * @default 0
+             */
+            at_hand: number;
+        };
+        /**
+         * KeptPlan
+         * @description What a plan came to on a day, under one practice.
+         */
+        KeptPlan: {
+            /** On */
+            on: string;
+            practice: components["schemas"]["Practice"];
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "optimal" | "gap";
+            /** Cost */
+            cost: number;
+            /** Bound */
+            bound: number;
+            /**
+             * Buys
+             * @default []
+             */
+            buys: components["schemas"]["KeptBuy"][];
+            /**
+             * Serves
+             * @default []
+             */
+            serves: components["schemas"]["KeptServed"][];
+        };
+        /**
          * KeptRig
          * @description A saved rig. ``kept_grade`` is None where it was never noted; ``changed`` tells whether today's is another.
          */
@@ -3675,6 +4289,33 @@ export interface components {
             section: components["schemas"]["Section"];
             /** Retired */
             retired: string[];
+        };
+        /**
+         * KeptServed
+         * @description A demand, by its place, and the rig that met it.
+         */
+        KeptServed: {
+            /** Demand */
+            demand: number;
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /**
+             * Adapters
+             * @default []
+             */
+            adapters: string[];
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /**
+             * Probability
+             * @default 0
+             */
+            probability: number;
         };
         /**
          * KeyReport
@@ -3792,7 +4433,7 @@ export interface components {
             /** Alike */
             alike: components["schemas"]["KnownPiece"][];
             /** Serves */
-            serves: components["schemas"]["Served"][];
+            serves: components["schemas"]["tropeion__core__answers__label_report__Served"][];
             /** Currency */
             currency: string;
         };
@@ -3812,6 +4453,24 @@ export interface components {
             do: string;
             /** Evidence */
             evidence: string;
+        };
+        /**
+         * LensDiffers
+         * @description A lens on two bodies.
+         */
+        LensDiffers: {
+            /** Lens */
+            lens: string;
+            /** Lens Name */
+            lens_name: string;
+            /** One */
+            one: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Other */
+            other: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Could One */
+            could_one: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Could Other */
+            could_other: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
         };
         /**
          * LensRead
@@ -3913,31 +4572,6 @@ export interface components {
             label: string;
             /** Next */
             next: string;
-        };
-        /**
-         * LookAlike
-         * @description Two systems that can be taken for one another, and why they are not the same.
-         */
-        LookAlike: {
-            /** One */
-            one: string;
-            /** Other */
-            other: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "same_thread" | "same_diameter" | "equal_registers";
-            /** One Pitch Mm */
-            one_pitch_mm: number | null;
-            /** Other Pitch Mm */
-            other_pitch_mm: number | null;
-            /** Diameter Mm */
-            diameter_mm: number | null;
-            /** Differ Mm */
-            differ_mm: number;
-            /** Text */
-            text: string;
         };
         /**
          * LookAt
@@ -4547,16 +5181,20 @@ export interface components {
             body: string;
         };
         /**
-         * Option
-         * @description One answer; ``says`` is what stands beside an answer that was given under it.
+         * OptionsFor
+         * @description A lens on a body, and every option for it, those that cost least first.
          */
-        Option: {
-            /** Value */
-            value: string;
-            /** Label */
-            label: string;
-            /** Says */
-            says: string;
+        OptionsFor: {
+            /** Lens */
+            lens: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Body */
+            body: string;
+            /** Body Name */
+            body_name: string;
+            /** Options */
+            options: components["schemas"]["tropeion__core__plan__native__Option"][];
         };
         /**
          * Ordered
@@ -4756,6 +5394,41 @@ export interface components {
             before: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
             /** After */
             after: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+        };
+        /**
+         * PairDiffers
+         * @description A lens on a body that is there, before and after: with what is at hand, and with all that is listed.
+         *
+         *     None where the pair is not there, or nothing joins it.
+         */
+        PairDiffers: {
+            /** Lens */
+            lens: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Body */
+            body: string;
+            /** Body Name */
+            body_name: string;
+            /** Before */
+            before: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** After */
+            after: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Could Before */
+            could_before: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Could After */
+            could_after: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+        };
+        /**
+         * PairsAsked
+         * @description Lenses on one body.
+         */
+        PairsAsked: {
+            /** Lenses */
+            lenses: string[];
+            /** Body */
+            body: string;
+            practice: components["schemas"]["Practice"];
         };
         /**
          * Part
@@ -5036,6 +5709,212 @@ export interface components {
             owned: boolean;
         };
         /**
+         * PlanAnswer
+         * @description A plan, the list for the shop, and the curve once it is there.
+         */
+        PlanAnswer: {
+            report: components["schemas"]["PlanReport"];
+            /** Shop */
+            shop: components["schemas"]["ShopLine"][];
+            curve: components["schemas"]["Curve"] | null;
+        };
+        /**
+         * PlanBegun
+         * @description A plan to begin with: without a question, every lens at hand on any body at hand.
+         */
+        PlanBegun: {
+            /** Name */
+            name: string;
+            question?: components["schemas"]["PlanQuestion"] | null;
+        };
+        /**
+         * PlanLine
+         * @description A plan in the list of them. ``holds`` is None where none was kept yet.
+         */
+        PlanLine: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** At */
+            at: string;
+            /** Demands */
+            demands: number;
+            /** Cost */
+            cost: number | null;
+            /** Holds */
+            holds: boolean | null;
+        };
+        /**
+         * PlanPage
+         * @description A plan, what was kept of it, and whether that still holds.
+         */
+        PlanPage: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            question: components["schemas"]["PlanQuestion"];
+            kept: components["schemas"]["KeptPlan"] | null;
+            standing: components["schemas"]["Standing"] | null;
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * PlanQuestion
+         * @description What a plan is to do.
+         *
+         *     ``together``: an adapter is left on each lens; else one goes from lens to lens. ``prices`` new, or used where a used
+         *     price is known; what stands in ``rent`` is paid by the day where it can be. ``buy`` are lenses and bodies that may
+         *     be bought, all others that are asked for are taken to be there; ``sell`` what may be sold. Ruled out, owned ones
+         *     too, are pieces named in ``without``, whose name holds a word of ``without_words``, with a tolerance over
+         *     ``worst_tolerance_mm`` (an unstated one counts as the usual one), without a lock, with glass. ``carry_g`` is the
+         *     most that the pieces between may weigh; what has no stated mass is then not used. ``sold_out`` cannot be bought now;
+         *     what is at hand of it is used.
+         */
+        PlanQuestion: {
+            /**
+             * Demands
+             * @default []
+             */
+            demands: components["schemas"]["Demand"][];
+            /**
+             * Together
+             * @default false
+             */
+            together: boolean;
+            /** Budget */
+            budget?: number | null;
+            /** Carry G */
+            carry_g?: number | null;
+            /**
+             * Prices
+             * @default new
+             * @enum {string}
+             */
+            prices: "new" | "used";
+            /**
+             * Rent
+             * @default []
+             */
+            rent: string[];
+            /**
+             * Days
+             * @default 1
+             */
+            days: number;
+            /**
+             * Buy
+             * @default []
+             */
+            buy: string[];
+            /**
+             * Sell
+             * @default []
+             */
+            sell: string[];
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
+            /**
+             * Sold Out
+             * @default []
+             */
+            sold_out: string[];
+            /**
+             * Without Words
+             * @default []
+             */
+            without_words: string[];
+            /** Worst Tolerance Mm */
+            worst_tolerance_mm?: number | null;
+            /**
+             * Only Locking
+             * @default false
+             */
+            only_locking: boolean;
+            /**
+             * No Glass
+             * @default false
+             */
+            no_glass: boolean;
+        };
+        /**
+         * PlanReport
+         * @description The cheapest plan that meets as many demands as can be met. Money in the collection's currency.
+         *
+         *     ``cost`` is what is bought less what is sold; none that meets as many costs less than ``bound``. ``carry_g`` is what
+         *     the adapters that are used weigh in all, None where that of one is not known.
+         */
+        PlanReport: {
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "optimal" | "gap";
+            /** Cost */
+            cost: number;
+            /** Bound */
+            bound: number;
+            /** Currency */
+            currency: string;
+            /** Met */
+            met: number;
+            /** Demands */
+            demands: number;
+            /** Bought */
+            bought: components["schemas"]["Bought"][];
+            /** Sold */
+            sold: components["schemas"]["Bought"][];
+            /** Serves */
+            serves: components["schemas"]["tropeion__core__plan__report__Served"][];
+            /** Unmet */
+            unmet: components["schemas"]["Unmet"][];
+            /** Unpriced */
+            unpriced: components["schemas"]["Unpriced"][];
+            /** Ruled Out */
+            ruled_out: components["schemas"]["RuledOut"][];
+            /** Spare */
+            spare: components["schemas"]["Spare"][];
+            /** Carry G */
+            carry_g: number | null;
+        };
+        /**
+         * PlanWork
+         * @description How far a plan has come. ``best`` and ``bound`` are money; the answer is there before its curve is.
+         */
+        PlanWork: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "working" | "done" | "stopped" | "failed";
+            /** Part */
+            part: string;
+            /** Best */
+            best: number | null;
+            /** Bound */
+            bound: number | null;
+            /** Seconds */
+            seconds: number;
+            answer: components["schemas"]["PlanAnswer"] | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * PlanWritten
+         * @description A plan as it is written.
+         */
+        PlanWritten: {
+            /** Name */
+            name: string;
+            question: components["schemas"]["PlanQuestion"];
+        };
+        /**
          * Play
          * @description Play of all joints: in mm, and as a share of the depth of focus wide open; None where one is not known.
          */
@@ -5187,6 +6066,18 @@ export interface components {
              * @enum {string}
              */
             blur: "1500" | "2000" | "3000" | "two_pixels";
+        };
+        /**
+         * Price
+         * @description What a piece costs, on which terms, and as of when.
+         */
+        Price: {
+            /** Amount */
+            amount: number;
+            /** Basis */
+            basis: string;
+            /** On */
+            on: string | null;
         };
         /**
          * Prior
@@ -5747,6 +6638,37 @@ export interface components {
             };
         };
         /**
+         * RingsFor
+         * @description A lens and the step-up rings to the one size, from the lens outwards; ``buy`` are those to be bought.
+         *
+         *     ``depth_mm`` is how far they stand before the front thread, None where a length is not known; ``clear_to_deg`` the
+         *     angle of view up to which surely nothing of rings and filter is seen, beside ``view_deg`` of the lens.
+         */
+        RingsFor: {
+            /** Lens */
+            lens: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Thread Mm */
+            thread_mm: number | null;
+            /** Rings */
+            rings: string[];
+            /** Buy */
+            buy: string[];
+            /** Depth Mm */
+            depth_mm: number | null;
+            /** View Deg */
+            view_deg: number;
+            /** Clear To Deg */
+            clear_to_deg: number | null;
+            /** Sees It */
+            sees_it: boolean | null;
+            /** Said */
+            said: string;
+            /** Hoods */
+            hoods: string[];
+        };
+        /**
          * Route
          * @description One way from the lens to the body, judged.
          *
@@ -5918,6 +6840,18 @@ export interface components {
             after_mounting?: string | null;
             /** Text */
             text: string;
+        };
+        /**
+         * RuledOut
+         * @description A piece that is not used, and why.
+         */
+        RuledOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
         };
         /**
          * Said
@@ -6134,27 +7068,6 @@ export interface components {
             day: string;
         };
         /**
-         * Served
-         * @description A lens and a body that are owned, and what they come to with what is owned today and with this piece too.
-         */
-        Served: {
-            /** Lens */
-            lens: string;
-            /** Lens Name */
-            lens_name: string;
-            /** Body */
-            body: string;
-            /** Body Name */
-            body_name: string;
-            /** Before */
-            before: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
-            /**
-             * After
-             * @enum {string}
-             */
-            after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
-        };
-        /**
          * SetUp
          * @description What of a rig is done, entered, carried and joined. ``steps`` of a rig that fails say what stops it.
          *
@@ -6277,7 +7190,7 @@ export interface components {
          */
         ShelfChange: {
             /** Kind */
-            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs") | ("cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials");
+            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs") | ("cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans");
             /** Items */
             items: number;
             /** Added */
@@ -6305,6 +7218,23 @@ export interface components {
              * @default 0
              */
             uncertainty_mm: number;
+        };
+        /**
+         * ShopLine
+         * @description A piece to buy. ``lens_end`` and ``camera_end`` are its label in words; None for what is no adapter.
+         */
+        ShopLine: {
+            piece: components["schemas"]["Bought"];
+            /** Lens End */
+            lens_end: string | null;
+            /** Camera End */
+            camera_end: string | null;
+            /** Also Called */
+            also_called: string[];
+            /** Refuse */
+            refuse: components["schemas"]["tropeion__core__plan__shopping__LookAlike"][];
+            /** Doubts */
+            doubts: string[];
         };
         /**
          * Shot
@@ -6451,6 +7381,22 @@ export interface components {
             last: string | null;
         };
         /**
+         * Spare
+         * @description An adapter at hand that the plan does not use; ``doubled_by`` is one between the same ends that it does.
+         */
+        Spare: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Resale */
+            resale: number | null;
+            /** Doubled By */
+            doubled_by: string | null;
+        };
+        /**
          * Speech
          * @description A protocol that this system's contacts speak, what it powers, and whom it understands.
          */
@@ -6485,6 +7431,18 @@ export interface components {
             decided: boolean;
             /** Look At Corners */
             look_at_corners: boolean;
+        };
+        /**
+         * Standing
+         * @description What has changed since a plan was kept; ``cost_now`` is what is still to be paid, None without a price.
+         */
+        Standing: {
+            /** Holds */
+            holds: boolean;
+            /** Changes */
+            changes: components["schemas"]["tropeion__core__plan__standing__Change"][];
+            /** Cost Now */
+            cost_now: number | null;
         };
         /**
          * Start
@@ -6533,26 +7491,6 @@ export interface components {
             where: string;
             /** Says */
             says: string;
-        };
-        /**
-         * Step
-         * @description The working of one number.
-         */
-        Step: {
-            /** Quantity */
-            quantity: string;
-            /** Meaning */
-            meaning: string;
-            /** Expression */
-            expression: string;
-            /** Unit */
-            unit: string;
-            /** Value */
-            value: number | string | boolean | null;
-            /** Terms */
-            terms: components["schemas"]["Term"][];
-            /** Source */
-            source: string;
         };
         /**
          * StepLine
@@ -6654,6 +7592,20 @@ export interface components {
             window_mm: number;
             /** Probability */
             probability: number;
+        };
+        /**
+         * StopsReport
+         * @description What the light asks for, and each set of filters beside it, what serves best first.
+         */
+        StopsReport: {
+            /** Dim Stops */
+            dim_stops: number;
+            /** Bright Stops */
+            bright_stops: number;
+            /** Sets */
+            sets: components["schemas"]["FilterSet"][];
+            /** Said */
+            said: string;
         };
         /**
          * StoredLens
@@ -6824,7 +7776,7 @@ export interface components {
             /** Speaks */
             speaks: components["schemas"]["Speech"][];
             /** Look Alikes */
-            look_alikes: components["schemas"]["LookAlike"][];
+            look_alikes: components["schemas"]["tropeion__core__answers__systems__LookAlike"][];
         };
         /**
          * SystemRow
@@ -6868,7 +7820,7 @@ export interface components {
             /** Crossings */
             crossings: components["schemas"]["Crossing"][];
             /** Look Alikes */
-            look_alikes: components["schemas"]["LookAlike"][];
+            look_alikes: components["schemas"]["tropeion__core__answers__systems__LookAlike"][];
             /** Graded */
             graded: boolean;
         };
@@ -7185,6 +8137,34 @@ export interface components {
             action: components["schemas"]["Action"] | null;
         };
         /**
+         * Unmet
+         * @description A demand that is not met, and the smallest change that would allow it, where one is known.
+         */
+        Unmet: {
+            /** Demand */
+            demand: number;
+            /** Name */
+            name: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Body Names */
+            body_names: string[];
+            /** Why */
+            why: string;
+            /** Change */
+            change: string;
+        };
+        /**
+         * Unpriced
+         * @description A piece that would do but that nobody priced: it is never bought.
+         */
+        Unpriced: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * User
          * @description An item that cannot be without another one, and how it uses it.
          */
@@ -7225,6 +8205,51 @@ export interface components {
             ];
             /** Why */
             why: string;
+        };
+        /**
+         * Variant
+         * @description One ring between a lens and a body. ``adds`` and ``lacks`` are against the simplest that works.
+         *
+         *     ``more`` is what it costs beyond that one, None where a price is not known.
+         */
+        Variant: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** At Hand */
+            at_hand: number;
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** Price */
+            price: number | null;
+            /** Price Used */
+            price_used: number | null;
+            /** Price On */
+            price_on: string | null;
+            /** More */
+            more: number | null;
+            /** Adds */
+            adds: string[];
+            /** Lacks */
+            lacks: string[];
+        };
+        /**
+         * VariantsReport
+         * @description Every single ring for a pair that works, the simplest first.
+         */
+        VariantsReport: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Currency */
+            currency: string;
+            /** Variants */
+            variants: components["schemas"]["Variant"][];
         };
         /**
          * Verdict
@@ -7307,6 +8332,24 @@ export interface components {
             known_g: number;
             /** Unknown */
             unknown: string[];
+        };
+        /**
+         * Why
+         * @description Why a pair comes to what it does, in one line; ``adapters`` are those of its best route, by name.
+         */
+        Why: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Sentence */
+            sentence: string;
+            /** Adapters */
+            adapters: string[];
+            /** Price */
+            price: number | null;
+            /** At Hand */
+            at_hand: boolean;
         };
         /**
          * WideLens
@@ -7410,6 +8453,28 @@ export interface components {
             currency: string;
         };
         /**
+         * Without
+         * @description What it would come to if a piece could not be had: fewer demands met, or more money; and what is bought then.
+         *
+         *     ``near``: it meets as much for at most a twentieth more.
+         */
+        Without: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Met */
+            met: number;
+            /** Cost */
+            cost: number;
+            /** Proven */
+            proven: boolean;
+            /** Near */
+            near: boolean;
+            /** Buys */
+            buys: string[];
+        };
+        /**
          * Witnessed
          * @description What is said for and against.
          */
@@ -7435,7 +8500,7 @@ export interface components {
             /** Adapters */
             adapters: string[];
             /** Steps */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["tropeion__core__working__Step"][];
         };
         /**
          * WouldFit
@@ -7527,6 +8592,27 @@ export interface components {
             reason: string;
         };
         /**
+         * Served
+         * @description A lens and a body that are owned, and what they come to with what is owned today and with this piece too.
+         */
+        tropeion__core__answers__label_report__Served: {
+            /** Lens */
+            lens: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Body */
+            body: string;
+            /** Body Name */
+            body_name: string;
+            /** Before */
+            before: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /**
+             * After
+             * @enum {string}
+             */
+            after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+        };
+        /**
          * Held
          * @description A lens or body of the system in the collection, with its generation's label.
          */
@@ -7541,6 +8627,31 @@ export interface components {
             generation: string | null;
             /** Detail */
             detail: string;
+        };
+        /**
+         * LookAlike
+         * @description Two systems that can be taken for one another, and why they are not the same.
+         */
+        tropeion__core__answers__systems__LookAlike: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "same_thread" | "same_diameter" | "equal_registers";
+            /** One Pitch Mm */
+            one_pitch_mm: number | null;
+            /** Other Pitch Mm */
+            other_pitch_mm: number | null;
+            /** Diameter Mm */
+            diameter_mm: number | null;
+            /** Differ Mm */
+            differ_mm: number;
+            /** Text */
+            text: string;
         };
         /**
          * Held
@@ -7586,6 +8697,138 @@ export interface components {
             both_at_odds: boolean;
         };
         /**
+         * Change
+         * @description What taking one item of the other collection would do.
+         *
+         *     ``conflict``: the id is taken by something that sits on another mount, so that it is most likely another thing.
+         */
+        tropeion__core__gear__merge__Change: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "new" | "changed" | "conflict" | "same";
+            /**
+             * Fields
+             * @default []
+             */
+            fields: components["schemas"]["FieldChange"][];
+        };
+        /**
+         * Option
+         * @description One way to have this lens's view on a body. A ``price`` of None is not known; 0 is nothing to pay.
+         */
+        tropeion__core__plan__native__Option: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "none_needed" | "adapter" | "native_owned" | "native_new" | "native_used";
+            /** Lens */
+            lens: string;
+            /** Name */
+            name: string;
+            /** Adapters */
+            adapters: string[];
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** Price */
+            price: number | null;
+            /** Price On */
+            price_on: string | null;
+            /** Loses */
+            loses: string[];
+        };
+        /**
+         * Served
+         * @description A demand, by its place in the question, and the rig that meets it, adapters from the lens to the body.
+         */
+        tropeion__core__plan__report__Served: {
+            /** Demand */
+            demand: number;
+            /** Lens */
+            lens: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Body */
+            body: string;
+            /** Body Name */
+            body_name: string;
+            /** Adapters */
+            adapters: string[];
+            /** Adapter Names */
+            adapter_names: string[];
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** Probability */
+            probability: number;
+            /** Buys */
+            buys: string[];
+        };
+        /**
+         * Step
+         * @description The cheapest way to meet at least ``met`` demands: what it buys. Not proven where ``bound`` is below ``cost``.
+         */
+        tropeion__core__plan__report__Step: {
+            /** Met */
+            met: number;
+            /** Cost */
+            cost: number;
+            /** Bound */
+            bound: number;
+            /** Buys */
+            buys: components["schemas"]["Bought"][];
+            /** Opens */
+            opens: string[];
+        };
+        /**
+         * LookAlike
+         * @description A piece or mount that is easily taken for the right one, and what comes of it.
+         */
+        tropeion__core__plan__shopping__LookAlike: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Change
+         * @description One thing that is not as it was; ``breaks`` where something is not served any more.
+         */
+        tropeion__core__plan__standing__Change: {
+            /** Text */
+            text: string;
+            /** Breaks */
+            breaks: boolean;
+        };
+        /**
+         * Option
+         * @description One answer; ``says`` is what stands beside an answer that was given under it.
+         */
+        tropeion__core__practice__Option: {
+            /** Value */
+            value: string;
+            /** Label */
+            label: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * Together
          * @description Two pieces and whether they go together; ``by`` says how that is known, ``says`` what it takes or why not.
          */
@@ -7610,6 +8853,26 @@ export interface components {
             on: string | null;
             /** Source */
             source: string | null;
+        };
+        /**
+         * Step
+         * @description The working of one number.
+         */
+        tropeion__core__working__Step: {
+            /** Quantity */
+            quantity: string;
+            /** Meaning */
+            meaning: string;
+            /** Expression */
+            expression: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | string | boolean | null;
+            /** Terms */
+            terms: components["schemas"]["Term"][];
+            /** Source */
+            source: string;
         };
     };
     responses: never;
@@ -11751,6 +13014,1339 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadingOf"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_grid: {
+        parameters: {
+            query?: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_grid_why: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Why"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_grid_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Changes"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridDifference"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_grid_compare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Compared"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridDifference"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_grid_bodies: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                one: string;
+                other: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LensDiffers"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_grid_csv: {
+        parameters: {
+            query?: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_plan_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Asked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWork"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_plan_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWork"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_plan_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWork"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_plans: {
+        parameters: {
+            query?: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanLine"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_plan: {
+        parameters: {
+            query?: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanBegun"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_plan: {
+        parameters: {
+            query?: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_plan: {
+        parameters: {
+            query?: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanWritten"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_plan: {
+        parameters: {
+            query?: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanLine"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_plan_kept: {
+        parameters: {
+            query?: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Keep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_options: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairsAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OptionsFor"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_variants: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantsReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_filters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FiltersAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FiltersPage"];
                 };
             };
             /** @description An id that is not in the collection */

@@ -10,9 +10,9 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.items import Piece
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
+from tropeion.core.records.plan import PlanQuestion
 from tropeion.core.routes.chains import Group
 
-from .question import PlanQuestion
 from .task import Offer
 
 __all__ = ["Price", "RuledOut", "cents", "offer_of", "price_of", "ruled_out", "world_for"]

@@ -10,11 +10,11 @@ from tropeion.core.gear.items import Piece
 from tropeion.core.gear.plates import change_of
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
+from tropeion.core.records.plan import PlanQuestion
 
 from .curve import CurveStep, curve_of
 from .market import Price, price_of, ruled_out, world_for
 from .program import Run, solve
-from .question import PlanQuestion
 from .report import Bought, Curve, Kind, PlanReport, Served, Spare, Step, Unpriced, Without
 from .task import Choice, Outcome, Task, outcome_of, uses_of
 from .unmet import whys

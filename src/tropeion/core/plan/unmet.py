@@ -9,13 +9,13 @@ from tropeion.core import written
 from tropeion.core.findings import rank
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
+from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.routes.grades import best_of_each
 from tropeion.core.words import word
 
 from .market import price_of
 from .program import Run, at_least
-from .question import Demand, PlanQuestion
 from .report import Unmet
 from .task import Choice, Task
 from .ways import Candidate, Ways, ways_of

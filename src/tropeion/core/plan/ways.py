@@ -14,13 +14,13 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.plates import plate_id, with_plates
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
+from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.routes.bounds import bounds_of, prospect_of
 from tropeion.core.routes.chains import Chain
 from tropeion.core.routes.table import Bools, ChainTable, Ints, table_of
 
 from .market import cents, group_offer, offer_of
-from .question import Demand, PlanQuestion
 from .reduce import needed_ways
 from .task import Offer, Task, Want, Way, uses_of
 

@@ -15,7 +15,7 @@ from tropeion.core.gear.quantities import Id, Strict
 
 __all__ = ["About", "Record", "RecordId", "RecordKind", "now"]
 
-RecordKind = Literal["cards", "stored_lenses", "corner_checks", "outings", "reading_series", "bench_trials"]
+RecordKind = Literal["cards", "stored_lenses", "corner_checks", "outings", "reading_series", "bench_trials", "plans"]
 RecordId = Annotated[str, StringConstraints(pattern=r"^[0-9a-f-]{36}$")]
 
 

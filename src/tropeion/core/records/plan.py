@@ -1,4 +1,4 @@
-"""What a plan is asked: what must work, how well, and what may be bought, rented, sold or not used at all."""
+"""A plan: what was asked, and what it came to when it was kept."""
 
 from __future__ import annotations
 
@@ -7,9 +7,13 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from tropeion.core.findings import Grade
-from tropeion.core.gear.quantities import Id, Mass, Money, Several, Strict, Tolerance, Word
+from tropeion.core.gear.quantities import Date, Id, Mass, Name, Several, Strict, Tolerance, Word
+from tropeion.core.gear.quantities import Money as Price
+from tropeion.core.practice import Practice
 
-__all__ = ["Demand", "PlanQuestion"]
+from .record import Record
+
+__all__ = ["Demand", "KeptBuy", "KeptPlan", "KeptServed", "Plan", "PlanQuestion"]
 
 Chance = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
@@ -43,7 +47,7 @@ class PlanQuestion(Strict):
 
     demands: Annotated[tuple[Demand, ...], Field(max_length=400)] = ()
     together: bool = False
-    budget: Money | None = None
+    budget: Price | None = None
     carry_g: Mass | None = None
     prices: Literal["new", "used"] = "new"
     rent: Several[Id] = ()
@@ -56,3 +60,47 @@ class PlanQuestion(Strict):
     worst_tolerance_mm: Tolerance | None = None
     only_locking: bool = False
     no_glass: bool = False
+
+
+Money = Annotated[float, Field(ge=-100_000_000, le=100_000_000, allow_inf_nan=False)]
+
+
+class KeptBuy(Strict):
+    """A piece to buy at the price of that day; ``at_hand`` is how many there were already."""
+
+    id: Id
+    name: Name
+    count: Annotated[int, Field(ge=1, le=10_000)]
+    price: Money
+    at_hand: Annotated[int, Field(ge=0)] = 0
+
+
+class KeptServed(Strict):
+    """A demand, by its place, and the rig that met it."""
+
+    demand: Annotated[int, Field(ge=0)]
+    lens: Id
+    body: Id
+    adapters: Annotated[tuple[Id, ...], Field(max_length=8)] = ()
+    grade: Grade
+    probability: Annotated[float, Field(ge=0, le=1)] = 0.0
+
+
+class KeptPlan(Strict):
+    """What a plan came to on a day, under one practice."""
+
+    on: Date
+    practice: Practice
+    status: Literal["optimal", "gap"]
+    cost: Money
+    bound: Money
+    buys: tuple[KeptBuy, ...] = ()
+    serves: tuple[KeptServed, ...] = ()
+
+
+class Plan(Record):
+    """A plan by its name: what was asked, and what it came to when it was last kept."""
+
+    name: Name
+    question: PlanQuestion
+    kept: KeptPlan | None = None

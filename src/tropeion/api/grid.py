@@ -1,0 +1,172 @@
+"""The whole kit: every lens on every body; why; what a change would do; two bodies or two preferences compared."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from dataclasses import dataclass
+from typing import Annotated, cast
+
+from fastapi import APIRouter, Depends, Query, Request, Response
+from pydantic import BaseModel, ConfigDict, Field
+
+from tropeion.core.answers.grid import Grid, GridReport, grid_of
+from tropeion.core.answers.grid_change import (
+    Change,
+    GridDifference,
+    LensDiffers,
+    change_of_grid,
+    difference_of,
+    two_bodies,
+)
+from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.practice import Practice
+from tropeion.core.routes.match import best_route
+from tropeion.formats.grid_table import grid_csv
+from tropeion.store.collection import Collection
+
+from .problems import RESPONSES
+from .shared import CollectionOf, Id, attached, practice_in
+
+__all__ = ["Grids", "router"]
+
+router = APIRouter(prefix="/api/v1/grid", tags=["grid"], responses=RESPONSES)
+
+
+class Grids:
+    """The latest grids, one a practice: a small change of the collection costs a small part of a new one."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._known: OrderedDict[str, Grid] = OrderedDict()
+
+    def of(self, collection: Collection, practice: Practice) -> Grid:
+        """The grid of the collection as it is now."""
+        with self._lock:
+            key, world = practice.model_dump_json(), collection.world()
+            known = self._known.pop(key, None)
+            if known is None or known.world is not world:
+                known = grid_of(world, practice, known)
+            self._known[key] = known
+            while len(self._known) > 3:
+                self._known.popitem(last=False)
+            return known
+
+
+def _grids(request: Request) -> Grids:
+    return cast(Grids, request.app.state.grids)
+
+
+GridsOf = Annotated[Grids, Depends(_grids)]
+
+
+class GridPage(BaseModel):
+    """The grid, and the mounts by which it can be narrowed."""
+
+    report: GridReport
+    currency: str
+
+
+class _Pair(Practice):
+    """A lens on a body; without a body: on the one at hand that it could work best on."""
+
+    lens: Id
+    body: Id = ""
+
+
+class _Bodies(Practice):
+    one: Id
+    other: Id
+
+
+@dataclass(frozen=True, slots=True)
+class Why:
+    """Why a pair comes to what it does, in one line; ``adapters`` are those of its best route, by name."""
+
+    lens: str
+    body: str
+    sentence: str
+    adapters: tuple[str, ...]
+    price: float | None
+    at_hand: bool
+
+
+class Changes(BaseModel):
+    """Changes that are thought of together."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    changes: Annotated[list[Change], Field(min_length=1, max_length=20)]
+    practice: Practice
+
+
+class Compared(BaseModel):
+    """Two preferences."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    one: Practice
+    other: Practice
+
+
+@router.get("")
+def get_grid(practice: Annotated[Practice, Query()], collection: CollectionOf, grids: GridsOf) -> GridPage:
+    """Every lens on every body, with what is at hand and with all that is listed."""
+    grid = grids.of(collection, practice)
+    return GridPage(report=grid.report, currency=grid.world.gear.currency)
+
+
+@router.get("/why")
+def get_grid_why(asked: Annotated[_Pair, Query()], collection: CollectionOf, grids: GridsOf) -> Why:
+    """Why a lens does what it does on a body."""
+    practice, world = practice_in(asked), collection.world()
+    lens, body_id = world.lens(asked.lens), asked.body
+    if not body_id:
+        cells = [one for one in grids.of(collection, practice).report.cells if one.lens == lens.id]
+        held = [one for one in cells if world.bodies[one.body].at_hand] or cells
+        if not held:
+            raise NotPossibleError("lens", "there is no body in the collection")
+        body_id = max(held, key=lambda one: (one.works_now, one.could_work, one.market_grade is not None)).body
+    body = world.body(body_id)
+    route, warnings = best_route(world, lens, body, practice)
+    if route is None:
+        said = " ".join(warnings) or f"Nothing that is listed joins {lens.name} to {body.name}."
+        return Why(lens.id, body.id, said, (), None, False)
+    names = tuple(world.adapters[id_].name for id_ in route.adapters)
+    return Why(lens.id, body.id, route.sentence, names, route.price, route.owned)
+
+
+@router.post("/change")
+def post_grid_change(asked: Changes, collection: CollectionOf, grids: GridsOf) -> GridDifference:
+    """What some changes would do to what is at hand; nothing is changed."""
+    try:
+        return change_of_grid(grids.of(collection, asked.practice), asked.changes)
+    except ValueError as error:
+        raise NotPossibleError("changes", str(error)) from None
+
+
+@router.post("/compare")
+def post_grid_compare(asked: Compared, collection: CollectionOf, grids: GridsOf) -> GridDifference:
+    """What another preference makes of the grid."""
+    one, other = grids.of(collection, asked.one), grids.of(collection, asked.other)
+    return difference_of(one.report, other.report)
+
+
+@router.get("/bodies")
+def get_grid_bodies(asked: Annotated[_Bodies, Query()], collection: CollectionOf, grids: GridsOf) -> list[LensDiffers]:
+    """The lenses that two bodies do not take alike."""
+    world = collection.world()
+    report = grids.of(collection, practice_in(asked)).report
+    ends = [world.body(id_).id for id_ in (asked.one, asked.other)]
+    known = {one.id for one in report.bodies}
+    if not set(ends) <= known:
+        raise NotPossibleError("one", "an archived body stands in no column")
+    return list(two_bodies(report, *ends))
+
+
+@router.get("/csv", response_class=Response)
+def get_grid_csv(practice: Annotated[Practice, Query()], collection: CollectionOf, grids: GridsOf) -> Response:
+    """The grid as a table, a row a pair."""
+    return attached(
+        grid_csv(grids.of(collection, practice).report).encode(), "whole-kit.csv", "text/csv; charset=utf-8"
+    )

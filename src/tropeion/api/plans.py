@@ -1,0 +1,323 @@
+"""Plans: kept by name, made in the background, looked at again when prices, pieces or grades have changed."""
+
+from __future__ import annotations
+
+import uuid
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Annotated, cast
+
+from fastapi import APIRouter, Depends, Query, Request
+from pydantic import BaseModel, ConfigDict, Field
+
+from tropeion.core.gear.quantities import Name
+from tropeion.core.gear.world import World
+from tropeion.core.plan.plan import curve_report, planned
+from tropeion.core.plan.program import SECONDS, Run
+from tropeion.core.plan.report import Curve, PlanReport
+from tropeion.core.plan.shopping import ShopLine, shop_lines
+from tropeion.core.plan.standing import Standing, kept_of, standing_of
+from tropeion.core.practice import Practice
+from tropeion.core.records.plan import Demand, KeptPlan, Plan, PlanQuestion
+from tropeion.core.records.record import About, RecordId, now
+from tropeion.store.collection import Collection
+
+from .problems import RESPONSES, Problem, RefusedError
+from .shared import CollectionOf
+from .work import State, Work, Works
+
+__all__ = ["PlanAnswer", "router"]
+
+router = APIRouter(prefix="/api/v1/plans", tags=["plans"], responses=RESPONSES)
+
+
+@dataclass(frozen=True, slots=True)
+class PlanAnswer:
+    """A plan, the list for the shop, and the curve once it is there."""
+
+    report: PlanReport
+    shop: tuple[ShopLine, ...]
+    curve: Curve | None
+
+
+def _works(request: Request) -> Works[PlanAnswer]:
+    return cast("Works[PlanAnswer]", request.app.state.plans)
+
+
+WorksOf = Annotated[Works[PlanAnswer], Depends(_works)]
+
+
+class PlanLine(BaseModel):
+    """A plan in the list of them. ``holds`` is None where none was kept yet."""
+
+    id: str
+    name: str
+    at: str
+    demands: int
+    cost: float | None
+    holds: bool | None
+
+
+class PlanWritten(BaseModel):
+    """A plan as it is written."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: Name
+    question: PlanQuestion
+
+
+class PlanBegun(BaseModel):
+    """A plan to begin with: without a question, every lens at hand on any body at hand."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: Name
+    question: PlanQuestion | None = None
+
+
+class PlanPage(BaseModel):
+    """A plan, what was kept of it, and whether that still holds."""
+
+    id: str
+    name: str
+    question: PlanQuestion
+    kept: KeptPlan | None
+    standing: Standing | None
+    currency: str
+
+
+class Asked(BaseModel):
+    """What is to be planned, under which practice, for how long it may be sought."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    question: PlanQuestion
+    practice: Practice
+    seconds: Annotated[float, Field(gt=0, le=120)] = SECONDS
+    curve: bool = True
+
+
+class PlanWork(BaseModel):
+    """How far a plan has come. ``best`` and ``bound`` are money; the answer is there before its curve is."""
+
+    id: str
+    state: State
+    part: str
+    best: float | None
+    bound: float | None
+    seconds: float
+    answer: PlanAnswer | None
+    why: str
+
+
+class Keep(BaseModel):
+    """Which piece of work is kept."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    work: RecordId
+
+
+class _Under(Practice):
+    pass
+
+
+UnderPractice = Annotated[_Under, Query()]
+
+
+def _practice(asked: _Under) -> Practice:
+    return Practice.model_validate(asked.model_dump())
+
+
+# Making one
+
+
+@router.post("/work")
+def post_plan_work(asked: Asked, collection: CollectionOf, works: WorksOf) -> PlanWork:
+    """Begin to plan; ask after it by its id."""
+    world = collection.world()
+    _known(world, asked.question)
+    return _told(works.begin(lambda work: _make(world, asked, work)))
+
+
+def _make(world: World, asked: Asked, work: Work[PlanAnswer]) -> PlanAnswer:
+    progress = work.progress
+
+    def told(best: int, bound: int) -> None:
+        progress.best, progress.bound = best / 100, bound / 100
+
+    progress.part = "plan"
+    run = Run(asked.seconds, progress.stop.is_set, told)
+    found = planned(world, asked.question, asked.practice, run)
+    told(round(found.report.cost * 100), round(found.report.bound * 100))
+    shop = shop_lines(world, found.report, asked.question, asked.practice)
+    answer = PlanAnswer(found.report, shop, None)
+    if not asked.curve:
+        return answer
+    work.answer = answer
+    progress.part = "curve"
+    curve = curve_report(found, Run(asked.seconds, progress.stop.is_set))
+    return PlanAnswer(found.report, shop, curve)
+
+
+def _known(world: World, question: PlanQuestion) -> None:
+    """Raises UnknownIdError for a lens or body that is not in the collection."""
+    for one in question.demands:
+        world.lens(one.lens)
+        for id_ in one.bodies:
+            world.body(id_)
+
+
+@router.get("/work/{id}")
+def get_plan_work(id: RecordId, works: WorksOf) -> PlanWork:
+    """How far a plan has come."""
+    return _told(_found(works, id))
+
+
+@router.delete("/work/{id}")
+def delete_plan_work(id: RecordId, works: WorksOf) -> PlanWork:
+    """Stop it; what is there so far stays."""
+    work = _found(works, id)
+    work.progress.stop.set()
+    return _told(work)
+
+
+def _found(works: Works[PlanAnswer], id_: str) -> Work[PlanAnswer]:
+    work = works.find(id_)
+    if work is None:
+        raise RefusedError(
+            Problem(
+                type="unknown_id", title="No such work", status=404, detail="it has been forgotten: plan again", id=id_
+            )
+        )
+    return work
+
+
+def _told(work: Work[PlanAnswer]) -> PlanWork:
+    return PlanWork(
+        id=work.id,
+        state=work.state,
+        part=work.progress.part,
+        best=work.progress.best,
+        bound=work.progress.bound,
+        seconds=work.seconds,
+        answer=work.answer,
+        why="" if work.error is None or work.state == "stopped" else str(work.error),
+    )
+
+
+# Keeping them
+
+
+@router.get("")
+def get_plans(asked: UnderPractice, collection: CollectionOf) -> list[PlanLine]:
+    """Every plan, the latest first; those that do not hold any more say so."""
+    world, practice = collection.world(), _practice(asked)
+    found = []
+    for one in collection.records_of(Plan):
+        if one.struck:
+            continue
+        kept = one.kept
+        holds = None if kept is None else standing_of(world, kept, one.question, practice).holds
+        cost = None if kept is None else kept.cost
+        line = PlanLine(id=one.id, name=one.name, at=one.at, demands=len(one.question.demands), cost=cost, holds=holds)
+        found.append(line)
+    return found
+
+
+@router.post("")
+def post_plan(begun: PlanBegun, asked: UnderPractice, collection: CollectionOf) -> PlanPage:
+    """A new plan."""
+    world = collection.world()
+    question = begun.question or _everything(world)
+    _known(world, question)
+    plan = Plan(id=str(uuid.uuid4()), at=now(), items=_about(world, question), name=begun.name, question=question)
+    collection.keep_record(plan, f"Plan “{plan.name}”")
+    return _page(collection, plan, _practice(asked))
+
+
+def _everything(world: World) -> PlanQuestion:
+    bodies = tuple(one.id for one in world.gear.bodies if one.at_hand and not one.retired)[:60]
+    lenses = [one.id for one in world.gear.mounted if one.at_hand and not one.retired][:400]
+    return PlanQuestion(demands=tuple(Demand(lens=id_, bodies=bodies) for id_ in lenses) if bodies else ())
+
+
+def _about(world: World, question: PlanQuestion) -> tuple[About, ...]:
+    """The lenses and bodies that a plan is about."""
+    found: dict[tuple[str, str], About] = {}
+    for one in question.demands:
+        if one.lens in world.lenses:
+            found["lenses", one.lens] = About(kind="lenses", id=one.lens)
+        for id_ in one.bodies:
+            if id_ in world.bodies:
+                found["bodies", id_] = About(kind="bodies", id=id_)
+    return tuple(found.values())
+
+
+def _plan(collection: Collection, id_: str) -> Plan:
+    found = collection.record_of(Plan, id_)
+    if found is None or found.struck:
+        raise RefusedError(
+            Problem(type="unknown_id", title="No such plan", status=404, detail=f"no plan has the id '{id_}'", id=id_)
+        )
+    return found
+
+
+def _page(collection: Collection, plan: Plan, practice: Practice) -> PlanPage:
+    world = collection.world()
+    standing = None if plan.kept is None else standing_of(world, plan.kept, plan.question, practice)
+    return PlanPage(
+        id=plan.id,
+        name=plan.name,
+        question=plan.question,
+        kept=plan.kept,
+        standing=standing,
+        currency=world.gear.currency,
+    )
+
+
+@router.get("/{id}")
+def get_plan(id: RecordId, asked: UnderPractice, collection: CollectionOf) -> PlanPage:
+    """A plan, and whether what was kept of it still holds."""
+    return _page(collection, _plan(collection, id), _practice(asked))
+
+
+@router.put("/{id}")
+def put_plan(id: RecordId, written: PlanWritten, asked: UnderPractice, collection: CollectionOf) -> PlanPage:
+    """A plan as it is written now; what was kept stays until another one is."""
+    plan = _plan(collection, id)
+    update = {
+        "name": written.name,
+        "question": written.question,
+        "items": _about(collection.world(), written.question),
+        # A kept answer to another question is none.
+        "kept": plan.kept if plan.question == written.question else None,
+    }
+    changed = plan.model_copy(update=update)
+    if changed != plan:
+        collection.keep_record(changed, f"Plan “{changed.name}”")
+    return _page(collection, changed, _practice(asked))
+
+
+@router.put("/{id}/kept")
+def put_plan_kept(id: RecordId, keep: Keep, asked: UnderPractice, collection: CollectionOf, works: WorksOf) -> PlanPage:
+    """Keep what a piece of work came to."""
+    plan, work = _plan(collection, id), _found(works, keep.work)
+    if work.answer is None:
+        raise RefusedError(
+            Problem(type="not_possible", title="There is no plan yet", status=422, detail="wait until it is made")
+        )
+    practice, world = _practice(asked), collection.world()
+    day = datetime.now(UTC).date().isoformat()
+    changed = plan.model_copy(update={"kept": kept_of(world, work.answer.report, practice, day)})
+    collection.keep_record(changed, f"Plan “{plan.name}” kept")
+    return _page(collection, changed, practice)
+
+
+@router.delete("/{id}")
+def delete_plan(id: RecordId, asked: UnderPractice, collection: CollectionOf) -> list[PlanLine]:
+    """Strike a plan out; undo brings it back."""
+    plan = _plan(collection, id)
+    collection.keep_record(plan.model_copy(update={"struck": True}), f"Plan “{plan.name}” taken off the list")
+    return get_plans(asked, collection)

@@ -1,0 +1,124 @@
+"""The list to take to the shop: both ends of each label, what it is also called, what looks like it and is not."""
+
+from __future__ import annotations
+
+import difflib
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from tropeion.core.findings import decisive
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.evidence import evidence_on
+from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.plates import with_plates
+from tropeion.core.gear.world import World
+from tropeion.core.practice import Practice
+from tropeion.core.records.plan import PlanQuestion
+from tropeion.core.rig.judgement import assess
+
+from .report import Bought, PlanReport, Served
+from .ways import meets
+
+__all__ = ["LookAlike", "ShopLine", "shop_lines"]
+
+MOST_LOOK_ALIKES = 5
+
+
+@dataclass(frozen=True, slots=True)
+class LookAlike:
+    """A piece or mount that is easily taken for the right one, and what comes of it."""
+
+    name: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class ShopLine:
+    """A piece to buy. ``lens_end`` and ``camera_end`` are its label in words; None for what is no adapter."""
+
+    piece: Bought
+    lens_end: str | None
+    camera_end: str | None
+    also_called: tuple[str, ...]
+    refuse: tuple[LookAlike, ...]
+    doubts: tuple[str, ...]
+
+
+def shop_lines(world: World, report: PlanReport, question: PlanQuestion, practice: Practice) -> tuple[ShopLine, ...]:
+    """What is bought, each with what a label may say and must not say."""
+    return tuple(_line(world, one, report, question, practice) for one in report.bought)
+
+
+def _line(world: World, piece: Bought, report: PlanReport, question: PlanQuestion, practice: Practice) -> ShopLine:
+    doubts = tuple(_doubts(world, piece))
+    if piece.kind != "adapters":
+        known = world.lenses.get(piece.id) or world.bodies.get(piece.id)
+        return ShopLine(piece, None, None, () if known is None else known.aliases, (), doubts)
+    adapter = world.adapters[piece.id]
+    front, rear = world.mounts[adapter.lens_mount], world.mounts[adapter.body_mount]
+    served = [one for one in report.serves if piece.id in one.adapters]
+    refuse = [*_look_alikes(world, adapter, served, question, practice), *_threads(world, (front, rear))]
+    return ShopLine(
+        piece=piece,
+        lens_end=_end(front),
+        camera_end=_end(rear),
+        also_called=adapter.aliases,
+        refuse=tuple(refuse),
+        doubts=doubts,
+    )
+
+
+def _end(mount: Mount) -> str:
+    others = ", ".join(mount.aliases)
+    return f"{mount.name} ({others})" if others else mount.name
+
+
+def _doubts(world: World, piece: Bought) -> Iterator[str]:
+    said = evidence_on(world, [piece.id], whole=False)
+    if said.confirmed and said.contradicted:
+        yield f"Mixed reports: {said.confirmed} for, {said.contradicted} against."
+    elif said.contradicted:
+        yield f"{said.contradicted} against it, none for it."
+    if piece.price.on is None:
+        yield "Nobody said from when the price is."
+    adapter = world.adapters.get(piece.id) if piece.kind == "adapters" else None
+    if adapter is not None and adapter.tolerance_mm is None:
+        yield "Its tolerance is not stated; the usual one is assumed."
+
+
+def _look_alikes(
+    world: World, adapter: Adapter, served: list[Served], question: PlanQuestion, practice: Practice
+) -> Iterator[LookAlike]:
+    """Rings between the same ends that would not do in its place."""
+    joints = world.mounts[adapter.lens_mount].joint, world.mounts[adapter.body_mount].joint
+    alike = [one for one in world.structure.adapters_by_joints.get(joints, ()) if one.id != adapter.id]
+    alike.sort(key=lambda one: (-difflib.SequenceMatcher(None, one.name, adapter.name).ratio(), one.id))
+    told = 0
+    for other in alike:
+        why = next((found for one in served if (found := _fails(world, other, adapter, one, question, practice))), "")
+        if why and told < MOST_LOOK_ALIKES:
+            told += 1
+            yield LookAlike(other.name, why)
+
+
+def _fails(
+    world: World, other: Adapter, adapter: Adapter, served: Served, question: PlanQuestion, practice: Practice
+) -> str:
+    """Why another ring would not do for one of the rigs; nothing where it would."""
+    chain = tuple(other if id_ == adapter.id else world.adapters[id_] for id_ in served.adapters)
+    there = with_plates(world, served.lens, served.body)
+    judged = assess(there, there.lenses[served.lens], chain, there.bodies[served.body], practice)
+    if meets(judged, question.demands[served.demand], practice):
+        return ""
+    deciding = decisive(judged.findings)
+    return (deciding.headline or deciding.text) if deciding is not None else "Infinity is not likely enough."
+
+
+def _threads(world: World, ends: tuple[Mount, Mount]) -> Iterator[LookAlike]:
+    """Mounts on the same screw or bayonet with another register: the part goes on and never focuses."""
+    for mount in ends:
+        for other in world.gear.mounts:
+            if other.id != mount.id and other.joint == mount.joint and other.register_mm != mount.register_mm:
+                apart = abs(other.register_mm - mount.register_mm)
+                goes = f"It goes on where {mount.name} does, and is {apart:.2f} mm off"
+                yield LookAlike(other.name, f"{goes}: it never focuses right.")

@@ -1,0 +1,138 @@
+"""Whether a plan that was kept still holds: what has changed in prices, pieces and grades since."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from tropeion.core.gear.plates import with_plates
+from tropeion.core.gear.world import World
+from tropeion.core.practice import CHOICES, Practice
+from tropeion.core.records.plan import KeptBuy, KeptPlan, KeptServed, PlanQuestion
+from tropeion.core.rig.judgement import assess
+from tropeion.core.words import word
+
+from .market import price_of
+from .report import PlanReport
+from .ways import meets
+
+__all__ = ["Change", "Standing", "kept_of", "standing_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """One thing that is not as it was; ``breaks`` where something is not served any more."""
+
+    text: str
+    breaks: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """What has changed since a plan was kept; ``cost_now`` is what is still to be paid, None without a price."""
+
+    holds: bool
+    changes: tuple[Change, ...]
+    cost_now: float | None
+
+
+def kept_of(world: World, report: PlanReport, practice: Practice, day: str) -> KeptPlan:
+    """What a report comes to, to be kept."""
+    buys = []
+    for one in report.bought:
+        known = world.adapters.get(one.id) or world.lenses.get(one.id) or world.bodies.get(one.id)
+        at_hand = 0 if known is None or one.kind == "mounts" else known.at_hand
+        buys.append(KeptBuy(id=one.id, name=one.name[:120], count=one.count, price=one.price.amount, at_hand=at_hand))
+    serves = [
+        KeptServed(
+            demand=one.demand,
+            lens=one.lens,
+            body=one.body,
+            adapters=one.adapters,
+            grade=one.grade,
+            probability=min(1.0, one.probability),
+        )
+        for one in report.serves
+    ]
+    return KeptPlan(
+        on=day,
+        practice=practice,
+        status=report.status,
+        cost=report.cost,
+        bound=report.bound,
+        buys=tuple(buys),
+        serves=tuple(serves),
+    )
+
+
+def standing_of(world: World, kept: KeptPlan, question: PlanQuestion, practice: Practice) -> Standing:
+    """What has changed since: prices, what is at hand, what is gone, grades, chances, preferences."""
+    changes = [*_of_practice(kept, practice), *_of_prices(world, kept, question)]
+    changes += _of_rigs(world, kept, question, practice)
+    return Standing(not changes, tuple(changes), _cost_now(world, kept, question))
+
+
+def _of_practice(kept: KeptPlan, practice: Practice) -> Iterator[Change]:
+    for choice in CHOICES:
+        was, now = getattr(kept.practice, choice.key), getattr(practice, choice.key)
+        if was != now:
+            labels = {option.value: option.label for option in choice.options}
+            yield Change(f"{choice.question}: was “{labels[was]}”, is “{labels[now]}”.", False)
+
+
+def _of_prices(world: World, kept: KeptPlan, question: PlanQuestion) -> Iterator[Change]:
+    for one in kept.buys:
+        item = world.adapters.get(one.id) or world.lenses.get(one.id) or world.bodies.get(one.id)
+        if item is None:
+            continue
+        price = price_of(item, question)
+        if item.retired:
+            yield Change(f"{item.name} has been archived.", False)
+        elif item.at_hand >= one.at_hand + one.count:
+            yield Change(f"{item.name} is at hand now.", False)
+        elif price is None:
+            yield Change(f"{item.name} has no price any more; it was {one.price:g}.", False)
+        elif price.amount != one.price:
+            yield Change(f"{item.name} was {one.price:g}, is {price.amount:g} {world.gear.currency}.", False)
+
+
+def _of_rigs(world: World, kept: KeptPlan, question: PlanQuestion, practice: Practice) -> Iterator[Change]:
+    bought = Counter({one.id: one.at_hand + one.count for one in kept.buys})
+    short: set[str] = set()
+    for one in kept.serves:
+        if one.demand >= len(question.demands):
+            continue
+        demand = question.demands[one.demand]
+        there = with_plates(world, one.lens, one.body)
+        lens, body = there.lenses.get(one.lens), there.bodies.get(one.body)
+        missing = [id_ for id_ in one.adapters if id_ not in world.adapters]
+        if lens is None or body is None or missing:
+            yield Change(f"A piece of {demand.name} is gone: {', '.join(missing) or one.lens}.", True)
+            continue
+        for id_, count in Counter(one.adapters).items():
+            adapter = world.adapters[id_]
+            if id_ not in short and adapter.at_hand < count and bought[id_] < count:
+                short.add(id_)
+                yield Change(f"{adapter.name} is not at hand any more.", True)
+        judged = assess(there, lens, tuple(world.adapters[id_] for id_ in one.adapters), body, practice)
+        pair = f"{lens.name} on {body.name}"
+        if not meets(judged, demand, practice):
+            yield Change(f"{pair} is not served any more: {word(judged.grade)}, {word(demand.grade)} was asked.", True)
+        elif judged.grade != one.grade:
+            yield Change(f"{pair} was “{word(one.grade)}”, is “{word(judged.grade)}”.", False)
+
+
+def _cost_now(world: World, kept: KeptPlan, question: PlanQuestion) -> float | None:
+    total = 0.0
+    for one in kept.buys:
+        item = world.adapters.get(one.id) or world.lenses.get(one.id) or world.bodies.get(one.id)
+        if item is None:
+            total += one.count * one.price
+            continue
+        left = max(0, one.at_hand + one.count - item.at_hand)
+        price = price_of(item, question)
+        if left and price is None:
+            return None
+        total += min(left, one.count) * (0.0 if price is None else price.amount)
+    return total

@@ -1,0 +1,137 @@
+"""The variants of one ring: plain, with a control ring, a filter, faster autofocus; what each adds for its price."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from tropeion.core.findings import Grade, rank
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.world import World
+from tropeion.core.practice import Practice
+from tropeion.core.rig.report import Route
+from tropeion.core.rig.reporting import judge
+from tropeion.core.routes.ranking import works
+
+__all__ = ["Variant", "VariantsReport", "variants_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class Variant:
+    """One ring between a lens and a body. ``adds`` and ``lacks`` are against the simplest that works.
+
+    ``more`` is what it costs beyond that one, None where a price is not known.
+    """
+
+    id: str
+    name: str
+    at_hand: int
+    grade: Grade
+    price: float | None
+    price_used: float | None
+    price_on: str | None
+    more: float | None
+    adds: tuple[str, ...]
+    lacks: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class VariantsReport:
+    """Every single ring for a pair that works, the simplest first."""
+
+    lens: str
+    body: str
+    currency: str
+    variants: tuple[Variant, ...]
+
+
+def variants_of(world: World, lens_id: str, body_id: str, practice: Practice) -> VariantsReport:
+    """Compare the rings of one pair. Raises UnknownIdError, MountlessError."""
+    lens, body = world.lens(lens_id), world.body(body_id)
+    joints = world.mount_of(lens).joint, world.mount_of(body).joint
+    found = []
+    for adapter in world.structure.adapters_by_joints.get(joints, ()):
+        if not adapter.retired:
+            route = judge(world, lens, (adapter,), body, practice)
+            if works(route.grade) and route.surely:
+                found.append((adapter, route))
+    found.sort(key=lambda one: (one[0].price is None, one[0].price or 0.0, -rank(one[1].grade), one[0].id))
+    plain = next((one for one in found if not set(_has(*one))), found[0] if found else None)
+    has = {one[0].id: tuple(_has(*one)) for one in found}
+    if plain is None:
+        return VariantsReport(lens.id, body.id, world.gear.currency, ())
+    base = has[plain[0].id]
+    variants = []
+    for adapter, route in [plain, *(one for one in found if one is not plain)]:
+        own = has[adapter.id]
+        known = None not in (adapter.price, plain[0].price)
+        variants.append(
+            Variant(
+                id=adapter.id,
+                name=adapter.name,
+                at_hand=adapter.at_hand,
+                grade=route.grade,
+                price=adapter.price,
+                price_used=adapter.price_used,
+                price_on=adapter.price_on,
+                more=(adapter.price or 0.0) - (plain[0].price or 0.0) if known else None,
+                adds=tuple(one for one in own if one not in base),
+                lacks=tuple(one for one in base if one not in own),
+            )
+        )
+    return VariantsReport(lens.id, body.id, world.gear.currency, tuple(variants))
+
+
+_FUNCTIONS = {
+    "autofocus": "autofocus",
+    "aperture": "aperture from the body",
+    "identity": "lens data",
+    "stabiliser": "the lens's stabiliser",
+    "control_ring": "the lens's control ring",
+}
+
+
+def _has(adapter: Adapter, route: Route) -> Iterator[str]:
+    """What a ring has beyond a plain tube, and does for this lens on this body."""
+    if route.details is not None:
+        for left in route.details.functions:
+            word = _FUNCTIONS.get(left.function)
+            if word is not None and left.state == "full":
+                yield word
+            elif word is not None and left.state == "slow":
+                yield f"{word}, slow"
+    if adapter.control_ring:
+        yield "a control ring of its own"
+    if adapter.aperture_control != "none":
+        yield "an aperture ring"
+    slot = adapter.filter_slot
+    if slot is not None:
+        yield from _filter(adapter)
+    if adapter.helicoid_mm:
+        yield f"closer focus, {adapter.helicoid_mm:g} mm"
+    if adapter.tilt_deg:
+        yield f"tilt, {adapter.tilt_deg:g}°"
+    if adapter.shift_mm:
+        yield f"shift, {adapter.shift_mm:g} mm"
+    if adapter.tripod_foot:
+        yield "a foot of its own"
+    if adapter.locking:
+        yield "a lock"
+    if adapter.chip is not None:
+        yield "a chip: one fixed lens is told"
+    if adapter.has_glass:
+        yield f"glass, × {adapter.magnification:g}"
+
+
+def _filter(adapter: Adapter) -> Iterator[str]:
+    slot = adapter.filter_slot
+    assert slot is not None
+    clear = any(one.clear for one in slot.positions)
+    if slot.range_stops is not None:
+        least, most = slot.range_stops
+        yield f"a variable filter, {least:g} to {most:g} stops" + ("" if clear else ", never clear")
+    elif slot.positions:
+        stops = ", ".join(f"{one.loss_stops:g}" for one in slot.positions if not one.clear)
+        yield f"filters of {stops} stops" + ("" if clear else ", never clear")
+    else:
+        yield "a filter slot; which filters is not stated"

@@ -1,0 +1,26 @@
+"""The whole kit as a table."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+from tropeion.core.answers.grid import GridReport
+from tropeion.core.words import word
+
+from .cells import text_cell
+
+__all__ = ["grid_csv"]
+
+
+def grid_csv(report: GridReport) -> str:
+    """A row a pair: ids and names, the grade with what is at hand and with all that is listed, the former in words."""
+    names = {one.id: one.name for one in (*report.lenses, *report.bodies)}
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\n")
+    rows.writerow(["lens", "body", "lens_name", "body_name", "owned_grade", "market_grade", "in_words"])
+    for cell in report.cells:
+        said = "" if cell.owned_grade is None else word(cell.owned_grade)
+        ends = cell.lens, cell.body, names[cell.lens], names[cell.body]
+        rows.writerow([text_cell(one) for one in (*ends, cell.owned_grade or "", cell.market_grade or "", said)])
+    return out.getvalue()
