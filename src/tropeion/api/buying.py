@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.world import MountlessError
 from tropeion.core.optics.modes import modes_of
-from tropeion.core.plan.filters import FilterPlan, Light, StopsReport, filter_plan, sizes_of, stops_report
+from tropeion.core.plan.filters import FilterPlan, Light, StopsReport, best_size, filter_plan, sizes_of, stops_report
 from tropeion.core.plan.native import OptionsFor, options_for
 from tropeion.core.plan.variants import VariantsReport, variants_of
 from tropeion.core.practice import Practice
@@ -41,7 +41,7 @@ class PairsAsked(BaseModel):
 
 
 class FiltersAsked(BaseModel):
-    """Lenses, the body that they go before, the filter size; without one the largest thread among them."""
+    """Lenses, the body that they go before, the filter size; without one the size that costs least."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -86,12 +86,11 @@ def post_filters(asked: FiltersAsked, collection: CollectionOf) -> FiltersPage:
     world = collection.world()
     lenses = [world.lens(id_) for id_ in dict.fromkeys(asked.lenses)]
     sizes = sizes_of(world, lenses)
-    threads = [one.filter_thread_mm for one in lenses if one.filter_thread_mm is not None]
-    size = asked.size_mm or max(threads, default=max(sizes, default=0.0))
-    if not size:
-        raise NotPossibleError("lenses", "nobody said what filter threads they have")
     body = world.body(asked.body)
     diagonal = max(mode.diagonal_mm for mode in modes_of(body, "still"))
+    size = asked.size_mm or best_size(world, lenses, diagonal)
+    if size is None:
+        raise NotPossibleError("lenses", "nobody said what filter threads they have")
     plan = filter_plan(world, lenses, size, diagonal)
     widest = max((one.view_deg for one in plan.lenses), default=None)
     light = Light(asked.dim_ev, asked.bright_ev, asked.shutter_s, asked.f_number, asked.iso)

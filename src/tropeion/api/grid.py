@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from tropeion.core.answers.grid import Grid, GridReport, grid_of
 from tropeion.core.answers.grid_change import (
-    Change,
+    GridChange,
     GridDifference,
     LensDiffers,
     change_of_grid,
@@ -96,7 +96,7 @@ class Changes(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    changes: Annotated[list[Change], Field(min_length=1, max_length=20)]
+    changes: Annotated[list[GridChange], Field(min_length=1, max_length=20)]
     practice: Practice
 
 

@@ -2716,20 +2716,30 @@ export interface components {
         };
         /**
          * Change
-         * @description One change that is thought of. ``mount`` is what a lens is converted to, ``length_mm`` what a ring measures.
+         * @description What taking one item of the other collection would do.
+         *
+         *     ``conflict``: the id is taken by something that sits on another mount, so that it is most likely another thing.
          */
-        "Change-Input": {
+        Change: {
             /**
-             * What
+             * Kind
              * @enum {string}
              */
-            what: "sold" | "bought" | "converted" | "measured";
+            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
             /** Id */
             id: string;
-            /** Mount */
-            mount?: string | null;
-            /** Length Mm */
-            length_mm?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "new" | "changed" | "conflict" | "same";
+            /**
+             * Fields
+             * @default []
+             */
+            fields: components["schemas"]["FieldChange"][];
         };
         /**
          * ChangedItem
@@ -2749,7 +2759,7 @@ export interface components {
          */
         Changes: {
             /** Changes */
-            changes: components["schemas"]["Change-Input"][];
+            changes: components["schemas"]["GridChange"][];
             practice: components["schemas"]["Practice"];
         };
         /**
@@ -3074,9 +3084,25 @@ export interface components {
          */
         Curve: {
             /** Steps */
-            steps: components["schemas"]["tropeion__core__plan__report__Step"][];
+            steps: components["schemas"]["CurvePoint"][];
             /** Without */
             without: components["schemas"]["Without"][];
+        };
+        /**
+         * CurvePoint
+         * @description The cheapest way to meet at least ``met`` demands: what it buys. Not proven where ``bound`` is below ``cost``.
+         */
+        CurvePoint: {
+            /** Met */
+            met: number;
+            /** Cost */
+            cost: number;
+            /** Bound */
+            bound: number;
+            /** Buys */
+            buys: components["schemas"]["Bought"][];
+            /** Opens */
+            opens: string[];
         };
         /**
          * Deed
@@ -3509,7 +3535,7 @@ export interface components {
         };
         /**
          * FiltersAsked
-         * @description Lenses, the body that they go before, the filter size; without one the largest thread among them.
+         * @description Lenses, the body that they go before, the filter size; without one the size that costs least.
          */
         FiltersAsked: {
             /** Lenses */
@@ -3976,6 +4002,23 @@ export interface components {
             fields: string[];
         };
         /**
+         * GridChange
+         * @description One change that is thought of. ``mount`` is what a lens is converted to, ``length_mm`` what a ring measures.
+         */
+        GridChange: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "sold" | "bought" | "converted" | "measured";
+            /** Id */
+            id: string;
+            /** Mount */
+            mount?: string | null;
+            /** Length Mm */
+            length_mm?: number | null;
+        };
+        /**
          * GridDifference
          * @description Pairs that differ, the best gains first. ``stranded`` and ``freed`` are lenses at hand, by name.
          *
@@ -4097,7 +4140,7 @@ export interface components {
             /** Same */
             same: number;
             /** Changes */
-            changes: components["schemas"]["tropeion__core__gear__merge__Change"][];
+            changes: components["schemas"]["Change"][];
         };
         /**
          * Infinity
@@ -5726,6 +5769,16 @@ export interface components {
             /** Name */
             name: string;
             question?: components["schemas"]["PlanQuestion"] | null;
+        };
+        /**
+         * PlanChange
+         * @description One thing that is not as it was; ``breaks`` where something is not served any more.
+         */
+        PlanChange: {
+            /** Text */
+            text: string;
+            /** Breaks */
+            breaks: boolean;
         };
         /**
          * PlanLine
@@ -7440,7 +7493,7 @@ export interface components {
             /** Holds */
             holds: boolean;
             /** Changes */
-            changes: components["schemas"]["tropeion__core__plan__standing__Change"][];
+            changes: components["schemas"]["PlanChange"][];
             /** Cost Now */
             cost_now: number | null;
         };
@@ -7491,6 +7544,26 @@ export interface components {
             where: string;
             /** Says */
             says: string;
+        };
+        /**
+         * Step
+         * @description The working of one number.
+         */
+        Step: {
+            /** Quantity */
+            quantity: string;
+            /** Meaning */
+            meaning: string;
+            /** Expression */
+            expression: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | string | boolean | null;
+            /** Terms */
+            terms: components["schemas"]["Term"][];
+            /** Source */
+            source: string;
         };
         /**
          * StepLine
@@ -8500,7 +8573,7 @@ export interface components {
             /** Adapters */
             adapters: string[];
             /** Steps */
-            steps: components["schemas"]["tropeion__core__working__Step"][];
+            steps: components["schemas"]["Step"][];
         };
         /**
          * WouldFit
@@ -8697,33 +8770,6 @@ export interface components {
             both_at_odds: boolean;
         };
         /**
-         * Change
-         * @description What taking one item of the other collection would do.
-         *
-         *     ``conflict``: the id is taken by something that sits on another mount, so that it is most likely another thing.
-         */
-        tropeion__core__gear__merge__Change: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Status
-             * @enum {string}
-             */
-            status: "new" | "changed" | "conflict" | "same";
-            /**
-             * Fields
-             * @default []
-             */
-            fields: components["schemas"]["FieldChange"][];
-        };
-        /**
          * Option
          * @description One way to have this lens's view on a body. A ``price`` of None is not known; 0 is nothing to pay.
          */
@@ -8781,22 +8827,6 @@ export interface components {
             buys: string[];
         };
         /**
-         * Step
-         * @description The cheapest way to meet at least ``met`` demands: what it buys. Not proven where ``bound`` is below ``cost``.
-         */
-        tropeion__core__plan__report__Step: {
-            /** Met */
-            met: number;
-            /** Cost */
-            cost: number;
-            /** Bound */
-            bound: number;
-            /** Buys */
-            buys: components["schemas"]["Bought"][];
-            /** Opens */
-            opens: string[];
-        };
-        /**
          * LookAlike
          * @description A piece or mount that is easily taken for the right one, and what comes of it.
          */
@@ -8805,16 +8835,6 @@ export interface components {
             name: string;
             /** Why */
             why: string;
-        };
-        /**
-         * Change
-         * @description One thing that is not as it was; ``breaks`` where something is not served any more.
-         */
-        tropeion__core__plan__standing__Change: {
-            /** Text */
-            text: string;
-            /** Breaks */
-            breaks: boolean;
         };
         /**
          * Option
@@ -8853,26 +8873,6 @@ export interface components {
             on: string | null;
             /** Source */
             source: string | null;
-        };
-        /**
-         * Step
-         * @description The working of one number.
-         */
-        tropeion__core__working__Step: {
-            /** Quantity */
-            quantity: string;
-            /** Meaning */
-            meaning: string;
-            /** Expression */
-            expression: string;
-            /** Unit */
-            unit: string;
-            /** Value */
-            value: number | string | boolean | null;
-            /** Terms */
-            terms: components["schemas"]["Term"][];
-            /** Source */
-            source: string;
         };
     };
     responses: never;

@@ -14,6 +14,7 @@ const WouldFit = lazy(() => import("../views/fit/WouldFit"));
 const Begin = lazy(() => import("../views/begin/Begin"));
 const Gallery = lazy(() => import("../views/gallery/Gallery"));
 const LightPath = lazy(() => import("../views/light-path/LightPath"));
+const WholeKit = lazy(() => import("../views/grid/WholeKit"));
 const Kit = lazy(() => import("../views/kit/Kit"));
 const Key = lazy(() => import("../views/mounts/Key"));
 const Mounts = lazy(() => import("../views/mounts/Mounts"));
@@ -40,6 +41,7 @@ export function App() {
                 <Route path="/mounts/:id" element={<System />} />
                 <Route path="/mounts/:id/key" element={<Key />} />
                 <Route path="/kit/:kind?" element={<Kit />} />
+                <Route path="/grid" element={<WholeKit />} />
                 <Route path="/files" element={<Files />} />
                 <Route path="/terms" element={<Terms />} />
                 <Route path="/frame" element={<Frame />} />

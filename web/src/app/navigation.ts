@@ -26,6 +26,8 @@ export const GROUPS: readonly Group[] = [
   {
     name: "Everything",
     screens: [
+      { path: "/grid", name: "Whole kit" },
+      { path: "/plan", name: "Plan" },
       { path: "/mounts", name: "Mounts" },
       { path: "/outing", name: "Outing" },
       {

@@ -19,13 +19,18 @@ export function GradeMark({ grade, size = 28 }: { grade: Grade; size?: number })
       height={size}
       aria-hidden="true"
     >
-      <path d={SHAPES[grade]} fill="none" stroke="currentColor" strokeWidth={grade === "native" ? 5 : 3.2} />
+      <path
+        d={GRADE_SHAPES[grade]}
+        fill="none"
+        stroke="currentColor"
+        strokeWidth={grade === "native" ? 5 : 3.2}
+      />
       {grade === "full" && <path d="M9 9.5h10v9H9z" fill="currentColor" />}
     </svg>
   );
 }
 
-const SHAPES: Record<Grade, string> = {
+export const GRADE_SHAPES: Record<Grade, string> = {
   native: "M11.6 3v22M16.4 3v22",
   full: "M9 3v22M19 3v22",
   manual: "M10 3v22M18 3v22",

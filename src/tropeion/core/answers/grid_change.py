@@ -17,10 +17,10 @@ from tropeion.core.gear.world import UnknownIdError, World, compile_world
 
 from .grid import Cell, Grid, GridReport, grid_of
 
-__all__ = ["Change", "GridDifference", "PairDiffers", "change_of_grid", "difference_of", "two_bodies"]
+__all__ = ["GridChange", "GridDifference", "PairDiffers", "change_of_grid", "difference_of", "two_bodies"]
 
 
-class Change(Strict):
+class GridChange(Strict):
     """One change that is thought of. ``mount`` is what a lens is converted to, ``length_mm`` what a ring measures."""
 
     what: Literal["sold", "bought", "converted", "measured"]
@@ -60,7 +60,7 @@ class GridDifference:
     freed: tuple[str, ...]
 
 
-def change_of_grid(grid: Grid, changes: Sequence[Change]) -> GridDifference:
+def change_of_grid(grid: Grid, changes: Sequence[GridChange]) -> GridDifference:
     """What some changes together would do. Raises UnknownIdError; ValueError where a change lacks its mount or length.
 
     Pairs of a lens and a body that are both there count.
@@ -72,7 +72,7 @@ def change_of_grid(grid: Grid, changes: Sequence[Change]) -> GridDifference:
     return difference_of(grid.report, grid_of(world, grid.practice, grid).report, there=True)
 
 
-def _changed(world: World, gear: Gear, change: Change) -> Gear:
+def _changed(world: World, gear: Gear, change: GridChange) -> Gear:
     kinds: tuple[Kind, ...] = ("bodies", "lenses", "adapters")
     if change.what == "converted":
         lens = next((one for one in gear.lenses if one.id == change.id), None) or world.lens(change.id)

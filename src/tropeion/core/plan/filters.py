@@ -12,7 +12,7 @@ from tropeion.core.gear.accessories import Accessory
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 
-__all__ = ["FilterPlan", "Light", "RingsFor", "StopsReport", "filter_plan", "sizes_of", "stops_report"]
+__all__ = ["FilterPlan", "Light", "RingsFor", "StopsReport", "best_size", "filter_plan", "sizes_of", "stops_report"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,6 +89,19 @@ def filter_plan(world: World, lenses: Sequence[Lens], size_mm: float, diagonal_m
     )
 
 
+def best_size(world: World, lenses: Sequence[Lens], diagonal_mm: float) -> float | None:
+    """The size that most lenses can be brought to, for the least money; None where no thread is known."""
+    plans = [filter_plan(world, lenses, size, diagonal_mm) for size in sizes_of(world, lenses)]
+    if not plans:
+        return None
+
+    def rank(plan: FilterPlan) -> tuple[float, ...]:
+        lacking = sum(one.depth_mm is None and not one.rings for one in plan.lenses)
+        return lacking, float(not plan.filters), float(plan.cost is None), plan.cost or 0.0, plan.size_mm
+
+    return min(plans, key=rank).size_mm
+
+
 def _rings_for(
     world: World,
     lens: Lens,
@@ -111,6 +124,8 @@ def _rings_for(
     if chain is None:
         said = f"No ring from {thread:g} to {size_mm:g} mm is listed, alone or in a row."
         return RingsFor(lens.id, lens.name, thread, (), (), None, view, None, None, said, hoods)
+    if not chain and filter_mm is None:
+        return RingsFor(lens.id, lens.name, thread, (), (), 0.0, view, None, None, "", hoods)
     lengths = [one.length_mm for one in chain]
     known = [one for one in lengths if one is not None]
     depth = math.fsum(known) if len(known) == len(lengths) else None

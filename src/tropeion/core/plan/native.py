@@ -74,7 +74,8 @@ def _adapted(world: World, lens: Lens, body: Body, practice: Practice) -> Iterat
 def _of_route(world: World, lens: Lens, route: Route) -> Option:
     names = " + ".join(world.adapters[id_].name for id_ in route.adapters) or "no adapter"
     dates = [world.adapters[id_].price_on for id_ in route.adapters if not world.adapters[id_].at_hand]
-    loses = tuple(dict.fromkeys(one.gives_up or one.text for one in route.findings if one.grade_cap is not None))
+    costs = [one for one in route.findings if one.grade_cap is not None and rank(one.grade_cap) < rank("full")]
+    loses = tuple(dict.fromkeys(one.gives_up or one.text for one in costs))
     return Option(
         kind="adapter" if route.adapters else "none_needed",
         lens=lens.id,

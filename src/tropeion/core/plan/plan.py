@@ -15,7 +15,7 @@ from tropeion.core.records.plan import PlanQuestion
 from .curve import CurveStep, curve_of
 from .market import Price, price_of, ruled_out, world_for
 from .program import Run, solve
-from .report import Bought, Curve, Kind, PlanReport, Served, Spare, Step, Unpriced, Without
+from .report import Bought, Curve, CurvePoint, Kind, PlanReport, Served, Spare, Unpriced, Without
 from .task import Choice, Outcome, Task, outcome_of, uses_of
 from .unmet import whys
 from .ways import Candidate, Copy, Ways, copies_for, ways_of
@@ -276,14 +276,14 @@ def curve_report(found: Planned, run: Run) -> Curve:
     """Money against demands, and what it would come to without each piece that the plan buys."""
     steps = curve_of(found.task, run)
     teller = _Teller(found.world, found.question, found.practice, found.ways, found.task, found.fine)
-    told: list[Step] = []
+    told: list[CurvePoint] = []
     before: CurveStep | None = None
     for step in steps:
         served = teller.served(step.choice, step.outcome)
         lines = teller.bought(step.outcome, served)
         held = set() if before is None else set(before.outcome.buy)
         opens = tuple(one.name for one in lines if one.id not in {teller.named(piece)[1] for piece in held})
-        told.append(Step(step.met, step.outcome.cost / 100, step.bound / 100, lines, opens))
+        told.append(CurvePoint(step.met, step.outcome.cost / 100, step.bound / 100, lines, opens))
         before = step
     return Curve(tuple(told), _without(found, teller, run))
 

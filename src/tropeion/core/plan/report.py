@@ -9,7 +9,7 @@ from tropeion.core.findings import Grade
 
 from .market import Price, RuledOut
 
-__all__ = ["Bought", "Curve", "PlanReport", "Served", "Spare", "Step", "Unmet", "Unpriced"]
+__all__ = ["Bought", "Curve", "CurvePoint", "PlanReport", "Served", "Spare", "Unmet", "Unpriced"]
 
 # A mount that a lens or body is given instead of its own is bought for that one.
 Kind = Literal["adapters", "lenses", "bodies", "mounts"]
@@ -107,7 +107,7 @@ class PlanReport:
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class CurvePoint:
     """The cheapest way to meet at least ``met`` demands: what it buys. Not proven where ``bound`` is below ``cost``."""
 
     met: int
@@ -121,7 +121,7 @@ class Step:
 class Curve:
     """Money against demands met; ``without`` are plans that do without one piece of the best, dearest last."""
 
-    steps: tuple[Step, ...]
+    steps: tuple[CurvePoint, ...]
     without: tuple[Without, ...]
 
 

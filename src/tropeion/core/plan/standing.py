@@ -17,11 +17,11 @@ from .market import price_of
 from .report import PlanReport
 from .ways import meets
 
-__all__ = ["Change", "Standing", "kept_of", "standing_of"]
+__all__ = ["PlanChange", "Standing", "kept_of", "standing_of"]
 
 
 @dataclass(frozen=True, slots=True)
-class Change:
+class PlanChange:
     """One thing that is not as it was; ``breaks`` where something is not served any more."""
 
     text: str
@@ -33,7 +33,7 @@ class Standing:
     """What has changed since a plan was kept; ``cost_now`` is what is still to be paid, None without a price."""
 
     holds: bool
-    changes: tuple[Change, ...]
+    changes: tuple[PlanChange, ...]
     cost_now: float | None
 
 
@@ -73,31 +73,31 @@ def standing_of(world: World, kept: KeptPlan, question: PlanQuestion, practice: 
     return Standing(not changes, tuple(changes), _cost_now(world, kept, question))
 
 
-def _of_practice(kept: KeptPlan, practice: Practice) -> Iterator[Change]:
+def _of_practice(kept: KeptPlan, practice: Practice) -> Iterator[PlanChange]:
     for choice in CHOICES:
         was, now = getattr(kept.practice, choice.key), getattr(practice, choice.key)
         if was != now:
             labels = {option.value: option.label for option in choice.options}
-            yield Change(f"{choice.question}: was “{labels[was]}”, is “{labels[now]}”.", False)
+            yield PlanChange(f"{choice.question}: was “{labels[was]}”, is “{labels[now]}”.", False)
 
 
-def _of_prices(world: World, kept: KeptPlan, question: PlanQuestion) -> Iterator[Change]:
+def _of_prices(world: World, kept: KeptPlan, question: PlanQuestion) -> Iterator[PlanChange]:
     for one in kept.buys:
         item = world.adapters.get(one.id) or world.lenses.get(one.id) or world.bodies.get(one.id)
         if item is None:
             continue
         price = price_of(item, question)
         if item.retired:
-            yield Change(f"{item.name} has been archived.", False)
+            yield PlanChange(f"{item.name} has been archived.", False)
         elif item.at_hand >= one.at_hand + one.count:
-            yield Change(f"{item.name} is at hand now.", False)
+            yield PlanChange(f"{item.name} is at hand now.", False)
         elif price is None:
-            yield Change(f"{item.name} has no price any more; it was {one.price:g}.", False)
+            yield PlanChange(f"{item.name} has no price any more; it was {one.price:g}.", False)
         elif price.amount != one.price:
-            yield Change(f"{item.name} was {one.price:g}, is {price.amount:g} {world.gear.currency}.", False)
+            yield PlanChange(f"{item.name} was {one.price:g}, is {price.amount:g} {world.gear.currency}.", False)
 
 
-def _of_rigs(world: World, kept: KeptPlan, question: PlanQuestion, practice: Practice) -> Iterator[Change]:
+def _of_rigs(world: World, kept: KeptPlan, question: PlanQuestion, practice: Practice) -> Iterator[PlanChange]:
     bought = Counter({one.id: one.at_hand + one.count for one in kept.buys})
     short: set[str] = set()
     for one in kept.serves:
@@ -108,19 +108,21 @@ def _of_rigs(world: World, kept: KeptPlan, question: PlanQuestion, practice: Pra
         lens, body = there.lenses.get(one.lens), there.bodies.get(one.body)
         missing = [id_ for id_ in one.adapters if id_ not in world.adapters]
         if lens is None or body is None or missing:
-            yield Change(f"A piece of {demand.name} is gone: {', '.join(missing) or one.lens}.", True)
+            yield PlanChange(f"A piece of {demand.name} is gone: {', '.join(missing) or one.lens}.", True)
             continue
         for id_, count in Counter(one.adapters).items():
             adapter = world.adapters[id_]
             if id_ not in short and adapter.at_hand < count and bought[id_] < count:
                 short.add(id_)
-                yield Change(f"{adapter.name} is not at hand any more.", True)
+                yield PlanChange(f"{adapter.name} is not at hand any more.", True)
         judged = assess(there, lens, tuple(world.adapters[id_] for id_ in one.adapters), body, practice)
         pair = f"{lens.name} on {body.name}"
         if not meets(judged, demand, practice):
-            yield Change(f"{pair} is not served any more: {word(judged.grade)}, {word(demand.grade)} was asked.", True)
+            yield PlanChange(
+                f"{pair} is not served any more: {word(judged.grade)}, {word(demand.grade)} was asked.", True
+            )
         elif judged.grade != one.grade:
-            yield Change(f"{pair} was “{word(one.grade)}”, is “{word(judged.grade)}”.", False)
+            yield PlanChange(f"{pair} was “{word(one.grade)}”, is “{word(judged.grade)}”.", False)
 
 
 def _cost_now(world: World, kept: KeptPlan, question: PlanQuestion) -> float | None:

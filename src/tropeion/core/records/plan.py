@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import ConfigDict, Field
 
 from tropeion.core.findings import Grade
 from tropeion.core.gear.quantities import Date, Id, Mass, Name, Several, Strict, Tolerance, Word
@@ -20,6 +20,9 @@ Chance = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
 class Demand(Strict):
     """A lens on any one of some bodies, at least this well. ``at_once``: at the same time as all others that say so."""
+
+    # A request comes as lists.
+    model_config = ConfigDict(strict=False)
 
     lens: Id
     bodies: Annotated[tuple[Id, ...], Field(min_length=1, max_length=60)]
@@ -44,6 +47,8 @@ class PlanQuestion(Strict):
     most that the pieces between may weigh; what has no stated mass is then not used. ``sold_out`` cannot be bought now;
     what is at hand of it is used.
     """
+
+    model_config = ConfigDict(strict=False)
 
     demands: Annotated[tuple[Demand, ...], Field(max_length=400)] = ()
     together: bool = False

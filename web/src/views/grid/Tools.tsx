@@ -1,0 +1,82 @@
+import Input, { type InputRef } from "antd/es/input";
+import Select from "antd/es/select";
+import type { RefObject } from "react";
+
+import type { Chosen } from "../../app/practice";
+import type { Words } from "../../app/useChange";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
+import { PrintButton } from "../../parts/Printed";
+import { type Shown, SORTINGS } from "./useGrid";
+
+interface Props {
+  shown: Shown;
+  search: RefObject<InputRef | null>;
+  practice: Chosen;
+  onChange: (words: Words) => void;
+}
+
+/** What is shown of the grid, and what leaves it. */
+export function Tools({ shown, search, practice, onChange }: Props) {
+  const { words, sorting, mine, stranded } = shown;
+  return (
+    <div className="toggles grid-tools" role="group" aria-label="What is shown">
+      <Input
+        ref={search}
+        className="grid-search"
+        aria-label="Lenses by any part of their names or mounts"
+        placeholder="Lenses by name or mount"
+        value={words}
+        allowClear
+        onChange={(event) => onChange({ q: event.target.value })}
+      />
+      <Select
+        aria-label="Order of the lenses"
+        className="grid-sorting"
+        value={sorting}
+        options={[...SORTINGS]}
+        onChange={(value) => onChange({ sort: value === "mount" ? null : value })}
+      />
+      <button
+        type="button"
+        className="filter-toggle"
+        aria-pressed={mine}
+        onClick={() => onChange({ mine: mine ? null : "1" })}
+      >
+        only what is at hand
+      </button>
+      <button
+        type="button"
+        className="filter-toggle"
+        aria-pressed={stranded}
+        onClick={() => onChange({ stranded: stranded ? null : "1" })}
+      >
+        only stranded lenses
+      </button>
+      <a className="filter-toggle" href={`/api/v1/grid/csv?${new URLSearchParams(practice).toString()}`}>
+        Table as CSV
+      </a>
+      <PrintButton sheet="grid">Print it</PrintButton>
+    </div>
+  );
+}
+
+const GRADES = ["native", "full", "manual", "partial", "close_up", "modify", "none", "danger"] as const;
+
+/** What marks and tiles mean. */
+export function Legend() {
+  return (
+    <ul className="grid-legend">
+      {GRADES.map((grade) => (
+        <li key={grade}>
+          <GradeMark grade={grade} size={18} /> {gradeTitle(grade)}
+        </li>
+      ))}
+      <li>
+        <span className="legend-tile" /> works with what is at hand
+      </li>
+      <li>
+        <span className="legend-tile could" /> would, with something to buy
+      </li>
+    </ul>
+  );
+}

@@ -1,0 +1,20 @@
+import type { Help } from "../../app/screen";
+
+export const HELP: Help = {
+  title: "Whole kit",
+  keys: [
+    ["← → ↑ ↓", "move over the grid (once it has the focus)"],
+    ["Enter", "the light path of the pair"],
+    ["/", "find lenses"],
+    ["m", "only what is at hand"],
+    ["s", "only lenses that work on nothing of yours"],
+  ],
+  children: (
+    <p>
+      Each cell bears the mark of the best grade. A filled tile works with what is at hand; a dashed one
+      would, with something to buy, and its mark is pale. A turned-up corner: buying something makes it
+      better. The bars over the bodies count how many of the shown lenses work on them; the numbers on the
+      right, on how many bodies a lens works now, and could.
+    </p>
+  ),
+};
