@@ -2356,6 +2356,18 @@ export interface components {
             };
         };
         /**
+         * Better
+         * @description What buying some adapters makes of a pair.
+         */
+        Better: {
+            /** Sentence */
+            sentence: string;
+            /** Adapters */
+            adapters: string[];
+            /** Price */
+            price: number | null;
+        };
+        /**
          * Blamed
          * @description A piece, its share of what the tolerances leave open, and the error that it then likely has, in its own mm.
          */
@@ -8408,7 +8420,10 @@ export interface components {
         };
         /**
          * Why
-         * @description Why a pair comes to what it does, in one line; ``adapters`` are those of its best route, by name.
+         * @description Why a pair comes to what it does with what is at hand, in one line, and what buying something makes of it.
+         *
+         *     ``sentence`` is of the best that is listed where nothing at hand joins them; ``adapters`` by name. ``better`` is
+         *     there where something to buy makes more of it.
          */
         Why: {
             /** Lens */
@@ -8423,6 +8438,7 @@ export interface components {
             price: number | null;
             /** At Hand */
             at_hand: boolean;
+            better: components["schemas"]["Better"] | null;
         };
         /**
          * WideLens

@@ -20,6 +20,8 @@ const Key = lazy(() => import("../views/mounts/Key"));
 const Mounts = lazy(() => import("../views/mounts/Mounts"));
 const Outing = lazy(() => import("../views/outing/Outing"));
 const Outings = lazy(() => import("../views/outing/Outings"));
+const Plan = lazy(() => import("../views/plan/Plan"));
+const Plans = lazy(() => import("../views/plan/Plans"));
 const SetUp = lazy(() => import("../views/setup/SetUp"));
 const Terms = lazy(() => import("../views/terms/Terms"));
 const System = lazy(() => import("../views/mounts/System"));
@@ -47,6 +49,8 @@ export function App() {
                 <Route path="/frame" element={<Frame />} />
                 <Route path="/bench" element={<Bench />} />
                 <Route path="/setup/:id?" element={<SetUp />} />
+                <Route path="/plan" element={<Plans />} />
+                <Route path="/plan/:id" element={<Plan />} />
                 <Route path="/outing" element={<Outings />} />
                 <Route path="/outing/:id" element={<Outing />} />
                 <Route path="/fit" element={<WouldFit />} />

@@ -77,11 +77,11 @@ export function GridDrawing({ lenses, bodies, cellOf, grouped, width, at, onChoo
         <BodyNames bodies={bodies} wide={wide} chosen={at.column} of={lenses.length} />
         <div className="grid-sums-head">now · could</div>
         <LensNames layout={layout} chosen={at.row} onChoose={(row) => onChoose(row, at.column)} />
-        {/* eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions -- an application takes keys */}
+        {/* eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions -- it takes keys */}
         <div
           className="grid-field"
           role="application"
-          aria-label={`${lenses.length} lenses on ${bodies.length} bodies; arrow keys move, Enter opens the pair`}
+          aria-label={`${lenses.length} lenses on ${bodies.length} bodies; arrow keys move`}
           // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex -- an application takes keys
           tabIndex={0}
           onKeyDown={keys}

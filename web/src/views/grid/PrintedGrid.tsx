@@ -51,7 +51,7 @@ export function PrintedGrid({ lenses, bodies, cellOf, said }: Props) {
             {rears.map((one, place) => (
               <text
                 key={one.id}
-                transform={`translate(${NAMES + place * layout.cell + layout.cell / 2} ${TOP - 8}) rotate(-38)`}
+                transform={`translate(${NAMES + (place + 0.5) * layout.cell} ${TOP - 8}) rotate(-38)`}
               >
                 {shortened(one.name, 14)}
               </text>

@@ -5,7 +5,12 @@ import Select from "antd/es/select";
 import { useState } from "react";
 
 import type { Practice } from "../../api/client";
-import { type GridChange, gridChangeQuery, type GridReport } from "../../api/planQueries";
+import {
+  type GridChange,
+  gridChangeQuery,
+  type GridDifference,
+  type GridReport,
+} from "../../api/planQueries";
 import { mountsQuery, shelfQuery } from "../../api/queries";
 import { Refused } from "../../parts/Refused";
 import { Differs } from "./Differs";
@@ -117,9 +122,7 @@ export function WhatIf({ report, practice }: { report: GridReport; practice: Pra
       {changes.length > 0 && found.data && (
         <div data-what-if={changes.length}>
           <p className="what-if-said">
-            {found.data.better + found.data.worse === 0
-              ? "Nothing that you have would work better or worse."
-              : `${found.data.better} ${found.data.better === 1 ? "pair" : "pairs"} better, ${found.data.worse} worse.`}
+            {counted(found.data)}
             {found.data.stranded.length > 0 && ` Stranded then: ${found.data.stranded.join(", ")}.`}
             {found.data.freed.length > 0 && ` In use again: ${found.data.freed.join(", ")}.`}
           </p>
@@ -154,4 +157,9 @@ function Thought({ changes, names, onTakeBack }: ThoughtProps) {
       })}
     </ul>
   );
+}
+
+function counted({ better, worse }: GridDifference): string {
+  if (better + worse === 0) return "Nothing that you have would work better or worse.";
+  return `${better} ${better === 1 ? "pair" : "pairs"} better, ${worse} worse.`;
 }

@@ -28,7 +28,8 @@ export function WhyLine({ lens, body, cell, practice, onOpen }: Props) {
       <p>
         <b>{`${lens.name} on ${body.name}.`}</b>{" "}
         {said ? said.sentence : <span className="grid-why-wait">{"\u00a0"}</span>}
-        {said && through && <span className="route-gives">{` ${through}, ${paid(said)}`}</span>}
+        {said && through && <span className="route-gives">{` ${through}, ${paid(said)}.`}</span>}
+        {said?.better && <span className="grid-why-better">{` Better with ${betterSaid(said.better)}`}</span>}
       </p>
       <Button onClick={onOpen}>Light path</Button>
     </div>
@@ -37,3 +38,12 @@ export function WhyLine({ lens, body, cell, practice, onOpen }: Props) {
 
 const paid = ({ at_hand, price }: { at_hand: boolean; price: number | null }) =>
   at_hand ? "at hand" : price === null ? "no price known" : `${price} to buy`;
+
+interface Better {
+  sentence: string;
+  adapters: readonly string[];
+  price: number | null;
+}
+
+const betterSaid = ({ sentence, adapters, price }: Better) =>
+  `${adapters.join(" + ")}, ${paid({ at_hand: false, price })}: ${sentence}`;

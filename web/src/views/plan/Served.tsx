@@ -1,0 +1,45 @@
+import { Link } from "react-router";
+
+import type { PlanReport } from "../../api/planQueries";
+import { GradeMark, gradeWord } from "../../drawing/GradeMark";
+import { percent } from "../../parts/format";
+
+/** What works then, by which rig; and what does not, why, and what would change that. */
+export function Served({ report }: { report: PlanReport }) {
+  return (
+    <section>
+      {report.unmet.length > 0 && (
+        <>
+          <h2>What cannot be met</h2>
+          <ul className="unmet">
+            {report.unmet.map((one) => (
+              <li key={one.demand} data-unmet={one.name}>
+                <b>{one.lens_name}</b>
+                {one.body_names.length === 1 ? ` on ${one.body_names[0] ?? ""}` : ""}: {one.why}{" "}
+                <span className="unmet-change">{one.change}</span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      <h2>What works</h2>
+      <ul className="serves">
+        {report.serves.map((one) => (
+          <li key={one.demand} data-serves={one.lens}>
+            <GradeMark grade={one.grade} size={22} />
+            <span>
+              <Link to={`/?lens=${one.lens}&body=${one.body}&via=${one.adapters.join(",")}`}>
+                {`${one.lens_name} on ${one.body_name}`}
+              </Link>
+              <span className="route-gives">
+                {`: ${gradeWord(one.grade)}; ${one.adapter_names.join(" + ") || "bare"}${
+                  one.adapters.length > 0 ? `; infinity ${percent(one.probability)}` : ""
+                }`}
+              </span>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,14 @@
+import type { Help } from "../../app/screen";
+
+export const HELP: Help = {
+  title: "Plan",
+  keys: [["← →", "from step to step, once the budget's line has the focus"]],
+  children: (
+    <p>
+      The curve shows money against what works. Each step is the least that it costs to have so many work; it
+      names what it buys. Steps are alternatives: a plan for more need not hold what a smaller one buys. Drag
+      the line to a budget. What is at hand is counted as there; pieces without a price are never bought, and
+      are named.
+    </p>
+  ),
+};
