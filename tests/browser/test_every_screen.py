@@ -42,6 +42,8 @@ SCREENS = {
     "/bench?body=o7&view=mountless&mountless=barrel-90": "[data-build-piece]",
     "/bench?view=thread": "[data-field=diameter]",
     "/bench?lens=kel-55&body=o7&view=throw": "[data-beside]",
+    "/grid?lens=kel-55&body=o7": ".grid-mark, .one-lens",
+    "/plan": "[data-state=empty]",
     "/outing": "[data-state=empty]",
     "/mounts": ".ruler-row",
     "/mounts?of=kelvane": ".matrix",

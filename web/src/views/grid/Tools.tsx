@@ -1,11 +1,12 @@
 import Input, { type InputRef } from "antd/es/input";
 import Select from "antd/es/select";
-import type { RefObject } from "react";
+import { type RefObject, useEffect, useState } from "react";
 
 import type { Chosen } from "../../app/practice";
 import type { Words } from "../../app/useChange";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { PrintButton } from "../../parts/Printed";
+import { useSettled } from "../../parts/useSettled";
 import { type Shown, SORTINGS } from "./useGrid";
 
 interface Props {
@@ -18,6 +19,13 @@ interface Props {
 /** What is shown of the grid, and what leaves it. */
 export function Tools({ shown, search, practice, onChange }: Props) {
   const { words, sorting, mine, stranded } = shown;
+  // What is typed stands at once; the address follows when the hand rests.
+  const [typed, setTyped] = useState(words);
+  const settled = useSettled(typed, 120);
+  useEffect(() => {
+    if (settled !== words) onChange({ q: settled });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- what was typed leads, the address follows
+  }, [settled]);
   return (
     <div className="toggles grid-tools" role="group" aria-label="What is shown">
       <Input
@@ -25,9 +33,9 @@ export function Tools({ shown, search, practice, onChange }: Props) {
         className="grid-search"
         aria-label="Lenses by any part of their names or mounts"
         placeholder="Lenses by name or mount"
-        value={words}
+        value={typed}
         allowClear
-        onChange={(event) => onChange({ q: event.target.value })}
+        onChange={(event) => setTyped(event.target.value)}
       />
       <Select
         aria-label="Order of the lenses"

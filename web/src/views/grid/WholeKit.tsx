@@ -2,7 +2,7 @@ import "./WholeKit.css";
 
 import Button from "antd/es/button";
 import type { InputRef } from "antd/es/input";
-import { useCallback, useMemo, useRef } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import type { GridReport } from "../../api/planQueries";
@@ -35,6 +35,7 @@ export default function WholeKit() {
   const stranded = address.get("stranded") === "1";
   const shown = { words, sorting, mine, stranded };
   const { query, report, cellOf, lenses, bodies } = useGrid(practice, shown);
+  const [shownAnew, setShownAnew] = useState(0);
   const [frame, width] = useWidth<HTMLDivElement>();
   const narrow = width > 0 && width < 720;
   const at = useMemo(
@@ -57,6 +58,10 @@ export default function WholeKit() {
       change({ lens: lenses[row]?.id ?? null, body: bodies[column]?.id ?? null }),
     [lenses, bodies, change],
   );
+  const showAll = () => {
+    change({ q: null, mine: null, stranded: null });
+    setShownAnew(shownAnew + 1);
+  };
   const open = useCallback(() => {
     if (lens && body) void navigate(`/?lens=${lens.id}&body=${body.id}`);
   }, [lens, body, navigate]);
@@ -88,7 +93,7 @@ export default function WholeKit() {
     <>
       <div className="grid-head" ref={frame}>
         <h1 aria-live="polite">{said(report)}</h1>
-        <Tools shown={shown} search={search} practice={practice} onChange={change} />
+        <Tools key={shownAnew} shown={shown} search={search} practice={practice} onChange={change} />
       </div>
       {lens && body ? (
         narrow ? (
@@ -123,8 +128,7 @@ export default function WholeKit() {
         )
       ) : (
         <p className="grid-none" data-state="nothing">
-          No lens is shown.{" "}
-          <Button onClick={() => change({ q: null, mine: null, stranded: null })}>Show all</Button>
+          No lens is shown. <Button onClick={showAll}>Show all</Button>
         </p>
       )}
       <Legend />

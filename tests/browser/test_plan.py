@@ -1,0 +1,210 @@
+"""The whole kit and a plan on the screen: looked over by keyboard, asked, read, marked when a price changes."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import httpx
+import pytest
+from benchmarks.market import market
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.conftest import Page
+from tests.conftest import Serve
+from tropeion.api.app import WEB_FILES
+from tropeion.store.collection import Collection
+
+pytestmark = [
+    pytest.mark.browser,
+    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
+]
+
+
+def tap(page: Page, name: str) -> None:
+    """Press the button of that name, once it can be pressed."""
+
+    def pressed(_: object) -> bool:
+        found = [one for one in page.all("main button") if one.text == name and one.is_enabled()]
+        if found:
+            page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'}); arguments[0].click()", found[0])
+        return bool(found)
+
+    page.until(pressed, f"no button {name}")
+
+
+def test_the_grid_is_moved_over_by_keyboard_and_says_why(page: Page) -> None:
+    page.open("/grid?lens=kel-28-80&body=o7")
+    page.find("[data-cell='kel-28-80 o7']")
+    page.wait_text("[data-why='kel-28-80 o7']", "Better with Ferrule KLV–OST with aperture ring")
+    page.find(".grid-field").send_keys(Keys.ARROW_DOWN)
+    page.find("[data-cell='kel-30s o7']")
+    page.wait_text("[data-why='kel-30s o7']", "Kelvane 30/4 shift on Ostrel O7")
+    page.find(".grid-field").send_keys(Keys.ARROW_RIGHT)
+    page.find("[data-cell='kel-30s lark']")
+    page.find(".grid-field").send_keys(Keys.ENTER)
+    page.answer("kel-30s lark best")
+
+
+def test_each_grade_is_drawn_as_often_as_there_are_cells_of_it(page: Page) -> None:
+    cells = httpx.get(f"{page.address}/api/v1/grid").json()["report"]["cells"]
+    page.open("/grid")
+    page.find(".grid-works")
+    drawn = {one.get_attribute("data-grade"): one.get_attribute("d") for one in page.all(".grid-mark[data-grade]")}
+    # Each of these marks begins with two strokes.
+    strokes = {"native": 2, "manual": 2, "full": 2, "danger": 2, "close_up": 2, "partial": 3, "modify": 2, "none": 6}
+    for grade, path in drawn.items():
+        assert grade is not None
+        assert path is not None
+        assert path.count("M") == strokes[grade] * sum(one["owned_grade"] == grade for one in cells)
+    tiles = page.find(".grid-works").get_attribute("d")
+    assert tiles is not None
+    assert tiles.count("M") == sum(one["works_now"] for one in cells)
+
+
+def test_the_grid_is_narrowed_sorted_and_holds_its_address(page: Page) -> None:
+    page.open("/grid")
+    page.find(".grid-search input").send_keys("tolmer")
+    page.until(lambda _: {one.text for one in page.all(".grid-mount")} <= {"Tolmer 46", "Tolmer 46 projection"}, "all")
+    page.open("/grid?sort=least&mine=1")
+    names = page.until(lambda _: [one.text for one in page.all(".grid-name")], "no names")
+    now = [int(one.text.split()[0]) for one in page.all(".grid-sums span")]
+    assert len(names) == len(now)
+    assert now[0] <= now[-1]
+    page.open("/grid?q=nothing-like-it")
+    page.find("[data-state=nothing]")
+
+
+def test_what_selling_a_body_would_do(page: Page) -> None:
+    page.open("/grid")
+    page.find(".what-if-piece input").send_keys("Ostrel O7")
+    page.find(".ant-select-item-option")
+    page.find(".what-if-piece input").send_keys(Keys.ENTER)
+    tap(page, "See")
+    page.wait_text("[data-what-if]", "worse")
+    assert all("on Ostrel O7" in one.text for one in page.all("[data-what-if] .differs li"))
+    tap(page, "take back")
+    page.gone("[data-what-if]")
+
+
+def test_three_hundred_lenses_on_thirty_bodies_are_drawn_whole(page: Page, serve: Serve, tmp_path: Path) -> None:
+    collection = Collection(tmp_path / "collection.sqlite")
+    collection.replace(market(adapters=120))
+    page.driver.get(serve(collection).address + "/grid")
+    page.until(lambda _: len(page.all(".grid-name")) == 300, "not all lenses")
+    assert len(page.all(".grid-bodies text")) == 30
+    page.driver.execute_script("document.querySelector('.grid-scroll').scrollTop = 1e6")
+    # What is scrolled to is there already: nothing is left out of the drawing.
+    assert page.driver.execute_script(
+        "const s = document.querySelector('.grid-scroll'), c = document.querySelector('.grid-cells');"
+        "return c.getBoundingClientRect().bottom <= s.getBoundingClientRect().bottom + 1"
+    )
+
+
+def test_on_a_phone_one_lens_at_a_time(page: Page) -> None:
+    page.size(390, 844)
+    page.open("/grid?lens=kel-55")
+    page.find("[data-lens=kel-55]")
+    assert len(page.all(".one-lens-bodies li")) == 11
+    page.wait_text(".one-lens-bodies", "Reaches infinity")
+    page.find("[aria-label='The next lens']").click()
+    page.gone("[data-lens=kel-55]")
+    page.find(".one-lens")
+
+
+def test_a_plan_is_asked_read_and_marked_when_a_price_changes(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/plan")
+    page.find("[data-state=empty]")
+    tap(page, "Plan for everything at hand")
+    page.wait_text(".plan-head h1", "20 of 21 work for")
+    page.wait_text(".plan-head h1", "Nothing cheaper does it.")
+    bought = [one.get_attribute("data-buy") for one in page.all("[data-buy]")]
+    assert "kel-ost-lever" in bought
+    line = page.find("[data-buy=kel-ost-lever]").text
+    assert "lens side: Kelvane (KLV)" in line
+    assert "camera side: Ostrel (OST, O-line)" in line
+    assert "Not Ferrule KLV–OST, locking" in line
+    page.wait_text("[data-unmet]", "Ostrel 24/1.8 compact")
+    # The budget's line goes from step to step.
+    page.find(".money-budget").send_keys(Keys.ARROW_LEFT)
+    page.find("[data-step='19']")
+    page.find(".money-budget").send_keys(Keys.ARROW_RIGHT)
+    page.find("[data-step='20']")
+    tap(page, "Keep this plan")
+    page.wait_text("[data-holds=yes]", "it still holds")
+    plan = page.driver.current_url.removeprefix(page.address)
+    dearer(page, "kel-ost-lever", 140.0)
+    page.driver.refresh()
+    page.wait_text("[data-holds=no]", "Ferrule KLV–OST with aperture ring was 96, is 140 EUR.")
+    page.wait_text("[data-holds=no]", "It is still the best, for")
+    tap(page, "Keep it as it is now")
+    page.find("[data-holds=yes]")
+    page.open("/plan")
+    page.wait_text(".plans", "still holds")
+    assert plan.startswith("/plan/")
+
+
+def dearer(page: Page, id_: str, price: float) -> None:
+    with httpx.Client(base_url=page.address) as client:
+        found = client.get(f"/api/v1/kit/adapters/items/{id_}").json()
+        item = {**found["item"], "price": price}
+        written = {"item": item, "version": found["version"]}
+        client.put(f"/api/v1/kit/adapters/items/{id_}", json=written).raise_for_status()
+
+
+def test_what_is_asked_can_be_changed_and_taken_back(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/plan")
+    tap(page, "Begin with nothing")
+    page.wait_text(".plan-head h1", "Nothing is asked yet.")
+    tap(page, "Say what must work")
+    page.find(".asked-add input").send_keys("Kelvane 28")
+    page.find(".ant-select-item-option")
+    page.find(".asked-add input").send_keys(Keys.ENTER)
+    page.find("[data-demand]")
+    page.wait_text(".plan-head h1", "It works")
+    tap(page, "leave out")
+    page.gone("[data-demand]")
+    page.wait_text(".plan-head h1", "Nothing is asked yet.")
+
+
+def test_a_piece_that_is_sold_out_is_done_without(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/plan")
+    tap(page, "Plan for everything at hand")
+    page.find("[data-buy=tpr-plm-plain]")
+    line = page.find("[data-buy=tpr-plm-plain]")
+    button = next(one for one in line.find_elements("css selector", "button") if one.text == "Sold out")
+    page.driver.execute_script("arguments[0].click()", button)
+    page.gone("[data-buy=tpr-plm-plain]")
+    page.wait_text(".plan-head h1", "269")
+
+
+def test_native_rings_and_filters_beside_the_plan(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/plan")
+    tap(page, "Plan for everything at hand")
+    page.find("[data-buy]")
+    plan = page.driver.current_url.removeprefix(page.address)
+    page.open(f"{plan}?view=native")
+    page.find("[data-table=native] [data-option=adapter]")
+    page.open(f"{plan}?view=rings")
+    page.find("[data-variant=kel-ost-plain]")
+    page.open(f"{plan}?view=filters")
+    page.find("[data-size='67']")
+    page.find("[data-rings=kel-55] .stack-filter")
+    page.find("[data-filter=variable-67]")
+
+
+def test_the_budget_is_dragged_over_the_curve(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/plan")
+    tap(page, "Plan for everything at hand")
+    grip = page.find(".money-budget .money-handle")
+    page.find("[data-step='20']")
+    ActionChains(page.driver).drag_and_drop_by_offset(grip, -500, 0).perform()
+    page.find("[data-step='18']")
+    page.until(lambda _: any(one.text.startswith("Plan within") for one in page.all("main button")), "no button")
+    next(one for one in page.all("main button") if one.text.startswith("Plan within")).click()
+    page.wait_text(".plan-head h1", "18 of 21 work for")
