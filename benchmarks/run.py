@@ -21,7 +21,7 @@ from pathlib import Path
 
 import httpx
 
-from benchmarks import becomes, browser, frame, history, kit
+from benchmarks import becomes, browser, frame, history, kit, plan
 from benchmarks.market import market
 from tropeion.api.app import WEB_FILES
 from tropeion.core.findings import Grade, rank
@@ -241,6 +241,7 @@ def main() -> int:
     core(compile_world(gear))
     frame.measure(compile_world(gear), report, milliseconds)
     becomes.measure(report)
+    plan.measure(report)
     api(gear)
     kit.measure(report, milliseconds)
     history.measure(gear, report, milliseconds)

@@ -77,13 +77,13 @@ PICTURES = {
         dark=True,
         stored=("bench seen kel-55 o7 kel-ost-short", SEEN),
     ),
+    "whole-kit": Picture("/grid?lens=kel-28-80&body=o7", wait="[data-why='kel-28-80 o7']"),
+    "plan": Picture("/plan/{plan}", wait="[data-without=there]"),
     "outing": Picture("/outing/{outing}", wait=".lanes"),
     "mounts": Picture("/mounts?of=kelvane"),
-    "system": Picture("/mounts/kelvane"),
     "kit": Picture("/kit/lenses?item=kel-55"),
     "would-fit": Picture("/fit?q=KLV+28-80mm+1:3.5-4.5", wait="[data-state=would-fit]"),
     "key": Picture("/mounts/kelvane/key"),
-    "terms": Picture("/terms"),
 }
 
 
@@ -126,7 +126,8 @@ def prepared(address: str) -> dict[str, str]:
     outing = sent(
         address, "/api/v1/outings", {"name": "Windchest, the west gallery", "day": "2026-12-05", "shots": shots}
     )
-    return {"outing": outing["id"]}
+    plan = sent(address, "/api/v1/plans", {"name": "Everything at hand"})
+    return {"outing": outing["id"], "plan": plan["id"]}
 
 
 def take(driver: webdriver.Chrome, address: str, picture: Picture) -> bytes:

@@ -7,6 +7,7 @@ import json
 from collections import Counter
 from collections.abc import Iterator
 from typing import Any
+from unittest import mock
 
 import pytest
 from hypothesis import given, settings
@@ -17,6 +18,7 @@ from tests.worlds import body, gear_of, lens, mount, ring
 from tropeion.core.findings import rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World, compile_world
+from tropeion.core.plan import ways
 from tropeion.core.plan.plan import curve_report, plan_of, planned
 from tropeion.core.plan.program import Run
 from tropeion.core.plan.report import PlanReport
@@ -138,6 +140,17 @@ def test_a_plan_is_the_best_of_everything_that_could_be_done(
     report = plan_of(world, question, PRACTICE)
     assert (len(report.unmet), report.cost) == least(world, question)
     assert report.status == "optimal"
+    holds(world, question, report)
+
+
+@settings(deadline=None, max_examples=60)
+@given(world=markets(), count=st.integers(1, 4), together=st.booleans())
+def test_a_plan_over_a_large_market_is_the_best_too(world: World, count: int, together: bool) -> None:
+    question = PlanQuestion(demands=tuple(DEMANDS[:count]), together=together)
+    # What is left out of large markets first is left out of any.
+    with mock.patch.object(ways, "_MANY", 0):
+        report = plan_of(world, question, PRACTICE)
+    assert (len(report.unmet), report.cost) == least(world, question)
     holds(world, question, report)
 
 

@@ -28,6 +28,8 @@ __all__ = ["Candidate", "Copy", "Ways", "chance_of", "copies_for", "ways_of"]
 
 # So many chains are judged at once rather than one after the other has turned out to be needed.
 _JUDGED_AT_ONCE = 1500
+# Beyond so many chains, what no plan needs is left out before anything else.
+_MANY = 20_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -230,6 +232,8 @@ class _Pool:
     def candidates(self) -> list[list[Candidate]]:
         """What is left for each demand, once no piece is left that another one replaces everywhere."""
         left = np.flatnonzero(self._stands)
+        if len(left) > _MANY:
+            left = left[self._is_needed(left)]
         while True:
             gone = self._replaced(left)
             if not gone:
@@ -240,6 +244,24 @@ class _Pool:
             one = self._made.get(row) or self._make(row)
             found[self._sources[self._source[row]].demand].append(one)
         return found
+
+    def _is_needed(self, rows: Ints) -> Bools:
+        """Not needed is a chain that holds a piece which alone would do, and what is bought where nothing has to be."""
+        numbers = self._numbers[rows]
+        demand = np.array([one.demand for one in self._sources])[self._source[rows]]
+        plain = np.array([not one.extra for one in self._sources])[self._source[rows]]
+        length = (numbers >= 0).sum(axis=1)
+        free = [number for number, one in self._offers.items() if one.free]
+        costless = plain & (np.isin(numbers, free) | (numbers < 0)).all(axis=1)
+        at_once = self._question.together or any(one.at_once for one in self._question.demands)
+        needed = np.ones(len(rows), dtype=np.bool_)
+        for number in np.unique(demand):
+            mine = demand == number
+            alone = numbers[mine & plain & (length == 1)].max(axis=1, initial=-1)
+            needed[mine & (length > 1) & np.isin(numbers, alone[alone >= 0]).any(axis=1)] = False
+            if not at_once and self._question.carry_g is None and costless[mine].any():
+                needed[mine & ~costless] = False
+        return needed
 
     def _make(self, row: int) -> Candidate:
         source = self._sources[self._source[row]]

@@ -17,7 +17,7 @@ export function Left({ report, curve }: Props) {
   return (
     <>
       {curve && curve.without.length > 0 && (
-        <section>
+        <section data-without="there">
           <h2>If a piece cannot be had</h2>
           {near && (
             <p data-second={near.id}>
