@@ -120,9 +120,9 @@ def test_the_screens_are_all_in_the_navigation(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")
     links = [e for e in page.all(".screens a") if e.is_displayed()]
-    first = ["Light path", "Frame", "Set-up", "Bench", "Mounts", "Outing", "Kit"]
-    assert [e.text for e in links] == first
-    names = [*first, "Files", "Terms"]
+    assert [e.text for e in links] == ["Light path", "Frame", "Set-up", "Bench", "Whole kit", "Mounts", "Kit"]
+    of_pair = ["Light path", "Frame", "Set-up", "Bench"]
+    names = [*of_pair, "Whole kit", "Plan", "Mounts", "Outing", "Kit", "Files", "Terms"]
     assert len({round(e.rect["y"] + e.rect["height"]) for e in links}) == 1
     page.size(1600, 900)
     page.until(lambda _: [e.text for e in page.all(".screens a") if e.is_displayed()] == names, "not all of them")

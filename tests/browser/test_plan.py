@@ -75,6 +75,35 @@ def test_the_grid_is_narrowed_sorted_and_holds_its_address(page: Page) -> None:
     page.find("[data-state=nothing]")
 
 
+def test_stranded_lenses_say_why(page: Page) -> None:
+    report = httpx.get(f"{page.address}/api/v1/grid").json()["report"]
+    lone = {one["id"] for one in report["lenses"] if one["at_hand"] and not one["on_hand"]}
+    page.open("/grid")
+    page.until(lambda _: {one.get_attribute("data-stranded") for one in page.all("[data-stranded]")} == lone, "others")
+    page.wait_text(f"[data-stranded={min(lone)}]", ".")
+
+
+def test_two_kept_plans_stand_beside_each_other(own_sample_page: Page) -> None:
+    page = own_sample_page
+    for together in (False, True):
+        with httpx.Client(base_url=f"{page.address}/api/v1") as client:
+            demands = [{"lens": one, "bodies": ["lark"]} for one in ("kel-55", "kel-45")]
+            question = {"demands": demands, "together": together}
+            client.post("/plans", json={"name": f"together {together}", "question": question}).raise_for_status()
+    for line in httpx.get(f"{page.address}/api/v1/plans").json():
+        page.open(f"/plan/{line['id']}")
+        tap(page, "Keep this plan")
+        page.find("[data-holds=yes]")
+    page.open("/plan")
+    for box, name in enumerate(("together False", "together True")):
+        page.find(".plans-beside .asked-add")
+        page.all(".plans-beside .asked-add input")[box].send_keys(name)
+        page.find(".ant-select-item-option")
+        page.all(".plans-beside .asked-add input")[box].send_keys(Keys.ENTER)
+    page.wait_text("[data-table=plans]", "one left on each lens")
+    page.wait_text("[data-table=plans]", "2 of 2")
+
+
 def test_what_selling_a_body_would_do(page: Page) -> None:
     page.open("/grid")
     page.find(".what-if-piece input").send_keys("Ostrel O7")
@@ -193,7 +222,7 @@ def test_native_rings_and_filters_beside_the_plan(own_sample_page: Page) -> None
     page.find("[data-variant=kel-ost-plain]")
     page.open(f"{plan}?view=filters")
     page.find("[data-size='67']")
-    page.find("[data-rings=kel-55] .stack-filter")
+    page.find("[data-rings=kel-55] .front-filter")
     page.find("[data-filter=variable-67]")
 
 

@@ -131,7 +131,7 @@ DEMANDS = [
 ]
 
 
-@settings(deadline=None, max_examples=120)
+@settings(deadline=None, max_examples=60)
 @given(world=markets(), count=st.integers(1, 4), together=st.booleans(), budget=st.none() | st.integers(0, 60))
 def test_a_plan_is_the_best_of_everything_that_could_be_done(
     world: World, count: int, together: bool, budget: int | None
@@ -268,6 +268,25 @@ def test_a_body_to_buy_is_a_candidate_beside_adapters() -> None:
     assert (bought.buy, bought.cost) == ({"cheap": 1, "wide": 1}, 750)
     cheaper = world_with([joined("dear", "front", "rear", price=700), joined("cheap", "front", "far", price=50)])
     assert plan_of(cheaper, PlanQuestion(demands=asked, buy=("wide",)), PRACTICE).buy == {"dear": 1}
+
+
+def test_a_native_lens_to_buy_stands_in_and_the_old_one_pays_in() -> None:
+    document = {
+        "mounts": [mount("front", 48.0, interface="front"), mount("rear", 20.0, interface="rear")],
+        "bodies": [body(id="near", mount="rear", owned=1)],
+        "lenses": [
+            lens(id="one", name="One", owned=1, resale=70),
+            lens(id="own", name="Own", mount="rear", price=120, focal_length_mm=[55, 55]),
+            lens(id="far", name="Far", mount="rear", price=10, focal_length_mm=[90, 90]),
+        ],
+        "adapters": [joined("r", "front", "rear", price=60)],
+    }
+    world = compile_world(gear_of(document))
+    assert one_of(world, buy=("own", "far")).buy == {"r": 1}
+    traded = one_of(world, buy=("own", "far"), sell=("one",))
+    # 120 less the 70 that the old one brings is less than a ring for 60; 90 mm does not stand in for 50.
+    assert (traded.buy, traded.cost, traded.serves[0].lens) == ({"own": 1}, 50, "own")
+    assert [one.id for one in traded.sold] == ["one"]
 
 
 def test_a_mount_that_can_be_swapped_is_counted_for_its_own_lens() -> None:

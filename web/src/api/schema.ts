@@ -5831,11 +5831,11 @@ export interface components {
          *
          *     ``together``: an adapter is left on each lens; else one goes from lens to lens. ``prices`` new, or used where a used
          *     price is known; what stands in ``rent`` is paid by the day where it can be. ``buy`` are lenses and bodies that may
-         *     be bought, all others that are asked for are taken to be there; ``sell`` what may be sold. Ruled out, owned ones
-         *     too, are pieces named in ``without``, whose name holds a word of ``without_words``, with a tolerance over
-         *     ``worst_tolerance_mm`` (an unstated one counts as the usual one), without a lock, with glass. ``carry_g`` is the
-         *     most that the pieces between may weigh; what has no stated mass is then not used. ``sold_out`` cannot be bought now;
-         *     what is at hand of it is used.
+         *     be bought, all others that are asked for are taken to be there; such a lens also stands in for one that it frames
+         *     nearly as. ``sell`` is what may be sold. Ruled out, owned ones too, are pieces named in ``without``, whose name has
+         *     a word of ``without_words``, with a tolerance over ``worst_tolerance_mm`` (an unstated one counts as the usual one),
+         *     without a lock, with glass. ``carry_g`` is the most that the pieces between may weigh; what has no stated mass is
+         *     then not used. ``sold_out`` cannot be bought now; what is at hand of it is used.
          */
         PlanQuestion: {
             /**

@@ -80,7 +80,7 @@ function Screens() {
         .map((screen) => (
           <Link
             key={screen.path}
-            className={"below" in screen ? "below-another" : undefined}
+            className={"below" in screen || screen.rarer ? "a-tap-away" : undefined}
             to={
               screen.path === here
                 ? pathname + search

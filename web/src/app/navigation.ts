@@ -4,6 +4,8 @@ export interface Destination {
   name: string;
   /** Other addresses that belong to it. */
   also?: readonly string[];
+  /** On notebooks it is a tap away. */
+  rarer?: true;
   /** Screens that stand under it. */
   under?: readonly Destination[];
 }
@@ -27,9 +29,9 @@ export const GROUPS: readonly Group[] = [
     name: "Everything",
     screens: [
       { path: "/grid", name: "Whole kit" },
-      { path: "/plan", name: "Plan" },
+      { path: "/plan", name: "Plan", rarer: true },
       { path: "/mounts", name: "Mounts" },
-      { path: "/outing", name: "Outing" },
+      { path: "/outing", name: "Outing", rarer: true },
       {
         path: "/kit",
         name: "Kit",

@@ -17,10 +17,10 @@ from tropeion.core.rig.report import Route
 from tropeion.core.routes.match import match
 from tropeion.core.routes.ranking import works
 
+from .alike import frames_alike
+
 __all__ = ["Option", "OptionsFor", "options_for"]
 
-# A native lens stands beside another one where its focal length differs by no more than this.
-_NEAR = math.log(1.2)
 Kind = Literal["none_needed", "adapter", "native_owned", "native_new", "native_used"]
 
 
@@ -93,7 +93,7 @@ def _native(world: World, lens: Lens, body: Body, practice: Practice) -> Iterato
     for other in world.gear.mounted:
         if other.id == lens.id or other.retired or world.mount_of(other) is not world.mount_of(body):
             continue
-        if not _frames_alike(lens, other):
+        if not frames_alike(lens, other):
             continue
         judged = assess(world, other, (), body, practice)
         if not works(judged.grade) or judged.unsure:
@@ -107,13 +107,6 @@ def _native(world: World, lens: Lens, body: Body, practice: Practice) -> Iterato
             prices.append(("native_used", other.price_used))
         for kind, price in prices:
             yield Option(kind, other.id, other.name, (), judged.grade, price, other.price_on, loses)
-
-
-def _frames_alike(lens: Lens, other: Lens) -> bool:
-    """Whether some focal length of one is near some of the other."""
-    short, long = lens.focal_length_mm
-    near, far = other.focal_length_mm
-    return math.log(near / long) <= _NEAR and math.log(short / far) <= _NEAR
 
 
 def _loses(lens: Lens, other: Lens) -> Iterator[str]:

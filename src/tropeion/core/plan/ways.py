@@ -20,6 +20,7 @@ from tropeion.core.routes.bounds import bounds_of, prospect_of
 from tropeion.core.routes.chains import Chain
 from tropeion.core.routes.table import Bools, ChainTable, Ints, table_of
 
+from .alike import frames_alike
 from .market import cents, group_offer, offer_of
 from .reduce import needed_ways
 from .task import Offer, Task, Want, Way, uses_of
@@ -198,11 +199,15 @@ class _Pool:
 
     def _all_sources(self, world: World, question: PlanQuestion, practice: Practice) -> Iterator[tuple[int, _Source]]:
         for number, demand in enumerate(question.demands):
-            if world.lens(demand.lens).mount is None:
-                continue
-            for lens_id, lens_extra in _variants(world, demand, question, self._found, demand.lens):
-                for body in demand.bodies:
-                    for body_id, body_extra in _variants(world, demand, question, self._found, body):
+            fronts = [world.lens(demand.lens), *_stand_ins(world, demand, question)]
+            for lens_id, lens_extra in (
+                found
+                for front in fronts
+                if front.mount is not None
+                for found in _variants(front, demand, question, self._found)
+            ):
+                for on_id in demand.bodies:
+                    for body_id, body_extra in _variants(world.body(on_id), demand, question, self._found):
                         there = with_plates(world, lens_id, body_id)
                         lens, on = there.lenses[lens_id], there.bodies[body_id]
                         table = table_of(there, lens, on, int(practice.pieces))
@@ -340,12 +345,20 @@ def _numbered(rows: Ints) -> Ints:
     return found
 
 
+def _stand_ins(world: World, demand: Demand, question: PlanQuestion) -> Iterator[Lens]:
+    """Lenses that may be bought and that frame nearly as the one that is asked for."""
+    wanted = world.lens(demand.lens)
+    for id_ in question.buy:
+        other = world.lenses.get(id_)
+        if other is not None and other.id != wanted.id and frames_alike(wanted, other):
+            yield other
+
+
 def _variants(
-    world: World, demand: Demand, question: PlanQuestion, found: Ways, id_: str
+    item: Lens | Body, demand: Demand, question: PlanQuestion, found: Ways
 ) -> Iterator[tuple[str, tuple[str, ...]]]:
     """A lens or body as it is, and with each of its other mounts; with the pieces that are counted for it."""
-    item: Lens | Body = world.lens(id_) if id_ == demand.lens else world.body(id_)
-    kind = "lens" if isinstance(item, Lens) else "body"
+    id_, kind = item.id, "lens" if isinstance(item, Lens) else "body"
     own: tuple[str, ...] = ()
     if id_ in question.buy or id_ in question.sell or demand.at_once:
         key = f"{kind}:{id_}"

@@ -1,4 +1,4 @@
-import "./stack.css";
+import "./front.css";
 
 import type { FiltersPage } from "../../api/planQueries";
 
@@ -12,7 +12,7 @@ const WIDE = 116;
 export function StackRow({ rings, size_mm }: { rings: Rings; size_mm: number }) {
   const { thread_mm: thread, depth_mm: depth } = rings;
   const middle = HIGH / 2;
-  if (thread === null) return <svg className="stack-row" width={WIDE} height={HIGH} aria-hidden="true" />;
+  if (thread === null) return <svg className="front-row" width={WIDE} height={HIGH} aria-hidden="true" />;
   const low = (thread / 2) * SCALE;
   const high = (size_mm / 2) * SCALE;
   const deep = (depth ?? 0) * SCALE;
@@ -22,22 +22,22 @@ export function StackRow({ rings, size_mm }: { rings: Rings; size_mm: number }) 
   const half = (rings.view_deg / 2) * (Math.PI / 180);
   const reach = 34;
   return (
-    <svg className="stack-row" width={WIDE} height={HIGH} aria-hidden="true">
-      <path className="stack-lens" d={`M4 ${middle - low}H40V${middle + low}H4z`} />
+    <svg className="front-row" width={WIDE} height={HIGH} aria-hidden="true">
+      <path className="front-lens" d={`M4 ${middle - low}H40V${middle + low}H4z`} />
       {there && depth > 0 && (
         <path
-          className="stack-ring"
+          className="front-ring"
           d={`M40 ${middle - low}H${40 + deep}V${middle - high}M40 ${middle + low}H${40 + deep}V${middle + high}`}
         />
       )}
       {there && (
         <path
-          className="stack-filter"
+          className="front-filter"
           d={`M${40 + deep} ${middle - high}h${filter}V${middle + high}h${-filter}z`}
         />
       )}
       <path
-        className={rings.sees_it ? "stack-ray meets" : "stack-ray"}
+        className={rings.sees_it ? "front-ray meets" : "front-ray"}
         d={`M40 ${middle - low}L${front + reach} ${middle - low - Math.tan(half) * (front + reach - 40)}M40 ${middle + low}L${front + reach} ${middle + low + Math.tan(half) * (front + reach - 40)}`}
       />
     </svg>

@@ -1,6 +1,7 @@
 import Input, { type InputRef } from "antd/es/input";
 import Select from "antd/es/select";
 import { type RefObject, useEffect, useState } from "react";
+import { Link } from "react-router";
 
 import type { Chosen } from "../../app/practice";
 import type { Words } from "../../app/useChange";
@@ -64,6 +65,9 @@ export function Tools({ shown, search, practice, onChange }: Props) {
         Table as CSV
       </a>
       <PrintButton sheet="grid">Print it</PrintButton>
+      <Link className="filter-toggle" to="/plan">
+        Plan what to buy
+      </Link>
     </div>
   );
 }

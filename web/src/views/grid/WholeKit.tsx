@@ -18,6 +18,7 @@ import { GridDrawing } from "./GridDrawing";
 import { HELP } from "./help";
 import { OneLens } from "./OneLens";
 import { PrintedGrid } from "./PrintedGrid";
+import { Stranded } from "./Stranded";
 import { Legend, Tools } from "./Tools";
 import { SORTINGS, useGrid } from "./useGrid";
 import { WhatIf } from "./WhatIf";
@@ -132,6 +133,7 @@ export default function WholeKit() {
         </p>
       )}
       <Legend />
+      <Stranded lenses={report.lenses} practice={practice} />
       <div className="below grid-below">
         <WhatIf report={report} practice={practice} />
         <Compared report={report} practice={practice} />

@@ -12,6 +12,7 @@ import { Failed } from "../../parts/Failed";
 import { today } from "../../parts/format";
 import { Refused } from "../../parts/Refused";
 import { UndoBar } from "../../parts/UndoBar";
+import { Beside } from "./Beside";
 import { HELP } from "./help";
 
 /** Every plan that is kept, and whether it still holds; a new one over everything at hand. */
@@ -71,6 +72,7 @@ export default function Plans() {
         </Button>
         <Button onClick={() => begin.mutate(false)}>Begin with nothing</Button>
       </p>
+      {plans.data.length > 1 && <Beside plans={plans.data} practice={practice} />}
       <UndoBar />
     </div>
   );
