@@ -43,12 +43,16 @@ export function gridQuery(practice: Under) {
   });
 }
 
+/** Why a lens comes to what it does on a body; without one, on the body at hand that it works best on. */
 export function whyQuery(lens: string, body: string, practice: Under) {
   return queryOptions({
     queryKey: ["grid", "why", lens, body, practice],
     queryFn: async ({ signal }) =>
       unwrap(
-        await client.GET("/api/v1/grid/why", { params: { query: { ...practice, lens, body } }, signal }),
+        await client.GET("/api/v1/grid/why", {
+          params: { query: { ...practice, lens, ...(body === "" ? {} : { body }) } },
+          signal,
+        }),
       ),
     placeholderData: keepPreviousData,
     retry: patient,
