@@ -234,6 +234,18 @@ def test_what_is_ruled_out_is_not_used_and_said_to_be(ring_: dict[str, Any], lim
         assert report.unmet[0].change == "Allow R."
 
 
+def test_what_is_sold_out_is_not_said_to_lack_a_price() -> None:
+    world = world_with([joined("r", "front", "rear", price=10)])
+    report = one_of(world, sold_out=("r",))
+    assert (report.met, report.unpriced) == (0, ())
+    assert (report.unmet[0].why, report.unmet[0].change) == (
+        "What would do is sold out.",
+        "R, when it can be had again.",
+    )
+    held = world_with([joined("r", "front", "rear", price=10, owned=1)])
+    assert one_of(held, sold_out=("r",)).met == 1
+
+
 def test_what_is_carried_counts() -> None:
     world = world_with(
         [

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Annotated, cast
 
 from fastapi import APIRouter, Depends, Query, Request, Response
@@ -20,11 +18,9 @@ from tropeion.core.answers.grid_change import (
     difference_of,
     two_bodies,
 )
-from tropeion.core.findings import rank
+from tropeion.core.answers.grid_why import Why, why_of
 from tropeion.core.frame.question import NotPossibleError
-from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.routes.match import best_route
 from tropeion.formats.grid_table import grid_csv
 from tropeion.store.collection import Collection
 
@@ -82,32 +78,6 @@ class _Bodies(Practice):
     other: Id
 
 
-@dataclass(frozen=True, slots=True)
-class Better:
-    """What buying some adapters makes of a pair."""
-
-    sentence: str
-    adapters: tuple[str, ...]
-    price: float | None
-
-
-@dataclass(frozen=True, slots=True)
-class Why:
-    """Why a pair comes to what it does with what is at hand, in one line, and what buying something makes of it.
-
-    ``sentence`` is of the best that is listed where nothing at hand joins them; ``adapters`` by name. ``better`` is
-    there where something to buy makes more of it.
-    """
-
-    lens: str
-    body: str
-    sentence: str
-    adapters: tuple[str, ...]
-    price: float | None
-    at_hand: bool
-    better: Better | None
-
-
 class Changes(BaseModel):
     """Changes that are thought of together."""
 
@@ -136,30 +106,11 @@ def get_grid(practice: Annotated[Practice, Query()], collection: CollectionOf, g
 @router.get("/why")
 def get_grid_why(asked: Annotated[_Pair, Query()], collection: CollectionOf, grids: GridsOf) -> Why:
     """Why a lens does what it does on a body."""
-    practice, world = practice_in(asked), collection.world()
-    lens, body_id = world.lens(asked.lens), asked.body
-    if not body_id:
-        cells = [one for one in grids.of(collection, practice).report.cells if one.lens == lens.id]
-        held = [one for one in cells if world.bodies[one.body].at_hand] or cells
-        if not held:
-            raise NotPossibleError("lens", "there is no body in the collection")
-        body_id = max(held, key=lambda one: (one.works_now, one.could_work, one.market_grade is not None)).body
-    body = world.body(body_id)
-    grid = grids.of(collection, practice)
-    best, warnings = best_route(world, lens, body, practice)
-    now, _ = best_route(grid.held, lens, body, practice)
-    if best is None:
-        said = " ".join(warnings) or f"Nothing that is listed joins {lens.name} to {body.name}."
-        return Why(lens.id, body.id, said, (), None, at_hand=False, better=None)
-    told = now or best
-    better = None
-    if now is not None and not best.owned and rank(best.grade) > rank(now.grade):
-        better = Better(best.sentence, _names(world, best.adapters), best.price)
-    return Why(lens.id, body.id, told.sentence, _names(world, told.adapters), told.price, now is not None, better)
-
-
-def _names(world: World, ids: Sequence[str]) -> tuple[str, ...]:
-    return tuple(world.adapters[id_].name for id_ in ids)
+    grid = grids.of(collection, practice_in(asked))
+    try:
+        return why_of(grid, asked.lens, asked.body or None)
+    except ValueError as error:
+        raise NotPossibleError("lens", str(error)) from None
 
 
 @router.post("/change")

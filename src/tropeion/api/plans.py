@@ -119,15 +119,7 @@ class Keep(BaseModel):
     work: RecordId
 
 
-class _Under(Practice):
-    pass
-
-
-UnderPractice = Annotated[_Under, Query()]
-
-
-def _practice(asked: _Under) -> Practice:
-    return Practice.model_validate(asked.model_dump())
+UnderPractice = Annotated[Practice, Query()]
 
 
 # Making one
@@ -213,7 +205,7 @@ def _told(work: Work[PlanAnswer]) -> PlanWork:
 @router.get("")
 def get_plans(asked: UnderPractice, collection: CollectionOf) -> list[PlanLine]:
     """Every plan, the latest first; those that do not hold any more say so."""
-    world, practice = collection.world(), _practice(asked)
+    world, practice = collection.world(), asked
     found = []
     for one in collection.records_of(Plan):
         if one.struck:
@@ -234,7 +226,7 @@ def post_plan(begun: PlanBegun, asked: UnderPractice, collection: CollectionOf) 
     _known(world, question)
     plan = Plan(id=str(uuid.uuid4()), at=now(), items=_about(world, question), name=begun.name, question=question)
     collection.keep_record(plan, f"Plan “{plan.name}”")
-    return _page(collection, plan, _practice(asked))
+    return _page(collection, plan, asked)
 
 
 def _everything(world: World) -> PlanQuestion:
@@ -280,7 +272,7 @@ def _page(collection: Collection, plan: Plan, practice: Practice) -> PlanPage:
 @router.get("/{id}")
 def get_plan(id: RecordId, asked: UnderPractice, collection: CollectionOf) -> PlanPage:
     """A plan, and whether what was kept of it still holds."""
-    return _page(collection, _plan(collection, id), _practice(asked))
+    return _page(collection, _plan(collection, id), asked)
 
 
 @router.put("/{id}")
@@ -297,7 +289,7 @@ def put_plan(id: RecordId, written: PlanWritten, asked: UnderPractice, collectio
     changed = plan.model_copy(update=update)
     if changed != plan:
         collection.keep_record(changed, f"Plan “{changed.name}”")
-    return _page(collection, changed, _practice(asked))
+    return _page(collection, changed, asked)
 
 
 @router.put("/{id}/kept")
@@ -308,7 +300,7 @@ def put_plan_kept(id: RecordId, keep: Keep, asked: UnderPractice, collection: Co
         raise RefusedError(
             Problem(type="not_possible", title="There is no plan yet", status=422, detail="wait until it is made")
         )
-    practice, world = _practice(asked), collection.world()
+    practice, world = asked, collection.world()
     day = datetime.now(UTC).date().isoformat()
     changed = plan.model_copy(update={"kept": kept_of(world, work.answer.report, practice, day)})
     collection.keep_record(changed, f"Plan “{plan.name}” kept")

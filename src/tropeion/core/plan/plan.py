@@ -241,7 +241,8 @@ def _unpriced(world: World, question: PlanQuestion, ways: Ways, market: World) -
     found = [
         Unpriced(one.id, one.name)
         for one in market.gear.adapters
-        if not one.retired and not one.at_hand and price_of(one, question) is None
+        if not one.retired and not one.at_hand and one.id not in question.sold_out
+        if price_of(one, question) is None
         if world.mounts[one.lens_mount].joint in fronts or world.mounts[one.body_mount].joint in rears
     ]
     priced = {id_ for id_, offer in ways.offers.items() if offer.price is not None}

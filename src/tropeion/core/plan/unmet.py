@@ -59,6 +59,10 @@ def _why(
     lifted = _lifted(world, question, practice, demand)
     if lifted:
         return "Only pieces that are ruled out would do.", f"Allow {lifted}."
+    there = question.model_copy(update={"sold_out": ()})
+    sold_out = _first(_fine(market, there, practice, demand)) if question.sold_out else ""
+    if sold_out:
+        return "What would do is sold out.", f"{sold_out}, when it can be had again."
     unpriced = _unpriced(world, question, practice, demand)
     if unpriced:
         return f"Nobody said what {unpriced} costs.", f"A price for {unpriced}."
@@ -111,11 +115,15 @@ def _lifted(world: World, question: PlanQuestion, practice: Practice, demand: De
     )
     if free == question and practice.glass == "accept" and practice.zooms == "use":
         return ""
-    found = _fine(world, free, practice.model_copy(update={"glass": "accept", "zooms": "use"}), demand)
+    return _first(_fine(world, free, practice.model_copy(update={"glass": "accept", "zooms": "use"}), demand))
+
+
+def _first(found: Sequence[Candidate]) -> str:
+    """The shortest of some ways, by name; nothing where there is none."""
     if not found:
         return ""
     best = min(found, key=lambda one: (len(one.pieces), one.pieces))
-    return " and ".join(group.first.name for group in best.chain) or world.lens(demand.lens).name
+    return " and ".join(group.first.name for group in best.chain) or best.lens.name
 
 
 def _unpriced(world: World, question: PlanQuestion, practice: Practice, demand: Demand) -> str:

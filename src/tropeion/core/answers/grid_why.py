@@ -1,0 +1,73 @@
+"""Why a cell of the grid is what it is: with what is at hand, and with what would make it better."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tropeion.core.findings import rank
+from tropeion.core.gear.world import World
+from tropeion.core.routes.match import best_route
+
+from .grid import Grid
+
+__all__ = ["Better", "Why", "why_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class Better:
+    """What buying some adapters makes of a pair."""
+
+    sentence: str
+    adapters: tuple[str, ...]
+    price: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Why:
+    """Why a pair comes to what it does with what is at hand, in one line, and what buying something makes of it.
+
+    ``sentence`` is of the best that is listed where nothing at hand joins them; ``adapters`` by name. ``better`` is
+    there where something to buy makes more of it.
+    """
+
+    lens: str
+    body: str
+    sentence: str
+    adapters: tuple[str, ...]
+    price: float | None
+    at_hand: bool
+    better: Better | None
+
+
+def why_of(grid: Grid, lens_id: str, body_id: str | None) -> Why:
+    """Why a lens does what it does on a body; without one, on the body at hand that it works best on.
+
+    Raises UnknownIdError, MountlessError; ValueError where there is no body at all.
+    """
+    world, practice = grid.world, grid.practice
+    lens = world.lens(lens_id)
+    world.mount_of(lens)
+    body = world.body(body_id or _best_body(grid, lens.id))
+    best, warnings = best_route(world, lens, body, practice)
+    now, _ = best_route(grid.held, lens, body, practice)
+    if best is None:
+        said = " ".join(warnings) or f"Nothing that is listed joins {lens.name} to {body.name}."
+        return Why(lens.id, body.id, said, (), None, at_hand=False, better=None)
+    told = now or best
+    better = None
+    if now is not None and not best.owned and rank(best.grade) > rank(now.grade):
+        better = Better(best.sentence, _names(world, best.adapters), best.price)
+    return Why(lens.id, body.id, told.sentence, _names(world, told.adapters), told.price, now is not None, better)
+
+
+def _best_body(grid: Grid, lens_id: str) -> str:
+    cells = [one for one in grid.report.cells if one.lens == lens_id]
+    held = [one for one in cells if grid.world.bodies[one.body].at_hand] or cells
+    if not held:
+        raise ValueError("there is no body in the collection")
+    return max(held, key=lambda one: (one.works_now, one.could_work, one.market_grade is not None)).body
+
+
+def _names(world: World, ids: Sequence[str]) -> tuple[str, ...]:
+    return tuple(world.adapters[id_].name for id_ in ids)
