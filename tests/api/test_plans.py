@@ -76,6 +76,8 @@ def test_why_is_told_with_what_is_at_hand_and_with_what_would_make_it_better(own
     assert (alone["at_hand"], alone["better"]) == (False, None)
     assert good(own.get("/grid/why", params={"lens": "kel-55"}))["body"]
     assert own.get("/grid/why", params={"lens": "gone", "body": "o7"}).status_code == 404
+    mountless = own.get("/grid/why", params={"lens": "head-75"})
+    assert (mountless.status_code, "no mount of its own" in mountless.text) == (422, True)
 
 
 def test_what_a_change_would_do_changes_nothing(own: httpx.Client) -> None:
