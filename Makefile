@@ -1,11 +1,16 @@
-# make demo · make test · make check · make attack · make bench
+# make demo · make test · make test-quick · make check · make attack · make bench
 SHELL := /bin/bash
 export PATH := $(CURDIR)/.venv/bin:$(PATH)
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
+# Tests start the program many times: what is compiled is kept.
+unexport PYTHONDONTWRITEBYTECODE
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
 WEB := src/tropeion/web_dist/index.html
 
-.PHONY: demo test check check-python check-web attack bench web generate wheel clean
+# Paths and options for pytest: make test ARGS='tests/core -k focus'
+ARGS ?=
+
+.PHONY: demo test test-quick check check-python check-web attack bench web generate wheel clean
 
 demo: $(WEB)
 	@tropeion demo $(ARGS)
@@ -13,7 +18,11 @@ demo: $(WEB)
 # Two strands at a time: what one core waits for, the other has done.
 test:
 	@$(MAKE) --no-print-directory -j2 --output-sync=target check .make/browser
-	pytest -n 2 --dist worksteal
+	pytest -n 2 --dist worksteal $(ARGS)
+
+# Core and API alone, for the hand.
+test-quick: .make/python
+	pytest -n 2 --dist worksteal tests/core tests/api $(ARGS)
 
 check: check-python check-web
 
@@ -27,9 +36,10 @@ check-web: .make/python $(WEB)
 	cd web && npm run --silent lint && npm run --silent test
 	python tools/generate.py --check
 
-# The same attacks as in make test, many times as many.
-attack: .make/python
-	TROPEION_KILLS=300 TROPEION_LOAD_S=60 pytest -n 2 tests/attack
+# All of the tests, with every case of its kind, every point of every kill and many times the examples.
+attack: .make/browser $(WEB)
+	@echo "this takes about an hour on two cores"
+	TROPEION_ATTACK=1 pytest -n 2 --dist worksteal $(ARGS)
 
 bench: $(WEB) .make/browser
 	python -m benchmarks.run $(ARGS)
