@@ -14,27 +14,37 @@ import pytest
 import uvicorn
 from hypothesis import settings
 
+from tests import prepared
+from tests.limits import LIMIT_S
+from tests.prepared import sample_at
+from tests.thorough import EVERYWHERE, examples
 from tropeion.api.app import WEB_FILES, create_app
 from tropeion.api.server import config_of
 from tropeion.core.gear.gear import Gear
-from tropeion.core.gear.world import World, compile_world
-from tropeion.formats import gear_file
-from tropeion.sample import sample_bytes
+from tropeion.core.gear.world import World
 from tropeion.store.collection import Collection
 
 # The machines are slow and noisy; a late example is not a wrong one.
-settings.register_profile("steady", deadline=None, derandomize=True, max_examples=60)
+settings.register_profile("steady", deadline=None, derandomize=True, max_examples=examples(60))
 settings.load_profile("steady")
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """What is marked ``attack`` runs in ``make attack`` alone."""
+    left = [] if EVERYWHERE else [item for item in items if item.get_closest_marker("attack")]
+    if left:
+        config.hook.pytest_deselected(items=left)
+        items[:] = [item for item in items if item not in set(left)]
 
 
 @pytest.fixture(scope="session")
 def sample_gear() -> Gear:
-    return gear_file.load(sample_bytes())
+    return prepared.sample_gear()
 
 
 @pytest.fixture(scope="session")
-def sample(sample_gear: Gear) -> World:
-    return compile_world(sample_gear)
+def sample() -> World:
+    return prepared.sample_world()
 
 
 @dataclass(frozen=True)
@@ -71,10 +81,10 @@ def running(config: uvicorn.Config) -> Iterator[str]:
     server = _Server(config)
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
     thread.start()
-    assert server.listening.wait(20)
+    assert server.listening.wait(LIMIT_S)
     yield f"http://127.0.0.1:{listener.getsockname()[1]}"
     server.should_exit = True
-    thread.join(10)
+    thread.join(LIMIT_S)
 
 
 @contextmanager
@@ -104,22 +114,26 @@ def serve_long() -> Iterator[Serve]:
 
 
 @pytest.fixture(scope="session")
-def sample_server(serve_long: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
+def sample_server(serve_long: Serve, tmp_path_factory: pytest.TempPathFactory) -> Served:
     """The sample world, served; tests that write take a server of their own."""
-    collection = Collection(tmp_path_factory.mktemp("sample") / "demo.sqlite")
-    collection.replace(sample_gear)
+    collection = sample_at(tmp_path_factory.mktemp("sample") / "demo.sqlite")
     return serve_long(collection)
 
 
 @pytest.fixture(scope="session")
-def demo_server(serve_long: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
+def demo_server(serve_long: Serve, tmp_path_factory: pytest.TempPathFactory) -> Served:
     """The demo: the sample world with its gallery."""
-    collection = Collection(tmp_path_factory.mktemp("demo") / "demo.sqlite")
-    collection.replace(sample_gear)
+    collection = sample_at(tmp_path_factory.mktemp("demo") / "demo.sqlite")
     return serve_long(collection, demo=True)
+
+
+@pytest.fixture(scope="session")
+def own_server(serve_long: Serve, tmp_path_factory: pytest.TempPathFactory) -> Served:
+    """A server for tests that write: each begins with a collection that nobody has touched."""
+    return serve_long(prepared.empty_at(tmp_path_factory.mktemp("own") / "collection.sqlite"))
 
 
 @pytest.fixture
 def empty_collection(tmp_path: Path) -> Iterator[Collection]:
-    with closing(Collection(tmp_path / "collection.sqlite")) as collection:
+    with closing(prepared.empty_at(tmp_path / "collection.sqlite")) as collection:
         yield collection

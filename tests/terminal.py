@@ -13,6 +13,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.limits import LIMIT_S
 from tropeion.api.app import WEB_FILES
 from tropeion.cli import main
 
@@ -29,7 +30,7 @@ def program(*arguments: str, data: bytes | None = None, home: Path | None = None
         [sys.executable, "-m", "tropeion", *arguments],
         input=data,
         capture_output=True,
-        timeout=60,
+        timeout=LIMIT_S,
         check=False,
         env=_environment(home),
     )
@@ -66,5 +67,5 @@ def started(*arguments: str, home: Path | None = None, says: str = "") -> Iterat
         yield found.group()
     finally:
         process.terminate()
-        _, besides = process.communicate(timeout=20)
+        _, besides = process.communicate(timeout=LIMIT_S)
     assert says in besides

@@ -10,9 +10,9 @@ import sys
 from collections.abc import Sequence
 from pathlib import Path
 
-import httpx
 import pytest
 
+from tests.limits import LIMIT_S, http
 from tests.terminal import NEEDS_WEB, program, run, started
 from tropeion.sample import sample_bytes
 
@@ -110,9 +110,9 @@ def test_schema_is_json() -> None:
 @NEEDS_WEB
 def test_demo_and_own_collection_do_not_touch_each_other(tmp_path: Path) -> None:
     with started("demo", "--port", "0", home=tmp_path) as address:
-        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 35
+        assert http.get(f"{address}/api/v1/start").json()["lenses"] == 35
     with started("serve", "--port", "0", home=tmp_path) as address:
-        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 0
+        assert http.get(f"{address}/api/v1/start").json()["lenses"] == 0
 
 
 @NEEDS_WEB
@@ -121,12 +121,12 @@ def test_demo_reset_restores_the_sample(tmp_path: Path) -> None:
     one_mount = json.loads(sample_bytes())
     one_mount.update(bodies=[], lenses=[], adapters=[], pairs=[], rigs=[])
     with started("demo", "--port", "0", "--data", str(tmp_path)) as address:
-        assert httpx.put(f"{address}/api/v1/gear", content=json.dumps(one_mount)).status_code == 200
+        assert http.put(f"{address}/api/v1/gear", content=json.dumps(one_mount)).status_code == 200
     with started("demo", "--port", "0", "--data", str(tmp_path)) as address:
-        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 0
+        assert http.get(f"{address}/api/v1/start").json()["lenses"] == 0
     with started("demo", "--reset", "--port", "0", "--data", str(tmp_path)) as address:
-        assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == 35
-        assert httpx.put(f"{address}/api/v1/gear", content=empty).status_code == 200
+        assert http.get(f"{address}/api/v1/start").json()["lenses"] == 35
+        assert http.put(f"{address}/api/v1/gear", content=empty).status_code == 200
 
 
 @NEEDS_WEB
@@ -138,15 +138,15 @@ def test_an_older_demo_is_offered_the_present_sample_and_keeps_what_was_added(tm
     older["lenses"].append({**older["lenses"][0], "id": "mine", "name": "Mine"})
     demo = ("demo", "--port", "0", "--data", str(tmp_path))
     with started(*demo) as address:
-        assert httpx.put(f"{address}/api/v1/gear", content=json.dumps(older)).status_code == 200
+        assert http.put(f"{address}/api/v1/gear", content=json.dumps(older)).status_code == 200
     with started(*demo, says="--renew") as address:
         # Told, and nothing done.
-        assert httpx.get(f"{address}/api/v1/kit/mounts/items/kelvane").json()["item"]["index_mark"] == "Another mark."
+        assert http.get(f"{address}/api/v1/kit/mounts/items/kelvane").json()["item"]["index_mark"] == "Another mark."
     with started(*demo, "--renew") as address:
-        assert httpx.get(f"{address}/api/v1/kit/mounts/items/kelvane").json()["item"]["index_mark"] != "Another mark."
-        assert httpx.get(f"{address}/api/v1/kit/lenses/items/mine").status_code == 200
-        assert httpx.get(f"{address}/api/v1/kit/lenses/items/tub-105").status_code == 200
-        assert httpx.post(f"{address}/api/v1/undo").json()["action"]["title"] == "The sample world renewed"
+        assert http.get(f"{address}/api/v1/kit/mounts/items/kelvane").json()["item"]["index_mark"] != "Another mark."
+        assert http.get(f"{address}/api/v1/kit/lenses/items/mine").status_code == 200
+        assert http.get(f"{address}/api/v1/kit/lenses/items/tub-105").status_code == 200
+        assert http.post(f"{address}/api/v1/undo").json()["action"]["title"] == "The sample world renewed"
 
 
 @NEEDS_WEB
@@ -260,5 +260,5 @@ def test_ctrl_c_ends_in_silence() -> None:
         process.stdin.write(b" " * 1_000_000)
         process.stdin.flush()
         process.send_signal(signal.SIGINT)
-        out, err = process.communicate(timeout=30)
+        out, err = process.communicate(timeout=LIMIT_S)
     assert (process.returncode, out, err) == (130, b"", b"")

@@ -1,6 +1,7 @@
 """The stylesheets: each beside the component it serves, no rule without a user, none twice."""
 
 import re
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -62,14 +63,15 @@ def test_the_sheets_are_found() -> None:
     ]
 
 
+@cache
+def said_anywhere() -> tuple[set[str], set[str]]:
+    told = [words(source.read_text()) for source in [*COMPONENTS, *WEB.rglob("*.ts")]]
+    return set().union(*(one for one, _ in told)), set().union(*(start for _, start in told))
+
+
 @pytest.mark.parametrize("sheet", SHEETS, ids=name)
 def test_every_rule_has_a_user(sheet: Path) -> None:
-    said: set[str] = set()
-    begun: set[str] = set()
-    for source in [*COMPONENTS, *WEB.rglob("*.ts")]:
-        one, start = words(source.read_text())
-        said |= one
-        begun |= start
+    said, begun = said_anywhere()
     unused = {
         one
         for one in classes(sheet.read_text())

@@ -5,30 +5,30 @@ from __future__ import annotations
 import json
 from collections.abc import Iterator
 from dataclasses import asdict
-from pathlib import Path
 
 import httpx
 import pytest
 
-from tests.conftest import Serve, Served
+from tests.conftest import Served
+from tests.limits import client_of
+from tests.prepared import begin_anew
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.world import World
 from tropeion.core.routes.match import match
 from tropeion.sample import sample_bytes
-from tropeion.store.collection import Collection
 
 
 @pytest.fixture(scope="module")
 def api(sample_server: Served) -> Iterator[httpx.Client]:
-    with httpx.Client(base_url=sample_server.address) as client:
+    with client_of(sample_server.address) as client:
         yield client
 
 
 @pytest.fixture
-def own(serve: Serve, tmp_path: Path) -> Iterator[httpx.Client]:
+def own(own_server: Served) -> Iterator[httpx.Client]:
     """A server over a collection of its own, empty, for tests that write."""
-    served = serve(Collection(tmp_path / "collection.sqlite"))
-    with httpx.Client(base_url=served.address) as client:
+    begin_anew(own_server.collection)
+    with client_of(own_server.address) as client:
         yield client
 
 

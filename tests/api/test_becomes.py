@@ -12,6 +12,7 @@ import httpx
 import pytest
 
 from tests.conftest import Served
+from tests.limits import client_of
 from tests.terminal import run
 
 Query = dict[str, str | float | bool]
@@ -19,7 +20,7 @@ Query = dict[str, str | float | bool]
 
 @pytest.fixture(scope="module")
 def api(sample_server: Served) -> Iterator[httpx.Client]:
-    with httpx.Client(base_url=sample_server.address + "/api/v1/becomes", timeout=30) as client:
+    with client_of(sample_server.address + "/api/v1/becomes") as client:
         yield client
 
 

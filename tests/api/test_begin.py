@@ -8,27 +8,27 @@ from typing import Any
 import httpx
 import pytest
 
-from tropeion.core.gear.gear import Gear
-from tropeion.store.collection import Collection
+from tests.conftest import Served
+from tests.limits import client_of
+from tests.prepared import begin_anew
 
 BODY = {"name": "Gannet 5", "mount": "Gannet", "flange_mm": 20.4, "sensor_mm": [36, 24]}
 LENS = {"engraved": "Petrel 1:2.2/55", "mount": "Petrel", "flange_mm": 46.2}
 
 
 @pytest.fixture
-def own(serve: Any, tmp_path: Any, sample_gear: Gear) -> Iterator[httpx.Client]:
+def own(own_server: Served) -> Iterator[httpx.Client]:
     """The API over the sample world, for tests that write."""
-    collection = Collection(tmp_path / "own.sqlite")
-    collection.replace(sample_gear)
-    with httpx.Client(base_url=serve(collection).address + "/api/v1", timeout=60) as client:
+    begin_anew(own_server.collection, sample=True)
+    with client_of(own_server.address + "/api/v1") as client:
         yield client
 
 
 @pytest.fixture
-def nothing(serve: Any, tmp_path: Any) -> Iterator[httpx.Client]:
+def nothing(own_server: Served) -> Iterator[httpx.Client]:
     """The API of an empty collection."""
-    served = serve(Collection(tmp_path / "collection.sqlite"))
-    with httpx.Client(base_url=served.address + "/api/v1", timeout=60) as client:
+    begin_anew(own_server.collection)
+    with client_of(own_server.address + "/api/v1") as client:
         yield client
 
 

@@ -9,12 +9,12 @@ from typing import Any
 import httpx
 import pytest
 
-from tests.conftest import Serve
-from tropeion.core.gear.gear import Gear
+from tests.conftest import Served
+from tests.limits import client_of
+from tests.prepared import begin_anew
 from tropeion.devices.caliper_line import CaliperServer
 from tropeion.devices.calipers import caliper_link
 from tropeion.devices.simulated_caliper import CaliperErrors, Copy, SimulatedCaliper
-from tropeion.store.collection import Collection
 
 RIG = {"lens": "kel-55", "body": "o7", "via": "kel-ost-plain"}
 RING = {"kind": "adapters", "id": "kel-ost-plain"}
@@ -23,10 +23,9 @@ DAY = "2026-11-26"
 
 
 @pytest.fixture
-def own(serve: Serve, tmp_path: Path, sample_gear: Gear) -> Iterator[httpx.Client]:
-    collection = Collection(tmp_path / "collection.sqlite")
-    collection.replace(sample_gear)
-    with httpx.Client(base_url=serve(collection).address + "/api/v1", timeout=30) as client:
+def own(own_server: Served) -> Iterator[httpx.Client]:
+    begin_anew(own_server.collection, sample=True)
+    with client_of(own_server.address + "/api/v1") as client:
         yield client
 
 
@@ -327,11 +326,11 @@ def test_the_simulated_caliper_closes_on_an_invented_copy(own: httpx.Client) -> 
     assert "nothing to measure" in refused(own.post("/bench/caliper", params=unstated, json={"do": "state"}))
 
 
-def test_a_caliper_at_a_port_takes_its_place(own: httpx.Client, tmp_path: Path) -> None:
+def test_a_caliper_at_a_port_takes_its_place(own: httpx.Client, own_server: Served, tmp_path: Path) -> None:
     assert all(one["name"] != "simulated, started apart" for one in good(own.get("/bench/ports")))
     caliper = SimulatedCaliper(Copy(26.3), errors=CaliperErrors(0.0, 0.01, 0.0, 0.0))
     caliper.move_to(0.0)
-    with CaliperServer(caliper_link(tmp_path), caliper):
+    with CaliperServer(caliper_link(own_server.collection.path.parent), caliper):
         [port] = [one for one in good(own.get("/bench/ports")) if one["name"] == "simulated, started apart"]
         assert good(own.post("/bench/port", json={"port": port["port"]}))["reading_mm"] == pytest.approx(26.3)
     assert "No such file" in refused(own.post("/bench/port", json={"port": port["port"]}))

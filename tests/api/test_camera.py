@@ -10,13 +10,14 @@ import httpx
 import pytest
 
 from tests.conftest import Serve, running
+from tests.limits import client_of, http
+from tests.prepared import sample_at
 from tropeion.api.app import create_app
 from tropeion.api.server import config_of
 from tropeion.core.gear.gear import Gear
 from tropeion.devices.cameras import socket_of
 from tropeion.devices.line import CameraServer, ask, is_served
 from tropeion.devices.simulated_body import SimulatedBody
-from tropeion.store.collection import Collection
 
 RIG = {"lens": "kel-55", "body": "o7", "via": "kel-ost-plain"}
 
@@ -27,10 +28,9 @@ def folder(tmp_path: Path) -> Path:
 
 
 @pytest.fixture
-def own(serve: Serve, folder: Path, sample_gear: Gear) -> Iterator[httpx.Client]:
-    collection = Collection(folder / "collection.sqlite")
-    collection.replace(sample_gear)
-    with httpx.Client(base_url=serve(collection).address + "/api/v1", timeout=30) as client:
+def own(serve: Serve, folder: Path) -> Iterator[httpx.Client]:
+    collection = sample_at(folder / "collection.sqlite")
+    with client_of(serve(collection).address + "/api/v1") as client:
         yield client
 
 
@@ -109,12 +109,11 @@ def test_a_real_bridge_takes_the_place_of_the_simulated_one(own: httpx.Client, f
         assert ask(bridge.path, "state").exposure == "A"
 
 
-def test_it_stops_with_the_server(tmp_path: Path, sample_gear: Gear) -> None:
-    collection = Collection(tmp_path / "collection.sqlite")
-    collection.replace(sample_gear)
+def test_it_stops_with_the_server(tmp_path: Path) -> None:
+    collection = sample_at(tmp_path / "collection.sqlite")
     path = socket_of(tmp_path, "o7")
     with running(config_of(create_app(collection))) as address:
-        httpx.get(address + "/api/v1/camera", params=RIG, timeout=30).raise_for_status()
+        http.get(address + "/api/v1/camera", params=RIG).raise_for_status()
         assert is_served(path)
     assert not path.exists()
 

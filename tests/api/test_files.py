@@ -12,7 +12,9 @@ from typing import Any
 import httpx
 import pytest
 
-from tests.conftest import Serve
+from tests.conftest import Served
+from tests.limits import client_of
+from tests.prepared import begin_anew
 from tests.shapes import fill_up
 from tests.worlds import lens, mount
 from tropeion.core.gear.gear import Gear
@@ -22,15 +24,15 @@ from tropeion.store.collection import Collection
 
 
 @pytest.fixture
-def collection(tmp_path: Path, sample_gear: Gear) -> Collection:
-    made = Collection(tmp_path / "collection.sqlite")
-    made.replace(sample_gear)
-    return made
+def collection(own_server: Served) -> Collection:
+    begin_anew(own_server.collection, sample=True)
+    return own_server.collection
 
 
 @pytest.fixture
-def api(serve: Serve, collection: Collection) -> Iterator[httpx.Client]:
-    with httpx.Client(base_url=serve(collection).address + "/api/v1", timeout=60) as client:
+def api(own_server: Served, collection: Collection) -> Iterator[httpx.Client]:
+    assert own_server.collection is collection
+    with client_of(own_server.address + "/api/v1") as client:
         yield client
 
 

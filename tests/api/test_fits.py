@@ -9,12 +9,13 @@ import httpx
 import pytest
 
 from tests.conftest import Served
+from tests.limits import client_of
 from tests.terminal import run
 
 
 @pytest.fixture(scope="module")
 def api(sample_server: Served) -> Iterator[httpx.Client]:
-    with httpx.Client(base_url=sample_server.address, timeout=30) as client:
+    with client_of(sample_server.address) as client:
         yield client
 
 

@@ -10,6 +10,7 @@ import httpx
 import pytest
 
 from tests.conftest import Served
+from tests.limits import client_of
 from tests.terminal import run
 
 PAIR = {"lens": "kel-30s", "body": "o7", "via": "kel-ost-plain"}
@@ -17,7 +18,7 @@ PAIR = {"lens": "kel-30s", "body": "o7", "via": "kel-ost-plain"}
 
 @pytest.fixture(scope="module")
 def api(sample_server: Served) -> Iterator[httpx.Client]:
-    with httpx.Client(base_url=sample_server.address, timeout=30) as client:
+    with client_of(sample_server.address) as client:
         yield client
 
 

@@ -1,11 +1,7 @@
-"""Generated requests from the API's own OpenAPI document: whatever is sent, no answer is a 500.
-
-For longer: ``FUZZ_EXAMPLES=2000 pytest tests/api/test_fuzz.py``.
-"""
+"""Generated requests from the API's own OpenAPI document: whatever is sent, no answer is a 500."""
 
 from __future__ import annotations
 
-import os
 from pathlib import Path
 from typing import Any
 
@@ -18,11 +14,13 @@ from schemathesis import Case, GenerationMode
 from schemathesis.core.result import Ok
 
 from tests.conftest import Serve, Served
+from tests.limits import LIMIT_S
+from tests.prepared import sample_at
+from tests.thorough import EVERYWHERE
 from tropeion.core.gear.gear import Gear
-from tropeion.store.collection import Collection
 
 DOCUMENT = Path(__file__).parents[2] / "docs" / "openapi.json"
-EXAMPLES = int(os.environ.get("FUZZ_EXAMPLES", "16"))
+EXAMPLES = 48 if EVERYWHERE else 2
 OPERATIONS = {
     found.ok().label: found.ok()
     for found in schemathesis.openapi.from_path(str(DOCUMENT)).get_all_operations()
@@ -33,10 +31,9 @@ LAST = ("PUT /api/v1/gear", "POST /api/v1/restore", "POST /api/v1/kit/{kind}/rem
 
 
 @pytest.fixture(scope="module")
-def fuzzed(serve_long: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
+def fuzzed(serve_long: Serve, tmp_path_factory: pytest.TempPathFactory) -> Served:
     """The sample world as a demo, in a collection that may be wrecked."""
-    collection = Collection(tmp_path_factory.mktemp("fuzzed") / "collection.sqlite")
-    collection.replace(sample_gear)
+    collection = sample_at(tmp_path_factory.mktemp("fuzzed") / "collection.sqlite")
     return serve_long(collection, demo=True)
 
 
@@ -72,7 +69,7 @@ def test_no_request_breaks_it(fuzzed: Served, sample_gear: Gear, label: str, mod
     def send(case: Case[Any], pick: int | None) -> None:
         if pick is not None:
             _with_known_ids(case, sample_gear, pick)
-        answer = case.call(base_url=fuzzed.address, timeout=30)
+        answer = case.call(base_url=fuzzed.address, timeout=LIMIT_S)
         assert answer.status_code < 500, f"{case.method} {case.path} {case.query} {case.body!r}: {answer.text[:400]}"
         if answer.status_code >= 400:
             assert answer.headers["content-type"][0] == "application/problem+json"

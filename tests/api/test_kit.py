@@ -3,29 +3,29 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import httpx
 import pytest
 
-from tests.conftest import Serve, Served
+from tests.conftest import Served
+from tests.limits import client_of
+from tests.prepared import begin_anew
 from tropeion.core.gear.gear import Gear
-from tropeion.store.collection import Collection
 
 
 @pytest.fixture(scope="module")
 def api(sample_server: Served) -> Iterator[httpx.Client]:
-    with httpx.Client(base_url=sample_server.address + "/api/v1") as client:
+    with client_of(sample_server.address + "/api/v1") as client:
         yield client
 
 
 @pytest.fixture
-def own(serve: Serve, tmp_path: Path, sample_gear: Gear) -> Iterator[httpx.Client]:
+def own(own_server: Served, sample_gear: Gear) -> Iterator[httpx.Client]:
     """The sample world in a collection of its own, for tests that write."""
-    collection = Collection(tmp_path / "collection.sqlite")
-    collection.replace(sample_gear, "The sample world loaded")
-    with httpx.Client(base_url=serve(collection).address + "/api/v1") as client:
+    begin_anew(own_server.collection)
+    own_server.collection.replace(sample_gear, "The sample world loaded")
+    with client_of(own_server.address + "/api/v1") as client:
         yield client
 
 

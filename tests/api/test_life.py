@@ -8,6 +8,8 @@ import sys
 from pathlib import Path
 from urllib.request import urlopen
 
+from tests.limits import LIMIT_S
+
 
 def test_the_program_ends_in_order_when_it_is_told_to(tmp_path: Path) -> None:
     """SQLite takes its log away when the last connection to the file is closed."""
@@ -16,11 +18,11 @@ def test_the_program_ends_in_order_when_it_is_told_to(tmp_path: Path) -> None:
     with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as program:
         assert program.stdout is not None
         address = program.stdout.readline().split()[3]
-        with urlopen(f"{address}api/v1/kit/lenses", timeout=20) as answer:
+        with urlopen(f"{address}api/v1/kit/lenses", timeout=LIMIT_S) as answer:
             assert answer.status == 200
         assert log.exists()
         program.send_signal(signal.SIGTERM)
-        _, errors = program.communicate(timeout=20)
+        _, errors = program.communicate(timeout=LIMIT_S)
     assert errors == ""
     assert (tmp_path / "demo.sqlite").exists()
     assert not log.exists()

@@ -3,29 +3,27 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import httpx
 import pytest
 
-from tests.conftest import Serve, Served
+from tests.conftest import Served
+from tests.limits import client_of, http
+from tests.prepared import begin_anew
 from tropeion.api.gallery import STATES
-from tropeion.core.gear.gear import Gear
-from tropeion.store.collection import Collection
 
 
 @pytest.fixture(scope="module")
 def api(sample_server: Served) -> Iterator[httpx.Client]:
-    with httpx.Client(base_url=sample_server.address) as client:
+    with client_of(sample_server.address) as client:
         yield client
 
 
 @pytest.fixture
-def own(serve: Serve, tmp_path: Path, sample_gear: Gear) -> Iterator[httpx.Client]:
-    collection = Collection(tmp_path / "collection.sqlite")
-    collection.replace(sample_gear)
-    with httpx.Client(base_url=serve(collection).address) as client:
+def own(own_server: Served) -> Iterator[httpx.Client]:
+    begin_anew(own_server.collection, sample=True)
+    with client_of(own_server.address) as client:
         yield client
 
 
@@ -97,7 +95,7 @@ def test_what_is_no_json_is_refused(own: httpx.Client) -> None:
 
 def test_the_demo_alone_has_a_gallery(api: httpx.Client, demo_server: Served) -> None:
     assert api.get("/api/v1/gallery").status_code == 404
-    entries = httpx.get(f"{demo_server.address}/api/v1/gallery", timeout=60).raise_for_status().json()["entries"]
+    entries = http.get(f"{demo_server.address}/api/v1/gallery").raise_for_status().json()["entries"]
     assert [entry["id"] for entry in entries] == [state[0] for state in STATES]
     for entry in entries:
         assert (entry["report"] is None) != (entry["fits"] is None)

@@ -3,25 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import httpx
 import pytest
 
-from tests.conftest import Serve
-from tropeion.core.gear.gear import Gear
-from tropeion.store.collection import Collection
+from tests.conftest import Served
+from tests.limits import client_of
+from tests.prepared import begin_anew
 
 RIG = {"lens": "kel-55", "body": "o7", "via": "kel-ost-plain"}
 SHOTS = [{"name": "Window", "rig": "gallery"}, {"name": "Blower", "rig": "film"}, {"name": "Case", "rig": "gallery"}]
 
 
 @pytest.fixture
-def own(serve: Serve, tmp_path: Path, sample_gear: Gear) -> Iterator[httpx.Client]:
-    collection = Collection(tmp_path / "collection.sqlite")
-    collection.replace(sample_gear)
-    with httpx.Client(base_url=serve(collection).address + "/api/v1", timeout=30) as client:
+def own(own_server: Served) -> Iterator[httpx.Client]:
+    begin_anew(own_server.collection, sample=True)
+    with client_of(own_server.address + "/api/v1") as client:
         yield client
 
 

@@ -12,15 +12,14 @@ import httpx
 import pytest
 
 from tests.conftest import Serve
-from tropeion.core.gear.gear import Gear
-from tropeion.store.collection import Collection
+from tests.limits import client_of
+from tests.prepared import sample_at
 
 
 @pytest.fixture
-def own(serve: Serve, tmp_path: Path, sample_gear: Gear) -> Iterator[httpx.Client]:
-    collection = Collection(tmp_path / "collection.sqlite")
-    collection.replace(sample_gear)
-    with httpx.Client(base_url=serve(collection).address + "/api/v1", timeout=30) as client:
+def own(serve: Serve, tmp_path: Path) -> Iterator[httpx.Client]:
+    collection = sample_at(tmp_path / "collection.sqlite")
+    with client_of(serve(collection).address + "/api/v1") as client:
         yield client
 
 

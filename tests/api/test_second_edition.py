@@ -13,6 +13,8 @@ import httpx
 import pytest
 
 from tests.conftest import Serve
+from tests.limits import client_of
+from tests.prepared import sample_at
 from tests.worlds import gear_of, mount, ring
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.gear import Gear
@@ -28,7 +30,6 @@ from tropeion.formats import gear_file
 from tropeion.formats.any_file import load_any
 from tropeion.formats.gear_file import GearFileError
 from tropeion.formats.tables import dump_table
-from tropeion.store.collection import Collection
 
 # Every field of which "nothing" and "nothing was said" differ, with what may be said.
 SAID: list[tuple[Kind, str, str, list[Any]]] = [
@@ -50,10 +51,9 @@ EACH = [(kind, id_, field, value) for kind, id_, field, values in SAID for value
 
 
 @pytest.fixture(scope="module")
-def api(serve_long: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Iterator[httpx.Client]:
-    collection = Collection(tmp_path_factory.mktemp("second") / "collection.sqlite")
-    collection.replace(sample_gear)
-    with httpx.Client(base_url=serve_long(collection).address, timeout=30) as client:
+def api(serve_long: Serve, tmp_path_factory: pytest.TempPathFactory) -> Iterator[httpx.Client]:
+    collection = sample_at(tmp_path_factory.mktemp("second") / "collection.sqlite")
+    with client_of(serve_long(collection).address) as client:
         yield client
 
 
@@ -80,7 +80,7 @@ def test_nothing_said_and_said_to_be_nothing_stay_two_things(
     for decimal in ("point", "comma"):
         table = dump_table(kind, items(gear, kind), decimal=decimal)
         assert said(load_any(table, sample_gear), kind, id_, field) == value
-    with closing(Collection(tmp_path / "collection.sqlite")) as collection:
+    with closing(sample_at(tmp_path / "collection.sqlite")) as collection:
         collection.replace(gear)
         assert said(collection.gear(), kind, id_, field) == value
 

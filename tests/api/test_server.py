@@ -17,19 +17,19 @@ import httpx
 import pytest
 
 from tests.conftest import Serve, Served, running
+from tests.limits import LIMIT_S, client_of, http
+from tests.prepared import sample_at
 from tropeion.api import guards
 from tropeion.api.app import create_app
 from tropeion.api.server import config_of, most_connections
-from tropeion.core.gear.gear import Gear
 from tropeion.store.collection import Collection
 
 T = TypeVar("T")
 
 
 @pytest.fixture(scope="module")
-def served(serve_long: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
-    collection = Collection(tmp_path_factory.mktemp("served") / "collection.sqlite")
-    collection.replace(sample_gear)
+def served(serve_long: Serve, tmp_path_factory: pytest.TempPathFactory) -> Served:
+    collection = sample_at(tmp_path_factory.mktemp("served") / "collection.sqlite")
     return serve_long(collection)
 
 
@@ -37,7 +37,7 @@ def port_of(address: str) -> int:
     return int(address.rsplit(":", 1)[1])
 
 
-def spoken(address: str, said: bytes, *, then_wait: float = 20) -> bytes:
+def spoken(address: str, said: bytes, *, then_wait: float = LIMIT_S) -> bytes:
     """What is answered to bytes, until the other side hangs up."""
     with socket.create_connection(("127.0.0.1", port_of(address)), timeout=then_wait) as line:
         line.sendall(said)
@@ -49,7 +49,7 @@ def spoken(address: str, said: bytes, *, then_wait: float = 20) -> bytes:
 
 def until(ask: Callable[[], T], is_so: Callable[[T], bool]) -> T:
     """What is answered as soon as it is so; the server takes things up in its own time."""
-    end = time.monotonic() + 30
+    end = time.monotonic() + LIMIT_S
     while not is_so(answer := ask()):
         assert time.monotonic() < end, answer
     return answer
@@ -69,15 +69,15 @@ START = b"GET /api/v1/start HTTP/1.1\r\nhost: localhost\r\n"
 
 def test_head_is_get_without_its_body(served: Served) -> None:
     for path in ("/api/v1/start", "/", "/api/v1/gear"):
-        head, get = httpx.head(f"{served.address}{path}"), httpx.get(f"{served.address}{path}")
+        head, get = http.head(f"{served.address}{path}"), http.get(f"{served.address}{path}")
         assert (head.status_code, head.content) == (200, b"")
         assert head.headers["content-length"] == str(len(get.content))
 
 
 def test_hosts_compare_without_case(served: Served) -> None:
     port = port_of(served.address)
-    assert httpx.get(f"{served.address}/api/v1/start", headers={"host": f"LocalHost:{port}"}).status_code == 200
-    refused = httpx.get(f"{served.address}/api/v1/start", headers={"host": f"localhost.example:{port}"})
+    assert http.get(f"{served.address}/api/v1/start", headers={"host": f"LocalHost:{port}"}).status_code == 200
+    refused = http.get(f"{served.address}/api/v1/start", headers={"host": f"localhost.example:{port}"})
     assert (refused.status_code, refused.json()["type"]) == (421, "other_host")
 
 
@@ -89,7 +89,7 @@ def test_a_body_in_pieces_is_bounded_too(served: Served, path: str) -> None:
 
     method = "PUT" if "practice" in path else "POST"
     headers = {"content-type": "application/json"}
-    answer = httpx.request(method, f"{served.address}{path}", content=pieces(), headers=headers, timeout=30)
+    answer = http.request(method, f"{served.address}{path}", content=pieces(), headers=headers)
     assert (answer.status_code, answer.json()["type"]) == (413, "too_large")
 
 
@@ -100,7 +100,7 @@ def test_a_body_that_does_not_come_is_given_up(served: Served, monkeypatch: pyte
 
 
 def posted(served: Served) -> httpx.Response:
-    return httpx.post(f"{served.address}/api/v1/import", content=b"{}")
+    return http.post(f"{served.address}/api/v1/import", content=b"{}")
 
 
 def test_so_many_files_at_once_and_no_more(served: Served) -> None:
@@ -111,7 +111,7 @@ def test_so_many_files_at_once_and_no_more(served: Served) -> None:
             line.sendall(started)
         refused = until(lambda: posted(served), lambda answer: answer.status_code == 503)
         assert refused.json()["type"] == "busy"
-        assert httpx.get(f"{served.address}/api/v1/start").status_code == 200
+        assert http.get(f"{served.address}/api/v1/start").status_code == 200
     finally:
         for line in lines:
             line.close()
@@ -124,7 +124,7 @@ def test_headers_that_do_not_come_are_given_up(tmp_path: Path) -> None:
         for half in (b"", b"GET / HT", b"GET / HTTP/1.1\r\nhost: localhost\r\nx-slow: "):
             assert spoken(address, half).startswith(b"HTTP/1.1 408 ")
         # One that has come is answered, however long it has been connected, and so is the next on its line.
-        with httpx.Client(base_url=address) as client:
+        with client_of(address) as client:
             assert client.get("/api/v1/start").status_code == 200
             assert client.get("/api/v1/start").status_code == 200
 
@@ -141,7 +141,7 @@ def test_too_many_connections_are_told_so_and_the_others_go_on(tmp_path: Path) -
         finally:
             for line in held:
                 line.close()
-        freed = until(lambda: httpx.get(f"{address}/api/v1/start"), lambda answer: answer.status_code != 503)
+        freed = until(lambda: http.get(f"{address}/api/v1/start"), lambda answer: answer.status_code != 503)
         assert freed.status_code == 200
 
 
@@ -153,7 +153,7 @@ def test_the_bound_of_connections_lies_below_that_of_descriptors() -> None:
 
 def test_half_a_character_in_what_is_refused_is_no_fault(served: Served) -> None:
     body = b'{"ids": ["\\ud800"]}'
-    answer = httpx.post(
+    answer = http.post(
         f"{served.address}/api/v1/kit/lenses/retire", content=body, headers={"content-type": "application/json"}
     )
     assert answer.status_code in {404, 422}
@@ -190,7 +190,7 @@ FAULTS: dict[str, tuple[str, str, bytes]] = {
 def test_whatever_is_asked_is_answered_in_words(served: Served, case: str) -> None:
     method, path, body = FAULTS[case]
     headers = {"content-type": "application/json"}
-    answer = httpx.request(method, f"{served.address}/api/v1{path}", content=body, headers=headers)
+    answer = http.request(method, f"{served.address}/api/v1{path}", content=body, headers=headers)
     assert 400 <= answer.status_code < 500, answer.text[:500]
     assert answer.headers["content-type"] == "application/problem+json"
     assert answer.json()["title"]
@@ -203,7 +203,7 @@ def test_a_fault_of_our_own_is_said_in_words_too(served: Served, monkeypatch: py
         raise RuntimeError("secret")
 
     monkeypatch.setattr(Collection, "history", broken)
-    answer = httpx.get(f"{served.address}/api/v1/history")
+    answer = http.get(f"{served.address}/api/v1/history")
     assert (answer.status_code, answer.json()["type"]) == (500, "fault")
     assert "secret" not in answer.text
 
@@ -213,7 +213,7 @@ def test_reads_go_on_while_writes_wait(served: Served) -> None:
     results: queue.Queue[int] = queue.Queue()
 
     def write() -> None:
-        results.put(httpx.put(f"{served.address}/api/v1/practice", json={}, timeout=60).status_code)
+        results.put(http.put(f"{served.address}/api/v1/practice", json={}).status_code)
 
     with closing(sqlite3.connect(served.collection.path)) as other:
         other.isolation_level = None
@@ -222,12 +222,12 @@ def test_reads_go_on_while_writes_wait(served: Served) -> None:
         for writer in writers:
             writer.start()
         # Those beyond what may wait are turned away at once.
-        first = [results.get(timeout=30) for _ in range(20)]
-        assert httpx.get(f"{served.address}/api/v1/gear", timeout=60).status_code == 200
+        first = [results.get(timeout=LIMIT_S) for _ in range(20)]
+        assert http.get(f"{served.address}/api/v1/gear").status_code == 200
         assert results.qsize() < 30
         other.execute("COMMIT")
     for writer in writers:
         writer.join()
-    answers = first + [results.get(timeout=30) for _ in range(30)]
+    answers = first + [results.get(timeout=LIMIT_S) for _ in range(30)]
     assert set(answers) <= {200, 503}
     assert answers.count(503) >= 26

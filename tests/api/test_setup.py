@@ -10,6 +10,7 @@ import httpx
 import pytest
 
 from tests.conftest import Served
+from tests.limits import client_of
 from tests.terminal import run
 
 Query = dict[str, str]
@@ -18,7 +19,7 @@ RIG: Query = {"lens": "kel-55", "body": "o7", "via": "kel-ost-plain"}
 
 @pytest.fixture(scope="module")
 def api(sample_server: Served) -> Iterator[httpx.Client]:
-    with httpx.Client(base_url=sample_server.address + "/api/v1", timeout=30) as client:
+    with client_of(sample_server.address + "/api/v1") as client:
         yield client
 
 

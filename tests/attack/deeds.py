@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import resource
-import time
+import sys
 from collections.abc import Callable
 from contextlib import closing
 from multiprocessing.connection import Connection
 from pathlib import Path
+from types import FrameType
 
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kit import find
@@ -90,14 +91,21 @@ DEEDS: dict[str, Callable[[Path, Path], None]] = {
 
 
 def read_measured(data: bytes, mine: Gear, answer: Connection) -> None:
-    """Reads a file; tells the errors, the seconds of computing and the MB it took above what there was."""
+    """Reads a file; tells the errors, how many calls that took, and the MB above what there was."""
     before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
-    start = time.process_time()
+    calls = 0
+
+    def called(_frame: FrameType, event: str, _what: object) -> None:
+        nonlocal calls
+        calls += event in {"call", "c_call"}
+
+    sys.setprofile(called)
     try:
         load_any(data, mine)
         said: tuple[str, ...] = ()
     except GearFileError as error:
         said = tuple(str(one)[:300] for one in error.problems)
-    spent = time.process_time() - start
+    finally:
+        sys.setprofile(None)
     grown = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) / 1024
-    answer.send((said, spent, grown))
+    answer.send((said, calls, grown))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import time
 from collections.abc import Callable
 from multiprocessing.context import ForkServerContext
 from typing import Any
@@ -11,6 +10,8 @@ from typing import Any
 import pytest
 
 from tests.attack.deeds import read_measured
+from tests.limits import LIMIT_S
+from tests.thorough import EVERYWHERE
 from tests.worlds import body, gear_of, lens, mount, ring
 from tropeion.core.gear.gear import Gear
 from tropeion.formats.any_file import load_any
@@ -253,11 +254,8 @@ def test_there_are_a_hundred_and_forty() -> None:
 @pytest.mark.parametrize("name", EVERY)
 def test_each_is_refused_with_its_place_and_reason(name: str) -> None:
     data, said = EVERY[name]
-    start = time.process_time()
     with pytest.raises(GearFileError) as refused:
         load_any(data, MINE)
-    # No case is larger than two megabytes; a quadratic one takes minutes.
-    assert time.process_time() - start < 5
     problems = [str(problem) for problem in refused.value.problems]
     assert 0 < len(problems) <= 201
     assert all(len(problem) < 1000 for problem in problems)
@@ -268,12 +266,12 @@ def test_each_is_refused_with_its_place_and_reason(name: str) -> None:
         assert any(said in one for one in problems), problems
 
 
-def _measured(data: bytes, fresh: ForkServerContext, mine: Gear = MINE) -> tuple[tuple[str, ...], float, float]:
+def _measured(data: bytes, fresh: ForkServerContext, mine: Gear = MINE) -> tuple[tuple[str, ...], int, float]:
     ours, theirs = fresh.Pipe(duplex=False)
     process = fresh.Process(target=read_measured, args=(data, mine, theirs))
     process.start()
-    found: tuple[tuple[str, ...], float, float] = ours.recv()
-    process.join()
+    found: tuple[tuple[str, ...], int, float] = ours.recv()
+    process.join(LIMIT_S)
     return found
 
 
@@ -305,12 +303,11 @@ LARGE: dict[str, Callable[[int], bytes]] = {
 }
 
 
-@pytest.mark.parametrize("name", LARGE)
-def test_at_the_limit_of_size_it_is_read_in_time_and_memory(name: str, fresh: ForkServerContext) -> None:
+@pytest.mark.parametrize("name", LARGE if EVERYWHERE else ["faulty items"])
+def test_at_the_limit_of_size_it_is_read_in_bounded_memory(name: str, fresh: ForkServerContext) -> None:
     data = LARGE[name](MAX_BYTES)
     assert len(data) <= MAX_BYTES
-    _, seconds, grown_mb = _measured(data, fresh)
-    assert seconds < 10
+    _, _, grown_mb = _measured(data, fresh)
     assert grown_mb < 400
 
 
@@ -337,9 +334,10 @@ GROWING: dict[str, Callable[[int], bytes]] = {
 }
 
 
-@pytest.mark.parametrize("name", GROWING)
-def test_twice_the_size_takes_about_twice_the_time(name: str, fresh: ForkServerContext) -> None:
-    """In turn, and the best of three: the machine has moods. Twice the work of a square would be four times."""
-    small, large = GROWING[name](4_000), GROWING[name](8_000)
-    times = [(_measured(small, fresh)[1], _measured(large, fresh)[1]) for _ in range(3)]
-    assert min(second for _, second in times) < 3 * min(first for first, _ in times) + 0.05
+@pytest.mark.parametrize("name", GROWING if EVERYWHERE else ["good lenses", "features"])
+def test_twice_the_size_takes_twice_the_steps(name: str, fresh: ForkServerContext) -> None:
+    """Steps are calls, which are the same on every machine. Twice the work of a square would be four times as many."""
+    small, large = GROWING[name](1_000), GROWING[name](2_000)
+    steps, twice = _measured(small, fresh)[1], _measured(large, fresh)[1]
+    assert steps > 1_000
+    assert twice < 2.3 * steps

@@ -6,21 +6,22 @@ import json
 import random
 import sqlite3
 import threading
-import time
 from collections import Counter
 from contextlib import closing
 from pathlib import Path
 
 import httpx
 
-from tests.attack.conftest import LOAD_S
 from tests.conftest import Serve
+from tests.limits import LIMIT_S, client_of
+from tests.thorough import EVERYWHERE
 from tropeion.core.gear.gear import Gear
 from tropeion.store.collection import Collection
 
 LENSES = ("kel-55", "kel-45", "kel-85", "grm-98", "tpr-36")
+# How many clients of a kind, and how often each does it.
 CLIENTS = {"edit": 10, "read": 5, "match": 5}
-EDITS = 20
+ROUNDS = {"edit": 40, "read": 60, "match": 40} if EVERYWHERE else {"edit": 2, "read": 3, "match": 2}
 
 Prices = tuple[float | None, ...]
 
@@ -30,7 +31,7 @@ class Clients:
 
     def __init__(self, address: str) -> None:
         self.address = address
-        self.until = time.monotonic() + LOAD_S
+        self.together = threading.Barrier(sum(CLIENTS.values()))
         self.codes: Counter[int] = Counter()
         self.edits: Counter[str] = Counter()
         self.seen: set[Prices] = set()
@@ -41,19 +42,23 @@ class Clients:
     def tell(self, answer: httpx.Response) -> None:
         with self._lock:
             self.codes[answer.status_code] += 1
-            if answer.status_code >= 500:
+            # On a machine that is slow enough, a write is turned away with words, and comes again.
+            if answer.status_code >= 500 and answer.json().get("type") != "busy":
                 self.wrong.append(f"{answer.request.method} {answer.request.url}: {answer.text[:200]}")
 
     def edit(self, client: httpx.Client, chance: random.Random) -> None:
-        """One more than was read: a lost update shows in the sum."""
+        """One more than was read, again until it is taken: a lost update shows in the sum."""
         lens = chance.choice(LENSES)
-        page = client.get(f"/kit/lenses/items/{lens}").json()
-        item = {**page["item"], "price": (page["item"].get("price") or 0) + 1}
-        answer = client.put(f"/kit/lenses/items/{lens}", json={"version": page["version"], "item": item})
-        self.tell(answer)
-        if answer.status_code == 200:
-            with self._lock:
-                self.edits[lens] += 1
+        code = None
+        while code != 200:
+            page = client.get(f"/kit/lenses/items/{lens}").json()
+            item = {**page["item"], "price": (page["item"].get("price") or 0) + 1}
+            answer = client.put(f"/kit/lenses/items/{lens}", json={"version": page["version"], "item": item})
+            self.tell(answer)
+            code = answer.status_code
+            assert code in {200, 409, 503}, answer.text
+        with self._lock:
+            self.edits[lens] += 1
 
     def read(self, client: httpx.Client, _: random.Random) -> None:
         answer = client.get("/gear")
@@ -77,13 +82,10 @@ class Clients:
 
     def run(self, deed: str, number: int) -> None:
         chance = random.Random(f"{deed} {number}")
-        with httpx.Client(base_url=f"{self.address}/api/v1", timeout=60) as client:
-            while time.monotonic() < self.until or not self.enough():
+        with client_of(f"{self.address}/api/v1") as client:
+            self.together.wait(LIMIT_S)
+            for _ in range(ROUNDS[deed]):
                 getattr(self, deed)(client, chance)
-
-    def enough(self) -> bool:
-        """Whether the clients came to something, however slow the machine; after a minute more it is told as it is."""
-        return sum(self.edits.values()) > EDITS or time.monotonic() > self.until + 60
 
 
 def test_twenty_clients_lose_nothing_and_see_what_was(serve: Serve, tmp_path: Path, sample_gear: Gear) -> None:
@@ -91,9 +93,8 @@ def test_twenty_clients_lose_nothing_and_see_what_was(serve: Serve, tmp_path: Pa
     priced = tuple(one.model_copy(update={"price": 0.0}) for one in sample_gear.lenses)
     collection.replace(sample_gear.model_copy(update={"lenses": priced}))
     shared = Clients(serve(collection).address)
-    with httpx.Client(base_url=f"{shared.address}/api/v1", timeout=60) as client:
+    with client_of(f"{shared.address}/api/v1") as client:
         shared.routes = {lens: shared.routes_of(client, lens) for lens in LENSES}
-    shared.until = time.monotonic() + LOAD_S
     every = [(deed, number) for deed, count in CLIENTS.items() for number in range(count)]
     threads = [threading.Thread(target=shared.run, args=one) for one in every]
     for thread in threads:
@@ -101,9 +102,8 @@ def test_twenty_clients_lose_nothing_and_see_what_was(serve: Serve, tmp_path: Pa
     for thread in threads:
         thread.join()
     assert shared.wrong == []
-    assert set(shared.codes) <= {200, 409}, shared.codes
-    # All of them came to something, and they did meet.
-    assert sum(shared.edits.values()) > EDITS
+    assert set(shared.codes) <= {200, 409, 503}, shared.codes
+    assert sum(shared.edits.values()) == CLIENTS["edit"] * ROUNDS["edit"]
     final = {one.id: one.price for one in collection.gear().lenses}
     assert {lens: final[lens] for lens in LENSES} == {lens: float(shared.edits[lens]) for lens in LENSES}
     existed = _states(collection.path)

@@ -18,8 +18,8 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
 from tests.conftest import Serve, Served
-from tropeion.core.gear.gear import Gear
-from tropeion.store.collection import Collection
+from tests.limits import LIMIT_S
+from tests.prepared import begin_anew, sample_at
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 FLAGS = (
@@ -33,7 +33,8 @@ FLAGS = (
     "--disable-sync",
     "--hide-scrollbars",
 )
-PATIENCE_S = 20
+# An address that no screen has.
+NOTHING = "/nothing-stands-here"
 # React may replace an element between finding it and asking it; a panel may still be sliding in.
 MOVING = (StaleElementReferenceException, ElementNotInteractableException)
 
@@ -41,8 +42,9 @@ MOVING = (StaleElementReferenceException, ElementNotInteractableException)
 class Page:
     """The browser, in the words of the screen."""
 
-    def __init__(self, driver: webdriver.Chrome, address: str) -> None:
-        self.driver, self.address = driver, address
+    def __init__(self, driver: webdriver.Chrome, address: str, *, loaded: bool = False) -> None:
+        """``loaded``: the application stands there already, at the page of nothing."""
+        self.driver, self.address, self.loaded = driver, address, loaded
 
     def size(self, width: int, height: int) -> None:
         metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": width < 500}
@@ -52,11 +54,31 @@ class Page:
         feature = {"name": "prefers-color-scheme", "value": "dark" if on else "light"}
         self.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": [feature]})
 
-    def open(self, path: str = "/") -> None:
+    def load(self, path: str = "/") -> None:
+        """Like a new window at an address: everything is loaded anew."""
         self.driver.get(self.address + path)
+        self.loaded = True
+
+    def open(self, path: str = "/") -> None:
+        """Come to an address as a link does, within the application; nothing of the last screen is left standing."""
+        if not self.loaded or not self.driver.current_url.startswith(self.address + "/"):
+            self.load(path)
+            return
+        self.leave()
+        self._go(path)
+
+    def leave(self) -> None:
+        """To the page of nothing."""
+        self._go(NOTHING)
+        self.answer("no page")
+
+    def _go(self, path: str) -> None:
+        self.driver.execute_script(
+            "history.pushState(null, '', arguments[0]); dispatchEvent(new PopStateEvent('popstate'))", path
+        )
 
     def until(self, condition: Callable[[webdriver.Chrome], Any], what: str) -> Any:
-        patience = WebDriverWait(self.driver, PATIENCE_S, 0.05, MOVING)
+        patience = WebDriverWait(self.driver, LIMIT_S, 0.05, MOVING)
         return patience.until(condition, what)
 
     def answer(self, key: str) -> None:
@@ -113,7 +135,8 @@ class Page:
 
     def axe(self) -> list[str]:
         """Serious and critical violations."""
-        self.driver.execute_script(AXE.read_text(encoding="utf-8"))
+        if not self.driver.execute_script("return 'axe' in window"):
+            self.driver.execute_script(AXE.read_text(encoding="utf-8"))
         found = self.driver.execute_async_script(
             "const done = arguments[arguments.length - 1];"
             "const wanted = {resultTypes: ['violations'], preload: false, selectors: false};"
@@ -157,7 +180,10 @@ class Browsers:
         for flag in (*FLAGS, f"--user-data-dir={self._folders.mktemp('browser')}"):
             options.add_argument(flag)
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-        return webdriver.Chrome(options=options, service=Service(chromedriver))
+        driver = webdriver.Chrome(options=options, service=Service(chromedriver))
+        driver.set_page_load_timeout(LIMIT_S)
+        driver.set_script_timeout(LIMIT_S)
+        return driver
 
     def close(self) -> None:
         """Put the browser away."""
@@ -197,27 +223,47 @@ def demo_page(driver: webdriver.Chrome, demo_server: Served) -> Iterator[Page]:
 
 
 @pytest.fixture
-def own_page(driver: webdriver.Chrome, serve: Serve, tmp_path: Path) -> Iterator[Page]:
+def own_page(driver: webdriver.Chrome, own_server: Served) -> Iterator[Page]:
     """An empty collection of its own."""
-    yield from _page(driver, serve(Collection(tmp_path / "collection.sqlite")).address)
+    begin_anew(own_server.collection)
+    yield from _page(driver, own_server.address, fresh=True)
 
 
 @pytest.fixture
-def own_sample_page(driver: webdriver.Chrome, serve: Serve, tmp_path: Path, sample_gear: Gear) -> Iterator[Page]:
+def own_sample_page(driver: webdriver.Chrome, own_server: Served) -> Iterator[Page]:
     """The sample world in a collection of its own, for tests that write."""
-    collection = Collection(tmp_path / "collection.sqlite")
-    collection.replace(sample_gear)
-    yield from _page(driver, serve(collection).address)
+    begin_anew(own_server.collection, sample=True)
+    yield from _page(driver, own_server.address, fresh=True)
 
 
-def _page(driver: webdriver.Chrome, address: str) -> Iterator[Page]:
-    page = Page(driver, address)
+@pytest.fixture
+def own_server_page(driver: webdriver.Chrome, serve: Serve, tmp_path: Path) -> Iterator[Page]:
+    """The sample world on a server of its own, whose devices nobody has touched and where nothing is at work."""
+    yield from _page(driver, serve(sample_at(tmp_path / "collection.sqlite")).address, fresh=True)
+
+
+def _page(driver: webdriver.Chrome, address: str, *, fresh: bool = False) -> Iterator[Page]:
+    page = Page(driver, address, loaded=not fresh and _stands_there(driver, address))
     page.size(1280, 800)
     page.dark(False)
-    driver.get(address + "/mark.svg")
-    driver.execute_script("window.localStorage.clear()")
+    if not page.loaded:
+        driver.get(address + "/mark.svg")
+    driver.execute_script("localStorage.clear(); sessionStorage.clear()")
     page.messages()
     yield page
     # What the server refused on purpose is reported by the browser as a failed load, and only that.
     noise = [message for message in page.messages() if "status of 4" not in message]
     assert noise == []
+
+
+def _stands_there(driver: webdriver.Chrome, address: str) -> bool:
+    """Whether the test before left the application of this server as it is when it has just been loaded."""
+    if not driver.current_url.startswith(address + "/"):
+        return False
+    page = Page(driver, address, loaded=True)
+    if not page.all("#root main"):
+        return False
+    page.dark(False)
+    page.leave()
+    left = "return document.documentElement.dataset.theme !== 'light' || !!document.querySelector('.ant-drawer-open')"
+    return not driver.execute_script(left)

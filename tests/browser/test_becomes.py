@@ -6,12 +6,12 @@ import csv
 import io
 import math
 
-import httpx
 import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
+from tests.limits import http
 from tropeion.api.app import WEB_FILES
 
 pytestmark = [
@@ -48,6 +48,7 @@ def pictures(page: Page, *parts: str) -> list[str]:
     return shown
 
 
+@pytest.mark.attack
 def test_a_row_that_is_chosen_is_shown_beside_the_reference(page: Page) -> None:
     opened(page, LARK + "&view=bodies", "becomes lens kel-55")
     assert chosen(page) == "kel-55~lark~kel-plm-plain~full"
@@ -55,7 +56,7 @@ def test_a_row_that_is_chosen_is_shown_beside_the_reference(page: Page) -> None:
     assert "mm=55" in reference
     assert "width_mm=36" in reference
     for url in (one, reference):
-        assert httpx.get(page.address + url, timeout=30).headers["content-type"] == "image/png"
+        assert http.get(page.address + url).headers["content-type"] == "image/png"
     choose(page, "kel-55~lark~kel-plm-reducer~full")
     pictures(page, "via=kel-plm-reducer")
     assert "67.6 mm" in page.text("[data-mistake=framing]")
@@ -67,7 +68,7 @@ def test_a_row_that_is_chosen_is_shown_beside_the_reference(page: Page) -> None:
 def test_the_frames_are_as_wide_as_their_angles(page: Page) -> None:
     opened(page, LARK + "&view=bodies", "becomes lens kel-55")
     scale = 240 / (18 / page.number(".nested-frames svg", "data-mm"))
-    table = httpx.get(page.address + "/api/v1/becomes/lens?lens=kel-55").json()
+    table = http.get(page.address + "/api/v1/becomes/lens?lens=kel-55").json()
     for row in table["rows"]:
         box = page.box(f"[data-frame='{row['key']}'] .frame-grip")
         angle = row["settings"][0]["angles_deg"]
@@ -78,6 +79,7 @@ def test_the_frames_are_as_wide_as_their_angles(page: Page) -> None:
         assert box["y"] >= 0
 
 
+@pytest.mark.attack
 def test_rows_are_gone_through_by_key(page: Page) -> None:
     opened(page, LARK + "&view=bodies", "becomes lens kel-55")
     rows = [row.get_attribute("data-row") for row in page.all("[data-table=bodies] [data-row]")]
@@ -112,6 +114,7 @@ def test_a_number_that_somebody_came_to_is_explained(page: Page) -> None:
     page.wait_text("[data-guess=none]", "Nothing that is usual")
 
 
+@pytest.mark.attack
 def test_a_zoom_is_entered_at_each_mark(page: Page) -> None:
     path = "/frame?lens=kel-28-80&body=lark&view=bodies&row=kel-28-80~lark~kel-plm-reducer~full"
     opened(page, path, "becomes lens kel-28-80")
@@ -139,11 +142,12 @@ def test_a_set_has_a_gap_and_leaving_a_lens_at_home_changes_it(page: Page) -> No
 def test_a_table_is_taken_out_as_csv(page: Page) -> None:
     opened(page, "/frame?lens=kel-55&body=o7&view=lenses&whose=all", "becomes body o7")
     link = page.find("a[download='tropeion-lenses.csv']").get_attribute("href") or ""
-    rows = list(csv.DictReader(io.StringIO(httpx.get(link).content.decode("utf-8-sig"))))
-    ends = httpx.get(page.address + "/api/v1/becomes/body?body=o7&whose=all").json()["rows"]
+    rows = list(csv.DictReader(io.StringIO(http.get(link).content.decode("utf-8-sig"))))
+    ends = http.get(page.address + "/api/v1/becomes/body?body=o7&whose=all").json()["rows"]
     assert len(rows) == sum(len(one["settings"]) for one in ends)
 
 
+@pytest.mark.attack
 def test_from_a_wish_to_a_rig_to_its_frame_by_keyboard(page: Page) -> None:
     opened(page, "/frame?lens=kel-55&body=o7", "frame kel-55 o7 ")
     page.press("w")
@@ -197,6 +201,7 @@ def test_depth_and_reach(page: Page) -> None:
     page.find("[data-bars=depth] .bar.chosen[data-bar='8']")
 
 
+@pytest.mark.attack
 def test_a_length_is_tried(page: Page) -> None:
     opened(page, "/frame?lens=kel-55&body=o7&via=kel-ost-plain&view=reach", "reach kel-55 o7")
     page.find("[data-closer='kel-ost-plain+10']")
@@ -206,7 +211,7 @@ def test_a_length_is_tried(page: Page) -> None:
     page.gone("[data-closer='kel-ost-plain+10']")
     page.find("[data-bars=closer] [data-bar='kel-ost-plain+25'] rect")
     asked = "/api/v1/becomes/closer?lens=kel-55&body=o7&via=kel-ost-plain&more=25"
-    near = httpx.get(page.address + asked).json()["rows"][-1]["near_mm"]
+    near = http.get(page.address + asked).json()["rows"][-1]["near_mm"]
     assert f"{near / 10:.1f} cm" in page.text("[data-closer='kel-ost-plain+25']")
     box.send_keys(Keys.BACKSPACE * 2 + "far" + Keys.ENTER)
     page.wait_text("[data-rows] [role=alert]", "lengths from above 0 to 500 mm")
@@ -221,6 +226,7 @@ def test_two_rigs_at_equal_framing(page: Page) -> None:
     assert page.find("[data-noise]").get_attribute("data-noise") == "0"
 
 
+@pytest.mark.attack
 def test_on_a_phone_the_picture_comes_before_the_table(page: Page) -> None:
     page.size(390, 844)
     opened(page, LARK + "&view=wish&wf=50", "wish lark 50 2.8")

@@ -78,6 +78,7 @@ def test_what_is_missing_is_said_before_anything_is_sent(own_page: Page) -> None
     assert own_page.messages() == []
 
 
+@pytest.mark.attack
 def test_the_keyboard_alone_suffices(own_page: Page) -> None:
     own_page.open("/begin")
     own_page.answer("begin body")
@@ -93,6 +94,7 @@ def test_the_keyboard_alone_suffices(own_page: Page) -> None:
     own_page.find('[data-state="verdict"][data-grade="native"]')
 
 
+@pytest.mark.attack
 def test_the_other_two_ways_in_are_there(own_page: Page) -> None:
     own_page.open()
     text = own_page.text('[data-state="empty"]')
@@ -103,6 +105,7 @@ def test_the_other_two_ways_in_are_there(own_page: Page) -> None:
 # What leads on where nothing fits
 
 
+@pytest.mark.attack
 def test_a_missing_ring_is_added_with_its_length_and_one_is_led_back(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/?lens=lis-28&body=nave")
@@ -119,6 +122,7 @@ def test_a_missing_ring_is_added_with_its_length_and_one_is_led_back(own_sample_
     page.find(".route.selected")
 
 
+@pytest.mark.attack
 def test_a_changed_plate_is_judged_as_a_rig_of_its_own(page: Page) -> None:
     page.open("/?lens=ost-30&body=vigil")
     page.find('[data-state="nothing-fits"]')
@@ -130,6 +134,7 @@ def test_a_changed_plate_is_judged_as_a_rig_of_its_own(page: Page) -> None:
     page.find('[data-state="nothing-fits"]')
 
 
+@pytest.mark.attack
 def test_emptying_the_collection_is_asked_about_first(own_page: Page) -> None:
     own_page.open()
     own_page.find('[data-state="empty"]')
@@ -153,6 +158,7 @@ def test_emptying_the_collection_is_asked_about_first(own_page: Page) -> None:
     own_page.find('[data-state="empty"]')
 
 
+@pytest.mark.attack
 def test_a_length_in_inches_is_taken_in_the_kit(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/kit/adapters?item=kel-ost-plain")
@@ -163,6 +169,7 @@ def test_a_length_in_inches_is_taken_in_the_kit(own_sample_page: Page) -> None:
     page.until(lambda _: length.get_attribute("value") == "38.1", "not in mm")
 
 
+@pytest.mark.attack
 def test_depth_of_field_tells_near_and_far_apart(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")
@@ -175,6 +182,7 @@ def test_depth_of_field_tells_near_and_far_apart(page: Page) -> None:
         assert len({cell.split()[-1] for cell in (at, near, far)} - {"infinity"}) == 1
 
 
+@pytest.mark.attack
 def test_the_marks_on_the_ribbon_are_ones_own(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/?lens=kel-55&body=o7")

@@ -23,9 +23,9 @@ PAIR = "lens=kel-55&body=o7&via=kel-ost-plain"
 
 
 @pytest.fixture
-def bench(own_sample_page: Page) -> Page:
-    own_sample_page.driver.execute_script("window.sessionStorage.clear()")
-    return own_sample_page
+def bench(own_server_page: Page) -> Page:
+    own_server_page.driver.execute_script("window.sessionStorage.clear()")
+    return own_server_page
 
 
 def tap(page: Page, name: str) -> None:
@@ -53,7 +53,7 @@ def readings(page: Page, count: int) -> None:
 
 def grade(page: Page) -> str:
     """The grade of the saved rig on the light path."""
-    page.open(f"/?{PAIR}")
+    page.load(f"/?{PAIR}")
     page.answer("kel-55 o7 kel-ost-plain")
     return page.text(".grade-word")
 
@@ -118,6 +118,7 @@ def test_jaws_are_dragged_closed_and_read_with_the_simulated_caliper(bench: Page
     assert "invented copy" in bench.text("[data-result]")
 
 
+@pytest.mark.attack
 def test_a_caliper_that_types_and_a_reading_that_is_struck_out(bench: Page) -> None:
     bench.open("/bench?piece=bodies:o7&view=measure")
     assert "never the sensor" in bench.text(".caliper-sheet")
@@ -166,6 +167,7 @@ def test_what_is_seen_moves_the_error_and_says_what_to_do(bench: Page) -> None:
     bench.wait_text("h1", "Penny ring")
 
 
+@pytest.mark.attack
 def test_frames_lead_to_the_cause_by_the_keyboard_and_back(bench: Page) -> None:
     bench.open(f"/bench?{PAIR}&view=frames")
     for step, look in enumerate(("one side soft", "now that side is sharp and the other soft")):
@@ -183,6 +185,7 @@ def test_frames_lead_to_the_cause_by_the_keyboard_and_back(bench: Page) -> None:
     bench.find("[data-seen]")
 
 
+@pytest.mark.attack
 def test_a_barrel_is_found_by_holding_it_and_written(bench: Page) -> None:
     bench.open("/bench?body=o7&view=mountless&mountless=head-75")
     bench.wait_text("h1", "find it first, before a known body")
@@ -198,6 +201,7 @@ def test_a_barrel_is_found_by_holding_it_and_written(bench: Page) -> None:
     assert "cannot be taken back" in bench.text("[data-section=ways]")
 
 
+@pytest.mark.attack
 def test_a_thread_is_told_and_a_part_that_was_tried_counts(bench: Page) -> None:
     bench.open("/bench?view=thread")
     for field, text in (("diameter", "52.84"), ("length", "8.5"), ("pitches", "10")):
@@ -213,6 +217,7 @@ def test_a_thread_is_told_and_a_part_that_was_tried_counts(bench: Page) -> None:
     assert "never forced" in bench.text("[data-section=thread]")
 
 
+@pytest.mark.attack
 def test_a_throw_stands_beside_others_and_is_written(bench: Page) -> None:
     bench.open("/bench?lens=kel-55&body=o7&view=throw")
     write(bench, "turns", "0.5")

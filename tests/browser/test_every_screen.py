@@ -7,6 +7,7 @@ from typing import cast
 import pytest
 
 from tests.browser.conftest import Page
+from tests.thorough import some
 from tropeion.api.app import WEB_FILES
 
 pytestmark = [
@@ -97,7 +98,20 @@ return [...document.querySelectorAll('main *')].filter(e => {
 """
 
 
-@pytest.mark.parametrize("path", SCREENS)
+# One of each room; the rooms' other states in ``make attack``.
+FEW = (
+    "/?lens=kel-55&body=o7",
+    "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=n%3D16",
+    "/setup/film",
+    "/bench?lens=kel-55&body=o7&via=kel-ost-plain&view=seen",
+    "/grid?lens=kel-55&body=o7",
+    "/mounts?of=kelvane",
+    "/kit/lenses?item=kel-55",
+    "/fit?q=KLV+28-80mm+1:3.5-4.5",
+)
+
+
+@pytest.mark.parametrize("path", some(SCREENS, FEW))
 def test_a_screen_for_everybody(page: Page, path: str) -> None:
     page.open(path)
     # Colours are the same at every width, and widths in both themes: each is looked at once.

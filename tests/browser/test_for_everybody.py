@@ -41,6 +41,7 @@ def test_no_serious_barrier_with_a_panel_open(page: Page) -> None:
         page.gone(shown)
 
 
+@pytest.mark.attack
 @pytest.mark.parametrize("path", PATHS.values(), ids=PATHS.keys())
 def test_a_phone_scrolls_one_way_only(page: Page, path: str) -> None:
     page.size(390, 844)

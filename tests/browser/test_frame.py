@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 
-import httpx
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
+from tests.limits import http
+from tests.thorough import some
 from tropeion.api.app import WEB_FILES
 
 pytestmark = [
@@ -50,7 +51,7 @@ def test_it_is_reached_from_the_light_path_with_its_pair_and_leads_back(page: Pa
 def test_the_picture_is_what_the_server_draws_at_its_full_size(page: Page) -> None:
     opened(page)
     url = shown(page, "rows=600")
-    answer = httpx.get(page.address + url, timeout=30)
+    answer = http.get(page.address + url)
     assert answer.headers["content-type"] == "image/png"
     size = page.driver.execute_script(
         "const i = document.querySelector('.photo img'); return [i.naturalWidth, i.naturalHeight]"
@@ -62,6 +63,7 @@ def test_the_picture_is_what_the_server_draws_at_its_full_size(page: Page) -> No
     assert "Image circle 64.0 mm" in caption
 
 
+@pytest.mark.attack
 def test_keys_move_the_sensor_and_the_address_restores_the_picture(page: Page) -> None:
     opened(page)
     drawing = page.find(".circle-view svg")
@@ -87,13 +89,14 @@ def test_a_drag_gives_the_address_that_keys_give_and_its_numbers_are_the_cores(p
     shown(page, f"shift_y={shift:g}", "rows=600")
     margin = page.number(".circle-view figcaption", "data-margin")
     assert margin == pytest.approx(32 - math.hypot(18, 12 + shift), abs=1e-3)
-    report = httpx.get(
+    report = http.get(
         page.address + "/api/v1/frame?lens=kel-30s&body=o7&via=kel-ost-plain&shift_y=" + str(shift)
     ).json()
     assert report["shift_set_mm"] == [0, shift]
     assert report["shift_fits"] is (margin >= 0)
 
 
+@pytest.mark.attack
 def test_the_mechanism_is_not_dragged_farther_than_it_goes(page: Page) -> None:
     opened(page)
     drawing = page.find(".circle-view svg")
@@ -116,7 +119,7 @@ def test_two_settings_stand_on_either_side_of_a_divider(page: Page) -> None:
     # Both see the same church from the same place.
     one, other = shown(page), page.find(".photo-other").get_attribute("data-picture") or ""
     reports = [
-        httpx.get(page.address + url.replace("/picture", "").replace("&rows=600", "")).json() for url in (one, other)
+        http.get(page.address + url.replace("/picture", "").replace("&rows=600", "")).json() for url in (one, other)
     ]
     assert reports[0]["subject"] == reports[1]["subject"]
     page.size(390, 844)
@@ -140,6 +143,7 @@ def test_every_mode_can_be_looked_at_and_tells_what_it_buys(page: Page) -> None:
     page.find('[data-table=modes] tr[data-mode="24 × 16"][aria-current]')
 
 
+@pytest.mark.attack
 def test_a_tall_front_says_what_is_wanted_and_what_allows_it(page: Page) -> None:
     opened(page, PAIR + "&subject=18,14,1.5")
     facts = {e.get_attribute("data-fact"): e.text for e in page.all("[data-fact]")}
@@ -164,6 +168,7 @@ def test_no_room_is_said_with_the_gap(page: Page) -> None:
     page.wait_text("[data-state=no-room]", "8.80 mm")
 
 
+@pytest.mark.attack
 def test_what_is_not_known_is_hatched_and_said(page: Page) -> None:
     opened(page, "/frame?lens=tub-400&body=o7&via=tub-ost-plain")
     page.find(".circle-unknown")
@@ -188,6 +193,7 @@ def test_nothing_fits_and_one_end_alone_lead_on(page: Page) -> None:
     page.wait_text("[data-state=no-pair] h1", "Which body?")
 
 
+@pytest.mark.attack
 def test_a_setting_that_the_rig_has_not_leads_back(page: Page) -> None:
     page.open(PAIR + "&n=1.4")
     page.wait_text("[data-state=not-possible] h1", "f/4 to f/22")
@@ -207,6 +213,7 @@ def test_single_keys_change_scene_stop_and_orientation(page: Page) -> None:
     page.until(lambda _: page.find(".photo").rect["height"] > page.find(".photo").rect["width"], "not upright")
 
 
+@pytest.mark.attack
 def test_a_sighted_corner_becomes_the_measured_circle(own_sample_page: Page) -> None:
     page = own_sample_page
     opened(page, "/frame?lens=kel-55&body=o7&via=kel-ost-plain")
@@ -215,12 +222,13 @@ def test_a_sighted_corner_becomes_the_measured_circle(own_sample_page: Page) -> 
     page.find(".sighting button[type=submit]").click()
     page.wait_text(".sighting [role=status]", "measured")
     page.wait_text("main", "measured, to")
-    item = httpx.get(page.address + "/api/v1/kit/lenses/items/kel-55").json()["item"]
-    travel = httpx.get(page.address + "/api/v1/kit/bodies/items/o7").json()["item"]["stabiliser"]["travel_mm"]
+    item = http.get(page.address + "/api/v1/kit/lenses/items/kel-55").json()["item"]
+    travel = http.get(page.address + "/api/v1/kit/bodies/items/o7").json()["item"]["stabiliser"]["travel_mm"]
     assert item["image_circle_from"] == "measured"
     assert item["image_circle_mm"] == pytest.approx(2 * math.hypot(18 + 0.4 * travel, 12 + 0.4 * travel), abs=1e-5)
 
 
+@pytest.mark.attack
 def test_a_native_lens_stands_beside_the_adapted_one(page: Page) -> None:
     opened(page, "/frame?lens=kel-55&body=o7&via=kel-ost-plain&n=4&vs=lens%3Dost-30%26via%3D")
     page.until(lambda _: "lens=ost-30" in (page.find(".photo-other").get_attribute("data-picture") or ""), "no other")
@@ -232,6 +240,7 @@ def test_a_native_lens_stands_beside_the_adapted_one(page: Page) -> None:
     page.wait_text(".photo-label.second", "native")
 
 
+@pytest.mark.attack
 def test_a_tilt_is_dragged_as_far_as_the_ring_goes_and_back_takes_one_step(page: Page) -> None:
     opened(page, "/frame?lens=kel-55&body=o7&via=kel-ost-tilt")
     knob = page.find('[role=slider][aria-label="Tilt in degrees, down is positive"]')
@@ -246,6 +255,7 @@ def test_a_tilt_is_dragged_as_far_as_the_ring_goes_and_back_takes_one_step(page:
     shown(page, "tilt=8")
 
 
+@pytest.mark.attack
 def test_a_pipe_mark_and_a_chart_follow_the_distance(page: Page) -> None:
     opened(page, "/frame?lens=kel-55&body=o7&via=kel-ost-close&scene=mark&at=0.4")
     page.wait_text(".screen-head h1", "Focused at 40")
@@ -254,7 +264,7 @@ def test_a_pipe_mark_and_a_chart_follow_the_distance(page: Page) -> None:
     assert page.axe() == []
 
 
-@pytest.mark.parametrize("scene", ["facade", "nave", "mark", "chart"])
+@pytest.mark.parametrize("scene", some(["facade", "nave", "mark", "chart"], ["nave"]))
 def test_every_scene_can_be_looked_at_beside_another_stop(page: Page, scene: str) -> None:
     opened(page, f"/frame?lens=kel-55&body=o7&via=kel-ost-close&scene={scene}&vs=n%3D16")
     page.until(lambda _: "aperture=16" in (page.find(".photo-other").get_attribute("data-picture") or ""), "no other")
@@ -287,6 +297,7 @@ def test_files_are_made_of_picture_drawing_and_tables(page: Page) -> None:
     assert any(line.startswith("f_number,distance_m,near_m") for line in lines)
 
 
+@pytest.mark.attack
 def test_a_film_body_and_a_zoom_have_what_they_have(page: Page) -> None:
     opened(page, "/frame?lens=kel-28-80&body=stave-2&via=&mm=50")
     page.wait_text(".frame-caption", "A film body")

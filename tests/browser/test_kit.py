@@ -13,10 +13,11 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
 from tests.conftest import Serve
+from tests.limits import http
+from tests.prepared import empty_at
 from tests.worlds import lens
 from tropeion.core.gear.gear import Gear
 from tropeion.sample import sample_bytes
-from tropeion.store.collection import Collection
 
 pytestmark = pytest.mark.browser
 
@@ -66,9 +67,10 @@ def _rows(page: Page) -> list[str]:
 
 
 def _held(page: Page, path: str) -> httpx.Response:
-    return httpx.get(f"{page.address}/api/v1{path}")
+    return http.get(f"{page.address}/api/v1{path}")
 
 
+@pytest.mark.attack
 def test_search_filters_and_order_live_in_the_address(page: Page, sample_gear: Gear) -> None:
     page.open("/kit/lenses")
     page.answer("kit lenses ")
@@ -137,6 +139,7 @@ def test_a_lens_is_added_with_usual_values_and_live_grades_then_undone_after_a_r
     assert _held(page, "/kit/lenses/items/kelvane-40-2-of-the-sexton").status_code == 404
 
 
+@pytest.mark.attack
 def test_an_empty_kit_says_what_to_do_first(own_page: Page) -> None:
     own_page.open("/kit/lenses")
     own_page.answer("kit lenses ")
@@ -157,6 +160,7 @@ def test_an_empty_kit_says_what_to_do_first(own_page: Page) -> None:
     own_page.gone('[data-state="no-mounts"]')
 
 
+@pytest.mark.attack
 def test_a_form_keeps_none_and_not_known_apart(own_sample_page: Page) -> None:
     """By wire, no aperture is engraved on it: that was said, can be unsaid, and said again."""
     page = own_sample_page
@@ -185,6 +189,7 @@ def test_a_form_keeps_none_and_not_known_apart(own_sample_page: Page) -> None:
     saved([4.0])
 
 
+@pytest.mark.attack
 def test_what_goes_together_and_what_has_no_mount_stand_on_their_shelves(page: Page, sample_gear: Gear) -> None:
     for kind in ("accessories", "foils", "pairs"):
         page.open(f"/kit/{kind}")
@@ -223,7 +228,7 @@ def test_the_second_window_is_told_sees_both_and_loses_nothing(own_sample_page: 
     _type(page, "notes", "Mine.")
     theirs = _held(page, "/kit/lenses/items/kel-55").json()
     changed = {"item": {**theirs["item"], "price": 55.0, "mass_g": 300.0}, "version": 1}
-    assert httpx.put(f"{page.address}/api/v1/kit/lenses/items/kel-55", json=changed).status_code == 200
+    assert http.put(f"{page.address}/api/v1/kit/lenses/items/kel-55", json=changed).status_code == 200
     _button(page, "Save")
     page.find('[data-state="conflict"]')
     rows = {row.get_attribute("data-field"): row.text for row in page.all(".conflict-box tr[data-field]")}
@@ -256,6 +261,7 @@ def test_what_is_in_use_says_who_uses_it_and_offers_to_retire(own_sample_page: P
     page.until(lambda _: not _rows(page), "it is still retired")
 
 
+@pytest.mark.attack
 def test_several_are_retired_at_once_and_come_back_at_once(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/kit/lenses?q=brannoch")
@@ -282,12 +288,13 @@ def test_a_rig_is_kept_on_the_light_path_and_tells_when_it_changes(own_sample_pa
     rig = _held(page, "/kit/rigs/items/loft-rig").json()["item"]
     ring = _held(page, f"/kit/adapters/items/{rig['adapters'][0]}").json()
     longer = {"item": {**ring["item"], "measured_length_mm": ring["item"]["length_mm"] + 2}, "version": ring["version"]}
-    httpx.put(f"{page.address}/api/v1/kit/adapters/items/{ring['id']}", json=longer).raise_for_status()
-    page.open("/kit/rigs")
+    http.put(f"{page.address}/api/v1/kit/adapters/items/{ring['id']}", json=longer).raise_for_status()
+    page.load("/kit/rigs")
     page.wait_text('[data-rig="loft-rig"] .warning', "When it was kept")
     page.wait_text(".rigs-changed", "1 changed")
 
 
+@pytest.mark.attack
 def test_a_trial_of_ones_own_is_noted_and_counted(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/?lens=kel-55&body=o7")
@@ -301,6 +308,7 @@ def test_a_trial_of_ones_own_is_noted_and_counted(own_sample_page: Page) -> None
     page.wait_text(".witnessed", "locks firmly")
 
 
+@pytest.mark.attack
 def test_a_label_becomes_an_adapter(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/kit/adapters")
@@ -342,11 +350,12 @@ def test_a_wrong_list_is_refused_with_its_places(own_sample_page: Page, tmp_path
     page.wait_text('[data-state="refused"]', "row 2, column focal_length_short_mm: 'thirty' is not a number")
 
 
+@pytest.mark.attack
 def test_a_backup_is_restored_from_the_screen(own_sample_page: Page, tmp_path: Path) -> None:
     page = own_sample_page
     spare = tmp_path / "spare.sqlite"
     spare.write_bytes(_held(page, "/backup").content)
-    httpx.post(f"{page.address}/api/v1/kit/lenses/retire", json={"ids": ["kel-45"]}).raise_for_status()
+    http.post(f"{page.address}/api/v1/kit/lenses/retire", json={"ids": ["kel-45"]}).raise_for_status()
     page.open("/files")
     page.find('input[aria-label="A backup to restore"]').send_keys(str(spare))
     # What is in it, beside what there is now, comes before the question.
@@ -360,6 +369,7 @@ def test_a_backup_is_restored_from_the_screen(own_sample_page: Page, tmp_path: P
     page.until(lambda _: _held(page, "/kit/lenses/items/kel-45").json()["item"].get("retired"), "not taken back")
 
 
+@pytest.mark.attack
 def test_would_it_fit_takes_three_taps_on_a_phone(page: Page) -> None:
     page.size(390, 844)
     page.open("/kit/lenses")
@@ -380,11 +390,12 @@ def large_page(driver: webdriver.Chrome, serve_long: Serve, tmp_path_factory: py
     """Three thousand lenses on the shelf."""
     document = json.loads(sample_bytes())
     document["lenses"] += [lens(id=f"l{n}", name=f"Lens {n:04}", mount="kelvane") for n in range(3000)]
-    collection = Collection(tmp_path_factory.mktemp("large") / "collection.sqlite")
+    collection = empty_at(tmp_path_factory.mktemp("large") / "collection.sqlite")
     collection.replace(Gear.model_validate_json(json.dumps(document)))
     return Page(driver, serve_long(collection).address)
 
 
+@pytest.mark.attack
 def test_thousands_scroll_without_gaps(large_page: Page, sample_gear: Gear) -> None:
     large_page.size(1280, 800)
     large_page.open("/kit/lenses")

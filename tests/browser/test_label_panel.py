@@ -6,6 +6,7 @@ import pytest
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
+from tests.thorough import some
 from tropeion.api.app import WEB_FILES
 
 pytestmark = [
@@ -23,7 +24,7 @@ def typed(page: Page, text: str) -> None:
     page.find(f'.label-said[data-label="{text}"]')
 
 
-@pytest.mark.parametrize("path", ["/?lens=kel-55&body=o7", "/mounts"])
+@pytest.mark.parametrize("path", some(["/?lens=kel-55&body=o7", "/mounts"], ["/mounts"]))
 def test_a_label_is_read_on_every_screen(page: Page, path: str) -> None:
     page.open(path)
     page.find("[data-answer-for]")
@@ -39,6 +40,7 @@ def test_a_label_is_read_on_every_screen(page: Page, path: str) -> None:
     page.answer("kel-55 corran best")
 
 
+@pytest.mark.attack
 def test_doubts_are_said_and_the_phone_has_room(page: Page) -> None:
     page.size(390, 844)
     page.open("/mounts")

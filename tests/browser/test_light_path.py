@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-import httpx
 import pytest
 from selenium import webdriver
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
+from tests.limits import http
 from tropeion.api.app import WEB_FILES
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
@@ -41,6 +41,7 @@ def test_pick_another_lens_by_part_of_its_name(page: Page) -> None:
     assert page.find(".route").get_attribute("data-via") == "tol-ost-pin"
 
 
+@pytest.mark.attack
 def test_pick_by_the_alias_of_the_mount_with_the_keyboard_alone(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")
@@ -71,6 +72,7 @@ def one_piece(sample: World) -> list[str]:
     return [",".join(route.adapters) for route in routes]
 
 
+@pytest.mark.attack
 def test_arrow_keys_move_through_the_routes(page: Page, sample: World) -> None:
     vias = one_piece(sample)
     page.open(ONE_PIECE)
@@ -96,6 +98,7 @@ def test_the_list_of_routes_is_a_radio_group(page: Page, sample: World) -> None:
     assert [e.get_attribute("aria-checked") for e in page.all(".route")].index("true") == 1
 
 
+@pytest.mark.attack
 def test_folded_routes_are_counted_and_can_be_seen(page: Page, sample: World) -> None:
     report = match(sample, "mrw-92", "o7")
     page.open("/?lens=mrw-92&body=o7")
@@ -142,6 +145,7 @@ def test_a_working_shows_formula_terms_and_source_and_unfolds_further(page: Page
 # The address
 
 
+@pytest.mark.attack
 def test_the_address_gives_the_same_answer_in_another_window(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7&via=kel-ost-long&trust=cautious&distances=imperial")
     key = "kel-55 o7 kel-ost-long trust=cautious distances=imperial"
@@ -175,6 +179,7 @@ def test_what_fits_leads_to_the_pair(page: Page) -> None:
     assert page.text(".grade-word") == "Native"
 
 
+@pytest.mark.attack
 def test_functions_tell_which_link_limits_them(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7&via=kel-ost-plain")
     page.answer("kel-55 o7 kel-ost-plain")
@@ -191,6 +196,7 @@ def test_an_unknown_id_offers_near_ones(page: Page) -> None:
     page.answer("kel-55 o7 best")
 
 
+@pytest.mark.attack
 def test_an_unknown_lens_alone_and_an_unknown_piece_of_a_chain_are_named_too(page: Page) -> None:
     page.open("/?lens=kel-5")
     page.wait_text("[data-state=unknown-id] h1", "names a lens")
@@ -206,6 +212,7 @@ def test_the_window_is_named_after_the_pair(page: Page) -> None:
     assert page.driver.title == "Kelvane 55/2.2 on Ostrel O7 · Tropeion"
 
 
+@pytest.mark.attack
 def test_back_returns_to_the_pair_before(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")
@@ -246,19 +253,20 @@ def test_practice_is_kept_and_visible_where_it_changes_an_answer(own_sample_page
     page.find('[data-quantity="equivalents.f_number"]')
     # A fresh start is judged by what was kept.
     page.until(
-        lambda _: httpx.get(f"{page.address}/api/v1/start").json()["practice"]["equivalence"] == "framing_and_depth",
+        lambda _: http.get(f"{page.address}/api/v1/start").json()["practice"]["equivalence"] == "framing_and_depth",
         "not kept",
     )
     page.open()
     page.answer("kel-55 o7 best trust=cautious equivalence=framing_and_depth distances=imperial")
 
 
+@pytest.mark.attack
 def test_an_address_does_not_overwrite_the_readers_own_practice(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/?lens=kel-55&body=o7&crop=width")
     page.answer("kel-55 o7 best crop=width")
     page.wait_text(".practice-note", "by the preferences in this address, not by yours")
-    assert httpx.get(f"{page.address}/api/v1/start").json()["practice"]["crop"] == "diagonal"
+    assert http.get(f"{page.address}/api/v1/start").json()["practice"]["crop"] == "diagonal"
     page.find(".practice-note button").click()
     page.answer("kel-55 o7 best")
     page.gone(".practice-note")
@@ -275,6 +283,7 @@ def test_nothing_fits_says_what_would(page: Page) -> None:
     assert kinds == ["swap_body_plate", "close_up", "correcting_glass", "shared_plate"]
 
 
+@pytest.mark.attack
 def test_the_wrong_ring_is_struck_through_beside_the_right_one(page: Page) -> None:
     """Nobody knows how far this lens is focused out: the ring of the other system on its thread is not called good."""
     page.open("/?lens=tol-140&body=o7")
@@ -296,9 +305,9 @@ def test_a_thread_that_binds_is_told_though_another_ring_is_shown(page: Page) ->
 def test_what_is_assumed_is_hatched_and_named(own_sample_page: Page) -> None:
     page = own_sample_page
     held = f"{page.address}/api/v1/kit/adapters/items/tol-ost-pin"
-    found = httpx.get(held).json()
+    found = http.get(held).json()
     stated = {key: value for key, value in found["item"].items() if key not in {"tolerance_mm", "play_mm"}}
-    httpx.put(held, json={"version": found["version"], "item": stated}).raise_for_status()
+    http.put(held, json={"version": found["version"], "item": stated}).raise_for_status()
     page.open("/?lens=tol-82&body=o7&via=tol-ost-pin")
     page.find(".assumed-area")
     page.wait_text(".figures", "in part assumed")
@@ -306,6 +315,7 @@ def test_what_is_assumed_is_hatched_and_named(own_sample_page: Page) -> None:
     page.wait_text(".joints", "not assessed")
 
 
+@pytest.mark.attack
 def test_an_empty_end_asks_for_it(page: Page) -> None:
     page.open("/?lens=kel-55")
     page.wait_text("[data-state=no-pair] h1", "Which body?")

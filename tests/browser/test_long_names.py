@@ -12,9 +12,10 @@ from selenium import webdriver
 
 from tests.browser.conftest import Page
 from tests.conftest import Serve, Served
+from tests.prepared import empty_at
+from tests.thorough import some
 from tropeion.api.app import WEB_FILES
 from tropeion.core.gear.gear import Gear
-from tropeion.store.collection import Collection
 
 pytestmark = [
     pytest.mark.browser,
@@ -35,7 +36,7 @@ def long_winded(gear: Gear) -> Gear:
 
 @pytest.fixture(scope="module")
 def served(serve_long: Serve, sample_gear: Gear, tmp_path_factory: pytest.TempPathFactory) -> Served:
-    collection = Collection(tmp_path_factory.mktemp("long") / "collection.sqlite")
+    collection = empty_at(tmp_path_factory.mktemp("long") / "collection.sqlite")
     collection.replace(long_winded(sample_gear))
     return serve_long(collection)
 
@@ -71,7 +72,7 @@ VIEWS = {
 }
 
 
-@pytest.mark.parametrize("path", VIEWS)
+@pytest.mark.parametrize("path", some(VIEWS, ["/?lens=kel-55&body=o7"]))
 def test_no_screen_grows_wider_and_no_drawing_lets_them_out(page: Page, path: str) -> None:
     for width, height in ((1280, 800), (390, 844)):
         page.size(width, height)

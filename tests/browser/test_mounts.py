@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import httpx
 import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
+from tests.limits import http
 from tropeion.api.app import WEB_FILES
 from tropeion.core.gear.world import World
 
@@ -79,6 +79,7 @@ def generation(number: int) -> str:
     return f'[data-generation="kelvane-{number}"]'
 
 
+@pytest.mark.attack
 def test_a_system_whole(page: Page) -> None:
     page.open("/mounts?of=kelvane")
     page.answer("mounts kelvane lens")
@@ -163,13 +164,14 @@ def test_what_may_still_break_is_said_and_one_look_settles_it(page: Page) -> Non
     assert not page.all('.may-mount li[data-effect="damage"]')
 
 
+@pytest.mark.attack
 def test_a_lens_whose_generation_is_open_is_kept_open(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/mounts/kelvane/key?seen=y.painted-index")
     page.answer("key kelvane lens 1")
     add_attic_lens(page)
     page.find('[data-grade="danger"] .brick[data-id="stave-3"]')
-    item = httpx.get(f"{page.address}/api/v1/kit/lenses/items/attic-58-2").json()["item"]
+    item = http.get(f"{page.address}/api/v1/kit/lenses/items/attic-58-2").json()["item"]
     assert not item.keys() & {"generation", "features"}
     (noted,) = item["evidence"]
     assert noted["claim"].startswith("Its generation is open: I 29")
@@ -184,6 +186,7 @@ def test_answers_can_be_taken_back_one_by_one(page: Page) -> None:
     assert "seen=y.rack-short" in page.driver.current_url
 
 
+@pytest.mark.attack
 def test_the_identified_lens_is_added_and_judged(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/mounts/kelvane/key?seen=y.rack-long,n.sounding-hole")
@@ -192,12 +195,13 @@ def test_the_identified_lens_is_added_and_judged(own_sample_page: Page) -> None:
     # Straight to what it fits: the film body that it would break is on the wall, with the warning.
     page.find('[data-grade="danger"] .brick[data-id="stave-3"]')
     assert "lens=attic-58-2" in page.driver.current_url
-    gear = httpx.get(f"{page.address}/api/v1/gear").json()
+    gear = http.get(f"{page.address}/api/v1/gear").json()
     (lens,) = [one for one in gear["lenses"] if one["id"] == "attic-58-2"]
     assert lens["generation"] == "kelvane-1"
     assert "rack-long" in lens["features"]
 
 
+@pytest.mark.attack
 def test_the_screens_remember_their_questions(page: Page) -> None:
     page.open("/?lens=tol-82&body=lark")
     page.answer("tol-82 lark best")

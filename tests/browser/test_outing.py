@@ -64,6 +64,7 @@ def test_the_order_that_swaps_least_is_shown_and_taken(own_sample_page: Page) ->
     page.wait_text(".screen-head h1", "4 swaps as planned")
 
 
+@pytest.mark.attack
 def test_the_bag_is_packed_and_kept(own_sample_page: Page) -> None:
     page = own_sample_page
     planned(page)
@@ -82,6 +83,7 @@ def test_the_bag_is_packed_and_kept(own_sample_page: Page) -> None:
     )
 
 
+@pytest.mark.attack
 def test_cards_of_an_outing_stand_four_on_a_side_of_a4(own_sample_page: Page) -> None:
     page = own_sample_page
     planned(page)
@@ -126,6 +128,7 @@ def test_a_card_alone_fits_its_side(page: Page, button: str, sides: tuple[int, i
 # Stored lenses and corners
 
 
+@pytest.mark.attack
 def test_a_place_is_noted_pinned_and_taken_back(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/setup/gallery?view=stored")
@@ -141,6 +144,7 @@ def test_a_place_is_noted_pinned_and_taken_back(own_sample_page: Page) -> None:
     assert page.axe() == []
 
 
+@pytest.mark.attack
 def test_corners_looked_at_become_the_measured_circle(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/setup/gallery")
@@ -163,6 +167,7 @@ def test_corners_looked_at_become_the_measured_circle(own_sample_page: Page) -> 
     page.wait_text(".steps-section", "The image circle, as measured, leaves room for 50% of its travel: set that.")
 
 
+@pytest.mark.attack
 def test_a_second_support_relieves_the_joints_between(page: Page) -> None:
     page.open("/setup/film?with=")
     page.answer("setup qlk-50 vigil")

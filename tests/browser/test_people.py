@@ -99,6 +99,7 @@ def test_somebody_in_a_shop_has_an_answer_in_four_and_goes_back_step_by_step(pag
     page.wait_text("main", "KLV 1:2.2/55")
 
 
+@pytest.mark.attack
 def test_a_mount_that_nobody_can_name_is_narrowed_by_looking(page: Page) -> None:
     page.size(390, 844)
     page.open("/fit")
@@ -116,6 +117,7 @@ def test_a_mount_that_nobody_can_name_is_narrowed_by_looking(page: Page) -> None
     assert page.axe() == []
 
 
+@pytest.mark.attack
 def test_a_film_maker_sees_squeeze_modes_play_and_load_and_takes_the_card_along(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import httpx
 import pytest
 from benchmarks.market import market
 from selenium.webdriver.common.action_chains import ActionChains
@@ -12,8 +11,9 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
 from tests.conftest import Serve
+from tests.limits import client_of, http
+from tests.prepared import empty_at
 from tropeion.api.app import WEB_FILES
-from tropeion.store.collection import Collection
 
 pytestmark = [
     pytest.mark.browser,
@@ -47,7 +47,7 @@ def test_the_grid_is_moved_over_by_keyboard_and_says_why(page: Page) -> None:
 
 
 def test_each_grade_is_drawn_as_often_as_there_are_cells_of_it(page: Page) -> None:
-    cells = httpx.get(f"{page.address}/api/v1/grid").json()["report"]["cells"]
+    cells = http.get(f"{page.address}/api/v1/grid").json()["report"]["cells"]
     page.open("/grid")
     page.find(".grid-works")
     drawn = {one.get_attribute("data-grade"): one.get_attribute("d") for one in page.all(".grid-mark[data-grade]")}
@@ -62,6 +62,7 @@ def test_each_grade_is_drawn_as_often_as_there_are_cells_of_it(page: Page) -> No
     assert tiles.count("M") == sum(one["works_now"] for one in cells)
 
 
+@pytest.mark.attack
 def test_the_grid_is_narrowed_sorted_and_holds_its_address(page: Page) -> None:
     page.open("/grid")
     page.find(".grid-search input").send_keys("tolmer")
@@ -76,21 +77,22 @@ def test_the_grid_is_narrowed_sorted_and_holds_its_address(page: Page) -> None:
 
 
 def test_stranded_lenses_say_why(page: Page) -> None:
-    report = httpx.get(f"{page.address}/api/v1/grid").json()["report"]
+    report = http.get(f"{page.address}/api/v1/grid").json()["report"]
     lone = {one["id"] for one in report["lenses"] if one["at_hand"] and not one["on_hand"]}
     page.open("/grid")
     page.until(lambda _: {one.get_attribute("data-stranded") for one in page.all("[data-stranded]")} == lone, "others")
     page.wait_text(f"[data-stranded={min(lone)}]", ".")
 
 
-def test_two_kept_plans_stand_beside_each_other(own_sample_page: Page) -> None:
-    page = own_sample_page
+@pytest.mark.attack
+def test_two_kept_plans_stand_beside_each_other(own_server_page: Page) -> None:
+    page = own_server_page
     for together in (False, True):
-        with httpx.Client(base_url=f"{page.address}/api/v1") as client:
+        with client_of(f"{page.address}/api/v1") as client:
             demands = [{"lens": one, "bodies": ["lark"]} for one in ("kel-55", "kel-45")]
             question = {"demands": demands, "together": together}
             client.post("/plans", json={"name": f"together {together}", "question": question}).raise_for_status()
-    for line in httpx.get(f"{page.address}/api/v1/plans").json():
+    for line in http.get(f"{page.address}/api/v1/plans").json():
         page.open(f"/plan/{line['id']}")
         tap(page, "Keep this plan")
         page.find("[data-holds=yes]")
@@ -116,8 +118,9 @@ def test_what_selling_a_body_would_do(page: Page) -> None:
     page.gone("[data-what-if]")
 
 
+@pytest.mark.attack
 def test_three_hundred_lenses_on_thirty_bodies_are_drawn_whole(page: Page, serve: Serve, tmp_path: Path) -> None:
-    collection = Collection(tmp_path / "collection.sqlite")
+    collection = empty_at(tmp_path / "collection.sqlite")
     collection.replace(market(adapters=120))
     page.driver.get(serve(collection).address + "/grid")
     page.until(lambda _: len(page.all(".grid-name")) == 300, "not all lenses")
@@ -130,6 +133,7 @@ def test_three_hundred_lenses_on_thirty_bodies_are_drawn_whole(page: Page, serve
     )
 
 
+@pytest.mark.attack
 def test_on_a_phone_one_lens_at_a_time(page: Page) -> None:
     page.size(390, 844)
     page.open("/grid?lens=kel-55")
@@ -141,8 +145,8 @@ def test_on_a_phone_one_lens_at_a_time(page: Page) -> None:
     page.find(".one-lens")
 
 
-def test_a_plan_is_asked_read_and_marked_when_a_price_changes(own_sample_page: Page) -> None:
-    page = own_sample_page
+def test_a_plan_is_asked_read_and_marked_when_a_price_changes(own_server_page: Page) -> None:
+    page = own_server_page
     page.open("/plan")
     page.find("[data-state=empty]")
     tap(page, "Plan for everything at hand")
@@ -175,15 +179,16 @@ def test_a_plan_is_asked_read_and_marked_when_a_price_changes(own_sample_page: P
 
 
 def dearer(page: Page, id_: str, price: float) -> None:
-    with httpx.Client(base_url=page.address) as client:
+    with client_of(page.address) as client:
         found = client.get(f"/api/v1/kit/adapters/items/{id_}").json()
         item = {**found["item"], "price": price}
         written = {"item": item, "version": found["version"]}
         client.put(f"/api/v1/kit/adapters/items/{id_}", json=written).raise_for_status()
 
 
-def test_what_is_asked_can_be_changed_and_taken_back(own_sample_page: Page) -> None:
-    page = own_sample_page
+@pytest.mark.attack
+def test_what_is_asked_can_be_changed_and_taken_back(own_server_page: Page) -> None:
+    page = own_server_page
     page.open("/plan")
     tap(page, "Begin with nothing")
     page.wait_text(".plan-head h1", "Nothing is asked yet.")
@@ -198,8 +203,9 @@ def test_what_is_asked_can_be_changed_and_taken_back(own_sample_page: Page) -> N
     page.wait_text(".plan-head h1", "Nothing is asked yet.")
 
 
-def test_a_piece_that_is_sold_out_is_done_without(own_sample_page: Page) -> None:
-    page = own_sample_page
+@pytest.mark.attack
+def test_a_piece_that_is_sold_out_is_done_without(own_server_page: Page) -> None:
+    page = own_server_page
     page.open("/plan")
     tap(page, "Plan for everything at hand")
     page.find("[data-buy=tpr-plm-plain]")
@@ -210,8 +216,9 @@ def test_a_piece_that_is_sold_out_is_done_without(own_sample_page: Page) -> None
     page.wait_text(".plan-head h1", "269")
 
 
-def test_native_rings_and_filters_beside_the_plan(own_sample_page: Page) -> None:
-    page = own_sample_page
+@pytest.mark.attack
+def test_native_rings_and_filters_beside_the_plan(own_server_page: Page) -> None:
+    page = own_server_page
     page.open("/plan")
     tap(page, "Plan for everything at hand")
     page.find("[data-buy]")
@@ -226,8 +233,9 @@ def test_native_rings_and_filters_beside_the_plan(own_sample_page: Page) -> None
     page.find("[data-filter=variable-67]")
 
 
-def test_the_budget_is_dragged_over_the_curve(own_sample_page: Page) -> None:
-    page = own_sample_page
+@pytest.mark.attack
+def test_the_budget_is_dragged_over_the_curve(own_server_page: Page) -> None:
+    page = own_server_page
     page.open("/plan")
     tap(page, "Plan for everything at hand")
     grip = page.find(".money-budget .money-handle")

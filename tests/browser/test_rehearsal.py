@@ -6,6 +6,7 @@ import pytest
 from selenium.webdriver.common.by import By
 
 from tests.browser.conftest import Page
+from tests.thorough import some
 from tropeion.api.app import WEB_FILES
 
 pytestmark = [
@@ -91,9 +92,9 @@ def rest_of_the_card(page: Page) -> None:
     page.until(lambda _: "Open the iris" in page.text(".camera-mount"), "not stopped down")
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (390, 844)], ids=["wide", "phone"])
-def test_the_release_is_forgotten_refused_and_mended(own_sample_page: Page, size: tuple[int, int]) -> None:
-    page = own_sample_page
+@pytest.mark.parametrize("size", some([(1280, 800), (390, 844)], [(390, 844)]))
+def test_the_release_is_forgotten_refused_and_mended(own_server_page: Page, size: tuple[int, int]) -> None:
+    page = own_server_page
     page.size(*size)
     begun(page)
     swap(page)
@@ -124,8 +125,9 @@ def test_the_release_is_forgotten_refused_and_mended(own_sample_page: Page, size
     assert page.driver.execute_script("return document.documentElement.scrollWidth") == size[0]
 
 
-def test_the_prompt_keeps_the_last_focal_length_unless_it_is_changed(own_sample_page: Page) -> None:
-    page = own_sample_page
+@pytest.mark.attack
+def test_the_prompt_keeps_the_last_focal_length_unless_it_is_changed(own_server_page: Page) -> None:
+    page = own_server_page
     begun(page)
     swap(page)
     prompt = page.find(".camera-prompt")
@@ -146,8 +148,9 @@ def test_the_prompt_keeps_the_last_focal_length_unless_it_is_changed(own_sample_
     assert page.find("[data-setting=focal_length] input").get_attribute("value") == "55"
 
 
-def test_peaking_marks_edges_of_what_is_not_sharp(own_sample_page: Page) -> None:
-    page = own_sample_page
+@pytest.mark.attack
+def test_peaking_marks_edges_of_what_is_not_sharp(own_server_page: Page) -> None:
+    page = own_server_page
     begun(page)
     swap(page)
     tap(page, "Dismiss")
@@ -160,8 +163,9 @@ def test_peaking_marks_edges_of_what_is_not_sharp(own_sample_page: Page) -> None
     page.until(lambda _: "magnifier" in (page.find(".finder").get_attribute("data-finder") or ""), "as sharp as any")
 
 
-def test_a_swap_with_the_power_on_is_seen(own_sample_page: Page) -> None:
-    page = own_sample_page
+@pytest.mark.attack
+def test_a_swap_with_the_power_on_is_seen(own_server_page: Page) -> None:
+    page = own_server_page
     begun(page)
     tap(page, "Swap: put Kelvane 55/2.2 on")
     page.find("[data-step='1'][data-seen=not_yet]")
@@ -170,8 +174,9 @@ def test_a_swap_with_the_power_on_is_seen(own_sample_page: Page) -> None:
     says(page, "It was swapped with the power on")
 
 
-def test_a_squeezed_finder_is_made_wide(own_sample_page: Page) -> None:
-    page = own_sample_page
+@pytest.mark.attack
+def test_a_squeezed_finder_is_made_wide(own_server_page: Page) -> None:
+    page = own_server_page
     begun(page, "/setup/film?view=rehearse")
     page.find(".camera-switch[aria-checked=true]").click()
     page.find(".camera-switch[aria-checked=false]")
@@ -191,6 +196,7 @@ def test_a_squeezed_finder_is_made_wide(own_sample_page: Page) -> None:
     assert shape() == pytest.approx(1.6 * 26.2 / 13.8, rel=0.02)
 
 
+@pytest.mark.attack
 def test_keys_lead_through_the_views(page: Page) -> None:
     page.open("/setup/gallery")
     page.find(".balance-support")

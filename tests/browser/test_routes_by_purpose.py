@@ -32,6 +32,7 @@ def test_routes_stand_in_groups_and_open_on_demand(page: Page, sample: World) ->
     assert page.axe() == []
 
 
+@pytest.mark.attack
 def test_arrows_go_through_the_groups_as_they_stand(page: Page, sample: World) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")
@@ -58,6 +59,7 @@ def test_a_rig_that_does_not_work_is_told_by_what_stops_it(page: Page) -> None:
     assert "nothing comes into focus" in steps[0]
 
 
+@pytest.mark.attack
 def test_a_squeezed_lens_frames_two_ways_and_exposes_by_its_t_number(page: Page) -> None:
     page.open("/?lens=qlk-50&body=vigil")
     page.answer("qlk-50 vigil best")
@@ -81,6 +83,7 @@ def test_working_distances_stand_beside_those_from_the_sensor(page: Page, sample
 # Would it fit?
 
 
+@pytest.mark.attack
 def test_the_question_stands_in_the_address_and_is_gone_back_on_step_by_step(page: Page) -> None:
     page.open("/fit")
     page.answer("fit")
@@ -106,6 +109,7 @@ def test_the_generation_decides(page: Page) -> None:
     assert "is not known" not in page.text('[data-state="would-fit"] > p.route-gives')
 
 
+@pytest.mark.attack
 def test_a_body_leads_to_the_light_path_of_a_lens_that_is_not_owned(page: Page) -> None:
     page.open("/fit?q=KLV+28-80mm+1:3.5-4.5&gen=kelvane-3")
     page.answer("fit kelvane 28-80")
@@ -117,6 +121,7 @@ def test_a_body_leads_to_the_light_path_of_a_lens_that_is_not_owned(page: Page) 
     page.answer("fit kelvane 28-80")
 
 
+@pytest.mark.attack
 def test_an_unknown_mount_is_found_by_looking_and_measuring(page: Page) -> None:
     page.size(390, 844)
     page.open("/fit")
@@ -146,6 +151,7 @@ def test_what_cannot_be_read_is_answered_with_an_example(page: Page) -> None:
 # Labels
 
 
+@pytest.mark.attack
 def test_what_a_label_says_beside_its_ends_is_named(page: Page) -> None:
     page.open("/mounts")
     page.find("[data-answer-for]")

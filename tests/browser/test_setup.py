@@ -5,13 +5,13 @@ from __future__ import annotations
 import math
 from typing import Any
 
-import httpx
 import pytest
 from pypdf import PageObject
 from selenium.webdriver.common.by import By
 
 from tests.browser.conftest import Page
 from tests.browser.test_on_paper import printed, squeezed
+from tests.limits import http
 from tropeion.api.app import WEB_FILES
 
 pytestmark = [
@@ -26,6 +26,7 @@ def opened(page: Page, path: str, answer: str) -> None:
     page.find(".balance-support")
 
 
+@pytest.mark.attack
 def test_a_kept_rig_is_reached_from_the_light_path(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7&via=kel-ost-plain")
     page.answer("kel-55 o7 kel-ost-plain")
@@ -45,7 +46,7 @@ def test_the_balance_is_drawn_to_scale(page: Page) -> None:
     assert disc["x"] + disc["width"] / 2 == pytest.approx(sensor - scale * centre, abs=0.6)
     foot = page.box(".balance-support")
     assert foot["x"] + foot["width"] / 2 == pytest.approx(sensor - scale * held, abs=0.6)
-    told = httpx.get(page.address + "/api/v1/setup?lens=kel-55&body=o7&via=kel-ost-plain").json()["balance"]
+    told = http.get(page.address + "/api/v1/setup?lens=kel-55&body=o7&via=kel-ost-plain").json()["balance"]
     assert centre == pytest.approx(told["centre_of_mass_mm"])
     assert held == told["held_by"]["at_mm"]
     # A gauge is as full as its joint bears of what it may.
@@ -82,6 +83,7 @@ def test_the_card_is_ticked_in_its_stages_and_resumed(own_sample_page: Page) -> 
     page.wait_text(".steps-section h2", f"1 of {len(numbers)} done")
 
 
+@pytest.mark.attack
 def test_what_is_put_on_it_goes_together_or_not(page: Page) -> None:
     opened(page, "/setup/film?with=cage-vigil,foot-104", "setup qlk-50 vigil")
     verdicts = {one.text: one.get_attribute("data-verdict") for one in page.all("[data-list=pairs] li")}
@@ -157,6 +159,7 @@ def strokes_mm(sheet: PageObject) -> list[tuple[float, float]]:
     return found
 
 
+@pytest.mark.attack
 def test_the_template_of_a_flange_measures_true_on_paper(page: Page) -> None:
     """From the page's own geometry: the bar is 50 mm long, a field as large as the mount says."""
     opened(page, "/setup?lens=lis-40&body=verge&via=", "setup lis-40 verge")

@@ -19,6 +19,7 @@ def shown(page: Page) -> list[str]:
     return [e.get_attribute("id") or "" for e in page.all(".term")]
 
 
+@pytest.mark.attack
 def test_every_term_stands_there_with_its_meaning_and_its_other_names(page: Page) -> None:
     page.open("/terms")
     page.answer("terms")
@@ -30,6 +31,7 @@ def test_every_term_stands_there_with_its_meaning_and_its_other_names(page: Page
         assert term.also in text
 
 
+@pytest.mark.attack
 def test_what_can_be_drawn_is_drawn(page: Page) -> None:
     """Words of distances and of the picture have drawings; each names a part of it or points at one."""
     page.open("/terms")

@@ -50,6 +50,7 @@ def test_the_key_compares_with_the_best_and_escape_leaves_off(page: Page) -> Non
     page.gone(".compare")
 
 
+@pytest.mark.attack
 def test_any_listed_route_can_be_compared_with_a_button(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")
@@ -75,6 +76,7 @@ def pick_at(page: Page, joint: int, typed: str, name: str) -> None:
     page.until(taken, f"no piece {name}")
 
 
+@pytest.mark.attack
 def test_a_chain_is_put_together_piece_by_piece(page: Page) -> None:
     page.open("/?lens=tpr-36&body=o7&via=")
     page.answer("tpr-36 o7 ")
@@ -93,6 +95,7 @@ def test_a_chain_is_put_together_piece_by_piece(page: Page) -> None:
     page.until(lambda _: len(page.all(".section > g > .adapter")) == 2, "not drawn")
 
 
+@pytest.mark.attack
 def test_anything_may_be_tried_and_the_screen_says_why_not(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7&via=")
     page.answer("kel-55 o7 ")
@@ -107,6 +110,7 @@ def test_anything_may_be_tried_and_the_screen_says_why_not(page: Page) -> None:
 # Steps and card
 
 
+@pytest.mark.attack
 def test_steps_are_ticked_and_stay_ticked(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")

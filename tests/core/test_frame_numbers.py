@@ -19,7 +19,7 @@ from tropeion.core.gear.world import World
 from tropeion.core.optics.coverage import covers_shift
 from tropeion.core.optics.defocus import blur_diameter_mm, extension_for_mm, extension_uncertainty_mm
 from tropeion.core.optics.focus import object_distance_mm
-from tropeion.core.optics.movements import hinge_of, stitch_of, tall_subject
+from tropeion.core.optics.movements import LEAST_TILT_DEG, hinge_mm, hinge_of, stitch_of, tall_subject
 
 CASES = json.loads((Path(__file__).parent / "vectors-2.json").read_text(encoding="utf-8"))["cases"]
 
@@ -384,6 +384,13 @@ SETTINGS = st.builds(
     correct=st.one_of(st.none(), st.floats(0, 1.4)),
     stray=st.floats(0, 1),
 )
+
+
+def test_a_tilt_too_small_for_a_hinge_has_none() -> None:
+    assert hinge_mm(55.0, 5e-324, 1.0) is None
+    assert hinge_mm(55.0, -1e-5, 1.0) == pytest.approx(55.0 / math.radians(1e-5))
+
+
 CHAINS = ["kel-ost-plain", "kel-ost-long", "kel-ost-close", "kel-ost-tilt", "kel-ost-shift"]
 
 
@@ -405,7 +412,7 @@ def test_no_setting_breaks_the_numbers(sample: World, asked: FrameQuestion, via:
     assert report.f_numbers[0] <= report.f_number <= report.f_numbers[-1]
     assert sum(mode.in_use for mode in report.modes) == 1
     assert report.caption.left_out
-    assert (report.tilt.hinge_mm is None) is (asked.tilt_deg == 0)
+    assert (report.tilt.hinge_mm is None) is (abs(asked.tilt_deg) < LEAST_TILT_DEG)
     for row in report.depth:
         assert row.near_m <= row.distance_m
         assert row.far_m is None or row.far_m >= row.distance_m

@@ -11,6 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.thorough import examples
 from tropeion.core.frame.raster import coverage_of, disc_blurred, grown, shrunk
 from tropeion.core.frame.render import PALETTE, View, light_of, toned
 from tropeion.core.frame.scenes import SCENES, Light, Patch, Scene, Setting, Surface, scene_of
@@ -81,7 +82,7 @@ def test_shapes_of_one_tone_do_not_add_up_where_they_overlap() -> None:
     assert float(found[2].sum()) == pytest.approx(36 + 18 - 9)
 
 
-@settings(deadline=None, max_examples=40)
+@settings(deadline=None, max_examples=examples(40))
 @given(diameter=st.floats(1.2, 30))
 def test_a_point_becomes_a_disc_of_its_diameter_with_all_its_light(diameter: float) -> None:
     image = np.zeros((81, 81), np.float32)
@@ -307,7 +308,7 @@ def test_a_png_holds_every_pixel_and_the_palette() -> None:
     assert not lines[:, 0].any()
 
 
-@settings(deadline=None, max_examples=60)
+@settings(deadline=None, max_examples=examples(60))
 @given(
     name=st.sampled_from(SCENES),
     f=st.floats(8, 400),

@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.thorough import examples
 from tropeion.core.frame.raster import disc_blurred, grown, shrunk
 from tropeion.core.frame.render import PALETTE, View, light_of, toned
 from tropeion.core.frame.scenes import SCENES, Light, Patch, Scene, SceneName, Setting, Surface, scene_of
@@ -92,7 +93,7 @@ def test_the_chart_fills_the_frame_at_any_distance() -> None:
 # What the renderer is made of
 
 
-@settings(deadline=None, max_examples=30)
+@settings(deadline=None, max_examples=examples(30))
 @given(by=st.integers(1, 5), rows=st.integers(3, 40), columns=st.integers(3, 40))
 def test_shrinking_keeps_the_light_of_whole_squares(by: int, rows: int, columns: int) -> None:
     image = np.random.default_rng(rows * 41 + columns).random((rows * by, columns * by), np.float32)
@@ -102,7 +103,7 @@ def test_shrinking_keeps_the_light_of_whole_squares(by: int, rows: int, columns:
     assert grown(small, by, image.shape).shape == image.shape
 
 
-@settings(deadline=None, max_examples=30)
+@settings(deadline=None, max_examples=examples(30))
 @given(diameter=st.floats(1.1, 25), shift=st.integers(-6, 6))
 def test_a_blur_moves_with_what_it_blurs_and_never_makes_light(diameter: float, shift: int) -> None:
     image = np.zeros((64, 64), np.float32)
@@ -116,7 +117,7 @@ def test_a_blur_moves_with_what_it_blurs_and_never_makes_light(diameter: float, 
 
 
 @given(diameter=st.floats(1.5, 12), more=st.floats(0.5, 12))
-@settings(deadline=None, max_examples=30)
+@settings(deadline=None, max_examples=examples(30))
 def test_a_larger_disc_is_flatter(diameter: float, more: float) -> None:
     image = np.zeros((61, 61), np.float32)
     image[30, 30] = 1

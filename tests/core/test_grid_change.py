@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.thorough import examples
 from tests.worlds import body, gear_of, lens, mount, ring
 from tropeion.core.answers.grid import grid_of
 from tropeion.core.answers.grid_change import GridChange, change_of_grid, difference_of, two_bodies
@@ -87,7 +88,7 @@ def edits(draw: st.DrawFn) -> list[tuple[Kind, str, Entry | None]]:
     return found
 
 
-@settings(deadline=None, max_examples=45)
+@settings(deadline=None, max_examples=examples(45))
 @given(changes=edits())
 def test_after_any_edits_it_is_as_if_made_anew(changes: list[tuple[Kind, str, Entry | None]]) -> None:
     world = compile_world(gear(*START))
@@ -100,7 +101,7 @@ def test_after_any_edits_it_is_as_if_made_anew(changes: list[tuple[Kind, str, En
         assert grid.report == grid_of(compile_world(world.gear), PRACTICE).report
 
 
-@settings(deadline=None, max_examples=40)
+@settings(deadline=None, max_examples=examples(40))
 @given(changes=edits())
 def test_tables_upon_others_hold_the_same_chains_in_the_same_order(
     changes: list[tuple[Kind, str, Entry | None]],

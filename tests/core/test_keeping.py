@@ -13,6 +13,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.limits import LIMIT_S
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.keeping import Keeper, kept
 from tropeion.core.practice import Practice
@@ -86,7 +87,7 @@ def test_many_threads_compute_an_answer_once() -> None:
     thing = Thing()
 
     def ask() -> object:
-        gate.wait(10)
+        gate.wait(LIMIT_S)
         return slow(thing)
 
     with ThreadPoolExecutor(12) as pool:
@@ -114,7 +115,7 @@ def test_cold_worlds_under_twenty_threads_answer_as_one_thread_does(sample: Worl
         gate = threading.Barrier(len(pairs))
 
         def ask(pair: tuple[str, str], world: World = cold, gate: threading.Barrier = gate) -> object:
-            gate.wait(20)
+            gate.wait(LIMIT_S)
             return match(world, *pair, practice)
 
         with hasty(), ThreadPoolExecutor(len(pairs)) as pool:

@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.terminal import run
+from tests.thorough import examples
 from tests.worlds import body, gear_of, lens, mount, ring
 from tropeion.core.findings import rank
 from tropeion.core.gear.adapters import Adapter
@@ -131,7 +132,7 @@ DEMANDS = [
 ]
 
 
-@settings(deadline=None, max_examples=60)
+@settings(deadline=None, max_examples=examples(60))
 @given(world=markets(), count=st.integers(1, 4), together=st.booleans(), budget=st.none() | st.integers(0, 60))
 def test_a_plan_is_the_best_of_everything_that_could_be_done(
     world: World, count: int, together: bool, budget: int | None
@@ -143,7 +144,7 @@ def test_a_plan_is_the_best_of_everything_that_could_be_done(
     holds(world, question, report)
 
 
-@settings(deadline=None, max_examples=60)
+@settings(deadline=None, max_examples=examples(60))
 @given(world=markets(), count=st.integers(1, 4), together=st.booleans())
 def test_a_plan_over_a_large_market_is_the_best_too(world: World, count: int, together: bool) -> None:
     question = PlanQuestion(demands=tuple(DEMANDS[:count]), together=together)

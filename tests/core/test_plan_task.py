@@ -12,6 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.thorough import examples
 from tropeion.core.plan.curve import curve_of
 from tropeion.core.plan.greedy import greedy
 from tropeion.core.plan.program import Run, StoppedError, at_least, solve
@@ -100,7 +101,7 @@ def every_choice(task: Task) -> list[tuple[Choice, int, int, int]]:
     return found
 
 
-@settings(deadline=None, max_examples=120)
+@settings(deadline=None, max_examples=examples(120))
 @given(task=tasks())
 def test_the_plan_is_the_best_of_all_choices(task: Task) -> None:
     every = every_choice(task)
@@ -114,7 +115,7 @@ def test_the_plan_is_the_best_of_all_choices(task: Task) -> None:
     assert solved.bound == solved.outcome.cost
 
 
-@settings(deadline=None, max_examples=120)
+@settings(deadline=None, max_examples=examples(120))
 @given(task=tasks(budget=False))
 def test_each_step_of_the_curve_is_the_least_for_so_many(task: Task) -> None:
     least: dict[int, int] = {}
@@ -126,7 +127,7 @@ def test_each_step_of_the_curve_is_the_least_for_so_many(task: Task) -> None:
     assert [(step.met, step.outcome.cost) for step in curve_of(task, Run())] == steps
 
 
-@settings(deadline=None, max_examples=120)
+@settings(deadline=None, max_examples=examples(120))
 @given(task=tasks())
 def test_ways_that_are_left_out_are_not_missed(task: Task) -> None:
     kept = needed_ways(task)
@@ -141,7 +142,7 @@ def test_ways_that_are_left_out_are_not_missed(task: Task) -> None:
         assert min((cost for _, met, cost, _ in some if met >= count), default=None) == whole
 
 
-@settings(deadline=None, max_examples=80)
+@settings(deadline=None, max_examples=examples(80))
 @given(task=tasks(budget=False))
 def test_more_money_never_meets_less(task: Task) -> None:
     met = [solve(Task(task.wants, task.offers, task.together, limit, task.carry_g)).met for limit in (0, 20, 50)]

@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.thorough import examples
 from tests.worlds import details, gear_of, mount, ring
 from tropeion.core.findings import Grade, rank
 from tropeion.core.gear.adapters import Adapter
@@ -134,7 +135,7 @@ def exhaustive(world: World, most: int) -> set[tuple[str, ...]]:
 worlds = st.builds(world_of, st.lists(pieces, max_size=7), lenses, bodies)
 
 
-@settings(max_examples=120)
+@settings(max_examples=examples(120))
 @given(worlds, st.integers(0, 3))
 def test_every_chain_is_found_once_and_none_that_does_not_mate(world: World, most: int) -> None:
     chains = find_chains(world, world.lenses["lens"], world.bodies["body"], most)
@@ -143,7 +144,7 @@ def test_every_chain_is_found_once_and_none_that_does_not_mate(world: World, mos
     assert set(concrete) == exhaustive(world, most)
 
 
-@settings(max_examples=120)
+@settings(max_examples=examples(120))
 @given(worlds, st.integers(0, 3))
 def test_counts_are_exact(world: World, most: int) -> None:
     chains = find_chains(world, world.lenses["lens"], world.bodies["body"], most)
@@ -157,7 +158,7 @@ def grade_of(world: World, chain: tuple[str, ...], practice: Practice) -> Grade:
     return assess(world, world.lenses["lens"], adapters, world.bodies["body"], practice).grade
 
 
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 @given(worlds, st.sampled_from(["nominal", "cautious"]), st.sampled_from(["1500", "3000"]))
 def test_the_best_grade_is_that_of_an_exhaustive_search(world: World, trust: Any, blur: Any) -> None:
     practice = Practice(trust=trust, blur=blur, pieces="2")
@@ -190,7 +191,7 @@ def assert_promises_hold(world: World, practice: Practice) -> None:
         assert tuple(promises.wants[index][:exact]) == pytest.approx(merit.wants[:exact], abs=1e-6)
 
 
-@settings(max_examples=120)
+@settings(max_examples=examples(120))
 @given(worlds, st.sampled_from(["nominal", "cautious"]), st.sampled_from(["1500", "two_pixels"]))
 def test_no_chain_is_better_than_it_promised(world: World, trust: Any, blur: Any) -> None:
     assert_promises_hold(world, Practice(trust=trust, blur=blur, pieces="2"))
@@ -236,7 +237,7 @@ def could_want(world: World, route: Route) -> tuple[list[float], list[float]]:
     return agree, wanted
 
 
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 @given(worlds)
 def test_what_is_folded_is_beaten_in_everything_that_anyone_could_want(world: World) -> None:
     """Every chain that is left out, tried one by one, against those that are shown."""
@@ -268,7 +269,7 @@ def test_what_is_folded_is_beaten_in_everything_that_anyone_could_want(world: Wo
         assert beaten_by, (chain, left_out.grade)
 
 
-@settings(max_examples=80)
+@settings(max_examples=examples(80))
 @given(st.lists(pieces, max_size=5), pieces, lenses, bodies)
 def test_more_on_the_market_never_worsens_the_best_grade(
     rings: list[dict[str, Any]], another: dict[str, Any], the_lens: dict[str, Any], the_body: dict[str, Any]

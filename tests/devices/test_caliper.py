@@ -17,6 +17,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.limits import LIMIT_S
 from tests.terminal import run
 from tropeion.core.bench.quantities import bench_piece, quantity_of
 from tropeion.core.bench.series import Caliper, Taken, series_report
@@ -270,7 +271,7 @@ def test_the_command_serves_one_until_it_is_stopped(tmp_path: Path) -> None:
         finally:
             with contextlib.suppress(ProcessLookupError):
                 process.send_signal(signal.SIGTERM)
-        assert process.wait(10) == 0
+        assert process.wait(LIMIT_S) == 0
     assert not caliper_link(tmp_path).is_symlink()
 
 

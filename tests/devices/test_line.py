@@ -16,6 +16,7 @@ from typing import Any
 
 import pytest
 
+from tests.limits import LIMIT_S
 from tests.worlds import body
 from tropeion.core.gear.bodies import Body
 from tropeion.devices.cameras import Cameras, socket_of
@@ -34,7 +35,7 @@ def served(tmp_path: Path) -> Iterator[Path]:
 
 def lines(path: Path, *sent: bytes) -> list[dict[str, Any]]:
     with socket.socket(socket.AF_UNIX) as line:
-        line.settimeout(10)
+        line.settimeout(LIMIT_S)
         line.connect(str(path))
         line.sendall(b"\n".join(sent) + b"\n")
         line.shutdown(socket.SHUT_WR)
@@ -164,7 +165,7 @@ def test_the_command_serves_one_until_it_is_stopped(tmp_path: Path) -> None:
         again = subprocess.run(command, capture_output=True, text=True, check=False)
         assert (again.returncode, "another camera is at" in again.stderr) == (1, True)
         os.kill(running.pid, signal.SIGTERM)
-        assert running.wait(20) == 0
+        assert running.wait(LIMIT_S) == 0
     assert not path.exists()
 
 

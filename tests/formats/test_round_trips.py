@@ -9,6 +9,7 @@ from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
 from tests.random_gear import gears
+from tests.thorough import examples
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS
 from tropeion.core.gear.kit import items, selection
@@ -19,7 +20,7 @@ from tropeion.formats.any_file import load_any
 from tropeion.formats.tables import dump_table
 
 STEADY = settings(
-    max_examples=40,
+    max_examples=examples(40),
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large],
     phases=[Phase.explicit, Phase.generate],
 )
@@ -29,7 +30,7 @@ def test_the_random_collections_hold_something_of_every_kind() -> None:
     """Else the tests below would say nothing."""
     held: Counter[str] = Counter()
 
-    @settings(STEADY, database=None, max_examples=120)
+    @settings(STEADY, database=None, max_examples=examples(120))
     @given(gear=gears())
     def count(gear: Gear) -> None:
         held.update({kind: len(items(gear, kind)) for kind in KINDS})

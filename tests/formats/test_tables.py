@@ -13,6 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.random_gear import PRINTABLE, can_be_seen
+from tests.thorough import examples
 from tests.worlds import gear_of, lens, mount
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS, Kind
@@ -59,7 +60,7 @@ def test_headers_carry_their_units() -> None:
 WORDS = st.text(PRINTABLE, min_size=1, max_size=12).filter(can_be_seen)
 
 
-@settings(max_examples=120)
+@settings(max_examples=examples(120))
 @given(
     name=WORDS,
     aliases=st.lists(WORDS, max_size=3),

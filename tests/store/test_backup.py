@@ -11,6 +11,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.prepared import sample_at
 from tests.shapes import as_of, first_edition
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kit import find
@@ -32,9 +33,8 @@ NAVE = (Subject(name="the nave", distance_m=18.0),)
 
 
 @pytest.fixture
-def path(tmp_path: Path, sample_gear: Gear) -> Path:
-    with closing(Collection(tmp_path / "collection.sqlite")) as collection:
-        collection.replace(sample_gear)
+def path(tmp_path: Path) -> Path:
+    with closing(sample_at(tmp_path / "collection.sqlite")) as collection:
         collection.set_practice(Practice(zooms="avoid"))
         collection.set_subjects(NAVE)
     return tmp_path / "collection.sqlite"

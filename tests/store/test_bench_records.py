@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from tropeion.core.gear.gear import Gear
+from tests.prepared import sample_at
 from tropeion.core.records.bench_trial import BenchTrial, SawRecord
 from tropeion.core.records.card import rig_of, what_it_is_about
 from tropeion.core.records.record import About
@@ -51,9 +51,8 @@ def trial(error: float) -> BenchTrial:
 
 
 @pytest.fixture
-def kept(tmp_path: Path, sample_gear: Gear) -> Iterator[Collection]:
-    with closing(Collection(tmp_path / "collection.sqlite")) as collection:
-        collection.replace(sample_gear)
+def kept(tmp_path: Path) -> Iterator[Collection]:
+    with closing(sample_at(tmp_path / "collection.sqlite")) as collection:
         yield collection
 
 

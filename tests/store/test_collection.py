@@ -2,12 +2,7 @@
 
 from __future__ import annotations
 
-import json
-import signal
 import sqlite3
-import subprocess
-import sys
-import textwrap
 from contextlib import closing
 from pathlib import Path
 
@@ -131,74 +126,3 @@ def test_a_newer_database_is_refused(empty_collection: Collection) -> None:
         connection.execute("UPDATE alembic_version SET version_num = '9999'")
     with pytest.raises(StoreError, match="newer version"):
         Collection(empty_collection.path)
-
-
-KILLED = textwrap.dedent(
-    """
-    import os, signal, sys
-    from pathlib import Path
-    from tropeion.formats import gear_file
-    from tropeion.store import acting
-    from tropeion.store import collection as module
-
-    path, point, gear = Path(sys.argv[1]), int(sys.argv[2]), gear_file.load(Path(sys.argv[3]).read_bytes())
-    kept = module.Collection(path)
-    inner, count = acting.write_rows, 0
-
-    def dying(*arguments):
-        global count
-        done = inner(*arguments)
-        count += 1
-        if count == point:
-            os.kill(os.getpid(), signal.SIGKILL)
-        return done
-
-    acting.write_rows = dying
-    if sys.argv[4] == "import":
-        kept.replace(gear)
-    else:
-        names = (one for one in gear.lenses)
-        kept.edit([module.Edit("lenses", one.id, one, kept.version("lenses", one.id)) for one in names], "renamed")
-    os.kill(os.getpid(), signal.SIGKILL)
-    """
-)
-
-
-@pytest.mark.parametrize("point", [1, 3, 5, 6])
-def test_a_kill_leaves_it_as_before_or_as_after(tmp_path: Path, sample_gear: Gear, point: int) -> None:
-    path = tmp_path / "collection.sqlite"
-    with closing(Collection(path)) as collection:
-        collection.replace(sample_gear)
-    other = json.loads(sample_bytes())
-    for kind in ("mounts", "bodies", "lenses", "adapters", "rigs"):
-        for item in other[kind]:
-            item["name"] += " changed"
-    wanted = tmp_path / "other.json"
-    wanted.write_text(json.dumps(other))
-    done = subprocess.run(
-        [sys.executable, "-c", KILLED, str(path), str(point), str(wanted), "import"], check=False, timeout=60
-    )
-    assert done.returncode == -signal.SIGKILL
-    with closing(Collection(path)) as collection:
-        found = collection.gear()
-    # Protocols stay as they were, so that point 6 never comes: that kill strikes after the action has ended.
-    assert found == (sample_gear if point <= 5 else gear_file.load(wanted.read_bytes()))
-
-
-@pytest.mark.parametrize("point", [1, 2])
-def test_a_kill_during_an_edit_leaves_it_as_before_or_as_after(tmp_path: Path, sample_gear: Gear, point: int) -> None:
-    path = tmp_path / "collection.sqlite"
-    with closing(Collection(path)) as collection:
-        collection.replace(sample_gear)
-    other = json.loads(sample_bytes())
-    for item in other["lenses"]:
-        item["name"] += " changed"
-    wanted = tmp_path / "other.json"
-    wanted.write_text(json.dumps(other))
-    command = [sys.executable, "-c", KILLED, str(path), str(point), str(wanted), "edit"]
-    assert subprocess.run(command, check=False, timeout=60).returncode == -signal.SIGKILL
-    with closing(Collection(path)) as collection:
-        found, actions = collection.gear(), collection.history()
-    # All lenses are one batch: the second point never comes, and that kill strikes after the action has ended.
-    assert found == (sample_gear if point == 1 else gear_file.load(wanted.read_bytes()))
-    assert len(actions) == point

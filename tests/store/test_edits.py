@@ -11,7 +11,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.prepared import empty_at, sample_at
 from tests.shapes import as_of, first_edition
+from tests.thorough import examples
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS
 from tropeion.core.gear.kit import find
@@ -172,7 +174,7 @@ def test_nothing_to_take_back_in_an_empty_collection(empty_collection: Collectio
     assert empty_collection.redo() is None
 
 
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 @given(steps=st.lists(st.sampled_from(["edit", "undo", "redo", "remove"]), max_size=14))
 def test_undo_and_redo_follow_a_plain_model(
     tmp_path_factory: pytest.TempPathFactory, sample_gear: Gear, steps: list[str]
@@ -180,8 +182,7 @@ def test_undo_and_redo_follow_a_plain_model(
     """Held against two stacks of whole collections."""
     done: list[Gear] = []
     undone: list[Gear] = []
-    with closing(Collection(tmp_path_factory.mktemp("model") / "collection.sqlite")) as collection:
-        collection.replace(sample_gear)
+    with closing(sample_at(tmp_path_factory.mktemp("model") / "collection.sqlite")) as collection:
         done.append(sample_gear)
         for number, step in enumerate(steps):
             if step == "edit":
@@ -206,7 +207,7 @@ def test_undo_and_redo_follow_a_plain_model(
 def _older(path: Path, gear: Gear, version: str) -> Gear:
     """A database as an older version left it, and what is in it."""
     gear = first_edition(gear)
-    with closing(Collection(path)) as collection:
+    with closing(empty_at(path)) as collection:
         collection.replace(gear)
     as_of(path, version)
     return gear
@@ -227,8 +228,7 @@ def test_an_older_database_is_kept_and_then_brought_up_to_date(tmp_path: Path, s
 
 def test_a_damaged_database_is_refused_with_the_way_back(tmp_path: Path, sample_gear: Gear) -> None:
     path, spare = tmp_path / "collection.sqlite", tmp_path / "backup.sqlite"
-    with closing(Collection(path)) as collection:
-        collection.replace(sample_gear)
+    sample_at(path).close()
     backup(path, spare)
     data = bytearray(path.read_bytes())
     data[4096 : len(data)] = b"\x5a" * (len(data) - 4096)
@@ -246,7 +246,7 @@ def test_a_damaged_database_is_refused_with_the_way_back(tmp_path: Path, sample_
 def test_what_was_taken_back_is_known_after_the_update(tmp_path: Path, sample_gear: Gear) -> None:
     """Of three actions the last two are taken back, and one of them done again."""
     path = tmp_path / "collection.sqlite"
-    with closing(Collection(path)) as collection:
+    with closing(empty_at(path)) as collection:
         collection.replace(first_edition(sample_gear))
         for price in (1.0, 2.0):
             lenses = tuple(one.model_copy(update={"price": price}) for one in collection.gear().lenses)
@@ -294,7 +294,7 @@ def test_a_mount_of_ones_own_with_the_old_shapes_opens_and_works(tmp_path: Path,
         {"id": f"part-{number}", "side": "lens", "label": "part", "look_at": {"view": "rear", "shape": shape}}
         for number, shape in enumerate(OLD_SHAPES)
     ]
-    with closing(Collection(path)) as collection:
+    with closing(empty_at(path)) as collection:
         collection.replace(first_edition(sample_gear))
     with closing(sqlite3.connect(path)) as connection, connection:
         (document,) = connection.execute("SELECT document FROM mount WHERE id = 'brannoch'").fetchone()

@@ -10,10 +10,11 @@ from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
 
-import httpx
 import pytest
 
 from tests.conftest import Serve
+from tests.limits import http
+from tests.prepared import sample_at
 from tests.shapes import fill_up
 from tests.terminal import run
 from tropeion.core.gear.gear import Gear
@@ -26,9 +27,8 @@ from tropeion.store.reading import read_only_gear
 
 
 @pytest.fixture
-def path(tmp_path: Path, sample_gear: Gear) -> Path:
-    with closing(Collection(tmp_path / "collection.sqlite")) as collection:
-        collection.replace(sample_gear)
+def path(tmp_path: Path) -> Path:
+    sample_at(tmp_path / "collection.sqlite").close()
     return tmp_path / "collection.sqlite"
 
 
@@ -44,10 +44,10 @@ def test_a_full_disk_says_so_and_nothing_is_half_done(path: Path, sample_gear: G
         collection.replace(_larger(sample_gear))
     assert collection.gear() == sample_gear
     address = serve(collection).address
-    answer = httpx.put(f"{address}/api/v1/gear", content=gear_file.dump(_larger(sample_gear)))
+    answer = http.put(f"{address}/api/v1/gear", content=gear_file.dump(_larger(sample_gear)))
     assert (answer.status_code, answer.json()["type"]) == (507, "full")
     assert "make room" in answer.json()["detail"]
-    assert httpx.get(f"{address}/api/v1/start").json()["lenses"] == len(sample_gear.lenses)
+    assert http.get(f"{address}/api/v1/start").json()["lenses"] == len(sample_gear.lenses)
 
 
 def test_another_program_that_holds_the_file_is_named(
@@ -62,7 +62,7 @@ def test_another_program_that_holds_the_file_is_named(
             collection.replace(_larger(sample_gear))
         # Reading goes on.
         assert collection.gear() == sample_gear
-        answer = httpx.put(f"{serve(collection).address}/api/v1/practice", json={})
+        answer = http.put(f"{serve(collection).address}/api/v1/practice", json={})
         assert (answer.status_code, answer.json()["type"]) == (503, "busy")
     collection.replace(_larger(sample_gear))
 

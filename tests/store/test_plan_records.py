@@ -6,12 +6,13 @@ import uuid
 from contextlib import closing
 from pathlib import Path
 
+from tests.prepared import empty_at, sample_at
 from tropeion.core.gear.gear import Gear
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import Demand, KeptBuy, KeptPlan, Plan, PlanQuestion
 from tropeion.core.records.record import About
 from tropeion.store.backup import backup, restore
-from tropeion.store.collection import Collection, Edit
+from tropeion.store.collection import Edit
 
 
 def plan() -> Plan:
@@ -32,9 +33,8 @@ def plan() -> Plan:
     )
 
 
-def test_a_plan_is_kept_whole_undone_and_in_backups(tmp_path: Path, sample_gear: Gear) -> None:
-    with closing(Collection(tmp_path / "collection.sqlite")) as collection:
-        collection.replace(sample_gear)
+def test_a_plan_is_kept_whole_undone_and_in_backups(tmp_path: Path) -> None:
+    with closing(sample_at(tmp_path / "collection.sqlite")) as collection:
         one = plan()
         collection.keep_record(one, "Plan “Nave”")
         assert collection.records_of(Plan) == (one,)
@@ -47,7 +47,7 @@ def test_a_plan_is_kept_whole_undone_and_in_backups(tmp_path: Path, sample_gear:
 
 
 def test_a_lens_that_a_plan_is_about_is_archived(tmp_path: Path, sample_gear: Gear) -> None:
-    with closing(Collection(tmp_path / "collection.sqlite")) as collection:
+    with closing(empty_at(tmp_path / "collection.sqlite")) as collection:
         collection.replace(sample_gear.model_copy(update={"rigs": (), "pairs": ()}))
         collection.keep_record(plan(), "Plan “Nave”")
         collection.edit([Edit("lenses", "kel-45", None, collection.version("lenses", "kel-45"))], "Kelvane taken out")

@@ -10,6 +10,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.prepared import sample_at
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kit import find
 from tropeion.core.gear.lenses import Lens
@@ -29,9 +30,8 @@ def card(*ticked: str, day: str = DAY) -> Card:
 
 
 @pytest.fixture
-def kept(tmp_path: Path, sample_gear: Gear) -> Iterator[Collection]:
-    with closing(Collection(tmp_path / "collection.sqlite")) as collection:
-        collection.replace(sample_gear)
+def kept(tmp_path: Path) -> Iterator[Collection]:
+    with closing(sample_at(tmp_path / "collection.sqlite")) as collection:
         yield collection
 
 

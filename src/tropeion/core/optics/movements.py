@@ -220,6 +220,10 @@ def tilt_at_sensor_deg(tilt: float, k_behind: float) -> float:
     return math.degrees(math.atan(k_behind * math.tan(math.radians(tilt))))
 
 
+# No mechanism is set so finely, and a hinge beyond any horizon is none.
+LEAST_TILT_DEG = 1e-6
+
+
 @formula(
     "tilt.hinge_mm",
     "J = F/(κ·sin θ)",
@@ -230,8 +234,8 @@ def tilt_at_sensor_deg(tilt: float, k_behind: float) -> float:
     k_behind=Symbol("κ", "", "product of the glass behind it"),
 )
 def hinge_mm(focal_length_mm: float, tilt: float, k_behind: float) -> float | None:
-    """How far beside the lens the plane of focus turns about; None without tilt."""
-    return None if tilt == 0 else focal_length_mm / (k_behind * math.sin(math.radians(abs(tilt))))
+    """How far beside the lens the plane of focus turns about; None without tilt, or with too little to have one."""
+    return None if abs(tilt) < LEAST_TILT_DEG else focal_length_mm / (k_behind * math.sin(math.radians(abs(tilt))))
 
 
 @formula(
