@@ -92,7 +92,7 @@ class _Sites(ast.NodeVisitor):
         if gap.count(old) == 1 and "#" not in gap:
             self.found.append(Mutant(self.file, left.end_lineno, start, end, gap, gap.replace(old, new)))
 
-    def visit_Compare(self, node: ast.Compare) -> None:  # noqa: N802
+    def visit_Compare(self, node: ast.Compare) -> None:
         sides = [node.left, *node.comparators]
         for left, operator, right in zip(sides, node.ops, sides[1:], strict=False):
             if type(operator) in COMPARED:
@@ -101,7 +101,7 @@ class _Sites(ast.NodeVisitor):
                 self._between(left, right, COMPARED[type(operator)], old)
         self.generic_visit(node)
 
-    def visit_BinOp(self, node: ast.BinOp) -> None:  # noqa: N802
+    def visit_BinOp(self, node: ast.BinOp) -> None:
         new = COMPUTED.get(type(node.op))
         texts = any(isinstance(side, ast.JoinedStr | ast.Set | ast.SetComp) for side in (node.left, node.right))
         if new and not texts:
@@ -109,18 +109,18 @@ class _Sites(ast.NodeVisitor):
             self._between(node.left, node.right, new, old[type(node.op)])
         self.generic_visit(node)
 
-    def visit_BoolOp(self, node: ast.BoolOp) -> None:  # noqa: N802
+    def visit_BoolOp(self, node: ast.BoolOp) -> None:
         new, old = ("or", "and") if isinstance(node.op, ast.And) else ("and", "or")
         for left, right in zip(node.values, node.values[1:], strict=False):
             self._between(left, right, new, old)
         self.generic_visit(node)
 
-    def visit_UnaryOp(self, node: ast.UnaryOp) -> None:  # noqa: N802
+    def visit_UnaryOp(self, node: ast.UnaryOp) -> None:
         if isinstance(node.op, ast.Not | ast.USub):
             self._add(node, f"({ast.unparse(node.operand)})")
         self.generic_visit(node)
 
-    def visit_Constant(self, node: ast.Constant) -> None:  # noqa: N802
+    def visit_Constant(self, node: ast.Constant) -> None:
         value = node.value
         if isinstance(value, bool):
             self._add(node, str(not value))
@@ -129,28 +129,28 @@ class _Sites(ast.NodeVisitor):
         elif isinstance(value, float):
             self._add(node, repr(value * 1.25 if value else 1.0))
 
-    def visit_Call(self, node: ast.Call) -> None:  # noqa: N802
+    def visit_Call(self, node: ast.Call) -> None:
         if isinstance(node.func, ast.Name) and node.func.id in CALLED:
             self._add(node.func, CALLED[node.func.id])
         self.generic_visit(node)
 
-    def visit_If(self, node: ast.If) -> None:  # noqa: N802
+    def visit_If(self, node: ast.If) -> None:
         self._add(node.test, f"(not ({ast.unparse(node.test)}))")
         self.generic_visit(node)
 
-    def visit_IfExp(self, node: ast.IfExp) -> None:  # noqa: N802
+    def visit_IfExp(self, node: ast.IfExp) -> None:
         self._add(node.test, f"(not ({ast.unparse(node.test)}))")
         self.generic_visit(node)
 
     # What is written for readers, types and tools is no place for a fault.
-    def visit_AnnAssign(self, node: ast.AnnAssign) -> None:  # noqa: N802
+    def visit_AnnAssign(self, node: ast.AnnAssign) -> None:
         if node.value is not None:
             self.visit(node.value)
 
-    def visit_JoinedStr(self, node: ast.JoinedStr) -> None:  # noqa: N802
+    def visit_JoinedStr(self, node: ast.JoinedStr) -> None:
         return
 
-    def visit_FunctionDef(self, node: ast.FunctionDef) -> None:  # noqa: N802
+    def visit_FunctionDef(self, node: ast.FunctionDef) -> None:
         for default in (*node.args.defaults, *(one for one in node.args.kw_defaults if one)):
             self.visit(default)
         for statement in node.body:

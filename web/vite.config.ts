@@ -2,8 +2,6 @@ import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 
 export default defineConfig({
-  // Tests run single modules outside of this folder: what they import goes along.
-  ssr: { noExternal: true },
   plugins: [react()],
   html: { cspNonce: "__CSP_NONCE__" },
   build: {

@@ -15,7 +15,7 @@ const harmless = (value: Cell) =>
 
 const cell = (value: Cell) => {
   const text = value === null ? "" : String(harmless(value));
-  return /[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 };
 
 /** Rows of one shape as a table with a head; nothing where there is no row. */

@@ -39,7 +39,7 @@ export function useSeen(address: URLSearchParams): Seen {
     fNumber: said?.f_number ?? null,
     fLong: said?.f_number_at_long_end ?? null,
     generation: address.get("gen"),
-    unread: said !== null && said.mount === null && said.focal_mm === null && !read.isPlaceholderData,
+    unread: said?.mount === null && said.focal_mm === null && !read.isPlaceholderData,
     doubts: said?.doubts ?? [],
     settled: text === "" || (read.isSuccess && !read.isPlaceholderData),
   };

@@ -86,6 +86,7 @@ export function GridDrawing({ lenses, bodies, cellOf, grouped, width, at, onChoo
           tabIndex={0}
           onKeyDown={keys}
         >
+          {/* eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-static-element-interactions -- keys are the field's */}
           <svg
             width={across}
             height={layout.height}
