@@ -147,7 +147,7 @@ class _Sites(ast.NodeVisitor):
         if node.value is not None:
             self.visit(node.value)
 
-    def visit_JoinedStr(self, node: ast.JoinedStr) -> None:
+    def visit_JoinedStr(self, node: ast.JoinedStr) -> None:  # noqa: ARG002
         return
 
     def visit_FunctionDef(self, node: ast.FunctionDef) -> None:
