@@ -115,6 +115,7 @@ def test_demo_and_own_collection_do_not_touch_each_other(tmp_path: Path) -> None
         assert http.get(f"{address}/api/v1/start").json()["lenses"] == 0
 
 
+@pytest.mark.attack
 @NEEDS_WEB
 def test_demo_reset_restores_the_sample(tmp_path: Path) -> None:
     empty = b'{"format": "tropeion-gear", "version": 1, "mounts": []}'
@@ -129,6 +130,7 @@ def test_demo_reset_restores_the_sample(tmp_path: Path) -> None:
         assert http.put(f"{address}/api/v1/gear", content=empty).status_code == 200
 
 
+@pytest.mark.attack
 @NEEDS_WEB
 def test_an_older_demo_is_offered_the_present_sample_and_keeps_what_was_added(tmp_path: Path) -> None:
     older = json.loads(sample_bytes())

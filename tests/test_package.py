@@ -24,6 +24,7 @@ def build(target: str, folder: Path) -> None:
     )
 
 
+@pytest.mark.attack
 def test_a_source_archive_carries_the_sources_and_the_tests_and_nothing_of_the_browser(tmp_path: Path) -> None:
     build("sdist", tmp_path)
     (archive,) = tmp_path.glob("*.tar.gz")

@@ -103,6 +103,7 @@ def test_the_camera_one_came_from_and_the_school_change_the_numbers(page: Page) 
     assert "depth as f/" in heads
 
 
+@pytest.mark.attack
 def test_a_number_that_somebody_came_to_is_explained(page: Page) -> None:
     opened(page, LARK + "&view=bodies", "becomes lens kel-55")
     chosen(page)
@@ -217,6 +218,7 @@ def test_a_length_is_tried(page: Page) -> None:
     page.wait_text("[data-rows] [role=alert]", "lengths from above 0 to 500 mm")
 
 
+@pytest.mark.attack
 def test_two_rigs_at_equal_framing(page: Page) -> None:
     path = "/frame?lens=kel-55&body=o7&via=kel-ost-plain&view=reach&at=6&n=4"
     opened(page, path + "&against=kel-55~lark~kel-plm-plain~full", "reach kel-55 o7")
@@ -250,6 +252,7 @@ def test_a_rig_without_a_picture_says_why(page: Page) -> None:
     assert "there is no picture" in page.text("[data-state=no-picture]")
 
 
+@pytest.mark.attack
 def test_ends_that_are_not_there_are_asked_for(page: Page) -> None:
     page.open("/frame?body=o7&view=bodies")
     assert page.text("[data-state=no-pair] h1") == "Which lens?"

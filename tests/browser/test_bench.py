@@ -58,6 +58,7 @@ def grade(page: Page) -> str:
     return page.text(".grade-word")
 
 
+@pytest.mark.attack
 def test_a_ring_is_measured_written_seen_on_the_light_path_and_taken_back(bench: Page, tmp_path: Path) -> None:
     """A ring that is half a millimetre too long, read by a caliper at a port."""
     before = grade(bench)

@@ -102,10 +102,7 @@ return [...document.querySelectorAll('main *')].filter(e => {
 FEW = (
     "/?lens=kel-55&body=o7",
     "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=n%3D16",
-    "/setup/film",
     "/bench?lens=kel-55&body=o7&via=kel-ost-plain&view=seen",
-    "/grid?lens=kel-55&body=o7",
-    "/mounts?of=kelvane",
     "/kit/lenses?item=kel-55",
     "/fit?q=KLV+28-80mm+1:3.5-4.5",
 )

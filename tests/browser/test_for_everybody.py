@@ -29,6 +29,7 @@ PATHS = {
 }
 
 
+@pytest.mark.attack
 def test_no_serious_barrier_with_a_panel_open(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")

@@ -132,6 +132,7 @@ def test_two_settings_stand_on_either_side_of_a_divider(page: Page) -> None:
     assert not divider.is_displayed()
 
 
+@pytest.mark.attack
 def test_every_mode_can_be_looked_at_and_tells_what_it_buys(page: Page) -> None:
     opened(page)
     row = page.find('[data-table=modes] tr[data-mode="24 × 16"]')
@@ -184,6 +185,7 @@ def test_a_rig_that_does_not_work_has_its_reason_and_no_picture(page: Page) -> N
     assert page.all(".photo") == []
 
 
+@pytest.mark.attack
 def test_nothing_fits_and_one_end_alone_lead_on(page: Page) -> None:
     page.open("/frame?lens=lis-28&body=nave")
     page.wait_text("[data-state=nothing-fits] h1", "Nothing in the collection joins")
@@ -202,6 +204,7 @@ def test_a_setting_that_the_rig_has_not_leads_back(page: Page) -> None:
     page.messages()
 
 
+@pytest.mark.attack
 def test_single_keys_change_scene_stop_and_orientation(page: Page) -> None:
     opened(page)
     page.press("2")

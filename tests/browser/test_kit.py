@@ -205,6 +205,7 @@ def test_what_goes_together_and_what_has_no_mount_stand_on_their_shelves(page: P
     page.wait_text("main", "has no mount of its own")
 
 
+@pytest.mark.attack
 def test_an_edit_is_kept_as_a_draft_until_it_is_saved(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/kit/lenses?item=kel-55")
@@ -220,6 +221,7 @@ def test_an_edit_is_kept_as_a_draft_until_it_is_saved(own_sample_page: Page) -> 
     assert _held(page, "/kit/lenses/items/kel-55").json()["item"]["price"] == 77
 
 
+@pytest.mark.attack
 def test_the_second_window_is_told_sees_both_and_loses_nothing(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/kit/lenses?item=kel-55")
@@ -243,6 +245,7 @@ def test_the_second_window_is_told_sees_both_and_loses_nothing(own_sample_page: 
     assert (item["price"], item["notes"], item["mass_g"]) == (55.0, "Mine.", 300.0)
 
 
+@pytest.mark.attack
 def test_what_is_in_use_says_who_uses_it_and_offers_to_retire(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/kit/adapters?item=kel-ost-plain")

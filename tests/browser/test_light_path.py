@@ -53,6 +53,7 @@ def test_pick_by_the_alias_of_the_mount_with_the_keyboard_alone(page: Page) -> N
     page.answer("kel-55 lark best")
 
 
+@pytest.mark.attack
 def test_a_name_that_nothing_bears_says_so(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")
@@ -126,6 +127,7 @@ def test_every_number_unfolds(page: Page) -> None:
         page.find(f'.worked[data-quantity="{name}"] .worked-formula strong')
 
 
+@pytest.mark.attack
 def test_a_working_shows_formula_terms_and_source_and_unfolds_further(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7&via=kel-ost-plain")
     page.answer("kel-55 o7 kel-ost-plain")
@@ -172,6 +174,7 @@ def test_a_chain_put_together_by_hand_is_judged_too(page: Page) -> None:
     assert page.text(".sentence h1").startswith("These do not go together")
 
 
+@pytest.mark.attack
 def test_what_fits_leads_to_the_pair(page: Page) -> None:
     page.open("/?body=lark")
     page.find('.brick[data-id="plm-17"]').click()
@@ -333,6 +336,7 @@ def test_an_empty_collection_takes_the_sample(own_page: Page) -> None:
     own_page.answer("kel-55 o7 best")
 
 
+@pytest.mark.attack
 def test_an_empty_collection_takes_a_gear_file_and_refuses_a_bad_one(own_page: Page, tmp_path: Any) -> None:
     from tropeion.sample import sample_bytes  # noqa: PLC0415
 

@@ -49,6 +49,7 @@ def test_a_chosen_system_shows_its_room_from_either_side(page: Page) -> None:
     page.answer("mounts all body")
 
 
+@pytest.mark.attack
 def test_the_matrix_says_the_best_grade(page: Page) -> None:
     page.open("/mounts")
     page.answer("mounts all lens")
@@ -105,6 +106,7 @@ def test_a_system_whole(page: Page) -> None:
     page.wait_text("[role=alert] h1", "no mount system of this name")
 
 
+@pytest.mark.attack
 def test_an_unknown_system_leads_back_and_an_empty_collection_says_so(page: Page, own_page: Page) -> None:
     page.open("/mounts/kelvan/key")
     page.wait_text("[role=alert] h1", "no mount system of this name")
@@ -178,6 +180,7 @@ def test_a_lens_whose_generation_is_open_is_kept_open(own_sample_page: Page) -> 
     assert noted["note"].startswith("Seen: painted second index.")
 
 
+@pytest.mark.attack
 def test_answers_can_be_taken_back_one_by_one(page: Page) -> None:
     page.open("/mounts/kelvane/key?seen=y.rack-short,n.stepped-shoe")
     page.answer("key kelvane lens 2")

@@ -116,6 +116,7 @@ def test_nothing_of_the_cards_drawing_is_cut(page: Page, card: str) -> None:
     over(page)
 
 
+@pytest.mark.attack
 @pytest.mark.parametrize("paper", some(PAPERS, ["A4"]))
 def test_the_whole_shelf_is_a_table_whose_head_is_repeated(page: Page, sample_gear: Gear, paper: str) -> None:
     """Sixty-two adapters want more than one page, though the screen draws only the rows in sight."""

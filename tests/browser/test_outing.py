@@ -46,6 +46,7 @@ def pick(page: Page, label: str, option: str) -> None:
     page.until(taken, f"no option {option}")
 
 
+@pytest.mark.attack
 def test_the_order_that_swaps_least_is_shown_and_taken(own_sample_page: Page) -> None:
     page = own_sample_page
     planned(page)

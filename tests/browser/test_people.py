@@ -44,6 +44,7 @@ class Counted:
         self.count += 1
 
 
+@pytest.mark.attack
 def test_somebody_with_one_old_lens_learns_what_it_is_and_what_to_buy(page: Page) -> None:
     """From the start: which mount, which generation, then on which camera, and the ring that it wants."""
     page.open("/?lens=kel-55&body=o7")

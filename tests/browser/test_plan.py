@@ -33,6 +33,7 @@ def tap(page: Page, name: str) -> None:
     page.until(pressed, f"no button {name}")
 
 
+@pytest.mark.attack
 def test_the_grid_is_moved_over_by_keyboard_and_says_why(page: Page) -> None:
     page.open("/grid?lens=kel-28-80&body=o7")
     page.find("[data-cell='kel-28-80 o7']")
@@ -106,6 +107,7 @@ def test_two_kept_plans_stand_beside_each_other(own_server_page: Page) -> None:
     page.wait_text("[data-table=plans]", "2 of 2")
 
 
+@pytest.mark.attack
 def test_what_selling_a_body_would_do(page: Page) -> None:
     page.open("/grid")
     page.find(".what-if-piece input").send_keys("Ostrel O7")

@@ -92,6 +92,7 @@ def rest_of_the_card(page: Page) -> None:
     page.until(lambda _: "Open the iris" in page.text(".camera-mount"), "not stopped down")
 
 
+@pytest.mark.attack
 @pytest.mark.parametrize("size", some([(1280, 800), (390, 844)], [(390, 844)]))
 def test_the_release_is_forgotten_refused_and_mended(own_server_page: Page, size: tuple[int, int]) -> None:
     page = own_server_page
@@ -163,7 +164,6 @@ def test_peaking_marks_edges_of_what_is_not_sharp(own_server_page: Page) -> None
     page.until(lambda _: "magnifier" in (page.find(".finder").get_attribute("data-finder") or ""), "as sharp as any")
 
 
-@pytest.mark.attack
 def test_a_swap_with_the_power_on_is_seen(own_server_page: Page) -> None:
     page = own_server_page
     begun(page)

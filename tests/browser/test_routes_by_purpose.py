@@ -101,6 +101,7 @@ def test_the_question_stands_in_the_address_and_is_gone_back_on_step_by_step(pag
     page.answer("fit kelvane 28-80")
 
 
+@pytest.mark.attack
 def test_the_generation_decides(page: Page) -> None:
     page.open("/fit?mount=kelvane&mm=50&gen=kelvane-1")
     page.find('[data-body="stave-3"][data-grade="danger"]')

@@ -57,6 +57,7 @@ def test_the_balance_is_drawn_to_scale(page: Page) -> None:
         assert page.box(f"{gauge} .gauge-fill")["height"] == pytest.approx(46 * share / 1.25, abs=0.5)
 
 
+@pytest.mark.attack
 def test_another_support_changes_what_the_joints_bear(page: Page) -> None:
     opened(page, "/setup/film", "setup qlk-50 vigil")
     before = page.text("[data-table=joints]")
@@ -98,6 +99,7 @@ def test_what_is_put_on_it_goes_together_or_not(page: Page) -> None:
     assert page.all("[data-list=pairs]") == []
 
 
+@pytest.mark.attack
 def test_a_flange_is_marked_and_read_back(page: Page) -> None:
     opened(page, "/setup?lens=lis-28&body=verge&via=", "setup lis-28 verge")
     section = page.find("[data-section=code]")

@@ -65,6 +65,7 @@ def test_a_link_to_one_term_shows_that_one(page: Page) -> None:
     assert 0 <= box["y"] - top < 800
 
 
+@pytest.mark.attack
 def test_a_field_is_explained_where_it_is_asked(page: Page) -> None:
     page.open("/kit/adapters?item=kel-ost-plain")
     page.answer("kit adapters ")

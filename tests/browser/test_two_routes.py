@@ -124,6 +124,7 @@ def test_steps_are_ticked_and_stay_ticked(page: Page) -> None:
     page.until(lambda _: not page.find(".steps li:nth-child(2) input").is_selected(), "still ticked")
 
 
+@pytest.mark.attack
 @pytest.mark.parametrize(
     ("lens", "via"),
     [
@@ -188,6 +189,7 @@ def test_the_section_moves_into_the_next_unless_motion_is_reduced(page: Page, mo
     assert (positions > 2) if moves else (positions <= 2)
 
 
+@pytest.mark.attack
 def test_nothing_fits_can_be_tried_by_hand(page: Page) -> None:
     page.open("/?lens=lis-28&body=vigil")
     page.answer("lis-28 vigil best")

@@ -106,6 +106,7 @@ def hasty() -> Iterator[None]:
         sys.setswitchinterval(before)
 
 
+@pytest.mark.attack
 def test_cold_worlds_under_twenty_threads_answer_as_one_thread_does(sample: World) -> None:
     practice = Practice()
     pairs = [(lens.id, body.id) for lens in sample.gear.lenses[::4] for body in sample.gear.bodies[::3]][:20]

@@ -189,6 +189,7 @@ def test_at_the_end_of_its_time_a_plan_says_how_far_it_is_proven() -> None:
     assert solved.bound <= solved.outcome.cost
 
 
+@pytest.mark.attack
 def test_whoever_waits_is_told_a_best_and_a_bound_between_which_the_answer_lies() -> None:
     said: list[tuple[int, int]] = []
     solved = solve(hard(), Run(seconds=30, told=lambda best, bound: said.append((best, bound))))

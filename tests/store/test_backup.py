@@ -95,6 +95,7 @@ def test_a_form_opened_before_does_not_save_over_what_came_after(path: Path, goo
             running.edit([Edit("lenses", "kel-55", dearer.model_copy(update={"price": 1.0}), opened)], "from the form")
 
 
+@pytest.mark.attack
 def test_restores_against_edits_show_what_is_in_the_file(path: Path, good: Path, sample_gear: Gear) -> None:
     """Somebody edits while backups are restored: every state shown is the state of the file."""
     lens = find(sample_gear, "lenses", "kel-55")
