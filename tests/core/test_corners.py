@@ -83,3 +83,10 @@ def test_a_circle_measured_so_allows_the_travel_that_was_clean(clean: float) -> 
     assert found.circle is not None
     assert found.circle.image_circle_mm is not None
     assert travel_fraction(found.circle.image_circle_mm, 36, 24, TRAVEL) == pytest.approx(clean, abs=1e-6)
+
+
+def test_the_ends_of_the_share_of_travel() -> None:
+    assert travel_fraction(30.0, 36.0, 24.0, 0.0) == 1.0
+    assert travel_fraction(30.0, 36.0, 24.0, 4.0) == 0.0
+    # So small that no shift at all would bring it to the corners.
+    assert travel_fraction(8.0, 36.0, 24.0, 4.0) == 0.0

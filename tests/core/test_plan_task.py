@@ -12,6 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.limits import LIMIT_S
 from tests.thorough import examples
 from tropeion.core.plan.curve import curve_of
 from tropeion.core.plan.greedy import greedy
@@ -101,7 +102,7 @@ def every_choice(task: Task) -> list[tuple[Choice, int, int, int]]:
     return found
 
 
-@settings(deadline=None, max_examples=examples(120))
+@settings(deadline=None, max_examples=examples(360))
 @given(task=tasks())
 def test_the_plan_is_the_best_of_all_choices(task: Task) -> None:
     every = every_choice(task)
@@ -115,7 +116,7 @@ def test_the_plan_is_the_best_of_all_choices(task: Task) -> None:
     assert solved.bound == solved.outcome.cost
 
 
-@settings(deadline=None, max_examples=examples(120))
+@settings(deadline=None, max_examples=examples(360))
 @given(task=tasks(budget=False))
 def test_each_step_of_the_curve_is_the_least_for_so_many(task: Task) -> None:
     least: dict[int, int] = {}
@@ -127,7 +128,7 @@ def test_each_step_of_the_curve_is_the_least_for_so_many(task: Task) -> None:
     assert [(step.met, step.outcome.cost) for step in curve_of(task, Run())] == steps
 
 
-@settings(deadline=None, max_examples=examples(120))
+@settings(deadline=None, max_examples=examples(360))
 @given(task=tasks())
 def test_ways_that_are_left_out_are_not_missed(task: Task) -> None:
     kept = needed_ways(task)
@@ -142,7 +143,7 @@ def test_ways_that_are_left_out_are_not_missed(task: Task) -> None:
         assert min((cost for _, met, cost, _ in some if met >= count), default=None) == whole
 
 
-@settings(deadline=None, max_examples=examples(80))
+@settings(deadline=None, max_examples=examples(240))
 @given(task=tasks(budget=False))
 def test_more_money_never_meets_less(task: Task) -> None:
     met = [solve(Task(task.wants, task.offers, task.together, limit, task.carry_g)).met for limit in (0, 20, 50)]
@@ -192,7 +193,7 @@ def test_at_the_end_of_its_time_a_plan_says_how_far_it_is_proven() -> None:
 @pytest.mark.attack
 def test_whoever_waits_is_told_a_best_and_a_bound_between_which_the_answer_lies() -> None:
     said: list[tuple[int, int]] = []
-    solved = solve(hard(), Run(seconds=30, told=lambda best, bound: said.append((best, bound))))
+    solved = solve(hard(), Run(seconds=LIMIT_S, told=lambda best, bound: said.append((best, bound))))
     assert solved.status == "optimal"
     assert all(bound <= solved.outcome.cost <= best for best, bound in said)
     assert said
@@ -213,10 +214,18 @@ def test_others_go_on_while_one_is_solved() -> None:
     finally:
         stop.set()
         other.join()
-    # A solver that held the interpreter would leave it a handful of turns.
-    assert counted[0] > 100
+    # A solver that held the interpreter for its second would leave it none.
+    assert counted[0] > 10
 
 
 def test_a_least_number_of_wants_may_be_met_in_more_than_one_way() -> None:
     task = task_of(CASES[0]["given"])
     assert [at_least(task, count, Run()).outcome.cost for count in range(4)] == [0, 1500, 1500, 3700]
+
+
+@pytest.mark.parametrize(("holders", "cost"), [(("lens", "lens"), 100), (("lens", "another"), 200)])
+def test_a_ring_left_on_its_lens_serves_that_lens_on_every_body(holders: tuple[str, str], cost: int) -> None:
+    ways = (Way(uses_of(["ring"])),)
+    wants = tuple(Want(str(number), holder, ways) for number, holder in enumerate(holders))
+    solved = solve(Task(wants, {"ring": Offer(100)}, together=True))
+    assert (solved.met, solved.outcome.cost) == (2, cost)
