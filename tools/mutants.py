@@ -31,12 +31,15 @@ REACHED = ROOT / ".make" / "reached.json"
 COPIED = ("src", "tests", "tools", "docs", "pyproject.toml", "README.md", "Makefile", "LICENSE")
 # A mutant may loop for ever. Only that is cut short, and it counts as noticed.
 HANGS_AFTER_S = 900
-COMPARED: dict[type[ast.cmpop], str] = {
-    ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">", ast.Eq: "!=", ast.NotEq: "==",
-    ast.Is: "is not", ast.IsNot: "is", ast.In: "not in", ast.NotIn: "in",
+# What stands there, and what it becomes.
+COMPARED: dict[type[ast.cmpop], tuple[str, str]] = {
+    ast.Lt: ("<", "<="), ast.LtE: ("<=", "<"), ast.Gt: (">", ">="), ast.GtE: (">=", ">"),
+    ast.Eq: ("==", "!="), ast.NotEq: ("!=", "=="), ast.Is: ("is", "is not"), ast.IsNot: ("is not", "is"),
+    ast.In: ("in", "not in"), ast.NotIn: ("not in", "in"),
 }  # fmt: skip
-COMPUTED: dict[type[ast.operator], str] = {
-    ast.Add: "-", ast.Sub: "+", ast.Mult: "/", ast.Div: "*", ast.FloorDiv: "*", ast.Pow: "*",
+COMPUTED: dict[type[ast.operator], tuple[str, str]] = {
+    ast.Add: ("+", "-"), ast.Sub: ("-", "+"), ast.Mult: ("*", "/"), ast.Div: ("/", "*"),
+    ast.FloorDiv: ("//", "*"), ast.Pow: ("**", "*"),
 }  # fmt: skip
 CALLED = {"any": "all", "all": "any", "min": "max", "max": "min", "floor": "ceil", "ceil": "floor"}
 
@@ -96,17 +99,15 @@ class _Sites(ast.NodeVisitor):
         sides = [node.left, *node.comparators]
         for left, operator, right in zip(sides, node.ops, sides[1:], strict=False):
             if type(operator) in COMPARED:
-                old = {"<=": "<", "<": "<=", ">=": ">", ">": ">=", "!=": "==", "==": "!=", "is not": "is",
-                       "is": "is not", "not in": "in", "in": "not in"}[COMPARED[type(operator)]]  # fmt: skip
-                self._between(left, right, COMPARED[type(operator)], old)
+                old, new = COMPARED[type(operator)]
+                self._between(left, right, new, old)
         self.generic_visit(node)
 
     def visit_BinOp(self, node: ast.BinOp) -> None:
-        new = COMPUTED.get(type(node.op))
         texts = any(isinstance(side, ast.JoinedStr | ast.Set | ast.SetComp) for side in (node.left, node.right))
-        if new and not texts:
-            old = {ast.Add: "+", ast.Sub: "-", ast.Mult: "*", ast.Div: "/", ast.FloorDiv: "//", ast.Pow: "**"}
-            self._between(node.left, node.right, new, old[type(node.op)])
+        if type(node.op) in COMPUTED and not texts:
+            old, new = COMPUTED[type(node.op)]
+            self._between(node.left, node.right, new, old)
         self.generic_visit(node)
 
     def visit_BoolOp(self, node: ast.BoolOp) -> None:
