@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import socket
 import threading
 from collections.abc import Iterator
@@ -27,6 +28,9 @@ from tropeion.store.collection import Collection
 # The machines are slow and noisy; a late example is not a wrong one.
 settings.register_profile("steady", deadline=None, derandomize=True, max_examples=examples(60))
 settings.load_profile("steady")
+
+# What a test makes is small beside what the process keeps; looking through that every 700 objects is a tenth of it all.
+gc.set_threshold(50_000, 20, 20)
 
 
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:

@@ -9,7 +9,11 @@ from typing import Any, cast
 
 import pytest
 from selenium import webdriver
-from selenium.common.exceptions import ElementNotInteractableException, StaleElementReferenceException
+from selenium.common.exceptions import (
+    ElementNotInteractableException,
+    StaleElementReferenceException,
+    TimeoutException,
+)
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
@@ -102,7 +106,11 @@ class Page:
         return cast(str, self.until(lambda _: (self.find(selector).text, True), f"no {selector}")[0])
 
     def wait_text(self, selector: str, part: str) -> None:
-        self.until(lambda _: part in self.text(selector), f"no '{part}' in {selector}")
+        try:
+            self.until(lambda _: part in self.text(selector), "")
+        except TimeoutException as error:
+            there = [one.text for one in self.all(selector)]
+            raise AssertionError(f"no '{part}' in {selector}: {there}") from error
 
     def press(self, *keys: str) -> None:
         self.driver.switch_to.active_element.send_keys(*keys)
@@ -156,7 +164,7 @@ class Page:
 class Browsers:
     """One browser at a time, a fresh one after so many tests: an old one grows slow."""
 
-    MOST_TESTS = 30
+    MOST_TESTS = 200
 
     def __init__(self, folders: pytest.TempPathFactory) -> None:
         self._folders = folders

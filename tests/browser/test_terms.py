@@ -83,9 +83,10 @@ def test_a_field_is_explained_where_it_is_asked(page: Page) -> None:
 
 def test_the_keyboard_opens_and_closes_an_explanation_and_the_form_stays(page: Page) -> None:
     page.open("/kit/lenses?item=kel-55")
-    page.answer("kit lenses ")
+    page.find(".pane details")
+    # A group's fields are made when it is unfolded.
+    page.driver.execute_script("for (const group of document.querySelectorAll('.pane details')) group.open = true")
     mark = page.find(f'[aria-label="What is meant by {word("rear_protrusion")}"]')
-    page.driver.execute_script("arguments[0].closest('details')?.setAttribute('open', '')", mark)
     page.driver.execute_script("arguments[0].focus()", mark)
     page.until(lambda _: page.find('[data-explains="rear_protrusion"]').is_displayed(), "not shown")
     page.press(Keys.ESCAPE)

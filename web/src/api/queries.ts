@@ -149,7 +149,14 @@ export function labelQuery(text: string, practice: Practice) {
 }
 
 export type ShelfKind =
-  "lenses" | "bodies" | "adapters" | "accessories" | "foils" | "pairs" | "mounts" | "protocols";
+  | "lenses"
+  | "bodies"
+  | "adapters"
+  | "accessories"
+  | "foils"
+  | "pairs"
+  | "mounts"
+  | "protocols";
 export type Kind = ShelfKind | "rigs";
 
 export function shelfQuery(kind: ShelfKind) {

@@ -20,12 +20,25 @@ test("a point in millimetres is a place in the drawing", () => {
 });
 
 test("an outline is closed, and a box has its four corners", () => {
-  expect(outline(frame, [[0, 0], [10, 0]])).toBe("M150.00 50.00L130.00 50.00Z"); // prettier-ignore
+  expect(
+    outline(frame, [
+      [0, 0],
+      [10, 0],
+    ]),
+  ).toBe("M150.00 50.00L130.00 50.00Z");
   expect(box(frame, 0, 10, -5, 5)).toBe("M150.00 60.00L130.00 60.00L130.00 40.00L150.00 40.00Z");
 });
 
 test("below the axis is what is above it, turned over", () => {
-  expect(mirrored([[3, 4], [5, -6]])).toEqual([[3, -4], [5, 6]]); // prettier-ignore
+  expect(
+    mirrored([
+      [3, 4],
+      [5, -6],
+    ]),
+  ).toEqual([
+    [3, -4],
+    [5, 6],
+  ]);
 });
 
 test("a convex face bulges away from its element", () => {

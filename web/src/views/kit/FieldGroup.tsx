@@ -1,5 +1,7 @@
 import "./FieldGroup.css";
 
+import { memo, useState } from "react";
+
 import type { FieldProblem } from "../../api/client";
 import type { Kind } from "../../api/queries";
 import { resolve, type Schema, worded } from "../../parts/fields";
@@ -25,7 +27,9 @@ const NEVER_ASSUMED = new Set([
   "measured_on",
 ]);
 
-interface Props {
+type Setting = Pick<Item, "set">;
+
+interface Props extends Setting {
   kind: Kind;
   root: Schema;
   properties: Record<string, Schema>;
@@ -35,48 +39,74 @@ interface Props {
   problems: ReadonlyMap<string, FieldProblem>;
 }
 
-/** Some fields of an item under one title; what does not decide is folded. */
-export function FieldGroup({ group, ...rest }: Props) {
-  const { properties, item, problems } = rest;
+/** Some fields of an item under one title; what does not decide is folded, and made when it is unfolded. */
+export function FieldGroup({ group, properties, item, problems, ...rest }: Props) {
+  const [unfolded, setUnfolded] = useState(false);
   const fields = group.fields.filter((key) => key in properties);
   const filled = fields.filter((key) => item.item[key] !== undefined).length;
   const wrong = fields.some((key) => problems.has(key));
-  const body = (
+  const body = () => (
     <div className="fields">
       {fields.map((key) => (
-        <FieldOf key={key} name={key} {...rest} />
+        <FieldOf
+          key={key}
+          name={key}
+          property={properties[key] ?? {}}
+          value={item.item[key]}
+          doubted={item.doubted.has(key)}
+          problem={problems.get(key)}
+          {...rest}
+        />
       ))}
     </div>
   );
   return group.open ? (
     <fieldset>
       <legend>{group.title}</legend>
-      {body}
+      {body()}
     </fieldset>
   ) : (
-    <details open={wrong || undefined}>
+    <details
+      open={wrong || undefined}
+      onToggle={(event) => {
+        if (event.currentTarget.open) setUnfolded(true);
+      }}
+    >
       <summary>
         {group.title}
         <span className="wall-count">{filled ? ` ${filled}` : ""}</span>
       </summary>
-      {body}
+      {(unfolded || wrong) && body()}
     </details>
   );
 }
 
-function FieldOf({
+interface FieldProps extends Setting {
+  name: string;
+  kind: Kind;
+  root: Schema;
+  property: Schema;
+  value: unknown;
+  /** It is only assumed. */
+  doubted: boolean;
+  problem: FieldProblem | undefined;
+  choices: Choices;
+}
+
+/** One field; it is made anew only when something of its own has changed. */
+const FieldOf = memo(function FieldOf({
   name,
   kind,
   root,
-  properties,
-  item,
+  property,
+  value,
+  doubted,
+  problem,
   choices,
-  problems,
-}: Omit<Props, "group"> & { name: string }) {
+  set,
+}: FieldProps) {
   const { unit } = worded(name);
-  const property = properties[name] ?? {};
   const { schema } = resolve(root, property);
-  const problem = problems.get(name);
   const term = termOf(name, kind);
   const many = ["array", "object"].includes(schema.type ?? "") && !schema.prefixItems;
   const wide = many || name === "notes" || name === "name";
@@ -87,15 +117,15 @@ function FieldOf({
           <label htmlFor={`field-${name}`}>{`${titleOf(name)}${unit ? `, ${unit}` : ""}`}</label>
           {term && <Explained term={term} />}
         </span>
-        {item.item[name] !== undefined && <Trust name={name} kind={kind} item={item} />}
+        {value !== undefined && <Trust name={name} kind={kind} value={value} doubted={doubted} set={set} />}
       </div>
       <FieldInput
         root={root}
         schema={property}
         path={[name]}
-        value={item.item[name]}
+        value={value}
         choices={choices}
-        onChange={(value) => item.set(name, value)}
+        onChange={(next) => set(name, next)}
       />
       {problem && (
         <p className="field-problem" role="alert">
@@ -104,27 +134,32 @@ function FieldOf({
       )}
     </div>
   );
-}
+});
 
 /** Whether a value is stated, assumed or measured. */
-function Trust({ name, kind, item }: { name: string; kind: Kind; item: Item }) {
+function Trust({
+  name,
+  kind,
+  value,
+  doubted,
+  set,
+}: Pick<FieldProps, "name" | "kind" | "value" | "doubted" | "set">) {
   if (name.startsWith("measured_")) {
     return name === "measured_on" ? null : <span className="trust measured">measured</span>;
   }
   if (NEVER_ASSUMED.has(name) || kind === "rigs") return null;
-  const assumed = item.doubted.has(name);
   return (
     <button
       type="button"
-      className={`trust ${assumed ? "assumed" : "stated"}`}
+      className={`trust ${doubted ? "assumed" : "stated"}`}
       title={
-        assumed
+        doubted
           ? "Nobody stated or measured this: choose to say that it is stated"
           : "As stated: choose to say that it is only assumed"
       }
-      onClick={() => item.set(name, item.item[name], !assumed)}
+      onClick={() => set(name, value, !doubted)}
     >
-      {assumed ? "assumed" : "stated"}
+      {doubted ? "assumed" : "stated"}
     </button>
   );
 }

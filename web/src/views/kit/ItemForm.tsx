@@ -15,6 +15,7 @@ import { FieldGroup } from "./FieldGroup";
 import { GROUPS } from "./groups";
 import { InUse, PaneHead } from "./PaneHead";
 import { PaneDrawing } from "./PaneDrawing";
+import { useSteady } from "../../parts/useSteady";
 import { useChoices } from "./useChoices";
 import { type Item, useItem, useLeaving } from "./useItem";
 import { UsualNote } from "./UsualNote";
@@ -69,6 +70,7 @@ export function ItemForm(props: Props) {
   }, [trouble]);
 
   const choices = useChoices(kind, item.item);
+  const set = useSteady(item.set);
   const seated = kind === "lenses" || kind === "bodies" || kind === "adapters";
   const mounts = useQuery({ ...shelfQuery("mounts"), enabled: seated });
   const nominal = mounts.data?.rows.find((row) => row.id === item.item.mount)?.width_mm ?? null;
@@ -111,6 +113,7 @@ export function ItemForm(props: Props) {
             root={root}
             properties={properties}
             item={item}
+            set={set}
             choices={choices}
             problems={problems}
           />

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 
 import type { Shelf } from "../../api/client";
 import { itemQuery, type Kind, shelfQuery } from "../../api/queries";
@@ -22,21 +23,50 @@ export function useChoices(kind: Kind, item: Fields): Choices {
     ...itemQuery("mounts", typeof front === "string" ? front : ""),
     enabled: needsPieces && typeof front === "string",
   });
-  const features = (kind === "mounts" ? item.features : system.data?.item.features) as
-    { id: string; label: string; side: string }[] | undefined;
-  const generations = system.data?.item.generations as { id: string; label: string }[] | undefined;
+  const own = kind === "mounts" ? item.features : undefined;
+  // The same function as long as the shelves are the same: every field asks it.
+  return useMemo(
+    () =>
+      choicesOf(kind, own ?? system.data?.item.features, system.data?.item.generations, {
+        mounts: named(mounts.data),
+        protocols: named(protocols.data),
+        lenses: named(lenses.data),
+        bodies: named(bodies.data),
+        adapters: named(adapters.data),
+        accessories: named(accessories.data),
+      }),
+    [
+      kind,
+      own,
+      system.data,
+      mounts.data,
+      protocols.data,
+      lenses.data,
+      bodies.data,
+      adapters.data,
+      accessories.data,
+    ],
+  );
+}
+
+type Named = Record<"mounts" | "protocols" | "lenses" | "bodies" | "adapters" | "accessories", Option[]>;
+
+function choicesOf(kind: Kind, featuresOf: unknown, generationsOf: unknown, shelves: Named): Choices {
+  const { mounts, protocols, lenses, bodies, adapters, accessories } = shelves;
+  const features = featuresOf as { id: string; label: string; side: string }[] | undefined;
+  const generations = generationsOf as { id: string; label: string }[] | undefined;
   return (key, path) => {
     switch (key) {
       case "mount":
       case "lens_mount":
       case "body_mount":
-        return named(mounts.data);
+        return mounts;
       case "protocol":
       case "protocols":
       case "accepts":
       case "from_protocol":
       case "to_protocol":
-        return named(protocols.data);
+        return protocols;
       case "generation":
       case "lens_generation":
         return (generations ?? []).map((one) => ({ value: one.id, label: one.label }));
@@ -55,22 +85,18 @@ export function useChoices(kind: Kind, item: Fields): Choices {
         return featureOptions(features, "body");
       case "adapter":
       case "adapters":
-        return named(adapters.data);
+        return adapters;
       case "lens":
-        return kind === "rigs" ? named(lenses.data) : null;
+        return kind === "rigs" ? lenses : null;
       case "body":
-        return kind === "rigs" ? named(bodies.data) : null;
+        return kind === "rigs" ? bodies : null;
       case "accessories":
-        return named(accessories.data);
+        return accessories;
       case "a":
       case "b":
-        return kind === "pairs"
-          ? [accessories, adapters, lenses, bodies].flatMap((shelf) => named(shelf.data))
-          : null;
+        return kind === "pairs" ? [accessories, adapters, lenses, bodies].flat() : null;
       case "with":
-        return path[0] === "evidence"
-          ? [lenses, adapters, bodies, accessories].flatMap((shelf) => named(shelf.data))
-          : null;
+        return path[0] === "evidence" ? [lenses, adapters, bodies, accessories].flat() : null;
       default:
         return null;
     }
