@@ -111,6 +111,10 @@ def test_schema_is_json() -> None:
 def test_demo_and_own_collection_do_not_touch_each_other(tmp_path: Path) -> None:
     with started("demo", "--port", "0", home=tmp_path) as address:
         assert http.get(f"{address}/api/v1/start").json()["lenses"] == 35
+        (log,) = tmp_path.rglob("demo.sqlite-wal")
+    # Told to end, it ends in order: SQLite takes its log away when the last connection to the file is closed.
+    assert not log.exists()
+    assert log.with_name("demo.sqlite").exists()
     with started("serve", "--port", "0", home=tmp_path) as address:
         assert http.get(f"{address}/api/v1/start").json()["lenses"] == 0
 
@@ -255,7 +259,9 @@ def test_a_table_goes_out_and_comes_in(tmp_path: Path) -> None:
 
 
 def test_ctrl_c_ends_in_silence() -> None:
-    command = [sys.executable, "-m", "tropeion", "match", "-", "--lens", "kel-55", "--body", "o7"]
+    # What a shell starts in the background ignores it, and so do its children.
+    heeding = ["env", "--default-signal=INT", sys.executable, "-m", "tropeion"]
+    command = [*heeding, "match", "-", "--lens", "kel-55", "--body", "o7"]
     with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as process:
         assert process.stdin is not None
         # What does not fit into the pipe is being read: the command is under way.

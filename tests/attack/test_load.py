@@ -21,7 +21,7 @@ from tropeion.store.collection import Collection
 LENSES = ("kel-55", "kel-45", "kel-85", "grm-98", "tpr-36")
 # How many clients of a kind, and how often each does it.
 CLIENTS = {"edit": 10, "read": 5, "match": 5}
-ROUNDS = {"edit": 40, "read": 60, "match": 40} if EVERYWHERE else {"edit": 2, "read": 3, "match": 2}
+ROUNDS = {"edit": 40, "read": 60, "match": 40} if EVERYWHERE else {"edit": 2, "read": 2, "match": 1}
 
 Prices = tuple[float | None, ...]
 

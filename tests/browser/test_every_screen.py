@@ -98,13 +98,11 @@ return [...document.querySelectorAll('main *')].filter(e => {
 """
 
 
-# One of each room; the rooms' other states in ``make attack``.
+# A drawing, a picture and a form; the other rooms and the rooms' other states in ``make attack``.
 FEW = (
     "/?lens=kel-55&body=o7",
     "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=n%3D16",
-    "/bench?lens=kel-55&body=o7&via=kel-ost-plain&view=seen",
     "/kit/lenses?item=kel-55",
-    "/fit?q=KLV+28-80mm+1:3.5-4.5",
 )
 
 

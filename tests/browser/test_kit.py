@@ -98,6 +98,7 @@ def test_search_filters_and_order_live_in_the_address(page: Page, sample_gear: G
     page.find('[data-state="empty"]')
 
 
+@pytest.mark.attack
 def test_silhouettes_of_a_shelf_stand_at_one_scale(page: Page, sample_gear: Gear) -> None:
     page.open("/kit/adapters?sort=length")
     page.answer("kit adapters ")

@@ -71,6 +71,7 @@ def test_somebody_with_one_old_lens_learns_what_it_is_and_what_to_buy(page: Page
     assert me.count <= 10
 
 
+@pytest.mark.attack
 def test_somebody_in_a_shop_has_an_answer_in_four_and_goes_back_step_by_step(page: Page) -> None:
     page.size(390, 844)
     page.open("/?lens=kel-55&body=o7")

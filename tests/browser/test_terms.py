@@ -41,6 +41,7 @@ def test_what_can_be_drawn_is_drawn(page: Page) -> None:
     assert len(drawn) >= len(TERMS) / 2
 
 
+@pytest.mark.attack
 def test_a_term_is_found_by_its_name_its_other_name_and_its_meaning(page: Page) -> None:
     page.open("/terms")
     page.answer("terms")

@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.thorough import EVERYWHERE
 from tests.worlds import body, gear_of, lens, mount, ring
 from tropeion.core.bench.builds import WAYS_TO_MAKE
 from tropeion.core.bench.difference import body_by_difference, lens_by_difference
@@ -95,10 +96,10 @@ def test_sharp_here_and_sharp_far_from_here_is_a_contradiction() -> None:
 
 
 def test_what_is_held_by_hand_is_found_again() -> None:
-    """Fifty seats, four tries each with the hand's own doubt: the interval holds most of them."""
+    """Seats anywhere, four tries each with the hand's own doubt: the interval holds most of them."""
     random = np.random.default_rng(5)
-    inside = 0
-    for _ in range(50):
+    inside, seats = 0, 50 if EVERYWHERE else 12
+    for _ in range(seats):
         true = float(random.uniform(45, 55))
         tries = []
         for off in (-1.5, 0.0, 0.05, 1.5):
@@ -108,7 +109,7 @@ def test_what_is_held_by_hand_is_found_again() -> None:
         found = held(*tries)
         assert found.interval_mm is not None
         inside += found.interval_mm[0] - 0.05 <= true <= found.interval_mm[1] + 0.05
-    assert inside >= 44
+    assert inside >= 0.88 * seats
 
 
 # What brings it into focus
