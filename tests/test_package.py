@@ -38,6 +38,7 @@ def test_a_source_archive_carries_the_sources_and_the_tests_and_nothing_of_the_b
 
 
 @pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built")
+@pytest.mark.attack
 def test_a_wheel_carries_the_web_files_and_runs_without_the_checkout(tmp_path: Path) -> None:
     build("wheel", tmp_path)
     (wheel,) = tmp_path.glob("*.whl")

@@ -303,7 +303,7 @@ LARGE: dict[str, Callable[[int], bytes]] = {
 }
 
 
-@pytest.mark.parametrize("name", LARGE if EVERYWHERE else ["faulty items"])
+@pytest.mark.parametrize("name", LARGE if EVERYWHERE else ["brackets"])
 def test_at_the_limit_of_size_it_is_read_in_bounded_memory(name: str, fresh: ForkServerContext) -> None:
     data = LARGE[name](MAX_BYTES)
     assert len(data) <= MAX_BYTES

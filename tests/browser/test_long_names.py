@@ -72,7 +72,7 @@ VIEWS = {
 }
 
 
-@pytest.mark.parametrize("path", some(VIEWS, ["/?lens=kel-55&body=o7"]))
+@pytest.mark.parametrize("path", some(VIEWS, ["/mounts/kelvane"]))
 def test_no_screen_grows_wider_and_no_drawing_lets_them_out(page: Page, path: str) -> None:
     for width, height in ((1280, 800), (390, 844)):
         page.size(width, height)
