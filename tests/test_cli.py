@@ -14,6 +14,7 @@ import pytest
 
 from tests.limits import LIMIT_S, http
 from tests.terminal import NEEDS_WEB, program, run, started
+from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 
 
@@ -108,15 +109,16 @@ def test_schema_is_json() -> None:
 
 
 @NEEDS_WEB
-def test_demo_and_own_collection_do_not_touch_each_other(tmp_path: Path) -> None:
+def test_demo_and_own_collection_do_not_touch_each_other(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     with started("demo", "--port", "0", home=tmp_path) as address:
         assert http.get(f"{address}/api/v1/start").json()["lenses"] == 35
         (log,) = tmp_path.rglob("demo.sqlite-wal")
     # Told to end, it ends in order: SQLite takes its log away when the last connection to the file is closed.
     assert not log.exists()
     assert log.with_name("demo.sqlite").exists()
-    with started("serve", "--port", "0", home=tmp_path) as address:
-        assert http.get(f"{address}/api/v1/start").json()["lenses"] == 0
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
+    own = run("export")
+    assert (own.returncode, gear_file.load(own.stdout).lenses) == (0, ())
 
 
 @pytest.mark.attack

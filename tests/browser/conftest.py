@@ -252,12 +252,12 @@ def own_server_page(driver: webdriver.Chrome, serve: Serve, tmp_path: Path) -> I
 
 def _page(driver: webdriver.Chrome, address: str, *, fresh: bool = False) -> Iterator[Page]:
     page = Page(driver, address, loaded=not fresh and _stands_there(driver, address))
-    page.size(1280, 800)
-    page.dark(False)
     if not page.loaded:
+        page.size(1280, 800)
+        page.dark(False)
         driver.get(address + "/mark.svg")
-    driver.execute_script("localStorage.clear(); sessionStorage.clear()")
-    page.messages()
+        driver.execute_script("localStorage.clear(); sessionStorage.clear()")
+        page.messages()
     yield page
     # What the server refused on purpose is reported by the browser as a failed load, and only that.
     noise = [message for message in page.messages() if "status of 4" not in message]
@@ -265,13 +265,17 @@ def _page(driver: webdriver.Chrome, address: str, *, fresh: bool = False) -> Ite
 
 
 def _stands_there(driver: webdriver.Chrome, address: str) -> bool:
-    """Whether the test before left the application of this server as it is when it has just been loaded."""
+    """Bring what the test before left of this server's application to where it is when it has just been loaded."""
     if not driver.current_url.startswith(address + "/"):
         return False
     page = Page(driver, address, loaded=True)
     if not page.all("#root main"):
         return False
+    page.size(1280, 800)
     page.dark(False)
     page.leave()
-    left = "return document.documentElement.dataset.theme !== 'light' || !!document.querySelector('.ant-drawer-open')"
+    left = (
+        "localStorage.clear(); sessionStorage.clear();"
+        "return document.documentElement.dataset.theme !== 'light' || !!document.querySelector('.ant-drawer-open')"
+    )
     return not driver.execute_script(left)
