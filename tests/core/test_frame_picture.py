@@ -222,6 +222,33 @@ def test_a_tilt_makes_the_ground_sharp_from_near_to_far() -> None:
     assert float(np.abs(tilted - sharp)[320:].mean()) < 0.12 * float(np.abs(level - sharp)[320:].mean())
 
 
+def test_below_the_hinge_the_blur_grows_again() -> None:
+    """A fifth below the axis, 5 m away, the hinge 0.2 m below: 1/u + y/(u·J) = 0.2 − 1 = −0.8 per metre."""
+    lens_m = 0.05  # the focal length: the lens is that much before the sensor
+    away = 5.0 + lens_m
+    tilted = view(f_number=2.0, extension_mm=0.0, hinge_mm=200.0)
+    # f/N · f · 0.8 per metre, at 25 pixels per mm.
+    diameter = 50 / 2 * 50 * 0.0008 * PX
+    light = light_of(Scene((), (Light((0.0, 1.5 - 1.0, away), 400.0),)), tilted, SHAPE)
+    assert (light[:, 450] > 0).sum() == pytest.approx(diameter, abs=2)
+    post = Scene((wall(away, Patch(1.0, (box(-0.6, -1.0, 0.6, 2.0),))),))
+    row = light_of(post, tilted, SHAPE)[300 + round(0.2 * 50 * PX)]
+    rise = ((row > 0.005) & (row < 0.995)).sum() / 2
+    assert rise == pytest.approx(diameter, rel=0.15)
+
+
+def test_of_several_bores_the_narrowest_counts() -> None:
+    """They all shade the pupil from one side: a second ring takes nothing of what the first lets through."""
+    wide, tight = Bore("one", 25.0, 30.0), Bore("other", 25.0, 24.0)
+
+    def through(*bores: Bore) -> Light2:
+        return light_of(lit(), view(pupil_mm=60.0, bores=bores, f_number=2.0), SHAPE)
+
+    assert np.array_equal(through(tight, tight), through(tight))
+    assert np.array_equal(through(wide, tight), np.minimum(through(wide), through(tight)))
+    assert not np.array_equal(through(tight), through())
+
+
 def test_a_squeeze_narrows_the_picture() -> None:
     scene = Scene((wall(10, Patch(1.0, (box(-0.5, 1.4, 0.5, 1.6),))),))
     plain = length(light_of(scene, view(extension_mm=focused(10)), SHAPE)[300])

@@ -127,10 +127,10 @@ class _Screen:
         return across, up
 
     def blur(self, nearness: Reals) -> Reals:
-        """Diameter of the blur in pixels, by one over the distance from the lens."""
+        """Diameter of the blur in pixels, by one over the distance from the lens; beyond a hinge that is negative."""
         view = self.view
         own = (view.focal_length_mm, view.f_number, view.k, view.extension_mm)
-        return blur_by_nearness_mm(*own, np.maximum(nearness, 0)) * self.scale
+        return blur_by_nearness_mm(*own, nearness) * self.scale
 
 
 def _screen(view: View, shape: Shape) -> _Screen:
@@ -272,7 +272,8 @@ def _blur_over(surface: Surface, screen: _Screen, rows: slice, columns: slice) -
     if hinge is None and abs(normal[2]) > 1 - 1e-12:
         return float(screen.blur(np.asarray(normal[2] / away)))
     across, upward = screen.tangents(rows, columns)
-    nearness = (normal[0] * across + normal[1] * upward + normal[2]) / away
+    # Where a pixel does not look at the surface, its plane lies behind the lens: nothing of it is drawn there.
+    nearness = np.maximum((normal[0] * across + normal[1] * upward + normal[2]) / away, 0)
     if hinge is not None:
         nearness = nearness + upward / hinge
     return screen.blur(np.broadcast_to(nearness, (rows.stop - rows.start, columns.stop - columns.start)))
@@ -363,12 +364,15 @@ def _reaches(screen: _Screen) -> Floats:
     if pupil is None or pupil <= 0:
         return share
     f_number = view.k * view.f_number
+    # Off the axis every bore shades the pupil from the same side: what passes the narrowest there passes them all.
+    passed = np.ones(screen.shape, np.float32)
     for bore in view.bores:
         if bore.at_mm >= pupil:
             continue
         full = full_cone_height_mm(bore.diameter_mm, bore.at_mm, f_number, pupil)
         none = dark_height_mm(bore.diameter_mm, bore.at_mm, f_number, pupil)
-        share *= np.clip((none - height) / np.float32(max(none - full, 1e-6)), 0, 1)
+        passed = np.minimum(passed, np.clip((none - height) / np.float32(max(none - full, 1e-6)), 0, 1))
+    share *= passed
     share *= 1 / (1 + (height / np.float32(pupil)) ** 2) ** 2
     return share
 
