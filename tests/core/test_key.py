@@ -117,11 +117,15 @@ def test_a_long_rack_may_not_go_on_a_fixed_probe(sample: World) -> None:
 def test_what_was_seen_outranks_the_likeliest_generation(sample: World) -> None:
     """A generation I lens whose rack was cut down: it conflicts, and it does not break the probe."""
     absent = ("rack-long", "sounding-hole", "stepped-shoe", "double-index", "no-ring")
-    report = identify(sample, "kelvane", dict.fromkeys(absent, "no"))
+    answers: dict[str, Answer] = dict.fromkeys(absent, "no")
+    report = identify(sample, "kelvane", answers)
     assert report.remaining[0].generation == "kelvane-1"
     assert [conflict.feature for conflict in report.conflicts] == ["rack-long"]
     assert "converted" in report.conflicts[0].text
-    assert all(place.effect != "damage" for place in report.may_mount)
+    # That the rack is not there was seen once; what stands in its place is the second look.
+    assert any(place.effect == "damage" for place in report.may_mount)
+    cut = identify(sample, "kelvane", {**answers, "rack-short": "yes"})
+    assert all(place.effect != "damage" for place in cut.may_mount)
 
 
 def places(world: World, answers: dict[str, Answer]) -> dict[str | None, MayMount]:
@@ -143,12 +147,51 @@ def test_what_is_not_identified_is_not_cleared(sample: World) -> None:
     assert found["stave-2"].action is not None
 
 
-def test_the_one_look_settles_what_is_feared(sample: World) -> None:
-    found = places(sample, {"painted-index": "yes", "rack-long": "no"})
-    # 0.3·0.02 against 0.7·0.98 leaves generation I under one in a hundred.
-    assert found["stave-3"].effect != "damage"
-    assert found["stave-2"].effect != "safe_after"
+def test_what_breaks_is_cleared_by_its_own_part_and_a_second(sample: World) -> None:
+    """Generation I breaks a fixed probe with its rack; II and III have the sounding hole, which I has not."""
+    one_answer: tuple[dict[str, Answer], ...] = (
+        {"sounding-hole": "yes"},
+        {"rack-long": "no"},
+        {"painted-index": "yes", "rack-long": "no"},
+        # Two parts, and the one that breaks is not among them.
+        {"sounding-hole": "yes", "stepped-shoe": "yes", "double-index": "yes"},
+        # What misleads is no second part.
+        {"rack-long": "no", "bright-front": "no"},
+    )
+    for answers in one_answer:
+        assert places(sample, answers)["stave-3"].effect == "damage", answers
+        report = identify(sample, "kelvane", answers)
+        assert not report.settled
+        assert report.known.features is None
+        assert report.question is not None
+    both: dict[str, Answer] = {"rack-long": "no", "sounding-hole": "yes"}
+    assert places(sample, both)["stave-3"].effect != "damage"
     assert places(sample, {"rack-long": "yes"})["stave-3"].unless == ""
+
+
+@given(st.data())
+def test_whatever_is_answered_once_clears_nothing_that_breaks(sample: World, data: st.DataObject) -> None:
+    features = [f.id for f in sample.mounts["kelvane"].features if f.side == "lens"]
+    (one,) = data.draw(st.lists(st.sampled_from(features), min_size=1, max_size=1))
+    answer = data.draw(st.sampled_from(SEEN))
+    assert places(sample, {one: answer})["stave-3"].effect == "damage"
+
+
+def test_a_generation_that_nobody_counted_is_as_likely_as_the_others() -> None:
+    """Shares of a half and a quarter are said: what is not said counts as their mean; a nought that is said is one."""
+
+    def of(*shares: float | None) -> list[float]:
+        generations = [{"id": f"g{n}", "label": f"{n}", "prevalence": one} for n, one in enumerate(shares)]
+        world = compile_world(gear_of({"mounts": [mount("front", 45.0, generations=generations)]}))
+        found = chances(world, "front", {})
+        return [found[f"g{n}"] for n in range(len(shares))]
+
+    whole = 0.5 + 0.25 + 0.375
+    assert of(0.5, 0.25, None) == pytest.approx([0.5 / whole, 0.25 / whole, 0.375 / whole])
+    assert of(0.5, None, 0.0) == pytest.approx([2 / 3, 1 / 3, 0.0])
+    assert of(0.0, None) == pytest.approx([0.0, 1.0])
+    assert of(None, None) == pytest.approx([0.5, 0.5])
+    assert of(0.0, 0.0) == pytest.approx([0.5, 0.5])
 
 
 def test_what_misleads_rules_out_no_generation() -> None:

@@ -3963,11 +3963,8 @@ export interface components {
             body_features: string[];
             /** Protocol */
             protocol?: string | null;
-            /**
-             * Prevalence
-             * @default 0
-             */
-            prevalence: number;
+            /** Prevalence */
+            prevalence?: number | null;
         };
         /**
          * GenerationChoice

@@ -112,7 +112,7 @@ class Generation(Strict):
     lens_features: Several[LensPart] = ()
     body_features: Several[BodyPart] = ()
     protocol: Annotated[Id, Ref(("protocols",), "has a generation that uses it")] | None = None
-    prevalence: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.0
+    prevalence: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] | None = None
 
     model_config = ConfigDict(populate_by_name=True)
 

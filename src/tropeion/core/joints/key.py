@@ -1,9 +1,12 @@
 """The identification key: which generation of a mount this is, from what can be seen.
 
 Bayes' rule over the generations, and over the conversions of them that the collection knows: their prevalence is the
-prior, each answer multiplies. A part is seen where it is,
+prior (what is not said counts as the mean of what is), each answer multiplies. A part is seen where it is,
 and not seen where it is not, with probability 0.98; misleading evidence (a bright ring, a painted index) with 0.6.
 The next question is the one that is expected to leave the least entropy.
+
+What would break a body stays, however unlikely, until the part that breaks it was looked for and is not there, and a
+second part speaks against it too: one slip of the eye must not clear it.
 """
 
 from __future__ import annotations
@@ -153,10 +156,12 @@ class _Build:
 
 def _builds(world: World, mount: Mount, side: str) -> list[_Build]:
     """Every generation, and every conversion that a lens of the collection shows."""
-    total = sum(generation.prevalence for generation in mount.generations)
+    said = [one.prevalence for one in mount.generations if one.prevalence is not None]
+    usual = sum(said) / len(said) if sum(said) > 0 else 1.0
+    nothing_left = len(said) == len(mount.generations) and sum(said) == 0
     found = []
     for one in mount.generations:
-        weight = one.prevalence if total > 0 else 1.0
+        weight = usual if one.prevalence is None or nothing_left else one.prevalence
         parts = one.lens_features if side == "lens" else one.body_features
         found.append(_Build(one.id, one, "none", one.label, parts, weight))
         if side != "lens":
@@ -237,11 +242,12 @@ def identify(
     likeliest = order[0]
     # What has the same parts does the same, whoever made it so: no look tells them apart.
     alike = [build for build in builds if set(build.parts) == set(likeliest.parts)]
-    settled = sum(now[build.id] for build in alike) >= SETTLED
+    feared = [build for build in builds if build.weight > 0 and not _cleared(mount, build, features, answers)]
+    settled = sum(now[build.id] for build in alike) >= SETTLED and all(build in alike for build in feared)
     seen = _as_seen(features, likeliest.parts, answers)
-    still = _still_possible(builds, features, answers)
+    still = _still_possible(builds, features, answers) | {build.id for build in feared}
     possible = [
-        _Possible(build, now[build.id], _as_seen(features, build.parts, answers))
+        _Possible(build, now[build.id], _feared(mount, build, features, answers))
         for build in order
         if build.id in still
     ]
@@ -255,12 +261,62 @@ def identify(
             for b in order
         ),
         settled=settled,
-        question=None if settled else _next_question(builds, features, answers, now),
+        question=None
+        if settled
+        else _next_question(builds, features, answers, now) or _second(mount, feared, features, answers),
         conflicts=tuple(_conflicts(features, answers, likeliest.parts, likeliest.label)),
         as_seen=as_seen,
         known=known if settled else _open(order, now, features, answers),
         may_mount=tuple(_may_mount(world, mount, possible, features, answers)) if side == "lens" else (),
     )
+
+
+def _breaking(mount: Mount, parts: Sequence[str]) -> dict[str, Answer]:
+    """What decides that a lens with these parts breaks some body of its own system, and the answer that denies it."""
+    every = frozenset(parts)
+    rules = [
+        rule
+        for generation in mount.generations
+        for rule in matching_rules(mount, every, frozenset(generation.body_features))
+        if rule.effect == "damage"
+    ]
+    there: dict[str, Answer] = {id_: "no" for rule in rules for id_ in rule.lens_has}
+    absent: dict[str, Answer] = {id_: "yes" for rule in rules for id_ in rule.lens_lacks}
+    return there | absent
+
+
+def _cleared(mount: Mount, build: _Build, features: Mapping[str, Feature], answers: Mapping[str, Answer]) -> bool:
+    """Whether two looks deny it: nothing of what breaks is there, and a part is that it has not, or the other way."""
+    breaking = _breaking(mount, build.parts)
+    honest = {id_: answer for id_, answer in answers.items() if answer != "unknown" and not features[id_].misleading}
+    gone = all(honest.get(id_) == denied for id_, denied in breaking.items())
+    second = any((answer == "yes") != (id_ in build.parts) for id_, answer in honest.items() if id_ not in breaking)
+    return not breaking or (gone and second)
+
+
+def _feared(
+    mount: Mount, build: _Build, features: Mapping[str, Feature], answers: Mapping[str, Answer]
+) -> frozenset[str]:
+    """The parts that this very lens has if it is that; what breaks among them, until that is cleared."""
+    seen = _as_seen(features, build.parts, answers)
+    if _cleared(mount, build, features, answers):
+        return seen
+    breaking = _breaking(mount, build.parts)
+    there = {id_ for id_, denied in breaking.items() if denied == "no"}
+    return (seen | there) - (breaking.keys() - there)
+
+
+def _second(
+    mount: Mount, feared: Sequence[_Build], features: Mapping[str, Feature], answers: Mapping[str, Answer]
+) -> Question | None:
+    """Where it is all but certain what it is, and something would break: that part, then one that speaks against it."""
+    breaking = {id_ for build in feared for id_ in _breaking(mount, build.parts)}
+    against = {id_ for id_ in features if not any(id_ in build.parts for build in feared)}
+    for wanted in (breaking, against):
+        for id_, feature in features.items():
+            if id_ in wanted and id_ not in answers and not feature.misleading:
+                return Question(id_, feature.label, feature.question, feature.look_at, 0.0)
+    return None
 
 
 def _open(
