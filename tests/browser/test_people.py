@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import pytest
-from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
