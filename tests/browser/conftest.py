@@ -113,8 +113,12 @@ class Page:
             raise AssertionError(f"no '{part}' in {selector}: {there}") from error
 
     def press(self, *keys: str) -> None:
+        def taken(driver: webdriver.Chrome) -> bool:
+            driver.switch_to.active_element.send_keys(*keys)
+            return True
+
         # What has the focus may be put away just now: then whatever has it next takes them.
-        self.until(lambda d: (d.switch_to.active_element.send_keys(*keys), True), "nothing takes the keys")
+        self.until(taken, "nothing takes the keys")
 
     def pick(self, kind: str, typed: str, option: str) -> None:
         """Type into a picker and take the option of that name."""

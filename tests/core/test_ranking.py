@@ -28,7 +28,7 @@ FAIR = Merit(
     probability=0.8,
     magnification=0.2,
     error_mm=0.02,
-    equivalent_f_number=2.0,
+    loss_stops=0.0,
     correcting=False,
     spoken=False,
     slow=False,
@@ -185,11 +185,8 @@ FIRST: dict[str, tuple[dict[str, Any], dict[str, Any], Practice]] = {
         {},
         Practice(rings="price_first"),
     ),
-    "the wider aperture, for depth": (
-        {"equivalent_f_number": 1.4, "pieces": 2},
-        {},
-        Practice(equivalence="framing_and_depth"),
-    ),
+    "what loses no light": ({"pieces": 2, "price": 900.0}, {"loss_stops": 1.5}, PLAIN),
+    "full speed before light": ({"loss_stops": 1.5}, {"slow": True}, PLAIN),
     "the cheaper one": ({"play_mm": 0.5}, {"price": 21.0}, PLAIN),
     "the tighter one": ({"play_mm": 0.0}, {}, PLAIN),
     "the tighter one, where rings are to be precise": (

@@ -57,6 +57,22 @@ class FilterSlot(Strict):
     colour_shift: Text | None = None
     cross_from_deg: Annotated[float, Field(ge=0, lt=180, allow_inf_nan=False)] | None = None
 
+    @property
+    def never_clear(self) -> bool:
+        """Whether some filter stands in the light always: none of its places is clear, and a variable one has none."""
+        always = bool(self.positions) or self.kind == "variable" or self.range_stops is not None
+        return always and not any(position.clear for position in self.positions)
+
+    @property
+    def least_stops(self) -> float | None:
+        """Light that is lost at its clearest; None where it is never clear and what it takes is not stated."""
+        losses = [position.loss_stops for position in self.positions]
+        if self.range_stops is not None:
+            losses.append(self.range_stops[0])
+        if not self.never_clear:
+            return 0.0
+        return min(losses, default=None)
+
     @model_validator(mode="after")
     def _range_ascends(self) -> Self:
         if self.range_stops is not None and self.range_stops[0] > self.range_stops[1]:

@@ -284,7 +284,7 @@ def _fixed(world: World, low: float, high: float, size_mm: float | None) -> Iter
             price=0.0 if adapter.at_hand else adapter.price,
             colour_shift=slot.colour_shift or "",
             cross="",
-            never_clear=not any(one.clear for one in slot.positions),
+            never_clear=slot.never_clear,
             at_hand=bool(adapter.at_hand),
         )
 
@@ -310,7 +310,6 @@ def _variable(
     for adapter in world.gear.adapters:
         slot = adapter.filter_slot
         if slot is not None and slot.range_stops is not None and not adapter.retired:
-            clear = any(position.clear for position in slot.positions)
             price = 0.0 if adapter.at_hand else adapter.price
             cross = _cross(slot.cross_from_deg, view_deg)
             yield _of_range(
@@ -322,7 +321,7 @@ def _variable(
                 price,
                 slot.colour_shift,
                 cross,
-                not clear,
+                slot.never_clear,
                 adapter.at_hand,
             )
 

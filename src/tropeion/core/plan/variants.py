@@ -126,12 +126,12 @@ def _has(adapter: Adapter, route: Route) -> Iterator[str]:
 def _filter(adapter: Adapter) -> Iterator[str]:
     slot = adapter.filter_slot
     assert slot is not None
-    clear = any(one.clear for one in slot.positions)
+    never = ", never clear" if slot.never_clear else ""
     if slot.range_stops is not None:
         least, most = slot.range_stops
-        yield f"a variable filter, {least:g} to {most:g} stops" + ("" if clear else ", never clear")
+        yield f"a variable filter, {least:g} to {most:g} stops" + never
     elif slot.positions:
         stops = ", ".join(f"{one.loss_stops:g}" for one in slot.positions if not one.clear)
-        yield f"filters of {stops} stops" + ("" if clear else ", never clear")
+        yield f"filters of {stops} stops" + never
     else:
         yield "a filter slot; which filters is not stated"

@@ -130,12 +130,12 @@ def _offset(chain: register.Chain, calc: Calc) -> float:
 
 
 def losses_stops(adapters: Sequence[Adapter]) -> float:
-    """Light that pieces take, with each filter slot at its clear position or its lightest filter."""
+    """Light that pieces take, as far as it is stated, with each filter at its clearest."""
     total = 0.0
     for adapter in adapters:
         total += adapter.light_loss_stops
-        if adapter.filter_slot is not None and adapter.filter_slot.positions:
-            total += min(position.loss_stops for position in adapter.filter_slot.positions)
+        if adapter.filter_slot is not None:
+            total += adapter.filter_slot.least_stops or 0.0
     return total
 
 

@@ -262,10 +262,11 @@ def _of_ranges(rig: Assembly, ranges: Sequence[Range]) -> list[Remark]:
                 wide = f"open by {written.millimetres(one.for_infinity_mm)}" if one.for_infinity_mm else "closed"
                 infinity = f"Infinity is with it {wide}"
             found.append(catalogue.helicoid_range(one.link, closed=closed, opened=opened, infinity=infinity))
-        if one.kind == "filter" and adapter.filter_slot is not None and adapter.filter_slot.positions:
-            positions = adapter.filter_slot.positions
-            found.append(catalogue.filter_positions(one.link, positions=written.listed(list(one.positions))))
-            if not any(position.clear for position in positions):
-                loss = min(position.loss_stops for position in positions)
-                found.append(catalogue.no_clear_position(one.link, loss=f"{loss:g}"))
+        slot = adapter.filter_slot
+        if one.kind == "filter" and slot is not None:
+            if slot.positions:
+                found.append(catalogue.filter_positions(one.link, positions=written.listed(list(one.positions))))
+            if slot.never_clear:
+                loss = "an unstated number of" if slot.least_stops is None else f"{slot.least_stops:g}"
+                found.append(catalogue.no_clear_position(one.link, loss=loss))
     return found

@@ -12,7 +12,7 @@ from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.joints.mechanics import plays_of
 from tropeion.core.practice import Practice
-from tropeion.core.rig.assembly import price_of, to_buy
+from tropeion.core.rig.assembly import losses_stops, price_of, to_buy
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.rig.report import Route
 from tropeion.core.working import tidy
@@ -45,7 +45,7 @@ class Merit:
     probability: float
     magnification: float
     error_mm: float
-    equivalent_f_number: float
+    loss_stops: float
     correcting: bool
     spoken: bool
     slow: bool
@@ -72,7 +72,7 @@ def merit_of(assessed: Assessment) -> Merit:
         probability=end.infinity.probability or 0.0,
         magnification=round(end.reach.max_magnification or 0.0, 4),
         error_mm=abs(rig.chain.error_mm),
-        equivalent_f_number=tidy(end.f_number / rig.mode.diagonal_mm),
+        loss_stops=tidy(losses_stops(adapters)),
         correcting=any(adapter.optics == "correcting" for adapter in adapters),
         spoken=any(adapter.link != "none" for adapter in adapters),
         slow=any(left.state == "slow" for left in assessed.functions),
@@ -92,8 +92,8 @@ def works(grade: Grade) -> bool:
 
 def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
     """Sorts routes, best first: what works at all, practice, purpose, grade; then what reaches infinity surely and is
-    no makeshift, what is owned, full speed, fewer pieces, price. The practice may put price, or play and tolerance,
-    before these.
+    no makeshift, what is owned, full speed, the least light lost in pieces and filters, fewer pieces, price. The
+    practice may put price, or play and tolerance, before these.
     """
     choices = (
         merit.correcting and practice.glass == "avoid",
@@ -101,8 +101,7 @@ def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
         merit.zoom_unknown and practice.zooms == "avoid",
     )
     purpose: tuple[float, ...] = (-merit.magnification,) if practice.purpose == "close_up" else ()
-    depth = (merit.equivalent_f_number,) if practice.equivalence == "framing_and_depth" else ()
-    usual = (not merit.owned, merit.slow, *depth, merit.pieces, merit.price, merit.play_mm)
+    usual = (not merit.owned, merit.slow, merit.loss_stops, merit.pieces, merit.price, merit.play_mm)
     match practice.rings:
         case "cheapest":
             kind: tuple[float, ...] = usual

@@ -22,7 +22,7 @@ def filters_say(adapters: Sequence[Adapter], accessories: Sequence[Accessory], v
             continue
         if slot.kind == "wheel" and not slot.positions:
             yield f"Which filters stand in {adapter.name} is not stated."
-        elif (slot.positions or slot.kind == "variable") and not any(one.clear for one in slot.positions):
+        elif slot.never_clear:
             yield f"{adapter.name} has no clear position: a filter stands in the light always."
         yield from _variable(adapter.name, slot.range_stops, slot.colour_shift, slot.cross_from_deg, view_deg)
     for one in accessories:
