@@ -126,6 +126,7 @@ def test_a_zoom_is_entered_at_each_mark(page: Page) -> None:
     assert "Enter it anew at each setting" in page.text(".chosen-rig")
 
 
+@pytest.mark.attack
 def test_a_set_has_a_gap_and_leaving_a_lens_at_home_changes_it(page: Page) -> None:
     opened(page, "/frame?lens=kel-55&body=o7&view=lenses", "becomes body o7")
     assert "Nothing between 140 and 400 mm." in page.text(".screen-head h1").replace("\u00a0", " ")

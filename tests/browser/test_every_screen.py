@@ -124,6 +124,7 @@ def test_a_screen_for_everybody(page: Page, path: str) -> None:
     assert cast(list[str], page.driver.execute_script(SMALL)) == []
 
 
+@pytest.mark.attack
 def test_the_screens_are_all_in_the_navigation(page: Page) -> None:
     """Wide, in a row on one line of writing, the rest a tap away; on a phone in a list of all."""
     page.open("/?lens=kel-55&body=o7")

@@ -108,6 +108,7 @@ def test_the_mechanism_is_not_dragged_farther_than_it_goes(page: Page) -> None:
     page.until(lambda d: "sy=0" in d.current_url, "not back")
 
 
+@pytest.mark.attack
 def test_two_settings_stand_on_either_side_of_a_divider(page: Page) -> None:
     opened(page, PAIR + "&vs=n%3D16")
     page.find(".photo-other")

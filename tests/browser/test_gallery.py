@@ -110,6 +110,7 @@ SHOWN: dict[str, str] = {
 }
 
 
+@pytest.mark.attack
 def test_each_state_shows_what_it_is(demo_page: Page) -> None:
     opened(demo_page)
     for state, selector in SHOWN.items():

@@ -24,6 +24,7 @@ def typed(page: Page, text: str) -> None:
     page.find(f'.label-said[data-label="{text}"]')
 
 
+@pytest.mark.attack
 @pytest.mark.parametrize("path", some(["/?lens=kel-55&body=o7", "/mounts"], ["/mounts"]))
 def test_a_label_is_read_on_every_screen(page: Page, path: str) -> None:
     page.open(path)

@@ -29,6 +29,7 @@ def test_all_systems_stand_on_one_ruler_to_scale(page: Page, sample: World) -> N
     assert registers == sorted(registers, reverse=True)
 
 
+@pytest.mark.attack
 def test_a_chosen_system_shows_its_room_from_either_side(page: Page) -> None:
     page.open("/mounts")
     page.answer("mounts all lens")

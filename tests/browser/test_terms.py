@@ -97,6 +97,7 @@ def test_the_keyboard_opens_and_closes_an_explanation_and_the_form_stays(page: P
     assert page.all(".pane-head")
 
 
+@pytest.mark.attack
 def test_the_help_leads_to_the_terms(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")
