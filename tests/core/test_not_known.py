@@ -260,3 +260,44 @@ def test_a_second_copy_is_not_owned_and_has_its_price() -> None:
     assert costs(0) == (False, 60.0)
     assert costs(1) == (False, 30.0)
     assert costs(2) == (True, 0.0)
+
+
+GENERATIONS = [{"id": "early", "label": "I"}, {"id": "late", "label": "II"}]
+
+
+def bare(lens_generation: str | None, body_generation: str | None, **built: Any) -> Route:
+    system = mount("front", 45.0, generations=GENERATIONS)
+    one, other = lens(generation=lens_generation, **built), body(mount="front", generation=body_generation)
+    world = compile_world(gear_of({"mounts": [system], "lenses": [one], "bodies": [other]}))
+    return match(world, "lens", "body", via=[]).routes[0]
+
+
+@pytest.mark.parametrize("built", [{"focus": "by_wire"}, {"aperture": "electronic"}, {"aperture": "lever"}])
+def test_two_generations_that_nobody_states_are_not_the_same_one(built: dict[str, Any]) -> None:
+    stated = [bare(one, other, **built) for one in ("early", "late") for other in ("early", "late")]
+    worst = min(rank(route.grade) for route in stated)
+    assert worst < max(rank(route.grade) for route in stated)
+    for one, other in ((None, None), (None, "early"), ("late", None)):
+        assert rank(bare(one, other, **built).grade) == worst
+
+
+def test_a_system_of_one_generation_needs_none_stated() -> None:
+    for generations in ([], GENERATIONS[:1]):
+        system = mount("front", 45.0, generations=generations)
+        world = compile_world(
+            gear_of({"mounts": [system], "lenses": [lens(aperture="lever")], "bodies": [body(mount="front")]})
+        )
+        assert match(world, "lens", "body", via=[]).routes[0].grade == "native"
+
+
+@pytest.mark.parametrize(
+    ("protrusion_mm", "hits"), [(44.0, False), (44.5, False), (44.51, True), (45.0, True), (60.0, True)]
+)
+def test_the_sensor_is_always_in_the_way(protrusion_mm: float, hits: bool) -> None:
+    """45 mm of room behind the flange, and 0.5 mm have to be left."""
+    system = mount("front", 45.0, lens_kind="mirrorless")
+    one = lens(rear_protrusion_mm=protrusion_mm)
+    world = compile_world(gear_of({"mounts": [system], "lenses": [one], "bodies": [body(mount="front")]}))
+    (route,) = match(world, "lens", "body", via=[]).routes
+    assert (route.grade == "danger") is hits
+    assert ("rear_collides" in {finding.code for finding in route.findings}) is hits

@@ -88,8 +88,8 @@ def thread_binds(*, front: str, rear: str) -> None: ...
 @verdict(
     "danger",
     "danger",
-    "The rear of the lens would stand {rear} before the sensor, and {obstacle} begins at {limit}: they touch, or "
-    "come nearer than 0.50 mm.",
+    "The rear of the lens would stand {rear}, and {obstacle} begins at {limit}: they touch, or come nearer than "
+    "0.50 mm.",
     headline="The rear of the lens would hit {obstacle}.",
     gives_up="the rear hits {obstacle}",
 )

@@ -206,6 +206,10 @@ class Mount(Item):
         """What mates with it: pieces of one joint go together, whatever their systems are called."""
         return self.interface or self.id
 
+    def same_generation(self, one: str | None, other: str | None) -> bool:
+        """Whether two of its pieces are surely of one generation: unsaid, they may be of any two of several."""
+        return len(self.generations) < 2 or (one is not None and one == other)
+
     def binds_in(self, other: Mount) -> bool:
         """Whether its thread starts in the other's and then binds: one diameter, two pitches."""
         one, two = self.thread, other.thread

@@ -9,6 +9,7 @@ from typing import Literal, cast, get_args
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.quantities import Carried, Function
 from tropeion.core.gear.world import World
 
@@ -57,19 +58,20 @@ def identifies_itself(signal: Signal) -> bool:
     return signal.broken_at is None and signal.carried.get("identity", ("none", None))[0] != "none"
 
 
-def speaks_at_home(lens: Lens, adapters: Sequence[Adapter], body: Body) -> bool:
+def speaks_at_home(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) -> bool:
     """Whether a lens that needs power stands bare on its own system and generation, and nobody said what either speaks.
 
     Its maker made them for each other: that it has no power there is not what a missing entry says.
     """
     needs = lens.focus == "by_wire" or lens.aperture == "electronic"
     own = not adapters and lens.mount == body.mount
-    return needs and own and lens.generation == body.generation and (lens.protocol is None or not body.protocols)
+    unsaid = lens.protocol is None or not body.protocols
+    return needs and own and unsaid and world.mount_of(body).same_generation(lens.generation, body.generation)
 
 
 def signal_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) -> Signal:
     """Follow the contacts from the lens to the body; the first link that does not pass them on is named."""
-    if speaks_at_home(lens, adapters, body):
+    if speaks_at_home(world, lens, adapters, body):
         return Signal(None, dict.fromkeys(_all_of(lens), ("full", None)), frozenset({"iris", "focus"}), assumed=True)
     # What each piece hears depends on what the one before it said, so this is one walk with two things to carry.
     broken: str | None = None if lens.protocol else lens.id
@@ -124,16 +126,16 @@ class Iris:
     in_chain: bool = False
 
 
-def body_moves_iris(lens: Lens, body: Body, *, same_system: bool) -> bool:
+def body_moves_iris(lens: Lens, body: Body, front: Mount, rear: Mount) -> bool:
     """Whether a body that a lens stands on bare moves its lever or pin.
 
     Every body of the lens's own system presses a pin. A lever that no ring sets takes a body of its own generation,
     or one that sets the aperture by itself.
     """
-    if not same_system:
+    if front is not rear:
         return False
     by_itself = bool({"P", "S"} & set(body.exposure_modes))
-    return lens.aperture == "pin" or lens.generation == body.generation or by_itself
+    return lens.aperture == "pin" or front.same_generation(lens.generation, body.generation) or by_itself
 
 
 def iris_of(lens: Lens, adapters: Sequence[Adapter], signal: Signal, *, moved: bool = True) -> Iris:

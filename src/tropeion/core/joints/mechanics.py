@@ -47,7 +47,7 @@ def judge_clearance(stack: Stack) -> list[Finding]:
     """Whether the rear of the lens clears what stands behind it; where that cannot be told, what is not known.
 
     The rear vertex stands R_b + ΣL − rear protrusion before the sensor and must clear the front of glass in the chain
-    and the body's nearest obstruction by 0.5 mm; its barrel must pass each bore that it reaches.
+    and the body's nearest obstruction by 0.5 mm, the sensor always; its barrel must pass each bore that it reaches.
     """
     protrusion, obstacles = stack.lens.rear_protrusion_mm, _obstacles(stack)
     found: list[Finding] = []
@@ -57,17 +57,26 @@ def judge_clearance(stack: Stack) -> list[Finding]:
     if protrusion is None:
         return found
     vertex = stack.seat_mm - protrusion
-    for obstacle in obstacles:
-        if obstacle.at_mm is not None and tidy(vertex - obstacle.at_mm - CLEARANCE_MM) < 0:
-            rear = f"{millimetres(vertex)}{' behind' if vertex < 0 else ''}"
-            limit = millimetres(obstacle.at_mm)
-            found.append(catalogue.rear_collides(obstacle.link, rear=rear, obstacle=obstacle.name, limit=limit))
+    sensor = _Obstacle(stack.body.id, f"the sensor of {stack.body.name}", 0.0, "")
+    touched = [
+        one for one in (*obstacles, sensor) if one.at_mm is not None and tidy(vertex - one.at_mm - CLEARANCE_MM) < 0
+    ]
+    # What reaches the sensor has come through the rest.
+    for obstacle in touched[:-1] if len(touched) > 1 and touched[-1] is sensor else touched:
+        found.append(
+            catalogue.rear_collides(
+                obstacle.link,
+                rear=f"{millimetres(abs(vertex))} {'behind' if vertex < 0 else 'before'} the sensor",
+                obstacle=obstacle.name,
+                limit=millimetres(obstacle.at_mm or 0.0),
+            )
+        )
     return [*found, *_too_wide(stack, vertex)]
 
 
 def is_at_home(stack: Stack) -> bool:
     """A bare lens on a body of its own system: its maker saw to the room behind it."""
-    same = stack.lens.generation == stack.body.generation
+    same = stack.lens_mount.same_generation(stack.lens.generation, stack.body.generation)
     return not stack.adapters and stack.lens_mount is stack.body_mount and same
 
 

@@ -84,7 +84,7 @@ def build(
     mode, _ = modes.choose_mode(_modes(world, body.id, practice.use), circle)
     blur_mm = blur.blur_of(mode, practice.blur, calc)
     signal = contacts.signal_of(world, lens, adapters, body)
-    moved = contacts.body_moves_iris(lens, body, same_system=stack.lens_mount is stack.body_mount)
+    moved = contacts.body_moves_iris(lens, body, stack.lens_mount, stack.body_mount)
     return Assembly(
         world=world,
         stack=stack,

@@ -209,7 +209,8 @@ def _harmless(table: ChainTable, pairs: _Columns) -> Bools:
     """Where surely nothing breaks, binds or touches."""
     vertex = pairs.body_register_mm + table.length_mm - pairs.protrusion_mm
     glass = np.where(table.glass, pairs.body_register_mm + table.glass_at_mm, -math.inf)
-    limit = np.maximum(glass, pairs.obstruction_mm)
+    # The sensor stands behind everything else.
+    limit = np.maximum(np.maximum(glass, pairs.obstruction_mm), 0.0)
     clear: Bools = ~pairs.touchy & (vertex >= limit + CLEARANCE_MM + _HAIR_MM)
     return clear
 
