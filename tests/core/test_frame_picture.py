@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from tests.thorough import examples
 from tropeion.core.frame.raster import coverage_of, disc_blurred, grown, shrunk
-from tropeion.core.frame.render import PALETTE, View, light_of, toned
+from tropeion.core.frame.render import PALETTE, View, _layers, light_of, toned
 from tropeion.core.frame.scenes import SCENES, Light, Patch, Scene, Setting, Surface, scene_of
 from tropeion.core.optics.clipping import Bore
 from tropeion.core.optics.defocus import blur_diameter_mm, extension_for_mm, infinity_blur_mm
@@ -235,6 +235,19 @@ def test_below_the_hinge_the_blur_grows_again() -> None:
     row = light_of(post, tilted, SHAPE)[300 + round(0.2 * 50 * PX)]
     rise = ((row > 0.005) & (row < 0.995)).sum() / 2
     assert rise == pytest.approx(diameter, rel=0.15)
+
+
+def test_where_the_blur_leaps_from_row_to_row_each_pixel_is_shared_out_whole() -> None:
+    """From 1 px to 60 px between two rows: nothing stands in the layers between, and nothing is lost."""
+    blur = np.repeat([[1.0], [60.0], [3.3]], 4, axis=1)
+    whole = np.ones((3, 4), np.float32)
+    layers = _layers(blur, whole * np.float32(0.5), whole, (slice(0, 3), slice(0, 4)), 0.2)
+    tone, cover = np.zeros((3, 4)), np.zeros((3, 4))
+    for _, some_tone, some_cover, rows, columns in layers:
+        tone[rows, columns] += some_tone
+        cover[rows, columns] += some_cover
+    assert cover == pytest.approx(np.ones((3, 4)), abs=1e-5)
+    assert tone == pytest.approx(np.full((3, 4), 0.5), abs=1e-5)
 
 
 def test_of_several_bores_the_narrowest_counts() -> None:

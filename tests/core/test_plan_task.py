@@ -229,3 +229,20 @@ def test_a_ring_left_on_its_lens_serves_that_lens_on_every_body(holders: tuple[s
     wants = tuple(Want(str(number), holder, ways) for number, holder in enumerate(holders))
     solved = solve(Task(wants, {"ring": Offer(100)}, together=True))
     assert (solved.met, solved.outcome.cost) == (2, cost)
+
+
+@pytest.mark.parametrize(("resale", "left"), [(0, [1]), (40, [1]), (60, [0, 1])])
+def test_a_dearer_piece_of_the_same_use_is_left_out_where_pieces_add_up(resale: int, left: list[int]) -> None:
+    """Kept ready together, each lens takes a ring of its own: the cheaper one, unless giving it up costs more."""
+    ways = (Way((("dear", 1),)), Way((("cheap", 1),)))
+    wants = tuple(Want(name, name, ways) for name in ("one", "other"))
+    task = Task(wants, {"dear": Offer(50), "cheap": Offer(30, resale=resale)}, together=True)
+    assert needed_ways(task) == [left, left]
+    assert solve(task).outcome.cost == 60
+
+
+def test_what_stays_on_a_lens_is_bought_once_for_all_that_the_lens_does() -> None:
+    """One ring at 100 serves both wants of the lens; a piece for each would be 140."""
+    wants = tuple(Want(own, "lens", (Way((("ring", 1),)), Way(((own, 1),)))) for own in ("one", "other"))
+    solved = solve(Task(wants, {"ring": Offer(100), "one": Offer(70), "other": Offer(70)}, together=True))
+    assert (solved.met, solved.outcome.cost, solved.status) == (2, 100, "optimal")
