@@ -199,23 +199,25 @@ def test_whoever_waits_is_told_a_best_and_a_bound_between_which_the_answer_lies(
     assert said
 
 
-def test_others_go_on_while_one_is_solved() -> None:
-    counted, stop = [0], threading.Event()
+def test_others_go_on_while_one_is_solved_and_may_stop_it() -> None:
+    begun, enough = threading.Event(), threading.Event()
 
-    def count() -> None:
-        while not stop.is_set():
-            counted[0] += 1
-            stop.wait(0.001)
+    def other() -> None:
+        assert begun.wait(LIMIT_S)
+        for _ in range(10):
+            # Each wait gives up its turn, and has to be given one again.
+            enough.wait(0.001)
+        enough.set()
 
-    other = threading.Thread(target=count)
-    other.start()
-    try:
-        solve(hard(60, 90), Run(seconds=1.0))
-    finally:
-        stop.set()
-        other.join()
-    # A solver that held the interpreter for its second would leave it none.
-    assert counted[0] > 10
+    def stopped() -> bool:
+        begun.set()
+        return enough.is_set()
+
+    thread = threading.Thread(target=other)
+    thread.start()
+    with pytest.raises(StoppedError):
+        solve(hard(60, 90), Run(seconds=LIMIT_S, stopped=stopped))
+    thread.join(LIMIT_S)
 
 
 def test_a_least_number_of_wants_may_be_met_in_more_than_one_way() -> None:
