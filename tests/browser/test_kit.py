@@ -149,8 +149,8 @@ def test_an_empty_kit_says_what_to_do_first(own_page: Page) -> None:
     _button(own_page, "Add a lens")
     own_page.wait_text('[data-state="no-mounts"]', "add it first")
     own_page.find('[data-state="no-mounts"] a').click()
-    # The lens's pane is a new one too: only a mount has an interface.
-    own_page.find('.pane[data-item="new"] [data-field="interface"]')
+    # The lens's pane is a new one too: only a mount has a flange focal distance.
+    own_page.find('.pane[data-item="new"] [data-field="register_mm"]')
     _type(own_page, "name", "Wick")
     _type(own_page, "register_mm", "44")
     _choose(own_page, "coupling", "bayonet")
