@@ -136,3 +136,15 @@ def test_practice_shows_in_the_steps() -> None:
     assert "stabiliser" not in steps(only_route(world, Practice(entry="skip")))
     assert "Focus wide open, then stop down" in steps(only_route(world))
     assert "Set the taking aperture first" in steps(only_route(world, Practice(focusing="taking_aperture")))
+
+
+def test_what_holds_the_rig_is_told_with_what_the_route_is_for(sample: World) -> None:
+    """One ring for the same lens has a foot of its own, the other has none."""
+    with_foot, without = (
+        match(sample, "mrw-24-70", "o7", via=[ring_]).routes[0].purpose
+        for ring_ in ("mrw-ost-active", "mrw-ost-variable")
+    )
+    assert sample.adapters["mrw-ost-active"].tripod_foot
+    assert not sample.adapters["mrw-ost-variable"].tripod_foot
+    assert "tripod foot" in with_foot
+    assert "tripod foot" not in without

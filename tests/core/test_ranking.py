@@ -91,12 +91,18 @@ def wants_of_a_ring(**more: Any) -> dict[str, float]:
     plain = {"length_mm": 25.0, "bore_mm": 60.0}
     world = world_of(
         [ring(**{**plain, **more})],
-        the_lens=lens(**ELECTRONIC),
+        the_lens=lens(**ELECTRONIC, exit_pupil_mm=60.0),
         the_body=body(protocols=["speech"]),
         protocols=LINK,
     )
     merit = merit_of(assess(world, world.lenses["lens"], (world.adapters["ring"],), world.bodies["body"], PLAIN))
     return dict(zip(WANTS, merit.wants, strict=True))
+
+
+def test_a_bore_that_darkens_corners_is_a_want_lost() -> None:
+    """Beside whatever else is said of the ring: the light of the corner is lost."""
+    lit, dim = wants_of_a_ring(), wants_of_a_ring(bore_mm=30.0)
+    assert (lit["undarkened"], dim["undarkened"]) == (0.0, -1.0)
 
 
 # What a ring may have that a plain one has not, and where it shows.
