@@ -169,7 +169,7 @@ class Page:
 class Browsers:
     """One browser at a time, a fresh one after so many tests: an old one grows slow."""
 
-    MOST_TESTS = 200
+    MOST_TESTS = 60
 
     def __init__(self, folders: pytest.TempPathFactory) -> None:
         self._folders = folders

@@ -65,3 +65,15 @@ def test_what_equivalent_means_changes_no_order(sample: World) -> None:
             for one in ("framing", "framing_and_depth")
         )
         assert plain == depth
+
+
+def test_what_takes_an_unstated_amount_comes_after_what_states_it() -> None:
+    """A variable filter that nobody measured is taken for no lighter than the darkest."""
+    stated = {"kind": "variable", "range_stops": [1.5, 8.0]}
+    world = world_of(
+        [
+            ring("told", owned=1, price=300.0, filter_slot=stated),
+            ring("untold", owned=1, price=1.0, filter_slot={"kind": "variable"}),
+        ]
+    )
+    assert match(world, "lens", "body").routes[0].adapters == ("told",)

@@ -66,12 +66,10 @@ class FilterSlot(Strict):
     @property
     def least_stops(self) -> float | None:
         """Light that is lost at its clearest; None where it is never clear and what it takes is not stated."""
-        losses = [position.loss_stops for position in self.positions]
-        if self.range_stops is not None:
-            losses.append(self.range_stops[0])
         if not self.never_clear:
             return 0.0
-        return min(losses, default=None)
+        losses = [position.loss_stops for position in self.positions]
+        return min([*losses, *(self.range_stops or ())], default=None)
 
     @model_validator(mode="after")
     def _range_ascends(self) -> Self:

@@ -286,7 +286,7 @@ def _breaking(mount: Mount, parts: Sequence[str]) -> dict[str, Answer]:
 
 
 def _cleared(mount: Mount, build: _Build, features: Mapping[str, Feature], answers: Mapping[str, Answer]) -> bool:
-    """Whether two looks deny it: nothing of what breaks is there, and a part is that it has not, or the other way."""
+    """Whether two looks deny it: what breaks is not there, and another part does not go with it either."""
     breaking = _breaking(mount, build.parts)
     honest = {id_: answer for id_, answer in answers.items() if answer != "unknown" and not features[id_].misleading}
     gone = all(honest.get(id_) == denied for id_, denied in breaking.items())

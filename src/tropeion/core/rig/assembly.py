@@ -129,13 +129,14 @@ def _offset(chain: register.Chain, calc: Calc) -> float:
     )
 
 
-def losses_stops(adapters: Sequence[Adapter]) -> float:
-    """Light that pieces take, as far as it is stated, with each filter at its clearest."""
+def losses_stops(adapters: Sequence[Adapter], unstated: float = 0.0) -> float:
+    """Light that pieces take with each filter at its clearest; ``unstated`` for one of which that is not stated."""
     total = 0.0
     for adapter in adapters:
         total += adapter.light_loss_stops
         if adapter.filter_slot is not None:
-            total += adapter.filter_slot.least_stops or 0.0
+            least = adapter.filter_slot.least_stops
+            total += unstated if least is None else least
     return total
 
 

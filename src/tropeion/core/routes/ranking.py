@@ -17,7 +17,7 @@ from tropeion.core.rig.judgement import Assessment
 from tropeion.core.rig.report import Route
 from tropeion.core.working import tidy
 
-from .wants import UNKNOWN_PLAY_MM, UNKNOWN_PRICE, alike_of, as_good, matrix, wants_of
+from .wants import UNKNOWN_LOSS_STOPS, UNKNOWN_PLAY_MM, UNKNOWN_PRICE, alike_of, as_good, matrix, wants_of
 
 __all__ = ["SURELY", "Merit", "folds", "gives_up", "merit_of", "preference", "unbeaten", "works"]
 
@@ -72,7 +72,7 @@ def merit_of(assessed: Assessment) -> Merit:
         probability=end.infinity.probability or 0.0,
         magnification=round(end.reach.max_magnification or 0.0, 4),
         error_mm=abs(rig.chain.error_mm),
-        loss_stops=tidy(losses_stops(adapters)),
+        loss_stops=tidy(losses_stops(adapters, UNKNOWN_LOSS_STOPS)),
         correcting=any(adapter.optics == "correcting" for adapter in adapters),
         spoken=any(adapter.link != "none" for adapter in adapters),
         slow=any(left.state == "slow" for left in assessed.functions),

@@ -27,6 +27,7 @@ __all__ = [
     "OF_JOINTS",
     "OF_PIECES",
     "OF_THE_END",
+    "UNKNOWN_LOSS_STOPS",
     "UNKNOWN_PLAY_MM",
     "UNKNOWN_PRICE",
     "WANTS",
@@ -44,6 +45,7 @@ __all__ = [
 UNKNOWN_PRICE: Final = 1e9
 # So does play that nobody stated.
 UNKNOWN_PLAY_MM: Final = 1e3
+UNKNOWN_LOSS_STOPS: Final = 1e2
 _NOTHING: Final = -1e9
 
 FUNCTIONS: Final[tuple[FunctionName, ...]] = get_args(FunctionName)
@@ -95,7 +97,7 @@ def of_pieces(adapters: Sequence[Adapter]) -> tuple[float, ...]:
         -float(len(adapters)),
         float(not to_buy(adapters)),
         -(UNKNOWN_PRICE if price is None else price),
-        -losses_stops(adapters),
+        -losses_stops(adapters, UNKNOWN_LOSS_STOPS),
         math.fsum(adapter.tilt_deg for adapter in adapters),
         math.fsum(adapter.shift_mm for adapter in adapters),
         float(any(adapter.rotates for adapter in moves)),
