@@ -9,6 +9,7 @@ from tropeion.core.frame.frame import frame_of
 from tropeion.core.frame.question import FrameQuestion
 from tropeion.core.frame.report import Frame
 from tropeion.core.frame.scenes import SCENES, Ring
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.formats.picture import picture_of
 
@@ -28,7 +29,7 @@ def measure(world: World, report: Report, milliseconds: Milliseconds) -> None:
     ]
     asked.append(("facade, tilted", ["kel-ost-tilt"], FrameQuestion(tilt_deg=6.0)))
     for name, via, question in asked:
-        frame = frame_of(world, "kel-55", "o7", via, question)
+        frame = frame_of(world, Rig.of("kel-55", "o7", via), question)
         naive = _naive_ms(frame, milliseconds) if name in {"facade", "nave"} else None
         full = milliseconds(partial(picture_of, frame, 600, 1), 7)
         by = "Python loops, a pinhole without blur"

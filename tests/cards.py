@@ -6,6 +6,7 @@ from collections.abc import Collection, Iterator
 from typing import Any
 
 from tropeion.core.camera.rehearsal import Rehearsal, rehearsed
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.rig.deeds import Deed
@@ -37,7 +38,7 @@ class Worked:
     def __init__(
         self, world: World, lens: str, body: str, via: list[str], practice: Practice, leave_out: Collection[int] = ()
     ) -> None:
-        self.found = to_rehearse(world, lens, body, via, practice)
+        self.found = to_rehearse(world, Rig.of(lens, body, via), practice)
         self.camera = SimulatedBody(self.found.body)
         self.practice = practice
         assert self.found.attached is not None, self.found.sentence

@@ -13,7 +13,8 @@ from types import FrameType
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kit import find
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.records.card import Card, rig_of, what_it_is_about
+from tropeion.core.gear.rig import Rig
+from tropeion.core.records.card import Card, what_it_is_about
 from tropeion.formats.any_file import load_any
 from tropeion.formats.gear_file import GearFileError
 from tropeion.store.backup import backup, restore
@@ -25,8 +26,8 @@ LENS, BODY, CHAIN = "kel-55", "o7", ["kel-ost-plain"]
 CARD = Card(
     id="11111111-1111-1111-1111-111111111111",
     at="2026-11-25T09:00:00+00:00",
-    items=what_it_is_about(LENS, BODY, CHAIN),
-    rig=rig_of(LENS, BODY, CHAIN),
+    items=what_it_is_about(Rig.of(LENS, BODY, CHAIN)),
+    rig=Rig.of(LENS, BODY, CHAIN).id,
     day="2026-11-25",
     ticked=("Power off.",),
 )

@@ -14,6 +14,7 @@ from tropeion.core.becomes.becoming import Becoming, becoming_of
 from tropeion.core.becomes.reference import FULL_FRAME, Crop, Reference, crop_against, reference_of
 from tropeion.core.becomes.tables import Becomings, lens_on_bodies, lenses_of, lenses_on_body, rig_becomes
 from tropeion.core.becomes.ways import Way, ways_of
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import UnknownIdError, World
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
@@ -70,7 +71,7 @@ def test_the_same_through_a_reducer(sample: World) -> None:
     [(["kel-plm-plain"], [28, 35, 50, 80]), (["kel-plm-reducer"], [20, 25, 36, 57])],
 )
 def test_the_entry_table_of_a_zoom(sample: World, via: list[str], entries: list[float]) -> None:
-    table = rig_becomes(sample, "kel-28-80", "lark", via, FULL_FRAME, PLAIN)
+    table = rig_becomes(sample, Rig.of("kel-28-80", "lark", via), FULL_FRAME, PLAIN)
     assert [at.marked_mm for at in table.settings] == [28, 35, 50, 80]
     assert [at.entry_mm for at in table.settings] == entries
 
@@ -78,19 +79,19 @@ def test_the_entry_table_of_a_zoom(sample: World, via: list[str], entries: list[
 # On the ring that closes its iris by hand, f/3.5 at 28 mm and f/4.5 at 80 mm: (50 − 28)/52 of the way f/3.923.
 def test_between_the_ends_of_a_zoom_the_widest_stop_is_assumed(sample: World) -> None:
     via = next(row.adapters for row in table_for(sample, "kel-28-80").rows if row.body == "o7" and row.in_use)
-    table = rig_becomes(sample, "kel-28-80", "o7", via, FULL_FRAME, PLAIN)
+    table = rig_becomes(sample, Rig.of("kel-28-80", "o7", via), FULL_FRAME, PLAIN)
     by_mark = {at.marked_mm: at for at in table.settings}
     assert by_mark[50].f_number == pytest.approx(3.5 + 22 / 52)
     assert [by_mark[mark].assumed for mark in (28, 35, 50, 80)] == [False, True, True, False]
 
 
 def test_an_iris_that_stays_closed_exposes_as_it_stays(sample: World) -> None:
-    table = rig_becomes(sample, "kel-28-80", "lark", ["kel-plm-plain"], FULL_FRAME, PLAIN)
+    table = rig_becomes(sample, Rig.of("kel-28-80", "lark", ["kel-plm-plain"]), FULL_FRAME, PLAIN)
     assert {at.f_number for at in table.settings} == {22}
 
 
 def test_a_zoom_that_is_as_fast_everywhere_assumes_nothing(sample: World) -> None:
-    table = rig_becomes(sample, "mrw-24-70", "o7", ["mrw-ost-active"], FULL_FRAME, PLAIN)
+    table = rig_becomes(sample, Rig.of("mrw-24-70", "o7", ["mrw-ost-active"]), FULL_FRAME, PLAIN)
     assert len(table.settings) > 2
     assert not any(at.assumed for at in table.settings)
     assert table.row.entry == "told"

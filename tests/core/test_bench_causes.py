@@ -9,11 +9,12 @@ import pytest
 from tests.worlds import lens, ring, world_of
 from tropeion.core.bench.causes import FRAMES, CauseReport, cause_report, cause_title
 from tropeion.core.bench.rig_on_bench import RigOnBench, rig_on_bench
+from tropeion.core.gear.rig import Rig
 
 
 def on_bench(**more: Any) -> RigOnBench:
     the_lens = lens(exit_pupil_mm=40.0)
-    return rig_on_bench(world_of([ring(outer_mm=60.0, **more)], the_lens=the_lens), "lens", "body", ["ring"])
+    return rig_on_bench(world_of([ring(outer_mm=60.0, **more)], the_lens=the_lens), Rig.of("lens", "body", ["ring"]))
 
 
 def told(*answers: str, spreads: dict[str, float] | None = None, **more: Any) -> CauseReport:

@@ -14,6 +14,7 @@ from pydantic import TypeAdapter, ValidationError
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.quantities import Name, Text
 
+ID, LONGER_ID = r"^[a-z0-9][a-z0-9._-]{0,63}$", r"^[a-z0-9][a-z0-9._-]{0,149}$"
 BOUNDS = {
     "string": ({"maxLength"}, {"enum"}, {"const"}, {"pattern"}),
     "array": ({"maxItems"},),
@@ -51,7 +52,13 @@ def test_patterns_bound_what_they_match() -> None:
     schema = Gear.model_json_schema(by_alias=True)
     every = [found for name, one in [("Gear", schema), *schema["$defs"].items()] for found in places(one, name)]
     alone = {one["pattern"] for _, one in every if "pattern" in one and "maxLength" not in one}
-    assert alone == {r"^[a-z0-9][a-z0-9._-]{0,63}$", r"^\d{4}-\d{2}-\d{2}$", r"^[A-Z]{3}$", r"^[01]{1,32}$"}
+    assert alone == {
+        r"^[a-z0-9][a-z0-9._-]{0,63}$",
+        r"^[a-z0-9][a-z0-9._-]{0,149}$",
+        r"^\d{4}-\d{2}-\d{2}$",
+        r"^[A-Z]{3}$",
+        r"^[01]{1,32}$",
+    }
 
 
 NAME, TEXT = TypeAdapter(Name), TypeAdapter(Text)

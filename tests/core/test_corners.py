@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from tests.worlds import body, lens, ring, world_of
 from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.optics.stabiliser import travel_fraction
 from tropeion.core.records.corner_check import CornerSeen
@@ -28,7 +29,10 @@ def world(k: float = 1.0) -> World:
 
 def say(*seen: tuple[float, bool], k: float = 1.0) -> CornersSay:
     return corners_say(
-        world(k), "lens", "body", ["ring"], "full", [CornerSeen(travel=travel, dark=dark) for travel, dark in seen]
+        world(k),
+        Rig.of("lens", "body", ["ring"]),
+        "full",
+        [CornerSeen(travel=travel, dark=dark) for travel, dark in seen],
     )
 
 

@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from tropeion.core.frame.frame import frame_of
 from tropeion.core.frame.question import FrameQuestion, NotPossibleError, SubjectAt
 from tropeion.core.frame.sighting import sighted
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.optics.coverage import covers_shift
 from tropeion.core.optics.defocus import blur_diameter_mm, extension_for_mm, extension_uncertainty_mm
@@ -211,7 +212,7 @@ def test_a_ring_too_long_keeps_infinity_soft_wide_open_and_sharp_at_f_5_6(sample
     """25.88 mm where 25.80 are needed: at its far stop the lens stands 0.08 mm too far out, b∞ = 0.08/N."""
     for f_number, soft in ((2.2, True), (5.6, False)):
         asked = FrameQuestion(at_m=math.inf, f_number=f_number)
-        report = frame_of(sample, "kel-55", "o7", ["kel-ost-long"], asked).report
+        report = frame_of(sample, Rig.of("kel-55", "o7", ["kel-ost-long"]), asked).report
         infinity = report.blur[-1]
         assert infinity.distance_m is None
         assert infinity.diameter_mm == pytest.approx(0.08 / f_number, abs=1e-9)
@@ -223,7 +224,7 @@ def test_a_ring_too_long_keeps_infinity_soft_wide_open_and_sharp_at_f_5_6(sample
 
 def test_every_mode_is_told_under_the_circle(sample: World) -> None:
     """45.0 mm over 36 × 24: the margin is 45/2 − 21.63; in 24 × 16 the rise is √(22.5² − 12²) − 8."""
-    report = frame_of(sample, "kel-55", "o7", ["kel-ost-plain"]).report
+    report = frame_of(sample, Rig.of("kel-55", "o7", ["kel-ost-plain"])).report
     full, small = report.modes
     assert (full.name, full.in_use, full.covered) == ("full", True, True)
     assert full.margin_mm == pytest.approx(22.5 - math.hypot(36, 24) / 2, abs=1e-6)
@@ -233,18 +234,18 @@ def test_every_mode_is_told_under_the_circle(sample: World) -> None:
 
 
 def test_a_mode_by_hand_changes_the_frame_and_its_sharpness(sample: World) -> None:
-    whole = frame_of(sample, "kel-55", "o7", ["kel-ost-plain"]).report
-    crop = frame_of(sample, "kel-55", "o7", ["kel-ost-plain"], FrameQuestion(mode="24 × 16")).report
+    whole = frame_of(sample, Rig.of("kel-55", "o7", ["kel-ost-plain"])).report
+    crop = frame_of(sample, Rig.of("kel-55", "o7", ["kel-ost-plain"]), FrameQuestion(mode="24 × 16")).report
     assert (crop.width_mm, crop.height_mm) == (24, 16)
     assert crop.circle_of_confusion_mm == pytest.approx(whole.circle_of_confusion_mm * 24 / 36, rel=1e-6)
     assert crop.field_m[0] == pytest.approx(whole.field_m[0] * 24 / 36)
-    turned = frame_of(sample, "kel-55", "o7", ["kel-ost-plain"], FrameQuestion(upright=True)).report
+    turned = frame_of(sample, Rig.of("kel-55", "o7", ["kel-ost-plain"]), FrameQuestion(upright=True)).report
     assert (turned.width_mm, turned.height_mm) == (24, 36)
 
 
 def test_a_corrected_front_is_shifted_by_what_ring_and_subject_allow(sample: World) -> None:
     asked = FrameQuestion(correct=1.0, subject=SubjectAt(18.0, 40.0, 1.5))
-    report = frame_of(sample, "kel-55", "o7", ["kel-ost-shift"], asked).report
+    report = frame_of(sample, Rig.of("kel-55", "o7", ["kel-ost-shift"]), asked).report
     # F·(H − a)/d − h/2 = 55·16.5/40 − 12 = 10.6875 mm; the ring goes 10.
     assert report.shift.rise_wanted_mm == pytest.approx(55 * 16.5 / 40 - 12, abs=1e-6)
     assert report.rise_mechanism_mm == 10
@@ -259,7 +260,7 @@ def test_a_corrected_front_is_shifted_by_what_ring_and_subject_allow(sample: Wor
 def test_a_tilt_that_nothing_has_is_drawn_as_if_the_lens_could(sample: World) -> None:
     """In front of the reducer: F/(K·sin θ) is f/sin θ, whatever the glass."""
     asked = FrameQuestion(tilt_deg=5)
-    report = frame_of(sample, "grm-98", "o7", ["grm-ost-reducer"], asked).report
+    report = frame_of(sample, Rig.of("grm-98", "o7", ["grm-ost-reducer"]), asked).report
     k = sample.adapters["grm-ost-reducer"].magnification
     assert report.magnification == k
     assert report.tilt.hinge_mm == pytest.approx(98 / math.sin(math.radians(5)))
@@ -268,9 +269,9 @@ def test_a_tilt_that_nothing_has_is_drawn_as_if_the_lens_could(sample: World) ->
 
 
 def test_without_room_it_is_said_with_the_gap(sample: World) -> None:
-    native = frame_of(sample, "kel-55", "stave-2", []).report
+    native = frame_of(sample, Rig.of("kel-55", "stave-2", [])).report
     assert "of one mount" in native.no_room
-    tight = frame_of(sample, "tpr-36", "o7", ["tol-ost-plain"]).report
+    tight = frame_of(sample, Rig.of("tpr-36", "o7", ["tol-ost-plain"])).report
     # 31.20 − 22.40 mm.
     assert "8.80 mm" in tight.no_room
     shortest = min(one.length_mm for one in sample.gear.adapters if one.shift_mm or one.tilt_deg)
@@ -278,17 +279,17 @@ def test_without_room_it_is_said_with_the_gap(sample: World) -> None:
 
 
 def test_what_does_not_work_has_a_reason_and_no_picture(sample: World) -> None:
-    danger = frame_of(sample, "kel-55", "stave-3", [])
+    danger = frame_of(sample, Rig.of("kel-55", "stave-3", []))
     assert danger.view is None
     assert danger.scene is None
     assert "shears off" in danger.report.reason
-    nothing = frame_of(sample, "tol-82", "o7", ["tpr-ost-plain"])
+    nothing = frame_of(sample, Rig.of("tol-82", "o7", ["tpr-ost-plain"]))
     assert nothing.view is None
     assert nothing.report.reason
 
 
 def test_what_is_not_known_is_said(sample: World) -> None:
-    report = frame_of(sample, "tub-400", "o7", ["tub-ost-close"]).report
+    report = frame_of(sample, Rig.of("tub-400", "o7", ["tub-ost-close"])).report
     assert report.image_circle_mm is None
     assert all(mode.covered is None and mode.margin_mm is None for mode in report.modes)
     assert report.shift.rise_allowed_mm is None
@@ -310,7 +311,7 @@ def test_a_setting_that_the_rig_has_not_is_refused_with_what_it_has(
     sample: World, asked: FrameQuestion, field: str
 ) -> None:
     with pytest.raises(NotPossibleError) as refused:
-        frame_of(sample, "kel-55", "o7", ["kel-ost-plain"], asked)
+        frame_of(sample, Rig.of("kel-55", "o7", ["kel-ost-plain"]), asked)
     assert refused.value.field == field
     assert any(part in str(refused.value) for part in ("f/2.2 to f/22", "55 mm", "full, 24 × 16"))
 
@@ -319,7 +320,7 @@ def test_a_zoom_is_set_anywhere_between_its_ends(sample: World) -> None:
     lens = sample.lenses["kel-28-80"]
     for wanted in (28.0, 50.0, 80.0):
         asked = FrameQuestion(focal_length_mm=wanted)
-        report = frame_of(sample, lens.id, "o7", ["kel-ost-plain"], asked).report
+        report = frame_of(sample, Rig.of(lens.id, "o7", ["kel-ost-plain"]), asked).report
         assert report.focal_length_mm == wanted
         assert report.angles_deg is not None
         assert report.angles_deg[0] == pytest.approx(2 * math.degrees(math.atan(18 / wanted)))
@@ -331,7 +332,7 @@ def test_a_zoom_is_set_anywhere_between_its_ends(sample: World) -> None:
 def test_a_dark_corner_measures_the_circle_with_its_doubt(sample: World) -> None:
     travel = sample.bodies["o7"].stabiliser
     assert travel is not None
-    found = sighted(sample, "kel-55", "o7", ["kel-ost-plain"], way="travel", clean=0.4, dark=0.8)
+    found = sighted(sample, Rig.of("kel-55", "o7", ["kel-ost-plain"]), way="travel", clean=0.4, dark=0.8)
     clean = 2 * math.hypot(18 + 0.4 * travel.travel_mm, 12 + 0.4 * travel.travel_mm)
     dark = 2 * math.hypot(18 + 0.8 * travel.travel_mm, 12 + 0.8 * travel.travel_mm)
     assert found.image_circle_mm == pytest.approx(clean, abs=1e-6)
@@ -339,22 +340,22 @@ def test_a_dark_corner_measures_the_circle_with_its_doubt(sample: World) -> None
 
 
 def test_behind_a_reducer_the_lens_has_the_larger_circle(sample: World) -> None:
-    found = sighted(sample, "grm-98", "o7", ["grm-ost-reducer"], way="shift_up", clean=6, dark=None)
+    found = sighted(sample, Rig.of("grm-98", "o7", ["grm-ost-reducer"]), way="shift_up", clean=6, dark=None)
     k = sample.adapters["grm-ost-reducer"].magnification
     assert found.image_circle_mm == pytest.approx(2 * math.hypot(18, 18) / k, abs=1e-6)
     assert found.tolerance_mm is None
 
 
 def test_a_dark_corner_alone_measures_no_circle(sample: World) -> None:
-    found = sighted(sample, "kel-55", "o7", [], way="shift_across", clean=None, dark=3)
+    found = sighted(sample, Rig.of("kel-55", "o7", []), way="shift_across", clean=None, dark=3)
     assert found.image_circle_mm is None
     assert found.dark_mm == pytest.approx(2 * math.hypot(21, 12), abs=1e-6)
     with pytest.raises(NotPossibleError):
-        sighted(sample, "kel-55", "o7", [], way="shift_up", clean=5, dark=4)
+        sighted(sample, Rig.of("kel-55", "o7", []), way="shift_up", clean=5, dark=4)
     with pytest.raises(NotPossibleError):
-        sighted(sample, "kel-55", "stave-2", [], way="travel", clean=0.5, dark=None)
+        sighted(sample, Rig.of("kel-55", "stave-2", []), way="travel", clean=0.5, dark=None)
     with pytest.raises(NotPossibleError):
-        sighted(sample, "kel-55", "o7", [], way="shift_up", clean=None, dark=None)
+        sighted(sample, Rig.of("kel-55", "o7", []), way="shift_up", clean=None, dark=None)
 
 
 CIRCLES = json.loads((Path(__file__).parent / "circle.json").read_text(encoding="utf-8"))
@@ -396,7 +397,7 @@ CHAINS = ["kel-ost-plain", "kel-ost-long", "kel-ost-close", "kel-ost-tilt", "kel
 
 @given(asked=SETTINGS, via=st.sampled_from(CHAINS))
 def test_no_setting_breaks_the_numbers(sample: World, asked: FrameQuestion, via: str) -> None:
-    frame = frame_of(sample, "kel-55", "o7", [via], asked)
+    frame = frame_of(sample, Rig.of("kel-55", "o7", [via]), asked)
     report = frame.report
     assert report.reason == ""
     assert frame.view is not None
@@ -421,8 +422,8 @@ def test_no_setting_breaks_the_numbers(sample: World, asked: FrameQuestion, via:
 
 @given(asked=SETTINGS, via=st.sampled_from(CHAINS))
 def test_a_smaller_stop_never_blurs_more(sample: World, asked: FrameQuestion, via: str) -> None:
-    wide = frame_of(sample, "kel-55", "o7", [via], replace(asked, f_number=4.0)).report
-    small = frame_of(sample, "kel-55", "o7", [via], replace(asked, f_number=11.0)).report
+    wide = frame_of(sample, Rig.of("kel-55", "o7", [via]), replace(asked, f_number=4.0)).report
+    small = frame_of(sample, Rig.of("kel-55", "o7", [via]), replace(asked, f_number=11.0)).report
     for one, other in zip(wide.blur, small.blur, strict=True):
         if one.diameter_mm is not None:
             assert other.diameter_mm == pytest.approx(one.diameter_mm * 4 / 11)
@@ -434,7 +435,7 @@ def test_what_is_covered_aside_is_covered_nearer_to_the_middle(sample: World, sh
     low, high = sorted((share, more))
     if low == high:
         return
-    found = sighted(sample, "kel-55", "o7", [], way="travel", clean=low, dark=high)
+    found = sighted(sample, Rig.of("kel-55", "o7", []), way="travel", clean=low, dark=high)
     assert found.tolerance_mm is not None
     assert found.tolerance_mm >= 0
     assert (found.image_circle_mm or 0) >= math.hypot(36, 24) - 1e-6

@@ -12,6 +12,7 @@ from tropeion.core.frame.question import FrameQuestion, NotPossibleError, Subjec
 from tropeion.core.frame.raster import Floats
 from tropeion.core.frame.render import light_of
 from tropeion.core.frame.scenes import SceneName
+from tropeion.core.gear.rig import Rig
 
 NAVE = SubjectAt(11.0, 8.0, 1.5)
 SIZE = (60, 90)
@@ -27,7 +28,7 @@ def test_it_is_the_picture_of_a_rig_of_these_numbers(scene: SceneName, stop: flo
     # A circle that covers, and a pupil that nobody knows: nothing darkens the corners.
     world = world_of([ring()], the_lens=lens(image_circle_mm=60.0), the_body=body())
     asked = FrameQuestion(scene=scene, at_m=8.0, f_number=stop, subject=NAVE)
-    frame = frame_of(world, "lens", "body", ["ring"], asked)
+    frame = frame_of(world, Rig.of("lens", "body", ["ring"]), asked)
     assert frame.scene is not None
     assert frame.view is not None
     # Less than half a step of 255: the two are one picture.

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from tropeion.core.becomes.mistakes import TAKEN_WITHIN, Mistake, guess_of
 from tropeion.core.becomes.reference import FULL_FRAME
 from tropeion.core.becomes.tables import RigBecomes, rig_becomes
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 
@@ -16,7 +17,7 @@ LARK_CROP = 43.266615 / 25
 
 
 def becomes(sample: World, via: str = "kel-plm-plain", body: str = "lark") -> RigBecomes:
-    return rig_becomes(sample, "kel-55", body, [via], FULL_FRAME, Practice())
+    return rig_becomes(sample, Rig.of("kel-55", body, [via]), FULL_FRAME, Practice())
 
 
 def told(found: RigBecomes) -> dict[str, Mistake]:
@@ -62,7 +63,7 @@ def test_on_the_whole_reference_only_the_ring_can_be_mistaken(sample: World) -> 
     ],
 )
 def test_which_mistake_leads_to_a_length(sample: World, via: str, value: float, right: bool, says: str) -> None:
-    found = rig_becomes(sample, "kel-55", "lark", [via], FULL_FRAME, Practice(), guessed=(value, "mm")).guess
+    found = rig_becomes(sample, Rig.of("kel-55", "lark", [via]), FULL_FRAME, Practice(), guessed=(value, "mm")).guess
     assert found is not None
     assert (found.right, says in found.says) == (right, True), found.says
 
@@ -80,13 +81,15 @@ def test_which_mistake_leads_to_a_length(sample: World, via: str, value: float, 
     ],
 )
 def test_which_mistake_leads_to_an_aperture(sample: World, via: str, value: float, right: bool, says: str) -> None:
-    found = rig_becomes(sample, "kel-55", "lark", [via], FULL_FRAME, Practice(), guessed=(value, "f")).guess
+    found = rig_becomes(sample, Rig.of("kel-55", "lark", [via]), FULL_FRAME, Practice(), guessed=(value, "f")).guess
     assert found is not None
     assert (found.right, says in found.says) == (right, True), found.says
 
 
 def test_a_number_that_nothing_leads_to_is_not_explained(sample: World) -> None:
-    found = rig_becomes(sample, "kel-55", "lark", ["kel-plm-plain"], FULL_FRAME, Practice(), guessed=(71.0, "mm"))
+    found = rig_becomes(
+        sample, Rig.of("kel-55", "lark", ["kel-plm-plain"]), FULL_FRAME, Practice(), guessed=(71.0, "mm")
+    )
     assert found.guess is None
 
 
@@ -102,5 +105,5 @@ def test_what_is_told_of_a_number_is_within_reach_of_it(sample: World, value: fl
 
 
 def test_a_zoom_is_told_of_the_setting_that_is_asked(sample: World) -> None:
-    found = rig_becomes(sample, "kel-28-80", "lark", ["kel-plm-plain"], FULL_FRAME, Practice(), marked_mm=50)
+    found = rig_becomes(sample, Rig.of("kel-28-80", "lark", ["kel-plm-plain"]), FULL_FRAME, Practice(), marked_mm=50)
     assert told(found)["framing"].right == "86.5 mm"

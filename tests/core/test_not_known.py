@@ -12,6 +12,7 @@ from tests.rigs import ELECTRONIC, GLASS, LINK, PARTS, codes, only_route
 from tests.worlds import body, gear_of, lens, mount, ring, world_of
 from tropeion.core.answers.fits import what_fits
 from tropeion.core.findings import rank
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.rig.report import Route
@@ -134,7 +135,7 @@ def test_assumed_values_are_named_by_their_paths_and_marked_in_the_working() -> 
     assert (route.play.displacement_mm, route.loads) == (None, ())
     world = world_of([ring(tolerance_mm=None)], the_lens=lens(assumed=["image_circle_mm"]))
     assert only_route(world).assumed == ("lens.image_circle_mm", "adapters[0].tolerance_mm")
-    steps = [step for step in show_working(world, "lens", "body", ["ring"]) if "assumed" in step.quantity]
+    steps = [step for step in show_working(world, Rig.of("lens", "body", ["ring"])) if "assumed" in step.quantity]
     assert [(step.value, "Assumed" in step.source) for step in steps] == [(0.05, True)]
 
 

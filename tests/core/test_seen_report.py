@@ -20,6 +20,7 @@ from tropeion.core.bench.seen_report import Asked, SeenReport, seen_report
 from tropeion.core.bench.shims import Foils
 from tropeion.core.bench.sights import SIGHTS, told
 from tropeion.core.bench.together import Prior, Together, together
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.optics.focus import object_distance_mm
 from tropeion.core.practice import Practice
@@ -30,7 +31,7 @@ BENCH = Bench(50, 2.0, 16, 1.0, 0.03, 6.0, 50.0)
 
 def said(world: World, *saw: Saw, **more: object) -> SeenReport:
     asked = replace(Asked(tuple(saw), foils=FOILS), **more)  # type: ignore[arg-type]
-    return seen_report(world, "lens", "body", ["ring"], Practice(), asked)
+    return seen_report(world, Rig.of("lens", "body", ["ring"]), Practice(), asked)
 
 
 def length(error: float, u: float = 0.01) -> Saw:
@@ -87,13 +88,13 @@ def test_probability_against_a_sum_of_the_density(error: float, u: float, stop: 
 
 def test_from_the_front_of_the_lens_is_nearer_by_how_far_it_stands_before_the_sensor() -> None:
     # The seat stands 45 mm before the sensor, and the lens is 60 mm long.
-    bench = rig_on_bench(world_of([ring()], the_lens=lens(length_mm=60.0)), "lens", "body", ["ring"]).bench
+    bench = rig_on_bench(world_of([ring()], the_lens=lens(length_mm=60.0)), Rig.of("lens", "body", ["ring"])).bench
     front, mark = Saw("far_limit", (2000.0,), 50.0, from_front=True), Saw("far_limit", (2105.0,), 50.0)
     assert implied(bench, front) == implied(bench, mark)
     # What is read off the ring is no taped distance.
     ring_at = Saw("past_infinity", (9000.0,), from_front=True)
     assert implied(bench, ring_at) == implied(bench, Saw("past_infinity", (9000.0,)))
-    unknown = rig_on_bench(world_of([ring()]), "lens", "body", ["ring"]).bench
+    unknown = rig_on_bench(world_of([ring()]), Rig.of("lens", "body", ["ring"])).bench
     with pytest.raises(ValueError, match="measure from the film-plane mark"):
         implied(unknown, front)
 
@@ -148,7 +149,7 @@ def test_each_piece_takes_its_share_of_the_variance_and_all_of_them_the_error() 
 def test_behind_a_reducer_the_seat_of_the_lens_counts_less() -> None:
     glass = ring(tolerance_mm=0.0, optics="reducer", magnification=0.7, register_in_mm=45.0, register_out_mm=20.0)
     world = world_of([glass], seat_tolerance_mm=0.03)
-    rig = rig_on_bench(world, "lens", "body", ["ring"])
+    rig = rig_on_bench(world, Rig.of("lens", "body", ["ring"]))
     found = {one.piece: one for one in blame(rig.rig, Together(0.1, 0.01, (0.08, 0.12), None, None, False))}
     # Its error counts 0.49 times at the sensor, so its share is 0.49² to 1.
     assert found["lens"].share == pytest.approx(0.49**2 / (1 + 0.49**2))
@@ -185,7 +186,7 @@ def two_systems() -> World:
 
 def test_fourteen_millimetres_are_the_ring_for_the_other_system() -> None:
     world = two_systems()
-    found = seen_report(world, "short", "body", ["ring"], Practice(), Asked((Saw("far_limit", (250.0,)),)))
+    found = seen_report(world, Rig.of("short", "body", ["ring"]), Practice(), Asked((Saw("far_limit", (250.0,)),)))
     # The ring of 25 mm stands a lens that wants 31 mm at 45: 14 too long, as stated already.
     assert found.nominal.mean_mm == pytest.approx(14.0)
     # Whatever is stated of it.
@@ -198,7 +199,7 @@ def test_fourteen_millimetres_are_the_ring_for_the_other_system() -> None:
 
 def test_a_small_error_is_no_wrong_ring() -> None:
     world = two_systems()
-    rig = rig_on_bench(world, "lens", "body", ["ring"]).rig
+    rig = rig_on_bench(world, Rig.of("lens", "body", ["ring"])).rig
     assert wrong_rings(world, rig, Together(-0.1, 0.02, (-0.14, -0.06), None, None, False)) == ()
     assert wrong_rings(world, rig, Together(-12.0, 0.02, (-12.1, -11.9), None, None, False)) == ()
 

@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import body, gear_of, lens, mount, ring
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.setup.setup import SetUp, set_up_of
@@ -46,7 +47,7 @@ def world(
 
 
 def set_up(made: World, *accessories: str, held_by: str | None = None) -> SetUp:
-    return set_up_of(made, "lens", "body", ["ring"], accessories, Practice(), held_by=held_by)
+    return set_up_of(made, Rig.of("lens", "body", ["ring"], accessories), Practice(), held_by=held_by)
 
 
 # Lens 400 g at 45 + 30, ring 100 g at 32.5, body 600 g at −10 mm.
@@ -258,15 +259,18 @@ def test_a_wide_ring_hangs_below_the_body_over_a_plate(outer: float, reach: floa
 
 def test_a_second_support_takes_what_is_between_the_two() -> None:
     made = world([], the_lens=lens(mass_g=400, length_mm=60, tripod_foot=True, foot_mm=20))
-    alone = set_up_of(made, "lens", "body", ["ring"], (), Practice())
-    both = set_up_of(made, "lens", "body", ["ring"], (), Practice(), second_by="body")
+    alone = set_up_of(made, Rig.of("lens", "body", ["ring"], ()), Practice())
+    both = set_up_of(made, Rig.of("lens", "body", ["ring"], ()), Practice(), second_by="body")
     assert [one.supported for one in alone.balance.joints] == [False, False]
     assert [one.supported for one in both.balance.joints] == [True, True]
     assert both.second_by == "body"
     # What holds it already is no second support.
-    assert set_up_of(made, "lens", "body", ["ring"], (), Practice(), held_by="body", second_by="body").second_by is None
+    assert (
+        set_up_of(made, Rig.of("lens", "body", ["ring"], ()), Practice(), held_by="body", second_by="body").second_by
+        is None
+    )
     with pytest.raises(ValueError, match="ring has no foot and no screw: lens, body"):
-        set_up_of(made, "lens", "body", ["ring"], (), Practice(), second_by="ring")
+        set_up_of(made, Rig.of("lens", "body", ["ring"], ()), Practice(), second_by="ring")
 
 
 def test_a_bracket_takes_the_body_s_side_of_the_play() -> None:

@@ -23,10 +23,11 @@ def lines(
     **adapter: Any,
 ) -> tuple[StepLine, ...]:
     """A 45 mm register lens on a 20 mm body through a plain ring, or bare on a body of its own mount."""
+    # Its rear is known to clear: otherwise that would be the first thing to be said.
     world = world_of(
         [ring(**adapter)],
-        the_lens=lens(**(the_lens or {})),
-        the_body=body(**({"mount": "front"} if bare else {}), **(the_body or {})),
+        the_lens=lens(**{"rear_protrusion_mm": 0.0, **(the_lens or {})}),
+        the_body=body(**({"mount": "front"} if bare else {}), **{"obstruction_mm": 5.0, **(the_body or {})}),
         front=front,
         protocols=LINK,
     )
@@ -56,6 +57,13 @@ def test_a_plain_ring_from_first_to_last() -> None:
         "Note what you used: the pictures carry no lens data.",
     ]
     assert not any(step.caution for step in lines())
+
+
+CODED = {
+    "coupling": "bayonet",
+    "code": {"fields": 2, "start_deg": 0, "step_deg": 9, "radius_mm": 20, "width_mm": 2, "height_mm": 2},
+    "profiles": [{"code": "10", "name": "A fifty", "focal_length_mm": 50, "f_number": 2}],
+}
 
 
 # What one thing more asks for: the change, what is said then, and a neighbour that does not ask for it.
@@ -120,6 +128,48 @@ ASKED: dict[str, tuple[dict[str, Any], str, dict[str, Any]]] = {
         "Set the exposure to manual.",
         {"the_body": {"exposure_modes": ["A"]}},
     ),
+    "a rear that nobody measured": (
+        {"the_lens": {"rear_protrusion_mm": None}},
+        "Whether the rear of the lens clears",
+        {"the_lens": {"rear_protrusion_mm": 1.0}},
+    ),
+    "a piece that is there for good": ({"irreversible": True}, "changes lens or body for good", {}),
+    "a joint that bears less": (
+        {"mass_g": 200, "load_rating_nm": 0.1, "the_lens": {"mass_g": 900, "centre_of_mass_mm": 60}},
+        "rated for 0.10 N·m",
+        {"mass_g": 200, "load_rating_nm": 10, "the_lens": {"mass_g": 900, "centre_of_mass_mm": 60}},
+    ),
+    "a travel that nobody states": (
+        {"length_mm": 22.0, "the_lens": {"min_focus_m": None}},
+        "Try infinity first, on something far away: whether it comes",
+        {"the_lens": {"min_focus_m": None}},
+    ),
+    "a body that asks at power-on": (
+        {"the_body": {"asks_focal_length": True}},
+        "It offers the last lens's focal length",
+        {"the_body": {"asks_focal_length": False}},
+    ),
+    "a film body whose meter sees no ring": (
+        {"the_body": {"kind": "film"}},
+        "Meter stopped down, at the taking aperture",
+        {"the_body": {"kind": "film", "meters": False}},
+    ),
+    "a notch of several": (
+        {"the_lens": {"squeeze": 1.6}, "front": {"positions": 4}},
+        "put the pin into the notch",
+        {"the_lens": {"squeeze": 1.6}},
+    ),
+    "a look at something round": (
+        {"the_lens": {"squeeze": 1.6}, "front": {"positions": 4}},
+        "Look at something round",
+        {"front": {"positions": 4}},
+    ),
+    "fields that the body reads": (
+        {"the_lens": {"code": "10"}, "the_body": {"reads_code": True}, "front": CODED, "bare": True},
+        "reads the fields on its flange (10) and takes it for A fifty",
+        {"the_lens": {"code": "10"}, "the_body": {"reads_code": True}, "front": CODED},
+    ),
+    "what the film forgets": ({"the_body": {"kind": "film"}}, "film keeps neither", {}),
     "a squeezed lens": (
         {"the_lens": {"squeeze": 1.6}, "the_body": {"desqueeze": [1.33, 1.6]}},
         "Set the desqueeze to 1.6 ×",
@@ -230,7 +280,9 @@ ASKED: dict[str, tuple[dict[str, Any], str, dict[str, Any]]] = {
     [("home", "converted_at_home", True), ("third_party", "converted_by_others", True), ("factory", "", False)],
 )
 def test_what_was_converted_is_looked_at_first(conversion: str, code: str, told: bool) -> None:
-    world = world_of([ring()], the_lens=lens(conversion=conversion))
+    world = world_of(
+        [ring()], the_lens=lens(conversion=conversion, rear_protrusion_mm=0.0), the_body=body(obstruction_mm=5.0)
+    )
     (route,) = match(world, "lens", "body", via=["ring"]).routes
     cautions = [step.text for step in details(route).steps if step.caution]
     assert cautions == [found.text for found in route.findings if found.code == code]

@@ -9,9 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import body, gear_of, lens, mount, ring
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.records.card import Use, rig_of, what_it_is_about
+from tropeion.core.records.card import Use, what_it_is_about
 from tropeion.core.records.stored_lens import StoredLens
 from tropeion.core.setup.stored import Need, RigAsked, StoredReport, stored_report
 
@@ -39,14 +40,14 @@ def rigs(*numbers: int) -> list[RigAsked]:
 
 
 def name(number: int) -> str:
-    return rig_of(f"l{number}", "body", ["ring"])
+    return Rig.of(f"l{number}", "body", ["ring"]).id
 
 
 def stored(number: int, lens_number: int, mm: float, **changes: Any) -> StoredLens:
     values: dict[str, Any] = {
         "id": str(uuid.UUID(int=number)),
         "at": "2026-11-26T10:00:00+00:00",
-        "items": what_it_is_about(f"l{lens_number}", "body", ["ring"]),
+        "items": what_it_is_about(Rig.of(f"l{lens_number}", "body", ["ring"])),
         "body": "body",
         "number": number,
         "label": f"L{lens_number}",

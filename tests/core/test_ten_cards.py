@@ -8,6 +8,7 @@ from typing import NamedTuple
 import pytest
 
 from tests.cards import Worked
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.setup.rehearse import to_rehearse
@@ -64,6 +65,8 @@ SKARN_MONITOR = (
     "green; it marks edges, not focus)."
 )
 
+ASKS = "It offers the last lens's focal length: do not confirm it unread."
+
 TEN = {
     "plain": Expected(
         "kel-55",
@@ -75,6 +78,7 @@ TEN = {
             f"Plain ring KLV–OST onto Ostrel O7. {OST}",
             PULL,
             "Power on.",
+            ASKS,
             ALLOW,
             enter("55"),
             store("55/2.2+KLV"),
@@ -136,6 +140,7 @@ TEN = {
             f"Orlop reducer 0.71 KLV–PLM onto Pellam Lark. {PLM}",
             PULL,
             "Power on.",
+            ASKS,
             enter("60", "Camera › Steady › Focal length: whole millimetres"),
             store("85/1.8", 3),
             "Set the stabiliser to all directions (Camera › Steady: all directions).",
@@ -160,6 +165,7 @@ TEN = {
             f"Northgate KLV–OST helicoid onto Ostrel O7. {OST}",
             PULL,
             "Power on.",
+            ASKS,
             ALLOW,
             enter("85"),
             store("85/1.8+KLV"),
@@ -187,6 +193,7 @@ TEN = {
             f"Ferrule BRN–OST, locking onto Ostrel O7. {OST}",
             PULL,
             "Power on.",
+            ASKS,
             ALLOW,
             enter("52"),
             store("52/2+BRN–OST"),
@@ -213,6 +220,7 @@ TEN = {
             "On a tripod, hold the rig by the foot of Ferrule QLK–SKN, not by the body.",
             PULL,
             "Power on.",
+            ASKS,
             enter("35", "Lens › Manual lens › Focal length: as engraved, times the glass"),
             store("35/1.5+QLK–SKN", 4),
             "Set the stabiliser to locked on rods (Camera › Steady: locked on rods).",
@@ -237,8 +245,10 @@ TEN = {
             f"Kelvane 55/2.2 onto Kelvane Stave II. {KLV}",
             PULL,
             "Power on.",
+            "Meter stopped down, at the taking aperture: wide open the meter lies.",
             infinity("f/2.2"),
             CORNERS,
+            "Note lens and aperture of each frame: film keeps neither.",
         ],
     ),
     # A stated circle of 31 mm over 26.2 × 13.8 (29.6 mm): no room for the whole travel of 1.6 mm.
@@ -248,13 +258,15 @@ TEN = {
         ["qlk-skn-lock"],
         [
             OFF,
-            "Quillon 50/2 × 1.6 onto Ferrule QLK–SKN. Pin in the notch you want: four ways, a quarter turn apart.",
+            "Quillon 50/2 × 1.6 onto Ferrule QLK–SKN. Pin in the notch you want: four ways, a quarter turn apart. "
+            "It goes on in 4 positions: put the pin into the notch that runs the squeeze along the width.",
             QLK,
             "Ferrule QLK–SKN onto Skarn Vigil. Pin upright.",
             QLK,
             "On a tripod, hold the rig by the foot of Quillon 50/2 × 1.6, not by the body.",
             PULL,
             "Power on.",
+            ASKS,
             enter("50", "Lens › Manual lens › Focal length: as engraved, times the glass"),
             store("50/2+QLK–SKN", 4),
             "Set the stabiliser to locked on rods (Camera › Steady: locked on rods).",
@@ -264,6 +276,7 @@ TEN = {
             SKARN_MONITOR,
             STOP_DOWN,
             infinity("f/2"),
+            "Look at something round: if it leans, the lens sits in the wrong notch.",
             CORNERS,
             NOTE,
         ],
@@ -280,6 +293,7 @@ TEN = {
             f"Plain ring KLV–OST onto Ostrel O7. {OST}",
             PULL,
             "Power on.",
+            ASKS,
             ALLOW,
             enter("28 to 80", more=" Enter it again at each zoom setting, and do not zoom during a take."),
             store("28–80 at 28"),
@@ -303,7 +317,7 @@ def practice_of(use: str) -> Practice:
 @pytest.mark.parametrize("kind", TEN)
 def test_the_card_of_a(kind: str, sample: World) -> None:
     rig = TEN[kind]
-    found = to_rehearse(sample, rig.lens, rig.body, rig.via, practice_of(rig.use))
+    found = to_rehearse(sample, Rig.of(rig.lens, rig.body, rig.via), practice_of(rig.use))
     assert [one.text for one in found.steps] == rig.steps
 
 
@@ -328,7 +342,7 @@ SEEN = {
 @pytest.mark.parametrize("kind", TEN)
 def test_what_the_camera_sees_of_a(kind: str, sample: World) -> None:
     rig = TEN[kind]
-    found = to_rehearse(sample, rig.lens, rig.body, rig.via, practice_of(rig.use))
+    found = to_rehearse(sample, Rig.of(rig.lens, rig.body, rig.via), practice_of(rig.use))
     assert [deed.control for one in found.steps for deed in one.deeds] == SEEN[kind].split()
 
 
@@ -363,7 +377,7 @@ def test_every_rig_of_the_sample_can_be_rehearsed_to_its_frame(sample: World) ->
                 continue
             schools = {"use": ("still", "film")[number % 2], "entry": ("essential", "skip")[(number + other) % 3 == 0]}
             practice = Practice.model_validate(schools)
-            found = to_rehearse(sample, lens.id, body.id, chain, practice)
+            found = to_rehearse(sample, Rig.of(lens.id, body.id, chain), practice)
             if found.attached is None:
                 continue
             worked = Worked(sample, lens.id, body.id, chain, practice)
@@ -376,7 +390,7 @@ def without(kind: str, control: str, sample: World) -> str:
     """What the rehearsal of a card says when the step of one control is left out."""
     rig = TEN[kind]
     asked = (sample, rig.lens, rig.body, rig.via, practice_of(rig.use))
-    steps = to_rehearse(*asked).steps
+    steps = to_rehearse(sample, Rig.of(rig.lens, rig.body, rig.via), practice_of(rig.use)).steps
     number = next(n for n, one in enumerate(steps, 1) if control in {deed.control for deed in one.deeds})
     return Worked(*asked, leave_out={number}).rehearsal.says
 
@@ -402,7 +416,7 @@ def test_a_step_left_out_behaves_as_a_body_does(kind: str, control: str, said: s
 
 
 def test_a_rig_that_must_not_be_joined_is_not_rehearsed(sample: World) -> None:
-    found = to_rehearse(sample, "kel-55", "stave-3", [], Practice())
+    found = to_rehearse(sample, Rig.of("kel-55", "stave-3", []), Practice())
     assert found.attached is None
     assert "shears off" in found.sentence
 

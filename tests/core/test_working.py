@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.routes.match import match, show_working
@@ -31,7 +32,7 @@ def test_the_working_of_a_route_gives_the_numbers_of_its_report(
     report = match(sample, lens, body, practice)
     for route, written in zip(report.routes, match_document(report)["routes"], strict=True):
         document = {**written, "gap_mm": report.gap_mm}
-        steps = show_working(sample, lens, body, route.adapters, practice)
+        steps = show_working(sample, Rig.of(lens, body, route.adapters), practice)
         held = 0
         for step in steps:
             value = _at(document, step.quantity)
@@ -45,7 +46,7 @@ def test_the_working_of_a_route_gives_the_numbers_of_its_report(
 
 
 def test_a_term_that_is_computed_links_to_its_step(sample: World) -> None:
-    steps = show_working(sample, "kel-55", "o7", ["kel-ost-plain"])
+    steps = show_working(sample, Rig.of("kel-55", "o7", ["kel-ost-plain"]))
     by_quantity = {step.quantity: step for step in steps}
     step = by_quantity["infinity.probability"]
     linked = {term.sign: term.quantity for term in step.terms if term.quantity}
@@ -65,7 +66,7 @@ def test_every_step_names_its_source_and_its_terms(sample: World) -> None:
         step
         for lens, body in PAIRS
         for route in match(sample, lens, body).routes
-        for step in show_working(sample, lens, body, route.adapters)
+        for step in show_working(sample, Rig.of(lens, body, route.adapters))
     ]
     for step in steps:
         assert step.source, step.quantity
@@ -74,7 +75,7 @@ def test_every_step_names_its_source_and_its_terms(sample: World) -> None:
 
 
 def test_the_long_end_has_a_working_of_its_own(sample: World) -> None:
-    steps = show_working(sample, "kel-28-80", "o7", ["kel-ost-lever"])
+    steps = show_working(sample, Rig.of("kel-28-80", "o7", ["kel-ost-lever"]))
     focal = {step.quantity: step.value for step in steps if step.quantity.endswith("focal_length_mm")}
     assert focal == {"focal_length_mm": 28.0, "long_end.focal_length_mm": 80.0}
 

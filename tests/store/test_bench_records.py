@@ -11,8 +11,9 @@ from pathlib import Path
 import pytest
 
 from tests.prepared import sample_at
+from tropeion.core.gear.rig import Rig
 from tropeion.core.records.bench_trial import BenchTrial, SawRecord
-from tropeion.core.records.card import rig_of, what_it_is_about
+from tropeion.core.records.card import what_it_is_about
 from tropeion.core.records.record import About
 from tropeion.core.records.series import Reading, ReadingSeries
 from tropeion.formats import gear_file
@@ -20,7 +21,7 @@ from tropeion.store.backup import backup, restore
 from tropeion.store.collection import Collection, Edit
 
 RING = "kel-ost-plain"
-RIG = rig_of("kel-55", "o7", [RING])
+RIG = Rig.of("kel-55", "o7", [RING]).id
 
 
 def series(*values: float, minute: int = 0, piece: str = RING, **more: object) -> ReadingSeries:
@@ -41,7 +42,7 @@ def trial(error: float) -> BenchTrial:
     return BenchTrial(
         id=str(uuid.uuid4()),
         at="2026-11-26T10:00:00.000+00:00",
-        items=what_it_is_about("kel-55", "o7", [RING]),
+        items=what_it_is_about(Rig.of("kel-55", "o7", [RING])),
         rig=RIG,
         day="2026-11-26",
         saw=(SawRecord(kind="length", values=(error, 0.01)),),
@@ -132,7 +133,7 @@ def test_trials_are_found_by_their_rig_and_by_what_they_are_about(kept: Collecti
     seen = trial(0.05)
     kept.keep_record(seen, "a trial")
     assert kept.records_of(BenchTrial, rig=RIG) == (seen,)
-    assert kept.records_of(BenchTrial, rig=rig_of("kel-55", "o7", [])) == ()
+    assert kept.records_of(BenchTrial, rig=Rig.of("kel-55", "o7", []).id) == ()
     with closing(sqlite3.connect(kept.path)) as connection:
         rows = connection.execute("SELECT item_id FROM record_item WHERE kind = 'bench_trials' ORDER BY item_id")
         assert [one for (one,) in rows] == ["kel-55", "kel-ost-plain", "o7"]

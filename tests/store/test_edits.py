@@ -285,6 +285,21 @@ def test_names_that_nobody_sees_are_cleaned_by_the_update(tmp_path: Path, sample
         assert find(collection.gear(), "lenses", "kel-55").name == "Owl 55/2"
 
 
+def test_accessories_in_words_of_ones_own_are_of_the_list_after_the_update(tmp_path: Path, sample_gear: Gear) -> None:
+    path = tmp_path / "collection.sqlite"
+    with closing(empty_at(path)) as collection:
+        collection.replace(sample_gear)
+    with closing(sqlite3.connect(path)) as connection, connection:
+        for id_, kind in (("variable-67", "Variable filter"), ("rods-200", "Poles")):
+            set_kind = "UPDATE accessory SET document = json_set(document, '$.kind', ?, '$.notes', '') WHERE id = ?"
+            connection.execute(set_kind, (kind, id_))
+        connection.execute("UPDATE alembic_version SET version_num = '0009'")
+    with closing(Collection(path)) as collection:
+        known = {one.id: (one.kind, one.notes) for one in collection.gear().accessories}
+    assert known["variable-67"] == ("variable_filter", "")
+    assert known["rods-200"] == ("other", "Poles")
+
+
 OLD_SHAPES = ["fork", "peg", "collar", "cut_collar", "cam", "window", "bevel", "tongue", "dot", "scale", "contacts"]
 
 

@@ -14,18 +14,19 @@ from tests.prepared import sample_at
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kit import find
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.records.card import Card, rig_of, what_it_is_about
+from tropeion.core.gear.rig import Rig
+from tropeion.core.records.card import Card, what_it_is_about
 from tropeion.formats import gear_file
 from tropeion.store.backup import backup, restore
 from tropeion.store.collection import Collection, Edit
 
 LENS, BODY, CHAIN = "kel-55", "o7", ["kel-ost-plain"]
-RIG = rig_of(LENS, BODY, CHAIN)
+RIG = Rig.of(LENS, BODY, CHAIN).id
 DAY = "2026-11-25"
 
 
 def card(*ticked: str, day: str = DAY) -> Card:
-    about = what_it_is_about(LENS, BODY, CHAIN)
+    about = what_it_is_about(Rig.of(LENS, BODY, CHAIN))
     return Card(id=str(uuid.uuid4()), at="2026-11-25T09:00:00+00:00", items=about, rig=RIG, day=day, ticked=ticked)
 
 

@@ -34,7 +34,7 @@ from tropeion.formats.picture import drawn
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, attached, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, OfRig, attached, ids_in, practice_in
 
 __all__ = ["router"]
 
@@ -78,7 +78,7 @@ class _OfBody(_Table):
     decimal: Literal["point", "comma"] = "point"
 
     def answer(self, collection: Collection) -> Becomings:
-        world = world_with(collection.world(), "", self.body)
+        world = collection.world()
         body, lenses = world.body(self.body), lenses_of(world, self.whose, self.also)
         return lenses_on_body(
             world,
@@ -131,18 +131,15 @@ class _Wanted(Practice):
 @router.get("/wish")
 def get_wish(question: Annotated[_Wanted, Query()], collection: CollectionOf) -> WishReport:
     """What gives a view on a body: at hand, to be bought, near it; and what would have to exist."""
-    world = world_with(collection.world(), "", question.body)
+    world = collection.world()
     wish = Wish(question.focal_mm, question.f_number)
     reference = reference_of(world, question.ref)
     return wish_of(world, question.body, wish, reference, practice_in(question), lenses_of(world, "all"))
 
 
-class _Rig(Practice):
+class _Rig(OfRig, Practice):
     """One rig in one mode."""
 
-    lens: Id
-    body: Id
-    via: Ids = ""
     mode: Annotated[str, Field(max_length=120)] | None = None
     mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1], description="A zoom's setting, as engraved.")
     ref: Id | None = None
@@ -153,12 +150,10 @@ class _Rig(Practice):
 @router.get("/rig")
 def get_rig_becomes(question: Annotated[_Rig, Query()], collection: CollectionOf) -> RigBecomes:
     """One rig at every marked setting, the stabiliser's entries, and the mistakes that it invites."""
-    world = world_with(collection.world(), question.lens, question.body)
+    world = world_with(collection.world(), question.lens)
     return rig_becomes(
         world,
-        question.lens,
-        question.body,
-        ids_in(question.via),
+        question.rig,
         reference_of(world, question.ref),
         practice_in(question),
         mode=question.mode,
@@ -181,12 +176,9 @@ def _lengths(text: str) -> str:
     return text
 
 
-class _CloserTo(Practice):
+class _CloserTo(OfRig, Practice):
     """A rig, and lengths that are tried in it."""
 
-    lens: Id
-    body: Id
-    via: Ids = ""
     mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1], description="A zoom's setting, as engraved.")
     more: Annotated[str, Field(max_length=80), AfterValidator(_lengths)] = Field(
         "", description="Extension in mm that is tried, whether or not it exists; by commas."
@@ -196,19 +188,16 @@ class _CloserTo(Practice):
 @router.get("/closer")
 def get_closer(question: Annotated[_CloserTo, Query()], collection: CollectionOf) -> Closest:
     """Near and far of this rig, of all longer ones of the pair, and of extension that is only tried."""
-    world = world_with(collection.world(), question.lens, question.body)
+    world = world_with(collection.world(), question.lens)
     adapters = tuple(world.adapter(id_) for id_ in ids_in(question.via))
     more = [float(one) for one in ids_in(question.more)]
     lens, body = world.lens(question.lens), world.body(question.body)
     return closer_of(world, lens, body, adapters, practice_in(question), more, question.mm)
 
 
-class _TwoRigs(Practice):
+class _TwoRigs(OfRig, Practice):
     """A rig at a setting and a distance, and another one."""
 
-    lens: Id
-    body: Id
-    via: Ids = ""
     mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1])
     aperture: float | None = Field(None, ge=_APERTURE[0], le=_APERTURE[1])
     mode: Annotated[str, Field(max_length=120)] | None = None
@@ -223,7 +212,7 @@ class _TwoRigs(Practice):
 @router.get("/beside")
 def get_beside(question: Annotated[_TwoRigs, Query()], collection: CollectionOf) -> Beside:
     """A second rig at the framing and the depth of the first: where it stands, what is set on its ring, whose noise."""
-    world = world_with(collection.world(), question.lens, question.body)
+    world = world_with(collection.world(), question.lens)
     asked = question
     first = RigAt(asked.lens, asked.body, tuple(ids_in(asked.via)), asked.mm, asked.aperture, asked.mode)
     via = tuple(ids_in(asked.other_via))

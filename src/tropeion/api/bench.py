@@ -18,6 +18,7 @@ from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.kinds import JoinedKind
 from tropeion.core.gear.kit import Entry, find
 from tropeion.core.gear.quantities import Date, Text, Word
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.record import About, RecordId, now
@@ -169,7 +170,7 @@ def post_readings(written: SeriesWritten, asked: Annotated[_Measuring, Query()],
     kept = collection.records_of(ReadingSeries, piece_kind=asked.kind, piece=asked.id, quantity=asked.quantity)
     before = Before()
     if asked.lens is not None and asked.body is not None:
-        rig = rig_on_bench(world, asked.lens, asked.body, ids_in(asked.via), collection.practice())
+        rig = rig_on_bench(world, Rig(asked.lens, asked.body, ids_in(asked.via)), collection.practice())
         before = before_of(rig, asked.id)
     told = series_told(piece, quantity, _record(written, asked), kept, before)
     if told is None:

@@ -18,17 +18,18 @@ from tropeion.core.bench.sights import SIGHTS, Sight
 from tropeion.core.bench.trials import Differences, differences, saw_record, trial_told
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.quantities import Date, Text, Word
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.bench_trial import BenchTrial
-from tropeion.core.records.card import rig_of, what_it_is_about
+from tropeion.core.records.card import what_it_is_about
 from tropeion.core.records.record import RecordId, now
 from tropeion.core.records.series import ReadingSeries
 from tropeion.store.collection import Collection
 
 from .bench import unknown_record
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, ids_in, practice_in
+from .shared import CollectionOf, OfRig, ids_in, practice_in
 
 __all__ = ["router"]
 
@@ -37,12 +38,8 @@ router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 Value = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
 
 
-class _Rig(Practice):
-    """A rig; ``via`` are ids from the lens to the body, by commas."""
-
-    lens: Id
-    body: Id
-    via: Ids = ""
+class _Rig(OfRig, Practice):
+    """A rig, and the practice that it is judged by."""
 
 
 class SawWritten(BaseModel):
@@ -124,7 +121,7 @@ def _saw(one: SawWritten) -> Saw:
 def _report(world: World, rig: _Rig, seen: RigSeen) -> SeenReport:
     foils = None if seen.foils is None else tuple(Foils(one.thickness_mm, one.count) for one in seen.foils)
     asked = Asked(tuple(_saw(one) for one in seen.saw), seen.nameless, seen.past_infinity, foils)
-    return seen_report(world, rig.lens, rig.body, ids_in(rig.via), practice_in(rig), asked)
+    return seen_report(world, rig.rig, practice_in(rig), asked)
 
 
 @router.post("/seen")
@@ -133,21 +130,21 @@ def post_seen(seen: RigSeen, rig: Annotated[_Rig, Query()], collection: Collecti
     return SeenPage(report=_report(collection.world(), rig, seen), sights=list(SIGHTS.values()))
 
 
-def _trials(collection: Collection, lens: str, body: str, via: list[str]) -> list[TrialShown]:
-    trials = collection.records_of(BenchTrial, rig=rig_of(lens, body, via))
+def _trials(collection: Collection, rig: Rig) -> list[TrialShown]:
+    trials = collection.records_of(BenchTrial, rig=rig.id)
     return [TrialShown(trial=one, told=trial_told(one)) for one in trials]
 
 
 @router.get("/trials")
 def get_trials(rig: Annotated[_Rig, Query()], collection: CollectionOf) -> list[TrialShown]:
     """Every trial of a rig, the latest first, struck out ones too."""
-    return _trials(collection, rig.lens, rig.body, ids_in(rig.via))
+    return _trials(collection, rig.rig)
 
 
 @router.post("/trials")
 def post_trial(written: TrialWritten, rig: Annotated[_Rig, Query()], collection: CollectionOf) -> list[TrialShown]:
     """Keep what was seen of a rig, and what it came to."""
-    world, via = collection.world(), ids_in(rig.via)
+    world = collection.world()
     report = _report(world, rig, written)
     for place, (told, asked) in enumerate(zip(report.observations, written.saw, strict=True)):
         if told.wrong:
@@ -160,8 +157,8 @@ def post_trial(written: TrialWritten, rig: Annotated[_Rig, Query()], collection:
     record = BenchTrial(
         id=str(uuid.uuid4()),
         at=now(),
-        items=what_it_is_about(rig.lens, rig.body, via),
-        rig=rig_of(rig.lens, rig.body, via),
+        items=what_it_is_about(rig.rig),
+        rig=rig.rig.id,
         day=written.day,
         saw=tuple(saw_record(_saw(one)) for one in written.saw),
         nameless=written.nameless,
@@ -172,7 +169,7 @@ def post_trial(written: TrialWritten, rig: Annotated[_Rig, Query()], collection:
         note=written.note,
     )
     collection.keep_record(record, f"{lens.name} on {body.name}: tried on the bench")
-    return _trials(collection, rig.lens, rig.body, via)
+    return _trials(collection, rig.rig)
 
 
 @router.post("/trials/{id}/strike")
@@ -189,7 +186,7 @@ def post_trial_strike(
         trial.model_copy(update={"struck": True, "struck_because": struck.reason}),
         f"Trial struck out: {struck.reason}",
     )
-    return _trials(collection, rig.lens, rig.body, ids_in(rig.via))
+    return _trials(collection, rig.rig)
 
 
 def _causes(collection: Collection, rig: _Rig, answers: list[str]) -> CauseReport:
@@ -199,7 +196,7 @@ def _causes(collection: Collection, rig: _Rig, answers: list[str]) -> CauseRepor
         kept = collection.records_of(ReadingSeries, piece_kind="adapters", piece=id_, quantity="length")
         if (spread := spread_of(kept)) is not None:
             spreads[id_] = spread
-    on_bench = rig_on_bench(world, rig.lens, rig.body, via, practice_in(rig))
+    on_bench = rig_on_bench(world, rig.rig, practice_in(rig))
     try:
         return cause_report(on_bench, answers, spreads)
     except ValueError as error:
@@ -216,4 +213,4 @@ def post_causes(told: Answers, rig: Annotated[_Rig, Query()], collection: Collec
 def get_differences(rig: Annotated[_Rig, Query()], collection: CollectionOf) -> Differences:
     """What this rig's trial tells of its lens and its body, against another rig that differs in one of them alone."""
     trials = collection.records_of(BenchTrial)
-    return differences(collection.world(), rig.lens, rig.body, ids_in(rig.via), trials)
+    return differences(collection.world(), rig.rig, trials)

@@ -17,19 +17,15 @@ from tropeion.devices.line import LineError
 from tropeion.devices.protocol import NotDoneError, Verb
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, ids_in, practice_in
+from .shared import CollectionOf, OfRig, practice_in
 
 __all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1/camera", tags=["camera"], responses=RESPONSES)
 
 
-class _Rig(Practice):
+class _Rig(OfRig, Practice):
     """The rig whose card is rehearsed."""
-
-    lens: Id
-    body: Id
-    via: Ids = ""
 
 
 class Done(BaseModel):
@@ -72,7 +68,7 @@ def _cameras(request: Request) -> Cameras:
 
 
 def _found(question: _Rig, collection: CollectionOf) -> Rehearsed:
-    return to_rehearse(collection.world(), question.lens, question.body, ids_in(question.via), practice_in(question))
+    return to_rehearse(collection.world(), question.rig, practice_in(question))
 
 
 @router.get("")

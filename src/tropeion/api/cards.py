@@ -9,7 +9,8 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.gear.quantities import Date, Text
-from tropeion.core.records.card import Card, rig_of, what_it_is_about
+from tropeion.core.gear.rig import Rig
+from tropeion.core.records.card import Card, what_it_is_about
 from tropeion.core.records.record import now
 
 from .problems import RESPONSES
@@ -29,8 +30,8 @@ class CardOf(BaseModel):
     day: Date
 
     @property
-    def chain(self) -> list[str]:
-        return ids_in(self.adapters)
+    def rig(self) -> Rig:
+        return Rig(self.lens, self.body, ids_in(self.adapters))
 
 
 class Ticked(CardOf):
@@ -49,7 +50,7 @@ class Ticks(BaseModel):
 @router.get("")
 def get_card(asked: Annotated[CardOf, Query()], collection: CollectionOf) -> Ticks:
     """What is ticked off of a rig on one day; nothing, if its card was not begun."""
-    card = collection.card(rig_of(asked.lens, asked.body, asked.chain), asked.day)
+    card = collection.card(asked.rig.id, asked.day)
     return Ticks(day=asked.day, ticked=list(card.ticked) if card else [])
 
 
@@ -58,12 +59,13 @@ def put_card(ticked: Ticked, collection: CollectionOf) -> Ticks:
     """Keep what is ticked off of a rig on one day."""
     world = collection.world()
     lens, body = world.lens(ticked.lens), world.body(ticked.body)
-    chain = [world.adapter(id_).id for id_ in ticked.chain]
+    for id_ in ticked.rig.adapters:
+        world.adapter(id_)
     card = Card(
         id=str(uuid.uuid4()),
         at=now(),
-        items=what_it_is_about(lens.id, body.id, chain),
-        rig=rig_of(lens.id, body.id, chain),
+        items=what_it_is_about(ticked.rig),
+        rig=ticked.rig.id,
         day=ticked.day,
         ticked=tuple(ticked.ticked),
     )

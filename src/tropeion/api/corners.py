@@ -9,25 +9,17 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field
 
 from tropeion.core.gear.quantities import Date, Word
-from tropeion.core.records.card import rig_of, what_it_is_about
+from tropeion.core.records.card import what_it_is_about
 from tropeion.core.records.corner_check import CornerCheck, CornerSeen
 from tropeion.core.records.record import now
 from tropeion.core.setup.corners import CornersSay, corners_say
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, ids_in
+from .shared import CollectionOf, OfRig
 
 __all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1/corners", tags=["records"], responses=RESPONSES)
-
-
-class _Rig(BaseModel):
-    """A rig; ``via`` are ids from the lens to the body, by commas."""
-
-    lens: Id
-    body: Id
-    via: Ids = ""
 
 
 class CornersSeen(BaseModel):
@@ -47,35 +39,34 @@ class CornersKept(BaseModel):
     latest: CornersSay | None
 
 
-def _kept(rig: _Rig, collection: CollectionOf) -> CornersKept:
-    named = rig_of(rig.lens, rig.body, ids_in(rig.via))
+def _kept(rig: OfRig, collection: CollectionOf) -> CornersKept:
+    named = rig.rig.id
     checks = [one for one in collection.records_of(CornerCheck, rig=named) if not one.struck]
     if not checks:
         return CornersKept(checks=[], latest=None)
     last = checks[0]
-    says = corners_say(collection.world(), rig.lens, rig.body, ids_in(rig.via), last.area, last.seen)
+    says = corners_say(collection.world(), rig.rig, last.area, last.seen)
     return CornersKept(checks=checks, latest=says)
 
 
 @router.get("")
-def get_corners(rig: Annotated[_Rig, Query()], collection: CollectionOf) -> CornersKept:
+def get_corners(rig: Annotated[OfRig, Query()], collection: CollectionOf) -> CornersKept:
     """The corners of a rig that were looked at."""
     return _kept(rig, collection)
 
 
 @router.post("")
-def post_corners(seen: CornersSeen, rig: Annotated[_Rig, Query()], collection: CollectionOf) -> CornersKept:
+def post_corners(seen: CornersSeen, rig: Annotated[OfRig, Query()], collection: CollectionOf) -> CornersKept:
     """Note corners that were looked at; the circle that they measure is told, and written to the lens only on wish."""
     world = collection.world()
-    lens, body = world.lens(rig.lens), world.body(rig.body)
-    chain = [world.adapter(id_).id for id_ in ids_in(rig.via)]
+    lens, _, body = world.pieces_of(rig.rig)
     # What contradicts itself is refused before it is kept.
-    corners_say(world, lens.id, body.id, chain, seen.area, seen.seen)
+    corners_say(world, rig.rig, seen.area, seen.seen)
     check = CornerCheck(
         id=str(uuid.uuid4()),
         at=now(),
-        items=what_it_is_about(lens.id, body.id, chain),
-        rig=rig_of(lens.id, body.id, chain),
+        items=what_it_is_about(rig.rig),
+        rig=rig.rig.id,
         day=seen.day,
         area=seen.area,
         seen=tuple(seen.seen),

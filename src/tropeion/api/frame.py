@@ -14,12 +14,13 @@ from tropeion.core.frame.question import LIMITS, FrameQuestion, NotPossibleError
 from tropeion.core.frame.report import Frame, FrameReport
 from tropeion.core.frame.scenes import SceneName
 from tropeion.core.frame.sighting import Sighted, Way, sighted
+from tropeion.core.gear.rig import Rig
 from tropeion.core.practice import Practice
 from tropeion.formats.picture import picture_of
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, OfRig, ids_in, practice_in
 
 __all__ = ["router"]
 
@@ -27,12 +28,9 @@ _REPORT = TypeAdapter(FrameReport)
 router = APIRouter(prefix="/api/v1/frame", tags=["frame"], responses=RESPONSES)
 
 
-class _Question(Practice):
+class _Question(OfRig, Practice):
     """A rig and how it is set; what is left out is usual."""
 
-    lens: Id
-    body: Id
-    via: Ids = ""
     scene: SceneName = "facade"
     at_m: float | None = Field(None, ge=LIMITS["at_m"][0], le=LIMITS["at_m"][1])
     at_infinity: bool = Field(False, description="Focused at infinity, instead of at_m.")
@@ -102,9 +100,9 @@ def _asked(question: _Question) -> FrameQuestion:
 
 
 def _frame(question: _Question, collection: Collection) -> Frame:
-    world = world_with(collection.world(), question.lens, question.body)
+    world = world_with(collection.world(), question.lens)
     practice = practice_in(question)
-    return frame_of(world, question.lens, question.body, ids_in(question.via), _asked(question), practice)
+    return frame_of(world, question.rig, _asked(question), practice)
 
 
 @router.get("", response_model=FrameReport)
@@ -140,5 +138,5 @@ def get_sighting(
     dark: Annotated[float | None, Query(ge=0, le=100, allow_inf_nan=False)] = None,
 ) -> Sighted:
     """The image circle by where a corner was still clean and where it was first dark."""
-    world = world_with(collection.world(), lens, body)
-    return sighted(world, lens, body, ids_in(via), way=way, clean=clean, dark=dark, mode=mode)
+    world = world_with(collection.world(), lens)
+    return sighted(world, Rig(lens, body, ids_in(via)), way=way, clean=clean, dark=dark, mode=mode)

@@ -9,6 +9,7 @@ from fastapi import APIRouter, Query, Response
 from pydantic import Field, TypeAdapter
 
 from tropeion.core.answers.shop import world_with
+from tropeion.core.gear.rig import Rig
 from tropeion.core.practice import Practice
 from tropeion.core.rig.report import Details, MatchReport
 from tropeion.core.routes.match import match, show_working
@@ -50,7 +51,7 @@ def get_match(question: Annotated[_Question, Query()], collection: CollectionOf)
     """
     practice = practice_in(question)
     report = match(
-        world_with(collection.world(), question.lens, question.body),
+        world_with(collection.world(), question.lens),
         question.lens,
         question.body,
         practice,
@@ -66,7 +67,7 @@ def get_match(question: Annotated[_Question, Query()], collection: CollectionOf)
 def get_details(question: Annotated[_Question, Query()], collection: CollectionOf) -> Details:
     """What is told only of the route that is looked at: its functions and steps; ``via`` absent or empty means bare."""
     via = ids_in(question.via or "")
-    world = world_with(collection.world(), question.lens, question.body)
+    world = world_with(collection.world(), question.lens)
     report = match(world, question.lens, question.body, practice_in(question), via)
     details = report.routes[0].details
     assert details is not None
@@ -78,6 +79,6 @@ def get_working(question: Annotated[_Question, Query()], collection: CollectionO
     """The working of every number of one route; ``via`` absent or empty means bare."""
     practice = practice_in(question)
     via = ids_in(question.via or "")
-    world = world_with(collection.world(), question.lens, question.body)
-    steps = show_working(world, question.lens, question.body, via, practice)
-    return WorkedRoute(question.lens, question.body, tuple(via), steps)
+    world = world_with(collection.world(), question.lens)
+    steps = show_working(world, Rig(question.lens, question.body, via), practice)
+    return WorkedRoute(question.lens, question.body, via, steps)

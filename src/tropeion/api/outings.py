@@ -8,6 +8,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
 from tropeion.core.gear.quantities import Date, Id, Name, Text
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.records.card import what_it_is_about
 from tropeion.core.records.outing import Outing, Shot
@@ -94,7 +95,7 @@ def _record(world: World, id_: str, at: str, written: OutingWritten) -> Outing:
         rig = rigs.get(shot.rig)
         if rig is None:
             continue
-        pieces = what_it_is_about(rig.lens, rig.body, rig.adapters)
+        pieces = what_it_is_about(Rig.of(rig.lens, rig.body, rig.adapters))
         about |= {(one.kind, one.id): one for one in pieces}
     return Outing(
         id=id_,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
@@ -14,7 +15,7 @@ from tropeion.core.setup.setup import SetUp, set_up_of
 from tropeion.formats.flange_template import template_svg
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, attached, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, OfRig, attached, ids_in, practice_in
 
 __all__ = ["router"]
 
@@ -23,12 +24,9 @@ _SET_UP = TypeAdapter(SetUp)
 _Digits = Annotated[str, Query(max_length=32)]
 
 
-class _Rig(Practice):
+class _Rig(OfRig, Practice):
     """A rig with its accessories; ``held_by`` is the piece whose foot or screw holds it, ``second_by`` another."""
 
-    lens: Id
-    body: Id
-    via: Ids = ""
     accessories: Ids = ""
     held_by: Id | None = None
     second_by: Id | None = None
@@ -37,11 +35,11 @@ class _Rig(Practice):
 @router.get("/setup", response_model=SetUp)
 def get_setup(question: Annotated[_Rig, Query()], collection: CollectionOf) -> Response:
     """Steps, entries, balance and what goes together."""
-    via, joined, practice = ids_in(question.via), ids_in(question.accessories), practice_in(question)
+    practice, rig = practice_in(question), replace(question.rig, accessories=ids_in(question.accessories))
     world = collection.world()
     try:
         supports = {"held_by": question.held_by, "second_by": question.second_by}
-        found = set_up_of(world, question.lens, question.body, via, joined, practice, **supports)
+        found = set_up_of(world, rig, practice, **supports)
     except ValueError as error:
         raise NotPossibleError("held_by", str(error)) from None
     return Response(_SET_UP.dump_json(found), media_type="application/json")

@@ -5,14 +5,16 @@ from __future__ import annotations
 from typing import Annotated, cast
 
 from fastapi import Depends, Request, Response
-from pydantic import StringConstraints
+from pydantic import BaseModel, StringConstraints
 
+from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.practice import Practice
 from tropeion.store.collection import Collection
 
-__all__ = ["BYTES", "CollectionOf", "Id", "Ids", "Sent", "attached", "ids_in", "practice_in"]
+__all__ = ["BYTES", "CollectionOf", "Id", "Ids", "OfRig", "Sent", "attached", "ids_in", "practice_in"]
 
-Id = Annotated[str, StringConstraints(min_length=1, max_length=64)]
+# One of a lens or a body tells of its changed mount, and is longer then.
+Id = Annotated[str, StringConstraints(min_length=1, max_length=150)]
 # Several of them, by commas: the adapters of a chain from the lens to the body, or accessories.
 Ids = Annotated[str, StringConstraints(max_length=600)]
 # How a body of any bytes stands in the OpenAPI document.
@@ -39,9 +41,16 @@ async def _sent(request: Request) -> bytes:
 Sent = Annotated[bytes, Depends(_sent)]
 
 
-def ids_in(text: str) -> list[str]:
-    """Ids that were joined by commas."""
-    return [part.strip() for part in text.split(",") if part.strip()]
+class OfRig(BaseModel):
+    """A rig; ``via`` are ids from the lens to the body, by commas."""
+
+    lens: Id
+    body: Id
+    via: Ids = ""
+
+    @property
+    def rig(self) -> Rig:
+        return Rig(self.lens, self.body, ids_in(self.via))
 
 
 def practice_in(question: Practice) -> Practice:

@@ -10,8 +10,9 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field
 
 from tropeion.core.gear.quantities import FocalLength, Word
+from tropeion.core.gear.rig import Rig
 from tropeion.core.practice import Practice
-from tropeion.core.records.card import rig_of, what_it_is_about
+from tropeion.core.records.card import what_it_is_about
 from tropeion.core.records.record import now
 from tropeion.core.records.stored_lens import StoredLens
 from tropeion.core.setup.stored import StoredReport, check_place, rigs_on, stored_report
@@ -75,12 +76,12 @@ def put_stored(place: StoredPlace, question: Annotated[_Body, Query()], collecti
     stored = StoredLens(
         id=str(uuid.uuid4()),
         at=now(),
-        items=what_it_is_about(place.lens, body.id, adapters),
+        items=what_it_is_about(Rig.of(place.lens, body.id, adapters)),
         struck=place.empty,
         body=body.id,
         number=place.number,
         label=place.label,
-        rig=rig_of(place.lens, body.id, adapters),
+        rig=Rig.of(place.lens, body.id, adapters).id,
         marked_mm=place.marked_mm,
         focal_length_mm=place.focal_length_mm,
         area=place.area,

@@ -17,6 +17,7 @@ from tropeion.core.bench.seen import KINDS, Kind, Observation, Saw, implied, sai
 from tropeion.core.bench.shims import Foils, Shim, shim_for
 from tropeion.core.bench.threads import ThreadReport, which_thread
 from tropeion.core.bench.together import Together, next_best, together
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import MountlessError, UnknownIdError, World, nearest
 
 from .inputs import RefusedError, chain_of, practice_of, world_of
@@ -157,7 +158,7 @@ def run_seen(options: argparse.Namespace) -> int:
     practice = practice_of(options)
     try:
         via = chain_of(world, options.lens, options.body, options.via, practice)
-        rig = rig_on_bench(world, options.lens, options.body, via, practice)
+        rig = rig_on_bench(world, Rig.of(options.lens, options.body, via), practice)
     except (UnknownIdError, MountlessError) as error:
         raise RefusedError(str(error), 2) from None
     bench, nominal = rig.bench, rig.nominal

@@ -13,6 +13,7 @@ from tropeion.core import written
 from tropeion.core.frame.frame import frame_of, seed_of
 from tropeion.core.frame.question import FrameQuestion, NotPossibleError, SubjectAt
 from tropeion.core.frame.report import FrameReport
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import MountlessError, UnknownIdError
 from tropeion.formats.picture import picture_of
 
@@ -42,7 +43,7 @@ def run_frame(options: argparse.Namespace) -> int:
     try:
         question = _question(options)
         via = chain_of(world, options.lens, options.body, options.via, practice)
-        frame = frame_of(world, options.lens, options.body, via, question, practice)
+        frame = frame_of(world, Rig.of(options.lens, options.body, via), question, practice)
     except NotPossibleError as error:
         raise RefusedError(f"{OPTIONS.get(error.field, error.field)}: {error}", 2) from None
     except (UnknownIdError, MountlessError) as error:

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from pydantic import TypeAdapter
 
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import MountlessError, UnknownIdError, World
 from tropeion.core.joints.flange_code import NearestProfiles, ReadCode, nearest_profiles, read_code
 from tropeion.core.setup.setup import SetUp, set_up_of
@@ -30,10 +31,7 @@ def run_setup(options: argparse.Namespace) -> int:
         via = chain_of(world, options.lens, options.body, options.via, practice)
         found = set_up_of(
             world,
-            options.lens,
-            options.body,
-            via,
-            _ids(options.accessories),
+            Rig.of(options.lens, options.body, via, _ids(options.accessories)),
             practice,
             held_by=options.held_by,
             second_by=options.second_by,

@@ -13,6 +13,7 @@ from typing import Any, Final, get_args
 
 from pydantic import BaseModel, ValidationError
 
+from tropeion.core.gear.accessories import with_words_kept
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.gear.kit import MODELS, Entry
@@ -77,6 +78,8 @@ def load(data: bytes) -> Gear:
 def entry_of(kind: Kind, document: Any) -> Entry:
     """One item from its document. Raises ValidationError."""
     # Validated as JSON, where an array may stand for a tuple but text never for a number.
+    if kind == "accessories" and isinstance(document, dict):
+        document = with_words_kept(document)
     return MODELS[kind].model_validate_json(json.dumps(document))
 
 

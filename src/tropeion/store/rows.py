@@ -9,6 +9,7 @@ from typing import Any
 
 from sqlalchemy import Connection, bindparam, delete, func, insert, select, update
 
+from tropeion.core.gear.changed import told_of
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import Entry, items
@@ -54,7 +55,9 @@ def columns_of(entry: Entry, table: type[Row]) -> dict[str, str | None]:
     """What stands in columns of its own: fields as they are, and the ids of items that a field names."""
     fields = {column.name: column.name.removesuffix("_id") for column in table.__table__.columns}
     own = {column: field for column, field in fields.items() if column not in DOCUMENTED}
-    return {column: getattr(entry, field) for column, field in own.items()}
+    found: dict[str, str | None] = {column: getattr(entry, field) for column, field in own.items()}
+    # A changed mount has no row: what is referred to is the item that it belongs to.
+    return {key: told_of(id_) if id_ and key.endswith("_id") else id_ for key, id_ in found.items()}
 
 
 def differences(before: Gear, after: Gear, kind: Kind) -> Iterator[Write]:

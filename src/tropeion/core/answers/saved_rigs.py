@@ -82,8 +82,7 @@ def noted(world: World, rig: SavedRig, practice: Practice, day: date) -> SavedRi
 
 def grade_of_rig(world: World, rig: SavedRig, practice: Practice) -> Grade:
     """What a rig comes to."""
-    adapters = tuple(world.adapter(id_) for id_ in rig.adapters)
-    return assess(world, world.lens(rig.lens), adapters, world.body(rig.body), practice).grade
+    return assess(world, *world.pieces_of(rig.rig), practice).grade
 
 
 @kept(most=16)
@@ -91,8 +90,7 @@ def kept_rigs(world: World, practice: Practice) -> RigsReport:
     """Every saved rig, judged anew."""
     found, pieces = [], {}
     for rig in world.gear.rigs:
-        lens, body = world.lens(rig.lens), world.body(rig.body)
-        adapters = tuple(world.adapter(id_) for id_ in rig.adapters)
+        lens, adapters, body = world.pieces_of(rig.rig)
         route = judge(world, lens, adapters, body, practice, detailed=False)
         parts: list[Lens | Adapter | Body] = [lens, *adapters, body]
         pieces.update({part.id: piece_of(world, part) for part in parts})

@@ -9,7 +9,6 @@ from pydantic import ValidationError
 
 from tropeion.core.gear.kit import free_id, with_entry
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.plates import with_plates
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
@@ -138,9 +137,8 @@ def seen_of(id_: str) -> LensSeen | None:
     )
 
 
-def world_with(world: World, lens_id: str, body_id: str = "") -> World:
-    """The world with a lens that was seen, and with changed mounts and plates, if the ids tell of any."""
-    world = with_plates(world, lens_id, body_id)
+def world_with(world: World, lens_id: str) -> World:
+    """The world with a lens that was seen, if the id tells of one."""
     if lens_id in world.lenses or seen_of(lens_id) is None:
         return world
     return _with_seen(world, lens_id)

@@ -9,6 +9,7 @@ from typing import Literal
 from tropeion.core import written
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.optics.modes import mode_named, modes_of
 from tropeion.core.practice import Practice
@@ -108,9 +109,7 @@ def bodies_of(world: World, whose: Whose, also: str | None = None) -> tuple[Body
 
 def rig_becomes(
     world: World,
-    lens_id: str,
-    body_id: str,
-    via: Sequence[str],
+    rig: Rig,
     reference: Reference,
     practice: Practice,
     *,
@@ -118,12 +117,11 @@ def rig_becomes(
     marked_mm: float | None = None,
     guessed: tuple[float, Literal["mm", "f"]] | None = None,
 ) -> RigBecomes:
-    """One rig, adapters from the lens, at every marked setting. Mistakes are told of ``marked_mm``, else the widest.
+    """One rig at every marked setting. Mistakes are told of ``marked_mm``, else the widest.
 
     Raises UnknownIdError for what is not in the collection; a mode that the body has not is the one in use.
     """
-    lens, body = world.lens(lens_id), world.body(body_id)
-    adapters = tuple(world.adapter(id_) for id_ in via)
+    lens, adapters, body = world.pieces_of(rig)
     way = Way(lens, body, adapters, standing_of(assess(world, lens, adapters, body, practice)))
     mounted = Mounted(world, way, practice, reference)
     chosen = (None if mode is None else mode_named(body, practice.use, mode)) or mounted.mode_in_use

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.optics.focus import Travel
 from tropeion.core.practice import Practice
@@ -50,12 +50,9 @@ def before_of(on_bench: RigOnBench, piece: str) -> Before:
     )
 
 
-def rig_on_bench(
-    world: World, lens_id: str, body_id: str, via: Sequence[str], practice: Practice | None = None
-) -> RigOnBench:
+def rig_on_bench(world: World, asked: Rig, practice: Practice | None = None) -> RigOnBench:
     """A rig at its widest setting. Raises UnknownIdError, MountlessError."""
-    lens, body = world.lens(lens_id), world.body(body_id)
-    adapters = tuple(world.adapter(id_) for id_ in via)
+    lens, adapters, body = world.pieces_of(asked)
     rig = build(world, lens, adapters, body, practice or Practice(), PLAIN)
     focal = lens.focal_length_mm[0]
     widest, smallest = usable_f_numbers(rig, widest_at(lens, focal))

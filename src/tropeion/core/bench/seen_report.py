@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.optics.infinity import FULL_STOPS
 from tropeion.core.practice import Practice
@@ -110,9 +111,9 @@ def foils_at_hand(world: World) -> tuple[Foils, ...]:
     )
 
 
-def seen_report(world: World, lens: str, body: str, via: Sequence[str], practice: Practice, asked: Asked) -> SeenReport:
+def seen_report(world: World, rig: Rig, practice: Practice, asked: Asked) -> SeenReport:
     """What was seen of a rig, and what it says. Raises UnknownIdError."""
-    on_bench = rig_on_bench(world, lens, body, via, practice)
+    on_bench = rig_on_bench(world, rig, practice)
     bench, nominal = on_bench.bench, on_bench.nominal
     told: list[Told] = []
     seen: list[Observation] = []
@@ -142,9 +143,9 @@ def seen_report(world: World, lens: str, body: str, via: Sequence[str], practice
     # By what was seen alone: what is stated of a ring for another system speaks for itself.
     rings = wrong_rings(world, on_bench.rig, together(bench, None, seen)) if seen else ()
     return SeenReport(
-        lens=lens,
-        body=body,
-        adapters=tuple(via),
+        lens=rig.lens,
+        body=rig.body,
+        adapters=rig.adapters,
         focal_length_mm=bench.focal_length_mm,
         f_number=bench.f_number,
         windows=tuple(

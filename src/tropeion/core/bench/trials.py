@@ -6,11 +6,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tropeion.core.gear.world import MountlessError, World
+from tropeion.core.gear.rig import Rig
+from tropeion.core.gear.world import MountlessError, UnknownIdError, World
 from tropeion.core.optics.register import Chain
 from tropeion.core.optics.seats import Seat
 from tropeion.core.records.bench_trial import BenchTrial, SawRecord
-from tropeion.core.records.card import rig_in, rig_of
 
 from .causes import cause_title
 from .difference import ByDifference, body_by_difference, lens_by_difference
@@ -73,12 +73,9 @@ class _Alone:
 
 def _alone(world: World, trial: BenchTrial) -> _Alone | None:
     """None where the rig is no more, or nothing that was seen has a middle."""
-    lens, body, via = rig_in(trial.rig)
-    if lens not in world.lenses or body not in world.bodies or any(one not in world.adapters for one in via):
-        return None
     try:
-        on_bench = rig_on_bench(world, lens, body, via)
-    except MountlessError:
+        on_bench = rig_on_bench(world, Rig.read(trial.rig))
+    except (MountlessError, UnknownIdError):
         return None
     seen = []
     for one in _seen_in(trial):
@@ -92,7 +89,7 @@ def _alone(world: World, trial: BenchTrial) -> _Alone | None:
     return _Alone(trial, on_bench.rig.chain, (found.mean_mm, found.standard_uncertainty_mm))
 
 
-def differences(world: World, lens: str, body: str, via: Sequence[str], trials: Sequence[BenchTrial]) -> Differences:
+def differences(world: World, rig: Rig, trials: Sequence[BenchTrial]) -> Differences:
     """What the latest trial of a rig tells of its lens and its body, against rigs that differ in one of them alone.
 
     ``trials`` are those of all rigs, the latest first. Empty where the rig has none.
@@ -101,25 +98,24 @@ def differences(world: World, lens: str, body: str, via: Sequence[str], trials: 
     for one in trials:
         if not one.struck and one.saw:
             latest.setdefault(one.rig, one)
-    trial = latest.get(rig_of(lens, body, via))
+    trial = latest.get(rig.bare.id)
     own = None if trial is None else _alone(world, trial)
     if own is None:
         return Differences()
     lenses, bodies = [], []
     for one in latest.values():
-        its_lens, its_body, its_via = rig_in(one.rig)
-        ends = (its_lens == lens, its_body == body)
-        if its_via != tuple(via) or sum(ends) != 1:
+        its = Rig.read(one.rig)
+        if its.adapters != rig.adapters or (its.lens == rig.lens) == (its.body == rig.body):
             continue
         other = _alone(world, one)
         if other is None:
             continue
-        if its_body == body:
+        if its.body == rig.body:
             by = lens_by_difference(_known(other.chain.lens), other.error_mm, own.error_mm, own.chain.magnification)
-            lenses.append(_against(its_lens, world.lens(its_lens).name, one.day, by))
+            lenses.append(_against(its.lens, world.lens(its.lens).name, one.day, by))
         else:
             by = body_by_difference(_known(other.chain.body), other.error_mm, own.error_mm)
-            bodies.append(_against(its_body, world.body(its_body).name, one.day, by))
+            bodies.append(_against(its.body, world.body(its.body).name, one.day, by))
     return Differences(tuple(lenses), tuple(bodies))
 
 

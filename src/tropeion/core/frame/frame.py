@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import zlib
 
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.optics import coverage, depth, equivalents, modes
 from tropeion.core.optics.defocus import blur_diameter_mm, extension_for_mm, infinity_blur_mm
@@ -25,19 +26,15 @@ DEPTH_AT_M = (1.0, 2.0, 5.0, 10.0)
 
 def frame_of(
     world: World,
-    lens_id: str,
-    body_id: str,
-    via: list[str],
+    rig: Rig,
     question: FrameQuestion | None = None,
     practice: Practice | None = None,
 ) -> Frame:
-    """What a rig, adapters from the lens to the body, would record.
+    """What a rig would record.
 
     Raises UnknownIdError for an id that is not in the collection, NotPossibleError for a setting that it has not.
     """
-    lens, body = world.lens(lens_id), world.body(body_id)
-    adapters = tuple(world.adapter(id_) for id_ in via)
-    setup = Setup(assess(world, lens, adapters, body, practice or Practice()), question or FrameQuestion())
+    setup = Setup(assess(world, *world.pieces_of(rig), practice or Practice()), question or FrameQuestion())
     report = _report(setup)
     return Frame(report, setup.scene(), setup.view()) if setup.works else Frame(report, None, None)
 

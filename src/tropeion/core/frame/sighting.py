@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.optics import modes
 from tropeion.core.optics.movements import sighted_circle_mm
@@ -35,9 +36,7 @@ class Sighted:
 
 def sighted(
     world: World,
-    lens_id: str,
-    body_id: str,
-    via: list[str],
+    rig: Rig,
     *,
     way: Way,
     clean: float | None,
@@ -49,10 +48,10 @@ def sighted(
 
     ``clean`` and ``dark`` are shares of the travel (0 to 1) or mm of shift. Raises NotPossibleError if they cannot be.
     """
-    world.lens(lens_id)
-    body = world.body(body_id)
+    world.lens(rig.lens)
+    body = world.body(rig.body)
     k = 1.0
-    for id_ in via:
+    for id_ in rig.adapters:
         k *= world.adapter(id_).magnification
     used = modes.mode_named(body, (practice or Practice()).use, mode or "full")
     if used is None:

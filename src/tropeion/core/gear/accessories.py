@@ -2,15 +2,127 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+import re
+from collections.abc import Mapping
+from typing import Annotated, Any, Final, Literal, Self, get_args
 
-from pydantic import Field, model_validator
+from pydantic import BeforeValidator, Field, model_validator
 
 from .items import Item, Piece
 from .kinds import PIECES, Ref
 from .quantities import Date, Id, Length, Offset, PositiveLength, Several, Stops, Text, Tolerance, Word
 
-__all__ = ["Accessory", "Foil", "Pair"]
+__all__ = [
+    "AROUND_THE_LENS",
+    "BEFORE_THE_LENS",
+    "BRACES",
+    "CLAMPED_ON",
+    "FILTERS",
+    "SCREWED_ON",
+    "Accessory",
+    "AccessoryKind",
+    "Foil",
+    "Pair",
+    "kind_of",
+    "with_words_kept",
+]
+
+AccessoryKind = Literal[
+    "hood",
+    "filter",
+    "variable_filter",
+    "close_up",
+    "step_ring",
+    "gear_ring",
+    "cap",
+    "strap",
+    "foot",
+    "tripod_plate",
+    "cage",
+    "rods",
+    "support",
+    "follow_focus",
+    "matte_box",
+    "grip",
+    "iris",
+    "other",
+]
+
+# Where each kind belongs is decided here and nowhere else.
+FILTERS: Final[frozenset[AccessoryKind]] = frozenset({"filter", "variable_filter"})
+SCREWED_ON: Final[frozenset[AccessoryKind]] = FILTERS | {"hood", "close_up", "step_ring", "cap"}
+BEFORE_THE_LENS: Final[frozenset[AccessoryKind]] = SCREWED_ON | {"matte_box"}
+AROUND_THE_LENS: Final[frozenset[AccessoryKind]] = frozenset({"foot", "gear_ring"})
+CLAMPED_ON: Final[frozenset[AccessoryKind]] = AROUND_THE_LENS | {"matte_box"}
+BRACES: Final[frozenset[AccessoryKind]] = frozenset({"support", "strap"})
+
+# Other words for them, in lower case, without hyphens; what is in none of the lists is "other".
+_ALSO: Final[Mapping[str, AccessoryKind]] = {
+    "lens hood": "hood",
+    "shade": "hood",
+    "sunshade": "hood",
+    "nd filter": "filter",
+    "grey filter": "filter",
+    "polariser": "filter",
+    "polarizer": "filter",
+    "screw in filter": "filter",
+    "variable nd": "variable_filter",
+    "variable nd filter": "variable_filter",
+    "variable grey filter": "variable_filter",
+    "close up lens": "close_up",
+    "dioptre": "close_up",
+    "diopter": "close_up",
+    "step up ring": "step_ring",
+    "step down ring": "step_ring",
+    "stepping ring": "step_ring",
+    "gear": "gear_ring",
+    "focus gear": "gear_ring",
+    "lens cap": "cap",
+    "tripod foot": "foot",
+    "tripod collar": "foot",
+    "collar": "foot",
+    "lens foot": "foot",
+    "plate": "tripod_plate",
+    "base plate": "tripod_plate",
+    "baseplate": "tripod_plate",
+    "rod": "rods",
+    "bracket": "support",
+    "lens support": "support",
+    "lens bracket": "support",
+    "handle": "grip",
+}
+
+
+def kind_of(text: str) -> AccessoryKind:
+    """The kind that a word means, however it is written; ``other`` for one that means none of them."""
+    said = _plain(text)
+    for kind in get_args(AccessoryKind):
+        if said.replace(" ", "_") in {kind, f"{kind}s"}:
+            found: AccessoryKind = kind
+            return found
+    return _ALSO.get(said) or _ALSO.get(said.removesuffix("s")) or "other"
+
+
+def _plain(text: str) -> str:
+    return " ".join(re.sub(r"[^a-z0-9]+", " ", text.casefold()).split())
+
+
+def _read_kind(given: Any) -> Any:
+    return kind_of(given) if isinstance(given, str) else given
+
+
+def with_words_kept(document: dict[str, Any]) -> dict[str, Any]:
+    """An accessory as it is written, with a kind of the list; what other words said of it is kept in its notes."""
+    text = document.get("kind")
+    if not isinstance(text, str) or not text.strip():
+        return document
+    kind = kind_of(text)
+    if _plain(text).replace(" ", "_") in {kind, f"{kind}s"}:
+        return {**document, "kind": kind}
+    notes = document.get("notes") or ""
+    if text != "other" and isinstance(notes, str) and text not in notes:
+        notes = f"{notes}\n{text}".strip()
+    return {**document, "kind": kind, **({"notes": notes} if notes else {})}
 
 
 class Accessory(Piece):
@@ -23,7 +135,7 @@ class Accessory(Piece):
     from the angle of view ``cross_from_deg`` on. ``locks`` names what it leaves no room to turn.
     """
 
-    kind: Word
+    kind: Annotated[AccessoryKind, BeforeValidator(_read_kind)]
     clamps_to_mm: PositiveLength | None = None
     front_thread_mm: PositiveLength | None = None
     rear_thread_mm: PositiveLength | None = None

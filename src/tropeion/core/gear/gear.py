@@ -18,7 +18,8 @@ from .bodies import Body
 from .kinds import Ref
 from .lenses import Lens
 from .mounts import Mount, Protocol
-from .quantities import Date, Few, Id, Name, Several, Shelf, Strict, Text
+from .quantities import Date, Few, Id, Name, PieceId, Several, Shelf, Strict, Text
+from .rig import Rig
 
 __all__ = ["Gear", "SavedRig"]
 
@@ -30,13 +31,17 @@ class SavedRig(Strict):
 
     id: Id
     name: Name
-    lens: Annotated[Id, Ref(("lenses",), _KEPT)]
-    body: Annotated[Id, Ref(("bodies",), _KEPT)]
+    lens: Annotated[PieceId, Ref(("lenses",), _KEPT)]
+    body: Annotated[PieceId, Ref(("bodies",), _KEPT)]
     adapters: Few[Annotated[Id, Ref(("adapters",), _KEPT)]] = ()
     accessories: Several[Annotated[Id, Ref(("accessories",), _KEPT)]] = ()
     notes: Text = ""
     grade: Grade | None = None
     graded_on: Date | None = None
+
+    @property
+    def rig(self) -> Rig:
+        return Rig(self.lens, self.body, self.adapters, self.accessories)
 
 
 class Gear(Strict):

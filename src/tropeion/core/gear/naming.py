@@ -10,6 +10,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
+from .changed import change_in
 from .kinds import Local, Ref
 
 __all__ = ["Named", "Part", "named_in", "named_parts", "names_in"]
@@ -60,10 +61,20 @@ def names_in(entry: BaseModel) -> Iterator[tuple[str, str, Mark]]:
         if not value:
             continue
         if mark is not None:
-            yield place, value, mark
+            yield from _told(place, value, mark)
         elif walk is not None:
             for within, id_, found in walk(value):
                 yield f"{place}{within}", id_, found
+
+
+def _told(place: str, id_: str, mark: Mark) -> Iterator[tuple[str, str, Mark]]:
+    """What one id names: an item; where it tells of a changed mount, the item and that mount."""
+    told = change_in(id_) if isinstance(mark, Ref) and {"lenses", "bodies"} & set(mark.kinds) else None
+    if told is None or not isinstance(mark, Ref):
+        yield place, id_, mark
+        return
+    yield place, told.item, mark
+    yield place, told.mount, Ref(("mounts",), mark.how, mark.weak)
 
 
 @cache
@@ -105,7 +116,7 @@ def _each(mark: Mark | None, walk: Walk | None) -> Walk:
     def every(values: Any) -> Iterator[tuple[str, str, Mark]]:
         for number, value in enumerate(values):
             if mark is not None:
-                yield f"[{number}]", value, mark
+                yield from _told(f"[{number}]", value, mark)
             elif walk is not None:
                 for place, id_, found in walk(value):
                     yield f"[{number}]{place}", id_, found

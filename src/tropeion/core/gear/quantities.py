@@ -25,6 +25,7 @@ __all__ = [
     "Money",
     "Name",
     "Offset",
+    "PieceId",
     "PositiveLength",
     "Register",
     "SensorSize",
@@ -78,6 +79,10 @@ def _worded(text: str) -> str:
 
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9._-]{0,63}$")]
+
+
+# Of a lens or a body that a record or a rig names: it may tell of a changed mount, and is longer then.
+PieceId = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9._-]{0,149}$")]
 
 
 Name = Annotated[

@@ -5,9 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
-from .gear import Gear
+from .bodies import Body
+from .changed import change_in, swap_of
+from .gear import Gear, SavedRig
 from .kinds import KINDS, SINGULAR, Kind, Local, Ref
 from .kit import items
+from .lenses import Lens
 from .mounts import Mount
 from .naming import names_in
 from .world import nearest
@@ -69,12 +72,16 @@ def _problems(gear: Gear, near: _Near) -> Iterator[Problem]:
     known: dict[Kind, frozenset[str]] = {kind: frozenset(found) for kind, found in ids.items()}
     mounts = {mount.id: mount for mount in gear.mounts}
     parts = {mount.id: _parts_of(mount) for mount in gear.mounts}
+    changeable: dict[str, Lens | Body] = {one.id: one for one in gear.lenses if one.swappable_mounts}
+    changeable |= {one.id: one for one in gear.bodies if one.swappable_mounts}
     owners = {generation.id: mount.id for mount in gear.mounts for generation in mount.generations}
     for kind in KINDS:
         for number, entry in enumerate(items(gear, kind)):
+            if isinstance(entry, SavedRig):
+                yield from _changes(f"{kind}[{number}]", entry, changeable)
             for place, id_, mark in names_in(entry):
                 if isinstance(mark, Ref):
-                    if kind == "rigs" and id_ in mountless and "lenses" in mark.kinds:
+                    if kind == "rigs" and id_ in mountless and id_ == getattr(entry, "lens", None):
                         said = f"'{id_}' has no mount of its own"
                         yield Problem(f"{kind}[{number}].{place}", said, "a rig is joined by mounts")
                     if not any(id_ in known[one] for one in mark.kinds):
@@ -84,6 +91,15 @@ def _problems(gear: Gear, near: _Near) -> Iterator[Problem]:
                 # A mount that is not there is a problem of its own.
                 if isinstance(owner, Mount):
                     yield from _part(f"{kind}[{number}].{place}", id_, mark, owner, parts[owner.id], owners, near)
+
+
+def _changes(place: str, rig: SavedRig, changeable: Mapping[str, Lens | Body]) -> Iterator[Problem]:
+    """Mounts that a rig's lens or body is said to be changed to, and cannot be."""
+    for name, id_ in (("lens", rig.lens), ("body", rig.body)):
+        told = change_in(id_)
+        if told is not None and swap_of(changeable.get(told.item), told) is None:
+            said = f"'{told.item}' cannot be given the mount '{told.mount}'"
+            yield Problem(f"{place}.{name}", said, "swappable_mounts of the piece list what it can be given")
 
 
 def _duplicates(place: str, ids: Sequence[str]) -> Iterator[Problem]:
@@ -99,10 +115,16 @@ def _duplicates(place: str, ids: Sequence[str]) -> Iterator[Problem]:
 
 
 def _within_mounts(gear: Gear) -> Iterator[Problem]:
-    """Coupling parts are unique within a mount, generations in the whole collection."""
+    """Coupling parts are unique within a mount, generations in the whole collection; one interface has one thread."""
     owner: dict[str, str] = {}
+    threads: dict[str, Mount] = {}
     for number, mount in enumerate(gear.mounts):
         place = f"mounts[{number}]"
+        other = threads.setdefault(mount.joint, mount)
+        if mount.thread is not None and other.thread is not None and mount.thread != other.thread:
+            one, two = (f"{t.diameter_mm:g} × {t.pitch_mm:g}" for t in (mount.thread, other.thread))
+            said = f"{one} does not go into the {two} of '{other.id}', and both are '{mount.joint}'"
+            yield Problem(f"{place}.interface", said, "give each thread an interface of its own")
         yield from _duplicates(f"{place}.features", [feature.id for feature in mount.features])
         for index, generation in enumerate(mount.generations):
             if generation.id in owner:

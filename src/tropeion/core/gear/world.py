@@ -12,15 +12,18 @@ from tropeion.core.keeping import Keeper
 
 from .adapters import Adapter
 from .bodies import Body
+from .changed import change_in, swap_of, swapped
 from .gear import Gear
-from .items import Item
+from .items import Item, SwappableMount
 from .kinds import One
 from .lenses import Lens
 from .mounts import Generation, Mount, Protocol
+from .rig import Rig
 
 __all__ = ["MountlessError", "Structure", "UnknownIdError", "World", "compile_world", "nearest"]
 
 T = TypeVar("T", bound=Item)
+C = TypeVar("C", bound=Lens | Body)
 
 
 class UnknownIdError(LookupError):
@@ -64,9 +67,40 @@ class Structure:
     keeper: Keeper = field(default_factory=Keeper, repr=False)
 
 
+class _Changeable(dict[str, C]):
+    """Items by id, and by the ids that tell of a changed mount; only what is in the collection is listed."""
+
+    def __init__(self, items: Sequence[C], mounts: Mapping[str, Mount]) -> None:
+        super().__init__({item.id: item for item in items})
+        self._mounts = mounts
+        # There are no more of these than there are mounts to change.
+        self._changed: dict[str, C] = {}
+
+    def __missing__(self, id_: str) -> C:
+        told = change_in(id_)
+        item = None if told is None else dict.get(self, told.item)
+        if told is None or item is None or swap_of(item, told) is None:
+            raise KeyError(id_)
+        if id_ not in self._changed:
+            self._changed[id_] = swapped(item, told, self._mounts)
+        return self._changed[id_]
+
+    def __contains__(self, id_: object) -> bool:
+        return super().__contains__(id_) or (isinstance(id_, str) and self.get(id_) is not None)
+
+    def get(self, id_: str, default: C | None = None) -> C | None:  # type: ignore[override]
+        try:
+            return self[id_]
+        except KeyError:
+            return default
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class World:
-    """An immutable collection, with what is computed once from it."""
+    """An immutable collection, with what is computed once from it.
+
+    ``lenses`` and ``bodies`` answer to the ids of changed mounts too (``plate..BODY..MOUNT``, ``mount..LENS..MOUNT``).
+    """
 
     gear: Gear
     protocols: Mapping[str, Protocol]
@@ -90,11 +124,24 @@ class World:
     def mount(self, id_: str) -> Mount:
         return _found(self.mounts, id_, "mount")
 
+    def pieces_of(self, rig: Rig) -> tuple[Lens, tuple[Adapter, ...], Body]:
+        """The pieces of a rig, from the lens to the body. Raises UnknownIdError for one that is not there."""
+        return self.lens(rig.lens), tuple(self.adapter(id_) for id_ in rig.adapters), self.body(rig.body)
+
     def mount_of(self, item: Lens | Body) -> Mount:
         """The mount of a lens or a body. Raises MountlessError for a lens that has none."""
         if item.mount is None:
             raise MountlessError(item.name)
         return self.mounts[item.mount]
+
+    def change_of(self, id_: str) -> tuple[Lens | Body, SwappableMount] | None:
+        """The item and the change that an id tells of; None for an id like any other."""
+        told = change_in(id_)
+        if told is None or (id_ not in self.lenses and id_ not in self.bodies):
+            return None
+        item = self.lenses.get(told.item) or self.bodies.get(told.item)
+        swap = swap_of(item, told)
+        return None if item is None or swap is None else (item, swap)
 
     def speaks(self, host: str, guest: str) -> bool:
         """Whether a host with this protocol understands that guest."""
@@ -165,8 +212,8 @@ def compile_world(gear: Gear, like: World | None = None) -> World:
         gear=gear,
         protocols=_by_id(gear.protocols),
         generations=MappingProxyType({g.id: g for mount in gear.mounts for g in mount.generations}),
-        bodies=_by_id(gear.bodies),
-        lenses=_by_id(gear.lenses),
+        bodies=MappingProxyType(_Changeable(gear.bodies, structure.mounts)),
+        lenses=MappingProxyType(_Changeable(gear.lenses, structure.mounts)),
         structure=structure,
         mounts=structure.mounts,
         adapters=structure.adapters,

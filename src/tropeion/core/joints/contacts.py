@@ -8,6 +8,7 @@ from typing import Literal, cast, get_args
 
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.changed import is_changed
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.quantities import Carried, Function
@@ -64,7 +65,7 @@ def speaks_at_home(world: World, lens: Lens, adapters: Sequence[Adapter], body: 
     Its maker made them for each other: that it has no power there is not what a missing entry says.
     """
     needs = lens.focus == "by_wire" or lens.aperture == "electronic"
-    own = not adapters and lens.mount == body.mount
+    own = not adapters and lens.mount == body.mount and not is_changed(lens) and not is_changed(body)
     unsaid = lens.protocol is None or not body.protocols
     return needs and own and unsaid and world.mount_of(body).same_generation(lens.generation, body.generation)
 
@@ -130,9 +131,9 @@ def body_moves_iris(lens: Lens, body: Body, front: Mount, rear: Mount) -> bool:
     """Whether a body that a lens stands on bare moves its lever or pin.
 
     Every body of the lens's own system presses a pin. A lever that no ring sets takes a body of its own generation,
-    or one that sets the aperture by itself.
+    or one that sets the aperture by itself. Behind a changed mount or plate nothing is known to reach it.
     """
-    if front is not rear:
+    if front is not rear or is_changed(lens) or is_changed(body):
         return False
     by_itself = bool({"P", "S"} & set(body.exposure_modes))
     return lens.aperture == "pin" or front.same_generation(lens.generation, body.generation) or by_itself

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from tropeion.core import catalogue
 from tropeion.core.findings import Finding, Remark
 from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.changed import is_changed
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.optics.stack import Joint, Stack
 from tropeion.core.working import Calc, Symbol, formula, tidy
@@ -75,7 +76,9 @@ def judge_clearance(stack: Stack) -> list[Finding]:
 
 
 def is_at_home(stack: Stack) -> bool:
-    """A bare lens on a body of its own system: its maker saw to the room behind it."""
+    """A bare lens on a body of its own system, both on their own mounts: its maker saw to the room behind it."""
+    if is_changed(stack.lens) or is_changed(stack.body):
+        return False
     same = stack.lens_mount.same_generation(stack.lens.generation, stack.body.generation)
     return not stack.adapters and stack.lens_mount is stack.body_mount and same
 

@@ -8,7 +8,7 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from tropeion.core.gear.accessories import Accessory
+from tropeion.core.gear.accessories import FILTERS, Accessory
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 
@@ -51,17 +51,9 @@ def sizes_of(world: World, lenses: Sequence[Lens]) -> tuple[float, ...]:
     """The sizes that are worth a thought: threads of the lenses, and of the filters in the collection."""
     found = {one.filter_thread_mm for one in lenses if one.filter_thread_mm is not None}
     for one in world.gear.accessories:
-        if _is_filter(one) and one.rear_thread_mm is not None:
+        if one.kind in FILTERS and one.rear_thread_mm is not None:
             found.add(one.rear_thread_mm)
     return tuple(sorted(found))
-
-
-def _is_filter(one: Accessory) -> bool:
-    return "filter" in one.kind.casefold()
-
-
-def _is_step_ring(one: Accessory) -> bool:
-    return one.front_thread_mm is not None and one.rear_thread_mm is not None and not _is_filter(one)
 
 
 def filter_plan(world: World, lenses: Sequence[Lens], size_mm: float, diagonal_mm: float) -> FilterPlan:
@@ -69,8 +61,8 @@ def filter_plan(world: World, lenses: Sequence[Lens], size_mm: float, diagonal_m
 
     Rings at hand are used first, then the cheapest chain; a ring goes from lens to lens.
     """
-    rings = [one for one in world.gear.accessories if _is_step_ring(one) and not one.retired]
-    filters = [one for one in world.gear.accessories if _is_filter(one) and one.rear_thread_mm == size_mm]
+    rings = [one for one in world.gear.accessories if one.kind == "step_ring" and not one.retired]
+    filters = [one for one in world.gear.accessories if one.kind in FILTERS and one.rear_thread_mm == size_mm]
     thickest = max((one.length_mm for one in filters if one.length_mm is not None), default=None)
     found = [_rings_for(world, lens, size_mm, rings, thickest, diagonal_mm) for lens in lenses]
     buy: dict[str, int] = {}
@@ -177,7 +169,7 @@ def _hoods(world: World, lens: Lens) -> Iterator[str]:
     """Hoods that go on its thread."""
     for one in world.gear.accessories:
         fits = one.rear_thread_mm is not None and one.rear_thread_mm == lens.filter_thread_mm
-        if fits and one.kind.casefold() == "hood" and not one.retired:
+        if fits and one.kind == "hood" and not one.retired:
             yield one.name
 
 
@@ -245,7 +237,7 @@ def _fixed(world: World, low: float, high: float, size_mm: float | None) -> Iter
     single = [
         one
         for one in world.gear.accessories
-        if _is_filter(one) and one.loss_stops is not None and not one.retired
+        if one.kind in FILTERS and one.loss_stops is not None and not one.retired
         if size_mm is None or one.rear_thread_mm == size_mm
     ]
     for count in (1, 2):

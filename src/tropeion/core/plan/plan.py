@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 
 from tropeion.core.findings import rank
 from tropeion.core.gear.items import Piece
-from tropeion.core.gear.plates import change_of
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import PlanQuestion
@@ -217,7 +216,7 @@ class _Teller:
             return "lenses", id_, self._world.lenses[id_].name
         if kind == "body":
             return "bodies", id_, self._world.bodies[id_].name
-        found = change_of(self._world, id_)
+        found = self._world.change_of(id_)
         assert found is not None
         return "mounts", id_, f"{self._world.mounts[found[1].mount].name} mount for {found[0].name}"
 

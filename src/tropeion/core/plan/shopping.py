@@ -10,7 +10,6 @@ from tropeion.core.findings import decisive
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.evidence import evidence_on
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.gear.plates import with_plates
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import PlanQuestion
@@ -106,8 +105,7 @@ def _fails(
 ) -> str:
     """Why another ring would not do for one of the rigs; nothing where it would."""
     chain = tuple(other if id_ == adapter.id else world.adapters[id_] for id_ in served.adapters)
-    there = with_plates(world, served.lens, served.body)
-    judged = assess(there, there.lenses[served.lens], chain, there.bodies[served.body], practice)
+    judged = assess(world, world.lenses[served.lens], chain, world.bodies[served.body], practice)
     if meets(judged, question.demands[served.demand], practice):
         return ""
     deciding = decisive(judged.findings)

@@ -6,7 +6,6 @@ from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from tropeion.core.gear.plates import with_plates
 from tropeion.core.gear.world import World
 from tropeion.core.practice import CHOICES, Practice
 from tropeion.core.records.plan import KeptBuy, KeptPlan, KeptServed, PlanQuestion
@@ -104,8 +103,7 @@ def _of_rigs(world: World, kept: KeptPlan, question: PlanQuestion, practice: Pra
         if one.demand >= len(question.demands):
             continue
         demand = question.demands[one.demand]
-        there = with_plates(world, one.lens, one.body)
-        lens, body = there.lenses.get(one.lens), there.bodies.get(one.body)
+        lens, body = world.lenses.get(one.lens), world.bodies.get(one.body)
         missing = [id_ for id_ in one.adapters if id_ not in world.adapters]
         if lens is None or body is None or missing:
             yield PlanChange(f"A piece of {demand.name} is gone: {', '.join(missing) or one.lens}.", True)
@@ -115,7 +113,7 @@ def _of_rigs(world: World, kept: KeptPlan, question: PlanQuestion, practice: Pra
             if id_ not in short and adapter.at_hand < count and bought[id_] < count:
                 short.add(id_)
                 yield PlanChange(f"{adapter.name} is not at hand any more.", True)
-        judged = assess(there, lens, tuple(world.adapters[id_] for id_ in one.adapters), body, practice)
+        judged = assess(world, lens, tuple(world.adapters[id_] for id_ in one.adapters), body, practice)
         pair = f"{lens.name} on {body.name}"
         if not meets(judged, demand, practice):
             yield PlanChange(

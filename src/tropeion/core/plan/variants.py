@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from tropeion.core.findings import Grade, rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World
+from tropeion.core.joints.filters import slot_said
 from tropeion.core.practice import Practice
 from tropeion.core.rig.report import Route
 from tropeion.core.rig.reporting import judge
@@ -106,7 +107,7 @@ def _has(adapter: Adapter, route: Route) -> Iterator[str]:
         yield "an aperture ring"
     slot = adapter.filter_slot
     if slot is not None:
-        yield from _filter(adapter)
+        yield f"a {slot_said(slot)}"
     if adapter.helicoid_mm:
         yield f"closer focus, {adapter.helicoid_mm:g} mm"
     if adapter.tilt_deg:
@@ -121,17 +122,3 @@ def _has(adapter: Adapter, route: Route) -> Iterator[str]:
         yield "a chip: one fixed lens is told"
     if adapter.has_glass:
         yield f"glass, × {adapter.magnification:g}"
-
-
-def _filter(adapter: Adapter) -> Iterator[str]:
-    slot = adapter.filter_slot
-    assert slot is not None
-    never = ", never clear" if slot.never_clear else ""
-    if slot.range_stops is not None:
-        least, most = slot.range_stops
-        yield f"a variable filter, {least:g} to {most:g} stops" + never
-    elif slot.positions:
-        stops = ", ".join(f"{one.loss_stops:g}" for one in slot.positions if not one.clear)
-        yield f"filters of {stops} stops" + never
-    else:
-        yield "a filter slot; which filters is not stated"

@@ -9,9 +9,9 @@ import numpy as np
 
 from tropeion.core.findings import GRADES, Grade, rank
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.changed import changed_id
 from tropeion.core.gear.items import SwappableMount
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.plates import plate_id, with_plates
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import Demand, PlanQuestion
@@ -208,11 +208,10 @@ class _Pool:
             ):
                 for on_id in demand.bodies:
                     for body_id, body_extra in _variants(world.body(on_id), demand, question, self._found):
-                        there = with_plates(world, lens_id, body_id)
-                        lens, on = there.lenses[lens_id], there.bodies[body_id]
-                        table = table_of(there, lens, on, int(practice.pieces))
+                        lens, on = world.lenses[lens_id], world.bodies[body_id]
+                        table = table_of(world, lens, on, int(practice.pieces))
                         if len(table):
-                            yield number, _Source(number, there, lens, on, (*lens_extra, *body_extra), table)
+                            yield number, _Source(number, world, lens, on, (*lens_extra, *body_extra), table)
 
     def _offered(self) -> dict[int, Offer]:
         """The offers of the groups that stand in some row."""
@@ -370,11 +369,10 @@ def _variants(
         own = (key,)
     yield id_, own
     for swap in item.swappable_mounts:
-        changed = plate_id(item, swap.mount)
-        if changed is not None:
-            key = f"mount:{changed}"
-            found.offers[key] = _plate(swap)
-            yield changed, (*own, key)
+        changed = changed_id(item, swap.mount)
+        key = f"mount:{changed}"
+        found.offers[key] = _plate(swap)
+        yield changed, (*own, key)
 
 
 def _plate(swap: SwappableMount) -> Offer:

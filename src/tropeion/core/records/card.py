@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
 from pydantic import Field
 
 from tropeion.core.gear.quantities import Date, Text
+from tropeion.core.gear.rig import Rig
 
 from .record import About, Record
 
-__all__ = ["Card", "Use", "rig_in", "rig_of", "what_it_is_about"]
+__all__ = ["Card", "Use", "what_it_is_about"]
 
 
 class Card(Record):
@@ -31,19 +31,6 @@ class Use:
     last: str
 
 
-def rig_of(lens: str, body: str, adapters: Sequence[str]) -> str:
-    """The name by which a rig's cards are found again."""
-    return " ".join((lens, body, ",".join(adapters)))
-
-
-def rig_in(name: str) -> tuple[str, str, tuple[str, ...]]:
-    """Lens, body and adapters of a rig by the name that :func:`rig_of` gave it."""
-    lens, body, adapters = name.split(" ")
-    return lens, body, tuple(one for one in adapters.split(",") if one)
-
-
-def what_it_is_about(lens: str, body: str, adapters: Sequence[str]) -> tuple[About, ...]:
+def what_it_is_about(rig: Rig) -> tuple[About, ...]:
     """The items of a rig, each once."""
-    found = [About(kind="lenses", id=lens), About(kind="bodies", id=body)]
-    found += [About(kind="adapters", id=id_) for id_ in dict.fromkeys(adapters)]
-    return tuple(found)
+    return tuple(About(kind=kind, id=id_) for kind, id_ in rig.items)

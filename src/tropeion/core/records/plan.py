@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import ConfigDict, Field
 
 from tropeion.core.findings import Grade
-from tropeion.core.gear.quantities import Date, Id, Mass, Name, Several, Strict, Tolerance, Word
+from tropeion.core.gear.quantities import Date, Id, Mass, Name, PieceId, Several, Strict, Tolerance, Word
 from tropeion.core.gear.quantities import Money as Price
 from tropeion.core.practice import Practice
 
@@ -24,8 +24,8 @@ class Demand(Strict):
     # A request comes as lists.
     model_config = ConfigDict(strict=False)
 
-    lens: Id
-    bodies: Annotated[tuple[Id, ...], Field(min_length=1, max_length=60)]
+    lens: PieceId
+    bodies: Annotated[tuple[PieceId, ...], Field(min_length=1, max_length=60)]
     grade: Grade = "manual"
     probability: Chance = 0.0
     at_once: bool = False
@@ -84,8 +84,8 @@ class KeptServed(Strict):
     """A demand, by its place, and the rig that met it."""
 
     demand: Annotated[int, Field(ge=0)]
-    lens: Id
-    body: Id
+    lens: PieceId
+    body: PieceId
     adapters: Annotated[tuple[Id, ...], Field(max_length=8)] = ()
     grade: Grade
     probability: Annotated[float, Field(ge=0, le=1)] = 0.0

@@ -16,7 +16,7 @@ __all__ = ["StoredLens"]
 class StoredLens(Record):
     """One place of one body. ``struck``: it was emptied.
 
-    ``rig`` is the rig that it was stored for (``card.rig_of``), ``marked_mm`` the setting of its ring. What stands in
+    ``rig`` is the rig that it was stored for (``Rig.id``), ``marked_mm`` the setting of its ring. What stands in
     the body is ``focal_length_mm``, ``area`` and ``travel``, a share of the stabiliser's travel.
     """
 

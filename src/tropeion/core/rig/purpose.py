@@ -8,6 +8,7 @@ from typing import Final
 from tropeion.core import written
 from tropeion.core.findings import Grade
 from tropeion.core.joints.contacts import FunctionLeft
+from tropeion.core.joints.filters import slot_said
 from tropeion.core.practice import Practice
 from tropeion.core.words import word
 
@@ -81,14 +82,8 @@ def _of_the_pieces(rig: Assembly, ends: Sequence[End], light: float) -> Iterator
             yield f"tilts {piece.tilt_deg:g}°"
         if piece.shift_mm:
             yield f"shifts {piece.shift_mm:g} mm"
-        slot = piece.filter_slot
-        if slot is not None and slot.kind == "variable":
-            least, most = slot.range_stops or (None, None)
-            yield "variable filter" + (f", {least:g} to {most:g} stops" if least is not None else "")
-        elif slot is not None:
-            kind = "filter wheel" if slot.kind == "wheel" else "drop-in filter"
-            names = written.listed([position.name for position in slot.positions])
-            yield f"{kind}: {names}" if names else kind
+        if piece.filter_slot is not None:
+            yield slot_said(piece.filter_slot)
         if piece.aperture_control == "iris":
             yield "iris in the adapter"
     if rig.chain.magnification != 1:

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from typing import Final
 
 from tropeion.core.findings import Finding, Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Stabiliser
+from tropeion.core.gear.changed import part_of
+from tropeion.core.gear.rig import Rig
 from tropeion.core.joints import contacts
 from tropeion.core.joints.mechanics import feet_of
 from tropeion.core.optics.stabiliser import StabiliserEntry, travel_step
-from tropeion.core.records.card import rig_of
 from tropeion.core.words import word
 from tropeion.core.written import aperture, listed, millimetres, short_name
 
@@ -45,21 +47,55 @@ def steps_of(rig: Assembly, told: Told) -> tuple[StepLine, ...]:
         ("before", (StepLine(action, caution=True) for action in told.actions)),
         ("before", _prepare(rig, told)),
         ("join", _join(rig)),
-        ("joined", _joined(rig, told.after_mounting)),
+        ("joined", _joined(rig, told)),
         ("power_on", _power_and_set(rig, told)),
         ("first_frame", _focus(rig, told.ranges)),
-        ("first_frame", _check(rig, told.ends)),
+        ("first_frame", _check(rig, told)),
     )
     return tuple(replace(step, stage=stage) for stage, steps in stages for step in steps)
 
 
+# What the verdict warns of before anything is joined, and once it is.
+_BEFORE: Final = frozenset(
+    {
+        "irreversible",
+        "generation_unknown",
+        "generation_open",
+        "generations_unruled",
+        "clearance_unknown",
+        "converted_by_others",
+        "converted_at_home",
+        "coupling_inspect",
+    }
+)
+_JOINED: Final = frozenset({"load_exceeded"})
+
+
+def _cautions(told: Told, codes: frozenset[str]) -> Iterator[StepLine]:
+    """What the verdict warns of, in its own words."""
+    for text in dict.fromkeys(finding.text for finding in told.findings if finding.code in codes):
+        yield StepLine(text, caution=True)
+
+
+def _changes(rig: Assembly) -> Iterator[StepLine]:
+    """Another mount on the lens, another plate on the body."""
+    for piece in (rig.lens, rig.body):
+        found = rig.world.change_of(piece.id)
+        if found is None:
+            continue
+        item, swap = found
+        effort = [swap.tools, f"{swap.minutes} minutes" if swap.minutes is not None else ""]
+        said = ", ".join(one for one in effort if one)
+        text = f"Change the {part_of(item)} of {item.name} to {rig.world.mounts[swap.mount].name}"
+        how = "Opening down; screws crosswise, a little each; contacts matched. It can be undone."
+        yield StepLine(f"{text}{f' ({said})' if said else ''}. {how}")
+
+
 def _prepare(rig: Assembly, told: Told) -> Iterator[StepLine]:
     lens = rig.lens
-    for finding in told.findings:
-        if finding.code in {"converted_by_others", "converted_at_home", "coupling_inspect"}:
-            yield StepLine(finding.text, caution=True)
-        if finding.code == "iris_hold_and_remove":
-            yield StepLine(finding.text)
+    yield from _changes(rig)
+    yield from _cautions(told, _BEFORE)
+    yield from (StepLine(one.text) for one in told.findings if one.code == "iris_hold_and_remove")
     yield from (StepLine(text) for text in told.ring_at)
     for adapter in rig.adapters:
         yield from (StepLine(text) for text in adapter.prepare)
@@ -83,6 +119,11 @@ def _join(rig: Assembly) -> Iterator[StepLine]:
         said = [f"{joint.front.name} onto {joint.rear.name}."]
         if mount.index_mark:
             said.append(mount.index_mark)
+        if rig.lens.squeeze > 1 and mount.positions > 1:
+            said.append(
+                f"It goes on in {mount.positions} positions: put the pin into the notch that runs the squeeze along "
+                "the width."
+            )
         if mount.lock_action and not locks:
             said.append(mount.lock_action)
         if mount.coupling == "screw":
@@ -95,14 +136,17 @@ def _join(rig: Assembly) -> Iterator[StepLine]:
             yield StepLine(f"Lock it: close the lock of {joint.rear.name}.")
 
 
-def _joined(rig: Assembly, after_mounting: Sequence[str]) -> Iterator[StepLine]:
-    yield from (StepLine(text) for text in after_mounting)
+def _joined(rig: Assembly, told: Told) -> Iterator[StepLine]:
+    yield from (StepLine(text) for text in told.after_mounting)
+    yield from _cautions(told, _JOINED)
     feet = feet_of(rig.stack)
     if feet:
         yield StepLine(f"On a tripod, hold the rig by the foot of {feet[0]}, not by the body.")
     yield StepLine("Verify every lock: pull gently at each piece before you let go.")
     if rig.body.battery:
         yield StepLine("Power on.", deeds=(Deed("power", value=True),))
+        if any(finding.code == "asks_at_power_on" for finding in told.findings):
+            yield StepLine("It offers the last lens's focal length: do not confirm it unread.")
 
 
 def _setting(rig: Assembly, what: str) -> str:
@@ -122,6 +166,7 @@ def _power_and_set(rig: Assembly, told: Told) -> Iterator[StepLine]:
             yield StepLine(text, deeds=(Deed("meter", widest),))
         if set(told.exposure_modes) < set(body.exposure_modes):
             yield from _exposure(told)
+        yield from _metered(rig, told)
         return
     if rig.practice.use == "film" and turns_to_film(body):
         yield StepLine("Turn the body to film" + _setting(rig, "use") + ".", deeds=(Deed("use", "film"),))
@@ -136,10 +181,22 @@ def _power_and_set(rig: Assembly, told: Told) -> Iterator[StepLine]:
         yield StepLine(f"Set the mode {rig.mode.name}{place}.", deeds=(Deed("area", rig.mode.name),))
     if not known or set(told.exposure_modes) < set(body.exposure_modes):
         yield from _exposure(told)
+    yield from _metered(rig, told)
     if lens.squeeze > 1 and lens.squeeze in body.desqueeze:
         place = _setting(rig, "desqueeze")
         text = f"Set the desqueeze to {lens.squeeze:g} ×{place}."
         yield StepLine(text, deeds=(Deed("squeeze", lens.squeeze),))
+
+
+def _metered(rig: Assembly, told: Told) -> Iterator[StepLine]:
+    """Where the meter lies unless it is used as the coupling, or a ring without any, wants it."""
+    codes = {finding.code for finding in told.findings}
+    if "no_metering" in codes:
+        yield StepLine("The body does not meter with this lens: measure by hand, or by the picture.")
+    elif "stop_down_metering" in codes or (
+        rig.body.kind == "film" and rig.body.meters and rig.adapters and rig.iris.state == "by_hand"
+    ):
+        yield StepLine("Meter stopped down, at the taking aperture: wide open the meter lies.")
 
 
 def _exposure(told: Told) -> Iterator[StepLine]:
@@ -235,7 +292,7 @@ def _travel(stabiliser: Stabiliser, entry: StabiliserEntry) -> Iterator[StepLine
 
 def name_of(rig: Assembly) -> str:
     """The name of a rig, by lens, body and adapters."""
-    return rig_of(rig.lens.id, rig.body.id, [one.id for one in rig.adapters])
+    return Rig.of(rig.lens.id, rig.body.id, [one.id for one in rig.adapters]).id
 
 
 def stored_name(rig: Assembly, at_mm: float | None = None) -> str:
@@ -303,24 +360,47 @@ def _aids(rig: Assembly) -> Iterator[str]:
     yield from sorted(said - {"magnifier", "peaking"})
 
 
-def _check(rig: Assembly, ends: Sequence[End]) -> Iterator[StepLine]:
-    wide, lens = ends[0], rig.lens
+def _check(rig: Assembly, told: Told) -> Iterator[StepLine]:
+    wide, lens = told.ends[0], rig.lens
     infinity = wide.infinity.from_f_number
     turned = (Deed("focus", value=True),) if focused_by_hand(rig) else ()
     if infinity is not None:
         then = "" if lens.focus == "none" and not rig.movable else f"; then the {word('nearest_focus')}"
         yield StepLine(f"Check infinity first, on something far away, at {aperture(infinity)}{then}.", deeds=turned)
+    elif wide.focus.state == "unknown":
+        yield StepLine(
+            "Try infinity first, on something far away: whether it comes, or anything does, cannot be told, since the "
+            "focus travel of the lens is not stated.",
+            caution=True,
+            deeds=turned,
+        )
     else:
         yield StepLine("Check near focus first: infinity will not come.", deeds=turned)
+    if lens.squeeze > 1 and any(joint.takes.positions > 1 for joint in rig.stack.joints):
+        yield StepLine("Look at something round: if it leans, the lens sits in the wrong notch.")
     yield StepLine("Then look at the corners, wide open and stopped down, and for a ghost in the middle.")
-    if rig.body.kind == "digital" and rig.signal.broken_at is not None:
-        yield StepLine("Note what you used: the pictures carry no lens data.")
+    if rig.body.kind == "film":
+        yield StepLine("Note lens and aperture of each frame: film keeps neither.")
+    elif rig.signal.broken_at is not None:
+        yield from _noted(rig)
     fastest = min(lens.f_number[0], lens.f_number_at_long_end or lens.f_number[0])
     if max(lens.focal_length_mm) > _LONG_MM or fastest < _FAST:
         yield StepLine(
             "Never point a long or fast lens at the sun, neither with the eye behind it nor with the sensor.",
             caution=True,
         )
+
+
+def _noted(rig: Assembly) -> Iterator[StepLine]:
+    """What the pictures say of the lens: nothing, unless the body reads the fields on its flange."""
+    mount, code = rig.stack.body_mount, rig.lens.code
+    bare = not rig.adapters and rig.stack.lens_mount is mount
+    if not (rig.body.reads_code and code and bare and mount.code is not None):
+        yield StepLine("Note what you used: the pictures carry no lens data.")
+        return
+    profile = next((one.name for one in mount.profiles if one.code == code), None)
+    read = f"takes it for {profile}" if profile else "knows no lens by them"
+    yield StepLine(f"The body reads the fields on its flange ({code}) and {read}: check what it shows.")
 
 
 # From here on a lens gathers enough of the sun to harm an eye or a sensor at once.

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from tropeion.core import written
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.changed import changed_id, part_of
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.gear.plates import plate_id
 from tropeion.core.gear.world import World
 from tropeion.core.joints.mechanics import smallest_ring_mm
 from tropeion.core.optics import focus, register
@@ -147,22 +147,22 @@ def _swaps(world: World, lens: Lens, body: Body) -> list[WouldNeed]:
                 if not through:
                     continue
                 joins = f"Then {through[0].name} joins them."
-            part = "mount" if item is lens else "plate"
+            part = part_of(item)
             effort = ", ".join(
                 part for part in (swap.tools, f"{swap.minutes} minutes" if swap.minutes is not None else "") if part
             )
             found.append(
                 WouldNeed(
                     "swap_lens_mount" if kind == "swap_lens_mount" else "swap_body_plate",
-                    f"Change the {part} of {item.name} to {new.name} ({effort or 'reversible'}). {joins} Screws "
-                    "crosswise, contacts matched; it can be undone.",
+                    f"Change the {part} of {item.name} to {new.name} ({effort or 'reversible'}). {joins} Opening "
+                    "down, screws crosswise, contacts matched; it can be undone.",
                     practical=True,
                     mount=new.id,
                     price=swap.price,
                     minutes=swap.minutes,
                     reversible=True,
-                    lens=plate_id(lens, swap.mount) if item is lens else lens.id,
-                    body=plate_id(body, swap.mount) if item is body else body.id,
+                    lens=changed_id(lens, swap.mount) if item is lens else lens.id,
+                    body=changed_id(body, swap.mount) if item is body else body.id,
                 )
             )
     return found

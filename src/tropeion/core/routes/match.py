@@ -11,8 +11,9 @@ from tropeion.core import catalogue, findings, words, written
 from tropeion.core.findings import rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.changed import part_of
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.plates import change_of
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
 from tropeion.core.optics import register
@@ -217,28 +218,25 @@ def best_route(world: World, lens: Lens, body: Body, practice: Practice) -> tupl
     return judged[0].report(detailed=False) if judged else None, said
 
 
-def show_working(
-    world: World, lens_id: str, body_id: str, via: Sequence[str], practice: Practice | None = None
-) -> tuple[Step, ...]:
+def show_working(world: World, rig: Rig, practice: Practice | None = None) -> tuple[Step, ...]:
     """The working of every number of one route, in the order of computation.
 
     Raises UnknownIdError for an id that is not in the collection.
     """
-    lens, body = world.lens(lens_id), world.body(body_id)
+    lens, chain, body = world.pieces_of(rig)
     working = Working()
     working(register.gap_mm, *_registers(world, lens, body))
-    chain = tuple(world.adapter(id_) for id_ in via)
     judge(world, lens, chain, body, practice or Practice(), working)
     return tuple(working.steps)
 
 
 def _changes(world: World, id_: str) -> tuple[MountChange, ...]:
     """What has to be changed first, for an item that is judged with another mount or plate."""
-    found = change_of(world, id_)
+    found = world.change_of(id_)
     if found is None:
         return ()
     item, swap = found
-    part = "mount" if isinstance(item, Lens) else "plate"
+    part = part_of(item)
     effort = [swap.tools, f"{swap.minutes} minutes" if swap.minutes is not None else ""]
     text = f"First the {part} of {item.name} is changed to {world.mounts[swap.mount].name}"
     said = ", ".join(one for one in effort if one)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.frame.sighting import Sighted, sighted
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.records.corner_check import CornerSeen
 
@@ -25,9 +26,7 @@ class CornersSay:
     says: str
 
 
-def corners_say(
-    world: World, lens: str, body: str, via: Sequence[str], area: str, seen: Sequence[CornerSeen]
-) -> CornersSay:
+def corners_say(world: World, rig: Rig, area: str, seen: Sequence[CornerSeen]) -> CornersSay:
     """What a check of corners says. Raises NotPossibleError for one that contradicts itself, or says nothing."""
     if not seen:
         raise NotPossibleError("seen", "say of at least one step whether a corner was dark")
@@ -38,7 +37,7 @@ def corners_say(
             "seen", f"clean at {max(clean):.0%} and dark at {min(dark):.0%}: one of the two was seen wrongly"
         )
     best = max(clean, default=None)
-    circle = sighted(world, lens, body, list(via), way="travel", clean=best, dark=min(dark, default=None), mode=area)
+    circle = sighted(world, rig, way="travel", clean=best, dark=min(dark, default=None), mode=area)
     return CornersSay(best, circle, _said(best, dark, circle))
 
 

@@ -9,7 +9,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from tropeion.core.findings import Grade
-from tropeion.core.gear.accessories import Accessory
+from tropeion.core.gear.accessories import FILTERS, Accessory
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.gear import SavedRig
 from tropeion.core.gear.items import Piece
@@ -276,7 +276,7 @@ def _filters(world: World, shots: Sequence[ShotSeen]) -> FilterSize:
     if not threads:
         return FilterSize(None, (), (), without)
     at_hand = [one for one in world.gear.accessories if one.at_hand and not one.retired]
-    filters = [one for one in at_hand if one.kind == "filter" and one.rear_thread_mm is not None]
+    filters = [one for one in at_hand if one.kind in FILTERS and one.rear_thread_mm is not None]
     sizes = [one.rear_thread_mm for one in filters if one.rear_thread_mm is not None]
     size = min((one for one in sizes if one >= threads[-1]), default=threads[-1])
     steps = tuple(StepUp(thread, _step(at_hand, thread, size)) for thread in threads if thread != size)
@@ -289,7 +289,7 @@ def _step(at_hand: Sequence[Accessory], thread: float, size: float) -> str | Non
         (
             one.name
             for one in at_hand
-            if one.kind == "step ring" and one.rear_thread_mm == thread and one.front_thread_mm == size
+            if one.kind == "step_ring" and one.rear_thread_mm == thread and one.front_thread_mm == size
         ),
         None,
     )

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tropeion.core.camera.attached import Attached, attached_of
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.optics import modes
 from tropeion.core.practice import Practice
@@ -76,10 +76,9 @@ class Controls:
     settings: tuple[Setting, ...]
 
 
-def to_rehearse(world: World, lens_id: str, body_id: str, via: Sequence[str], practice: Practice) -> Rehearsed:
+def to_rehearse(world: World, rig: Rig, practice: Practice) -> Rehearsed:
     """The card of a rig and what it is to its body. Raises UnknownIdError, MountlessError."""
-    lens, body = world.lens(lens_id), world.body(body_id)
-    adapters = tuple(world.adapter(id_) for id_ in via)
+    lens, adapters, body = world.pieces_of(rig)
     judged = assess(world, lens, adapters, body, practice)
     route = report_on(judged)
     assert route.details is not None

@@ -9,9 +9,11 @@ from tropeion.core import written
 from tropeion.core.becomes.becoming import settings_marked
 from tropeion.core.becomes.reference import FULL_FRAME
 from tropeion.core.findings import Grade
-from tropeion.core.gear.accessories import Accessory
+from tropeion.core.gear.accessories import AROUND_THE_LENS, BEFORE_THE_LENS, BRACES, Accessory
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import UnknownIdError, World, nearest
 from tropeion.core.joints.balance import Balance, Mass, Support, balance_of, masses_of, supports_of
+from tropeion.core.joints.filters import filters_say
 from tropeion.core.joints.mechanics import Play, play_of
 from tropeion.core.optics.stack import Stack
 from tropeion.core.practice import Practice
@@ -21,9 +23,8 @@ from tropeion.core.rig.report import StepLine
 from tropeion.core.rig.reporting import judge
 from tropeion.core.working import PLAIN
 
-from .filters import filters_say
 from .steadying import Steadying, steadying_of
-from .together import AROUND_THE_LENS, BEFORE_THE_LENS, Together, clamps, together_of
+from .together import Together, clamps, together_of
 
 __all__ = ["Entry", "SetUp", "accessories_in", "set_up_of"]
 
@@ -80,24 +81,20 @@ def accessories_in(world: World, ids: Sequence[str]) -> tuple[Accessory, ...]:
 
 def set_up_of(
     world: World,
-    lens_id: str,
-    body_id: str,
-    via: Sequence[str],
-    accessories: Sequence[str] = (),
+    rig: Rig,
     practice: Practice | None = None,
     *,
     held_by: str | None = None,
     second_by: str | None = None,
 ) -> SetUp:
-    """The set-up of a rig, adapters from the lens, held by its foremost foot or by the piece that is named.
+    """The set-up of a rig, held by its foremost foot or by the piece that is named.
 
     ``second_by`` names a piece that is held besides. Raises UnknownIdError for what is not in the collection,
     ValueError for a piece that nothing can be held by.
     """
     practice = practice or Practice()
-    lens, body = world.lens(lens_id), world.body(body_id)
-    adapters = tuple(world.adapter(id_) for id_ in via)
-    joined = accessories_in(world, accessories)
+    lens, adapters, body = world.pieces_of(rig)
+    joined = accessories_in(world, rig.accessories)
     judged = assess(world, lens, adapters, body, practice)
     route = judge(world, lens, adapters, body, practice)
     stack = judged.rig.stack
@@ -139,7 +136,6 @@ def set_up_of(
 
 
 # What holds the body to the lens or to what carries it: it takes the play of the joint at the body.
-BRACES = frozenset({"bracket", "strap"})
 
 
 def _named(supports: Sequence[Support], link: str) -> Support:

@@ -13,9 +13,10 @@ from tropeion.core.becomes.becoming import settings_marked
 from tropeion.core.becomes.reference import FULL_FRAME
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import UnknownIdError, World
 from tropeion.core.practice import Practice
-from tropeion.core.records.card import Use, rig_of
+from tropeion.core.records.card import Use
 from tropeion.core.records.stored_lens import StoredLens
 from tropeion.core.rig.assembly import Assembly
 from tropeion.core.rig.ends import entry_at
@@ -162,7 +163,7 @@ def _wanted(
     found: dict[Key, _Wanted] = {}
     for asked in rigs:
         rig = _rig(world, body_id, asked, practice)
-        name = rig_of(asked.lens, body_id, asked.adapters)
+        name = Rig(asked.lens, body_id, asked.adapters).id
         entries = list(_entries(rig))
         for key, marked in entries:
             one = found.setdefault(key, _Wanted(key))
@@ -173,8 +174,7 @@ def _wanted(
 
 
 def _rig(world: World, body_id: str, asked: RigAsked, practice: Practice) -> Assembly:
-    adapters = tuple(world.adapter(id_) for id_ in asked.adapters)
-    return assess(world, world.lens(asked.lens), adapters, world.body(body_id), practice).rig
+    return assess(world, *world.pieces_of(Rig(asked.lens, body_id, asked.adapters)), practice).rig
 
 
 def _entries(rig: Assembly) -> Iterator[tuple[Key, float]]:
@@ -314,12 +314,8 @@ def _stale(world: World, stored: StoredLens, wanted: Mapping[Key, _Wanted]) -> s
         if tidy(travel - stored.travel):
             changed.append(f"{stored.travel:.0%} of the travel before, {travel:.0%} now")
         return "; ".join(changed)
-    lens, _, chain = stored.rig.split(" ")
     try:
-        world.lens(lens)
-        for one in chain.split(","):
-            if one:
-                world.adapter(one)
+        world.pieces_of(Rig.read(stored.rig))
     except UnknownIdError:
         return "a piece of it is gone from the collection"
     return "no kept rig uses it"

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Final, Literal
 
-from tropeion.core.gear.accessories import Accessory
+from tropeion.core.gear.accessories import CLAMPED_ON, SCREWED_ON, Accessory
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.items import Piece
@@ -17,18 +17,13 @@ from tropeion.core.joints.balance import supports_of
 from tropeion.core.optics.stack import Stack
 from tropeion.core.working import tidy
 
-__all__ = ["AROUND_THE_LENS", "BEFORE_THE_LENS", "Together", "clamps", "together_of"]
+__all__ = ["Together", "clamps", "together_of"]
 
 Verdict = Literal["works", "with_part", "fixed", "fails", "untried"]
 # A clamp takes up so much; more is another clamp.
 CLAMP_SLACK_MM: Final = 0.5
 # Rods whose thickness nobody measured.
 USUAL_ROD_MM: Final = 15.0
-# By kind: what is screwed into the front of a lens, all that stands before it, and what sits around its barrel.
-_SCREWED: Final = frozenset({"hood", "filter", "step ring"})
-BEFORE_THE_LENS: Final = _SCREWED | {"matte box"}
-AROUND_THE_LENS: Final = frozenset({"foot", "gear ring"})
-_CLAMPED: Final = AROUND_THE_LENS | {"matte box"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +72,7 @@ def _by_measures(stack: Stack, one: Accessory, other: Piece) -> Iterator[tuple[V
         rods = one.rod_distance_mm, other.rod_distance_mm
         if rods[0] is not None and rods[1] is not None and rods[0] != rods[1]:
             yield "fails", f"rods {rods[0]:g} mm apart, and {rods[1]:g} mm"
-    elif isinstance(other, Body) and one.kind in _SCREWED:
+    elif isinstance(other, Body) and one.kind in SCREWED_ON:
         yield "works", "it does not touch the body"
 
 
@@ -97,7 +92,7 @@ def _below(stack: Stack, one: Accessory, other: Lens | Adapter) -> Iterator[tupl
         assumed = "" if one.rod_diameter_mm else f", rods of {USUAL_ROD_MM:g} mm assumed"
         if tidy(across - room) > 0:
             yield "fails", f"the rods leave room for {room:.0f} mm{assumed}, it is {across:g} mm across"
-    if one.kind == "tripod plate" and one.reach_mm is not None:
+    if one.kind == "tripod_plate" and one.reach_mm is not None:
         yield from _over_the_plate(stack, one.reach_mm, other, across)
 
 
@@ -124,12 +119,12 @@ def _rear_of(stack: Stack, adapter: Adapter) -> float:
 
 
 def _on_a_lens(one: Accessory, lens: Lens) -> Iterator[tuple[Verdict, str]]:
-    if one.kind in _CLAMPED and one.clamps_to_mm is not None and lens.diameter_mm is not None:
+    if one.kind in CLAMPED_ON and one.clamps_to_mm is not None and lens.diameter_mm is not None:
         if clamps(one, lens):
             yield "works", f"it clamps to {one.clamps_to_mm:g} mm"
         else:
             yield "fails", f"it clamps to {one.clamps_to_mm:g} mm, the barrel has {lens.diameter_mm:g} mm"
-    if one.kind in _SCREWED and one.rear_thread_mm is not None and lens.filter_thread_mm is not None:
+    if one.kind in SCREWED_ON and one.rear_thread_mm is not None and lens.filter_thread_mm is not None:
         if one.rear_thread_mm == lens.filter_thread_mm:
             yield "works", f"thread {one.rear_thread_mm:g} mm"
         else:

@@ -1,14 +1,28 @@
-"""What the filters of a rig do to its picture: behind the lens in a slot, or before it in the thread."""
+"""Filters, behind the lens in a slot or before it in the thread: what they are in words, what they do to a picture."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from tropeion.core import written
 from tropeion.core.gear.accessories import Accessory
-from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.adapters import Adapter, FilterSlot
 from tropeion.core.working import tidy
 
-__all__ = ["filters_say"]
+__all__ = ["filters_say", "slot_said"]
+
+
+def slot_said(slot: FilterSlot) -> str:
+    """What stands in a slot, in a phrase."""
+    never = ", never clear" if slot.never_clear else ""
+    if slot.kind == "variable":
+        if slot.range_stops is None:
+            return "variable filter, its range not stated"
+        least, most = slot.range_stops
+        return f"variable filter, {least:g} to {most:g} stops{never}"
+    kind = "filter wheel" if slot.kind == "wheel" else "drop-in filter"
+    names = written.listed([position.name for position in slot.positions])
+    return f"{kind}: {names}{never}" if names else f"{kind}, its glass not stated"
 
 
 def filters_say(adapters: Sequence[Adapter], accessories: Sequence[Accessory], view_deg: float | None) -> Iterator[str]:

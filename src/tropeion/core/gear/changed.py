@@ -1,0 +1,106 @@
+"""A lens or a body with another of its reversible mounts: an item of its own, by an id that tells of the change.
+
+``plate..BODY..MOUNT`` and ``mount..LENS..MOUNT``; a lens was written with ``plate`` once, and is read so still.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Final, TypeVar, cast
+
+from .bodies import Body
+from .items import SwappableMount
+from .lenses import Lens
+from .mounts import Mount
+
+__all__ = ["Change", "change_in", "changed_id", "is_changed", "part_of", "swap_of", "swapped", "told_of"]
+
+C = TypeVar("C", bound=Lens | Body)
+_BODY, _LENS, _BETWEEN = "plate", "mount", ".."
+# In mm before the old seat, and before the new one after the change.
+_COUNTED_FORWARD: Final = ("length_mm", "centre_of_mass_mm", "foot_mm")
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """What such an id tells: of which item, to which mount."""
+
+    kind: str
+    item: str
+    mount: str
+
+
+def change_in(id_: str) -> Change | None:
+    """What an id tells of a changed mount; None for an id like any other."""
+    if _BETWEEN not in id_:
+        return None
+    parts = id_.split(_BETWEEN)
+    return Change(*parts) if len(parts) == 3 and parts[0] in {_BODY, _LENS} and all(parts) else None
+
+
+def changed_id(item: Lens | Body, mount: str) -> str:
+    """The id of an item with its mount or plate changed."""
+    return _BETWEEN.join((_LENS if isinstance(item, Lens) else _BODY, item.id, mount))
+
+
+def told_of(id_: str) -> str:
+    """The id of the item that an id tells of: its own, unless it tells of a changed mount."""
+    told = change_in(id_)
+    return id_ if told is None else told.item
+
+
+def is_changed(item: Lens | Body) -> bool:
+    """Whether it does not stand on its own mount: what its maker saw to there is not seen to."""
+    return change_in(item.id) is not None
+
+
+def part_of(item: Lens | Body) -> str:
+    """What is changed, in a word."""
+    return "mount" if isinstance(item, Lens) else "plate"
+
+
+def swap_of(item: Lens | Body | None, change: Change) -> SwappableMount | None:
+    """The change that an item allows; None where it has no such mount, or is of the other kind."""
+    if item is None or (change.kind == _LENS and isinstance(item, Body)):
+        return None
+    return next((swap for swap in item.swappable_mounts if swap.mount == change.mount), None)
+
+
+def swapped(item: C, change: Change, mounts: Mapping[str, Mount]) -> C:
+    """The item on its other mount.
+
+    What was counted or measured from the old seat is counted from the new one, or is not known any more.
+    """
+    new = mounts[change.mount]
+    update: dict[str, object] = {
+        "id": changed_id(item, change.mount),
+        "name": f"{item.name[:90]}, {new.name[:20]} {part_of(item)}",
+        "mount": new.id,
+        "generation": None,
+        "swappable_mounts": (),
+        "measured_register_mm": None,
+        "measured_tolerance_mm": None,
+        "measured_on": None,
+    }
+    return cast("C", item.model_copy(update={**update, **_of_a_lens(item, new, mounts)}))
+
+
+def _of_a_lens(item: Lens | Body, new: Mount, mounts: Mapping[str, Mount]) -> dict[str, object]:
+    return {"features": None, "code": None, **_moved(item, new, mounts)} if isinstance(item, Lens) else {}
+
+
+def _moved(lens: Lens, new: Mount, mounts: Mapping[str, Mount]) -> dict[str, float | None]:
+    """Where the parts of a lens stand from its new seat: the picture stays where it was behind the glass."""
+    old = None if lens.mount is None else lens.measured_register_mm or mounts[lens.mount].register_mm
+    if old is None:
+        return dict.fromkeys((*_COUNTED_FORWARD, "rear_protrusion_mm"))
+    back = round(new.register_mm - old, 6)
+    found: dict[str, float | None] = {}
+    for field in _COUNTED_FORWARD:
+        stated: float | None = getattr(lens, field)
+        # Behind the seat there is no such number.
+        found[field] = None if stated is None or stated - back <= 0 else round(stated - back, 6)
+    inside = lens.rear_protrusion_mm
+    found["rear_protrusion_mm"] = None if inside is None else max(0.0, round(inside + back, 6))
+    return found
