@@ -399,7 +399,7 @@ def test_the_command_plans_for_what_is_at_hand() -> None:
     told = json.loads(done.stdout)
     assert told["status"] == "optimal"
     assert told["cost"] == told["bound"]
-    assert {"lens", "body", "adapters", "grade"} == set(told["serves"][0])
+    assert {"lens", "body", "adapters", "grade", "slow"} == set(told["serves"][0])
     assert [set(one) >= {"demand", "why"} for one in told["unmet"]] == [True] * len(told["unmet"])
 
 

@@ -36,6 +36,7 @@ FAIR = Merit(
     unsure=False,
     trap=False,
     makeshift=False,
+    overloaded=False,
     alike=(50.0, 2.0),
     wants=(1.0,) * len(WANTS),
 )

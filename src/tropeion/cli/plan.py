@@ -7,12 +7,14 @@ import json
 import math
 from collections.abc import Sequence
 
+from tropeion.core import written
 from tropeion.core.findings import GRADES, Grade
 from tropeion.core.gear.world import UnknownIdError, World
 from tropeion.core.plan.plan import plan_of
 from tropeion.core.plan.program import SECONDS, Run
 from tropeion.core.plan.report import PlanReport
 from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.rig.verdict import FUNCTION_NAMES
 from tropeion.core.words import word
 
 from .inputs import RefusedError, practice_of, world_of
@@ -29,6 +31,7 @@ def add_plan(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> a
     plan.add_argument("--pairs", metavar="L:B,…", help="pairs of lens and body that must work, each of them")
     plan.add_argument("--grade", choices=GRADES, default="manual", help="the lowest grade that will do")
     plan.add_argument("--probability", type=float, default=0.0, metavar="P", help="least chance of infinity, 0 to 1")
+    plan.add_argument("--full-speed", action="store_true", help="what works slowly does not do")
     plan.add_argument("--together", action="store_true", help="an adapter is left on each lens")
     plan.add_argument("--budget", type=float, metavar="N", help="at most so much money")
     plan.add_argument("--seconds", type=float, default=SECONDS, metavar="N", help="how long to look for a better one")
@@ -46,7 +49,12 @@ def run_plan(options: argparse.Namespace) -> int:
     if not 0 < options.seconds <= 3600 or math.isnan(options.seconds):
         raise RefusedError(f"--seconds is more than 0 and at most 3600, not {options.seconds:g}", 2)
     try:
-        question = PlanQuestion(demands=_demands(world, options), together=options.together, budget=options.budget)
+        question = PlanQuestion(
+            demands=_demands(world, options),
+            together=options.together,
+            budget=options.budget,
+            full_speed=options.full_speed,
+        )
         report = plan_of(world, question, practice_of(options), Run(options.seconds))
     except UnknownIdError as error:
         raise RefusedError(str(error), 2) from None
@@ -96,7 +104,13 @@ def _document(report: PlanReport, question: PlanQuestion) -> dict[str, object]:
         "bound": report.bound,
         "buy": report.buy,
         "serves": [
-            {"lens": one.lens, "body": one.body, "adapters": list(one.adapters), "grade": one.grade}
+            {
+                "lens": one.lens,
+                "body": one.body,
+                "adapters": list(one.adapters),
+                "grade": one.grade,
+                "slow": list(one.slow),
+            }
             for one in report.serves
         ],
         "unmet": [{"demand": one.name, "why": one.why, "change": one.change} for one in report.unmet],
@@ -115,7 +129,10 @@ def _told(report: PlanReport) -> None:
         print(f"buy {times}{one.name}, {one.price.amount:g} {report.currency} {one.price.basis} [{one.id}]")
     for served in report.serves:
         through = " + ".join(served.adapter_names) or "bare"
-        print(f"{served.lens_name} on {served.body_name}: {word(served.grade)}, {through}")
+        slow = f", slowly: {written.listed([FUNCTION_NAMES[name] for name in served.slow])}" if served.slow else ""
+        print(f"{served.lens_name} on {served.body_name}: {word(served.grade)}{slow}, {through}")
+        for caution in served.cautions:
+            print(f"  {caution.text}")
     for unmet in report.unmet:
         print(f"not met: {unmet.lens_name} on {', '.join(unmet.body_names)}: {unmet.why} {unmet.change}".rstrip())
     if report.unpriced:

@@ -2710,7 +2710,8 @@ export interface components {
         /**
          * Cell
          * @description A lens on a body. ``owned_grade`` is the best with what is at hand, ``market_grade`` with all that the collection
-         *     lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known.
+         *     lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known. ``cautions`` are
+         *     what has to be minded where it works, with what is at hand if it does so.
          */
         Cell: {
             /** Lens */
@@ -2725,6 +2726,8 @@ export interface components {
             works_now: boolean;
             /** Could Work */
             could_work: boolean;
+            /** Cautions */
+            cautions: ("coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed")[];
         };
         /**
          * Change
@@ -3103,10 +3106,14 @@ export interface components {
         /**
          * CurvePoint
          * @description The cheapest way to meet at least ``met`` demands: what it buys. Not proven where ``bound`` is below ``cost``.
+         *
+         *     ``slow`` of them work slowly.
          */
         CurvePoint: {
             /** Met */
             met: number;
+            /** Slow */
+            slow: number;
             /** Cost */
             cost: number;
             /** Bound */
@@ -3639,6 +3646,10 @@ export interface components {
             surely: boolean;
             /** Works */
             works: boolean;
+            /** Slow */
+            slow: ("autofocus" | "manual_focus" | "aperture" | "aperture_readout" | "open_aperture_metering" | "exposure_modes" | "identity" | "focal_length" | "focus_distance" | "stabiliser" | "control_ring" | "automatic_magnifier" | "automatic_crop")[];
+            /** Cautions */
+            cautions: components["schemas"]["Warned"][];
             /** Adapters */
             adapters: string[];
             section: components["schemas"]["Section"] | null;
@@ -5831,8 +5842,9 @@ export interface components {
          *     be bought, all others that are asked for are taken to be there; such a lens also stands in for one that it frames
          *     nearly as. ``sell`` is what may be sold. Ruled out, owned ones too, are pieces named in ``without``, whose name has
          *     a word of ``without_words``, with a tolerance over ``worst_tolerance_mm`` (an unstated one counts as the usual one),
-         *     without a lock, with glass. ``carry_g`` is the most that the pieces between may weigh; what has no stated mass is
-         *     then not used. ``sold_out`` cannot be bought now; what is at hand of it is used.
+         *     without a lock, with glass. ``full_speed``: what works slowly does not do. ``carry_g`` is the most that the pieces
+         *     between may weigh; what has no stated mass is then not used. ``sold_out`` cannot be bought now; what is at hand of
+         *     it is used.
          */
         PlanQuestion: {
             /**
@@ -5902,6 +5914,11 @@ export interface components {
              * @default false
              */
             no_glass: boolean;
+            /**
+             * Full Speed
+             * @default false
+             */
+            full_speed: boolean;
         };
         /**
          * PlanReport
@@ -6739,7 +6756,8 @@ export interface components {
          *     ``becomes`` what the lens frames like. ``interchangeable`` names, for each piece, those that could take its place
          *     without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
          *     paths of values that nobody stated. Not ``surely`` where it depends on a focus travel that nobody knows; ``wrong``
-         *     says why a ring that goes on is made for another system and does not focus.
+         *     says why a ring that goes on is made for another system and does not focus. ``slow`` are the functions that work
+         *     slowly.
          */
         Route: {
             /** Adapters */
@@ -6749,6 +6767,8 @@ export interface components {
              * @enum {string}
              */
             grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** Slow */
+            slow: ("autofocus" | "manual_focus" | "aperture" | "aperture_readout" | "open_aperture_metering" | "exposure_modes" | "identity" | "focal_length" | "focus_distance" | "stabiliser" | "control_ring" | "automatic_magnifier" | "automatic_crop")[];
             /** Surely */
             surely: boolean;
             /** Wrong */
@@ -7284,6 +7304,8 @@ export interface components {
         /**
          * ShopLine
          * @description A piece to buy. ``lens_end`` and ``camera_end`` are its label in words; None for what is no adapter.
+         *
+         *     ``minds``: what of the rigs that it serves has to be minded, or works slowly.
          */
         ShopLine: {
             piece: components["schemas"]["Bought"];
@@ -7297,6 +7319,8 @@ export interface components {
             refuse: components["schemas"]["tropeion__core__plan__shopping__LookAlike"][];
             /** Doubts */
             doubts: string[];
+            /** Minds */
+            minds: string[];
         };
         /**
          * Shot
@@ -8380,6 +8404,19 @@ export interface components {
             high_mm: number;
         };
         /**
+         * Warned
+         * @description A caution of the judgement, by its code, in its own words.
+         */
+        Warned: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed";
+            /** Text */
+            text: string;
+        };
+        /**
          * WayToMake
          * @description What a sleeve is made of, what speaks for it and against it, and how it is held.
          */
@@ -8436,6 +8473,11 @@ export interface components {
             /** At Hand */
             at_hand: boolean;
             better: components["schemas"]["Better"] | null;
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: components["schemas"]["Warned"][];
         };
         /**
          * WideLens
@@ -8813,6 +8855,8 @@ export interface components {
         /**
          * Served
          * @description A demand, by its place in the question, and the rig that meets it, adapters from the lens to the body.
+         *
+         *     ``slow`` are the functions that it has and has slowly.
          */
         tropeion__core__plan__report__Served: {
             /** Demand */
@@ -8836,6 +8880,10 @@ export interface components {
             grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
             /** Probability */
             probability: number;
+            /** Slow */
+            slow: ("autofocus" | "manual_focus" | "aperture" | "aperture_readout" | "open_aperture_metering" | "exposure_modes" | "identity" | "focal_length" | "focus_distance" | "stabiliser" | "control_ring" | "automatic_magnifier" | "automatic_crop")[];
+            /** Cautions */
+            cautions: components["schemas"]["Warned"][];
             /** Buys */
             buys: string[];
         };

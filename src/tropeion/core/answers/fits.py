@@ -10,12 +10,15 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
+from tropeion.core.joints.contacts import FunctionName
 from tropeion.core.practice import Practice
+from tropeion.core.rig.cautions import Warned, minded_in
 from tropeion.core.rig.pieces import piece_of
 from tropeion.core.rig.report import Piece
 from tropeion.core.rig.section import Section, section_apart
-from tropeion.core.routes.grades import Standing, best_standings
+from tropeion.core.routes.grades import Standing, best_standings, level_of
 from tropeion.core.routes.match import best_route, binding
+from tropeion.core.routes.ranking import works
 
 __all__ = ["Fit", "FitsReport", "what_fits"]
 
@@ -36,6 +39,8 @@ class Fit:
     grade: Grade | None
     surely: bool
     works: bool
+    slow: tuple[FunctionName, ...]
+    cautions: tuple[Warned, ...]
     adapters: tuple[str, ...]
     section: Section | None
     sentence: str
@@ -80,9 +85,11 @@ def _fit(world: World, pair: _Pair, practice: Practice, *, in_full: bool) -> Fit
         id=end.id,
         name=end.name,
         owned=end.at_hand,
-        grade=grade,
-        surely=pair.standing.surely,
-        works=pair.standing.works,
+        grade=route.grade if route else grade,
+        surely=route.surely if route else pair.standing.surely,
+        works=works(route.grade) and route.surely if route else pair.standing.works,
+        slow=route.slow if route else (),
+        cautions=minded_in(route) if route else (),
         adapters=route.adapters if route else (),
         section=route.section if route else None,
         sentence=route.sentence if route else "" if grade else "Nothing in the collection joins them.",
@@ -104,6 +111,8 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
     pairs = [_Pair(one, other, standings[one.id, other.id], lens is not None) for one in lenses for other in bodies]
     pairs.sort(key=lambda pair: (-pair.standing.level, not pair.end.at_hand, pair.end.name.casefold()))
     fits = [_fit(world, pair, practice, in_full=number < MOST_IN_FULL) for number, pair in enumerate(pairs)]
+    # By practice the first route of a pair need not be its best.
+    fits.sort(key=lambda fit: -level_of(fit.grade, surely=fit.surely))
     given = lenses[0] if lens is not None else bodies[0]
     items: list[Lens | Adapter | Body] = [given, *lenses, *bodies]
     items += [world.adapters[id_] for id_ in sorted({id_ for fit in fits for id_ in fit.adapters})]

@@ -6,11 +6,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from tropeion.core.findings import Grade
+from tropeion.core.findings import Code, Grade
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World, compile_world
+from tropeion.core.optics.stack import stack_of
 from tropeion.core.practice import Practice
+from tropeion.core.rig.cautions import codes_of
 from tropeion.core.routes.grades import Best, best_of_each, regraded
 
 __all__ = ["Cell", "Ends", "Grid", "GridReport", "grid_of", "whole_kit"]
@@ -19,7 +21,8 @@ __all__ = ["Cell", "Ends", "Grid", "GridReport", "grid_of", "whole_kit"]
 @dataclass(frozen=True, slots=True)
 class Cell:
     """A lens on a body. ``owned_grade`` is the best with what is at hand, ``market_grade`` with all that the collection
-    lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known.
+    lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known. ``cautions`` are
+    what has to be minded where it works, with what is at hand if it does so.
     """
 
     lens: str
@@ -28,6 +31,7 @@ class Cell:
     market_grade: Grade | None
     works_now: bool
     could_work: bool
+    cautions: tuple[Code, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +111,7 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
                 or since.now[pair] is not now[pair]
                 or since.could[pair] is not could[pair]
             ):
-                known = _cell(pair, now, could)
+                known = _cell((lens, body), now, could, world)
             cells[pair] = known
     rows, columns = _ends(world, lenses, bodies, cells, 0), _ends(world, bodies, lenses, cells, 1)
     return Grid(GridReport(rows, columns, tuple(cells.values())), world, held, practice, could, now, cells)
@@ -123,9 +127,15 @@ def _at_hand(world: World, like: World | None) -> World:
     return compile_world(world.gear.model_copy(update={"adapters": held, "rigs": ()}), like)
 
 
-def _cell(pair: tuple[str, str], now: Standings, could: Standings) -> Cell:
-    here, there = now[pair].standing, could[pair].standing
-    return Cell(*pair, here.grade, there.grade, here.works, there.works)
+def _cell(ends: tuple[Lens, Body], now: Standings, could: Standings, world: World) -> Cell:
+    lens, body = ends
+    here, there = now[lens.id, body.id], could[lens.id, body.id]
+    used = here if here.standing.works else there
+    cautions: tuple[Code, ...] = ()
+    if used.standing.works and used.by is not None:
+        cautions = codes_of(stack_of(world, lens, [world.adapters[id_] for id_ in used.by], body))
+    now_, then = here.standing, there.standing
+    return Cell(lens.id, body.id, now_.grade, then.grade, now_.works, then.works, cautions)
 
 
 def _ends(

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from tropeion.core.findings import rank
 from tropeion.core.gear.world import World
+from tropeion.core.rig.cautions import Warned, minded_in
 from tropeion.core.routes.match import best_route
 
 from .grid import Grid
@@ -38,6 +39,7 @@ class Why:
     price: float | None
     at_hand: bool
     better: Better | None
+    cautions: tuple[Warned, ...] = ()
 
 
 def why_of(grid: Grid, lens_id: str, body_id: str | None) -> Why:
@@ -58,7 +60,16 @@ def why_of(grid: Grid, lens_id: str, body_id: str | None) -> Why:
     better = None
     if now is not None and not best.owned and rank(best.grade) > rank(now.grade):
         better = Better(best.sentence, _names(world, best.adapters), best.price)
-    return Why(lens.id, body.id, told.sentence, _names(world, told.adapters), told.price, now is not None, better)
+    return Why(
+        lens.id,
+        body.id,
+        told.sentence,
+        _names(world, told.adapters),
+        told.price,
+        now is not None,
+        better,
+        minded_in(told),
+    )
 
 
 def _best_body(grid: Grid, lens_id: str) -> str:

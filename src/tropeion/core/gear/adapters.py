@@ -91,7 +91,7 @@ class Adapter(Measured):
     lens_mount: Annotated[Id, Ref(("mounts",), "has this mount on one side")]
     body_mount: Annotated[Id, Ref(("mounts",), "has this mount on one side")]
     lens_generation: Annotated[Id, Local("generations", "lens_mount")] | None = None
-    lens_side_features: Several[Annotated[Id, Local("features", "lens_mount")]] = ()
+    lens_side_features: Several[Annotated[Id, Local("features", "lens_mount")]] | None = None
     length_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)]
     tolerance_mm: Tolerance | None = None
     measured_length_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)] | None = None

@@ -269,6 +269,13 @@ class _Judge:
 
 Metering = Literal["open", "stop_down", "none", "unknown"]
 _CARRIED = frozenset(get_args(Function))
+
+
+def is_carried(function: FunctionName) -> bool:
+    """Whether it is the lens's own, and not one that follows from it."""
+    return function in _CARRIED
+
+
 _FROM = {"aperture_readout": "aperture", "open_aperture_metering": "aperture", "exposure_modes": "aperture"}
 _FROM |= {"automatic_magnifier": "focus_distance", "automatic_crop": "identity"}
 

@@ -107,7 +107,7 @@ def sides_of(world: World, item: Lens | Adapter | Body) -> tuple[Side, ...]:
 
 def _lens_side_of(world: World, adapter: Adapter) -> frozenset[str]:
     """What the lens meets on an adapter: nothing, unless it has a feeler of its own."""
-    own = frozenset(adapter.lens_side_features)
+    own = frozenset(adapter.lens_side_features or ())
     if adapter.lens_generation is None:
         return own
     return own | frozenset(world.generations[adapter.lens_generation].body_features)

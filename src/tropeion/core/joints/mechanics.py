@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from tropeion.core import catalogue
 from tropeion.core.findings import Finding, Remark
 from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import is_changed
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.optics.stack import Joint, Stack
+from tropeion.core.optics.stack import Joint, Placed, Stack
 from tropeion.core.working import Calc, Symbol, formula, tidy
 from tropeion.core.written import millimetres
 
@@ -20,10 +21,12 @@ __all__ = [
     "Play",
     "clearance_unknowns",
     "is_at_home",
+    "is_obstructed",
     "judge_clearance",
     "judge_joints",
     "judge_mechanics",
     "loads_of",
+    "overloads",
     "play_of",
     "plays_of",
     "rating_of",
@@ -85,37 +88,66 @@ def is_at_home(stack: Stack) -> bool:
 
 def clearance_unknowns(stack: Stack) -> list[str]:
     """What would have to be known to tell whether the rear of the lens clears what stands behind it."""
-    obstacles = _obstacles(stack)
-    said = [f"{one.unknown} is not stated" for one in obstacles if one.at_mm is None]
-    if obstacles and stack.lens.rear_protrusion_mm is None:
+    obstacles, protrusion = _obstacles(stack), stack.lens.rear_protrusion_mm
+    # A rear that ends before a ring touches nothing in it.
+    vertex = -math.inf if protrusion is None else stack.seat_mm - protrusion
+    said = [
+        f"{one.unknown} is not stated"
+        for one in obstacles
+        if one.at_mm is None and tidy(vertex - one.before_mm - CLEARANCE_MM) < 0
+    ]
+    if obstacles and protrusion is None:
         said.insert(0, f"how far the rear of {stack.lens.name} reaches in is not stated")
     return said
 
 
 @dataclass(frozen=True, slots=True)
 class _Obstacle:
-    """Something that the rear of the lens must not touch; where it stands, or what of it is not known."""
+    """Something that the rear of the lens must not touch; where it stands, or what of it is not known.
+
+    What is not known stands no farther forward than ``before_mm``.
+    """
 
     link: str
     name: str
     at_mm: float | None
     unknown: str
+    before_mm: float = math.inf
 
 
 def _obstacles(stack: Stack) -> list[_Obstacle]:
-    """The foremost glass of the chain, and what stands in the body: a mirror wherever nothing else is said."""
+    """Glass and blades of the chain, and what stands in the body: a mirror wherever nothing else is said."""
     found = []
     for one in stack.placed:
+        found += list(_within(one))
         if one.adapter.has_glass:
-            depth, name = one.adapter.front_glass_mm, f"the glass of {one.adapter.name}"
-            at = None if depth is None else one.front_mm - depth
-            found.append(_Obstacle(one.adapter.id, name, at, f"where {name} begins"))
+            # What stands behind is behind this glass.
             break
     body = stack.body
-    if body.obstruction_mm is not None or stack.body_mount.lens_kind_or_usual == "reflex":
+    if is_obstructed(body, stack.body_mount):
         unknown = f"how far in {body.name} is free, before its mirror,"
         found.append(_Obstacle(body.id, f"the inside of {body.name}", body.obstruction_mm, unknown))
     return found
+
+
+def is_obstructed(body: Body, mount: Mount) -> bool:
+    """Whether something stands in a body before its sensor, as it is stated or as bodies of its system have it."""
+    return body.obstruction_mm is not None or mount.lens_kind_or_usual == "reflex"
+
+
+def _within(one: Placed) -> Iterator[_Obstacle]:
+    """Glass and blades inside a ring; of filters and irises no field says where they stand."""
+    adapter = one.adapter
+    if adapter.has_glass:
+        depth, name = adapter.front_glass_mm, f"the glass of {adapter.name}"
+        at = None if depth is None else one.front_mm - depth
+        yield _Obstacle(adapter.id, name, at, f"where {name} begins", one.front_mm)
+    if adapter.filter_slot is not None:
+        name = f"the filter of {adapter.name}"
+        yield _Obstacle(adapter.id, name, None, f"where {name} stands", one.front_mm)
+    if adapter.aperture_control == "iris":
+        name = f"the iris of {adapter.name}"
+        yield _Obstacle(adapter.id, name, None, f"where {name} stands", one.front_mm)
 
 
 def _too_wide(stack: Stack, vertex_mm: float) -> list[Finding]:
@@ -175,6 +207,11 @@ def loads_of(stack: Stack, calc: Calc) -> tuple[Load, ...]:
             distances = [*(d + length for d in distances), length / 2]
             masses.append(joint.rear.mass_g or 0.0)
     return tuple(loads)
+
+
+def overloads(load: Load) -> bool:
+    """Whether a joint bears more than it is rated for."""
+    return load.rating_nm is not None and tidy(load.moment_nm - load.rating_nm) > 0
 
 
 def rating_of(joint: Joint) -> float | None:
@@ -273,11 +310,10 @@ def judge_mechanics(stack: Stack, loads: Sequence[Load], play: Play, film: bool)
 
 
 def _overloaded(stack: Stack, loads: Sequence[Load]) -> list[Remark]:
-    over = [(load.moment_nm - load.rating_nm, load) for load in loads if load.rating_nm is not None]
-    over = [(excess, load) for excess, load in over if tidy(excess) > 0]
+    over = [load for load in loads if overloads(load)]
     if not over:
         return []
-    _, worst = max(over, key=lambda one: one[0])
+    worst = max(over, key=lambda load: load.moment_nm - (load.rating_nm or 0.0))
     feet = feet_of(stack)
     advice = f"Support it by the foot of {feet[0]}" if feet else "Support the lens by a bracket or on rods"
     moment, rating = f"{worst.moment_nm:.2f}", f"{worst.rating_nm:.2f}"

@@ -12,8 +12,10 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
+from tropeion.core.rig.cautions import minded_in
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.report import Route
+from tropeion.core.rig.verdict import FUNCTION_NAMES
 from tropeion.core.routes.match import match
 from tropeion.core.routes.ranking import works
 
@@ -58,16 +60,17 @@ def options_for(world: World, lens_id: str, body_id: str, practice: Practice) ->
 
 
 def _adapted(world: World, lens: Lens, body: Body, practice: Practice) -> Iterator[Option]:
-    """Bare, what is at hand, the cheapest of each grade: whatever is not beaten in grade by something as cheap."""
+    """Bare, what is at hand, the cheapest of each grade: whatever nothing as cheap beats in grade and speed."""
     if lens.mount is None:
         return
     routes = [one for one in match(world, lens.id, body.id, practice, detailed=False).routes if one.surely]
     able = [one for one in routes if works(one.grade)]
-    best = -1
+    best = (-1, False)
     able.sort(key=lambda one: (one.price is None, one.price or 0.0, -rank(one.grade), len(one.adapters)))
     for route in able:
-        if rank(route.grade) > best:
-            best = rank(route.grade)
+        level = rank(route.grade), not route.slow
+        if level > best:
+            best = level
             yield _of_route(world, lens, route)
 
 
@@ -76,6 +79,7 @@ def _of_route(world: World, lens: Lens, route: Route) -> Option:
     dates = [world.adapters[id_].price_on for id_ in route.adapters if not world.adapters[id_].at_hand]
     costs = [one for one in route.findings if one.grade_cap is not None and rank(one.grade_cap) < rank("full")]
     loses = tuple(dict.fromkeys(one.gives_up or one.text for one in costs))
+    loses = (*loses, *(f"{FUNCTION_NAMES[name]}, slow" for name in route.slow), *(one.text for one in minded_in(route)))
     return Option(
         kind="adapter" if route.adapters else "none_needed",
         lens=lens.id,

@@ -10,6 +10,8 @@ from tropeion.core.gear.items import Piece
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import PlanQuestion
+from tropeion.core.rig.cautions import minded_in
+from tropeion.core.rig.reporting import judge
 
 from .curve import CurveStep, curve_of
 from .market import Price, price_of, ruled_out, world_for
@@ -52,7 +54,7 @@ def planned(world: World, question: PlanQuestion, practice: Practice, run: Run) 
     ways = ways_of(market, question, practice)
     task, fine = ways.task(question)
     solved = solve(task, run)
-    choice = _best_of_what_is_there(task, fine, ways, solved.choice, solved.outcome, practice)
+    choice = _best_of_what_is_there(task, fine, ways, solved.choice, solved.outcome, (question, practice))
     outcome = outcome_of(task, choice)
     assert outcome is not None
     teller = _Teller(world, question, practice, ways, task, fine)
@@ -79,7 +81,12 @@ def planned(world: World, question: PlanQuestion, practice: Practice, run: Run) 
 
 
 def _best_of_what_is_there(
-    task: Task, fine: list[list[Candidate]], ways: Ways, choice: Choice, outcome: Outcome, practice: Practice
+    task: Task,
+    fine: list[list[Candidate]],
+    ways: Ways,
+    choice: Choice,
+    outcome: Outcome,
+    asked: tuple[PlanQuestion, Practice],
 ) -> Choice:
     """Each demand by the fewest pieces of those that are there then, and the best of these.
 
@@ -87,6 +94,7 @@ def _best_of_what_is_there(
     """
     if task.together or task.coupled:
         return choice
+    question, practice = asked
     have = {
         piece: offer.owned - outcome.sell.get(piece, 0) + outcome.buy.get(piece, 0)
         for piece, offer in task.offers.items()
@@ -103,7 +111,7 @@ def _best_of_what_is_there(
         best = place
         for size in sorted(able):
             for other in able[size]:
-                fine[number][other].judge(ways.demands[number], practice)
+                fine[number][other].judge(ways.demands[number], practice, full_speed=question.full_speed)
             some = [other for other in able[size] if fine[number][other].fine]
             if some:
                 best = min(some, key=lambda other: (*_merit(task, fine[number][other]), other))
@@ -114,10 +122,10 @@ def _best_of_what_is_there(
     return changed if after is not None and after.cost <= outcome.cost else choice
 
 
-def _merit(task: Task, one: Candidate) -> tuple[float, int, float]:
-    """Of as many pieces: the best grade, then what is at hand before what is bought, then the surest infinity."""
+def _merit(task: Task, one: Candidate) -> tuple[float, ...]:
+    """Of as many pieces: the best grade, full speed, what is at hand before what is bought, the surest infinity."""
     bought = sum(max(0, count - task.offers[piece].owned) for piece, count in uses_of(one.pieces))
-    return -(one.promised if one.grade is None else rank(one.grade)), bought, -(one.probability or 0.0)
+    return -(one.promised if one.grade is None else rank(one.grade)), bool(one.slow), bought, -(one.probability or 0.0)
 
 
 class _Teller:
@@ -145,10 +153,12 @@ class _Teller:
             if place is None:
                 continue
             one, demand = self._fine[number][place], self._question.demands[number]
-            one.judge(demand, self._practice)
+            one.judge(demand, self._practice, full_speed=self._question.full_speed)
             there = self._left_on(one, demand.lens, held, left) if self._task.together else copies
             used = copies_for(one, there)
             adapters = tuple(copy.id for copy in used)
+            chain = tuple(self._world.adapters[id_] for id_ in adapters)
+            route = judge(self._world, one.lens, chain, one.body, self._practice, detailed=False)
             buys = {copy.id for copy in used if copy.bought}
             buys |= {piece.split(":", 1)[1] for piece in one.pieces if ":" in piece and piece in outcome.buy}
             found.append(
@@ -162,6 +172,8 @@ class _Teller:
                     adapter_names=tuple(self._world.adapters[id_].name for id_ in adapters),
                     grade=one.grade or "none",
                     probability=one.probability or 0.0,
+                    slow=route.slow,
+                    cautions=minded_in(route),
                     buys=tuple(sorted(buys)),
                 )
             )
@@ -272,8 +284,8 @@ def _carried(task: Task, outcome: Outcome, ways: Ways) -> float | None:
     return sum(known) if len(known) == len(masses) else None
 
 
-def curve_report(found: Planned, run: Run) -> Curve:
-    """Money against demands, and what it would come to without each piece that the plan buys."""
+def _points(found: Planned, run: Run) -> list[CurvePoint]:
+    """Money against demands."""
     steps = curve_of(found.task, run)
     teller = _Teller(found.world, found.question, found.practice, found.ways, found.task, found.fine)
     told: list[CurvePoint] = []
@@ -283,9 +295,32 @@ def curve_report(found: Planned, run: Run) -> Curve:
         lines = teller.bought(step.outcome, served)
         held = set() if before is None else set(before.outcome.buy)
         opens = tuple(one.name for one in lines if one.id not in {teller.named(piece)[1] for piece in held})
-        told.append(CurvePoint(step.met, step.outcome.cost / 100, step.bound / 100, lines, opens))
+        slow = sum(bool(one.slow) for one in served)
+        told.append(CurvePoint(step.met, slow, step.outcome.cost / 100, step.bound / 100, lines, opens))
         before = step
-    return Curve(tuple(told), _without(found, teller, run))
+    return told
+
+
+def curve_report(found: Planned, run: Run) -> Curve:
+    """Money against demands, and what it would come to without each piece that the plan buys.
+
+    Where something works slowly, what it costs to have it at full speed is a step of its own.
+    """
+    told = _points(found, run)
+    if any(one.slow for one in told):
+        fast = found.question.model_copy(update={"full_speed": True})
+        told += _points(planned(found.world, fast, found.practice, run), run)
+    teller = _Teller(found.world, found.question, found.practice, found.ways, found.task, found.fine)
+    return Curve(_steps_of(told), _without(found, teller, run))
+
+
+def _steps_of(points: Sequence[CurvePoint]) -> tuple[CurvePoint, ...]:
+    """The cheapest first: each meets more than all that cost no more, or as many with fewer of them slowly."""
+    steps: list[CurvePoint] = []
+    for one in sorted(points, key=lambda one: (one.cost, -one.met, one.slow)):
+        if not any(other.met >= one.met and other.met - other.slow >= one.met - one.slow for other in steps):
+            steps.append(one)
+    return tuple(steps)
 
 
 def _without(found: Planned, teller: _Teller, run: Run) -> tuple[Without, ...]:

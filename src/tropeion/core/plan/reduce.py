@@ -37,8 +37,8 @@ def purchases(task: Task, want: Want, uses: Uses) -> Uses | None:
 def needed_ways(task: Task) -> list[list[int]]:
     """For each want the places of the ways that some cheapest plan is made of, ascending.
 
-    Ways that cannot be had are gone. Among ways that use the same the one of fewest pieces, then of the best grade and
-    probability stands for all.
+    Ways that cannot be had are gone. Among ways that use the same the one of fewest pieces, then of the best grade,
+    speed and probability stands for all.
     """
     kept: Kept = []
     for want in task.wants:
@@ -61,7 +61,7 @@ def needed_ways(task: Task) -> list[list[int]]:
 
 def _rank(want: Want, place: int) -> tuple[float, ...]:
     way = want.ways[place]
-    return way.pieces, -way.grade, -way.probability
+    return way.pieces, -way.grade, way.slow, -way.probability
 
 
 def _least(found: dict[Uses, int]) -> dict[Uses, int]:

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tropeion.core.findings import Grade
+from tropeion.core.joints.contacts import FunctionName
+from tropeion.core.rig.cautions import Warned
 
 from .market import Price, RuledOut
 
@@ -29,7 +31,10 @@ class Bought:
 
 @dataclass(frozen=True, slots=True)
 class Served:
-    """A demand, by its place in the question, and the rig that meets it, adapters from the lens to the body."""
+    """A demand, by its place in the question, and the rig that meets it, adapters from the lens to the body.
+
+    ``slow`` are the functions that it has and has slowly.
+    """
 
     demand: int
     lens: str
@@ -40,6 +45,8 @@ class Served:
     adapter_names: tuple[str, ...]
     grade: Grade
     probability: float
+    slow: tuple[FunctionName, ...]
+    cautions: tuple[Warned, ...]
     buys: tuple[str, ...]
 
 
@@ -108,9 +115,13 @@ class PlanReport:
 
 @dataclass(frozen=True, slots=True)
 class CurvePoint:
-    """The cheapest way to meet at least ``met`` demands: what it buys. Not proven where ``bound`` is below ``cost``."""
+    """The cheapest way to meet at least ``met`` demands: what it buys. Not proven where ``bound`` is below ``cost``.
+
+    ``slow`` of them work slowly.
+    """
 
     met: int
+    slow: int
     cost: float
     bound: float
     buys: tuple[Bought, ...]

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from tropeion.core import written
 from tropeion.core.findings import decisive
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.evidence import evidence_on
@@ -14,6 +15,7 @@ from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import PlanQuestion
 from tropeion.core.rig.judgement import assess
+from tropeion.core.rig.verdict import FUNCTION_NAMES
 
 from .report import Bought, PlanReport, Served
 from .ways import meets
@@ -33,7 +35,10 @@ class LookAlike:
 
 @dataclass(frozen=True, slots=True)
 class ShopLine:
-    """A piece to buy. ``lens_end`` and ``camera_end`` are its label in words; None for what is no adapter."""
+    """A piece to buy. ``lens_end`` and ``camera_end`` are its label in words; None for what is no adapter.
+
+    ``minds``: what of the rigs that it serves has to be minded, or works slowly.
+    """
 
     piece: Bought
     lens_end: str | None
@@ -41,6 +46,7 @@ class ShopLine:
     also_called: tuple[str, ...]
     refuse: tuple[LookAlike, ...]
     doubts: tuple[str, ...]
+    minds: tuple[str, ...]
 
 
 def shop_lines(world: World, report: PlanReport, question: PlanQuestion, practice: Practice) -> tuple[ShopLine, ...]:
@@ -52,7 +58,7 @@ def _line(world: World, piece: Bought, report: PlanReport, question: PlanQuestio
     doubts = tuple(_doubts(world, piece))
     if piece.kind != "adapters":
         known = world.lenses.get(piece.id) or world.bodies.get(piece.id)
-        return ShopLine(piece, None, None, () if known is None else known.aliases, (), doubts)
+        return ShopLine(piece, None, None, () if known is None else known.aliases, (), doubts, ())
     adapter = world.adapters[piece.id]
     front, rear = world.mounts[adapter.lens_mount], world.mounts[adapter.body_mount]
     served = [one for one in report.serves if piece.id in one.adapters]
@@ -64,6 +70,7 @@ def _line(world: World, piece: Bought, report: PlanReport, question: PlanQuestio
         also_called=adapter.aliases,
         refuse=tuple(refuse),
         doubts=doubts,
+        minds=tuple(_minds(served)),
     )
 
 
@@ -100,13 +107,22 @@ def _look_alikes(
             yield LookAlike(other.name, why)
 
 
+def _minds(served: Sequence[Served]) -> Iterator[str]:
+    """What the list says of the rigs that a piece serves."""
+    for one in served:
+        pair = f"{one.lens_name} on {one.body_name}"
+        if one.slow:
+            yield f"{pair}: {written.listed([FUNCTION_NAMES[name] for name in one.slow])}, slowly."
+        yield from (f"{pair}: {caution.text}" for caution in one.cautions)
+
+
 def _fails(
     world: World, other: Adapter, adapter: Adapter, served: Served, question: PlanQuestion, practice: Practice
 ) -> str:
     """Why another ring would not do for one of the rigs; nothing where it would."""
     chain = tuple(other if id_ == adapter.id else world.adapters[id_] for id_ in served.adapters)
     judged = assess(world, world.lenses[served.lens], chain, world.bodies[served.body], practice)
-    if meets(judged, question.demands[served.demand], practice):
+    if meets(judged, question.demands[served.demand], practice, full_speed=question.full_speed):
         return ""
     deciding = decisive(judged.findings)
     return (deciding.headline or deciding.text) if deciding is not None else "Infinity is not likely enough."

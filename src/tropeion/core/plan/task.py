@@ -49,11 +49,14 @@ class Offer:
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """One way of meeting a want. Among ways that cost the same the higher ``grade`` and ``probability`` are taken."""
+    """One way of meeting a want. Among ways that cost the same the higher ``grade``, then what is not
+    ``slow``, then the higher ``probability`` is taken.
+    """
 
     uses: Uses
     grade: int = 0
     probability: float = 1.0
+    slow: bool = False
 
     @property
     def pieces(self) -> int:

@@ -98,7 +98,7 @@ def _fine(world: World, question: PlanQuestion, practice: Practice, demand: Dema
     found = ways_of(world, question.model_copy(update={"demands": (demand,)}), practice)
     for one in found.candidates[0]:
         if one.fine:
-            one.judge(demand, practice)
+            one.judge(demand, practice, full_speed=question.full_speed)
     return [one for one in found.candidates[0] if one.fine]
 
 

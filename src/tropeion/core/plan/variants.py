@@ -57,11 +57,11 @@ def variants_of(world: World, lens_id: str, body_id: str, practice: Practice) ->
             if works(route.grade) and route.surely:
                 found.append((adapter, route))
     found.sort(key=lambda one: (one[0].price is None, one[0].price or 0.0, -rank(one[1].grade), one[0].id))
-    plain = next((one for one in found if not set(_has(*one))), found[0] if found else None)
-    has = {one[0].id: tuple(_has(*one)) for one in found}
+    plain = next((one for one in found if not set(_has(one[0])) and not _levels(one[1])), found[0] if found else None)
+    has = {one[0].id: tuple(_has(one[0])) for one in found}
     if plain is None:
         return VariantsReport(lens.id, body.id, world.gear.currency, ())
-    base = has[plain[0].id]
+    base, speed = has[plain[0].id], _levels(plain[1])
     variants = []
     for adapter, route in [plain, *(one for one in found if one is not plain)]:
         own = has[adapter.id]
@@ -76,8 +76,8 @@ def variants_of(world: World, lens_id: str, body_id: str, practice: Practice) ->
                 price_used=adapter.price_used,
                 price_on=adapter.price_on,
                 more=(adapter.price or 0.0) - (plain[0].price or 0.0) if known else None,
-                adds=tuple(one for one in own if one not in base),
-                lacks=tuple(one for one in base if one not in own),
+                adds=(*_better(_levels(route), speed), *(one for one in own if one not in base)),
+                lacks=(*_better(speed, _levels(route)), *(one for one in base if one not in own)),
             )
         )
     return VariantsReport(lens.id, body.id, world.gear.currency, tuple(variants))
@@ -92,15 +92,25 @@ _FUNCTIONS = {
 }
 
 
-def _has(adapter: Adapter, route: Route) -> Iterator[str]:
-    """What a ring has beyond a plain tube, and does for this lens on this body."""
-    if route.details is not None:
-        for left in route.details.functions:
-            word = _FUNCTIONS.get(left.function)
-            if word is not None and left.state == "full":
-                yield word
-            elif word is not None and left.state == "slow":
-                yield f"{word}, slow"
+def _levels(route: Route) -> dict[str, int]:
+    """How well the functions work that a ring may carry: 2 in full, 1 slowly."""
+    left = () if route.details is None else route.details.functions
+    return {one.function: _LEVELS[one.state] for one in left if one.function in _FUNCTIONS and one.state in _LEVELS}
+
+
+_LEVELS = {"full": 2, "slow": 1}
+
+
+def _better(one: dict[str, int], other: dict[str, int]) -> Iterator[str]:
+    """The functions that work better in one than in the other."""
+    for function, level in one.items():
+        if level > other.get(function, 0):
+            name = _FUNCTIONS[function]
+            yield f"{name}, slow" if level == 1 else f"{name} at full speed" if other.get(function) == 1 else name
+
+
+def _has(adapter: Adapter) -> Iterator[str]:
+    """What a ring has beyond a plain tube."""
     if adapter.control_ring:
         yield "a control ring of its own"
     if adapter.aperture_control != "none":

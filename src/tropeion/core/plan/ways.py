@@ -13,11 +13,13 @@ from tropeion.core.gear.changed import changed_id
 from tropeion.core.gear.items import SwappableMount
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
+from tropeion.core.joints.contacts import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.routes.bounds import bounds_of, prospect_of
 from tropeion.core.routes.chains import Chain
+from tropeion.core.routes.loads import overloaded_in
 from tropeion.core.routes.table import Bools, ChainTable, Ints, table_of
 
 from .alike import frames_alike
@@ -55,19 +57,22 @@ class Candidate:
     chain: Chain
     pieces: tuple[str, ...]
     promised: int
+    overloads: bool = False
     grade: Grade | None = None
     probability: float | None = None
+    slow: tuple[FunctionName, ...] = ()
     known: bool = False
     fine: bool = True
 
-    def judge(self, demand: Demand, practice: Practice) -> None:
+    def judge(self, demand: Demand, practice: Practice, *, full_speed: bool) -> None:
         """Find out what it comes to, and how likely it reaches infinity."""
         if self.probability is not None:
             return
         chain = tuple(group.first for group in self.chain)
         assessed = assess(self.world, self.lens, chain, self.body, practice)
         self.known, self.grade, self.probability = True, assessed.grade, chance_of(assessed)
-        self.fine = meets(assessed, demand, practice)
+        self.slow = assessed.slow
+        self.fine = meets(assessed, demand, practice, full_speed=full_speed)
 
 
 def chance_of(assessed: Assessment) -> float:
@@ -75,8 +80,10 @@ def chance_of(assessed: Assessment) -> float:
     return min(end.infinity.probability or 0.0 for end in assessed.ends)
 
 
-def meets(assessed: Assessment, demand: Demand, practice: Practice) -> bool:
+def meets(assessed: Assessment, demand: Demand, practice: Practice, *, full_speed: bool = False) -> bool:
     """Whether a rig is as good as was asked, and of a kind that its owner uses."""
+    if full_speed and assessed.slow:
+        return False
     if assessed.unsure or rank(assessed.grade) < rank(demand.grade):
         return False
     if demand.probability and chance_of(assessed) < demand.probability:
@@ -116,14 +123,14 @@ class Ways:
 
 def _way(one: Candidate) -> Way:
     grade = one.promised if one.grade is None else rank(one.grade)
-    return Way(uses_of(one.pieces), grade, 1.0 if one.probability is None else one.probability)
+    return Way(uses_of(one.pieces), grade, 1.0 if one.probability is None else one.probability, bool(one.slow))
 
 
 def ways_of(world: World, question: PlanQuestion, practice: Practice) -> Ways:
     """Every way that may matter, judged: what is left out or still unjudged cannot make a plan cheaper.
 
     The best that a chain can come to is known before it is judged. Of what the cheapest plans could be made of, all is
-    judged; what fails is taken away, until nothing does.
+    judged; what fails is taken away, until nothing does. What overloads a joint is taken where nothing else serves.
     """
     found = Ways(question.demands, [[] for _ in question.demands], {})
     pool = _Pool(world, question, practice, found)
@@ -145,11 +152,12 @@ def ways_of(world: World, question: PlanQuestion, practice: Practice) -> Ways:
                 if not fine[number][place].known
             ]
         for one, demand in unknown:
-            one.judge(demand, practice)
+            one.judge(demand, practice, full_speed=question.full_speed)
         failed = [one.row for one, _ in unknown if not one.fine]
-        if not failed:
+        if failed:
+            pool.fails(failed)
+        elif not pool.takes_what_overloads():
             return found
-        pool.fails(failed)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -174,7 +182,9 @@ class _Pool:
         self._question, self._found = question, found
         self._sources: list[_Source] = []
         sources, rows, promised, sure = [], [], [], []
-        certain = [not one.probability and practice.zooms == "use" for one in question.demands]
+        plain = practice.zooms == "use" and not question.full_speed
+        certain = [not one.probability and plain for one in question.demands]
+        over = []
         for number, source in self._all_sources(world, question, practice):
             self._sources.append(source)
             pair = prospect_of(source.world, source.lens, source.body, practice)
@@ -184,6 +194,7 @@ class _Pool:
             rows.append(good)
             promised.append(bounds[0][good])
             sure.append(surely[0][good] & certain[number])
+            over.append(overloaded_in(source.world, source.lens, source.body, source.table)[good])
         nothing = [np.zeros(0, dtype=np.int64)]
         self._source, self._row = np.concatenate(sources or nothing), np.concatenate(rows or nothing)
         self._promised, self._sure = np.concatenate(promised or nothing), np.concatenate(sure or nothing)
@@ -194,7 +205,9 @@ class _Pool:
             self._numbers[mine] = source.table.numbers[self._row[mine]]
         self._groups = self._sources[0].table.groups if self._sources else ()
         self._offers = self._offered()
-        self._stands: Bools = self._can_be_had()
+        self._over = np.concatenate(over or nothing).astype(np.bool_)
+        self._had: Bools = self._can_be_had()
+        self._stands: Bools = self._had & ~self._over
         self._made: dict[int, Candidate] = {}
 
     def _all_sources(self, world: World, question: PlanQuestion, practice: Practice) -> Iterator[tuple[int, _Source]]:
@@ -232,6 +245,18 @@ class _Pool:
     def fails(self, rows: Sequence[int]) -> None:
         """These turned out not to be good enough."""
         self._stands[list(rows)] = False
+
+    def takes_what_overloads(self) -> bool:
+        """Let in what overloads a joint, for each demand that nothing else is left for; whether there was any."""
+        more = False
+        for number in range(len(self._question.demands)):
+            mine = np.isin(self._source, [n for n, one in enumerate(self._sources) if one.demand == number])
+            waiting = mine & self._had & self._over
+            if waiting.any() and not (mine & self._stands).any():
+                self._stands |= waiting
+                self._had &= ~waiting
+                more = True
+        return more
 
     def candidates(self) -> list[list[Candidate]]:
         """What is left for each demand, once no piece is left that another one replaces everywhere."""
@@ -272,7 +297,8 @@ class _Pool:
         chain = source.table.chain(int(self._row[row]))
         pieces = (*(group.first.id for group in chain), *source.extra)
         promised = int(self._promised[row])
-        one = Candidate(row, source.world, source.lens, source.body, chain, pieces, promised)
+        over = bool(self._over[row])
+        one = Candidate(row, source.world, source.lens, source.body, chain, pieces, promised, over)
         if self._sure[row]:
             one.known, one.grade = True, GRADES[promised]
         self._made[row] = one

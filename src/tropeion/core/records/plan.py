@@ -44,8 +44,9 @@ class PlanQuestion(Strict):
     be bought, all others that are asked for are taken to be there; such a lens also stands in for one that it frames
     nearly as. ``sell`` is what may be sold. Ruled out, owned ones too, are pieces named in ``without``, whose name has
     a word of ``without_words``, with a tolerance over ``worst_tolerance_mm`` (an unstated one counts as the usual one),
-    without a lock, with glass. ``carry_g`` is the most that the pieces between may weigh; what has no stated mass is
-    then not used. ``sold_out`` cannot be bought now; what is at hand of it is used.
+    without a lock, with glass. ``full_speed``: what works slowly does not do. ``carry_g`` is the most that the pieces
+    between may weigh; what has no stated mass is then not used. ``sold_out`` cannot be bought now; what is at hand of
+    it is used.
     """
 
     model_config = ConfigDict(strict=False)
@@ -65,6 +66,7 @@ class PlanQuestion(Strict):
     worst_tolerance_mm: Tolerance | None = None
     only_locking: bool = False
     no_glass: bool = False
+    full_speed: bool = False
 
 
 Money = Annotated[float, Field(ge=-100_000_000, le=100_000_000, allow_inf_nan=False)]

@@ -40,6 +40,11 @@ class Assessment:
         return self.grade == "partial" and any(end.reach.state == "unknown" for end in self.ends)
 
     @property
+    def slow(self) -> tuple[contacts.FunctionName, ...]:
+        """The functions of the lens that work, and work slowly."""
+        return tuple(f.function for f in self.functions if f.state == "slow" and contacts.is_carried(f.function))
+
+    @property
     def grade(self) -> Grade:
         return findings.worst(self.findings)
 

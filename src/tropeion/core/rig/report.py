@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Final, Literal, get_args
 
 from tropeion.core.findings import Finding, Grade
-from tropeion.core.joints.contacts import FunctionLeft
+from tropeion.core.joints.contacts import FunctionLeft, FunctionName
 from tropeion.core.joints.coupling import Clash
 from tropeion.core.joints.mechanics import Load, Play
 from tropeion.core.optics.coverage import Coverage
@@ -187,11 +187,13 @@ class Route:
     ``becomes`` what the lens frames like. ``interchangeable`` names, for each piece, those that could take its place
     without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
     paths of values that nobody stated. Not ``surely`` where it depends on a focus travel that nobody knows; ``wrong``
-    says why a ring that goes on is made for another system and does not focus.
+    says why a ring that goes on is made for another system and does not focus. ``slow`` are the functions that work
+    slowly.
     """
 
     adapters: tuple[str, ...]
     grade: Grade
+    slow: tuple[FunctionName, ...]
     surely: bool
     wrong: str
     sentence: str

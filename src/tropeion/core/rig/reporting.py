@@ -70,6 +70,7 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
     route = Route(
         adapters=tuple(adapter.id for adapter in rig.adapters),
         grade=assessed.grade,
+        slow=assessed.slow,
         surely=not assessed.unsure,
         wrong=_wrong(assessed, ordered),
         sentence=_sentence(assessed, ends, ranges),

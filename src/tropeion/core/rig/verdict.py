@@ -21,6 +21,7 @@ from .assembly import Assembly
 from .ends import Focused
 
 __all__ = [
+    "FUNCTION_NAMES",
     "coverage_findings",
     "exclusions",
     "function_findings",
@@ -258,7 +259,7 @@ def merged(shared: list[Finding], wide: list[Finding], tele: list[Finding]) -> l
     return [*shared, *wide, *extra]
 
 
-_NAMES = {
+FUNCTION_NAMES = {
     "autofocus": "autofocus",
     "manual_focus": "manual focus",
     "aperture": "aperture",
@@ -292,7 +293,7 @@ def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> l
         said.append(catalogue.autofocus_slow(limit))
     if contacts.falls_short(lens, adapters, body, left):
         short = [f for f in left if f.state in _STATES and f.function in _SAID]
-        listed = written.listed([f"{_NAMES[f.function]} {_STATES[f.state]}" for f in short])
+        listed = written.listed([f"{FUNCTION_NAMES[f.function]} {_STATES[f.state]}" for f in short])
         by_hand = _by_hand(body, left)
         hand = f"{written.listed(by_hand)} by hand" if by_hand else (listed or "the body drives nothing in the lens")
         link = rig.signal.broken_at if lens.protocol else (adapters[0].id if adapters else lens.id)
@@ -305,10 +306,10 @@ def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> l
             )
         )
     elif extras := contacts.extras_lost(lens, left):
-        lost = written.listed([_NAMES[f.function] for f in extras])
+        lost = written.listed([FUNCTION_NAMES[f.function] for f in extras])
         said.append(catalogue.extras_lost(extras[0].link, functions=lost))
     elif adapters:
-        works = [_NAMES[f.function] for f in left if f.state in {"full", "slow"} and f.function in _SAID]
+        works = [FUNCTION_NAMES[f.function] for f in left if f.state in {"full", "slow"} and f.function in _SAID]
         said.append(catalogue.through_adapter(adapters[-1].id, functions=written.listed(works) or "nothing is lost"))
     return said
 

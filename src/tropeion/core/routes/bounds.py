@@ -16,7 +16,7 @@ from tropeion.core.findings import rank
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import Structure, World
-from tropeion.core.joints.mechanics import CLEARANCE_MM
+from tropeion.core.joints.mechanics import CLEARANCE_MM, is_obstructed
 from tropeion.core.keeping import kept
 from tropeion.core.optics import focus, modes
 from tropeion.core.optics.blur import blur_of
@@ -52,6 +52,7 @@ class _Rear:
     blurs_mm: tuple[float, ...]
     throat_mm: float | None
     plain: bool
+    obstructed: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,6 +109,7 @@ def _rear_of(world: World, body_id: str, use: str, blur: str) -> _Rear:
         blurs_mm=tuple(blur_of(mode, blur, PLAIN) for mode in found),
         throat_mm=mount.throat_mm,
         plain=body_is_plain(body, use),
+        obstructed=is_obstructed(body, mount),
     )
 
 

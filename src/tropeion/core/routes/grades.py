@@ -16,13 +16,18 @@ import numpy as np
 from tropeion.core.findings import GRADES, Grade, rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.changed import is_changed
 from tropeion.core.gear.items import UNJUDGED
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
+from tropeion.core.joints.mechanics import loads_of, overloads
+from tropeion.core.optics.stack import stack_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import Assessment, assess
+from tropeion.core.working import PLAIN
 
 from .bounds import bounds_of, prospect_of
+from .loads import overloaded_in
 from .ranking import works
 from .table import Bools, ChainTable, Ints, chains_through, interfaces_of, table_of
 
@@ -34,6 +39,7 @@ __all__ = [
     "best_grades",
     "best_of_each",
     "best_standings",
+    "level_of",
     "regraded",
     "standing_of",
 ]
@@ -79,9 +85,14 @@ class Best:
 _NO_WAY = Best(NOTHING, None)
 
 
+def level_of(grade: Grade | None, *, surely: bool) -> int:
+    """By how much one is better than another; −1 where nothing joins them."""
+    return -1 if grade is None else 2 * rank(grade) if surely else _UNSURE
+
+
 def standing_of(assessed: Assessment) -> Standing:
     """How well one judged rig stands."""
-    return Standing(_UNSURE if assessed.unsure else 2 * rank(assessed.grade))
+    return Standing(level_of(assessed.grade, surely=not assessed.unsure))
 
 
 def best_grade(world: World, lens: Lens, body: Body, practice: Practice) -> Grade | None:
@@ -99,11 +110,26 @@ def _best_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practic
     surely_best = sure & (bounds == best[:, np.newaxis])
     settled, first = surely_best.any(axis=1), surely_best.argmax(axis=1)
     return [
-        Best(Standing(2 * int(best[row])), _ids(table, int(first[row])))
+        Best(Standing(2 * int(best[row])), _ids(table, _borne(world, pair, table, surely_best[row], int(first[row]))))
         if settled[row]
         else _searched(world, pair, practice, table, bounds[row], sure[row], _NO_WAY)
         for row, pair in enumerate(pairs)
     ]
+
+
+def _borne(world: World, pair: tuple[Lens, Body], table: ChainTable, equal: Bools, index: int) -> int:
+    """One of some chains that are as good; one in which every joint bears its load, where there is any."""
+    if not _overloads(world, pair, table, index):
+        return index
+    fine = np.flatnonzero(equal & ~overloaded_in(world, *pair, table))
+    return int(fine[0]) if len(fine) else index
+
+
+def _overloads(world: World, pair: tuple[Lens, Body], table: ChainTable, index: int) -> bool:
+    lens, body = pair
+    if lens.mass_g is None or lens.centre_of_mass_mm is None:
+        return False
+    return any(overloads(load) for load in loads_of(stack_of(world, lens, table.pieces(index), body), PLAIN))
 
 
 def _ids(table: ChainTable, index: int) -> tuple[str, ...]:
@@ -126,11 +152,15 @@ def _searched(
         found = standing_of(assess(world, lens, table.pieces(int(index)), body, practice)).level
         if found > level:
             level, by = found, int(index)
+    if by >= 0 and _overloads(world, pair, table, by):
+        able = np.flatnonzero((2 * bounds >= level) & ~overloaded_in(world, lens, body, table))
+        rigs = ((int(index), assess(world, lens, table.pieces(int(index)), body, practice)) for index in able)
+        by = next((index for index, found in rigs if standing_of(found).level == level), by)
     return best if by < 0 else Best(Standing(level), _ids(table, by))
 
 
 def _signature(item: Lens | Body) -> str:
-    return item.model_dump_json(exclude=set(UNJUDGED))
+    return f"{is_changed(item)} {item.model_dump_json(exclude=set(UNJUDGED))}"
 
 
 def best_grades(

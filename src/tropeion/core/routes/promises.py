@@ -7,10 +7,13 @@ taken for all chains of a pair at once.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints import contacts
 from tropeion.core.keeping import kept
@@ -24,7 +27,20 @@ from tropeion.core.working import PLAIN
 
 from .bounds import Prospect
 from .table import Bools, ChainTable, Floats, Ints, table_between
-from .wants import FUNCTIONS, OF_JOINTS, OF_PIECES, WANTS, matrix, of_coverage, of_functions, of_joints, of_pieces
+from .wants import (
+    BORNE,
+    CLEAR,
+    FUNCTIONS,
+    LOAD_UNKNOWN,
+    OF_JOINTS,
+    OF_PIECES,
+    WANTS,
+    matrix,
+    of_coverage,
+    of_functions,
+    of_joints,
+    of_pieces,
+)
 
 __all__ = ["Promises", "promises_of"]
 
@@ -40,6 +56,7 @@ class _Costs:
     """What chains are, whatever they join; a row each. Chains of one of the ``kinds`` treat functions alike."""
 
     wants: Floats
+    bears: Bools
     opened_mm: Floats
     widest: tuple[tuple[float | None, ...], ...]
     magnifications: tuple[tuple[float, ...], ...]
@@ -52,11 +69,12 @@ def _costs(structure: Structure, front: str, rear: str, most: int) -> _Costs:
     """By the ids of the lens's and the body's mount: two systems that share an interface may lock differently."""
     lens_mount, body_mount = structure.mounts[front], structure.mounts[rear]
     table = table_between(structure, lens_mount.joint, body_mount.joint, most)
-    rows, opened, widest, magnifications, widths, kinds = [], [], [], [], [], []
+    rows, bears, opened, widest, magnifications, widths, kinds = [], [], [], [], [], [], []
     for index in range(len(table)):
         pieces = table.pieces(index)
         ends = [structure.mounts[id_] for piece in pieces for id_ in (piece.lens_mount, piece.body_mount)]
         rows.append((*of_pieces(pieces), *of_joints(lens_mount, pieces, body_mount, ends)))
+        bears.append(_is_rated(lens_mount, pieces, body_mount, ends))
         in_front, wide = 1.0, 0.0
         for piece in pieces:
             # A helicoid stands behind the glass of its own piece.
@@ -77,12 +95,26 @@ def _costs(structure: Structure, front: str, rear: str, most: int) -> _Costs:
         )
     return _Costs(
         matrix(rows) if rows else np.zeros((0, len(OF_PIECES) + len(OF_JOINTS))),
+        np.array(bears, dtype=np.bool_),
         np.array(opened, dtype=np.float64),
         tuple(widest),
         tuple(magnifications),
         tuple(widths),
         tuple(kinds),
     )
+
+
+def _is_rated(lens_mount: Mount, pieces: Sequence[Adapter], body_mount: Mount, ends: Sequence[Mount]) -> bool:
+    """Whether every piece is weighed, and somebody said of every joint what it bears."""
+    gives, takes = [lens_mount, *ends[1::2]], [*ends[0::2], body_mount]
+    rated = [
+        one.load_rating_nm is not None or other.load_rating_nm is not None
+        for one, other in zip(gives, takes, strict=True)
+    ]
+    for place, piece in enumerate(pieces):
+        if piece.load_rating_nm is not None:
+            rated[place] = rated[place + 1] = True
+    return all(rated) and all(piece.mass_g is not None for piece in pieces)
 
 
 @dataclass(slots=True, eq=False)
@@ -133,7 +165,7 @@ def promises_of(world: World, prospect: Prospect, table: ChainTable, practice: P
         alike.append(stops)
         window = window or (low, high, end[:, 0])
     assert window is not None
-    wants = np.column_stack([costs.wants, functions, coverage, ends[0], ends[-1]])
+    wants = np.column_stack([costs.wants, _care(prospect, table, costs), functions, coverage, ends[0], ends[-1]])
     seats = (prospect.front.seat.tolerance_mm, prospect.rear.seat.tolerance_mm)
     return Promises(
         wants=wants,
@@ -145,6 +177,16 @@ def promises_of(world: World, prospect: Prospect, table: ChainTable, practice: P
         _low_mm=window[0],
         _high_mm=window[1],
     )
+
+
+def _care(prospect: Prospect, table: ChainTable, costs: _Costs) -> Floats:
+    """What load and clearance could come to at best."""
+    lens = prospect.lens
+    weighed = lens.mass_g is not None and lens.centre_of_mass_mm is not None
+    load = np.where(costs.bears & weighed, BORNE, LOAD_UNKNOWN)
+    blind = prospect.rear.obstructed if lens.rear_protrusion_mm is None else False
+    bare = table.numbers[:, :1].max(axis=1, initial=-1) < 0
+    return np.column_stack([load, np.where(bare, CLEAR, 0.0 if blind else CLEAR)])
 
 
 def _rough(prospect: Prospect, table: ChainTable, low: Floats, high: Floats) -> Bools:

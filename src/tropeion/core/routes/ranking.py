@@ -17,7 +17,17 @@ from tropeion.core.rig.judgement import Assessment
 from tropeion.core.rig.report import Route
 from tropeion.core.working import tidy
 
-from .wants import UNKNOWN_LOSS_STOPS, UNKNOWN_PLAY_MM, UNKNOWN_PRICE, alike_of, as_good, matrix, wants_of
+from .wants import (
+    LOAD_UNKNOWN,
+    UNKNOWN_LOSS_STOPS,
+    UNKNOWN_PLAY_MM,
+    UNKNOWN_PRICE,
+    WANTS,
+    alike_of,
+    as_good,
+    matrix,
+    wants_of,
+)
 
 __all__ = ["SURELY", "Merit", "folds", "gives_up", "merit_of", "preference", "unbeaten", "works"]
 
@@ -32,8 +42,8 @@ class Merit:
     """What a route is measured by. ``spoken``: some piece has electronics of its own; ``slow``: autofocus is.
 
     ``makeshift``: it stands so much too near that the near end is lost with it. ``unsure``: whether it reaches infinity
-    cannot be told; ``trap``: one piece that goes on, of the wrong register. ``alike`` is what routes must agree in to
-    be compared, ``wants`` everything that anyone could want of it.
+    cannot be told; ``trap``: one piece that goes on, of the wrong register; ``overloaded``: a joint bears more than it
+    is rated for. ``alike`` is what routes must agree in to be compared, ``wants`` everything that anyone could want.
     """
 
     grade: Grade
@@ -53,6 +63,7 @@ class Merit:
     unsure: bool
     trap: bool
     makeshift: bool
+    overloaded: bool
     alike: tuple[float, ...]
     wants: tuple[float, ...]
 
@@ -61,7 +72,7 @@ def merit_of(assessed: Assessment) -> Merit:
     """The merit of one assessed rig."""
     rig, end = assessed.rig, assessed.ends[0]
     adapters: Sequence[Adapter] = rig.adapters
-    price = price_of(adapters)
+    price, wants = price_of(adapters), wants_of(assessed)
     return Merit(
         grade=assessed.grade,
         pieces=len(adapters),
@@ -75,13 +86,14 @@ def merit_of(assessed: Assessment) -> Merit:
         loss_stops=tidy(losses_stops(adapters, UNKNOWN_LOSS_STOPS)),
         correcting=any(adapter.optics == "correcting" for adapter in adapters),
         spoken=any(adapter.link != "none" for adapter in adapters),
-        slow=any(left.state == "slow" for left in assessed.functions),
+        slow=bool(assessed.slow),
         zoom_unknown=rig.lens.is_zoom and bool(adapters) and rig.signal.broken_at is not None,
         unsure=assessed.unsure,
         trap=len(adapters) == 1 and any(one.is_trap for one in rig.stack.joints),
         makeshift=rig.chain.lens_error_mm + rig.chain.helicoid_mm / rig.chain.magnification**2 < -_MAKESHIFT_MM,
+        overloaded=wants[WANTS.index("load")] < LOAD_UNKNOWN,
         alike=alike_of(assessed),
-        wants=wants_of(assessed),
+        wants=wants,
     )
 
 
@@ -92,8 +104,8 @@ def works(grade: Grade) -> bool:
 
 def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
     """Sorts routes, best first: what works at all, practice, purpose, grade; then what reaches infinity surely and is
-    no makeshift, what is owned, full speed, the least light lost in pieces and filters, fewer pieces, price. The
-    practice may put price, or play and tolerance, before these.
+    no makeshift, bears its load, is owned, full speed, the least light lost in pieces and filters, fewer pieces, price.
+    The practice may put price, or play and tolerance, before these.
     """
     choices = (
         merit.correcting and practice.glass == "avoid",
@@ -117,6 +129,7 @@ def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
         -findings.rank(merit.grade),
         merit.probability < SURELY,
         merit.makeshift,
+        merit.overloaded,
         *kind,
         -merit.probability,
         merit.error_mm,

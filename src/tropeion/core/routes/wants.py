@@ -15,15 +15,21 @@ import numpy as np
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.joints.contacts import FunctionLeft, FunctionName, FunctionState
+from tropeion.core.joints.mechanics import clearance_unknowns, is_at_home, loads_of, overloads
+from tropeion.core.optics.stack import Stack
 from tropeion.core.rig.assembly import losses_stops, price_of, to_buy
 from tropeion.core.rig.ends import Focused
 from tropeion.core.rig.judgement import Assessment
-from tropeion.core.working import tidy
+from tropeion.core.working import PLAIN, tidy
 
 from .table import Bools, Floats
 
 __all__ = [
+    "BORNE",
+    "CLEAR",
     "FUNCTIONS",
+    "LOAD_UNKNOWN",
+    "OF_CARE",
     "OF_JOINTS",
     "OF_PIECES",
     "OF_THE_END",
@@ -34,6 +40,7 @@ __all__ = [
     "alike_of",
     "as_good",
     "matrix",
+    "of_care",
     "of_coverage",
     "of_functions",
     "of_joints",
@@ -52,16 +59,19 @@ FUNCTIONS: Final[tuple[FunctionName, ...]] = get_args(FunctionName)
 _KINDS: Final = ("drop_in", "wheel", "variable")
 OF_PIECES: Final = (
     *("fewer_pieces", "owned", "cheaper", "light", "tilt", "shift", "turns", "helicoid", "iris", "own_control_ring"),
-    *("foot", "chip", "plain_metal", "no_correcting_glass"),
+    *("foot", "chip", "plain_metal", "no_correcting_glass", "no_feeler"),
     *(f"filter_{kind}_{what}" for kind in _KINDS for what in ("places", "clear", "strongest", "weakest")),
 )
 OF_JOINTS: Final = ("less_play", "lens_locked", "all_locked")
+# What the pair decides of a chain: that no joint bears more than it is rated for, and that the rear is known to clear.
+OF_CARE: Final = ("load", "clearance")
 _OF_COVERAGE: Final = ("covered", "pixels", "area", "circle", "undarkened")
 # At each end of a zoom.
 OF_THE_END: Final = ("probability", "from_aperture", "near", "far", "magnification", "extension")
 WANTS: Final = (
     *OF_PIECES,
     *OF_JOINTS,
+    *OF_CARE,
     *FUNCTIONS,
     *_OF_COVERAGE,
     *OF_THE_END,
@@ -108,6 +118,8 @@ def of_pieces(adapters: Sequence[Adapter]) -> tuple[float, ...]:
         float(any(adapter.chip is not None for adapter in adapters)),
         -float(any(adapter.link != "none" for adapter in adapters)),
         -float(any(adapter.optics == "correcting" for adapter in adapters)),
+        # A ring of which nobody said whether it has a feeler may have one.
+        float(all(adapter.lens_generation is None and adapter.lens_side_features == () for adapter in adapters)),
         *(value for kind in _KINDS for value in filters[kind]),
     )
 
@@ -128,6 +140,21 @@ def of_joints(
         if joint:
             behind *= adapters[joint - 1].magnification ** 2
     return -tidy(play), float(locks[0]), float(all(locks))
+
+
+BORNE: Final = 2.0
+LOAD_UNKNOWN: Final = 1.0
+CLEAR: Final = 1.0
+
+
+def of_care(stack: Stack) -> tuple[float, ...]:
+    """How a rig stands in load and clearance: known to be good, not known, or not good."""
+    loads = loads_of(stack, PLAIN)
+    if any(overloads(load) for load in loads):
+        load = 0.0
+    else:
+        load = BORNE if loads and all(one.rating_nm is not None for one in loads) else LOAD_UNKNOWN
+    return load, CLEAR if is_at_home(stack) or not clearance_unknowns(stack) else 0.0
 
 
 def of_functions(left: Sequence[FunctionLeft]) -> tuple[float, ...]:
@@ -167,6 +194,7 @@ def wants_of(assessed: Assessment) -> tuple[float, ...]:
     return (
         *of_pieces(rig.adapters),
         *of_joints(mounts[0], rig.adapters, mounts[-1], mounts[1:-1]),
+        *of_care(stack),
         *of_functions(assessed.functions),
         *of_coverage(
             covered=cover.crop_to_cover is None,

@@ -30,9 +30,16 @@ export const GridCells = memo(function GridCells({ layout, bodies, cellOf }: Pro
       ))}
       <path className="grid-bridge" d={paths.bridges} />
       <path className="grid-better" d={paths.better} />
+      <path className="grid-loaded" d={paths.loaded} />
+      <path className="grid-unseen" d={paths.unseen} />
     </>
   );
 });
+
+/** A weight that hangs: a joint bears more than it is rated for. */
+export const weightMark = (x: number, y: number) => `M${x} ${y + 7}l2 -5h3l2 5z`;
+/** A gap that nobody has seen: whether the rear clears is not known. */
+export const gapMark = (x: number, y: number) => `M${x} ${y}v7M${x + 6} ${y}v7`;
 
 function pathsOf(layout: Layout, bodies: readonly GridEnds[], cellOf: Props["cellOf"]) {
   const now = new Map<Grade, string>();
@@ -41,6 +48,8 @@ function pathsOf(layout: Layout, bodies: readonly GridEnds[], cellOf: Props["cel
   let could = "";
   let bridges = "";
   let better = "";
+  let loaded = "";
+  let unseen = "";
   const { cell: wide } = layout;
   for (const { lens, y } of layout.rows) {
     bodies.forEach((body, column) => {
@@ -60,7 +69,9 @@ function pathsOf(layout: Layout, bodies: readonly GridEnds[], cellOf: Props["cel
       // A corner is turned up where buying something makes it better.
       if (cell.owned_grade !== null && cell.market_grade !== cell.owned_grade)
         better += `M${left + wide - 9} ${y + 2}h7v7z`;
+      loaded += cell.cautions.includes("load_exceeded") ? weightMark(left + 2, y + ROW - 9) : "";
+      unseen += cell.cautions.includes("clearance_unknown") ? gapMark(left + wide - 9, y + ROW - 9) : "";
     });
   }
-  return { now, market, works, could, bridges, better };
+  return { now, market, works, could, bridges, better, loaded, unseen };
 }

@@ -31,6 +31,9 @@ export function stepAt(curve: Curve, budget: number): number {
   return found;
 }
 
+/** How high a step stands: what works slowly counts half. */
+const heightOf = ({ met, slow }: Curve["steps"][number]) => met - slow / 2;
+
 /** Money against what works: a step for each purchase, and a line for the budget to be dragged over it. */
 export function MoneyCurve({ curve, demands, currency, width, budget, onBudget }: Props) {
   const svg = useRef<SVGSVGElement>(null);
@@ -39,13 +42,13 @@ export function MoneyCurve({ curve, demands, currency, width, budget, onBudget }
   const least = Math.min(0, ...costs);
   const most = Math.max(1, ...costs) * 1.16;
   const x = scaleLinear([least, most], [LEFT, width - RIGHT]);
-  const fewest = Math.max(0, Math.min(demands, ...steps.map(({ met }) => met)) - 1);
+  const fewest = Math.max(0, Math.min(demands, ...steps.map(heightOf)) - 1);
   const y = scaleLinear([fewest, Math.max(fewest + 1, demands)], [HEIGHT - BOTTOM, TOP]);
   const here = stepAt(curve, budget);
   const line = steps
     .map((step, place) => {
       const end = x(steps[place + 1]?.cost ?? most);
-      return `${place === 0 ? `M${x(step.cost)} ` : "V"}${y(step.met)}H${end}`;
+      return `${place === 0 ? `M${x(step.cost)} ` : "V"}${y(heightOf(step))}H${end}`;
     })
     .join("");
   const move = (event: PointerEvent) => {
@@ -64,7 +67,7 @@ export function MoneyCurve({ curve, demands, currency, width, budget, onBudget }
   // Where there is no more room on the right, a step is named on its left.
   const late = (cost: number) => x(cost) > width * 0.62;
   const now = steps[here];
-  const apart = labelled(steps.map((step) => y(step.met)));
+  const apart = labelled(steps.map((step) => y(heightOf(step))));
   return (
     <svg
       ref={svg}
@@ -114,15 +117,18 @@ export function MoneyCurve({ curve, demands, currency, width, budget, onBudget }
       />
       <path className="money-line" d={line} />
       {steps.map((step, place) => (
-        <g key={step.met} className={place === here ? "money-step is-here" : "money-step"}>
-          <circle cx={x(step.cost)} cy={y(step.met)} r={step.bound < step.cost ? 4 : 5.5} />
+        <g key={`${step.met} ${step.slow}`} className={place === here ? "money-step is-here" : "money-step"}>
+          <circle cx={x(step.cost)} cy={y(heightOf(step))} r={step.bound < step.cost ? 4 : 5.5} />
           {apart[place] === true && step.opens.length > 0 && (
             <text
               x={x(step.cost) + (late(step.cost) ? -10 : 10)}
-              y={y(step.met) + (late(step.cost) ? 5 : 17)}
+              y={y(heightOf(step)) + (late(step.cost) ? 5 : 17)}
               textAnchor={late(step.cost) ? "end" : "start"}
             >
-              {shortened(step.opens.join(", "), late(step.cost) ? 30 : (width - x(step.cost)) / 15)}
+              {shortened(
+                step.opens.join(", ") + (step.slow > 0 ? ", slowly" : ""),
+                late(step.cost) ? 30 : (width - x(step.cost)) / 15,
+              )}
             </text>
           )}
         </g>
@@ -135,7 +141,9 @@ export function MoneyCurve({ curve, demands, currency, width, budget, onBudget }
         aria-valuemin={least}
         aria-valuemax={Math.round(most)}
         aria-valuenow={budget}
-        aria-valuetext={now ? `${budget} ${currency}: ${now.met} of ${demands} work` : undefined}
+        aria-valuetext={
+          now ? `${budget} ${currency}: ${now.met} of ${demands} work${slowly(now.slow)}` : undefined
+        }
         onKeyDown={keys}
       >
         <path className="money-grip" d={`M${x(budget)} ${TOP}V${HEIGHT - BOTTOM}`} />
@@ -145,6 +153,8 @@ export function MoneyCurve({ curve, demands, currency, width, budget, onBudget }
     </svg>
   );
 }
+
+export const slowly = (slow: number) => (slow > 0 ? `, ${slow} of them slowly` : "");
 
 /** Which labels have room: those that stand far enough below the one before. */
 function labelled(heights: readonly number[]): boolean[] {

@@ -137,5 +137,7 @@ const within = (value: number, count: number) => Math.max(0, Math.min(count - 1,
 function heard(lens: GridEnds, body: GridEnds, cell: GridCell): string {
   const now = cell.owned_grade ? gradeTitle(cell.owned_grade) : "nothing at hand";
   const could = cell.market_grade ? gradeTitle(cell.market_grade) : "nothing joins them";
-  return `${lens.name} on ${body.name}: ${now}; ${could}`;
+  const load = cell.cautions.includes("load_exceeded") ? "; support the lens" : "";
+  const rear = cell.cautions.includes("clearance_unknown") ? "; whether its rear clears is not known" : "";
+  return `${lens.name} on ${body.name}: ${now}; ${could}${load}${rear}`;
 }

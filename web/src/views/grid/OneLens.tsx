@@ -56,7 +56,7 @@ export function OneLens({ lenses, bodies, cellOf, practice, row, onRow }: Props)
                 {grade ? <GradeMark grade={grade} size={30} /> : <span className="grid-why-none" />}
                 <span>
                   <b>{body.name}</b>
-                  <span className="route-gives">{`${told}. ${whys[index]?.data?.sentence ?? ""}`}</span>
+                  <span className="route-gives">{`${told}. ${[whys[index]?.data?.sentence, ...(whys[index]?.data?.cautions ?? []).map(({ text }) => text)].join(" ")}`}</span>
                 </span>
               </Link>
             </li>

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 
 import type { Chosen } from "../../app/practice";
 import type { Words } from "../../app/useChange";
+import { gapMark, weightMark } from "../../drawing/grid/GridCells";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { PrintButton } from "../../parts/Printed";
 import { useSettled } from "../../parts/useSettled";
@@ -88,6 +89,18 @@ export function Legend() {
       </li>
       <li>
         <span className="legend-tile could" /> would, with something to buy
+      </li>
+      <li>
+        <svg width="12" height="12" aria-hidden="true">
+          <path className="grid-loaded" d={weightMark(2, 2)} />
+        </svg>{" "}
+        support the lens: a joint bears too much
+      </li>
+      <li>
+        <svg width="12" height="12" aria-hidden="true">
+          <path className="grid-unseen" d={gapMark(3, 2)} />
+        </svg>{" "}
+        whether its rear clears is not known
       </li>
     </ul>
   );

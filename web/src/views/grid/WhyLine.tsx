@@ -29,6 +29,9 @@ export function WhyLine({ lens, body, cell, practice, onOpen }: Props) {
         <b>{`${lens.name} on ${body.name}.`}</b>{" "}
         {said ? said.sentence : <span className="grid-why-wait">{"\u00a0"}</span>}
         {said && through && <span className="route-gives">{` ${through}, ${paid(said)}.`}</span>}
+        {said?.cautions.map(({ code, text }) => (
+          <span key={code} className="grid-why-caution">{` ${text}`}</span>
+        ))}
         {said?.better && <span className="grid-why-better">{` Better with ${betterSaid(said.better)}`}</span>}
       </p>
       <Button onClick={onOpen}>Light path</Button>

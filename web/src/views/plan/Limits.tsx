@@ -73,15 +73,7 @@ export function Limits({ question, currency, onChange }: Props) {
       </Field>
       <Field label="Ruled out">
         <span className="limit-toggles">
-          <Pressed
-            on={question.only_locking}
-            onPress={() => onChange({ only_locking: !question.only_locking })}
-          >
-            no lock
-          </Pressed>
-          <Pressed on={question.no_glass} onPress={() => onChange({ no_glass: !question.no_glass })}>
-            glass
-          </Pressed>
+          <RuledOut question={question} onChange={onChange} />
         </span>
       </Field>
       <Field label="Tolerance at most, mm">
@@ -163,3 +155,18 @@ const Pressed = ({ on, onPress, children }: { on: boolean; onPress: () => void; 
     {children}
   </button>
 );
+
+const RULES = [
+  ["only_locking", "no lock"],
+  ["no_glass", "glass"],
+  ["full_speed", "slow"],
+] as const;
+
+/** What is not used, owned or not. */
+function RuledOut({ question, onChange }: Pick<Props, "question" | "onChange">) {
+  return RULES.map(([key, label]) => (
+    <Pressed key={key} on={question[key]} onPress={() => onChange({ [key]: !question[key] })}>
+      {label}
+    </Pressed>
+  ));
+}

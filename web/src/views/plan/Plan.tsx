@@ -9,7 +9,7 @@ import type { PlanReport, PlanWork } from "../../api/planQueries";
 import { useScreen } from "../../app/screen";
 import { useAddress } from "../../app/useAddress";
 import { useChange } from "../../app/useChange";
-import { MoneyCurve, stepAt } from "../../drawing/plan/MoneyCurve";
+import { MoneyCurve, slowly, stepAt } from "../../drawing/plan/MoneyCurve";
 import { Failed } from "../../parts/Failed";
 import { money } from "../../parts/format";
 import { Refused } from "../../parts/Refused";
@@ -88,7 +88,7 @@ export default function Plan() {
           />
           <p className="plan-step" data-step={step?.met ?? ""}>
             {step && (
-              <b>{`With ${money(budget, currency)}: ${step.met} of ${question.demands.length} work.`}</b>
+              <b>{`With ${money(budget, currency)}: ${step.met} of ${question.demands.length} work${slowly(step.slow)}.`}</b>
             )}{" "}
             {step && step.buys.length > 0
               ? `Bought for ${money(step.cost, currency)}: ${step.buys.map((one) => one.name).join(", ")}.`

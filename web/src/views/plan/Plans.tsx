@@ -91,4 +91,5 @@ const EMPTY = {
   without_words: [],
   only_locking: false,
   no_glass: false,
+  full_speed: false,
 };

@@ -32,10 +32,15 @@ export function Served({ report }: { report: PlanReport }) {
                 {`${one.lens_name} on ${one.body_name}`}
               </Link>
               <span className="route-gives">
-                {`: ${gradeWord(one.grade)}; ${one.adapter_names.join(" + ") || "bare"}${
+                {`: ${gradeWord(one.grade)}${one.slow.length > 0 ? `, slowly: ${one.slow.map(spaced).join(", ")}` : ""}; ${one.adapter_names.join(" + ") || "bare"}${
                   one.adapters.length > 0 ? `; infinity ${percent(one.probability)}` : ""
                 }`}
               </span>
+              {one.cautions.map(({ code, text }) => (
+                <span key={code} className="served-caution">
+                  {text}
+                </span>
+              ))}
             </span>
           </li>
         ))}
@@ -43,3 +48,5 @@ export function Served({ report }: { report: PlanReport }) {
     </section>
   );
 }
+
+const spaced = (name: string) => name.replaceAll("_", " ");

@@ -106,6 +106,11 @@ function Line({ line, currency, serves }: LineProps) {
           ))}
         </ul>
       )}
+      {line.minds.map((one) => (
+        <p key={one} className="shop-doubt">
+          {one}
+        </p>
+      ))}
       {line.doubts.map((doubt) => (
         <p key={doubt} className="shop-doubt">
           {doubt}
@@ -133,5 +138,5 @@ const rowsOf = (answer: PlanAnswer) =>
     also_sold_as: line.also_called.join("; "),
     for: servesOf(line, answer),
     refuse: line.refuse.map(({ name }) => name).join("; "),
-    doubts: line.doubts.join(" "),
+    doubts: [...line.minds, ...line.doubts].join(" "),
   }));

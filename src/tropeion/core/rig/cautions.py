@@ -1,0 +1,37 @@
+"""What of a rig has to be minded though it costs no grade: where many are told of, that is what is told."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+from tropeion.core.findings import Code
+from tropeion.core.joints.mechanics import clearance_unknowns, is_at_home, loads_of, overloads
+from tropeion.core.optics.stack import Stack
+from tropeion.core.working import PLAIN
+
+from .report import Route
+
+__all__ = ["MINDED", "Warned", "codes_of", "minded_in"]
+
+MINDED: Final[tuple[Code, ...]] = ("load_exceeded", "clearance_unknown")
+
+
+@dataclass(frozen=True, slots=True)
+class Warned:
+    """A caution of the judgement, by its code, in its own words."""
+
+    code: Code
+    text: str
+
+
+def codes_of(stack: Stack) -> tuple[Code, ...]:
+    """The codes alone, without a judgement."""
+    over = any(overloads(load) for load in loads_of(stack, PLAIN))
+    blind = not is_at_home(stack) and bool(clearance_unknowns(stack))
+    return tuple(code for code, so in zip(MINDED, (over, blind), strict=True) if so)
+
+
+def minded_in(route: Route) -> tuple[Warned, ...]:
+    """What a judged rig is told of it."""
+    return tuple(Warned(one.code, one.text) for one in route.findings if one.code in MINDED)
