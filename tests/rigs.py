@@ -58,7 +58,7 @@ def only_route(world: World, practice: Practice | None = None, via: str = "ring"
 
 
 # What the bare rigs of the tests leave unsaid is said on all of them.
-UNSAID = frozenset({"not_assessed", "clearance_unknown", "tolerance_assumed"})
+UNSAID = frozenset({"not_assessed", "not_told", "clearance_unknown", "tolerance_assumed"})
 
 
 def codes(route: Route) -> set[str]:

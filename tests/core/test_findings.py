@@ -18,6 +18,10 @@ from tropeion.core.routes.match import match
 Change = dict[str, Any]
 
 
+# Two mounts that do not go onto each other, as those of two systems.
+APART: Change = {"front": {"interface": "front"}, "rear": {"interface": "rear"}}
+
+
 @dataclass(frozen=True)
 class Rig:
     """A 45 mm lens on a 20 mm body through an exact ring, with one thing changed."""
@@ -140,8 +144,8 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
     "generation_open": (bare(None, "between"), bare("old", "between")),
     "generations_unruled": (bare("new", "between"), bare("new", "new")),
     "excluded_by_maker": (
-        Rig(lens={"not_on": [{"mount": "rear", "reason": "the rear touches"}]}),
-        Rig(lens={"not_on": [{"mount": "front", "reason": "the rear touches"}]}),
+        Rig(lens={"not_on": [{"mount": "rear", "reason": "the rear touches"}]}, **APART),
+        Rig(lens={"not_on": [{"mount": "front", "reason": "the rear touches"}]}, **APART),
     ),
     "thread_binds": (screw(0.8, 1.1), screw(1.1, 1.1)),
     "rear_collides": (
@@ -183,6 +187,8 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
         Rig(lens={"length_mm": 97.0}, ring={"length_mm": 90.0}),
         Rig(lens={"length_mm": 96.0}, ring={"length_mm": 90.0}),
     ),
+    # D = 100 + 2500/x + x at a far stop of x mm: with 25.47 mm more than its own ring it ends before 295 mm.
+    "focus_perhaps_inside": (Rig(ring={"length_mm": 50.0}), Rig(ring={"length_mm": 50.0}, lens={"length_mm": 30.0})),
     "working_distance_unknown": (
         # 45 + 2·50 + 150 mm.
         Rig(lens={"min_focus_m": 0.294}),
@@ -216,6 +222,10 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
     ),
     "covers_no_mode": (Rig(lens={"image_circle_mm": 43.2}), Rig(lens={"image_circle_mm": 43.3})),
     "circle_unknown": (Rig(lens={"image_circle_mm": None}), Rig()),
+    "circle_assumed": (
+        Rig(lens={"image_circle_mm": None}, body={"mount": "front"}, bare=True),
+        Rig(lens={"image_circle_mm": 45.0}, body={"mount": "front"}, bare=True),
+    ),
     # At z = 45 before P′ = 90 the full cone passes up to (T/2 − 11.25)/0.5, its centre ray up to T.
     "corners_darkened": (
         Rig(lens={"exit_pupil_mm": 90.0}, ring={"bore_mm": 44.1}),
@@ -267,6 +277,10 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
     "converted_by_maker": (Rig(lens={"conversion": "factory"}), Rig()),
     "converted_by_others": (Rig(lens={"conversion": "third_party"}), Rig(lens={"conversion": "factory"})),
     "converted_at_home": (Rig(lens={"conversion": "home"}), Rig(lens={"conversion": "third_party"})),
+    "conversion_unstated": (
+        Rig(lens={"conversion": "home"}, front=PARTS),
+        Rig(lens={"conversion": "home", "features": []}, front=PARTS),
+    ),
     "coupling_transplanted": (Rig(lens={"conversion": "transplanted"}), Rig(lens={"conversion": "home"})),
     "same_thread_other_register": (shared_thread(30.0), shared_thread(45.0)),
     "two_names": (
@@ -312,6 +326,10 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
     "clearance_unknown": (Rig(), Rig(lens={"rear_protrusion_mm": 0.0}, body={"obstruction_mm": 5.0})),
     "tolerance_assumed": (Rig(ring={"tolerance_mm": None}), Rig(ring={"tolerance_mm": 0.0})),
     "not_assessed": (
+        Rig(**{**WHOLE, "ring": {**WHOLE["ring"], "bore_mm": None}}),
+        Rig(**WHOLE),
+    ),
+    "not_told": (
         Rig(**{**WHOLE, "ring": {**WHOLE["ring"], "play_mm": None}}),
         Rig(**WHOLE),
     ),

@@ -52,6 +52,7 @@ Code = Literal[
     "irreversible",
     "nothing_focuses",
     "focus_inside",
+    "focus_perhaps_inside",
     "focus_travel_too_short",
     "focus_travel_unknown",
     "focus_without_power",
@@ -69,6 +70,7 @@ Code = Literal[
     "register_approximate",
     "covers_crop_only",
     "covers_no_mode",
+    "circle_assumed",
     "circle_unknown",
     "corners_darkened",
     "corners_cut",
@@ -90,6 +92,7 @@ Code = Literal[
     "converted_by_maker",
     "converted_by_others",
     "converted_at_home",
+    "conversion_unstated",
     "coupling_transplanted",
     "same_thread_other_register",
     "two_names",
@@ -120,6 +123,7 @@ Code = Literal[
     "zoom_avoided",
     "crop_factor_unchanged",
     "not_assessed",
+    "not_told",
 ]
 
 GRADES: Final[tuple[Grade, ...]] = get_args(Grade)

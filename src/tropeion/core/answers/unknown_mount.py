@@ -7,6 +7,7 @@ from typing import Final, Literal
 
 from tropeion.core import written
 from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.usual import taken_for
 from tropeion.core.gear.world import World
 
 __all__ = ["REAR_PARTS", "MountCandidate", "RearPart", "mount_candidates"]
@@ -60,7 +61,7 @@ def mount_candidates(
 
 
 def _rear_seen(world: World, mount: Mount, rear: RearPart | None) -> bool | None:
-    lenses = [lens for lens in world.gear.mounted if lens.mount == mount.id and not lens.retired]
+    lenses = [taken_for(world, lens) for lens in world.gear.mounted if lens.mount == mount.id and not lens.retired]
     if rear is None or not lenses:
         return None
     match rear:

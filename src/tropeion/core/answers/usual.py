@@ -14,6 +14,7 @@ from tropeion.core.gear.items import Item
 from tropeion.core.gear.kinds import JoinedKind
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.usual import taken_for
 from tropeion.core.gear.world import World
 from tropeion.core.optics.register import gap_mm
 
@@ -59,6 +60,7 @@ def usual_values(world: World, kind: JoinedKind, mount_id: str, body_mount_id: s
     if not alike and kind == "lenses":
         alike = [piece for piece in pieces if world.mount_of(piece).lens_kind_or_usual == mount.lens_kind_or_usual]
         why = f"of {len(alike)} {mount.lens_kind_or_usual} lenses"
+    alike = [taken_for(world, piece) if isinstance(piece, Lens) else piece for piece in alike]
     sure: list[UsualValue] = []
     if len(mount.generations) == 1:
         sure.append(UsualValue("generation", mount.generations[0].id, f"{mount.name} has one generation"))

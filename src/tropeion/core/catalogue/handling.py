@@ -11,6 +11,7 @@ __all__ = [
     "load_exceeded",
     "no_desqueeze",
     "not_assessed",
+    "not_told",
     "play_moves_focus",
     "reflections",
     "ring_long_by_hundredths",
@@ -158,10 +159,17 @@ def tolerance_assumed(*, pieces: str) -> None: ...
 
 
 @remark(
-    "info",
+    "caution",
     "Not assessed, because it is not stated: {missing}.",
 )
 def not_assessed(*, missing: str) -> None: ...
+
+
+@remark(
+    "info",
+    "Not told, because it is not stated: {missing}.",
+)
+def not_told(*, missing: str) -> None: ...
 
 
 @remark(

@@ -43,10 +43,18 @@ def covers_no_mode(*, circle: str, crop: str) -> None: ...
 
 
 @remark(
-    "info",
-    "The image circle is not known: coverage is not assessed.",
+    "caution",
+    "The image circle is not stated, and no body of its mount is listed that would tell of it: coverage is not "
+    "assessed. Look at the corners.",
 )
 def circle_unknown() -> None: ...
+
+
+@remark(
+    "info",
+    "The image circle is not stated: {circle} is assumed, what covers the largest sensor of {mount}.",
+)
+def circle_assumed(*, circle: str, mount: str) -> None: ...
 
 
 @remark(

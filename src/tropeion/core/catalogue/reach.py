@@ -11,6 +11,7 @@ __all__ = [
     "diffraction",
     "does_not_mate",
     "focus_inside",
+    "focus_perhaps_inside",
     "focus_travel_too_short",
     "focus_travel_unknown",
     "focus_without_power",
@@ -195,6 +196,14 @@ def focus_inside(*, far: str, front: str, assumed: str) -> None: ...
     "inside the lens.",
 )
 def working_distance_unknown() -> None: ...
+
+
+@remark(
+    "caution",
+    "How long the lens is is not stated: all that would be sharp, up to {far} before the sensor, may lie inside it. "
+    "State its length, or try it.",
+)
+def focus_perhaps_inside(*, far: str) -> None: ...
 
 
 @remark(

@@ -6,6 +6,7 @@ from tropeion.core.findings import remark, verdict
 
 __all__ = [
     "clearance_unknown",
+    "conversion_unstated",
     "converted_at_home",
     "converted_by_maker",
     "converted_by_others",
@@ -150,3 +151,11 @@ def converted_at_home() -> None: ...
     "collector's piece is less.",
 )
 def coupling_transplanted() -> None: ...
+
+
+@remark(
+    "caution",
+    "A conversion is stated, and not which coupling parts it left: it is judged by those of its generation. Look at "
+    "them, and state them.",
+)
+def conversion_unstated() -> None: ...

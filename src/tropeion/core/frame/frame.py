@@ -73,7 +73,7 @@ def _report(setup: Setup) -> FrameReport:
         squeeze=lens.squeeze,
         desqueeze=asked.desqueeze,
         image_circle_mm=circle,
-        circle_from=lens.image_circle_from if lens.image_circle_mm is not None else "",
+        circle_from=rig.circle_from,
         circle_doubt_mm=lens.image_circle_tolerance_mm,
         circle_of_confusion_mm=rig.blur_mm,
         field_m=setup.field_m,

@@ -64,8 +64,8 @@ def _light(setup: Setup, known: list[str], assumed: list[str]) -> None:
     if circle is None:
         assumed.append(f"The {word('image_circle')} is not known: where it is hatched, it may be dark.")
     else:
-        said = f"{capital(word('image_circle'))} {circle:.1f} mm at the sensor, {CIRCLES[lens.image_circle_from]}."
-        (assumed if lens.image_circle_from == "format" else known).append(said)
+        said = f"{capital(word('image_circle'))} {circle:.1f} mm at the sensor, {CIRCLES[rig.circle_from]}."
+        (assumed if rig.circle_from == "format" else known).append(said)
     if rig.chain.has_glass:
         assumed.append("Behind glass the exit pupil is not known: no fall-off of light is drawn.")
     elif lens.exit_pupil_mm is None:

@@ -43,7 +43,7 @@ class Lens(Measured):
 
     One without a ``mount`` is held by its barrel or rear thread. What is engraved on its rings stands under
     ``marked_…``, null where nobody has looked. ``image_circle_from`` says how its circle is known: stated by its maker,
-    taken from the format it was made for, or measured.
+    taken from the format it was made for, or measured. What nobody said of its drives is usual (``gear/usual.py``).
     """
 
     mount: Annotated[Id, Ref(("mounts",), "has this mount")] | None = None
@@ -59,8 +59,8 @@ class Lens(Measured):
     image_circle_mm: PositiveLength | None = None
     image_circle_from: Literal["stated", "format", "measured"] = "format"
     image_circle_tolerance_mm: Tolerance | None = None
-    focus: Literal["ring", "screw_drive", "motor", "by_wire", "none"] = "ring"
-    aperture: Literal["ring", "lever", "pin", "electronic", "none"] = "ring"
+    focus: Literal["ring", "screw_drive", "motor", "by_wire", "none"] | None = None
+    aperture: Literal["ring", "lever", "pin", "electronic", "none"] | None = None
     auto_manual_switch: bool = False
     iris_at_rest: Literal["open", "closed", "stays"] = "open"
     features: Several[Annotated[Id, Local("features", "mount")]] | None = None

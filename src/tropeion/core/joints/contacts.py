@@ -156,7 +156,7 @@ def _own_iris(lens: Lens, adapters: Sequence[Adapter], signal: Signal, *, moved:
     controls = {adapter.aperture_control: adapter.id for adapter in reversed(adapters)}
     first = adapters[0].id if adapters else None
     match lens.aperture:
-        case "ring":
+        case "ring" | None:
             return Iris("by_hand" if adapters else "full", None, first, None)
         case "none":
             return Iris("full", None, None, None)

@@ -98,7 +98,9 @@ def sides_of(world: World, item: Lens | Adapter | Body) -> tuple[Side, ...]:
     if isinstance(item, Lens) and item.features is not None:
         return (Side(None, "", frozenset(item.features)),)
     mount = world.mount_of(item)
-    known = [one for one in mount.generations if item.generation in {None, one.id}]
+    # A part moved over from some other lens may be that of any generation.
+    moved = isinstance(item, Lens) and item.conversion == "transplanted"
+    known = [one for one in mount.generations if moved or item.generation in {None, one.id}]
     if not known:
         return (Side(None, "", frozenset()),)
     lens = isinstance(item, Lens)
@@ -340,8 +342,10 @@ def after_mounting(meetings: Sequence[Meeting]) -> list[str]:
     return [rule.after_mounting for rule in _matched(meetings) if rule.after_mounting]
 
 
-def judge_conversion(lens: Lens) -> list[Remark]:
-    """What a conversion means for safety, function and value."""
+def judge_conversion(lens: Lens, mount: Mount) -> list[Remark]:
+    """What a conversion means for safety, function and value; unless nobody said what parts it left."""
+    if lens.features is None and lens.conversion not in {"none", "transplanted"} and mount.features:
+        return [catalogue.conversion_unstated(lens.id)]
     match lens.conversion:
         case "none":
             return []

@@ -13,6 +13,7 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
+from tropeion.core.gear.usual import SHORTEST_LENS_MM
 from tropeion.core.words import word
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
@@ -345,13 +346,10 @@ class Front:
     @property
     def least_mm(self) -> float:
         """No front stands nearer."""
-        length = _SHORTEST_LENS_MM if self.length_mm is None else self.length_mm
+        length = SHORTEST_LENS_MM if self.length_mm is None else self.length_mm
         return self.register_mm + self.error_mm + length
 
 
-# Assumed where its length is not known: no lens is shorter. The page says 20, and one of its own cases, whose range
-# ends 18.9 mm before the seat, is to be finite.
-_SHORTEST_LENS_MM = 18.0
 # An inner focusing lens does not grow; one whose focal length at closest focus is this near the marked one does.
 EXTENDS_FROM = 0.95
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.usual import own_circle_mm, taken_for
 from tropeion.core.gear.world import World
 from tropeion.core.joints import contacts
 from tropeion.core.keeping import kept
@@ -61,6 +62,13 @@ class Assembly:
         ceilings = [adapter.widest_f_number for adapter in self.adapters]
         return calc(equivalents.f_number_with_glass, marked, self.magnifications, ceilings)
 
+    @property
+    def circle_from(self) -> str:
+        """How the image circle is known: ``stated``, ``measured``, usual for a ``format``; empty where it is not."""
+        if self.lens.image_circle_mm is not None:
+            return self.lens.image_circle_from
+        return "" if self.image_circle_mm is None else "format"
+
 
 @kept(most=5_000)
 def _modes(world: World, body_id: str, use: str) -> tuple[modes.FormatMode, ...]:
@@ -71,13 +79,14 @@ def build(
     world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice, calc: Calc
 ) -> Assembly:
     """Put a rig together, adapters from the lens to the body."""
+    lens = taken_for(world, lens)
     stack = stack_of(world, lens, adapters, body)
     chain = register.chain_of(stack.lens_seat, [one.link for one in stack.placed], stack.body_seat, calc)
-    circle = None
-    if lens.image_circle_mm is not None:
+    circle, own_circle = None, own_circle_mm(world, lens)
+    if own_circle is not None:
         circle = calc(
             coverage.image_circle_mm,
-            lens.image_circle_mm,
+            own_circle,
             [adapter.magnification for adapter in adapters],
             [adapter.image_circle_mm for adapter in adapters],
         )

@@ -197,7 +197,7 @@ def entry_at(rig: Assembly, focal_mm: float, calc: Calc) -> stabiliser.Stabilise
         focal_mm,
         rig.mode,
         rig.image_circle_mm,
-        measured=rig.lens.image_circle_from == "measured",
+        measured=rig.circle_from == "measured",
         calc=calc,
     )
 

@@ -68,7 +68,7 @@ def assess(
     metering, _ = coupling.metering_of(meetings)
     shared = [
         *(found for meeting in meetings for found in coupling.judge_coupling(meeting)),
-        *verdict.exclusions(rig.stack),
+        *verdict.exclusions(rig),
         *mechanics.judge_joints(rig.stack),
         *mechanics.judge_clearance(rig.stack),
         *verdict.coverage_findings(rig, cover),

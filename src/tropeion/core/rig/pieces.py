@@ -5,6 +5,7 @@ from __future__ import annotations
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.usual import taken_for
 from tropeion.core.gear.world import World
 from tropeion.core.optics.seats import seat_of
 
@@ -23,6 +24,7 @@ def piece_of(world: World, item: Lens | Adapter | Body) -> Piece:
     else:
         seat = seat_of(item, mount)
         measured, register_mm, tolerance, length = seat.measured, seat.register_mm, seat.tolerance_mm, None
+    taken = taken_for(world, item) if isinstance(item, Lens) else item
     return Piece(
         id=item.id,
         name=item.name,
@@ -36,8 +38,8 @@ def piece_of(world: World, item: Lens | Adapter | Body) -> Piece:
         measured=measured,
         optics=item.optics if isinstance(item, Adapter) else "none",
         link=item.link if isinstance(item, Adapter) else "none",
-        focus=item.focus if isinstance(item, Lens) else "",
-        aperture=item.aperture if isinstance(item, Lens) else "",
+        focus=taken.focus or "" if isinstance(taken, Lens) else "",
+        aperture=taken.aperture or "" if isinstance(taken, Lens) else "",
         iris=isinstance(item, Adapter) and item.aperture_control == "iris",
         filter=isinstance(item, Adapter) and item.filter_slot is not None,
         helicoid_mm=item.helicoid_mm if isinstance(item, Adapter) else 0.0,

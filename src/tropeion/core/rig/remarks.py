@@ -29,7 +29,7 @@ def remarks_on(
 ) -> list[Remark]:
     """Everything that caps nothing."""
     return [
-        *coupling.judge_conversion(rig.lens),
+        *coupling.judge_conversion(rig.lens, rig.stack.lens_mount),
         *_traps(rig, at),
         *_of_the_contacts(rig, cover),
         *_of_handling(rig, loads),

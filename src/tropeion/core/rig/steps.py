@@ -63,6 +63,7 @@ _BEFORE: Final = frozenset(
         "generation_open",
         "generations_unruled",
         "clearance_unknown",
+        "conversion_unstated",
         "converted_by_others",
         "converted_at_home",
         "coupling_inspect",

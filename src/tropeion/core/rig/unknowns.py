@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from tropeion.core import catalogue, written
 from tropeion.core.findings import Remark
 from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.usual import taken_of
 from tropeion.core.joints.mechanics import Load, clearance_unknowns, is_at_home, plays_of
 
 from .assembly import Assembly
@@ -28,7 +29,8 @@ def _assumed(rig: Assembly, ends: Sequence[Focused]) -> Iterator[str]:
         yield "lens.min_focus_m"
     if rig.lens.image_circle_mm is None:
         yield "lens.image_circle_mm"
-    yield from (f"lens.{field}" for field in rig.lens.assumed)
+    said = rig.world.lenses.get(rig.lens.id, rig.lens)
+    yield from (f"lens.{field}" for field in (*taken_of(rig.world, said), *rig.lens.assumed))
     for number, one in enumerate(stack.placed):
         if one.link.assumed:
             yield f"adapters[{number}].tolerance_mm"
@@ -41,10 +43,12 @@ def _assumed(rig: Assembly, ends: Sequence[Focused]) -> Iterator[str]:
 def unknowns_of(rig: Assembly, loads: Sequence[Load]) -> list[Remark]:
     """A line for what is assumed, and one for what cannot be told."""
     assumed = list(_tolerances(rig))
-    missing = [*_of_the_load(rig, loads), *_of_the_play(rig), *_of_the_light(rig), *_of_the_rear(rig)]
+    missing = [*_of_the_load(rig, loads), *_of_the_light(rig), *_of_the_rear(rig)]
+    untold = [*_of_the_play(rig), *_of_the_rays(rig), *_before_the_sensor(rig)]
     return [
         *([catalogue.tolerance_assumed(None, pieces=written.listed(assumed))] if assumed else []),
         *([catalogue.not_assessed(None, missing="; ".join(missing))] if missing else []),
+        *([catalogue.not_told(None, missing="; ".join(untold))] if untold else []),
     ]
 
 
@@ -94,8 +98,23 @@ def _of_the_light(rig: Assembly) -> Iterator[str]:
         lacking += [f"bore of {_named(rig, link)}, before the exit pupil" for link in before]
     if lacking:
         yield f"light cut off at the corners ({', '.join(lacking)})"
-    if rig.body.kind == "digital" and lens.exit_pupil_mm is not None and rig.body.max_ray_angle_deg is None:
+
+
+def _of_the_rays(rig: Assembly) -> Iterator[str]:
+    seen = rig.lens.exit_pupil_mm is not None and not rig.chain.has_glass
+    if rig.body.kind == "digital" and seen and rig.body.max_ray_angle_deg is None:
         yield f"how steep rays the sensor of {rig.body.name} takes"
+
+
+def _before_the_sensor(rig: Assembly) -> Iterator[str]:
+    """With nothing but the sensor in the way, no lens reaches it that can be put on by hand."""
+    stack, lens = rig.stack, rig.lens
+    if is_at_home(stack) or clearance_unknowns(stack) or rig.body.obstruction_mm is not None:
+        return
+    if lens.rear_protrusion_mm is None:
+        yield f"how near the rear of {lens.name} comes to the sensor"
+    else:
+        yield f"how far in {rig.body.name} is free"
 
 
 def _named(rig: Assembly, link: str) -> str:
@@ -107,8 +126,6 @@ def _of_the_rear(rig: Assembly) -> Iterator[str]:
     stack, lens = rig.stack, rig.lens
     if is_at_home(stack):
         yield from (f"clearance behind the lens ({one})" for one in clearance_unknowns(stack))
-    elif rig.body.obstruction_mm is None and not clearance_unknowns(stack):
-        yield f"clearance behind the lens (how far in {rig.body.name} is free)"
     if lens.rear_protrusion_mm is None or lens.rear_protrusion_mm <= 0:
         return
     vertex = stack.seat_mm - lens.rear_protrusion_mm

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from tropeion.core import catalogue, findings, written
 from tropeion.core.findings import Finding
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.usual import usual_circle_mm
 from tropeion.core.joints import contacts
 from tropeion.core.optics import focus
 from tropeion.core.optics.coverage import Coverage
-from tropeion.core.optics.stack import Stack
 from tropeion.core.practice import Practice
 from tropeion.core.words import capital
 from tropeion.core.working import tidy
@@ -40,11 +40,8 @@ def coverage_findings(rig: Assembly, cover: Coverage) -> list[Finding]:
     found: list[Finding] = []
     if circle is None:
         found.append(catalogue.circle_unknown(lens.id))
-    elif cover.crop_to_cover is not None:
-        crop = f"{cover.crop_to_cover:.2f}"
-        found.append(catalogue.covers_no_mode(lens.id, circle=written.millimetres(circle), crop=crop))
-    elif not mode.whole:
-        found.append(catalogue.covers_crop_only(lens.id, circle=written.millimetres(circle), mode=mode.name))
+    else:
+        found += _of_the_circle(rig, cover, circle)
     if angle is not None and body.max_ray_angle_deg is not None and angle > body.max_ray_angle_deg:
         limit = f"{body.max_ray_angle_deg:g}"
         found.append(catalogue.steep_corner_rays(lens.id, angle=f"{angle:.0f}", limit=limit))
@@ -62,14 +59,33 @@ def coverage_findings(rig: Assembly, cover: Coverage) -> list[Finding]:
     return found
 
 
-def exclusions(stack: Stack) -> list[Finding]:
+def _of_the_circle(rig: Assembly, cover: Coverage, circle_mm: float) -> Iterator[Finding]:
+    """What of the sensor a circle covers, and whether anybody stated it."""
+    lens, mode, circle = rig.lens, rig.mode, written.millimetres(circle_mm)
+    usual = None if lens.image_circle_mm is not None else usual_circle_mm(rig.world, lens)
+    if usual is not None:
+        mount = rig.stack.lens_mount.name
+        yield catalogue.circle_assumed(lens.id, circle=written.millimetres(usual), mount=mount)
+    if cover.crop_to_cover is not None:
+        yield catalogue.covers_no_mode(lens.id, circle=circle, crop=f"{cover.crop_to_cover:.2f}")
+    elif not mode.whole:
+        yield catalogue.covers_crop_only(lens.id, circle=circle, mode=mode.name)
+
+
+def exclusions(rig: Assembly) -> list[Finding]:
     """What the lens's maker says it must not go on."""
+    stack = rig.stack
     on = {adapter.id for adapter in stack.adapters}
-    mounts = {stack.body.mount, *(adapter.body_mount for adapter in stack.adapters)}
+    mounts = rig.world.mounts
+    onto = {stack.body_mount.id, *(adapter.body_mount for adapter in stack.adapters)}
+    # What goes onto one mount of an interface goes onto all of them, whatever they are called; its own is not meant.
+    joints = {mounts[id_].joint for id_ in onto - {stack.lens_mount.id}}
     return [
         catalogue.excluded_by_maker(entry.adapter or stack.body.id, reason=entry.reason)
         for entry in stack.lens.not_on
-        if entry.adapter in on or entry.mount in mounts
+        if entry.adapter in on
+        or entry.mount in onto
+        or (entry.mount is not None and mounts[entry.mount].joint in joints)
     ]
 
 
@@ -189,7 +205,9 @@ def _of_the_near_end(rig: Assembly, at: Focused) -> list[Finding]:
             )
         )
     behind = rig.chain.lens.register_mm + rig.chain.lens_error_mm + 2 * at.marked_mm + 150
-    if lens.length_mm is None and reach.near_mm is not None and reach.near_mm < behind:
+    if lens.length_mm is None and reach.far_mm is not None and reach.far_mm < behind:
+        found.append(catalogue.focus_perhaps_inside(lens.id, far=written.distance(reach.far_mm, units)))
+    elif lens.length_mm is None and reach.near_mm is not None and reach.near_mm < behind:
         found.append(catalogue.working_distance_unknown(lens.id))
     return found
 

@@ -15,6 +15,7 @@ import numpy as np
 from tropeion.core.findings import rank
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.usual import own_circle_mm, taken_for
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints.mechanics import CLEARANCE_MM, is_obstructed
 from tropeion.core.keeping import kept
@@ -63,28 +64,32 @@ class Prospect:
     body: Body
     front: _Front
     rear: _Rear
+    circle_mm: float | None
     half_mm: float
     cautious: bool
 
 
 def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Prospect:
     """Bounds for one pair."""
+    lens = taken_for(world, lens)
     front = _front_of(world, lens.id)
     rear = _rear_of(world, body.id, practice.use, practice.blur)
-    mode, _ = modes.choose_mode(rear.modes, lens.image_circle_mm)
+    circle = own_circle_mm(world, lens)
+    mode, _ = modes.choose_mode(rear.modes, circle)
     return Prospect(
         lens=lens,
         body=body,
         front=front,
         rear=rear,
-        half_mm=min(mode.diagonal_mm, lens.image_circle_mm or mode.diagonal_mm) / 2,
+        circle_mm=circle,
+        half_mm=min(mode.diagonal_mm, circle or mode.diagonal_mm) / 2,
         cautious=practice.trust == "cautious",
     )
 
 
 @kept(most=10_000)
 def _front_of(world: World, lens_id: str) -> _Front:
-    lens = world.lenses[lens_id]
+    lens = taken_for(world, world.lenses[lens_id])
     mount = world.mount_of(lens)
     travels = tuple(own_travel(lens, marked, PLAIN) for marked, _ in settings_of(lens))
     known = [travel.travel_mm for travel in travels if travel is not None]
@@ -131,7 +136,7 @@ class _Columns:
     def __init__(self, prospects: Sequence[Prospect]) -> None:
         lenses = [one.lens for one in prospects]
         self.mute = _yes([one.lens.protocol is None or not one.body.protocols for one in prospects])
-        self.circle_mm = _length([lens.image_circle_mm for lens in lenses])
+        self.circle_mm = _length([one.circle_mm for one in prospects])
         self.by_wire = _yes([lens.focus == "by_wire" and lens.protocol is not None for lens in lenses])
         self.driven = _yes([lens.aperture == "electronic" and lens.protocol is not None for lens in lenses])
         self.ringed = _yes([lens.aperture == "ring" for lens in lenses])

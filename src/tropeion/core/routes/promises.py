@@ -211,7 +211,7 @@ class _Modes:
         return found
 
     def _judged(self, k: float, cap_mm: float) -> tuple[tuple[float, ...], float]:
-        own = self._prospect.lens.image_circle_mm
+        own = self._prospect.circle_mm
         circle = None if own is None else min(own * k, cap_mm)
         mode, covered = modes.choose_mode(self._prospect.rear.modes, circle)
         # A hair of rounding may decide: then the most that either side of it promises.

@@ -46,8 +46,8 @@ _LENS: Final = _whatever(
 )
 _BY_LENGTHS: Final[Allowed] = {
     **_LENS,
-    "focus": _among("ring", "motor", "screw_drive"),
-    "aperture": _among("ring"),
+    "focus": _among(None, "ring", "motor", "screw_drive"),
+    "aperture": _among(None, "ring"),
     "focal_length_mm": lambda ends: ends[0] == ends[1],
     "f_number_at_long_end": _among(None),
 }

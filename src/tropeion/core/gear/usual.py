@@ -1,0 +1,116 @@
+"""What is taken of a field that nobody stated: its usual value, or none. The judgement itself reads it here.
+
+Lengths in mm. Where there is no usual value, the judgement says as a caution what it could not assess.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Final, Literal
+
+from tropeion.core.keeping import kept
+
+from .adapters import USUAL_TOLERANCE_MM as ADAPTER_TOLERANCE_MM
+from .lenses import Lens
+from .mounts import USUAL_TOLERANCE_MM as MOUNT_TOLERANCE_MM
+
+if TYPE_CHECKING:
+    from .world import World
+
+__all__ = ["SHORTEST_LENS_MM", "USUAL", "Usual", "own_circle_mm", "taken_for", "taken_of", "usual_circle_mm"]
+
+# Where nobody says how long a lens is, no lens is shorter.
+SHORTEST_LENS_MM: Final = 18.0
+
+
+@dataclass(frozen=True, slots=True)
+class Usual:
+    """The usual value of an optional field: what is taken (``rule`` says it where it depends), or what the lack costs.
+
+    ``named``: the code of the finding that names the field where no usual value exists; None where one does, or where
+    nothing is judged by it.
+    """
+
+    kind: Literal["mounts", "lenses", "bodies", "adapters"]
+    field: str
+    value: object = None
+    rule: str = ""
+    named: str | None = None
+
+
+USUAL: Final[tuple[Usual, ...]] = (
+    Usual("mounts", "tolerance_mm", MOUNT_TOLERANCE_MM),
+    Usual("mounts", "interface", rule="its own id: nothing but itself goes onto it"),
+    Usual("mounts", "lens_kind", rule="mirrorless below 32 mm of register, else reflex: a mirror is in the way"),
+    Usual("mounts", "throat_mm", named="not_assessed"),
+    Usual("mounts", "load_rating_nm", named="not_assessed"),
+    Usual("lenses", "generation", rule="any of its mount's: the worst counts"),
+    Usual("lenses", "features", rule="its generation's, of any where the mount was transplanted or changed"),
+    Usual("lenses", "protocol", rule="its generation's; none where that says none"),
+    Usual("lenses", "focus", rule="a ring; a motor where it offers autofocus, by wire on a mirrorless mount"),
+    Usual("lenses", "aperture", rule="a ring; electronic where it offers the aperture"),
+    Usual("lenses", "image_circle_mm", rule="the largest sensor of its mount's bodies", named="circle_unknown"),
+    Usual("lenses", "f_number_at_long_end", rule="as at the wide end"),
+    Usual("lenses", "min_focus_m", rule="two hundredths of its focal length of travel", named="focus_travel_unknown"),
+    Usual("lenses", "max_magnification", rule="by its closest focus, the lens moved as a whole"),
+    Usual("lenses", "length_mm", SHORTEST_LENS_MM, named="focus_perhaps_inside"),
+    Usual("lenses", "rear_protrusion_mm", named="clearance_unknown"),
+    Usual("lenses", "rear_diameter_mm", named="not_assessed"),
+    Usual("lenses", "exit_pupil_mm", named="not_assessed"),
+    Usual("lenses", "mass_g", named="not_assessed"),
+    Usual("lenses", "centre_of_mass_mm", named="not_assessed"),
+    Usual("bodies", "generation", rule="any of its mount's: the worst counts"),
+    Usual("bodies", "obstruction_mm", rule="a mirror before 0 mm on a reflex mount", named="clearance_unknown"),
+    Usual("adapters", "tolerance_mm", ADAPTER_TOLERANCE_MM),
+    Usual("adapters", "lens_side_features", rule="may have a feeler, in comparing rings"),
+    Usual("adapters", "bore_mm", named="not_assessed"),
+    Usual("adapters", "front_glass_mm", named="clearance_unknown"),
+    Usual("adapters", "mass_g", named="not_assessed"),
+    Usual("adapters", "load_rating_nm", rule="as the mounts of the joint are rated", named="not_assessed"),
+)
+
+
+def taken_for(world: World, lens: Lens) -> Lens:
+    """The lens that a judgement takes it for: with its usual drives and protocol where nobody said them."""
+    update = {field: value for field, value in _drives(world, lens) if value is not None}
+    return lens.model_copy(update=update) if update else lens
+
+
+def taken_of(world: World, lens: Lens) -> tuple[str, ...]:
+    """The fields of a lens that are taken to be something else than the format's default."""
+    return tuple(field for field, value in _drives(world, lens) if value not in {None, "ring"})
+
+
+def _drives(world: World, lens: Lens) -> tuple[tuple[str, str | None], ...]:
+    mount = None if lens.mount is None else world.mounts[lens.mount]
+    by_wire = mount is not None and mount.lens_kind_or_usual == "mirrorless"
+    focus = "ring" if "autofocus" not in lens.offers else "by_wire" if by_wire else "motor"
+    aperture = "electronic" if "aperture" in lens.offers else "ring"
+    generation = world.generations.get(lens.generation or "")
+    protocol = None if generation is None else generation.protocol
+    return (
+        ("focus", None if lens.focus is not None else focus),
+        ("aperture", None if lens.aperture is not None else aperture),
+        ("protocol", None if lens.protocol is not None else protocol),
+    )
+
+
+def own_circle_mm(world: World, lens: Lens) -> float | None:
+    """The lens's own image circle, as stated or usual; None where neither is known."""
+    return usual_circle_mm(world, lens) if lens.image_circle_mm is None else lens.image_circle_mm
+
+
+def usual_circle_mm(world: World, lens: Lens) -> float | None:
+    """What a lens is taken to cover of which nobody said it; None where no body of its mount is listed."""
+    return None if lens.mount is None else _circles(world).get(lens.mount)
+
+
+@kept(most=1)
+def _circles(world: World) -> Mapping[str, float]:
+    """The diagonal of the largest sensor of each mount's bodies."""
+    found: dict[str, float] = {}
+    for body in world.gear.bodies:
+        found[body.mount] = max(found.get(body.mount, 0.0), round(math.hypot(*body.sensor_mm), 6))
+    return found
