@@ -188,6 +188,10 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
         Rig(lens={"length_mm": 96.0}, ring={"length_mm": 90.0}),
     ),
     # D = 100 + 2500/x + x at a far stop of x mm: with 25.47 mm more than its own ring it ends before 295 mm.
+    "by_construction": (
+        Rig(ring={"length_from": "gap"}),
+        Rig(ring={"length_from": "gap", "measured_length_mm": 25.0}),
+    ),
     "focus_perhaps_inside": (Rig(ring={"length_mm": 50.0}), Rig(ring={"length_mm": 50.0}, lens={"length_mm": 30.0})),
     "working_distance_unknown": (
         # 45 + 2·50 + 150 mm.

@@ -8,11 +8,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.worlds import body, lens, mount, ring, world_of
+from tests.worlds import body, gear_of, lens, mount, ring, world_of
 from tropeion.core.answers.fits import what_fits
-from tropeion.core.gear.mounts import Mount
-from tropeion.core.gear.world import UnknownIdError, World
-from tropeion.core.joints.mechanics import moment_nm, smallest_ring_mm
+from tropeion.core.gear.world import UnknownIdError, World, compile_world
+from tropeion.core.joints.mechanics import has_room, moment_nm, smallest_ring_mm
 from tropeion.core.practice import Practice
 from tropeion.core.rig.report import MatchReport, Route
 from tropeion.core.routes.match import match
@@ -66,15 +65,32 @@ def test_a_joint_carries_what_it_is_rated_for() -> None:
     assert "load_exceeded" not in {one.code for one in found.findings}
 
 
-def test_a_coupling_that_nests_in_the_other_needs_a_millimetre() -> None:
-    def coupling(inner_mm: float | None, outer_mm: float | None) -> Mount:
-        return Mount.model_validate({**mount("one", 40.0), "inner_mm": inner_mm, "outer_mm": outer_mm})
+def coupled(*mm: float | None, rings: tuple[float, ...] = ()) -> float | None:
+    """The shortest practical ring between throats of so many mm, beside rings of these lengths."""
+    front, rear = (mount(id_, 40.0, throat_mm=throat, interface=id_) for id_, throat in zip("fr", mm, strict=True))
+    listed = [ring(f"ring-{n}", long, lens_mount="f", body_mount="r") for n, long in enumerate(rings)]
+    made = compile_world(gear_of({"mounts": [front, rear], "adapters": listed}))
+    return smallest_ring_mm(made.structure, made.mounts["f"], made.mounts["r"])
 
-    wide, narrow = coupling(50.0, 60.0), coupling(30.0, 50.0)
-    assert smallest_ring_mm(narrow, wide) == smallest_ring_mm(wide, narrow) == 1.0
-    assert smallest_ring_mm(coupling(30.0, 50.1), wide) == 4.0
-    # What is not known nests in nothing.
-    assert smallest_ring_mm(coupling(None, None), wide) == smallest_ring_mm(narrow, coupling(None, None)) == 4.0
+
+def test_a_coupling_that_goes_into_the_others_throat_needs_a_millimetre() -> None:
+    # With a wall of 1 mm on either side.
+    assert coupled(40.0, 42.0) == coupled(42.0, 40.0) == 1.0
+    assert coupled(40.0, 41.9) == coupled(41.9, 40.0) == 4.0
+
+
+def test_what_is_not_known_is_neither_room_nor_none() -> None:
+    assert coupled(None, 42.0) is coupled(42.0, None) is None
+    assert [has_room(room, None) for room in (0.9, 3.9, 4.0)] == [None, None, True]
+    assert [has_room(room, 1.0) for room in (0.9, 1.0)] == [False, True]
+
+
+def test_what_is_listed_can_be_made() -> None:
+    assert coupled(40.0, 42.0, rings=(0.9, 3.0)) == 0.9
+    assert coupled(40.0, 41.9, rings=(3.0,)) == 3.0
+    # A ring of 3 mm says nothing of whether one of 1 mm could be made.
+    assert coupled(None, None, rings=(3.0,)) is None
+    assert coupled(None, None, rings=(0.9,)) == 0.9
 
 
 @pytest.mark.parametrize(("front", "rear", "named"), [(0.4, 0.1, "body"), (0.1, 0.6, "r0")])
@@ -173,11 +189,15 @@ def test_a_plain_ring_of_the_gap() -> None:
 
 
 def test_a_gap_shorter_than_two_couplings_is_not_practical() -> None:
-    report = missing(23.0, 20.0)
+    alike = {"throat_mm": 40.0}
+    report = missing(23.0, 20.0, front=alike, rear=alike)
     assert needs(report) == {"ring": 3.0, "close_up": 4.0, "correcting_glass": None}
     assert report.would_need[0].practical is False
-    nested = missing(23.0, 20.0, front={"outer_mm": 40.0}, rear={"inner_mm": 44.0})
+    nested = missing(23.0, 20.0, front=alike, rear={"throat_mm": 44.0})
     assert needs(nested) == {"ring": 3.0}
+    unknown = missing(23.0, 20.0)
+    assert unknown.would_need[0].practical is None
+    assert "not known" in unknown.would_need[0].text
 
 
 def test_without_a_gap_glass_or_close_up() -> None:

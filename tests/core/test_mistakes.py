@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.worlds import body, ring, world_of
 from tropeion.core.becomes.mistakes import TAKEN_WITHIN, Mistake, guess_of
 from tropeion.core.becomes.reference import FULL_FRAME
 from tropeion.core.becomes.tables import RigBecomes, rig_becomes
@@ -16,8 +17,8 @@ from tropeion.core.practice import Practice
 LARK_CROP = 43.266615 / 25
 
 
-def becomes(sample: World, via: str = "kel-plm-plain", body: str = "lark") -> RigBecomes:
-    return rig_becomes(sample, Rig.of("kel-55", body, [via]), FULL_FRAME, Practice())
+def becomes(sample: World, via: str = "kel-plm-plain", on: str = "lark") -> RigBecomes:
+    return rig_becomes(sample, Rig.of("kel-55", on, [via]), FULL_FRAME, Practice())
 
 
 def told(found: RigBecomes) -> dict[str, Mistake]:
@@ -97,7 +98,7 @@ def test_a_number_that_nothing_leads_to_is_not_explained(sample: World) -> None:
 def test_what_is_told_of_a_number_is_within_reach_of_it(sample: World, value: float) -> None:
     found = becomes(sample, "kel-plm-reducer")
     at, k, crop = found.settings[0], 0.71, LARK_CROP
-    guess = guess_of(value, at, k, crop, FULL_FRAME, "mm")
+    guess = guess_of(value, (at,), k, crop, FULL_FRAME, "mm")
     # Every number that these three factors can make of 55 mm, once or twice.
     known = {55 * k**i * crop**j for i in (-1, 0, 1, 2) for j in (-1, 0, 1, 2)}
     if guess is not None:
@@ -107,3 +108,32 @@ def test_what_is_told_of_a_number_is_within_reach_of_it(sample: World, value: fl
 def test_a_zoom_is_told_of_the_setting_that_is_asked(sample: World) -> None:
     found = rig_becomes(sample, Rig.of("kel-28-80", "lark", ["kel-plm-plain"]), FULL_FRAME, Practice(), marked_mm=50)
     assert told(found)["framing"].right == "86.5 mm"
+
+
+@pytest.mark.parametrize(
+    ("value", "right", "said"),
+    [
+        # 24 … 70 mm behind 0.72 are 17.3 … 50.4 mm; the reducer forgotten, the ring's own mark.
+        (70.0, False, "At 70 mm on the ring. The glass forgotten: with it the lens is 50.4 mm."),
+        (50.4, True, "At 70 mm on the ring. Right for the stabiliser and the log"),
+        (17.3, True, "Right for the stabiliser and the log"),
+    ],
+)
+def test_every_mark_of_a_zoom_is_tried(sample: World, value: float, right: bool, said: str) -> None:
+    rig = Rig.of("mrw-24-70", "lark", ["mrw-plm-reducer"])
+    guess = rig_becomes(sample, rig, FULL_FRAME, Practice(), guessed=(value, "mm")).guess
+    assert guess is not None
+    assert guess.right is right
+    assert guess.says.startswith(said)
+
+
+def test_a_crop_of_half_a_hundredth_is_no_mistake() -> None:
+    """36 × 23.9 mm crops 1.002 times: nothing comes of counting that twice."""
+    nearly = world_of([ring()], the_body=body(sensor_mm=[36.0, 23.9]))
+    found = rig_becomes(nearly, Rig.of("lens", "body", ["ring"]), FULL_FRAME, Practice(), guessed=(50.1, "mm"))
+    assert {one.where for one in found.mistakes} == {"ring"}
+    assert found.guess is not None
+    assert found.guess.right
+    smaller = world_of([ring()], the_body=body(sensor_mm=[35.0, 23.4]))
+    told = rig_becomes(smaller, Rig.of("lens", "body", ["ring"]), FULL_FRAME, Practice()).mistakes
+    assert {"framing", "exposure"} <= {one.where for one in told}

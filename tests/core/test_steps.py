@@ -154,6 +154,16 @@ ASKED: dict[str, tuple[dict[str, Any], str, dict[str, Any]]] = {
         "Meter stopped down, at the taking aperture",
         {"the_body": {"kind": "film", "meters": False}},
     ),
+    "a stabiliser that asks for the squeeze": (
+        {"the_lens": {"squeeze": 1.6}, "the_body": {"stabiliser": {"travel_mm": 1.0, "squeeze": True}}},
+        "Enter the squeeze for the stabiliser, 1.6 ×.",
+        {"the_lens": {"squeeze": 1.6}, "the_body": {"stabiliser": {"travel_mm": 1.0, "squeeze": False}}},
+    ),
+    "a stabiliser of which that is not known": (
+        {"the_lens": {"squeeze": 1.6}, "the_body": {"stabiliser": {"travel_mm": 1.0}}},
+        "See whether the stabiliser asks for the squeeze",
+        {"the_body": {"stabiliser": {"travel_mm": 1.0}}},
+    ),
     "a notch of several": (
         {"the_lens": {"squeeze": 1.6}, "front": {"positions": 4}},
         "put the pin into the notch",

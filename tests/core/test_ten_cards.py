@@ -268,6 +268,7 @@ TEN = {
             "Power on.",
             ASKS,
             enter("50", "Lens › Manual lens › Focal length: as engraved, times the glass"),
+            "See whether the stabiliser asks for the squeeze, 1.6 ×: that is not stated.",
             store("50/2+QLK–SKN", 4),
             "Set the stabiliser to locked on rods (Camera › Steady: locked on rods).",
             CORNERS_AT_TRAVEL,

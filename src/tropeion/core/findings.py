@@ -52,6 +52,7 @@ Code = Literal[
     "irreversible",
     "nothing_focuses",
     "focus_inside",
+    "by_construction",
     "focus_perhaps_inside",
     "focus_travel_too_short",
     "focus_travel_unknown",

@@ -97,7 +97,9 @@ function Said({ report }: { report: LabelReport }) {
               ? ": what a plain adapter with these ends measures."
               : report.ring === "tight"
                 ? ": hardly room for two couplings."
-                : ": no plain adapter can join these. It holds glass, or the two ends are mixed up."}
+                : report.ring === "unsure"
+                  ? ": whether that is room enough for two couplings is not known."
+                  : ": no plain adapter can join these. It holds glass, or the two ends are mixed up."}
           </p>
           <h3>
             {report.serves.length

@@ -24,6 +24,7 @@ const LABELS: Record<string, string> = {
   past_infinity_mm: "Focuses past infinity by",
   offers: "What it can tell and do over contacts",
   carries: "What of it comes through",
+  length_from: "The length is",
   measured_length_mm: "Length as measured",
   measured_tolerance_mm: "Uncertainty, ±",
   measured_on: "Measured on",

@@ -148,6 +148,7 @@ def begin_ring(world: World, lens_id: str, body_id: str, length_mm: float | None
         lens_mount=front.id,
         body_mount=rear.id,
         length_mm=room if length_mm is None else length_mm,
+        length_from="gap" if length_mm is None else "stated",
         assumed=("tolerance_mm", "link") if length_mm is not None else ("length_mm", "tolerance_mm", "link"),
     )
     return Begun((("adapters", ring),))

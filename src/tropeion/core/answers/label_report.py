@@ -9,7 +9,7 @@ from typing import Literal
 from tropeion.core.findings import Grade, rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World, compile_world
-from tropeion.core.joints.mechanics import smallest_ring_mm
+from tropeion.core.joints.mechanics import has_room, smallest_ring_mm
 from tropeion.core.keeping import kept
 from tropeion.core.optics.register import gap_mm
 from tropeion.core.practice import Practice
@@ -83,7 +83,7 @@ class LabelReport:
     unread: tuple[str, ...]
     reversed: Reversed | None
     room_mm: float | None
-    ring: Literal["practical", "tight", "none"] | None
+    ring: Literal["practical", "tight", "unsure", "none"] | None
     alike: tuple[KnownPiece, ...]
     serves: tuple[Served, ...]
     currency: str
@@ -93,14 +93,15 @@ def label_report(world: World, text: str, practice: Practice) -> LabelReport:
     """Read a label; for its likeliest ends say which known pieces are alike and what a plain ring would serve."""
     label = read_label(world, text)
     room: float | None = None
-    ring: Literal["practical", "tight", "none"] | None = None
+    ring: Literal["practical", "tight", "unsure", "none"] | None = None
     alike: tuple[KnownPiece, ...] = ()
     serves: tuple[Served, ...] = ()
     turned: Reversed | None = None
     if label.lens_side and label.body_side:
         front, rear = world.mounts[label.lens_side[0].mount], world.mounts[label.body_side[0].mount]
         room = gap_mm(front.register_mm, rear.register_mm)
-        ring = "none" if room <= 0 else "practical" if room >= smallest_ring_mm(front, rear) else "tight"
+        practical = has_room(room, smallest_ring_mm(world.structure, front, rear))
+        ring = "none" if room <= 0 else "tight" if practical is False else "practical" if practical else "unsure"
         alike = _alike(world, front.joint, rear.joint)
         if label.glass is not None:
             ring = None

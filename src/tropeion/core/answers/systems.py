@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Final, Literal
 
 from tropeion.core.findings import Grade, rank
 from tropeion.core.gear.bodies import Body
@@ -11,7 +12,7 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Effect, Mount
 from tropeion.core.gear.world import World
 from tropeion.core.joints.coupling import matching_rules, worst_rule
-from tropeion.core.joints.mechanics import smallest_ring_mm
+from tropeion.core.joints.mechanics import has_room, smallest_ring_mm
 from tropeion.core.keeping import kept
 from tropeion.core.optics.register import gap_mm
 from tropeion.core.practice import Practice
@@ -50,7 +51,8 @@ class Crossing:
     """Lenses of one system on bodies of another.
 
     ``room_mm`` is what is left between the registers; ``joint``: the same interface (they go together bare),
-    ``practical`` (a plain ring has room), ``tight`` (the couplings leave none), ``equal`` registers, ``none``.
+    ``practical`` (a plain ring has room), ``tight`` (the couplings leave none), ``unsure`` (not known), ``equal``
+    registers, ``none``.
     ``ways`` counts the chains on offer; ``grade`` is the best of all lenses and bodies of the two systems, and ``lens``
     and ``body`` are a pair that gets it; None if there are none or nothing joins them.
     """
@@ -58,8 +60,8 @@ class Crossing:
     lens_mount: str
     body_mount: str
     room_mm: float
-    least_ring_mm: float
-    joint: Literal["same", "practical", "tight", "equal", "none"]
+    least_ring_mm: float | None
+    joint: Literal["same", "practical", "tight", "unsure", "equal", "none"]
     ways: int
     grade: Grade | None
     lens: str | None
@@ -210,19 +212,26 @@ def _thread(mount: Mount) -> str | None:
     return f"{mount.thread.diameter_mm:g} × {mount.thread.pitch_mm:g}" if mount.thread else None
 
 
+_ROOM: Final[Mapping[bool | None, Literal["practical", "tight", "unsure"]]] = {
+    True: "practical",
+    False: "tight",
+    None: "unsure",
+}
+
+
 def _crossing(
     world: World, front: Mount, rear: Mount, practice: Practice, best: dict[tuple[str, str], _Best]
 ) -> Crossing:
     found = best.get((front.id, rear.id))
     room = gap_mm(front.register_mm, rear.register_mm)
-    least = smallest_ring_mm(front, rear)
-    joint: Literal["same", "practical", "tight", "equal", "none"] = "none"
+    least = smallest_ring_mm(world.structure, front, rear)
+    joint: Literal["same", "practical", "tight", "unsure", "equal", "none"] = "none"
     if front.joint == rear.joint:
         joint = "same"
     elif abs(room) <= tidy(front.tolerance_or_usual_mm + rear.tolerance_or_usual_mm):
         joint = "equal"
     elif room > 0:
-        joint = "practical" if room >= least else "tight"
+        joint = _ROOM[has_room(room, least)]
     return Crossing(
         lens_mount=front.id,
         body_mount=rear.id,

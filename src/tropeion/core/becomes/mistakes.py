@@ -7,7 +7,7 @@ focal length, and exposure follows the actual aperture.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final, Literal
 
 from tropeion.core import written
@@ -53,7 +53,9 @@ def _mistakes(
     setting: LensSetting, adapters: Sequence[Adapter], k: float, crop: float, reference: Reference
 ) -> Iterator[Mistake]:
     focal, equivalent = _mm(setting.focal_length_mm), _mm(setting.equivalent_mm)
-    if crop != 1:
+    # What is no farther off than numbers are rounded is no mistake.
+    crops = abs(crop - 1) >= TAKEN_WITHIN
+    if crops:
         yield Mistake(
             "framing",
             "Crop counted twice",
@@ -63,7 +65,7 @@ def _mistakes(
         )
     if adapters:
         yield _of_the_ring(setting, k, crop, focal)
-    if setting.entry_mm is not None and crop != 1:
+    if setting.entry_mm is not None and crops:
         yield Mistake(
             "stabiliser",
             "Equivalent entered for the stabiliser",
@@ -71,7 +73,7 @@ def _mistakes(
             equivalent,
             "It wants what the lens is, with its glass, not what it frames like: told too long, it shakes the picture.",
         )
-    if crop != 1:
+    if crops:
         yield Mistake(
             "exposure",
             "Aperture multiplied for exposure",
@@ -87,7 +89,7 @@ def _of_the_ring(setting: LensSetting, k: float, crop: float, focal: str) -> Mis
         return Mistake(
             "ring",
             "Crop by a ring",
-            marked if crop == 1 else f"{marked}, × {crop:.2f}",
+            marked if abs(crop - 1) < TAKEN_WITHIN else f"{marked}, × {crop:.2f}",
             "a second factor for the ring",
             "Metal changes neither focal length nor crop factor: the lens stands where it always stood.",
         )
@@ -101,13 +103,30 @@ def _of_the_ring(setting: LensSetting, k: float, crop: float, focal: str) -> Mis
 
 
 def guess_of(
-    value: float, setting: LensSetting, k: float, crop: float, reference: Reference, quantity: Literal["mm", "f"]
+    value: float,
+    settings: Sequence[LensSetting],
+    k: float,
+    crop: float,
+    reference: Reference,
+    quantity: Literal["mm", "f"],
 ) -> Guess | None:
-    """What a number of millimetres, or an f-number, is of this rig; None where nothing leads to it."""
-    known = _lengths(setting, k, crop, reference) if quantity == "mm" else _apertures(setting, k, crop, reference)
-    near = [(abs(value / one - 1), place, guess) for place, (one, guess) in enumerate(known) if one > 0]
-    off, _, guess = min(near, key=lambda one: one[:2])
-    return guess if off <= TAKEN_WITHIN else None
+    """What a number of millimetres, or an f-number, is of this rig; None where nothing leads to it.
+
+    ``settings``: the one that is looked at, then whatever else the ring shows.
+    """
+    near: list[tuple[float, int, int, Guess]] = []
+    for at, setting in enumerate(settings):
+        known = _lengths(setting, k, crop, reference) if quantity == "mm" else _apertures(setting, k, crop, reference)
+        right = [one for one, guess in known if guess.right]
+        for place, (one, guess) in enumerate(known):
+            # A mistake that comes to what is right, as far as numbers are rounded, is none.
+            harmless = not guess.right and any(abs(one / value_ - 1) < TAKEN_WITHIN for value_ in right if value_ > 0)
+            if one > 0 and not harmless and abs(value / one - 1) <= TAKEN_WITHIN:
+                said = (
+                    guess if at == 0 else replace(guess, says=f"At {_mm(setting.marked_mm)} on the ring. {guess.says}")
+                )
+                near.append((abs(value / one - 1), at, place, said))
+    return min(near, key=lambda one: (one[1] > 0, *one[:3]))[3] if near else None
 
 
 def _lengths(setting: LensSetting, k: float, crop: float, reference: Reference) -> list[tuple[float, Guess]]:

@@ -134,7 +134,9 @@ def rig_becomes(
         row=row,
         settings=settings,
         mistakes=mistakes_of(at, adapters, *terms),
-        guess=None if guessed is None else guess_of(guessed[0], at, *terms, guessed[1]),
+        guess=None
+        if guessed is None
+        else guess_of(guessed[0], (at, *(one for one in settings if one is not at)), *terms, guessed[1]),
         names={one.id: one.name for one in (lens, *adapters, body)},
     )
 

@@ -181,6 +181,8 @@ def _late_infinity(mounted: Mounted, set_mm: float, stop: float | None) -> list[
     late = judged.infinity.from_f_number
     if late is None:
         return ["infinity is out of reach"]
+    if mounted.rig.by_construction:
+        return ["the length of the ring was taken from the gap"]
     if judged.infinity.reached or (stop is not None and tidy(late - stop) <= 0):
         return []
     return [f"infinity is sharp only from {written.aperture(late)}"]

@@ -65,6 +65,7 @@ from .picture import (
     steep_corner_rays,
 )
 from .reach import (
+    by_construction,
     close_figures_doubtful,
     closest_focus_needs_magnification,
     closest_focus_unknown,
@@ -108,6 +109,7 @@ __all__ = [
     "CATALOGUE",
     "asks_at_power_on",
     "autofocus_slow",
+    "by_construction",
     "by_hand",
     "chip_reports_fixed_lens",
     "circle_assumed",

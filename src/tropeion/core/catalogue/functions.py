@@ -67,10 +67,10 @@ def lever_not_moved(*, rest: str) -> None: ...
     "limit",
     "manual",
     "Against a lens of this body: {functions}.",
-    headline="Reaches infinity; {hand}.",
+    headline="{reach}; {hand}.",
     gives_up="{short}",
 )
-def by_hand(*, functions: str, hand: str, short: str) -> None: ...
+def by_hand(*, functions: str, hand: str, short: str, reach: str) -> None: ...
 
 
 @verdict(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from tropeion.core.findings import remark, verdict
 
 __all__ = [
+    "by_construction",
     "close_figures_doubtful",
     "closest_focus_needs_magnification",
     "closest_focus_unknown",
@@ -196,6 +197,14 @@ def focus_inside(*, far: str, front: str, assumed: str) -> None: ...
     "inside the lens.",
 )
 def working_distance_unknown() -> None: ...
+
+
+@remark(
+    "caution",
+    "The length of the ring was taken from the gap that it fills: it fits by construction, and whether infinity is "
+    "reached is not known. Measure the ring, or try infinity.",
+)
+def by_construction() -> None: ...
 
 
 @remark(

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Final, Literal
 
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.optics import modes
 from tropeion.core.optics.movements import sighted_circle_mm
-from tropeion.core.practice import Practice
 from tropeion.core.working import tidy
 
 from .question import NotPossibleError
@@ -18,6 +17,7 @@ from .question import NotPossibleError
 __all__ = ["Sighted", "Way", "sighted"]
 
 # By the share of the stabiliser's travel, to a corner; or by a shift in mm at the sensor, along one side.
+_USES: Final = ("still", "film")
 Way = Literal["travel", "shift_across", "shift_up"]
 
 
@@ -42,7 +42,6 @@ def sighted(
     clean: float | None,
     dark: float | None,
     mode: str | None = None,
-    practice: Practice | None = None,
 ) -> Sighted:
     """The circle by where a corner was still clean and where it was first dark.
 
@@ -53,7 +52,8 @@ def sighted(
     k = 1.0
     for id_ in rig.adapters:
         k *= world.adapter(id_).magnification
-    used = modes.mode_named(body, (practice or Practice()).use, mode or "full")
+    # A corner is dark in a mode, whatever is recorded in it.
+    used = next((one for use in _USES if (one := modes.mode_named(body, use, mode or "full")) is not None), None)
     if used is None:
         raise NotPossibleError("mode", f"{body.name} has no mode “{mode}”")
     if clean is not None and dark is not None and dark <= clean:

@@ -86,13 +86,17 @@ class Chip(Strict):
 
 
 class Adapter(Measured):
-    """An adapter: ``length_mm`` is its physical length, seat to seat."""
+    """An adapter: ``length_mm`` is its physical length, seat to seat.
+
+    ``length_from`` the gap: nobody stated it, it is what a ring between its mounts has to measure.
+    """
 
     lens_mount: Annotated[Id, Ref(("mounts",), "has this mount on one side")]
     body_mount: Annotated[Id, Ref(("mounts",), "has this mount on one side")]
     lens_generation: Annotated[Id, Local("generations", "lens_mount")] | None = None
     lens_side_features: Several[Annotated[Id, Local("features", "lens_mount")]] | None = None
     length_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)]
+    length_from: Literal["stated", "gap"] = "stated"
     tolerance_mm: Tolerance | None = None
     measured_length_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)] | None = None
     measured_tolerance_mm: Tolerance | None = None

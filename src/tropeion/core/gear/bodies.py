@@ -44,7 +44,7 @@ class Stabiliser(Strict):
 
     Where there are ``presets_mm``, it takes one of these and nothing between; ``name_length`` letters name a place.
     ``half_pressed``: it works at a half-pressed release alone; ``electronic_crop`` is what steadying by the picture
-    crops by besides.
+    crops by besides. ``squeeze``: whether it asks for the squeeze of a lens.
     """
 
     travel_mm: Length
@@ -57,6 +57,7 @@ class Stabiliser(Strict):
     presets_mm: Several[FocalLength] | None = None
     name_length: Count | None = None
     half_pressed: bool | None = None
+    squeeze: bool | None = None
     electronic_crop: Annotated[float, Field(ge=1, le=10, allow_inf_nan=False)] | None = None
 
     @model_validator(mode="after")

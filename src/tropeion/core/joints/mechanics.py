@@ -12,6 +12,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import is_changed
 from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.world import Structure
 from tropeion.core.optics.stack import Joint, Placed, Stack
 from tropeion.core.working import Calc, Symbol, formula, tidy
 from tropeion.core.written import millimetres
@@ -20,12 +21,14 @@ __all__ = [
     "Load",
     "Play",
     "clearance_unknowns",
+    "has_room",
     "is_at_home",
     "is_obstructed",
     "judge_clearance",
     "judge_joints",
     "judge_mechanics",
     "loads_of",
+    "nested",
     "overloads",
     "play_of",
     "plays_of",
@@ -282,11 +285,46 @@ def play_of(stack: Stack, window_mm: float, calc: Calc, *, braced: bool = False)
     return Play(moved, calc(fraction_of_window, moved, window_mm))
 
 
-def smallest_ring_mm(lens_mount: Mount, body_mount: Mount) -> float:
-    """The shortest practical ring: about 1 mm where one coupling nests in the other, else about 4 mm."""
-    pairs = ((lens_mount.outer_mm, body_mount.inner_mm), (body_mount.outer_mm, lens_mount.inner_mm))
-    nests = any(outer is not None and inner is not None and outer <= inner for outer, inner in pairs)
-    return 1.0 if nests else 4.0
+# A coupling within another takes a wall on either side; so long is a ring in which it does, and one in which not.
+_WALL_MM = 1.0
+NESTED_RING_MM, STACKED_RING_MM = 1.0, 4.0
+
+
+def smallest_ring_mm(structure: Structure, lens_mount: Mount, body_mount: Mount) -> float | None:
+    """The shortest practical ring: about 1 mm where the smaller coupling nests in the larger one, else about 4 mm.
+
+    What is listed is practical, however short. None where it is not known whether they nest.
+    """
+    ends = (lens_mount.joint, body_mount.joint)
+    listed = [
+        one.physical_length_mm
+        for joints in (ends, ends[::-1])
+        for one in structure.adapters_by_joints.get(joints, ())
+        if not one.has_glass
+    ]
+    nests = nested(lens_mount, body_mount)
+    usual = None if nests is None else NESTED_RING_MM if nests else STACKED_RING_MM
+    shortest = min(listed, default=math.inf)
+    if usual is None:
+        return shortest if shortest <= NESTED_RING_MM else None
+    return min(usual, shortest)
+
+
+def nested(one: Mount, other: Mount) -> bool | None:
+    """Whether the smaller of two couplings goes into the throat of the larger one with a wall around it."""
+    throats = (one.throat_mm, other.throat_mm)
+    if None in throats:
+        throats = (one.inner_mm, other.inner_mm)
+    if throats[0] is None or throats[1] is None:
+        return None
+    return tidy(abs(throats[0] - throats[1]) - 2 * _WALL_MM) >= 0
+
+
+def has_room(room_mm: float, least_mm: float | None) -> bool | None:
+    """Whether a plain ring can be made for so much room; None where it is not known."""
+    if least_mm is not None:
+        return tidy(room_mm - least_mm) >= 0
+    return True if room_mm >= STACKED_RING_MM else None
 
 
 def judge_mechanics(stack: Stack, loads: Sequence[Load], play: Play, film: bool) -> list[Remark]:

@@ -54,6 +54,11 @@ class Assembly:
         return self.chain.worst_case_mm if self.practice.trust == "cautious" and self.adapters else 0.0
 
     @property
+    def by_construction(self) -> bool:
+        """Whether the length of a ring was taken from the room that it is to fill: it proves nothing of infinity."""
+        return any(one.length_from == "gap" and one.measured_length_mm is None for one in self.adapters)
+
+    @property
     def magnifications(self) -> list[float]:
         return [adapter.magnification for adapter in self.adapters]
 

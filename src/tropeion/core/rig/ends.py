@@ -129,6 +129,8 @@ def focus_at(rig: Assembly, marked_mm: float, widest: float, calc: Calc) -> Focu
     elif rig.lens.focus == "by_wire":
         # Where its focus group rests without power is anybody's guess.
         judged = replace(judged, reached=False, from_f_number=None, probability=None)
+    if rig.by_construction:
+        judged = replace(judged, reached=None, probability=None)
     f_number = rig.f_number_with_glass(widest, calc)
     return Focused(marked_mm, f_number, usable, widest, travel, judged, reach)
 

@@ -62,6 +62,8 @@ def _plainly(rig: Assembly, wide: End) -> str:
     infinity, past = wide.infinity, -rig.chain.lens_error_mm
     if not rig.adapters:
         return "on its own mount"
+    if rig.by_construction:
+        return "to infinity by construction: not measured"
     if infinity.from_f_number is not None and not infinity.reached:
         return f"to infinity from {written.aperture(infinity.from_f_number)}"
     if infinity.probability is not None and infinity.probability < 0.9:

@@ -247,6 +247,7 @@ def _stabiliser(rig: Assembly, entries: Sequence[StabiliserEntry]) -> Iterator[S
     stabiliser = body.stabiliser
     if stabiliser is None:
         return
+    yield from _squeeze_told(rig, stabiliser)
     if stabiliser.stored_lenses:
         name = stored_name(rig)
         yield StepLine(
@@ -256,6 +257,16 @@ def _stabiliser(rig: Assembly, entries: Sequence[StabiliserEntry]) -> Iterator[S
         )
     yield from _steadied(rig, on=entry.on)
     yield from _travel(stabiliser, entry)
+
+
+def _squeeze_told(rig: Assembly, stabiliser: Stabiliser) -> Iterator[StepLine]:
+    """What a stabiliser has to know besides: across, a squeezed lens moves the picture less."""
+    if rig.lens.squeeze <= 1 or stabiliser.squeeze is False:
+        return
+    if stabiliser.squeeze:
+        yield StepLine(f"Enter the squeeze for the stabiliser, {rig.lens.squeeze:g} ×.")
+    else:
+        yield StepLine(f"See whether the stabiliser asks for the squeeze, {rig.lens.squeeze:g} ×: that is not stated.")
 
 
 def _steadied(rig: Assembly, *, on: bool) -> Iterator[StepLine]:

@@ -158,7 +158,7 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
     if at.reach.state == "inside":
         return [_inside(rig, at, link)]
     infinity = at.infinity
-    if infinity.reached is None:
+    if at.reach.state == "unknown":
         opened = tidy(chain.helicoid_mm / chain.magnification**2)
         beyond = tidy(-chain.lens_error_mm - opened - _MOST_TRAVEL * at.marked_mm) > 0
         return [(catalogue.focus_travel_too_short if beyond else catalogue.focus_travel_unknown)(link, error=error)]
@@ -167,13 +167,15 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
         found.append(
             catalogue.infinity_out_of_reach(link, error=error, span=span_of(at.reach, rig.practice), school=school)
         )
-    elif not infinity.reached:
+    elif tidy(infinity.from_f_number - at.usable[0]) > 0:
         stop = written.aperture(infinity.from_f_number)
         cause, reason = _cause(rig, at)
         found.append(catalogue.infinity_stopped_down(link, cause=cause, reason=reason, aperture=stop, school=school))
     elif rig.adapters and chain.error_mm < 0 and chain.lens_error_mm < -_slack(at, rig):
         found.append(catalogue.passes_infinity(link, error=error))
     chance = infinity.probability
+    if rig.by_construction:
+        found.append(catalogue.by_construction(link))
     if rig.adapters and infinity.reached and chance is not None and chance < 0.95:
         stop = written.aperture(at.usable[0])
         found.append(catalogue.infinity_unsure(link, aperture=stop, probability=written.percent(chance)))
@@ -321,6 +323,7 @@ def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> l
                 functions=listed or "it drives nothing in this lens",
                 hand=hand,
                 short=hand,
+                reach="Fits by construction" if rig.by_construction else "Reaches infinity",
             )
         )
     elif extras := contacts.extras_lost(lens, left):
@@ -348,6 +351,8 @@ def sentence(
     said = decided.headline if decided is not None and decided.headline else _at_its_best(adapters)
     works = findings.rank(findings.worst(found)) > findings.rank("none")
     wide = next((opened for opened in opened_mm if opened and works), None)
+    if any(one.code == "by_construction" for one in found) and works:
+        said += " The length of the ring was taken from the gap: measure it, or try infinity."
     return f"{first}{said}" + (f" For infinity the helicoid is opened by {written.millimetres(wide)}." if wide else "")
 
 

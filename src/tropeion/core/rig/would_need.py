@@ -8,7 +8,7 @@ from tropeion.core.gear.changed import changed_id, part_of
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
-from tropeion.core.joints.mechanics import smallest_ring_mm
+from tropeion.core.joints.mechanics import STACKED_RING_MM, has_room, smallest_ring_mm
 from tropeion.core.optics import focus, register
 from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
@@ -27,25 +27,28 @@ def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practic
     lens_mount, body_mount = world.mount_of(lens), world.mount_of(body)
     seat, rear = seat_of(lens, lens_mount).register_mm, seat_of(body, body_mount).register_mm
     gap = register.gap_mm(seat, rear)
-    least = smallest_ring_mm(lens_mount, body_mount)
+    least = smallest_ring_mm(world.structure, lens_mount, body_mount)
     names = f"from {lens_mount.name} to {body_mount.name}"
     needs: list[WouldNeed] = [*_swaps(world, lens, body)]
     if gap > 0 and lens.focus == "none":
         needs.append(_helicoid(lens, gap, least, names, practice))
     elif gap > 0:
-        practical = gap >= least
+        practical = has_room(gap, least)
         text = f"A plain ring {names}, {written.millimetres(gap)} long."
         if lens.focus == "by_wire":
             text = (
                 f"An active adapter {names}, {written.millimetres(gap)} long: the lens focuses by wire and needs power."
             )
-        if not practical:
+        if practical is None:
+            text += " Whether two couplings leave room for that is not known: their widths are not stated."
+        elif not practical and least is not None:
             text += f" Two couplings leave no room for that: about {written.millimetres(least)} is the least practical."
         sold_as = _search_for(lens_mount, body_mount)
         needs.append(WouldNeed("ring", text, length_mm=gap, practical=practical, search_for=sold_as))
-    if gap < least:
+    if not has_room(gap, least):
         if lens_mount.joint != body_mount.joint:
-            needs.append(_close_up(lens, seat, rear + least - seat, least, names, practice))
+            ring = STACKED_RING_MM if least is None else least
+            needs.append(_close_up(lens, seat, rear + ring - seat, ring, names, practice))
             needs.append(
                 WouldNeed(
                     "correcting_glass",
@@ -85,11 +88,12 @@ _HELICOID_MM = 6.0
 _CLOSEST_MM = 1000.0
 
 
-def _helicoid(lens: Lens, gap: float, least: float, names: str, practice: Practice) -> WouldNeed:
+def _helicoid(lens: Lens, gap: float, least: float | None, names: str, practice: Practice) -> WouldNeed:
     """For a lens that nothing focuses: a helicoid, and how far it has to open for a metre or ten focal lengths."""
     f = lens.focal_length_mm[0]
     near = max(_CLOSEST_MM, 10 * f)
     travel = (focus.close_magnification(near, f) or 0.0) * f
+    least = STACKED_RING_MM if least is None else least
     practical = gap >= least + _HELICOID_MM
     text = (
         f"The lens has no focusing of its own: a helicoid {names}, at most {written.millimetres(gap)} closed, that "

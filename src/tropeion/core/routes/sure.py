@@ -64,6 +64,7 @@ _ADAPTER: Final[Allowed] = {
     **_whatever(
         *UNJUDGED,
         *("lens_mount", "body_mount", "lens_generation", "lens_side_features", "length_mm", "tolerance_mm"),
+        "length_from",
         *("measured_length_mm", "measured_tolerance_mm", "magnification", "register_in_mm", "register_out_mm"),
         *("image_circle_mm", "widest_f_number", "front_glass_mm", "link", "from_protocol", "to_protocol", "chip"),
         *("carries", "aperture_control", "helicoid_mm", "tilt_deg", "shift_mm", "rotates", "filter_slot"),

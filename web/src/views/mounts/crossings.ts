@@ -22,6 +22,7 @@ export const JOINT_WORDS: Record<Crossing["joint"], string> = {
   same: "no adapter needed",
   practical: "plain adapter",
   tight: "too tight",
+  unsure: "perhaps too tight",
   equal: "no length left",
   none: "too deep",
 };
