@@ -92,7 +92,7 @@ def test_the_range_is_cut_at_the_front() -> None:
     assert found.wide.focus.far_from_front_mm == pytest.approx(202.5 - 195)
     assert found.wide.focus.near_from_front_mm == 0.0
     assert (found.grade, found.wide.focus.state) == ("close_up", "finite")
-    assert "from contact to 0.8 cm before the lens" in found.sentence
+    assert "from contact to 0.75 cm before the lens" in found.sentence
 
 
 @pytest.mark.parametrize("length_mm", [118.0, 200.0])

@@ -150,7 +150,7 @@ def test_infinity_that_comes_late_is_said() -> None:
     # 0.2 mm too long: on 36 × 24 mm, d/1500 is 0.0288 mm, so infinity is sharp from f/6.93.
     world = world_of([ring(length_mm=25.2, owned=1)], the_lens=lens(owned=1), the_body=body(owned=1))
     (late,) = wished(world, "body", 50, 2.8).near
-    assert late.why == "infinity is sharp only from f/7"
+    assert late.why == "infinity is sharp only from f/7.1"
     (fine,) = wished(world, "body", 50, 8).own
     assert fine.set_f_number == 8
 

@@ -39,24 +39,17 @@ def aperture(f_number: float) -> str:
 
 
 def distance(mm: float, units: Literal["metric", "imperial"]) -> str:
-    """A subject distance."""
+    """A subject distance, to three significant figures."""
     if units == "imperial":
         inches = mm / 25.4
-        if inches < 23.95:
-            return f"{fixed(inches, 1)} in"
-        if inches < 119.5:
-            feet, rest = divmod(int(fixed(inches, 0)), 12)
-            return f"{feet} ft {rest} in" if rest else f"{feet} ft"
-        return f"{_whole(inches / 12)} ft"
-    if mm < 999.5:
-        return f"{fixed(mm / 10, 1)} cm"
-    if mm < 9950:
-        return f"{fixed(mm / 1000, 1)} m"
-    return f"{_whole(mm / 1000)} m"
+        return f"{_figures(inches)} in" if inches < 23.95 else f"{_figures(inches / 12)} ft"
+    return f"{_figures(mm / 10)} cm" if mm < 999.5 else f"{_figures(mm / 1000)} m"
 
 
-def _whole(value: float) -> str:
-    return f"{Decimal(fixed(value, 0)):,}"
+def _figures(value: float) -> str:
+    """A number to three significant figures; none of its whole ones is lost."""
+    digits = next((digits for digits in (2, 1) if abs(float(fixed(value, digits))) < 10 ** (3 - digits)), 0)
+    return f"{Decimal(fixed(value, digits)):,}"
 
 
 def percent(probability: float) -> str:

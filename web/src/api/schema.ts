@@ -3297,7 +3297,8 @@ export interface components {
          *
          *     ``f_number`` is the widest with the glass; ``working_f_number`` the widest that this rig can be set to, which
          *     differs where the iris is stuck closed. ``t_number`` is with the glass, None where the lens states none.
-         *     ``steadied_shutter_s`` is the slowest with the body's stabiliser, None where nothing steadies it.
+         *     ``steadied_shutter_s`` is the slowest with the stabiliser, None where nothing steadies it. ``from_mark`` is the
+         *     mark of the ring from which infinity is sharp, ``shutter_mark_s`` the slowest safe time on a dial.
          */
         End: {
             /** Focal Length Mm */
@@ -3322,6 +3323,10 @@ export interface components {
              * @enum {string}
              */
             grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** From Mark */
+            from_mark: number | null;
+            /** Shutter Mark S */
+            shutter_mark_s: number;
         };
         /**
          * Ends

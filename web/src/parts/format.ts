@@ -38,17 +38,22 @@ export const chance = (value: number, bounded: boolean) =>
 export function distance(value: number, units: "metric" | "imperial"): string {
   if (units === "imperial") {
     const inches = value / 25.4;
-    if (inches < 23.95) return `${inches.toFixed(1)} in`;
-    if (inches < 119.5) {
-      const feet = Math.floor(Math.round(inches) / 12);
-      const rest = Math.round(inches) % 12;
-      return rest === 0 ? `${feet} ft` : `${feet} ft ${rest} in`;
-    }
-    return `${Math.round(inches / 12).toLocaleString("en")} ft`;
+    return inches < 23.95 ? `${figures(inches)} in` : `${figures(inches / 12)} ft`;
   }
-  if (value < 999.5) return `${(value / 10).toFixed(1)} cm`;
-  if (value < 9950) return `${(value / 1000).toFixed(1)} m`;
-  return `${Math.round(value / 1000).toLocaleString("en")} m`;
+  return value < 999.5 ? `${figures(value / 10)} cm` : `${figures(value / 1000)} m`;
+}
+
+/** How many decimals make three significant figures. */
+const decimals = (value: number) =>
+  [2, 1].find((count) => Math.abs(Number(value.toFixed(count))) < 10 ** (3 - count)) ?? 0;
+
+/** A number to three significant figures; none of its whole ones is lost. */
+function figures(value: number): string {
+  const digits = decimals(value);
+  return Number(value.toFixed(digits)).toLocaleString("en", {
+    minimumFractionDigits: digits,
+    maximumFractionDigits: digits,
+  });
 }
 
 /** Distances of one row, in one unit and to as many digits as tell them apart; null is infinity. */
@@ -58,7 +63,8 @@ export function agreeing(values: (number | null)[], units: "metric" | "imperial"
   const gaps = finite.flatMap((one, at) => finite.slice(at + 1).map((other) => Math.abs(one - other)));
   const least = Math.min(...gaps.filter((gap) => gap > 0), 1);
   const digits = Math.min(3, Math.max(0, Math.ceil(-Math.log10(least))));
-  return values.map((value) => (value === null ? "infinity" : `${(value / per).toFixed(digits)} ${unit}`));
+  const shown = (value: number) => value.toFixed(Math.max(digits, decimals(value)));
+  return values.map((value) => (value === null ? "infinity" : `${shown(value / per)} ${unit}`));
 }
 
 /** Any number of a working, to as many figures as say something. */
@@ -111,10 +117,10 @@ export function shortened(name: string, room_em: number): string {
   return name;
 }
 
-/** From which marked aperture infinity is sharp. */
-export const sharpFrom = (infinity: { reached: boolean | null; from_f_number: number | null }): string => {
-  if (infinity.from_f_number !== null) return fNumber(infinity.from_f_number);
-  return infinity.reached === null ? "unknown" : "never";
+/** From which mark of the ring infinity is sharp. */
+export const sharpFrom = (end: { infinity: { reached: boolean | null }; from_mark: number | null }): string => {
+  if (end.from_mark !== null) return fNumber(end.from_mark);
+  return end.infinity.reached === null ? "unknown" : "never";
 };
 
 /** How far away the farthest sharp subject is. */

@@ -15,6 +15,7 @@ from tropeion.core.optics.modes import FormatMode, modes_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import in_mode
 from tropeion.core.rig.ends import usable_f_numbers, widest_at
+from tropeion.core.rig.marks import mark_from
 from tropeion.core.words import word
 from tropeion.core.working import tidy
 
@@ -185,7 +186,7 @@ def _late_infinity(mounted: Mounted, set_mm: float, stop: float | None) -> list[
         return ["the length of the ring was taken from the gap"]
     if judged.infinity.reached or (stop is not None and tidy(late - stop) <= 0):
         return []
-    return [f"infinity is sharp only from {written.aperture(late)}"]
+    return [f"infinity is sharp only from {written.aperture(mark_from(mounted.rig.lens, late))}"]
 
 
 def _first(one: WishAnswer) -> tuple[object, ...]:

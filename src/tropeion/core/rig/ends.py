@@ -11,6 +11,7 @@ from tropeion.core.optics import clipping, coverage, depth, equivalents, focus, 
 from tropeion.core.working import Calc, tidy
 
 from .assembly import Assembly
+from .marks import mark_from, shutter_from
 from .report import End, NativeReach
 
 __all__ = [
@@ -174,6 +175,8 @@ def end_of(rig: Assembly, focused: Focused, grade: Grade, calc: Calc) -> End:
         crop=rig.practice.crop,
         calc=calc,
     )
+    steadied = _steadied_s(rig, became, entry, calc)
+    late = judged.from_f_number
     return End(
         focal_length_mm=focal,
         f_number=focused.f_number,
@@ -183,10 +186,12 @@ def end_of(rig: Assembly, focused: Focused, grade: Grade, calc: Calc) -> End:
         equivalents=became,
         t_number=None if lens.t_number is None else _t_number(focused, lens.t_number, calc),
         stabiliser=entry,
-        steadied_shutter_s=_steadied_s(rig, became, entry, calc),
+        steadied_shutter_s=steadied,
         depth_of_field=_depths(rig, focused, calc),
         native=NativeReach(_native_near(lens, focused.marked_mm)),
         grade=grade,
+        from_mark=None if late is None else mark_from(lens, late),
+        shutter_mark_s=shutter_from(steadied or became.slowest_shutter_s),
     )
 
 

@@ -13,6 +13,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.words import word
 
 from .assembly import Assembly
+from .marks import mark_from
 from .report import End, Group
 
 __all__ = ["becomes", "group_of", "purpose_of"]
@@ -65,7 +66,7 @@ def _plainly(rig: Assembly, wide: End) -> str:
     if rig.by_construction:
         return "to infinity by construction: not measured"
     if infinity.from_f_number is not None and not infinity.reached:
-        return f"to infinity from {written.aperture(infinity.from_f_number)}"
+        return f"to infinity from {written.aperture(mark_from(rig.lens, infinity.from_f_number))}"
     if infinity.probability is not None and infinity.probability < 0.9:
         return f"to infinity, {written.percent(infinity.probability)} sure"
     if past >= _NOTICED_MM:

@@ -17,6 +17,7 @@ from tropeion.core.working import tidy
 
 from .assembly import Assembly
 from .ends import Focused
+from .marks import shutter_said
 from .report import End, Range
 
 __all__ = ["ranges_of", "remarks_on"]
@@ -163,7 +164,7 @@ def _of_the_shutter(rig: Assembly, ends: Sequence[End]) -> list[Remark]:
     steadies = rig.body.stabiliser
     if ends[-1].equivalents.focal_mm >= _SHAKY_MM and rig.body.kind == "digital":
         on = ends[-1].steadied_shutter_s is not None
-        times = [_shutter(end.steadied_shutter_s or end.equivalents.slowest_shutter_s) for end in ends]
+        times = [shutter_said(end.shutter_mark_s) for end in ends]
         shutter = f"{times[0]} s" if len(times) == 1 else f"{times[0]} s at the wide end, {times[1]} s at the long end"
         counted = ", with what the body steadies counted in" if on else ", without the stabiliser" if steadies else ""
         found.append(catalogue.shake(rig.body.id, shutter=shutter, steadied=counted))
@@ -181,10 +182,6 @@ def _of_the_shutter(rig: Assembly, ends: Sequence[End]) -> list[Remark]:
         focal, value = f"{end.focal_length_mm:.4g}", f"{entry.entry_mm:g}"
         found.append(catalogue.stabiliser_entry_held(rig.body.id, limits=limits, entry=value, focal=focal, how=how))
     return found
-
-
-def _shutter(seconds: float) -> str:
-    return f"{seconds:.1f}" if seconds >= 0.4 else f"1/{1 / seconds:.0f}"
 
 
 _WAVELENGTH_MM = 0.55e-3

@@ -70,7 +70,8 @@ class End:
 
     ``f_number`` is the widest with the glass; ``working_f_number`` the widest that this rig can be set to, which
     differs where the iris is stuck closed. ``t_number`` is with the glass, None where the lens states none.
-    ``steadied_shutter_s`` is the slowest with the body's stabiliser, None where nothing steadies it.
+    ``steadied_shutter_s`` is the slowest with the stabiliser, None where nothing steadies it. ``from_mark`` is the
+    mark of the ring from which infinity is sharp, ``shutter_mark_s`` the slowest safe time on a dial.
     """
 
     focal_length_mm: float
@@ -85,6 +86,8 @@ class End:
     depth_of_field: tuple[DepthOfField, ...]
     native: NativeReach
     grade: Grade
+    from_mark: float | None
+    shutter_mark_s: float
 
 
 # Before the swap, at the joint, once joined, at power-on, at the first frame.

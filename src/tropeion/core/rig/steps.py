@@ -374,7 +374,7 @@ def _aids(rig: Assembly) -> Iterator[str]:
 
 def _check(rig: Assembly, told: Told) -> Iterator[StepLine]:
     wide, lens = told.ends[0], rig.lens
-    infinity = wide.infinity.from_f_number
+    infinity = wide.from_mark
     turned = (Deed("focus", value=True),) if focused_by_hand(rig) else ()
     if infinity is not None:
         then = "" if lens.focus == "none" and not rig.movable else f"; then the {word('nearest_focus')}"

@@ -19,6 +19,7 @@ from tropeion.core.working import tidy
 
 from .assembly import Assembly
 from .ends import Focused
+from .marks import mark_from
 
 __all__ = [
     "FUNCTION_NAMES",
@@ -168,7 +169,7 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
             catalogue.infinity_out_of_reach(link, error=error, span=span_of(at.reach, rig.practice), school=school)
         )
     elif tidy(infinity.from_f_number - at.usable[0]) > 0:
-        stop = written.aperture(infinity.from_f_number)
+        stop = written.aperture(mark_from(lens, infinity.from_f_number))
         cause, reason = _cause(rig, at)
         found.append(catalogue.infinity_stopped_down(link, cause=cause, reason=reason, aperture=stop, school=school))
     elif rig.adapters and chain.error_mm < 0 and chain.lens_error_mm < -_slack(at, rig):

@@ -158,7 +158,7 @@ function Becomes({ report, route, practice }: Props) {
 }
 
 /** The slowest shutter by hand: with the stabiliser only where it is on and knows what it steadies. */
-const slowest = (end: End) => shutter(end.steadied_shutter_s ?? end.equivalents.slowest_shutter_s);
+const slowest = (end: End) => shutter(end.shutter_mark_s);
 
 function Covered({ route }: { route: Route }) {
   const { coverage } = route;

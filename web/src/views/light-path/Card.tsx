@@ -57,7 +57,7 @@ function CardOf({ report, route, details }: Omit<Props, "usual">) {
           wide.t_number === null ? aperture(wide.working_f_number) : `T/${wide.t_number.toFixed(1)}`,
         ],
         ["sensor in use", route.coverage.mode],
-        [word("infinity_from"), sharpFrom(wide.infinity)],
+        [word("infinity_from"), sharpFrom(wide)],
         off,
       ];
   if (wide.stabiliser?.travel_step != null && !fails(route))

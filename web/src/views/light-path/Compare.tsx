@@ -121,7 +121,7 @@ function differences(report: MatchReport, one: Route, other: Route, practice: Ch
     ["what it is for", (route) => route.purpose],
     ["grade", (route) => gradeTitle(route.grade)],
     [word("flange_error"), (route) => `${signedMm(route.register_error_mm)} mm`],
-    [word("infinity_from"), (_, { infinity }) => sharpFrom(infinity)],
+    [word("infinity_from"), (_, wide) => sharpFrom(wide)],
     [
       "probability, wide open",
       ({ register_tolerance_mm: { bounded } }, { infinity }) =>

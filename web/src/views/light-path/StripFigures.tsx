@@ -50,7 +50,7 @@ function Reaches({ route, practice }: Props) {
       <Figure
         of="infinity.from_f_number"
         label={practice.trust === "cautious" ? `${word("infinity_from")}, cautious` : word("infinity_from")}
-        value={sharpFrom(infinity)}
+        value={sharpFrom(wideOf(route))}
       />
       <Figure
         of="infinity.probability"
