@@ -70,7 +70,8 @@ def test_for_people_it_prints_sentences(gear: str) -> None:
     done = run("match", gear, "--lens", "tpr-36", "--body", "o7", "--via", "tol-ost-pin", "--distances", "imperial")
     text = done.stdout.decode()
     assert "[close_up]" in text
-    assert "6.4 in to 6.6 in" in text
+    # At its far stop D = 72 + 36²/16.1 + 16.1 = 168.6 mm.
+    assert "6.42 in to 6.64 in" in text
 
 
 def test_the_sample_and_standard_input_are_read_too() -> None:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import ast
 import json
 import math
+import re
 from collections.abc import Callable
 from pathlib import Path
 
@@ -11,6 +13,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+import tropeion
 from tropeion.core import written
 
 
@@ -54,3 +57,14 @@ def test_lists() -> None:
         "a and b",
         "a, b and c",
     ]
+
+
+def test_nothing_that_is_told_was_left_a_template() -> None:
+    """A string that calls something between braces was meant to be formatted at once."""
+    source = Path(tropeion.__file__).parent
+    for path in sorted(source.rglob("*.py")):
+        tree = ast.parse(path.read_text())
+        formatted = {id(part) for one in ast.walk(tree) if isinstance(one, ast.JoinedStr) for part in one.values}
+        for one in ast.walk(tree):
+            if isinstance(one, ast.Constant) and isinstance(one.value, str) and id(one) not in formatted:
+                assert not re.search(r"\{[a-z_.]+\(", one.value), f"{path}:{one.lineno}: {one.value}"

@@ -94,8 +94,24 @@ def _number(place: str, text: str) -> float:
     return value
 
 
+def _readings(text: str) -> list[float]:
+    """Readings by commas; by semicolons where the comma is the decimal one. Raises RefusedError."""
+    if ";" in text:
+        return [_number("--values", one.strip().replace(",", ".")) for one in text.split(";") if one.strip()]
+    parts = [one.strip() for one in text.split(",") if one.strip()]
+    whole = all(part.isdecimal() for part in parts)
+    if whole and len(parts) > 1 and len(parts) % 2 == 0 and all(len(part) <= 2 for part in parts[1::2]):
+        seen = [f"{one}.{other}" for one, other in zip(parts[::2], parts[1::2], strict=True)]
+        raise RefusedError(
+            f"--values: decimal commas? Write {','.join(seen)}, or set semicolons between readings: "
+            f"{';'.join(one.replace('.', ',') for one in seen)}",
+            2,
+        )
+    return [_number("--values", one) for one in parts]
+
+
 def run_readings(options: argparse.Namespace) -> int:
-    values = [_number("--values", one.strip()) for one in options.values.split(",") if one.strip()]
+    values = _readings(options.values)
     for name in ("resolution", "error", "mark", "tolerance"):
         if (value := getattr(options, name)) is not None and not 0 <= value < 1e6:
             raise RefusedError(f"--{name}: 0 or more", 2)
@@ -116,6 +132,10 @@ def run_readings(options: argparse.Namespace) -> int:
         return 0
     print(f"{found.mean_mm:.3f} mm ± {found.standard_uncertainty_mm:.3f} (standard), spread {found.spread_mm:.2f} mm")
     print(f"  as a tolerance: ± {found.measured_tolerance_mm:.3f} mm")
+    for place in found.slips:
+        print(f"  {values[place]:g} mm (no. {place + 1}) is likely a slip of the hand: strike it out, or measure again")
+    if found.other_length:
+        print("  far from the nominal: was it this length that was measured?")
     if found.nominal_score is not None:
         doubt = ": one of the two is in doubt" if found.in_doubt else ""
         print(f"  {found.nominal_score:+.1f} standard uncertainties from the nominal{doubt}")

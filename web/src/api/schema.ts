@@ -4753,7 +4753,8 @@ export interface components {
          * @description A length by its readings. ``measured_tolerance_mm`` is √3·u, so that the flange rule gives u back.
          *
          *     ``nominal_score`` is None where no nominal length was given; ``repeatability_mm`` is the spread that counts,
-         *     ``assumed`` where one reading alone cannot tell it.
+         *     ``assumed`` where one reading alone cannot tell it. ``slips`` are the places of what are likely slips of the hand,
+         *     left out of nothing; ``other_length``: so far from the nominal that another length may have been measured.
          */
         Measured: {
             /** Mean Mm */
@@ -4772,6 +4773,10 @@ export interface components {
             assumed: boolean;
             /** In Doubt */
             in_doubt: boolean;
+            /** Slips */
+            slips: number[];
+            /** Other Length */
+            other_length: boolean;
         };
         /**
          * Measurement
@@ -7104,6 +7109,8 @@ export interface components {
             wedge: components["schemas"]["Wedge"] | null;
             /** Wedge Says */
             wedge_says: string;
+            /** Slip Says */
+            slip_says: string;
             /** Pooled Mm */
             pooled_mm: number | null;
             /** Pooled Uncertainty Mm */

@@ -428,7 +428,7 @@ def _alone(world: World, mention: _Mention, folded: str) -> Label:
         doubts.append(
             Doubt(
                 "ends_may_be_swapped",
-                "Whether it is the {word('lens_mount')} or the {word('camera_mount')} is not said.",
+                f"Whether it is the {word('lens_mount')} or the {word('camera_mount')} is not said.",
             )
         )
     return Label(side, (), tuple(doubts)) if evidence > 0 else Label((), side, tuple(doubts))

@@ -275,7 +275,7 @@ def _alike(one: Mount, other: Mount) -> LookAlike | None:
             text,
         )
     if one.joint != other.joint and abs(differ) <= tidy(one.tolerance_or_usual_mm + other.tolerance_or_usual_mm):
-        text = "Equal {word('flange_focal_distance')}s, other couplings: an adapter between them would have no length."
+        text = f"Equal {word('flange_focal_distance')}s, other couplings: an adapter between them would have no length."
         return LookAlike(one.id, other.id, "equal_registers", None, None, None, differ, text)
     return None
 

@@ -19,6 +19,7 @@ __all__ = [
     "Wedge",
     "measured",
     "nominal_score",
+    "slips_in",
     "standard_uncertainty_mm",
     "wedge_of",
 ]
@@ -81,7 +82,8 @@ class Measured:
     """A length by its readings. ``measured_tolerance_mm`` is √3·u, so that the flange rule gives u back.
 
     ``nominal_score`` is None where no nominal length was given; ``repeatability_mm`` is the spread that counts,
-    ``assumed`` where one reading alone cannot tell it.
+    ``assumed`` where one reading alone cannot tell it. ``slips`` are the places of what are likely slips of the hand,
+    left out of nothing; ``other_length``: so far from the nominal that another length may have been measured.
     """
 
     mean_mm: float
@@ -92,6 +94,23 @@ class Measured:
     repeatability_mm: float
     assumed: bool
     in_doubt: bool
+    slips: tuple[int, ...]
+    other_length: bool
+
+
+# A reading that lies farther from the middle of at least three than this is likely a slip of the hand.
+_SLIP_MM = 0.25
+_SLIP_PARTS = 5.0
+# A mean that is off by more than this share of the nominal: was it the right length that was measured?
+_OTHER_LENGTH = 0.2
+
+
+def slips_in(readings_mm: Sequence[float], *, resolution_mm: float, error_mm: float, mark_mm: float) -> tuple[int, ...]:
+    """The places of likely slips: more than 5·max(d, E, w) and 0.25 mm from the median of at least three."""
+    if len(readings_mm) < 3:
+        return ()
+    middle, most = statistics.median(readings_mm), max(_SLIP_PARTS * max(resolution_mm, error_mm, mark_mm), _SLIP_MM)
+    return tuple(place for place, one in enumerate(readings_mm) if tidy(abs(one - middle) - most) > 0)
 
 
 def measured(
@@ -105,9 +124,17 @@ def measured(
     nominal_mm: float | None = None,
     tolerance_mm: float | None = None,
 ) -> Measured:
-    """What readings of one length say. Raises ValueError without any; a tolerance that is not stated is 0.05 mm."""
+    """What readings of one length say; a tolerance that is not stated is 0.05 mm.
+
+    Raises ValueError without any, for one that is negative, and for a zero that is no length.
+    """
     if not readings_mm:
         raise ValueError("at least one reading")
+    for one in readings_mm:
+        if not 0 <= one < math.inf:
+            raise ValueError(f"{one:g} mm is no length: a caliper reads 0 or more")
+    if not math.isfinite(zero_mm):
+        raise ValueError(f"{zero_mm:g} mm is no zero of a caliper")
     count = len(readings_mm)
     assumed = count < 2
     usual = resolution_mm if repeatability_mm is None else repeatability_mm
@@ -126,6 +153,8 @@ def measured(
         repeatability_mm=spread,
         assumed=assumed,
         in_doubt=score is not None and abs(score) > IN_DOUBT,
+        slips=slips_in(readings_mm, resolution_mm=resolution_mm, error_mm=error_mm, mark_mm=mark_mm),
+        other_length=nominal_mm is not None and abs(mean - nominal_mm) > _OTHER_LENGTH * nominal_mm,
     )
 
 

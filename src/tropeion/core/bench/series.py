@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tropeion.core import written
 from tropeion.core.records.series import ReadingSeries, Source
 from tropeion.core.working import tidy
 
@@ -93,6 +94,7 @@ class SeriesReport:
     parts: tuple[Part, ...]
     wedge: Wedge | None
     wedge_says: str
+    slip_says: str
     pooled_mm: float | None
     pooled_uncertainty_mm: float | None
     apart: float | None
@@ -168,11 +170,13 @@ def series_report(
     mean = found.mean_mm if pooled is None or not agrees else pooled
     u = found.standard_uncertainty_mm if doubt is None or not agrees else doubt
     wedge, wedge_says = _wedge(quantity, taken, before)
+    slip_says = _slip_says(found, quantity, taken)
     return SeriesReport(
         measured=found,
         parts=_parts(found, quantity, taken),
         wedge=wedge,
         wedge_says=wedge_says,
+        slip_says=slip_says,
         pooled_mm=pooled if agrees else None,
         pooled_uncertainty_mm=doubt if agrees else None,
         apart=apart,
@@ -194,6 +198,17 @@ def _measured(quantity: Quantity, taken: Taken) -> Measured:
         nominal_mm=quantity.nominal_mm,
         tolerance_mm=quantity.tolerance_mm,
     )
+
+
+def _slip_says(found: Measured, quantity: Quantity, taken: Taken) -> str:
+    """Readings that stand apart from the others, and a mean that stands apart from what is stated."""
+    said = []
+    if found.slips:
+        named = written.listed([f"{taken.values_mm[place]:.2f} mm (no. {place + 1})" for place in found.slips])
+        said.append(f"{named}: likely a slip of the hand. Strike it out, or measure there again.")
+    if found.other_length and quantity.nominal_mm is not None:
+        said.append(f"Far from {quantity.nominal_mm:.2f} mm as stated: was it this length that was measured?")
+    return " ".join(said)
 
 
 def _parts(found: Measured, quantity: Quantity, taken: Taken) -> tuple[Part, ...]:

@@ -72,6 +72,8 @@ export function Result(props: Props) {
       {written.readings.length !== 1 && (
         <p>{`Between the least and the greatest reading: ${mm(report.measured.spread_mm)} mm.`}</p>
       )}
+      {report.slip_says && <p className="bench-slip">{report.slip_says}</p>}
+      {report.slip_says && <p className="bench-slip">{report.slip_says}</p>}
       {report.wedge_says && <p data-wedge>{report.wedge_says}</p>}
       {report.pooled_mm !== null && (
         <p data-pooled>
