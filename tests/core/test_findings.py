@@ -51,7 +51,7 @@ class Rig:
             the_body=body(**self.body),
             front=self.front,
             rear=self.rear,
-            protocols=LINK,
+            protocols=[*LINK, {"id": "other", "name": "Other"}],
         )
 
 
@@ -334,8 +334,16 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
         Rig(**WHOLE),
     ),
     "not_told": (
-        Rig(**{**WHOLE, "ring": {**WHOLE["ring"], "play_mm": None}}),
+        Rig(**{**WHOLE, "ring": {**WHOLE["ring"], "play_mm": None}, "rear": {**WHOLE["rear"], "play_mm": None}}),
         Rig(**WHOLE),
+    ),
+    "contradicted": (
+        Rig(ring={"evidence": [{"claim": "Passes the aperture on", "verdict": "contradicted", "source": "own"}]}),
+        Rig(ring={"evidence": [{"claim": "Passes the aperture on", "verdict": "confirmed", "source": "own"}]}),
+    ),
+    "foreign_contacts": (
+        Rig(lens={**ELECTRONIC, "protocol": "other"}, body={"mount": "front", **SPEAKS}, bare=True),
+        Rig(lens=ELECTRONIC, body={"mount": "front", **SPEAKS}, bare=True),
     ),
     "contacts_assumed": (
         Rig(lens={**ELECTRONIC, "protocol": None}, body={"mount": "front", **SPEAKS}, bare=True),

@@ -62,6 +62,8 @@ def test_the_terminal_names_them_and_asks_about_decimal_commas() -> None:
     assert b"25.18 mm (no. 2) is likely a slip" in run("bench", "readings", "--values", "25.80,25.18,25.81").stdout
     refused = run("bench", "readings", "--values", "25,80,25,81")
     assert (refused.returncode, b"Write 25.80,25.81" in refused.stderr) == (2, True)
-    assert json.loads(run("bench", "readings", "--values", "25,80;25,82", "--json").stdout)["mean_mm"] == pytest.approx(25.81)
+    assert json.loads(run("bench", "readings", "--values", "25,80;25,82", "--json").stdout)["mean_mm"] == pytest.approx(
+        25.81
+    )
     for bad in (["--values=-3"], ["--values", "25.8", "--zero", "inf"]):
         assert run("bench", "readings", *bad).returncode == 2

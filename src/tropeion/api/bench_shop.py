@@ -31,7 +31,8 @@ _KINDS: tuple[JoinedKind, ...] = ("adapters", "lenses", "bodies")
 
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
-Length = Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
+# From seat to shoulder; negative where the barrel stands inside the mount.
+Length = Annotated[float, Field(ge=-200, le=1000, allow_inf_nan=False)]
 Positive = Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)]
 
 

@@ -272,5 +272,6 @@ def run_thread(options: argparse.Namespace) -> int:
     print(f"pitch {found.pitch_mm:.3f} mm ± {found.pitch_uncertainty_mm:.3f}")
     for one in found.candidates:
         binds = "" if one.turns is None or one.score > 0.05 else f", binds after {one.turns:.1f} turns: never force it"
+        binds = binds if one.starts else ", another diameter: it does not start, or wobbles"
         print(f"  {one.name} ({one.diameter_mm:g} × {one.pitch_mm:g}): {one.score:.2g}{binds}")
     return 0

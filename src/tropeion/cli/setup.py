@@ -74,7 +74,12 @@ def _print(found: SetUp) -> None:
         print(f"  joint at {names[joint.joint]}: {moment}{rating}{': too much, support it' if joint.over else ''}")
     for id_ in balance.assumed:
         print(f"  assumed: where {names[id_]} has its weight or foot")
+    untried = [pair for pair in found.pairs if pair.verdict == "untried"]
+    if untried:
+        print(f"  {len(untried)} {'pair' if len(untried) == 1 else 'pairs'} of pieces nobody has tried together")
     for pair in found.pairs:
+        if pair.verdict == "untried":
+            continue
         said = f": {pair.says}" if pair.says else ""
         print(f"  {names[pair.a]} with {names[pair.b]}: {pair.verdict}{said}")
 

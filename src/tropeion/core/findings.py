@@ -125,6 +125,8 @@ Code = Literal[
     "crop_factor_unchanged",
     "not_assessed",
     "not_told",
+    "contradicted",
+    "foreign_contacts",
 ]
 
 GRADES: Final[tuple[Grade, ...]] = get_args(Grade)

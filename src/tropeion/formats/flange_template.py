@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 from xml.sax.saxutils import escape
 
-from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.mounts import FlangeCode, Mount
 from tropeion.core.joints.flange_code import Field, fields_of
 
 __all__ = ["BAR_MM", "template_svg"]
@@ -32,7 +32,8 @@ def template_svg(mount: Mount, digits: str) -> bytes:
     edge = code.radius_mm + code.height_mm / 2
     outer = edge + _RIM if mount.outer_mm is None else max(mount.outer_mm / 2, edge)
     inner = min((mount.throat_mm or 2 * code.radius_mm) / 2, code.radius_mm - code.height_mm / 2 - 1)
-    width = max(2 * outer, BAR_MM) + 2 * _MARGIN
+    words = _captions(mount, code, digits)
+    width = max(2 * outer, BAR_MM, max(len(one) for one in words) * _SIGN_MM) + 2 * _MARGIN
     height = 2 * outer + 2 * _MARGIN + _FOOT
     x, y = width / 2, outer + _MARGIN
     parts = [
@@ -50,17 +51,24 @@ def template_svg(mount: Mount, digits: str) -> bytes:
         f'viewBox="0 0 {width:g} {height:g}" fill="none" stroke="#000" stroke-width="0.2" '
         f'font-family="sans-serif" font-size="2.6">'
     )
-    size = f"{code.width_mm:g} × {code.height_mm:g} mm"
-    words = [
-        f"{mount.name} {digits}, flange seen from behind, index mark up",
-        f"dark: darken, light: leave bright; {code.fields} fields of {size}",
-        f"in the groove of {2 * code.radius_mm:g} mm; first {code.start_deg:g}° clockwise from the mark",
-    ]
     lines = [
         f'<text x="{width / 2:g}" y="{height - 10 + 4 * number:g}" text-anchor="middle" {_INK}>{escape(line)}</text>'
         for number, line in enumerate(words)
     ]
     return "\n".join([head, f"<title>{title}</title>", *parts, *lines, "</svg>"]).encode()
+
+
+# How much of a line a sign takes, in mm, at the size in which captions are written.
+_SIGN_MM = 1.45
+
+
+def _captions(mount: Mount, code: FlangeCode, digits: str) -> list[str]:
+    size = f"{code.width_mm:g} × {code.height_mm:g} mm"
+    return [
+        f"{mount.name} {digits}, flange seen from behind, index mark up",
+        f"dark: darken, light: leave bright; {code.fields} fields of {size}",
+        f"in the groove of {2 * code.radius_mm:g} mm; first {code.start_deg:g}° clockwise from the mark",
+    ]
 
 
 _INK = 'fill="#000" stroke="none"'

@@ -118,7 +118,10 @@ export function shortened(name: string, room_em: number): string {
 }
 
 /** From which mark of the ring infinity is sharp. */
-export const sharpFrom = (end: { infinity: { reached: boolean | null }; from_mark: number | null }): string => {
+export const sharpFrom = (end: {
+  infinity: { reached: boolean | null };
+  from_mark: number | null;
+}): string => {
   if (end.from_mark !== null) return fNumber(end.from_mark);
   return end.infinity.reached === null ? "unknown" : "never";
 };

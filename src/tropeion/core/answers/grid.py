@@ -9,7 +9,9 @@ from typing import Literal
 from tropeion.core.findings import Code, Grade
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.usual import taken_for
 from tropeion.core.gear.world import World, compile_world
+from tropeion.core.joints.contacts import signal_of, tells_nothing_of_its_zoom
 from tropeion.core.optics.stack import stack_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import codes_of
@@ -111,7 +113,7 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
                 or since.now[pair] is not now[pair]
                 or since.could[pair] is not could[pair]
             ):
-                known = _cell((lens, body), now, could, world)
+                known = _cell((lens, body), now, could, world, practice)
             cells[pair] = known
     rows, columns = _ends(world, lenses, bodies, cells, 0), _ends(world, bodies, lenses, cells, 1)
     return Grid(GridReport(rows, columns, tuple(cells.values())), world, held, practice, could, now, cells)
@@ -127,15 +129,25 @@ def _at_hand(world: World, like: World | None) -> World:
     return compile_world(world.gear.model_copy(update={"adapters": held, "rigs": ()}), like)
 
 
-def _cell(ends: tuple[Lens, Body], now: Standings, could: Standings, world: World) -> Cell:
+def _cell(ends: tuple[Lens, Body], now: Standings, could: Standings, world: World, practice: Practice) -> Cell:
     lens, body = ends
     here, there = now[lens.id, body.id], could[lens.id, body.id]
     used = here if here.standing.works else there
+    fits = [one.standing.works and not _avoided(world, ends, one, practice) for one in (here, there)]
     cautions: tuple[Code, ...] = ()
     if used.standing.works and used.by is not None:
         cautions = codes_of(stack_of(world, lens, [world.adapters[id_] for id_ in used.by], body))
     now_, then = here.standing, there.standing
-    return Cell(lens.id, body.id, now_.grade, then.grade, now_.works, then.works, cautions)
+    return Cell(lens.id, body.id, now_.grade, then.grade, fits[0], fits[1], cautions)
+
+
+def _avoided(world: World, ends: tuple[Lens, Body], best: Best, practice: Practice) -> bool:
+    """Whether it stands by a zoom that the body knows nothing of, where these are avoided: a plan refuses it too."""
+    lens, body = ends
+    if practice.zooms != "avoid" or not lens.is_zoom or not best.by:
+        return False
+    lens, chain = taken_for(world, lens), [world.adapters[id_] for id_ in best.by]
+    return tells_nothing_of_its_zoom(lens, chain, signal_of(world, lens, chain, body))
 
 
 def _ends(

@@ -16,7 +16,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.routes.grades import Standing, best_standings
 from tropeion.core.written import millimetres
 
-from .labels import Doubt, Label, read_label
+from .labels import ROUNDED_MM, Doubt, Label, read_label
 
 __all__ = ["KnownPiece", "LabelEnd", "LabelReport", "Served", "label_report"]
 
@@ -127,14 +127,10 @@ def label_report(world: World, text: str, practice: Practice) -> LabelReport:
     )
 
 
-# A length that is rounded on a label is right to this much.
-_ROUNDED_MM = 0.15
-
-
 def _length_doubt(label: Label, room: float | None) -> tuple[Doubt, ...]:
     """A plain ring is as long as the room between its ends."""
     length = label.length_mm
-    if length is None or room is None or label.glass is not None or abs(length - room) <= _ROUNDED_MM:
+    if length is None or room is None or label.glass is not None or abs(length - room) <= ROUNDED_MM:
         return ()
     kind = "longer: for close-up" if length > room else "shorter: it focuses past infinity, or not at all"
     text = (

@@ -96,8 +96,8 @@ _THREAD = re.compile(r"(?<![a-z0-9.])m?\s?(\d{2,3}(?:[.,]\d+)?)\s*x\s*(\d(?:[.,]
 _DIAMETER = re.compile(r"(?<![a-z0-9.])m\s?(\d{2,3})(?![\d.]*\s*x)(?![a-z0-9])")
 # What is said behind a name that several systems bear.
 _KINDS_BEHIND: Final[dict[str, re.Pattern[str]]] = {
-    "rangefinder": re.compile(r"\s*\(?\s*(?:rf|rangefinder)\b\)?"),
-    "projection": re.compile(r"\s*\(?\s*(?:pr|projection|projector)\b\)?"),
+    "rangefinder": re.compile(r"[\s-]*\(?\s*(?:rf|rangefinder)\b\)?"),
+    "projection": re.compile(r"[\s-]*\(?\s*(?:pr|projection|projector)\b\)?"),
 }
 _TUBE = re.compile(r"\b(?:extension|tubes?|macro ring)\b")
 _CODE = re.compile(r"(?<![A-Za-z0-9])[A-Z][A-Z0-9]{1,4}(?![A-Za-z0-9])")
@@ -170,7 +170,9 @@ def read_label(world: World, text: str) -> Label:
         label = _alone(world, distinct[0], folded)
         doubts += _strangers(text, mentions)
     else:
-        label = _pair(world, distinct[0], distinct[1], folded)
+        told = _beside(text, folded, mentions)
+        length = told.length_mm if told.glass is None else None
+        label = _pair(world, distinct[0], distinct[1], folded, length)
     for mention in distinct:
         doubts += _doubts_of(world, mention)
     beside = _beside(text, folded, mentions)
@@ -289,7 +291,9 @@ def _hear_kinds(world: World, found: list[_Mention], folded: str) -> None:
             after = behind.match(folded, mention.end)
             kept = {id_: w for id_, w in mention.mounts.items() if world.mounts[id_].lens_kind_or_usual == lens_kind}
             if after and kept:
-                mention.mounts, mention.end = kept, after.end()
+                # Named by its system and its kind, it is named in full.
+                mention.mounts = dict.fromkeys(kept, 1.0) if len(kept) == 1 else kept
+                mention.end = after.end()
 
 
 def _threaded(mounts: Sequence[Mount], diameter_mm: float, pitch_mm: float | None) -> dict[str, float]:
@@ -380,7 +384,7 @@ def _between(first: _Mention, second: _Mention, folded: str) -> float:
     return _WEAK if re.search(r"\bfor\b", text) else _ORDER
 
 
-def _pair(world: World, first: _Mention, second: _Mention, folded: str) -> Label:
+def _pair(world: World, first: _Mention, second: _Mention, folded: str, length_mm: float | None) -> Label:
     told = first.evidence - second.evidence
     order = _between(first, second, folded)
     # Nouns outrank signs: where both ends have theirs, the order in which they come says little.
@@ -391,6 +395,7 @@ def _pair(world: World, first: _Mention, second: _Mention, folded: str) -> Label
         quality = math.log(weight * also)
         for lens, body, sign in ((one, other, 1.0), (other, one, -1.0)):
             score = quality + sign * (told + order) / 2 + roomy * _room(world, lens, body)
+            score += _FITS if length_mm is not None and fits_length(world, lens, body, length_mm) else 0.0
             readings[lens, body] = max(score, readings.get((lens, body), -math.inf))
     total = sum(math.exp(score) for score in readings.values())
     sure = min(max(first.mounts.values()), max(second.mounts.values()))
@@ -404,6 +409,17 @@ def _pair(world: World, first: _Mention, second: _Mention, folded: str) -> Label
             Doubt("ends_may_be_swapped", "Which end is which is not sure: compare the seats with what you own.")
         )
     return Label(lens_side, body_side, tuple(doubts))
+
+
+# A length that is just that of a ring between two mounts is no accident; it is rounded, on a label, to so much.
+_FITS = 4.0
+ROUNDED_MM = 0.15
+
+
+def fits_length(world: World, lens: str, body: str, length_mm: float) -> bool:
+    """Whether a length on a label is that of a plain ring from one mount to another."""
+    room = world.mounts[lens].register_mm - world.mounts[body].register_mm
+    return abs(length_mm - room) <= ROUNDED_MM
 
 
 def _room(world: World, lens: str, body: str) -> float:

@@ -18,7 +18,7 @@ from .rig_on_bench import RigOnBench
 __all__ = ["FRAMES", "CauseReport", "Frame", "Leaf", "cause_report", "cause_title"]
 
 Cause = Literal[
-    "missed_focus", "curvature", "soft_corners", "shift_of_focus", "wedge_body", "wedge_ring", "play", "lens"
+    "missed_focus", "curvature", "soft_corners", "shift_of_focus", "wedge_body", "wedge_ring", "play", "lens", "notch"
 ]
 
 
@@ -53,6 +53,7 @@ FRAMES: Final[Mapping[str, Frame]] = {
                 Look("edges_soft", "middle sharp, both edges soft", "at_edge"),
                 Look("middle_soft", "edges sharp, middle soft", "refocused_middle"),
                 Look("side_soft", "one side soft", "at_side"),
+                Look("turned", "all sharp, and squeezed or shifted the wrong way", "notch"),
             ),
         ),
         Frame(
@@ -134,6 +135,10 @@ _LEAVES: Final[Mapping[Cause, tuple[str, str]]] = {
     "play": (
         "The lens tips in its seat",
         "Support the lens by its own foot; a locking ring, or a joint with less play.",
+    ),
+    "notch": (
+        "The lens sits in another notch",
+        "Take it off and seat it one notch on; then look at something round, or at the mark of its shift.",
     ),
     "lens": ("The lens itself is decentred or soft", "A qualified repairer, with the frames as evidence."),
 }
@@ -239,6 +244,10 @@ def _evidence(rig: RigOnBench, spreads: Mapping[str, float]) -> dict[Cause, str]
         )
     elif stack.placed:
         found["wedge_ring"] = "No ring of this rig was measured at several places yet: four readings would tell."
+    ways = max(joint.takes.positions for joint in stack.joints)
+    found["notch"] = (
+        f"A mount of this rig takes it in {ways} ways." if ways > 1 else "Its mounts take it in one way alone."
+    )
     angle = rig.rig.body.max_ray_angle_deg
     if rig.rig.lens.exit_pupil_mm is not None:
         height = math.hypot(rig.rig.mode.width_mm, rig.rig.mode.height_mm) / 2

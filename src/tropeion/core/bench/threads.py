@@ -49,7 +49,8 @@ class Candidate:
     """A thread of the collection: ``score`` is 1 where diameter and pitch are just what one would expect, and every
     part that was tried did what it should; ``share`` is its probability among those of the collection.
 
-    ``turns`` is after how many the two pitches bind; None where they do not.
+    ``turns`` is after how many the two pitches bind, None where they are one; it ``starts`` only where the
+    diameters are of one size.
     """
 
     mount: str
@@ -59,6 +60,7 @@ class Candidate:
     score: float
     turns: float | None
     share: float = 0.0
+    starts: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,8 +112,10 @@ def which_thread(
         score = math.exp(-(off[0] ** 2 + off[1] ** 2) / 2)
         for part in tried:
             score *= _likelihood(thread, threads[part.mount], part, side) / _AS_EXPECTED
+        # What is another size does not start, or wobbles: it never comes to bind.
+        starts = abs(off[0]) * DIAMETER_DOUBT_MM <= _ONE_SIZE_MM
         turns = turns_to_bind(pitch, thread.pitch_mm)
-        found.append(Candidate(mount.id, mount.name, thread.diameter_mm, thread.pitch_mm, score, turns))
+        found.append(Candidate(mount.id, mount.name, thread.diameter_mm, thread.pitch_mm, score, turns, starts=starts))
     total = math.fsum(one.score for one in found)
     shared = [replace(one, share=one.score / total if total else 0.0) for one in found]
     ranked = tuple(sorted(shared, key=lambda one: (-one.score, one.mount)))

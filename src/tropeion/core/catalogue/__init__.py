@@ -28,8 +28,10 @@ from .functions import (
     zoom_needs_entries,
 )
 from .handling import (
+    contradicted,
     crop_counted_once,
     crop_factor_unchanged,
+    foreign_contacts,
     glass_avoided,
     load_exceeded,
     no_desqueeze,
@@ -119,6 +121,7 @@ __all__ = [
     "closest_focus_needs_magnification",
     "closest_focus_unknown",
     "contacts_assumed",
+    "contradicted",
     "conversion_unstated",
     "converted_at_home",
     "converted_by_maker",
@@ -146,6 +149,7 @@ __all__ = [
     "focus_travel_too_short",
     "focus_travel_unknown",
     "focus_without_power",
+    "foreign_contacts",
     "generation_open",
     "generation_unknown",
     "generations_unruled",

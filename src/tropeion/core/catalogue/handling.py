@@ -5,8 +5,10 @@ from __future__ import annotations
 from tropeion.core.findings import remark
 
 __all__ = [
+    "contradicted",
     "crop_counted_once",
     "crop_factor_unchanged",
+    "foreign_contacts",
     "glass_avoided",
     "load_exceeded",
     "no_desqueeze",
@@ -163,6 +165,21 @@ def tolerance_assumed(*, pieces: str) -> None: ...
     "Not assessed, because it is not stated: {missing}.",
 )
 def not_assessed(*, missing: str) -> None: ...
+
+
+@remark(
+    "caution",
+    "Stated of {pieces}, and found otherwise by {by}: {claim}.",
+)
+def contradicted(*, pieces: str, claim: str, by: str) -> None: ...
+
+
+@remark(
+    "caution",
+    "The contacts of {front} and of {rear} touch, and do not speak one language: power may come where none is wanted. "
+    "Keep it off until somebody who knows both says that it is safe.",
+)
+def foreign_contacts(*, front: str, rear: str) -> None: ...
 
 
 @remark(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal, cast, get_args
 
@@ -98,6 +98,31 @@ def signal_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body)
     if broken is not None:
         return Signal(broken, dict.fromkeys(_all_of(lens), ("none", broken)), frozenset())
     return Signal(None, carried, world.protocols[lens.protocol].powered if lens.protocol else frozenset())
+
+
+def tells_nothing_of_its_zoom(lens: Lens, adapters: Sequence[Adapter], signal: Signal) -> bool:
+    """A zoom through a ring whose body does not know where it stands."""
+    return lens.is_zoom and bool(adapters) and signal.broken_at is not None
+
+
+def foreign_joints(
+    world: World, lens: Lens, adapters: Sequence[Adapter], body: Body
+) -> Iterator[tuple[Lens | Adapter, Adapter | Body]]:
+    """Where contacts of two pieces touch that do not understand each other; powered ones may do harm."""
+    front: Lens | Adapter = lens
+    spoken = lens.protocol
+    for adapter in adapters:
+        if adapter.link not in {"pass", "translate"}:
+            spoken = None
+        else:
+            heard = adapter.from_protocol
+            if spoken is not None and heard is not None and not world.speaks(heard, spoken):
+                yield front, adapter
+                spoken = None
+            spoken = adapter.to_protocol if adapter.link == "translate" else spoken
+        front = adapter
+    if spoken is not None and body.protocols and not any(world.speaks(host, spoken) for host in body.protocols):
+        yield front, body
 
 
 def wire_ends_at(lens: Lens, adapters: Sequence[Adapter], body: Body, signal: Signal) -> str | None:
@@ -409,6 +434,9 @@ def _exposure(judge: _Judge) -> list[FunctionLeft]:
     if judge.metering in {"open", "stop_down", "none"}:
         states: dict[Metering, FunctionState] = {"open": "full", "stop_down": "by_hand", "none": "lost"}
         state, link = states[judge.metering], None if judge.metering == "open" else judge.lens.id
+    elif judge.lens.aperture == "none":
+        # There is no aperture that the body could set: time alone is left.
+        state, link = "by_hand", judge.lens.id
     elif iris.state in {"full", "slow"}:
         state, link = "full", None
     else:

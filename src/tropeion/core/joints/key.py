@@ -432,7 +432,7 @@ def _verdict(mount: Mount, lens: _Possible, body: frozenset[str]) -> Verdict:
         lens.build.label,
         lens.probability,
         worst.effect if worst else "nothing_known",
-        " ".join(rule.text for rule in rules) or "Nothing is stated of this combination.",
+        " ".join(dict.fromkeys(rule.text for rule in rules)) or "Nothing is stated of this combination.",
         worst.action if worst else None,
     )
 

@@ -260,9 +260,13 @@ class Play:
 
 
 def plays_of(stack: Stack) -> list[float | None]:
-    """The play of each joint, lens first: that of the piece in front, none where the joint locks."""
+    """The play of each joint, lens first: that of the piece in front, none where the joint locks.
+
+    Where nobody stated it of a ring, it is what the mount behind it has by itself.
+    """
     own = [stack.lens_mount.play_mm, *(adapter.play_mm for adapter in stack.adapters)]
-    return [0.0 if joint.locks else play for joint, play in zip(stack.joints, own, strict=True)]
+    found = zip(stack.joints, own, strict=True)
+    return [0.0 if joint.locks else joint.takes.play_mm if play is None else play for joint, play in found]
 
 
 def _sensitivities(stack: Stack) -> list[float]:

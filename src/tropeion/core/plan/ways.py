@@ -13,7 +13,7 @@ from tropeion.core.gear.changed import changed_id
 from tropeion.core.gear.items import SwappableMount
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
-from tropeion.core.joints.contacts import FunctionName
+from tropeion.core.joints.contacts import FunctionName, tells_nothing_of_its_zoom
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.rig.judgement import Assessment, assess
@@ -89,8 +89,7 @@ def meets(assessed: Assessment, demand: Demand, practice: Practice, *, full_spee
     if demand.probability and chance_of(assessed) < demand.probability:
         return False
     rig = assessed.rig
-    unknown_zoom = rig.lens.is_zoom and bool(rig.adapters) and rig.signal.broken_at is not None
-    return not (unknown_zoom and practice.zooms == "avoid")
+    return practice.zooms != "avoid" or not tells_nothing_of_its_zoom(rig.lens, rig.adapters, rig.signal)
 
 
 @dataclass(slots=True)

@@ -112,6 +112,8 @@ def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
     for adapter in adapters:
         if adapter.firmware and adapter.link in {"pass", "translate"} and signal.broken_at is None:
             found.append(catalogue.firmware_matters(adapter.id, name=adapter.name, firmware=adapter.firmware))
+    for front, rear in contacts.foreign_joints(rig.world, lens, adapters, body):
+        found.append(catalogue.foreign_contacts(rear.id, front=front.name, rear=rear.name))
     unknown = signal.broken_at is not None
     if unknown and body.kind == "digital":
         if body.bare_release == "never" and not chipped:

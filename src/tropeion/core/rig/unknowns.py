@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from tropeion.core import catalogue, written
 from tropeion.core.findings import Remark
 from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.evidence import evidence_on
 from tropeion.core.gear.usual import taken_of
 from tropeion.core.joints.mechanics import Load, clearance_unknowns, is_at_home, plays_of
 
@@ -46,10 +47,22 @@ def unknowns_of(rig: Assembly, loads: Sequence[Load]) -> list[Remark]:
     missing = [*_of_the_load(rig, loads), *_of_the_light(rig), *_of_the_rear(rig)]
     untold = [*_of_the_play(rig), *_of_the_rays(rig), *_before_the_sensor(rig)]
     return [
+        *contradictions(rig),
         *([catalogue.tolerance_assumed(None, pieces=written.listed(assumed))] if assumed else []),
         *([catalogue.not_assessed(None, missing="; ".join(missing))] if missing else []),
         *([catalogue.not_told(None, missing="; ".join(untold))] if untold else []),
     ]
+
+
+def contradictions(rig: Assembly) -> Iterator[Remark]:
+    """What somebody found otherwise than it is stated, of these pieces alone or together."""
+    ids = [rig.lens.id, *(one.id for one in rig.adapters), rig.body.id]
+    for one in evidence_on(rig.world, ids).testimonies:
+        if one.evidence.verdict == "contradicted":
+            by = {"own": "you", "maker": "its maker", "shop": "a shop", "review": "a review"}[one.evidence.source]
+            day = f", {one.evidence.on}" if one.evidence.on else ""
+            claim = one.evidence.claim.rstrip(".")
+            yield catalogue.contradicted(one.item, pieces=written.listed(one.about), claim=claim, by=f"{by}{day}")
 
 
 def _tolerances(rig: Assembly) -> Iterator[str]:

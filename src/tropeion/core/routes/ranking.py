@@ -10,6 +10,7 @@ import numpy as np
 from tropeion.core import findings, written
 from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
+from tropeion.core.joints.contacts import tells_nothing_of_its_zoom
 from tropeion.core.joints.mechanics import plays_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import losses_stops, price_of, to_buy
@@ -87,7 +88,7 @@ def merit_of(assessed: Assessment) -> Merit:
         correcting=any(adapter.optics == "correcting" for adapter in adapters),
         spoken=any(adapter.link != "none" for adapter in adapters),
         slow=bool(assessed.slow),
-        zoom_unknown=rig.lens.is_zoom and bool(adapters) and rig.signal.broken_at is not None,
+        zoom_unknown=tells_nothing_of_its_zoom(rig.lens, adapters, rig.signal),
         unsure=assessed.unsure,
         trap=len(adapters) == 1 and any(one.is_trap for one in rig.stack.joints),
         makeshift=rig.chain.lens_error_mm + rig.chain.helicoid_mm / rig.chain.magnification**2 < -_MAKESHIFT_MM,

@@ -46,7 +46,11 @@ def together_of(world: World, stack: Stack, accessories: Sequence[Accessory]) ->
     for number, one in enumerate(accessories):
         for other in (*rig, *accessories[number + 1 :]):
             found.append(_judged(world, stack, one, other))
-    return tuple(found)
+    # What clashes comes first; what nobody tried buries nothing.
+    return tuple(sorted(found, key=lambda pair: _WORST_FIRST.index(pair.verdict)))
+
+
+_WORST_FIRST: Final[tuple[Verdict, ...]] = ("fails", "fixed", "with_part", "works", "untried")
 
 
 def _judged(world: World, stack: Stack, one: Accessory, other: Piece) -> Together:

@@ -7,6 +7,8 @@ interface Props {
   pitchMm: number;
   otherMm: number;
   turns: number | null;
+  /** Whether the diameters are of one size, so that it goes on at all. */
+  starts: boolean;
   label: string;
   otherLabel: string;
 }
@@ -15,8 +17,9 @@ const LONG_MM = 12;
 
 /** Two threads with their flanks in each other: where pitches differ, the crests climb until they bind. */
 export function ThreadSheet(props: Props) {
-  const { turns, label, otherLabel } = props;
-  const told = turns === null ? `${label} and ${otherLabel} go together` : `${label} binds in ${otherLabel}`;
+  const { turns, starts, label, otherLabel } = props;
+  const goes = turns === null ? `${label} and ${otherLabel} go together` : `${label} binds in ${otherLabel}`;
+  const told = starts ? goes : `${label} does not start in ${otherLabel}, or wobbles`;
   return (
     <Fitted className="thread-sheet" label={told} height={() => 176}>
       {(width, height) => <Flanks {...props} width={width} height={height} />}
@@ -26,7 +29,7 @@ export function ThreadSheet(props: Props) {
 
 type FlanksProps = Props & { width: number; height: number };
 
-function Flanks({ pitchMm, otherMm, turns, label, otherLabel, width, height }: FlanksProps) {
+function Flanks({ pitchMm, otherMm, turns, starts, label, otherLabel, width, height }: FlanksProps) {
   const scale = Math.max(1, (width - 40) / LONG_MM);
   const bind = turns === null ? null : turns * pitchMm;
   const flank = (pitch: number, up: boolean) => {
@@ -48,7 +51,7 @@ function Flanks({ pitchMm, otherMm, turns, label, otherLabel, width, height }: F
     <>
       <path className="thread-female" d={flank(otherMm, false)} data-pitch={otherMm} />
       <path className="thread-male" d={flank(pitchMm, true)} data-pitch={pitchMm} />
-      {bind !== null && bind < LONG_MM && (
+      {bind !== null && bind < LONG_MM && starts && (
         <>
           <rect className="thread-bind" x={20 + bind * scale} y={34} width={3} height={height - 68} />
           <text className="clash-caption" x={28 + bind * scale} y={48}>

@@ -8,6 +8,7 @@ const H = 84;
 /** Where each answer is soft, over the picture: from 0 (left, top) to 1. */
 const SOFT: Record<string, (x: number, y: number) => boolean> = {
   all_soft: () => true,
+  turned: () => false,
   none_sharp: () => true,
   middle_still_soft: (x) => Math.abs(x - 0.5) < 0.24,
   edges_soft: (x) => Math.abs(x - 0.5) > 0.27,

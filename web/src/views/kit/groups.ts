@@ -132,7 +132,10 @@ export const GROUPS: Record<Kind, Group[]> = {
       fields: ["lens_mount", "body_mount", "length_mm", "tolerance_mm", "optics", "link"],
     },
     { title: "Kept as", open: true, fields: ["name", "owned", "borrowed", "price", "aliases", "notes"] },
-    { title: "Measured", fields: ["measured_length_mm", "measured_tolerance_mm", "measured_on", "length_from"] },
+    {
+      title: "Measured",
+      fields: ["measured_length_mm", "measured_tolerance_mm", "measured_on", "length_from"],
+    },
     {
       title: "Glass",
       fields: [

@@ -81,7 +81,8 @@ function NewTry({ onTry }: { onTry: (one: TryWritten) => void }) {
   const [saw, setSaw] = useState<TryWritten["saw"]>("sharp");
   const [away, setAway] = useState("");
   const [mmLong, metres] = [numberIn(length), numberIn(away)];
-  const whole = mmLong !== null && mmLong >= 0 && mmLong <= 1000 && (saw !== "near" || (metres ?? 0) > 0);
+  const within = mmLong === null || (mmLong >= -200 && mmLong <= 1000);
+  const whole = mmLong !== null && within && (saw !== "near" || (metres ?? 0) > 0);
   return (
     <form
       className="bench-actions"
@@ -101,7 +102,13 @@ function NewTry({ onTry }: { onTry: (one: TryWritten) => void }) {
           value={length}
           onChange={(event) => setLength(event.target.value)}
           data-field="length"
+          aria-invalid={!within}
         />
+        <small>
+          {within
+            ? "negative where the barrel stands inside the mount"
+            : "from −200 mm (inside the mount) to 1000 mm"}
+        </small>
       </label>
       <span className="toggles" role="group" aria-label="What was seen">
         {SAW.map(([one, label]) => (
