@@ -61,9 +61,7 @@ export default function Threads() {
             turns={
               shown.turns !== null && Math.abs(shown.pitch_mm - report.pitch_mm) > 0.02 ? shown.turns : null
             }
-            starts={
-              shown.starts !== null && Math.abs(shown.pitch_mm - report.pitch_mm) > 0.02 ? shown.starts : null
-            }
+            starts={shown.starts}
             label={`what was measured, ${mm(report.pitch_mm)} mm a turn`}
             otherLabel={`${shown.name}, ${mm(shown.diameter_mm, 1)} × ${mm(shown.pitch_mm)}`}
           />
