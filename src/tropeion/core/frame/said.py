@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Iterator
+
 from tropeion.core import findings, written
 from tropeion.core.gear.adapters import Adapter
-from tropeion.core.optics import register
+from tropeion.core.optics import coverage, register
 from tropeion.core.optics.defocus import infinity_blur_mm
 from tropeion.core.rig.assembly import Assembly
 from tropeion.core.words import capital, word
+from tropeion.core.working import tidy
 
 from .report import Caption
 from .setup import Setup
@@ -52,10 +56,25 @@ def caption_of(setup: Setup) -> Caption:
         assumed.append("Nothing in this rig tilts: it is drawn as if the lens could.")
     if setup.shift_set_mm != (0.0, 0.0) and not setup.shifting:
         assumed.append("Nothing in this rig shifts: it is drawn as if the lens could.")
+    known += _beyond(setup)
     left_out = ["Aberrations, flare and diffraction are left out; the lens is taken as thin."]
     if setup.rig.lens.squeeze != 1:
         left_out.append("Blur discs are drawn round; this lens makes them oval.")
     return Caption(tuple(known), tuple(assumed), tuple(left_out))
+
+
+def _beyond(setup: Setup) -> Iterator[str]:
+    """A shift that goes farther than the mechanism, or than the circle."""
+    across, up = setup.shift_set_mm
+    if (across, up) == (0.0, 0.0):
+        return
+    said, far = f"A shift of {across:g} × {up:g} mm at the sensor", math.hypot(across, up)
+    room = setup.shift_reach_mm
+    if setup.shifting and tidy(far - room) > 0:
+        yield f"{said} is more than this rig can do: {room:.1f} mm."
+    circle = setup.rig.image_circle_mm
+    if circle is not None and not coverage.covers_shift(circle, setup.width_mm, setup.height_mm, (across, up)):
+        yield f"{said} leaves the {word('image_circle')}: corners are dark."
 
 
 def _light(setup: Setup, known: list[str], assumed: list[str]) -> None:
