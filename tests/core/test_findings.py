@@ -93,6 +93,9 @@ WHOLE: dict[str, Any] = {
 }
 
 
+SPOKEN_GENERATION: Change = {"id": "late", "label": "IV", "protocol": "speech"}
+
+
 def screw(pitch: float, rear_pitch: float) -> Rig:
     def side(name: float) -> Change:
         return {
@@ -336,6 +339,14 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
     "not_told": (
         Rig(**{**WHOLE, "ring": {**WHOLE["ring"], "play_mm": None}, "rear": {**WHOLE["rear"], "play_mm": None}}),
         Rig(**WHOLE),
+    ),
+    "contacts_unknown": (
+        bare(None, "old", {**PARTS, "generations": [{"id": "old", "label": "I"}, SPOKEN_GENERATION]}),
+        bare("old", "old", {**PARTS, "generations": [{"id": "old", "label": "I"}, SPOKEN_GENERATION]}),
+    ),
+    "drives_assumed": (
+        Rig(lens={"protocol": "speech", "focus": "ring"}),
+        Rig(lens={"protocol": "speech", "focus": "ring", "aperture": "ring"}),
     ),
     "contradicted": (
         Rig(ring={"evidence": [{"claim": "Passes the aperture on", "verdict": "contradicted", "source": "own"}]}),

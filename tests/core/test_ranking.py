@@ -37,6 +37,7 @@ FAIR = Merit(
     trap=False,
     makeshift=False,
     overloaded=False,
+    unassessed=0.0,
     alike=(50.0, 2.0),
     wants=(1.0,) * len(WANTS),
 )

@@ -84,6 +84,8 @@ Code = Literal[
     "lever_not_moved",
     "by_hand",
     "contacts_assumed",
+    "contacts_unknown",
+    "drives_assumed",
     "autofocus_slow",
     "extras_lost",
     "through_adapter",

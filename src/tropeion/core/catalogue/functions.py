@@ -10,7 +10,9 @@ __all__ = [
     "by_hand",
     "chip_reports_fixed_lens",
     "contacts_assumed",
+    "contacts_unknown",
     "crop_by_hand",
+    "drives_assumed",
     "extras_lost",
     "firmware_matters",
     "iris_behind_lens",
@@ -103,6 +105,25 @@ def through_adapter(*, functions: str) -> None: ...
     gives_up="contacts not stated",
 )
 def contacts_assumed(*, names: str) -> None: ...
+
+
+@verdict(
+    "caution",
+    "manual",
+    "Neither the generation nor the {word.protocol} of {piece} is stated, and {mount} is with contacts and without: "
+    "what of the lens works is not known. Look at its seat.",
+    headline="What of the lens works is not known: neither generation nor contacts of {piece} are stated.",
+    gives_up="contacts not known",
+)
+def contacts_unknown(*, piece: str, mount: str) -> None: ...
+
+
+@remark(
+    "caution",
+    "How {drives} of this lens is set is not stated, and it has contacts: a ring for it is assumed. Look whether it "
+    "has one.",
+)
+def drives_assumed(*, drives: str) -> None: ...
 
 
 @verdict(

@@ -13,13 +13,24 @@ from typing import TYPE_CHECKING, Final, Literal
 from tropeion.core.keeping import kept
 
 from .adapters import USUAL_TOLERANCE_MM as ADAPTER_TOLERANCE_MM
+from .bodies import Body
 from .lenses import Lens
 from .mounts import USUAL_TOLERANCE_MM as MOUNT_TOLERANCE_MM
 
 if TYPE_CHECKING:
     from .world import World
 
-__all__ = ["SHORTEST_LENS_MM", "USUAL", "Usual", "own_circle_mm", "taken_for", "taken_of", "usual_circle_mm"]
+__all__ = [
+    "SHORTEST_LENS_MM",
+    "USUAL",
+    "Usual",
+    "contacts_unknown",
+    "own_circle_mm",
+    "taken_body",
+    "taken_for",
+    "taken_of",
+    "usual_circle_mm",
+]
 
 # Where nobody says how long a lens is, no lens is shorter.
 SHORTEST_LENS_MM: Final = 18.0
@@ -49,6 +60,7 @@ USUAL: Final[tuple[Usual, ...]] = (
     Usual("lenses", "generation", rule="any of its mount's: the worst counts"),
     Usual("lenses", "features", rule="its generation's, of any where the mount was transplanted or changed"),
     Usual("lenses", "protocol", rule="its generation's; none where that says none"),
+    Usual("lenses", "measured_register_mm", rule="its mount's, as nominal"),
     Usual("lenses", "focus", rule="a ring; a motor where it offers autofocus, by wire on a mirrorless mount"),
     Usual("lenses", "aperture", rule="a ring; electronic where it offers the aperture"),
     Usual("lenses", "image_circle_mm", rule="the largest sensor of its mount's bodies", named="circle_unknown"),
@@ -62,7 +74,9 @@ USUAL: Final[tuple[Usual, ...]] = (
     Usual("lenses", "mass_g", named="not_assessed"),
     Usual("lenses", "centre_of_mass_mm", named="not_assessed"),
     Usual("bodies", "generation", rule="any of its mount's: the worst counts"),
+    Usual("bodies", "protocols", rule="its generation's; none where that says none", named="contacts_unknown"),
     Usual("bodies", "obstruction_mm", rule="a mirror before 0 mm on a reflex mount", named="clearance_unknown"),
+    Usual("adapters", "measured_length_mm", rule="its length, as stated"),
     Usual("adapters", "tolerance_mm", ADAPTER_TOLERANCE_MM),
     Usual("adapters", "lens_side_features", rule="may have a feeler, in comparing rings"),
     Usual("adapters", "bore_mm", named="not_assessed"),
@@ -78,6 +92,36 @@ def taken_for(world: World, lens: Lens) -> Lens:
     return lens.model_copy(update=update) if update else lens
 
 
+def taken_body(world: World, body: Body) -> Body:
+    """The body that a judgement takes it for: it speaks what its generation does, where nobody said what."""
+    spoken = _spoken_by(world, body)
+    return body if spoken is None or body.protocols else body.model_copy(update={"protocols": (spoken,)})
+
+
+def _spoken_by(world: World, item: Lens | Body) -> str | None:
+    generation = world.generations.get(item.generation or "")
+    return None if generation is None else generation.protocol
+
+
+def contacts_unknown(world: World, item: Lens | Body) -> bool:
+    """Whether a piece may have contacts or not: nobody said it, nor of which generation it is, and others have some.
+
+    Of a film body that says nothing none are expected.
+    """
+    spoken = item.protocol if isinstance(item, Lens) else item.protocols or item.kind == "film"
+    if item.mount is None or spoken or item.generation is not None:
+        return False
+    return any(one.protocol is not None for one in world.mounts[item.mount].generations) or (
+        isinstance(item, Body) and item.mount in _speaking(world)
+    )
+
+
+@kept(most=1)
+def _speaking(world: World) -> frozenset[str]:
+    """The mounts of which some lens has contacts."""
+    return frozenset(lens.mount for lens in world.gear.lenses if lens.mount is not None and lens.protocol is not None)
+
+
 def taken_of(world: World, lens: Lens) -> tuple[str, ...]:
     """The fields of a lens that are taken to be something else than the format's default."""
     return tuple(field for field, value in _drives(world, lens) if value not in {None, "ring"})
@@ -88,8 +132,7 @@ def _drives(world: World, lens: Lens) -> tuple[tuple[str, str | None], ...]:
     by_wire = mount is not None and mount.lens_kind_or_usual == "mirrorless"
     focus = "ring" if "autofocus" not in lens.offers else "by_wire" if by_wire else "motor"
     aperture = "electronic" if "aperture" in lens.offers else "ring"
-    generation = world.generations.get(lens.generation or "")
-    protocol = None if generation is None else generation.protocol
+    protocol = _spoken_by(world, lens)
     return (
         ("focus", None if lens.focus is not None else focus),
         ("aperture", None if lens.aperture is not None else aperture),

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.usual import own_circle_mm, taken_for
+from tropeion.core.gear.usual import own_circle_mm, taken_body, taken_for
 from tropeion.core.gear.world import World
 from tropeion.core.joints import contacts
 from tropeion.core.keeping import kept
@@ -54,6 +54,14 @@ class Assembly:
         return self.chain.worst_case_mm if self.practice.trust == "cautious" and self.adapters else 0.0
 
     @property
+    def drives_assumed(self) -> tuple[str, ...]:
+        """What of focus and aperture is taken to be set by a ring, of a lens with contacts of which nobody said so."""
+        said = self.world.lenses.get(self.lens.id, self.lens)
+        if self.lens.protocol is None:
+            return ()
+        return tuple(name for name in ("focus", "aperture") if getattr(said, name) is None)
+
+    @property
     def by_construction(self) -> bool:
         """Whether the length of a ring was taken from the room that it is to fill: it proves nothing of infinity."""
         return any(one.length_from == "gap" and one.measured_length_mm is None for one in self.adapters)
@@ -84,7 +92,7 @@ def build(
     world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice, calc: Calc
 ) -> Assembly:
     """Put a rig together, adapters from the lens to the body."""
-    lens = taken_for(world, lens)
+    lens, body = taken_for(world, lens), taken_body(world, body)
     stack = stack_of(world, lens, adapters, body)
     chain = register.chain_of(stack.lens_seat, [one.link for one in stack.placed], stack.body_seat, calc)
     circle, own_circle = None, own_circle_mm(world, lens)

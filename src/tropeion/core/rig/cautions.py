@@ -14,7 +14,7 @@ from .report import Route
 
 __all__ = ["MINDED", "Warned", "codes_of", "minded_in"]
 
-MINDED: Final[tuple[Code, ...]] = ("load_exceeded", "clearance_unknown")
+MINDED: Final[tuple[Code, ...]] = ("clearance_unknown", "load_exceeded")
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +29,7 @@ def codes_of(stack: Stack) -> tuple[Code, ...]:
     """The codes alone, without a judgement."""
     over = any(overloads(load) for load in loads_of(stack, PLAIN))
     blind = not is_at_home(stack) and bool(clearance_unknowns(stack))
-    return tuple(code for code, so in zip(MINDED, (over, blind), strict=True) if so)
+    return tuple(code for code, so in zip(MINDED, (blind, over), strict=True) if so)
 
 
 def minded_in(route: Route) -> tuple[Warned, ...]:

@@ -38,6 +38,9 @@ def _assumed(rig: Assembly, ends: Sequence[Focused]) -> Iterator[str]:
         yield from (f"adapters[{number}].{field}" for field in one.adapter.assumed)
     if stack.body_seat.assumed:
         yield "body.mount.tolerance_mm"
+    on = rig.world.bodies.get(rig.body.id, rig.body)
+    if rig.body.protocols != on.protocols:
+        yield "body.protocols"
     yield from (f"body.{field}" for field in rig.body.assumed)
 
 

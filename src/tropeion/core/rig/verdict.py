@@ -9,7 +9,7 @@ from tropeion.core import catalogue, findings, written
 from tropeion.core.findings import Finding
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
-from tropeion.core.gear.usual import usual_circle_mm
+from tropeion.core.gear.usual import contacts_unknown, usual_circle_mm
 from tropeion.core.joints import contacts
 from tropeion.core.optics import focus
 from tropeion.core.optics.coverage import Coverage
@@ -309,6 +309,14 @@ def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> l
         lacking = [one for one, told in ((lens, lens.protocol is not None), (body, bool(body.protocols))) if not told]
         names = written.listed([one.name for one in lacking])
         said.append(catalogue.contacts_assumed(lacking[0].id, names=names))
+    pieces = ((lens, rig.stack.lens_mount), (body, rig.stack.body_mount))
+    said += [
+        catalogue.contacts_unknown(one.id, piece=one.name, mount=mount.name)
+        for one, mount in pieces
+        if contacts_unknown(rig.world, one)
+    ]
+    if rig.drives_assumed:
+        said.append(catalogue.drives_assumed(lens.id, drives=written.listed(list(rig.drives_assumed))))
     if any(f.function == "autofocus" and f.state == "slow" for f in left):
         limit = next(f.link for f in left if f.function == "autofocus")
         said.append(catalogue.autofocus_slow(limit))

@@ -15,7 +15,7 @@ import numpy as np
 from tropeion.core.findings import rank
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.usual import own_circle_mm, taken_for
+from tropeion.core.gear.usual import own_circle_mm, taken_body, taken_for
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints.mechanics import CLEARANCE_MM, is_obstructed
 from tropeion.core.keeping import kept
@@ -71,7 +71,7 @@ class Prospect:
 
 def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Prospect:
     """Bounds for one pair."""
-    lens = taken_for(world, lens)
+    lens, body = taken_for(world, lens), taken_body(world, body)
     front = _front_of(world, lens.id)
     rear = _rear_of(world, body.id, practice.use, practice.blur)
     circle = own_circle_mm(world, lens)

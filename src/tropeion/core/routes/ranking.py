@@ -19,6 +19,7 @@ from tropeion.core.rig.report import Route
 from tropeion.core.working import tidy
 
 from .wants import (
+    CLEAR,
     LOAD_UNKNOWN,
     UNKNOWN_LOSS_STOPS,
     UNKNOWN_PLAY_MM,
@@ -65,6 +66,7 @@ class Merit:
     trap: bool
     makeshift: bool
     overloaded: bool
+    unassessed: float
     alike: tuple[float, ...]
     wants: tuple[float, ...]
 
@@ -93,9 +95,16 @@ def merit_of(assessed: Assessment) -> Merit:
         trap=len(adapters) == 1 and any(one.is_trap for one in rig.stack.joints),
         makeshift=rig.chain.lens_error_mm + rig.chain.helicoid_mm / rig.chain.magnification**2 < -_MAKESHIFT_MM,
         overloaded=wants[WANTS.index("load")] < LOAD_UNKNOWN,
+        unassessed=unassessed_in(wants, adapters),
         alike=alike_of(assessed),
         wants=wants,
     )
+
+
+def unassessed_in(wants: tuple[float, ...], adapters: Sequence[Adapter]) -> float:
+    """How much of load, clearance and bores could not be assessed: among equals it comes last."""
+    load, clearance = wants[WANTS.index("load")], wants[WANTS.index("clearance")]
+    return (load == LOAD_UNKNOWN) + (clearance != CLEAR) + sum(one.bore_mm is None for one in adapters)
 
 
 def works(grade: Grade) -> bool:
@@ -105,8 +114,8 @@ def works(grade: Grade) -> bool:
 
 def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
     """Sorts routes, best first: what works at all, practice, purpose, grade; then what reaches infinity surely and is
-    no makeshift, bears its load, is owned, full speed, the least light lost in pieces and filters, fewer pieces, price.
-    The practice may put price, or play and tolerance, before these.
+    no makeshift, bears its load, is owned, full speed, the least light lost in pieces and filters, fewer pieces, price,
+    what was assessed. The practice may put price, or play and tolerance, before these.
     """
     choices = (
         merit.correcting and practice.glass == "avoid",
@@ -114,7 +123,7 @@ def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
         merit.zoom_unknown and practice.zooms == "avoid",
     )
     purpose: tuple[float, ...] = (-merit.magnification,) if practice.purpose == "close_up" else ()
-    usual = (not merit.owned, merit.slow, merit.loss_stops, merit.pieces, merit.price, merit.play_mm)
+    usual = (not merit.owned, merit.slow, merit.loss_stops, merit.pieces, merit.price, merit.play_mm, merit.unassessed)
     match practice.rings:
         case "cheapest":
             kind: tuple[float, ...] = usual
