@@ -160,7 +160,7 @@ def test_the_command_tells_the_numbers_and_writes_the_picture(tmp_path: Path, ap
 def test_the_command_prints_for_people() -> None:
     code, out, _ = frame("--at-m", "inf", "--aperture", "8")
     assert code == 0
-    assert "Focused at 30 m, as far as the ring goes; infinity is sharp too." in out
+    assert "Focused at 30.1 m, as far as the ring goes; infinity is sharp too." in out
     assert "blur at infinity: 0.004 mm" in out
     assert "full: covered" in out
     assert "left out" in out

@@ -43,6 +43,7 @@ SAID: list[tuple[Kind, str, str, list[Any]]] = [
     ("adapters", "kel-ost-plain", "tolerance_mm", [None, 0.0, 0.03]),
     ("adapters", "kel-ost-plain", "play_mm", [None, 0.0, 0.05]),
     ("adapters", "kel-ost-plain", "frame_lines", [None, [], ["36"]]),
+    ("adapters", "kel-ost-plain", "lens_side_features", [None, []]),
     ("mounts", "kelvane", "tolerance_mm", [None, 0.0, 0.01]),
     ("mounts", "kelvane", "play_mm", [None, 0.0, 0.03]),
     ("foils", "film-03", "tolerance_mm", [None, 0.0, 0.001]),

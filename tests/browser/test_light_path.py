@@ -315,7 +315,7 @@ def test_what_is_assumed_is_hatched_and_named(own_sample_page: Page) -> None:
     page.find(".assumed-area")
     page.wait_text(".figures", "in part assumed")
     page.wait_text(".findings", "±0.05 mm for Hobb & Lyle 46 × 1.1–OST, pin flange is assumed")
-    page.wait_text(".joints", "not assessed")
+    page.wait_text(".findings", "that of the mount behind it is taken")
 
 
 @pytest.mark.attack

@@ -26,6 +26,7 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.usual import USUAL, contacts_unknown, taken_body, taken_for, usual_circle_mm
 from tropeion.core.gear.world import World, compile_world
+from tropeion.core.joints.mechanics import is_obstructed
 from tropeion.core.practice import Practice
 from tropeion.core.rig.report import Route
 from tropeion.core.routes.match import match
@@ -122,6 +123,8 @@ def _usual_value(world: World, bare: Entry, left: Left) -> object:
             return bare.f_number[0]
         case Lens() | Body(), "measured_register_mm":
             return world.mount_of(bare).register_mm
+        case Body(), "obstruction_mm":
+            return None if is_obstructed(bare, world.mount_of(bare)) else 0.0
         case Body(), "protocols":
             # None are expected where nothing of its mount has any.
             return None if contacts_unknown(world, bare) else taken_body(world, bare).protocols
@@ -137,8 +140,9 @@ def standing(route: Route) -> tuple[int, float]:
 
 
 def better(one: Route, other: Route) -> bool:
+    """Of a rig that comes to less, infinity may be surer: an iris that stays closed hides more."""
     (grade, chance), (least, sure) = standing(one), standing(other)
-    return grade > least or chance > sure + 1e-9
+    return grade > least or (grade == least and chance > sure + 1e-9)
 
 
 def check(put: Put, left: tuple[Left, ...]) -> None:
@@ -150,8 +154,8 @@ def check(put: Put, left: tuple[Left, ...]) -> None:
         if usual is not None:
             stated = usual
         known = _USUAL.get((one.kind, one.field))  # type: ignore[arg-type]
-        if usual is None and known is not None and known.named is not None:
-            named.add(known.named)
+        if usual is None and known is not None:
+            named |= set(known.named)
         if usual is None and known is not None and "worst" in known.rule:
             named.add("generation_unknown")
     less, full = put.judged(bare), put.judged(stated)

@@ -10,6 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final, Literal
 
+from tropeion.core.findings import Code
 from tropeion.core.keeping import kept
 
 from .adapters import USUAL_TOLERANCE_MM as ADAPTER_TOLERANCE_MM
@@ -40,49 +41,65 @@ SHORTEST_LENS_MM: Final = 18.0
 class Usual:
     """The usual value of an optional field: what is taken (``rule`` says it where it depends), or what the lack costs.
 
-    ``named``: the code of the finding that names the field where no usual value exists; None where one does, or where
-    nothing is judged by it.
+    ``named``: the codes of the findings that name the field where no usual value exists.
     """
 
     kind: Literal["mounts", "lenses", "bodies", "adapters"]
     field: str
     value: object = None
     rule: str = ""
-    named: str | None = None
+    named: tuple[Code, ...] = ()
 
 
 USUAL: Final[tuple[Usual, ...]] = (
     Usual("mounts", "tolerance_mm", MOUNT_TOLERANCE_MM),
     Usual("mounts", "interface", rule="its own id: nothing but itself goes onto it"),
     Usual("mounts", "lens_kind", rule="mirrorless below 32 mm of register, else reflex: a mirror is in the way"),
-    Usual("mounts", "throat_mm", named="not_assessed"),
-    Usual("mounts", "load_rating_nm", named="not_assessed"),
+    Usual("mounts", "throat_mm", named=("not_assessed",)),
+    Usual("mounts", "load_rating_nm", named=("not_assessed",)),
     Usual("lenses", "generation", rule="any of its mount's: the worst counts"),
     Usual("lenses", "features", rule="its generation's, of any where the mount was transplanted or changed"),
-    Usual("lenses", "protocol", rule="its generation's; none where that says none"),
+    Usual(
+        "lenses",
+        "protocol",
+        rule="its generation's; none where that says none",
+        named=("contacts_assumed", "contacts_unknown", "iris_without_power"),
+    ),
     Usual("lenses", "measured_register_mm", rule="its mount's, as nominal"),
     Usual("lenses", "focus", rule="a ring; a motor where it offers autofocus, by wire on a mirrorless mount"),
     Usual("lenses", "aperture", rule="a ring; electronic where it offers the aperture"),
-    Usual("lenses", "image_circle_mm", rule="the largest sensor of its mount's bodies", named="circle_unknown"),
+    Usual("lenses", "image_circle_mm", rule="the largest sensor of its mount's bodies", named=("circle_unknown",)),
     Usual("lenses", "f_number_at_long_end", rule="as at the wide end"),
-    Usual("lenses", "min_focus_m", rule="two hundredths of its focal length of travel", named="focus_travel_unknown"),
+    Usual(
+        "lenses", "min_focus_m", rule="two hundredths of its focal length of travel", named=("focus_travel_unknown",)
+    ),
     Usual("lenses", "max_magnification", rule="by its closest focus, the lens moved as a whole"),
-    Usual("lenses", "length_mm", SHORTEST_LENS_MM, named="focus_perhaps_inside"),
-    Usual("lenses", "rear_protrusion_mm", named="clearance_unknown"),
-    Usual("lenses", "rear_diameter_mm", named="not_assessed"),
-    Usual("lenses", "exit_pupil_mm", named="not_assessed"),
-    Usual("lenses", "mass_g", named="not_assessed"),
-    Usual("lenses", "centre_of_mass_mm", named="not_assessed"),
+    Usual("lenses", "length_mm", SHORTEST_LENS_MM, named=("focus_perhaps_inside",)),
+    Usual("lenses", "rear_protrusion_mm", named=("clearance_unknown", "not_assessed")),
+    Usual("lenses", "rear_diameter_mm", named=("not_assessed",)),
+    Usual("lenses", "exit_pupil_mm", named=("not_assessed",)),
+    Usual("lenses", "mass_g", named=("not_assessed",)),
+    Usual("lenses", "centre_of_mass_mm", named=("not_assessed",)),
     Usual("bodies", "generation", rule="any of its mount's: the worst counts"),
-    Usual("bodies", "protocols", rule="its generation's; none where that says none", named="contacts_unknown"),
-    Usual("bodies", "obstruction_mm", rule="a mirror before 0 mm on a reflex mount", named="clearance_unknown"),
+    Usual(
+        "bodies",
+        "protocols",
+        rule="its generation's; none where that says none",
+        named=("contacts_assumed", "contacts_unknown"),
+    ),
+    Usual(
+        "bodies",
+        "obstruction_mm",
+        rule="nothing before the sensor, but for a mirror",
+        named=("clearance_unknown", "not_assessed"),
+    ),
     Usual("adapters", "measured_length_mm", rule="its length, as stated"),
     Usual("adapters", "tolerance_mm", ADAPTER_TOLERANCE_MM),
     Usual("adapters", "lens_side_features", rule="may have a feeler, in comparing rings"),
-    Usual("adapters", "bore_mm", named="not_assessed"),
-    Usual("adapters", "front_glass_mm", named="clearance_unknown"),
-    Usual("adapters", "mass_g", named="not_assessed"),
-    Usual("adapters", "load_rating_nm", rule="as the mounts of the joint are rated", named="not_assessed"),
+    Usual("adapters", "bore_mm", named=("not_assessed",)),
+    Usual("adapters", "front_glass_mm", named=("clearance_unknown",)),
+    Usual("adapters", "mass_g", named=("not_assessed",)),
+    Usual("adapters", "load_rating_nm", rule="as the mounts of the joint are rated", named=("not_assessed",)),
 )
 
 

@@ -97,6 +97,9 @@ def _of_the_play(rig: Assembly) -> Iterator[str]:
     lacking = [name for name, play in zip(names, plays_of(rig.stack), strict=True) if play is None]
     if lacking:
         yield f"play (of {written.listed(lacking)})"
+    taken = [one.name for one in rig.adapters if one.play_mm is None and one.name not in lacking]
+    if taken:
+        yield f"play of {written.listed(taken)}: that of the mount behind it is taken"
 
 
 def _of_the_light(rig: Assembly) -> Iterator[str]:
@@ -142,6 +145,8 @@ def _of_the_rear(rig: Assembly) -> Iterator[str]:
     stack, lens = rig.stack, rig.lens
     if is_at_home(stack):
         yield from (f"clearance behind the lens ({one})" for one in clearance_unknowns(stack))
+    if lens.rear_protrusion_mm is None and lens.rear_diameter_mm is not None and not clearance_unknowns(stack):
+        yield f"whether its rear passes (how far it reaches in is not stated of {lens.name})"
     if lens.rear_protrusion_mm is None or lens.rear_protrusion_mm <= 0:
         return
     vertex = stack.seat_mm - lens.rear_protrusion_mm
