@@ -14,6 +14,7 @@ from tropeion.core.keeping import kept
 from tropeion.core.optics.register import gap_mm
 from tropeion.core.practice import Practice
 from tropeion.core.routes.grades import Standing, best_standings
+from tropeion.core.working import tidy
 from tropeion.core.written import millimetres
 
 from .labels import ROUNDED_MM, Doubt, Label, read_label
@@ -130,7 +131,7 @@ def label_report(world: World, text: str, practice: Practice) -> LabelReport:
 def _length_doubt(label: Label, room: float | None) -> tuple[Doubt, ...]:
     """A plain ring is as long as the room between its ends."""
     length = label.length_mm
-    if length is None or room is None or label.glass is not None or abs(length - room) <= ROUNDED_MM:
+    if length is None or room is None or label.glass is not None or tidy(abs(length - room) - ROUNDED_MM) <= 0:
         return ()
     kind = "longer: for close-up" if length > room else "shorter: it focuses past infinity, or not at all"
     text = (

@@ -21,6 +21,7 @@ from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
 from tropeion.core.words import word
+from tropeion.core.working import tidy
 
 __all__ = ["CERTAIN", "Doubt", "Label", "Side", "read_label"]
 
@@ -419,7 +420,7 @@ ROUNDED_MM = 0.15
 def fits_length(world: World, lens: str, body: str, length_mm: float) -> bool:
     """Whether a length on a label is that of a plain ring from one mount to another."""
     room = world.mounts[lens].register_mm - world.mounts[body].register_mm
-    return abs(length_mm - room) <= ROUNDED_MM
+    return tidy(abs(length_mm - room) - ROUNDED_MM) <= 0
 
 
 def _room(world: World, lens: str, body: str) -> float:

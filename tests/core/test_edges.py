@@ -1,0 +1,156 @@
+"""Edges that seeded faults went over unnoticed: each just on this side of a limit, and just on the other."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from typing import Any
+
+import pytest
+
+from tests.rigs import rig
+from tests.worlds import body, gear_of, lens, mount, ring, world_of
+from tropeion.core.answers.label_report import label_report
+from tropeion.core.camera.rehearsal import is_done
+from tropeion.core.camera.state import CameraState
+from tropeion.core.gear.world import World
+from tropeion.core.joints.flange_code import nearest_profiles
+from tropeion.core.practice import Practice
+from tropeion.core.rig.deeds import Deed
+from tropeion.core.rig.judgement import assess
+from tropeion.core.routes.match import match
+from tropeion.core.routes.ranking import gives_up
+from tropeion.core.routes.wants import WANTS, wants_of
+from tropeion.core.setup.swaps import Mounting, swaps_in_order
+
+CODE = {"fields": 1, "start_deg": 0, "step_deg": 9, "radius_mm": 20, "width_mm": 2, "height_mm": 2}
+
+
+def wrong(pupil_mm: float, of_profile_mm: float, **more: Any) -> tuple[str, ...]:
+    """What a body corrects wrongly for a lens whose profile has another exit pupil."""
+    profile = {"code": "1", "name": "It", "focal_length_mm": 50, "f_number": 2, "exit_pupil_mm": of_profile_mm, **more}
+    made = gear_of(
+        {
+            "mounts": [mount("front", 30.0, code=CODE, profiles=[profile])],
+            "lenses": [lens(exit_pupil_mm=pupil_mm, image_circle_mm=44.0)],
+        }
+    )
+    return nearest_profiles(made.lenses[0], made.mounts[0]).nearest[0].wrong
+
+
+def pupil_at(degrees: float) -> float:
+    return 21.63 / math.tan(math.radians(degrees))
+
+
+@pytest.mark.parametrize(
+    ("lens_deg", "profile_deg", "said"),
+    [
+        (20.0, 25.0, "5° steeper: too much"),
+        (25.0, 20.0, "5° less steep: too little"),
+        (20.0, 21.01, "1° steeper: too much"),
+        (20.0, 20.99, ""),
+        (21.01, 20.0, "1° less steep: too little"),
+    ],
+)
+def test_how_steep_a_profile_takes_the_light_to_be(lens_deg: float, profile_deg: float, said: str) -> None:
+    found = " ".join(wrong(pupil_at(lens_deg), pupil_at(profile_deg)))
+    assert said in found
+    assert bool(said) is ("corrected for light" in found)
+
+
+@pytest.mark.parametrize(("circle_mm", "more"), [(44.0, False), (44.1, True), (43.0, False)])
+def test_a_profile_that_covers_more_is_told(circle_mm: float, more: bool) -> None:
+    assert any("is taken to cover" in one for one in wrong(60.0, 60.0, image_circle_mm=circle_mm)) is more
+
+
+@pytest.mark.parametrize(
+    ("length", "differs", "kind"),
+    [("5.55", False, ""), ("5.56", True, "longer"), ("5.25", False, ""), ("5.24", True, "shorter"), ("5.4", False, "")],
+)
+def test_how_far_a_label_may_round(sample: World, length: str, differs: bool, kind: str) -> None:
+    # 48.20 − 42.80 = 5.40 mm.
+    found = label_report(sample, f"Kelvane lens to Marwick camera, {length} mm", Practice()).doubts
+    told = [one.text for one in found if one.code == "length_differs"]
+    assert bool(told) is differs
+    assert all(f"This one is {kind}" in text for text in told)
+
+
+def test_a_magnifier_without_a_lens_is_no_focusing() -> None:
+    deed, body_ = Deed("magnifier", value=True), "body"
+    assert not is_done(deed, CameraState(body=body_, magnifier=5.0))
+    assert not is_done(deed, CameraState(body=body_))
+    assert is_done(deed, CameraState(body=body_, focused_with="magnifier"))
+
+
+@pytest.mark.parametrize(("in_mm", "asked"), [(0.0, False), (0.1, True)])
+def test_a_rear_that_reaches_in_asks_for_the_bore(in_mm: float, asked: bool) -> None:
+    found = rig(the_lens=lens(rear_protrusion_mm=in_mm, rear_diameter_mm=30.0))
+    text = next(one.text for one in found.findings if one.code == "not_assessed")
+    assert ("whether its rear passes" in text) is asked
+
+
+@pytest.mark.parametrize(("other", "said"), [(0.9, "nothing"), (0.896, "nothing"), (0.88, "infinity less sure, 88 %")])
+def test_what_is_as_sure_gives_up_nothing(other: float, said: str) -> None:
+    best = rig(25.0)
+
+    def of(chance: float) -> Any:
+        end = replace(best.ends[0], infinity=replace(best.ends[0].infinity, probability=chance))
+        return replace(best, ends=(end,), owned=True)
+
+    assert gives_up(of(other), of(0.9)) == said
+
+
+def test_a_ring_on_another_body_is_not_counted_twice() -> None:
+    """Two bodies hold a ring each; a third shot wants one more of the two that there are."""
+    shots = [Mounting("a", ("ring", "one")), Mounting("b", ("ring", "two")), Mounting("c", ("ring", "three"))]
+    found = swaps_in_order(shots, range(3), {"ring": 2})
+    standing = {one.body: one.elements for one in found.steps[2].standing}
+    assert standing["c"] == ("ring", "three")
+    # One of the two goes, not both.
+    assert sorted(len(standing[one]) for one in "ab") == [0, 2]
+
+
+def test_what_a_filter_takes_darkens_the_picture() -> None:
+    slot = {"kind": "drop_in", "positions": [{"name": "grey", "loss_stops": 2.0}]}
+    assert rig(filter_slot=slot).light_change_stops == -2.0
+    assert rig(filter_slot=slot, light_loss_stops=0.5).light_change_stops == -2.5
+
+
+def test_a_stabiliser_that_is_off_steadies_nothing() -> None:
+    """A measured circle that leaves no room switches it off."""
+    steady = {"travel_mm": 4.0, "travel_steps": [1.0, 0.5], "stops": 4}
+    tight, roomy = (
+        world_of(
+            [ring()],
+            the_lens=lens(image_circle_mm=circle, image_circle_from="measured"),
+            the_body=body(stabiliser=steady),
+        )
+        for circle in (43.4, 70.0)
+    )
+    assert match(tight, "lens", "body", via=["ring"]).routes[0].wide.steadied_shutter_s is None
+    assert match(roomy, "lens", "body", via=["ring"]).routes[0].wide.steadied_shutter_s is not None
+
+
+def test_a_lens_that_stands_far_too_near_is_a_makeshift() -> None:
+    """One that is 1 mm too short loses its near end: the one that is a hair short comes first, though it costs more."""
+    made = world_of([ring("hair", 24.98, price=90.0), ring("short", 23.9, price=5.0)])
+    assert match(made, "lens", "body").routes[0].adapters == ("hair",)
+
+
+@pytest.mark.parametrize(
+    ("front", "rear", "held", "wanted"),
+    [
+        (False, False, False, (0.0, 0.0)),
+        (True, False, False, (1.0, 0.0)),
+        (False, True, False, (0.0, 0.0)),
+        (True, True, False, (1.0, 1.0)),
+        # The lock of a ring is at its lens side.
+        (False, False, True, (1.0, 0.0)),
+        (False, True, True, (1.0, 1.0)),
+    ],
+)
+def test_which_joints_are_locked(front: bool, rear: bool, held: bool, wanted: tuple[float, float]) -> None:
+    made = world_of([ring(locking=held)], front={"locking": front}, rear={"locking": rear}, the_body=body())
+    judged = assess(made, made.lenses["lens"], (made.adapters["ring"],), made.bodies["body"], Practice())
+    wants = wants_of(judged)
+    assert (wants[WANTS.index("lens_locked")], wants[WANTS.index("all_locked")]) == wanted
