@@ -4,6 +4,7 @@ import type { SetUp } from "../api/client";
 import { gradeTitle, GradeMark } from "../drawing/GradeMark";
 import { Printed, useFit } from "./Printed";
 import { STAGES } from "./stages";
+import { viaOf } from "./rig";
 
 /** Within the margins of its page, in millimetres. */
 const SIZES = { a5: { width: 130, height: 191 }, a6: { width: 91, height: 133 } } as const;
@@ -32,7 +33,7 @@ export function PrintedRigCards({ reports }: { reports: readonly Props[] }) {
         <div className="rig-cards">
           {reports.map(({ report, name }) => (
             <Quarter
-              key={`${report.lens} ${report.body} ${report.adapters.join(",")}`}
+              key={`${report.lens} ${report.body} ${viaOf(report.adapters)}`}
               report={report}
               name={name}
             />

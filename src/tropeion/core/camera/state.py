@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from tropeion.core.gear.quantities import Id, Several, Strict
+from tropeion.core.gear.quantities import PieceId, Several, Strict
 from tropeion.core.rig.deeds import Control
 
 from .attached import Attached
@@ -60,7 +60,7 @@ class CameraState(Strict):
     ``travel`` the share of the stabiliser's travel, 0 is off; ``magnifier`` how many times, 0 is off.
     """
 
-    body: Id
+    body: PieceId
     power: bool = True
     attached: Attached | None = None
     swapped_live: bool = False

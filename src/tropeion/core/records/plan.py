@@ -61,7 +61,7 @@ class PlanQuestion(Strict):
     buy: Several[Id] = ()
     sell: Several[Id] = ()
     without: Several[Id] = ()
-    sold_out: Several[Id] = ()
+    sold_out: Several[PieceId] = ()
     without_words: Several[Word] = ()
     worst_tolerance_mm: Tolerance | None = None
     only_locking: bool = False
@@ -75,7 +75,7 @@ Money = Annotated[float, Field(ge=-100_000_000, le=100_000_000, allow_inf_nan=Fa
 class KeptBuy(Strict):
     """A piece to buy at the price of that day; ``at_hand`` is how many there were already."""
 
-    id: Id
+    id: PieceId
     name: Name
     count: Annotated[int, Field(ge=1, le=10_000)]
     price: Money

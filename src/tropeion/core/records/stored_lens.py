@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from tropeion.core.gear.quantities import Date, FocalLength, Id, Word
+from tropeion.core.gear.quantities import Date, FocalLength, PieceId, Word
 
 from .record import Record
 
@@ -20,7 +20,7 @@ class StoredLens(Record):
     the body is ``focal_length_mm``, ``area`` and ``travel``, a share of the stabiliser's travel.
     """
 
-    body: Id
+    body: PieceId
     number: Annotated[int, Field(ge=1, le=1_000)]
     label: Word
     rig: Annotated[str, Field(max_length=600)]

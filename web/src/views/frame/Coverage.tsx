@@ -11,6 +11,7 @@ import { mm, signedMm } from "../../parts/format";
 import { keepCircle } from "../../parts/measuredCircle";
 import { Refused } from "../../parts/Refused";
 import { capital, headed, word } from "../../parts/words";
+import { viaOf } from "../../parts/rig";
 
 const known = (value: number | null, digits = 1) =>
   value === null ? "not known" : `${mm(value, digits)} mm`;
@@ -103,7 +104,7 @@ function Sighting({ report }: { report: FrameReport }) {
       await client.GET("/api/v1/frame/sighting", {
         params: {
           query: {
-            ...{ lens, body, way, via: report.adapters.join(","), mode: report.mode },
+            ...{ lens, body, way, via: viaOf(report.adapters), mode: report.mode },
             ...(clean === null ? {} : { clean: clean / share }),
             ...(dark === null ? {} : { dark: dark / share }),
           },

@@ -4,6 +4,7 @@ import { useId } from "react";
 import type { Fit, FrameReport, MatchReport } from "../../api/client";
 import { fNumber } from "../../parts/format";
 import { type Settings, written } from "./settings";
+import { viaOf } from "../../parts/rig";
 
 interface Props {
   report: FrameReport;
@@ -30,9 +31,9 @@ export function choicesOf({ report, settings, routes, natives }: Omit<Props, "va
   if (settings.tilt) found.push({ value: written({ tilt: "" }), label: "without tilt" });
   if (settings.stray !== "1" && report.stabiliser_travel_mm !== null)
     found.push({ value: written({ stray: "1" }), label: "stabiliser at the corner of its travel" });
-  const here = report.adapters.join(",");
+  const here = viaOf(report.adapters);
   for (const { adapters } of (routes?.routes ?? []).slice(0, 12)) {
-    const via = adapters.join(",");
+    const via = viaOf(adapters);
     if (routes && via !== here) found.push({ value: written({ via }), label: chain(routes, adapters) });
   }
   for (const { id, name } of natives)

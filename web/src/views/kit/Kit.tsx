@@ -26,6 +26,7 @@ import { ShelfPaper } from "./ShelfPaper";
 import { draftNames } from "./useDraft";
 import { useSelection } from "./useSelection";
 import { useShelfSearch } from "./useShelfSearch";
+import { adaptersIn } from "../../parts/rig";
 
 /** Whoever came from somewhere to add something is led back there, and told so. */
 function useBack(back: string | null): (name: string) => boolean {
@@ -259,7 +260,7 @@ function fieldsOf(kind: Kind, address: URLSearchParams): Fields {
   const length = Number(address.get("with_length_mm") ?? NaN);
   if (Number.isFinite(length)) found.length_mm = length;
   const adapters = address.get("with_adapters");
-  if (adapters !== null) found.adapters = adapters.split(",").filter(Boolean);
+  if (adapters !== null) found.adapters = adaptersIn(adapters);
   return found;
 }
 

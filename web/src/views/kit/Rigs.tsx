@@ -8,6 +8,7 @@ import { rigsQuery } from "../../api/queries";
 import { gradeTitle, GradeMark, gradeWord } from "../../drawing/GradeMark";
 import { Stack } from "../../drawing/Stack";
 import { Failed } from "../../parts/Failed";
+import { rigPath } from "../../parts/rig";
 
 interface Props {
   q: string;
@@ -15,8 +16,7 @@ interface Props {
   onChoose: (id: string) => void;
 }
 
-export const rigAddress = (rig: Pick<KeptRig, "lens" | "body" | "adapters">) =>
-  `/?lens=${rig.lens}&body=${rig.body}&via=${rig.adapters.join(",")}`;
+export const rigAddress = (rig: Pick<KeptRig, "lens" | "body" | "adapters">) => rigPath(rig);
 
 /** Saved rigs: what each comes to today; those whose grade has changed since they were kept stand first. */
 export function Rigs({ q, chosen, onChoose }: Props) {

@@ -28,6 +28,7 @@ import { Folded, WouldNeed } from "./More";
 import { RouteList } from "./RouteList";
 import { StripFigures } from "./StripFigures";
 import type { usePair } from "./usePair";
+import { viaOf } from "../../parts/rig";
 
 type Pair = ReturnType<typeof usePair> & { report: MatchReport; route: Route };
 type Go = (change: Change, replace?: boolean) => void;
@@ -170,7 +171,7 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
         adapters={route.adapters}
         open={building}
         onOpen={onBuild}
-        onChange={(adapters) => go({ via: adapters.join(",") })}
+        onChange={(adapters) => go({ via: viaOf(adapters) })}
       />
       <Folded
         report={report}
@@ -186,7 +187,7 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
       <Findings route={route} />
       {details && (
         <Steps
-          rig={{ lens: report.lens, body: report.body, adapters: route.adapters.join(",") }}
+          rig={{ lens: report.lens, body: report.body, adapters: viaOf(route.adapters) }}
           steps={details.steps}
           title={route.grade === "danger" ? "Before anything else" : "Steps"}
           sheets={[{ sheet: "card", print: "Print the card, one A5 side" }]}

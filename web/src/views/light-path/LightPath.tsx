@@ -22,6 +22,7 @@ import { EmptyCollection, UnknownId } from "./States";
 import { answerKey, usePair } from "./usePair";
 import { useRouteKeys } from "./useRouteKeys";
 import { WorkingPanel } from "./WorkingPanel";
+import { viaOf } from "../../parts/rig";
 
 /** The light path from the subject to the sensor: the pair is the page. */
 export default function LightPath() {
@@ -122,7 +123,7 @@ export default function LightPath() {
       />
       {question && route && (
         <WorkingPanel
-          question={{ ...question, via: route.adapters.join(",") }}
+          question={{ ...question, via: viaOf(route.adapters) }}
           quantity={quantity}
           onClose={() => setQuantity(null)}
         />

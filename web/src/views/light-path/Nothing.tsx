@@ -7,6 +7,7 @@ import { Sheet } from "../../drawing/Sheet";
 import { unbroken } from "../../parts/format";
 import { ChainEditor } from "./ChainEditor";
 import { WouldNeed } from "./More";
+import { viaOf } from "../../parts/rig";
 
 interface Props {
   report: MatchReport;
@@ -45,7 +46,7 @@ export function Nothing({ report, address, go, building, onBuild }: Props) {
             adapters={[]}
             open={building}
             onOpen={onBuild}
-            onChange={(adapters) => go({ via: adapters.join(",") })}
+            onChange={(adapters) => go({ via: viaOf(adapters) })}
           />
         </section>
       </div>

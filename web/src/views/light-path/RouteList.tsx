@@ -10,6 +10,7 @@ import { Stack } from "../../drawing/Stack";
 import { money, signedMm } from "../../parts/format";
 import { chainName } from "./chain";
 import { GROUP_NAMES, groupsOf, orderOf, type RouteGroup } from "./groups";
+import { viaOf } from "../../parts/rig";
 
 interface Props {
   report: MatchReport;
@@ -99,7 +100,7 @@ function Group({
       {shown.map((index) => {
         const route = report.routes[index];
         if (!route) return null;
-        const via = route.adapters.join(",");
+        const via = viaOf(route.adapters);
         return (
           <Row
             key={via}

@@ -5,6 +5,7 @@ import type { Details, MatchReport, Route } from "../../api/client";
 import { detailsQuery, matchQuery, type Question } from "../../api/queries";
 import type { Chosen } from "../../app/practice";
 import type { Address } from "../../app/useAddress";
+import { viaOf } from "../../parts/rig";
 
 const NOBODY = { lens: "", body: "" };
 
@@ -51,11 +52,11 @@ export function usePair(address: Address) {
 }
 
 const indexOf = (report: MatchReport | undefined, via: string | null) =>
-  report?.routes.findIndex((route) => route.adapters.join(",") === via) ?? -1;
+  report?.routes.findIndex((route) => viaOf(route.adapters) === via) ?? -1;
 
 /** Functions and steps of the route that is looked at: with the report for the first, asked for otherwise. */
 function useDetails(asked: Question, enabled: boolean, route: Route | undefined): Details | undefined {
-  const via = route?.adapters.join(",") ?? "";
+  const via = viaOf(route?.adapters);
   const told = useQuery({
     ...detailsQuery({ ...asked, via }),
     enabled: enabled && route?.details === null,

@@ -5,6 +5,7 @@ import type { Address, Change } from "../../app/useAddress";
 import { print } from "../../parts/Printed";
 import { orderOf } from "./groups";
 import type { usePair } from "./usePair";
+import { viaOf } from "../../parts/rig";
 
 /** Moving through the routes, comparing two, and the keys that do it. */
 export function useRouteKeys(
@@ -15,7 +16,7 @@ export function useRouteKeys(
   const choose = useCallback(
     (index: number, replace = false) => {
       const next = report?.routes[index];
-      if (next) go({ via: next.adapters.join(",") }, replace);
+      if (next) go({ via: viaOf(next.adapters) }, replace);
     },
     [report, go],
   );
@@ -46,7 +47,7 @@ export function useRouteKeys(
       if (address.beside !== null) go({ beside: null });
       else if (report && route) {
         const next = report.routes[chosen > 0 ? 0 : 1];
-        if (next) go({ beside: next.adapters.join(",") });
+        if (next) go({ beside: viaOf(next.adapters) });
       }
     },
     u: () => {

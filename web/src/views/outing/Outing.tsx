@@ -20,6 +20,7 @@ import { Packing } from "./Packing";
 import { Sharing } from "./Sharing";
 import { Shots } from "./Shots";
 import { useOuting } from "./useOuting";
+import { viaOf } from "../../parts/rig";
 
 /** Several rigs on several bodies: what is packed, what is shared, and the order that swaps least. */
 export default function Outing() {
@@ -139,7 +140,7 @@ function Cards({ page }: { page: OutingPage }) {
   );
   const found = useQueries({
     queries: [...rigs.values()].map(({ lens, body, adapters, accessories }) =>
-      setUpQuery({ lens, body, via: adapters.join(","), accessories: accessories.join(",") }),
+      setUpQuery({ lens, body, via: viaOf(adapters), accessories: accessories.join(",") }),
     ),
   });
   const names = [...rigs.values()].map(({ rig_name }) => rig_name);

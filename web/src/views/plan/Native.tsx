@@ -9,6 +9,7 @@ import { GradeMark, gradeWord } from "../../drawing/GradeMark";
 import { Failed } from "../../parts/Failed";
 import { money } from "../../parts/format";
 import { useBodies } from "./useBodies";
+import { viaOf } from "../../parts/rig";
 
 interface Props {
   question: PlanQuestion;
@@ -100,5 +101,5 @@ export function Native({ question, practice, currency }: Props) {
 }
 
 function addressOf({ lens, kind, adapters }: OptionsFor["options"][number], body: string): string {
-  return `/?lens=${lens}&body=${body}${kind === "adapter" ? `&via=${adapters.join(",")}` : ""}`;
+  return `/?lens=${lens}&body=${body}${kind === "adapter" ? `&via=${viaOf(adapters)}` : ""}`;
 }

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import type { PlanReport } from "../../api/planQueries";
 import { GradeMark, gradeWord } from "../../drawing/GradeMark";
 import { percent } from "../../parts/format";
+import { rigPath } from "../../parts/rig";
 
 /** What works then, by which rig; and what does not, why, and what would change that. */
 export function Served({ report }: { report: PlanReport }) {
@@ -28,9 +29,7 @@ export function Served({ report }: { report: PlanReport }) {
           <li key={one.demand} data-serves={one.lens}>
             <GradeMark grade={one.grade} size={22} />
             <span>
-              <Link to={`/?lens=${one.lens}&body=${one.body}&via=${one.adapters.join(",")}`}>
-                {`${one.lens_name} on ${one.body_name}`}
-              </Link>
+              <Link to={rigPath(one)}>{`${one.lens_name} on ${one.body_name}`}</Link>
               <span className="route-gives">
                 {`: ${gradeWord(one.grade)}${one.slow.length > 0 ? `, slowly: ${one.slow.map(spaced).join(", ")}` : ""}; ${one.adapter_names.join(" + ") || "bare"}${
                   one.adapters.length > 0 ? `; infinity ${percent(one.probability)}` : ""

@@ -7,12 +7,13 @@ import { cornersQuery, historyQuery } from "../../api/queries";
 import { percent, today } from "../../parts/format";
 import { keepCircle } from "../../parts/measuredCircle";
 import { Refused } from "../../parts/Refused";
+import { askedOf } from "../../parts/rig";
 
 type Seen = Record<string, boolean | null>;
 
 /** The corners at each step of the stabiliser's travel: noted, and the circle that they measure. */
 export function Corners({ report }: { report: SetUp }) {
-  const rig = { lens: report.lens, body: report.body, via: report.adapters.join(",") };
+  const rig = askedOf(report);
   const queries = useQueryClient();
   const options = cornersQuery(rig);
   const kept = useQuery(options);

@@ -5,6 +5,7 @@ import { useId, useState } from "react";
 
 import type { MatchReport, NearestProfiles, SetUp } from "../../api/client";
 import { codeReadQuery, nearestProfilesQuery } from "../../api/queries";
+import { viaOf } from "../../parts/rig";
 
 interface Props {
   report: SetUp;
@@ -15,7 +16,7 @@ interface Props {
 export function FlangeCode({ report, match }: Props) {
   const mount = match.pieces[report.body]?.mount ?? "";
   const nearest = useQuery({
-    ...nearestProfilesQuery(report.lens, mount, report.adapters.join(",")),
+    ...nearestProfilesQuery(report.lens, mount, viaOf(report.adapters)),
     enabled: mount !== "",
   });
   if (!nearest.data?.coded) return null;

@@ -25,6 +25,7 @@ import { Steadying } from "./Steadying";
 import { Stored } from "./Stored";
 import { useSetUp } from "./useSetUp";
 import { addressOf, VIEWS, viewIn } from "./viewNames";
+import { askedOf, viaOf } from "../../parts/rig";
 
 /** A rig as it goes out of the door: how it stands, what is done, what is entered, what goes together. */
 export default function SetUp() {
@@ -48,7 +49,7 @@ export default function SetUp() {
     [lens, body, navigate],
   );
   const pickers = usePairPickers(lens || null, body || null, report?.names ?? {}, pick);
-  const path = `/?lens=${lens}&body=${body}&via=${report?.adapters.join(",") ?? ""}`;
+  const path = `/?lens=${lens}&body=${body}&via=${viaOf(report?.adapters)}`;
   const named = report ? `${report.names[lens] ?? lens} on ${report.names[body] ?? body}` : "";
   useScreen({
     title: named ? `Set-up: ${named}` : "Set-up",
@@ -75,7 +76,7 @@ export default function SetUp() {
     </div>
   );
   if (view === "rehearse") {
-    const query = { ...rig.address.practice, lens, body, via: report.adapters.join(",") };
+    const query = { ...rig.address.practice, ...askedOf(report) };
     return (
       <>
         {views}
@@ -84,7 +85,7 @@ export default function SetUp() {
     );
   }
   if (view === "stored") {
-    const query = { ...rig.address.practice, body, lens, via: report.adapters.join(",") };
+    const query = { ...rig.address.practice, body, lens, via: viaOf(report.adapters) };
     return (
       <>
         {views}
@@ -98,7 +99,7 @@ export default function SetUp() {
       <Head report={report} match={match.data} name={rig.name} named={named} path={path} />
       <div className="below">
         <Steps
-          rig={{ lens, body, adapters: report.adapters.join(",") }}
+          rig={{ lens, body, adapters: viaOf(report.adapters) }}
           steps={report.steps}
           title={report.grade === "danger" ? "Before anything else" : "The card"}
           staged

@@ -17,6 +17,7 @@ import { plainView, type Standing, subjectOf } from "./standpoint";
 import type { useBecoming } from "./useBecoming";
 import { useRig } from "./useRig";
 import { chainOf, modeName, setTo, whole } from "./words";
+import { viaOf } from "../../../parts/rig";
 
 interface Props {
   becoming: ReturnType<typeof useBecoming>;
@@ -68,7 +69,7 @@ function Pictures({ row, rig, scene, practice, set, against }: PicturesProps) {
     row.lens,
     row.body,
     {
-      via: row.adapters.join(","),
+      via: viaOf(row.adapters),
       scene,
       mode: row.mode,
       subject: [subject.height_m, subject.distance_m, subject.lens_m].join(","),
@@ -139,7 +140,7 @@ function ToTheRig({ row, set, scene }: { row: BecomingRow; set: Props["set"]; sc
   const words = new URLSearchParams(window.location.search);
   words.set("lens", row.lens);
   words.set("body", row.body);
-  words.set("via", row.adapters.join(","));
+  words.set("via", viaOf(row.adapters));
   const path = withPair("/frame", words.toString(), Object.keys(usual));
   const settings = new URLSearchParams({ scene, mode: row.mode });
   if (set) settings.set("mm", mm(set.mm, 2));

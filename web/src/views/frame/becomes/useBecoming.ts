@@ -4,6 +4,7 @@ import type { BecomingRow } from "../../../api/client";
 import { useAddress } from "../../../app/useAddress";
 import { useChange } from "../../../app/useChange";
 import { standingIn } from "./standpoint";
+import { viaOf } from "../../../parts/rig";
 
 /** What every table is asked with, as the address has it. */
 export function useBecoming() {
@@ -31,7 +32,7 @@ export function chosenOf<T extends { row: BecomingRow }>(
   const here = fine.filter(({ row }) => row.lens === pair.lens && row.body === pair.body && row.in_use);
   return (
     rows.find(({ row }) => row.key === named) ??
-    here.find(({ row }) => row.adapters.join(",") === pair.via) ??
+    here.find(({ row }) => viaOf(row.adapters) === pair.via) ??
     here.find(({ row }) => row.magnification === 1) ??
     here[0] ??
     fine[0] ??

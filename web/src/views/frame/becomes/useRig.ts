@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { BecomingRow } from "../../../api/client";
 import { rigBecomesQuery, type RigQuery } from "../../../api/queries";
 import type { useBecoming } from "./useBecoming";
+import { askedOf } from "../../../parts/rig";
 
 type Becoming = Pick<ReturnType<typeof useBecoming>, "asked" | "address">;
 type Guessed = Pick<RigQuery, "guess" | "quantity">;
@@ -12,9 +13,7 @@ export function useRig({ asked, address }: Becoming, row: BecomingRow, mm?: numb
   return useQuery({
     ...rigBecomesQuery({
       ...address.practice,
-      lens: row.lens,
-      body: row.body,
-      via: row.adapters.join(","),
+      ...askedOf(row),
       mode: row.mode,
       ...(mm === undefined ? {} : { mm }),
       ...(asked.ref === undefined ? {} : { ref: asked.ref }),

@@ -13,6 +13,7 @@ import { distance, mm } from "../../../parts/format";
 import { Refused } from "../../../parts/Refused";
 import { headed, word } from "../../../parts/words";
 import { setTo } from "../becomes/words";
+import { viaOf } from "../../../parts/rig";
 
 interface Props {
   report: FrameReport;
@@ -21,7 +22,7 @@ interface Props {
   change: (next: Words, replace?: boolean) => void;
 }
 
-const keyOf = (row: Row) => `${row.adapters.join(",")}+${row.more_mm}`;
+const keyOf = (row: Row) => `${viaOf(row.adapters)}+${row.more_mm}`;
 
 /** Near and far of this rig, of what holds the lens farther out, and of lengths that are only tried. */
 export function Closer({ report, practice, words, change }: Props) {
@@ -33,7 +34,7 @@ export function Closer({ report, practice, words, change }: Props) {
       ...practice,
       lens,
       body,
-      via: adapters.join(","),
+      via: viaOf(adapters),
       mm: report.focal_length_mm / report.magnification,
       more: said,
     }),

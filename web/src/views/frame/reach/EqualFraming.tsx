@@ -8,6 +8,7 @@ import type { Chosen } from "../../../app/practice";
 import type { Words } from "../../../app/useChange";
 import { agreeing, aperture, distance } from "../../../parts/format";
 import { chainOf, modeName, setTo, signedStops, whole } from "../becomes/words";
+import { viaOf } from "../../../parts/rig";
 
 interface Props {
   report: FrameReport;
@@ -72,14 +73,14 @@ function besideOf(report: FrameReport, chosen: BecomingRow | undefined, practice
     ...practice,
     lens: report.lens,
     body: report.body,
-    via: report.adapters.join(","),
+    via: viaOf(report.adapters),
     mode: report.mode,
     mm: report.focal_length_mm / report.magnification,
     aperture: report.f_number,
     distance_m: report.sharp_m ?? 10,
     other_lens: chosen?.lens ?? "",
     other_body: chosen?.body ?? "",
-    other_via: chosen?.adapters.join(",") ?? "",
+    other_via: viaOf(chosen?.adapters),
     ...(chosen ? { other_mode: chosen.mode } : {}),
   };
 }
