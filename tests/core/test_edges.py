@@ -10,7 +10,9 @@ import pytest
 
 from tests.rigs import rig
 from tests.worlds import body, gear_of, lens, mount, ring, world_of
+from tropeion.core.answers.fits import what_fits
 from tropeion.core.answers.label_report import label_report
+from tropeion.core.answers.labels import read_label
 from tropeion.core.camera.rehearsal import is_done
 from tropeion.core.camera.state import CameraState
 from tropeion.core.gear.world import World
@@ -21,6 +23,7 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.match import match
 from tropeion.core.routes.ranking import gives_up
 from tropeion.core.routes.wants import WANTS, wants_of
+from tropeion.core.setup.stored import RigAsked, stored_report
 from tropeion.core.setup.swaps import Mounting, swaps_in_order
 
 CODE = {"fields": 1, "start_deg": 0, "step_deg": 9, "radius_mm": 20, "width_mm": 2, "height_mm": 2}
@@ -154,3 +157,34 @@ def test_which_joints_are_locked(front: bool, rear: bool, held: bool, wanted: tu
     judged = assess(made, made.lenses["lens"], (made.adapters["ring"],), made.bodies["body"], Practice())
     wants = wants_of(judged)
     assert (wants[WANTS.index("lens_locked")], wants[WANTS.index("all_locked")]) == wanted
+
+
+def test_the_end_that_is_given_is_drawn_alone(sample: World) -> None:
+    by_lens, by_body = (
+        what_fits(sample, lens="kel-55", practice=Practice()),
+        what_fits(sample, body="o7", practice=Practice()),
+    )
+    assert (by_lens.alone.lens is None, by_lens.alone.body is None) == (False, True)
+    assert (by_body.alone.lens is None, by_body.alone.body is None) == (True, False)
+
+
+def test_an_order_alone_is_worth_what_it_says(sample: World) -> None:
+    told = read_label(sample, "Kelvane Ostrel ring")
+    back = read_label(sample, "Ostrel Kelvane ring")
+    one = next(side.confidence for side in told.lens_side if side.mount == "kelvane")
+    other = next(side.confidence for side in back.lens_side if side.mount == "kelvane")
+    # Both ways a plain ring needs room: exp(±order/2 + room) in each.
+    odds, against = math.log(one / (1 - one)), math.log(other / (1 - other))
+    assert odds - against == pytest.approx(2 * 1.3, abs=0.05)
+
+
+def test_a_travel_without_steps_is_the_whole_of_it() -> None:
+    """Of a lens whose circle nobody knows, on a body that has no steps of travel."""
+    made = world_of(
+        [ring()],
+        the_lens=lens(image_circle_mm=None),
+        the_body=body(stabiliser={"travel_mm": 2.0, "travel_steps": [], "stored_lenses": 3}),
+    )
+    asked = RigAsked("Test", "lens", ("ring",))
+    report = stored_report(made, "body", [asked], [], {}, Practice())
+    assert [need.travel for need in report.needs] == [1.0]

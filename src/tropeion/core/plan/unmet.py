@@ -85,7 +85,7 @@ def _left_out(question: PlanQuestion, task: Task, number: int, currency: str) ->
     """It could be met, but not beside the others."""
     alone = replace(task, wants=(replace(task.wants[number], moment=""),), budget=None, carry_g=None)
     cost = at_least(alone, 1, Run(1.0))
-    if question.carry_g is not None and (question.budget is None or cost.outcome.cost <= (task.budget or 0)):
+    if question.carry_g is not None and (task.budget is None or cost.outcome.cost <= task.budget):
         return f"It does not go into {question.carry_g:g} g with the others.", "Carry more, or rule out less."
     if question.budget is not None:
         # Bought for itself it costs this; beside the others it may take less.

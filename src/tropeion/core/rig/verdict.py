@@ -309,7 +309,9 @@ def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> l
         lacking = [one for one, told in ((lens, lens.protocol is not None), (body, bool(body.protocols))) if not told]
         names = written.listed([one.name for one in lacking])
         said.append(catalogue.contacts_assumed(lacking[0].id, names=names))
-    pieces = ((lens, rig.stack.lens_mount), (body, rig.stack.body_mount))
+    # Through a ring that passes nothing on it makes no difference.
+    touch = not any(adapter.link in {"none", "chip"} for adapter in adapters)
+    pieces = ((lens, rig.stack.lens_mount), (body, rig.stack.body_mount)) if touch else ()
     said += [
         catalogue.contacts_unknown(one.id, piece=one.name, mount=mount.name)
         for one, mount in pieces
