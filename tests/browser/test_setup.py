@@ -174,3 +174,19 @@ def test_the_template_of_a_flange_measures_true_on_paper(page: Page) -> None:
     sides = [math.hypot(across, up) for across, up in strokes if across > 0.2 and up > 0.2]
     assert sum(side == pytest.approx(2.4, abs=0.05) for side in sides) >= 7
     assert sum(side == pytest.approx(3.2, abs=0.05) for side in sides) >= 7
+
+
+def test_a_changed_plate_has_a_card_of_its_own(page: Page) -> None:
+    page.open("/setup?lens=kel-55&body=plate..vigil..ostrel&via=kel-ost-plain")
+    page.wait_text("main", "Change the plate of Skarn Vigil to Ostrel (2 mm hex key, 20 minutes)")
+    page.wait_text("main", "held by Skarn Vigil, Ostrel plate")
+
+
+def test_a_plan_says_what_is_slow_and_what_has_to_be_supported(own_sample_page: Page) -> None:
+    page = own_sample_page
+    demands = [{"lens": "mrw-62", "bodies": ["lark"]}, {"lens": "grm-300", "bodies": ["o7"]}]
+    made = http.post(f"{page.address}/api/v1/plans", json={"name": "It", "question": {"demands": demands}})
+    page.open(f"/plan/{made.raise_for_status().json()['id']}")
+    page.wait_text('[data-serves="mrw-62"]', "slowly: autofocus")
+    page.wait_text('[data-serves="grm-300"]', "it is rated for 1.60 N·m. Support it")
+    page.wait_text("[data-step]", "1 of them slowly")

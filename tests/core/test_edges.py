@@ -15,9 +15,12 @@ from tropeion.core.answers.label_report import label_report
 from tropeion.core.answers.labels import read_label
 from tropeion.core.camera.rehearsal import is_done
 from tropeion.core.camera.state import CameraState
-from tropeion.core.gear.world import World
+from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.flange_code import nearest_profiles
+from tropeion.core.plan.plan import plan_of
+from tropeion.core.plan.shopping import shop_lines
 from tropeion.core.practice import Practice
+from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.rig.deeds import Deed
 from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.match import match
@@ -188,3 +191,33 @@ def test_a_travel_without_steps_is_the_whole_of_it() -> None:
     asked = RigAsked("Test", "lens", ("ring",))
     report = stored_report(made, "body", [asked], [], {}, Practice())
     assert [need.travel for need in report.needs] == [1.0]
+
+
+@pytest.mark.parametrize(
+    ("k", "said"),
+    # 2·log₂ 1/k: 1 stop at 0.7071, 2 at 0.5, a loss of 1 at 1.4142.
+    [(0.70711, "+1 stop, "), (0.5, "+2 stops, "), (0.8, "+0.6 stops, "), (1.41421, "−1 stop, ")],
+)
+def test_what_glass_does_to_the_light_is_told_in_stops(k: float, said: str) -> None:
+    kind = "reducer" if k < 1 else "expander"
+    found = rig(optics=kind, magnification=k, register_in_mm=45.0, register_out_mm=20.0)
+    assert said in found.purpose
+
+
+def test_why_a_look_alike_would_not_do_is_its_headline() -> None:
+    """A ring that is too long by 20 mm: the finding that decides has a headline of its own."""
+    made = compile_world(
+        gear_of(
+            {
+                "mounts": [mount("front", 45.0, interface="front"), mount("rear", 20.0, interface="rear")],
+                "lenses": [lens(owned=1)],
+                "bodies": [body(owned=1)],
+                "adapters": [ring("exact", price=20.0), ring("long", 45.0, price=10.0)],
+            }
+        )
+    )
+    question = PlanQuestion(demands=(Demand(lens="lens", bodies=("body",)),))
+    (line,) = shop_lines(made, plan_of(made, question, Practice()), question, Practice())
+    (alike,) = line.refuse
+    assert alike.name == "Long"
+    assert alike.why.startswith("Close-up only: sharp")

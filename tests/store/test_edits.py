@@ -285,7 +285,7 @@ def test_names_that_nobody_sees_are_cleaned_by_the_update(tmp_path: Path, sample
         assert find(collection.gear(), "lenses", "kel-55").name == "Owl 55/2"
 
 
-def test_accessories_in_words_of_ones_own_are_of_the_list_after_the_update(tmp_path: Path, sample_gear: Gear) -> None:
+def test_what_was_said_once_is_said_after_the_update(tmp_path: Path, sample_gear: Gear) -> None:
     path = tmp_path / "collection.sqlite"
     with closing(empty_at(path)) as collection:
         collection.replace(sample_gear)
@@ -293,9 +293,20 @@ def test_accessories_in_words_of_ones_own_are_of_the_list_after_the_update(tmp_p
         for id_, kind in (("variable-67", "Variable filter"), ("rods-200", "Poles")):
             set_kind = "UPDATE accessory SET document = json_set(document, '$.kind', ?, '$.notes', '') WHERE id = ?"
             connection.execute(set_kind, (kind, id_))
+        unsaid = (
+            "UPDATE lens SET document = json_remove(document, '$.focus', '$.aperture') WHERE id IN ('kel-55', 'kel-85')"
+        )
+        connection.execute(unsaid)
+        connection.execute(
+            "UPDATE lens SET document = json_set(document, '$.assumed', json('[\"focus\"]')) WHERE id = 'kel-85'"
+        )
         connection.execute("UPDATE alembic_version SET version_num = '0009'")
     with closing(Collection(path)) as collection:
         known = {one.id: (one.kind, one.notes) for one in collection.gear().accessories}
+        lenses = collection.world().lenses
+    # It was a ring by leaving it out, unless that was assumed.
+    assert (lenses["kel-55"].focus, lenses["kel-55"].aperture) == ("ring", "ring")
+    assert (lenses["kel-85"].focus, lenses["kel-85"].aperture) == (None, "ring")
     assert known["variable-67"] == ("variable_filter", "")
     assert known["rods-200"] == ("other", "Poles")
 
