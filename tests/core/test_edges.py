@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from tests.rigs import rig
+from tests.rigs import GLASS, rig
 from tests.worlds import body, gear_of, lens, mount, ring, world_of
 from tropeion.core.answers.fits import what_fits
 from tropeion.core.answers.label_report import label_report
@@ -25,7 +25,7 @@ from tropeion.core.rig.deeds import Deed
 from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.match import match
 from tropeion.core.routes.ranking import gives_up
-from tropeion.core.routes.wants import WANTS, wants_of
+from tropeion.core.routes.wants import OF_PIECES, WANTS, of_pieces, wants_of
 from tropeion.core.setup.stored import RigAsked, stored_report
 from tropeion.core.setup.swaps import Mounting, swaps_in_order
 
@@ -221,3 +221,40 @@ def test_why_a_look_alike_would_not_do_is_its_headline() -> None:
     (alike,) = line.refuse
     assert alike.name == "Long"
     assert alike.why.startswith("Close-up only: sharp")
+
+
+def test_what_a_ring_is_for_is_told_of_what_it_does_alone() -> None:
+    assert rig(25.0).purpose == "To infinity"
+    assert rig(45.0).purpose.startswith("To 0.")
+    assert ", from " in rig(45.0).purpose
+    assert ", from " in rig(45.0, tilt_deg=8.0).purpose
+    assert ", from " not in rig(25.0, tilt_deg=8.0).purpose
+
+
+@pytest.mark.parametrize(
+    ("name", "special", "value"),
+    [
+        ("iris", {"aperture_control": "iris"}, 1.0),
+        ("own_control_ring", {"control_ring": True}, 1.0),
+        ("foot", {"tripod_foot": True}, 1.0),
+        ("chip", {"link": "chip", "chip": {"focal_length_mm": 50, "f_number": 2}}, 1.0),
+        ("plain_metal", {"link": "pass"}, -1.0),
+        ("no_correcting_glass", {"optics": "correcting", "magnification": 1.2, **GLASS}, -1.0),
+        ("helicoid", {"helicoid_mm": 6.0}, 6.0),
+        ("no_feeler", {"lens_side_features": []}, 0.0),
+    ],
+)
+def test_one_piece_of_two_makes_a_chain_what_it_is(name: str, special: dict[str, Any], value: float) -> None:
+    made = world_of([ring("one", 10.0, **special), ring("other", 15.0)])
+    one, other = made.adapters["one"], made.adapters["other"]
+    place = OF_PIECES.index(name)
+    assert of_pieces((one, other))[place] == of_pieces((other, one))[place] == value
+    assert of_pieces((other, other))[place] == 0.0
+    assert of_pieces(())[place] == (1.0 if name == "no_feeler" else 0.0)
+
+
+@pytest.mark.parametrize(("rotates", "moves", "wanted"), [(True, True, 1.0), (True, False, 0.0), (False, True, 0.0)])
+def test_only_what_moves_is_turned(rotates: bool, moves: bool, wanted: float) -> None:
+    made = world_of([ring("one", 10.0, rotates=rotates, tilt_deg=8.0 if moves else 0.0), ring("other", 15.0)])
+    found = of_pieces((made.adapters["one"], made.adapters["other"]))
+    assert found[OF_PIECES.index("turns")] == wanted
