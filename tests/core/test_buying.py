@@ -167,9 +167,11 @@ def test_a_wide_lens_sees_a_deep_stack_and_a_long_one_does_not() -> None:
     long = world(accessories=accessories, lenses=[lens(focal_length_mm=[135, 135], filter_thread_mm=52.0)])
     # (67 − 52)/2 to the side over 4 + 5 mm: 2·atan(7.5/9) = 79.6°.
     assert clear_angle_deg(52, 67, 9) == pytest.approx(79.61, abs=0.01)
-    for made, sees in ((wide, True), (long, False)):
+    # 2·atan(21.635/14) and 2·atan(21.635/135), corner to corner.
+    for made, sees, view_deg in ((wide, True, 114.2), (long, False, 18.2)):
         one = filter_plan(made, made.gear.lenses, 67.0, 43.27).lenses[0]
         assert one.sees_it is sees
+        assert one.view_deg == pytest.approx(view_deg, abs=0.05)
         assert one.clear_to_deg == pytest.approx(79.61, abs=0.01)
 
 

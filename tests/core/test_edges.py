@@ -15,6 +15,7 @@ from tropeion.core.answers.label_report import label_report
 from tropeion.core.answers.labels import read_label
 from tropeion.core.camera.rehearsal import is_done
 from tropeion.core.camera.state import CameraState
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.flange_code import nearest_profiles
 from tropeion.core.plan.plan import plan_of
@@ -26,6 +27,7 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.match import match
 from tropeion.core.routes.ranking import gives_up
 from tropeion.core.routes.wants import OF_PIECES, WANTS, of_pieces, wants_of
+from tropeion.core.setup.rehearse import to_rehearse
 from tropeion.core.setup.stored import RigAsked, stored_report
 from tropeion.core.setup.swaps import Mounting, swaps_in_order
 
@@ -258,3 +260,12 @@ def test_only_what_moves_is_turned(rotates: bool, moves: bool, wanted: float) ->
     made = world_of([ring("one", 10.0, rotates=rotates, tilt_deg=8.0 if moves else 0.0), ring("other", 15.0)])
     found = of_pieces((made.adapters["one"], made.adapters["other"]))
     assert found[OF_PIECES.index("turns")] == wanted
+
+
+def test_a_lens_of_one_stop_has_nothing_to_be_closed_by() -> None:
+    fixed = world_of([ring()], the_lens=lens(f_number=[8, 8], aperture="ring"))
+    turned = world_of([ring()], the_lens=lens(f_number=[2, 16], aperture="ring"))
+    for made, said in ((fixed, "nothing"), (turned, "by_hand")):
+        attached = to_rehearse(made, Rig.of("lens", "body", ["ring"]), Practice()).attached
+        assert attached is not None
+        assert attached.iris == said
