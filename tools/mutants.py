@@ -28,7 +28,7 @@ from typing import Any
 ROOT = Path(__file__).parent.parent
 CORE = Path("src/tropeion/core")
 REACHED = ROOT / ".make" / "reached.json"
-COPIED = ("src", "tests", "tools", "docs", "pyproject.toml", "README.md", "Makefile", "LICENSE")
+COPIED = ("src", "tests", "benchmarks", "tools", "docs", "pyproject.toml", "README.md", "Makefile", "LICENSE")
 # A mutant may loop for ever. Only that is cut short, and it counts as noticed.
 HANGS_AFTER_S = 900
 # What stands there, and what it becomes.
@@ -217,25 +217,41 @@ def _tests(reached: dict[str, Any], mutant: Mutant) -> list[str]:
     return sorted(files, key=lambda name: (not name.startswith("tests/core"), name.startswith("tests/browser"), name))
 
 
+def _copied(folder: str) -> None:
+    for name in COPIED:
+        source = ROOT / name
+        if source.is_dir():
+            shutil.copytree(source, Path(folder) / name, ignore=shutil.ignore_patterns("__pycache__"))
+        elif source.exists():
+            shutil.copy(source, Path(folder) / name)
+
+
+def _pytest_in(folder: str, arguments: list[str]) -> subprocess.CompletedProcess[str]:
+    command = [sys.executable, "-m", "pytest", "-q", "-p", "no:cacheprovider", "--no-header", "--tb=no", *arguments]
+    environment = {**os.environ, "PYTHONPATH": f"{folder}/src", "PYTHONDONTWRITEBYTECODE": "1"}
+    return subprocess.run(
+        command, cwd=folder, env=environment, capture_output=True, text=True, timeout=HANGS_AFTER_S, check=False
+    )
+
+
+def _collects_whole() -> None:
+    """A copy without a fault collects every test: else what a copy lacks would pass for noticing."""
+    with tempfile.TemporaryDirectory() as folder:
+        _copied(folder)
+        done = _pytest_in(folder, ["--collect-only", "tests"])
+        if done.returncode:
+            raise SystemExit("A copy without a fault does not collect:\n" + done.stdout[-2000:])
+
+
 def _noticed(mutant: Mutant, tests: list[str], extra: list[str]) -> str:
     """By which test, or nothing."""
     with tempfile.TemporaryDirectory() as folder:
-        for name in COPIED:
-            source = ROOT / name
-            if source.is_dir():
-                shutil.copytree(source, Path(folder) / name, ignore=shutil.ignore_patterns("__pycache__"))
-            elif source.exists():
-                shutil.copy(source, Path(folder) / name)
+        _copied(folder)
         target = Path(folder) / mutant.file
         data = target.read_bytes()
         target.write_bytes(data[: mutant.start] + mutant.new.encode() + data[mutant.end :])
-        command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", "--no-header",
-                   "--tb=no", *extra, *tests]  # fmt: skip
-        environment = {**os.environ, "PYTHONPATH": f"{folder}/src", "PYTHONDONTWRITEBYTECODE": "1"}
         try:
-            done = subprocess.run(
-                command, cwd=folder, env=environment, capture_output=True, text=True, timeout=HANGS_AFTER_S, check=False
-            )
+            done = _pytest_in(folder, ["-x", *extra, *tests])
         except subprocess.TimeoutExpired:
             return "it hangs"
     if done.returncode == 0:
@@ -246,6 +262,7 @@ def _noticed(mutant: Mutant, tests: list[str], extra: list[str]) -> str:
 
 def run(options: argparse.Namespace) -> None:
     """Show every mutant its tests; print those that nothing notices."""
+    _collects_whole()
     reached = json.loads(REACHED.read_text())
     packages = options.packages.split(",") if options.packages else []
     mutants = drawn(packages, options.seed, options.count)
