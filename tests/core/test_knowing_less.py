@@ -6,6 +6,7 @@ with the usual value stated (``gear/usual.py``), or against the finding that nam
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache
@@ -26,8 +27,11 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.usual import USUAL, contacts_unknown, taken_body, taken_for, usual_circle_mm
 from tropeion.core.gear.world import World, compile_world
-from tropeion.core.joints.mechanics import is_obstructed
+from tropeion.core.joints.key import Answer, identify
+from tropeion.core.joints.mechanics import has_room, is_obstructed, smallest_ring_mm
+from tropeion.core.plan.plan import plan_of
 from tropeion.core.practice import Practice
+from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.rig.report import Route
 from tropeion.core.routes.match import match
 
@@ -225,3 +229,60 @@ def test_all_pairs_of_fields_that_one_rule_reads(sample: World) -> None:
             for place, one in enumerate(some):
                 for other in some[place + 1 :]:
                     check(put, (one, other))
+
+
+WORST_FIRST = ("damage", "safe_after", "inspect", "nothing_known", "no_metering", "stop_down_metering", "meters")
+
+
+def check_key(world: World) -> None:
+    """What one saw of a lens of each generation, all of it and all but one part: what may be mounted is no more."""
+    for one in world.gear.mounts:
+        asked = [part.id for part in one.features if part.side == "lens"]
+        for generation in one.generations if one.rules else ():
+            seen: dict[str, Answer] = {id_: "yes" if id_ in generation.lens_features else "no" for id_ in asked}
+            whole = {place.generation: place.effect for place in identify(world, one.id, seen).may_mount}
+            for left in asked:
+                less = identify(world, one.id, {id_: said for id_, said in seen.items() if id_ != left}).may_mount
+                for place in less:
+                    full = whole[place.generation]
+                    assert WORST_FIRST.index(place.effect) <= WORST_FIRST.index(full), (one.id, generation.id, left)
+
+
+def check_plan(world: World) -> None:
+    """A plan meets no more for what nobody stated of a piece, and costs no less where it meets as many."""
+    body = world.gear.bodies[0].id
+    demands = tuple(Demand(lens=one.id, bodies=(body,)) for one in world.gear.mounted)
+    for name, carry_g in (("price", None), ("mass_g", 1500.0)):
+        question = PlanQuestion(demands=demands, carry_g=carry_g)
+        plan = plan_of(world, question, PRACTICE)
+        for id_ in [*plan.buy, *(one.id for one in world.gear.adapters)][:6]:
+            less = plan_of(without(world, Left("adapters", id_, name)), question, PRACTICE)
+            assert less.met <= plan.met, (id_, name)
+            # A ring that the lens overloads serves where nothing else can be had, and may cost less.
+            minded = sum(len(one.cautions) for one in less.serves) > sum(len(one.cautions) for one in plan.serves)
+            assert less.met < plan.met or minded or less.cost >= plan.cost - 1e-6, (id_, name)
+
+
+def check_build(world: World) -> None:
+    """Where nobody measured the throat of a mount, no ring is surely practical that is not with it known."""
+    unmeasured = {"throat_mm": None, "inner_mm": None}
+    for one, other in itertools.permutations(world.gear.mounts, 2):
+        if one.register_mm is None or other.register_mm is None:
+            continue
+        gap = one.register_mm - other.register_mm
+        said = has_room(gap, smallest_ring_mm(world.structure, one, other))
+        for pair in ((one.model_copy(update=unmeasured), other), (one, other.model_copy(update=unmeasured))):
+            assert said or not has_room(gap, smallest_ring_mm(world.structure, *pair)), (one.id, other.id)
+
+
+@pytest.mark.parametrize("seed", range(200 if EVERYWHERE else 6))
+def test_plan_and_key_of_collections_by_chance(seed: int) -> None:
+    world = world_by_chance(seed)
+    check_plan(world)
+    check_key(world)
+    check_build(world)
+
+
+def test_key_and_builds_of_the_sample(sample: World) -> None:
+    check_key(sample)
+    check_build(sample)
