@@ -15,6 +15,7 @@ from tropeion.core.answers.label_report import label_report
 from tropeion.core.answers.labels import read_label
 from tropeion.core.camera.rehearsal import is_done
 from tropeion.core.camera.state import CameraState
+from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.flange_code import nearest_profiles
@@ -28,7 +29,7 @@ from tropeion.core.routes.match import match
 from tropeion.core.routes.ranking import gives_up
 from tropeion.core.routes.wants import OF_PIECES, WANTS, of_pieces, wants_of
 from tropeion.core.setup.rehearse import to_rehearse
-from tropeion.core.setup.stored import RigAsked, stored_report
+from tropeion.core.setup.stored import RigAsked, check_place, stored_report
 from tropeion.core.setup.swaps import Mounting, swaps_in_order
 
 CODE = {"fields": 1, "start_deg": 0, "step_deg": 9, "radius_mm": 20, "width_mm": 2, "height_mm": 2}
@@ -270,3 +271,20 @@ def test_a_lens_of_one_stop_has_nothing_to_be_closed_by() -> None:
         attached = to_rehearse(made, Rig.of("lens", "body", ["ring"]), Practice()).attached
         assert attached is not None
         assert attached.iris == said
+
+
+def test_a_place_of_a_body_and_a_name_that_goes_into_it() -> None:
+    steady = {"travel_mm": 2.0, "stored_lenses": 3}
+    short, free = (
+        world_of([ring()], the_body=body(stabiliser={**steady, **more})).bodies["body"]
+        for more in ({"name_length": 4}, {})
+    )
+    check_place(short, 3, "Four")
+    check_place(free, 3, "A name of any length")
+    for asked, number, label, said in (
+        (short, 3, "Fives", "at most 4 letters"),
+        (short, 4, "Four", "3 places"),
+        (free, 4, "", "3 places"),
+    ):
+        with pytest.raises(NotPossibleError, match=said):
+            check_place(asked, number, label)
