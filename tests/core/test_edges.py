@@ -24,6 +24,7 @@ from tropeion.core.plan.shopping import shop_lines
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.rig.deeds import Deed
+from tropeion.core.rig.ends import extensions_at
 from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.match import match
 from tropeion.core.routes.ranking import gives_up
@@ -31,6 +32,7 @@ from tropeion.core.routes.wants import OF_PIECES, WANTS, of_pieces, wants_of
 from tropeion.core.setup.rehearse import to_rehearse
 from tropeion.core.setup.stored import RigAsked, check_place, stored_report
 from tropeion.core.setup.swaps import Mounting, swaps_in_order
+from tropeion.core.working import PLAIN
 
 CODE = {"fields": 1, "start_deg": 0, "step_deg": 9, "radius_mm": 20, "width_mm": 2, "height_mm": 2}
 
@@ -288,3 +290,18 @@ def test_a_place_of_a_body_and_a_name_that_goes_into_it() -> None:
     ):
         with pytest.raises(NotPossibleError, match=said):
             check_place(asked, number, label)
+
+
+@pytest.mark.parametrize(("k", "opened_mm"), [(0.5, 8.0), (0.8, 3.125), (1.25, 1.28)])
+def test_a_helicoid_behind_glass_opens_by_one_over_the_square(k: float, opened_mm: float) -> None:
+    """2 mm behind glass move the image before it by 2/k²."""
+    kind = "reducer" if k < 1 else "expander"
+    glass = {"optics": kind, "magnification": k, **GLASS}
+    found = []
+    for helicoid_mm in (0.0, 2.0):
+        made = world_of([ring(helicoid_mm=helicoid_mm, **glass)])
+        judged = assess(made, made.lenses["lens"], (made.adapters["ring"],), made.bodies["body"], Practice())
+        _, near_mm = extensions_at(judged.rig, 50.0, PLAIN)
+        assert near_mm is not None
+        found.append(near_mm)
+    assert found[1] - found[0] == pytest.approx(opened_mm)
