@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -36,6 +36,7 @@ from tropeion.core.rig.cautions import MINDED
 from tropeion.core.rig.report import MatchReport, Route
 from tropeion.core.rig.reporting import judge as judge_rig
 from tropeion.core.routes.match import match
+from tropeion.core.routes.ranking import serves
 from tropeion.core.setup.rehearse import to_rehearse
 from tropeion.core.setup.setup import set_up_of
 
@@ -156,8 +157,8 @@ def check_fit(judge: Judge, lens: str, body: str, fit: Fit) -> None:
     assert (first.adapters, first.grade) == (fit.adapters, fit.grade)
 
 
-def check_kit(judge: Judge) -> None:
-    """The whole kit, and why."""
+def check_kit(judge: Judge, fits: Mapping[tuple[str, str], bool]) -> None:
+    """The whole kit, and why; it works where what fits says so."""
     world, practice = judge.world, judge.practice
     grid = grid_of(world, practice)
     for cell in grid.report.cells:
@@ -168,10 +169,17 @@ def check_kit(judge: Judge) -> None:
                 assert grade is None
                 continue
             assert grade == judge(*pair, best.by).grade
-        if cell.works_now or cell.could_work:
+        picky = practice.zooms == "avoid" and world.lenses[cell.lens].is_zoom
+        if (cell.works_now or cell.could_work) and not picky:
             used = grid.now[pair] if grid.now[pair].standing.works else grid.could[pair]
             assert used.by is not None
             assert cell.cautions == tuple(code for code, _ in minded(judge(*pair, used.by)))
+        assert cell.could_work == fits[pair]
+        first = next(iter(judge.pair(*pair).routes), None)
+        assert cell.could_work == (first is not None and serves(first))
+        if cell.could_work and not cell.works_now and picky:
+            assert first is not None
+            assert cell.cautions == tuple(code for code, _ in minded(first))
         why = why_of(grid, *pair)
         if cell.owned_grade is not None:
             assert why.at_hand
@@ -220,10 +228,12 @@ def check_world(world: World, practice: Practice) -> None:
     for lens in world.gear.mounted:
         for fit in what_fits(world, lens=lens.id, practice=practice).fits:
             check_fit(judge, lens.id, fit.id, fit)
+    found: dict[tuple[str, str], bool] = {}
     for body in world.gear.bodies:
         for fit in what_fits(world, body=body.id, practice=practice).fits:
             check_fit(judge, fit.id, body.id, fit)
-    check_kit(judge)
+            found[fit.id, body.id] = fit.works
+    check_kit(judge, found)
     check_plan(judge)
     check_key(judge)
 

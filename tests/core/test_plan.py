@@ -95,7 +95,7 @@ def every_way(world: World, demand: Demand) -> set[tuple[str, ...]]:
     for body_id in demand.bodies:
         on = world.body(body_id)
         for chain in chains(world, one.mount, on.mount, 2):
-            if meets(assess(world, one, chain, on, PRACTICE), demand, PRACTICE):
+            if meets(assess(world, one, chain, on, PRACTICE), demand):
                 found.add(tuple(sorted(adapter.id for adapter in chain)))
     return found
 
@@ -166,7 +166,7 @@ def holds(world: World, question: PlanQuestion, report: PlanReport) -> None:
         demand = question.demands[one.demand]
         chain = tuple(world.adapters[id_] for id_ in one.adapters)
         judged = assess(world, world.lens(one.lens), chain, world.body(one.body), PRACTICE)
-        assert meets(judged, demand, PRACTICE)
+        assert meets(judged, demand)
         assert (one.grade, one.body in demand.bodies) == (judged.grade, True)
         held[one.lens] = held.get(one.lens, Counter()) | Counter(one.adapters)
         assert set(one.buys) <= set(report.buy)

@@ -32,7 +32,7 @@ FAIR = Merit(
     correcting=False,
     spoken=False,
     slow=False,
-    zoom_unknown=False,
+    avoided=False,
     unsure=False,
     trap=False,
     makeshift=False,
@@ -211,7 +211,7 @@ FIRST: dict[str, tuple[dict[str, Any], dict[str, Any], Practice]] = {
     "plain metal, where it is wanted": ({}, {"grade": "full", "spoken": True}, Practice(electronics="plain")),
     "a zoom that is told, where others are avoided": (
         {"grade": "partial"},
-        {"zoom_unknown": True},
+        {"avoided": True},
         Practice(zooms="avoid"),
     ),
     "the surer of two alike": ({"probability": 0.85}, {}, PLAIN),

@@ -18,7 +18,7 @@ from tropeion.core.rig.report import Piece
 from tropeion.core.rig.section import Section, section_apart
 from tropeion.core.routes.grades import Standing, best_standings, level_of
 from tropeion.core.routes.match import best_route, binding
-from tropeion.core.routes.ranking import works
+from tropeion.core.routes.ranking import serves
 
 __all__ = ["Fit", "FitsReport", "what_fits"]
 
@@ -76,18 +76,21 @@ class _Pair:
 
 def _fit(world: World, pair: _Pair, practice: Practice, *, in_full: bool) -> Fit:
     end, grade = pair.end, pair.standing.grade
-    route, warnings = (
+    # What its owner does not use is seen in the route alone.
+    picky = practice.zooms == "avoid" and pair.lens.is_zoom
+    first, warnings = (
         best_route(world, pair.lens, pair.body, practice)
-        if grade and in_full
+        if grade and (in_full or picky)
         else (None, binding(world, pair.lens, pair.body))
     )
+    route = first if in_full else None
     return Fit(
         id=end.id,
         name=end.name,
         owned=end.at_hand,
         grade=route.grade if route else grade,
         surely=route.surely if route else pair.standing.surely,
-        works=works(route.grade) and route.surely if route else pair.standing.works,
+        works=serves(first) if first else pair.standing.works,
         slow=route.slow if route else (),
         cautions=minded_in(route) if route else (),
         adapters=route.adapters if route else (),

@@ -9,13 +9,13 @@ from typing import Literal
 from tropeion.core.findings import Code, Grade
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.usual import taken_for
 from tropeion.core.gear.world import World, compile_world
-from tropeion.core.joints.contacts import signal_of, tells_nothing_of_its_zoom
 from tropeion.core.optics.stack import stack_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import codes_of
 from tropeion.core.routes.grades import Best, best_of_each, regraded
+from tropeion.core.routes.match import best_route
+from tropeion.core.routes.ranking import serves
 
 __all__ = ["Cell", "Ends", "Grid", "GridReport", "grid_of", "whole_kit"]
 
@@ -110,10 +110,12 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
             if (
                 known is None
                 or since is None
+                or _is_picky(lens, practice)
                 or since.now[pair] is not now[pair]
                 or since.could[pair] is not could[pair]
             ):
-                known = _cell((lens, body), now, could, world, practice)
+                here = _used(held, lens, body, now[pair], practice)
+                known = _cell(here, _used(world, lens, body, could[pair], practice), world, lens, body)
             cells[pair] = known
     rows, columns = _ends(world, lenses, bodies, cells, 0), _ends(world, bodies, lenses, cells, 1)
     return Grid(GridReport(rows, columns, tuple(cells.values())), world, held, practice, could, now, cells)
@@ -129,25 +131,35 @@ def _at_hand(world: World, like: World | None) -> World:
     return compile_world(world.gear.model_copy(update={"adapters": held, "rigs": ()}), like)
 
 
-def _cell(ends: tuple[Lens, Body], now: Standings, could: Standings, world: World, practice: Practice) -> Cell:
-    lens, body = ends
-    here, there = now[lens.id, body.id], could[lens.id, body.id]
-    used = here if here.standing.works else there
-    fits = [one.standing.works and not _avoided(world, ends, one, practice) for one in (here, there)]
+@dataclass(frozen=True, slots=True)
+class _Used:
+    """What a pair comes to, whether it works, and by which chain."""
+
+    grade: Grade | None
+    works: bool
+    by: tuple[str, ...] | None
+
+
+def _is_picky(lens: Lens, practice: Practice) -> bool:
+    """Whether its owner may not use what is best by grade."""
+    return practice.zooms == "avoid" and lens.is_zoom
+
+
+def _used(world: World, lens: Lens, body: Body, best: Best, practice: Practice) -> _Used:
+    """By the best chain; where its owner is picky, by the first of the routes, which ranks what is not used behind."""
+    stands = best.standing
+    if not stands.works or not _is_picky(lens, practice):
+        return _Used(stands.grade, stands.works, best.by)
+    route, _ = best_route(world, lens, body, practice)
+    return _Used(stands.grade, False, None) if route is None else _Used(stands.grade, serves(route), route.adapters)
+
+
+def _cell(here: _Used, there: _Used, world: World, lens: Lens, body: Body) -> Cell:
+    used = here if here.works else there
     cautions: tuple[Code, ...] = ()
-    if used.standing.works and used.by is not None:
+    if used.works and used.by is not None:
         cautions = codes_of(stack_of(world, lens, [world.adapters[id_] for id_ in used.by], body))
-    now_, then = here.standing, there.standing
-    return Cell(lens.id, body.id, now_.grade, then.grade, fits[0], fits[1], cautions)
-
-
-def _avoided(world: World, ends: tuple[Lens, Body], best: Best, practice: Practice) -> bool:
-    """Whether it stands by a zoom that the body knows nothing of, where these are avoided: a plan refuses it too."""
-    lens, body = ends
-    if practice.zooms != "avoid" or not lens.is_zoom or not best.by:
-        return False
-    lens, chain = taken_for(world, lens), [world.adapters[id_] for id_ in best.by]
-    return tells_nothing_of_its_zoom(lens, chain, signal_of(world, lens, chain, body))
+    return Cell(lens.id, body.id, here.grade, there.grade, here.works, there.works, cautions)
 
 
 def _ends(

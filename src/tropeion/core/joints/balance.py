@@ -16,7 +16,7 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.optics.stack import Stack
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
-from .mechanics import GRAVITY, moment_nm, rating_of
+from .mechanics import GRAVITY, Load, moment_nm, overloads, rating_of
 
 __all__ = ["Balance", "Borne", "Mass", "Support", "balance_of", "masses_of", "supports_of"]
 
@@ -172,7 +172,7 @@ def _borne(
     if all(one.mass_g is not None for one in carried):
         away = [one.at_mm - at if front else at - one.at_mm for one in carried]
         moment = calc(moment_nm, [one.mass_g or 0.0 for one in carried], away)
-    over = moment is not None and rating is not None and tidy(moment - rating) > 0
+    over = moment is not None and overloads(Load(joint.link, moment, rating))
     return Borne(joint.link, at, moment, rating, supported=False, over=over)
 
 

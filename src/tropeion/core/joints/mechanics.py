@@ -20,6 +20,7 @@ from tropeion.core.written import millimetres
 __all__ = [
     "Load",
     "Play",
+    "clearance_doubts",
     "clearance_unknowns",
     "has_room",
     "is_at_home",
@@ -58,8 +59,8 @@ def judge_clearance(stack: Stack) -> list[Finding]:
     """
     protrusion, obstacles = stack.lens.rear_protrusion_mm, _obstacles(stack)
     found: list[Finding] = []
-    missing = clearance_unknowns(stack)
-    if missing and not is_at_home(stack):
+    missing = clearance_doubts(stack)
+    if missing:
         found.append(catalogue.clearance_unknown(obstacles[0].link, missing="; ".join(missing)))
     if protrusion is None:
         return found
@@ -102,6 +103,11 @@ def clearance_unknowns(stack: Stack) -> list[str]:
     if obstacles and protrusion is None:
         said.insert(0, f"how far the rear of {stack.lens.name} reaches in is not stated")
     return said
+
+
+def clearance_doubts(stack: Stack) -> list[str]:
+    """The same, of what no maker saw to: it has to be minded before the lens is put on."""
+    return [] if is_at_home(stack) else clearance_unknowns(stack)
 
 
 @dataclass(frozen=True, slots=True)

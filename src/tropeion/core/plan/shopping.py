@@ -122,7 +122,7 @@ def _fails(
     """Why another ring would not do for one of the rigs; nothing where it would."""
     chain = tuple(other if id_ == adapter.id else world.adapters[id_] for id_ in served.adapters)
     judged = assess(world, world.lenses[served.lens], chain, world.bodies[served.body], practice)
-    if meets(judged, question.demands[served.demand], practice, full_speed=question.full_speed):
+    if meets(judged, question.demands[served.demand], full_speed=question.full_speed):
         return ""
     deciding = decisive(judged.findings)
     return (deciding.headline or deciding.text) if deciding is not None else "Infinity is not likely enough."

@@ -115,7 +115,7 @@ def _of_rigs(world: World, kept: KeptPlan, question: PlanQuestion, practice: Pra
                 yield PlanChange(f"{adapter.name} is not at hand any more.", True)
         judged = assess(world, lens, tuple(world.adapters[id_] for id_ in one.adapters), body, practice)
         pair = f"{lens.name} on {body.name}"
-        if not meets(judged, demand, practice, full_speed=question.full_speed):
+        if not meets(judged, demand, full_speed=question.full_speed):
             yield PlanChange(
                 f"{pair} is not served any more: {word(judged.grade)}, {word(demand.grade)} was asked.", True
             )

@@ -13,7 +13,7 @@ from tropeion.core.gear.changed import changed_id
 from tropeion.core.gear.items import SwappableMount
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
-from tropeion.core.joints.contacts import FunctionName, tells_nothing_of_its_zoom
+from tropeion.core.joints.contacts import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.rig.judgement import Assessment, assess
@@ -72,7 +72,7 @@ class Candidate:
         assessed = assess(self.world, self.lens, chain, self.body, practice)
         self.known, self.grade, self.probability = True, assessed.grade, chance_of(assessed)
         self.slow = assessed.slow
-        self.fine = meets(assessed, demand, practice, full_speed=full_speed)
+        self.fine = meets(assessed, demand, full_speed=full_speed)
 
 
 def chance_of(assessed: Assessment) -> float:
@@ -80,7 +80,7 @@ def chance_of(assessed: Assessment) -> float:
     return min(end.infinity.probability or 0.0 for end in assessed.ends)
 
 
-def meets(assessed: Assessment, demand: Demand, practice: Practice, *, full_speed: bool = False) -> bool:
+def meets(assessed: Assessment, demand: Demand, *, full_speed: bool = False) -> bool:
     """Whether a rig is as good as was asked, and of a kind that its owner uses."""
     if full_speed and assessed.slow:
         return False
@@ -88,8 +88,7 @@ def meets(assessed: Assessment, demand: Demand, practice: Practice, *, full_spee
         return False
     if demand.probability and chance_of(assessed) < demand.probability:
         return False
-    rig = assessed.rig
-    return practice.zooms != "avoid" or not tells_nothing_of_its_zoom(rig.lens, rig.adapters, rig.signal)
+    return not assessed.rig.avoided
 
 
 @dataclass(slots=True)

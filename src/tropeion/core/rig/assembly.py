@@ -67,6 +67,12 @@ class Assembly:
         return any(one.length_from == "gap" and one.measured_length_mm is None for one in self.adapters)
 
     @property
+    def avoided(self) -> bool:
+        """Whether its owner does not use it: a zoom of which the body does not know where it stands."""
+        blind = contacts.tells_nothing_of_its_zoom(self.lens, self.adapters, self.signal)
+        return self.practice.zooms == "avoid" and blind
+
+    @property
     def magnifications(self) -> list[float]:
         return [adapter.magnification for adapter in self.adapters]
 

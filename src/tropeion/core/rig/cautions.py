@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from tropeion.core.findings import Code
-from tropeion.core.joints.mechanics import clearance_unknowns, is_at_home, loads_of, overloads
+from tropeion.core.joints.mechanics import clearance_doubts, loads_of, overloads
 from tropeion.core.optics.stack import Stack
 from tropeion.core.working import PLAIN
 
@@ -28,7 +28,7 @@ class Warned:
 def codes_of(stack: Stack) -> tuple[Code, ...]:
     """The codes alone, without a judgement."""
     over = any(overloads(load) for load in loads_of(stack, PLAIN))
-    blind = not is_at_home(stack) and bool(clearance_unknowns(stack))
+    blind = bool(clearance_doubts(stack))
     return tuple(code for code, so in zip(MINDED, (blind, over), strict=True) if so)
 
 

@@ -124,10 +124,10 @@ def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
                 found.append(catalogue.asks_at_power_on(body.id))
             if lens.is_zoom:
                 found.append(catalogue.zoom_needs_entries(lens.id))
-        if lens.is_zoom and adapters and rig.practice.zooms == "avoid":
-            found.append(catalogue.zoom_avoided(lens.id))
         if not cover.whole:
             found.append(catalogue.crop_by_hand(body.id, mode=cover.mode))
+    if rig.avoided:
+        found.append(catalogue.zoom_avoided(lens.id))
     return found
 
 

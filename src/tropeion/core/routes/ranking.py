@@ -10,7 +10,6 @@ import numpy as np
 from tropeion.core import findings, written
 from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
-from tropeion.core.joints.contacts import tells_nothing_of_its_zoom
 from tropeion.core.joints.mechanics import plays_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import losses_stops, price_of, to_buy
@@ -31,7 +30,7 @@ from .wants import (
     wants_of,
 )
 
-__all__ = ["SURELY", "Merit", "folds", "gives_up", "merit_of", "preference", "unbeaten", "works"]
+__all__ = ["SURELY", "Merit", "folds", "gives_up", "merit_of", "preference", "serves", "unbeaten", "works"]
 
 # Rings are made a few tenths short on purpose; what is shorter than this was made for something else.
 _MAKESHIFT_MM = 1.0
@@ -61,7 +60,7 @@ class Merit:
     correcting: bool
     spoken: bool
     slow: bool
-    zoom_unknown: bool
+    avoided: bool
     unsure: bool
     trap: bool
     makeshift: bool
@@ -90,7 +89,7 @@ def merit_of(assessed: Assessment) -> Merit:
         correcting=any(adapter.optics == "correcting" for adapter in adapters),
         spoken=any(adapter.link != "none" for adapter in adapters),
         slow=bool(assessed.slow),
-        zoom_unknown=tells_nothing_of_its_zoom(rig.lens, adapters, rig.signal),
+        avoided=rig.avoided,
         unsure=assessed.unsure,
         trap=len(adapters) == 1 and any(one.is_trap for one in rig.stack.joints),
         makeshift=rig.chain.lens_error_mm + rig.chain.helicoid_mm / rig.chain.magnification**2 < -_MAKESHIFT_MM,
@@ -112,6 +111,11 @@ def works(grade: Grade) -> bool:
     return findings.rank(grade) > findings.rank("modify")
 
 
+def serves(route: Route) -> bool:
+    """Whether a route surely works, and is of a kind that its owner uses."""
+    return works(route.grade) and route.surely and all(one.code != "zoom_avoided" for one in route.findings)
+
+
 def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
     """Sorts routes, best first: what works at all, practice, purpose, grade; then what reaches infinity surely and is
     no makeshift, bears its load, is owned, full speed, the least light lost in pieces and filters, fewer pieces, price,
@@ -120,7 +124,7 @@ def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
     choices = (
         merit.correcting and practice.glass == "avoid",
         merit.spoken and practice.electronics == "plain",
-        merit.zoom_unknown and practice.zooms == "avoid",
+        merit.avoided,
     )
     purpose: tuple[float, ...] = (-merit.magnification,) if practice.purpose == "close_up" else ()
     usual = (not merit.owned, merit.slow, merit.loss_stops, merit.pieces, merit.price, merit.play_mm, merit.unassessed)

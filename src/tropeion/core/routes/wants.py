@@ -15,7 +15,7 @@ import numpy as np
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.joints.contacts import FunctionLeft, FunctionName, FunctionState
-from tropeion.core.joints.mechanics import clearance_unknowns, is_at_home, loads_of, overloads
+from tropeion.core.joints.mechanics import clearance_doubts, loads_of, overloads
 from tropeion.core.optics.stack import Stack
 from tropeion.core.rig.assembly import losses_stops, price_of, to_buy
 from tropeion.core.rig.ends import Focused
@@ -154,7 +154,7 @@ def of_care(stack: Stack) -> tuple[float, ...]:
         load = 0.0
     else:
         load = BORNE if loads and all(one.rating_nm is not None for one in loads) else LOAD_UNKNOWN
-    return load, CLEAR if is_at_home(stack) or not clearance_unknowns(stack) else 0.0
+    return load, 0.0 if clearance_doubts(stack) else CLEAR
 
 
 def of_functions(left: Sequence[FunctionLeft]) -> tuple[float, ...]:
