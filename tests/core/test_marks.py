@@ -32,21 +32,21 @@ def test_a_lens_has_the_marks_that_are_noted_and_its_own_ends() -> None:
 
 
 @pytest.mark.parametrize(
-    ("seconds", "said"),
+    ("asked_s", "said"),
     [(1 / 103, "1/125"), (1 / 125, "1/125"), (1 / 55, "1/60"), (0.45, "0.4"), (0.35, "1/3"), (1.1, "1")],
 )
-def test_the_next_time(seconds: float, said: str) -> None:
-    assert shutter_said(shutter_from(seconds)) == said
+def test_the_next_time(asked_s: float, said: str) -> None:
+    assert shutter_said(shutter_from(asked_s)) == said
 
 
 @given(st.floats(1.0, 128.0), st.floats(1 / 8000, 30.0))
-def test_a_mark_is_never_wider_and_never_slower(f_number: float, seconds: float) -> None:
-    mark, time = mark_from(made(f_number=[1.0, 128.0]), f_number), shutter_from(seconds)
+def test_a_mark_is_never_wider_and_never_slower(f_number: float, asked_s: float) -> None:
+    mark, shutter_s = mark_from(made(f_number=[1.0, 128.0]), f_number), shutter_from(asked_s)
     assert mark >= f_number - 1e-6
-    assert time <= seconds + 1e-6
+    assert shutter_s <= asked_s + 1e-6
     # The next ones: nothing lies between.
     assert not any(f_number <= one < mark for one in STOPS)
-    assert not any(time < one <= seconds for one in SHUTTERS_S)
+    assert not any(shutter_s < one <= asked_s for one in SHUTTERS_S)
 
 
 def test_infinity_is_told_by_a_mark() -> None:
