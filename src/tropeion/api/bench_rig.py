@@ -45,7 +45,7 @@ class _Rig(OfRig, Practice):
 class SawWritten(BaseModel):
     """Something that was seen. Distances in m, lengths and δ in mm, apertures as marked; ``doubt`` as its values.
 
-    ``from_front``: measured from the front of the lens, not from the film-plane mark.
+    ``from_front``: measured from the front of the lens, not from the film-plane mark; ``left_out``: it counts no more.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -54,6 +54,7 @@ class SawWritten(BaseModel):
     values: Annotated[list[Value], Field(max_length=4)] = []
     doubt: Annotated[float, Field(gt=0, le=1_000_000, allow_inf_nan=False)] | None = None
     from_front: bool = False
+    left_out: bool = False
 
 
 class FoilsWritten(BaseModel):
@@ -120,7 +121,8 @@ def _saw(one: SawWritten) -> Saw:
 
 def _report(world: World, rig: _Rig, seen: RigSeen) -> SeenReport:
     foils = None if seen.foils is None else tuple(Foils(one.thickness_mm, one.count) for one in seen.foils)
-    asked = Asked(tuple(_saw(one) for one in seen.saw), seen.nameless, seen.past_infinity, foils)
+    out = frozenset(place for place, one in enumerate(seen.saw) if one.left_out)
+    asked = Asked(tuple(_saw(one) for one in seen.saw), seen.nameless, seen.past_infinity, foils, out)
     return seen_report(world, rig.rig, practice_in(rig), asked)
 
 
@@ -152,7 +154,7 @@ def post_trial(written: TrialWritten, rig: Annotated[_Rig, Query()], collection:
     if not written.saw and not written.answers:
         raise NotPossibleError("saw", "at least one thing that was seen")
     cause = _causes(collection, rig, written.answers).cause if written.answers else None
-    found = report.together if written.saw else None
+    found = report.headline if written.saw else None
     lens, body = world.lens(rig.lens), world.body(rig.body)
     record = BenchTrial(
         id=str(uuid.uuid4()),
@@ -160,7 +162,7 @@ def post_trial(written: TrialWritten, rig: Annotated[_Rig, Query()], collection:
         items=what_it_is_about(rig.rig),
         rig=rig.rig.id,
         day=written.day,
-        saw=tuple(saw_record(_saw(one)) for one in written.saw),
+        saw=tuple(saw_record(_saw(one), left_out=one.left_out) for one in written.saw),
         nameless=written.nameless,
         error_mm=None if found is None else found.mean_mm,
         standard_uncertainty_mm=None if found is None else found.standard_uncertainty_mm,

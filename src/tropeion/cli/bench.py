@@ -10,13 +10,15 @@ from typing import Any, cast
 
 from pydantic import TypeAdapter
 
+from tropeion.core.bench.looks import next_best
 from tropeion.core.bench.mountless import USUAL_MARGIN_MM, MountlessReport, mountless_of
 from tropeion.core.bench.readings import Measured, measured
 from tropeion.core.bench.rig_on_bench import rig_on_bench
 from tropeion.core.bench.seen import KINDS, Kind, Observation, Saw, implied, said_in_metres
-from tropeion.core.bench.shims import Foils, Shim, shim_for
+from tropeion.core.bench.seen_report import foils_at_hand
+from tropeion.core.bench.shims import Foils, Shimmed, shim_at, shimmed
 from tropeion.core.bench.threads import ThreadReport, which_thread
-from tropeion.core.bench.together import Together, next_best, together
+from tropeion.core.bench.together import Together, posterior, together
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import MountlessError, UnknownIdError, World, nearest
 
@@ -162,7 +164,7 @@ def _saw(text: str) -> Saw:
 
 def _foils(world: World, text: str | None) -> list[Foils]:
     if text is None:
-        return [Foils(one.thickness_mm, one.count) for one in world.gear.foils if one.count and not one.retired]
+        return list(foils_at_hand(world))
     found = []
     for one in text.split(","):
         thickness, _, count = one.strip().partition("x")
@@ -188,13 +190,17 @@ def run_seen(options: argparse.Namespace) -> int:
             seen.append(implied(bench, _saw(text)))
         except ValueError as error:
             raise RefusedError(f"--saw {text}: {error}", 2) from None
+    prior = nominal if options.prior == "nominal" else None
     foils = _foils(world, options.foils)
     try:
-        found = together(bench, nominal if options.prior == "nominal" else None, seen)
+        found = together(bench, prior, seen)
     except ValueError as error:
         raise RefusedError(f"--saw: {error}", 2) from None
-    shim = shim_for(found.mean_mm, 2 * found.standard_uncertainty_mm, foils)
-    best = next_best(bench, found, seen)
+    counts = found.headline
+    # Nothing is mended on a contradiction: one of what was seen is to be left out, or looked at again.
+    margin = 2 * counts.standard_uncertainty_mm
+    shim = shimmed(bench, shim_at(rig.rig), counts, margin, foils) if found.agrees else None
+    best = next_best(bench, posterior(prior, seen), seen)
     if options.json:
         _print_json(_document(found, seen, shim, best))
     else:
@@ -202,29 +208,46 @@ def run_seen(options: argparse.Namespace) -> int:
     return 0
 
 
-def _document(found: Together, seen: Sequence[Observation], shim: Shim, best: Kind | None) -> dict[str, Any]:
+def _document(found: Together, seen: Sequence[Observation], shim: Shimmed | None, best: Kind | None) -> dict[str, Any]:
     told = []
     for one in seen:
         mean, u = one.as_normal or (None, None)
         told.append({"kind": one.kind, "mean_mm": mean, "standard_uncertainty_mm": u})
-    return {**_dumped(Together, found), "observations": told, "shim": _dumped(Shim, shim), "next_best": best}
+    return {
+        **_dumped(Together, found),
+        "observations": told,
+        "shim": None if shim is None else _dumped(Shimmed, shim),
+        "next_best": best,
+    }
 
 
-def _print_seen(found: Together, seen: Sequence[Observation], shim: Shim, best: Kind | None) -> None:
-    way = "too long" if found.mean_mm > 0 else "too short"
-    print(f"{found.mean_mm:+.3f} mm ± {found.standard_uncertainty_mm:.3f} (standard), {way}")
-    print(f"  95 %: {found.interval_mm[0]:+.3f} to {found.interval_mm[1]:+.3f} mm")
-    for one in seen:
+def _print_seen(found: Together, seen: Sequence[Observation], shim: Shimmed | None, best: Kind | None) -> None:
+    counts = found.headline
+    way = "too long" if counts.mean_mm > 0 else "too short"
+    print(f"{counts.mean_mm:+.3f} mm ± {counts.standard_uncertainty_mm:.3f} (standard), {way}")
+    print(f"  95 %: {counts.interval_mm[0]:+.3f} to {counts.interval_mm[1]:+.3f} mm")
+    print(f"  infinity at the widest aperture: {100 * found.infinity_probability:.0f} %")
+    for number, one in enumerate(seen, 1):
         normal = one.as_normal
-        told = f"{one.form} {one.a_mm:+.3f} mm" if normal is None else f"{normal[0]:+.3f} mm ± {normal[1]:.3f}"
-        print(f"  {one.kind}: {told}")
-    if found.most_at_odds is not None:
-        print(f"  they contradict each other: most at odds is {found.most_at_odds}")
+        low, high = ("…" if at is None else f"{at:+.3f}" for at in (one.a_mm, one.b_mm))
+        told = f"{low} to {high} mm" if normal is None else f"{normal[0]:+.3f} mm ± {normal[1]:.3f}"
+        print(f"  {number}. {one.kind}: {told}")
+    if counts is not found:
+        print(f"  the stated length contradicts what was seen; with it: {found.mean_mm:+.3f} mm")
+    elif found.most_at_odds is not None:
+        place = "the stated length" if found.most_at_odds_index is None else f"no. {found.most_at_odds_index + 1}"
+        print(f"  they contradict each other: most at odds is {found.most_at_odds} ({place})")
+        if found.without is not None:
+            print(f"  without it: {found.without.mean_mm:+.3f} ± {found.without.standard_uncertainty_mm:.3f} mm")
     elif found.both_at_odds:
         print("  the two contradict each other: a third would tell which")
-    if shim.wanted_mm > 0:
+    if shim is None:
+        print("  nothing is mended on a contradiction: look again, or leave one out")
+    elif shim.wanted_mm > 0:
         foils = " + ".join(f"{one:g}" for one in shim.foils) or "none of the foils at hand"
-        print(f"  shim of {shim.wanted_mm:.3f} mm: {foils}")
+        print(f"  shim of {shim.wanted_mm:.3f} mm {shim.at.where}: {foils}")
+        if shim.foils:
+            print(f"  after it {shim.after_mm:+.3f} mm, infinity {100 * shim.infinity_probability:.0f} %")
     if best is not None:
         print(f"  look at next: {best}")
 

@@ -13,7 +13,7 @@ from tropeion.core.gear.world import World
 from tropeion.core.optics.register import sensitivities
 from tropeion.core.rig.assembly import Assembly
 
-from .together import Together
+from .together import Answer
 
 __all__ = ["Blamed", "WrongRing", "blame", "wrong_rings"]
 
@@ -42,7 +42,7 @@ class WrongRing:
     says: str
 
 
-def blame(rig: Assembly, found: Together) -> tuple[Blamed, ...]:
+def blame(rig: Assembly, found: Answer) -> tuple[Blamed, ...]:
     """The pieces of a rig by their share, the likeliest first."""
     chain, placed = rig.chain, rig.stack.placed
     of_segments, of_pieces = sensitivities([one.link for one in placed])
@@ -66,7 +66,7 @@ def blame(rig: Assembly, found: Together) -> tuple[Blamed, ...]:
     return tuple(sorted(told, key=lambda one: -one.share))
 
 
-def wrong_rings(world: World, rig: Assembly, found: Together) -> tuple[WrongRing, ...]:
+def wrong_rings(world: World, rig: Assembly, found: Answer) -> tuple[WrongRing, ...]:
     """Systems that share a joint of the rig and whose ring would show this error, the nearest first."""
     adapters = rig.adapters
     if not adapters:

@@ -11,7 +11,7 @@ from tropeion.core.working import tidy
 
 from .seen import Bench
 
-__all__ = ["Shown", "probability_of_infinity", "shown"]
+__all__ = ["Shown", "probability_of_infinity", "sharp_between_mm", "shown"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,13 +28,18 @@ class Shown:
     probability: float
 
 
+def sharp_between_mm(bench: Bench, f_number: float) -> tuple[float, float]:
+    """Between which errors infinity is sharp at a marked aperture.
+
+    A lens whose travel nobody knows is taken to come near enough.
+    """
+    window = bench.magnification * f_number * bench.circle_mm
+    return -window - bench.reached_mm, window + bench.past_mm
+
+
 def probability_of_infinity(bench: Bench, error_mm: float, uncertainty_mm: float, f_number: float) -> float:
     """How likely infinity is sharp at a marked aperture, the error taken as normal."""
-    k2 = bench.magnification**2
-    window = bench.magnification * f_number * bench.circle_mm
-    high = window + k2 * bench.past_infinity_mm
-    # A lens whose travel nobody knows is taken to come near enough.
-    low = -math.inf if bench.travel_mm is None else -window - k2 * bench.travel_mm - bench.helicoid_mm
+    low, high = sharp_between_mm(bench, f_number)
     u = max(uncertainty_mm, 1e-9)
     above, below = ((end - error_mm) / (u * math.sqrt(2)) for end in (high, low))
     return 0.5 * (math.erf(above) - math.erf(below))

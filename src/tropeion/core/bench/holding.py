@@ -24,8 +24,9 @@ from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.working import PLAIN
 
+from .agreement import CONTRADICTED, chi_square_p
+from .posterior import normal_below
 from .seen import USUAL_DOUBT
-from .together import CONTRADICTED, chi_square_p, normal_below
 
 __all__ = ["Held", "HoldingReport", "Try", "holding_report"]
 

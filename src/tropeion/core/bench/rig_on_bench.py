@@ -13,9 +13,9 @@ from tropeion.core.rig.assembly import Assembly, build
 from tropeion.core.rig.ends import own_travel, usable_f_numbers, widest_at
 from tropeion.core.working import PLAIN
 
+from .posterior import Prior
 from .seen import Bench
 from .series import Before
-from .together import Prior
 
 __all__ = ["RigOnBench", "before_of", "rig_on_bench"]
 
@@ -27,14 +27,6 @@ class RigOnBench:
     rig: Assembly
     bench: Bench
     nominal: Prior
-
-    @property
-    def shim_at(self) -> str:
-        """The joint behind all glass at which a shim counts once; in words."""
-        plain = [one for one in reversed(self.rig.adapters) if not one.has_glass]
-        if not plain:
-            return f"under the mount ring of {self.rig.lens.name}"
-        return f"under the plate of {plain[0].name} that meets the body"
 
 
 def before_of(on_bench: RigOnBench, piece: str) -> Before:
@@ -70,5 +62,6 @@ def rig_on_bench(world: World, asked: Rig, practice: Practice | None = None) -> 
         helicoid_mm=chain.helicoid_mm,
         offset_mm=rig.offset_mm,
         front_mm=None if lens.length_mm is None else rig.stack.seat_mm + lens.length_mm,
+        marked_f_numbers=lens.marked_f_numbers or (),
     )
     return RigOnBench(rig, bench, Prior(chain.error_mm, chain.standard_uncertainty_mm))

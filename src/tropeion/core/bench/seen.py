@@ -13,6 +13,7 @@ from typing import Final, Literal, get_args
 
 from tropeion.core.optics.defocus import extension_for_mm, extension_uncertainty_mm
 from tropeion.core.optics.focus import close_magnification
+from tropeion.core.optics.infinity import FULL_STOPS
 
 __all__ = ["KINDS", "Bench", "Kind", "Observation", "Saw", "implied", "said_in_metres"]
 
@@ -46,6 +47,7 @@ class Bench:
     ``close_mm`` is its focal length at the closest focus; ``travel_mm`` None: nobody knows its travel.
     ``helicoid_mm`` is what open helicoids add at the sensor; ``offset_mm`` what glass carries the image on;
     ``front_mm`` how far the front of the lens stands before the sensor, None where nobody knows how long it is.
+    ``marked_f_numbers``: the stops on its ring; full stops where nobody noted them.
     """
 
     focal_length_mm: float
@@ -59,6 +61,23 @@ class Bench:
     helicoid_mm: float = 0.0
     offset_mm: float = 0.0
     front_mm: float | None = None
+    marked_f_numbers: tuple[float, ...] = ()
+
+    @property
+    def stops(self) -> tuple[float, ...]:
+        """The stops that can be set, the widest first."""
+        marks = sorted(self.marked_f_numbers or FULL_STOPS)
+        return (self.f_number, *(one for one in marks if self.f_number < one <= self.smallest_f_number))
+
+    @property
+    def past_mm(self) -> float:
+        """K²·π: what the lens turns past infinity, at the sensor."""
+        return self.magnification**2 * self.past_infinity_mm
+
+    @property
+    def reached_mm(self) -> float:
+        """K²·e + Σ s·helicoid: what focusing out adds at the sensor; without bound where nobody knows the travel."""
+        return math.inf if self.travel_mm is None else self.magnification**2 * self.travel_mm + self.helicoid_mm
 
     @property
     def window_mm(self) -> float:
@@ -76,9 +95,9 @@ class Saw:
     """Something that was seen: a kind and its values, as ``formulas`` names them. Lengths in mm.
 
     ``far_limit`` D; ``near_limit`` D; ``scale`` true and read D; ``past_infinity`` D on the scale; ``infinity_from``
-    the stop at which infinity is sharp, and the next wider one at which it is not (none: it is sharp at the widest);
-    ``length`` δ and its standard uncertainty. ``doubt_mm`` is the standard uncertainty of a distance; ``from_front``:
-    it was measured from the front of the lens, not from the film-plane mark.
+    the stop at which infinity is sharp, and the wider one at which it is not (the next that is marked unless said);
+    ``length`` δ and its standard uncertainty. ``doubt_mm`` is the standard uncertainty of a distance, of the taped one
+    where there are two; ``from_front``: it was measured from the front of the lens, not from the film-plane mark.
     """
 
     kind: Kind
@@ -96,22 +115,31 @@ def said_in_metres(kind: Kind, values: Sequence[float], doubt: float | None = No
 
 @dataclass(frozen=True, slots=True)
 class Observation:
-    """What was seen, as an error: normal about ``a_mm`` with ``b_mm``; a band between them; or above or below one."""
+    """What was seen, as an error: normal about ``a_mm`` with ``b_mm``; or a band from ``a_mm`` to ``b_mm``, None where
+    it is open. ``offset_mm`` is what of a band's edges comes from turning past infinity, which is not softened.
+    """
 
     kind: Kind
-    form: Literal["normal", "band", "above", "below"]
-    a_mm: float
-    b_mm: float = 0.0
+    form: Literal["normal", "band"]
+    a_mm: float | None
+    b_mm: float | None
+    offset_mm: float = 0.0
 
     @property
     def as_normal(self) -> tuple[float, float] | None:
         """Middle and standard uncertainty, as agreement reckons; None for what is bounded on one side alone."""
+        if self.a_mm is None or self.b_mm is None:
+            return None
         if self.form == "normal":
             return self.a_mm, self.b_mm
-        if self.form == "band":
-            middle, width = (self.a_mm + self.b_mm) / 2, self.b_mm - self.a_mm
-            return middle, math.sqrt(width**2 / 12 + (EDGE * middle) ** 2)
-        return None
+        middle, width = (self.a_mm + self.b_mm) / 2, self.b_mm - self.a_mm
+        return middle, math.sqrt(width**2 / 12 + (EDGE * middle) ** 2)
+
+    @property
+    def edges(self) -> tuple[tuple[float, float] | None, tuple[float, float] | None]:
+        """Lower and upper edge of a band, each with the standard deviation that softens it; None where it is open."""
+        low, high = (None if at is None else (at, EDGE * abs(at - self.offset_mm)) for at in (self.a_mm, self.b_mm))
+        return low, high
 
 
 def implied(bench: Bench, saw: Saw) -> Observation:
@@ -127,20 +155,19 @@ def implied(bench: Bench, saw: Saw) -> Observation:
             return _near(bench, distance, saw.doubt_mm)
         case "scale", (true, read):
             x, doubt = _extension(bench, true, saw.doubt_mm)
-            return _normal(bench, saw.kind, x - _extension(bench, read, 0.0)[0], doubt)
+            x_read, doubt_read = _extension(bench, read, None)
+            return _normal(bench, saw.kind, x - x_read, math.hypot(doubt, doubt_read))
         case "past_infinity", (read,):
             x, doubt = _extension(bench, read, saw.doubt_mm)
             return _normal(bench, saw.kind, -x, doubt)
         case "infinity_from", (sharp, *soft):
             return _infinity(bench, sharp, soft)
         case "nothing_at_any_stop", ():
-            past = bench.magnification**2 * bench.past_infinity_mm
-            return Observation(saw.kind, "above", bench.smallest_window_mm + past, EDGE * bench.smallest_window_mm)
+            return Observation(saw.kind, "band", bench.smallest_window_mm + bench.past_mm, None, bench.past_mm)
         case "nothing_anywhere", ():
             if bench.travel_mm is None:
                 raise ValueError("how far the lens focuses out is not known: this says nothing")
-            reached = bench.magnification**2 * bench.travel_mm + bench.helicoid_mm
-            return Observation(saw.kind, "below", -bench.smallest_window_mm - reached, EDGE * bench.smallest_window_mm)
+            return Observation(saw.kind, "band", None, -bench.smallest_window_mm - bench.reached_mm, -bench.reached_mm)
         case "length", (error, doubt):
             if doubt <= 0:
                 raise ValueError("its uncertainty is more than 0")
@@ -193,8 +220,8 @@ def _near(bench: Bench, distance_mm: float, doubt_mm: float | None) -> Observati
 def _infinity(bench: Bench, sharp: float, soft: Sequence[float]) -> Observation:
     if len(soft) > 1 or sharp <= 0 or any(not 0 < one < sharp for one in soft):
         raise ValueError("the stop at which it is sharp, then the next wider one at which it is not: 8:5.6")
-    past = bench.magnification**2 * bench.past_infinity_mm
-    per_stop = bench.magnification * bench.circle_mm
-    if not soft:
-        return Observation("infinity_from", "below", sharp * per_stop + past, EDGE * sharp * per_stop)
-    return Observation("infinity_from", "band", soft[0] * per_stop + past, sharp * per_stop + past)
+    past, per_stop = bench.past_mm, bench.magnification * bench.circle_mm
+    # Sharp at the widest bounds it on one side; else it was soft at the next wider stop that can be set.
+    wider = soft[0] if soft else max((one for one in bench.stops if one < sharp), default=None)
+    low = None if wider is None else wider * per_stop + past
+    return Observation("infinity_from", "band", low, sharp * per_stop + past, past)

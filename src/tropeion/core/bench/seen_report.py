@@ -2,38 +2,41 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
-from tropeion.core.optics.infinity import FULL_STOPS
 from tropeion.core.practice import Practice
 
+from .agreement import Term
 from .blame import Blamed, WrongRing, blame, wrong_rings
 from .forward import Shown, shown
-from .rig_on_bench import RigOnBench, rig_on_bench
-from .seen import Observation, Saw, implied
-from .shims import USUAL_TOLERANCE_MM, Foils, Shim, shim_for
+from .looks import next_best
+from .mending import Mend, Reach, after_mending, mend_for, reach_of
+from .posterior import Prior
+from .rig_on_bench import rig_on_bench
+from .seen import Bench, Observation, Saw, implied
+from .shims import USUAL_TOLERANCE_MM, Foils
 from .sights import SIGHTS
 from .sights import told as words_of
-from .together import Prior, Term, Together, next_best, together
+from .together import Answer, Together, posterior, together
 
-__all__ = ["Asked", "Mend", "SeenReport", "Window", "foils_at_hand", "seen_report"]
-
-# Beyond this many uncertainties a length is wrong rather than perhaps so.
-SURE = 2.0
+__all__ = ["Asked", "SeenReport", "Window", "foils_at_hand", "seen_report"]
 
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What is asked: what was seen, whether the ring has a name, and what is wanted of infinity."""
+    """What is asked: what was seen, whether the ring has a name, and what is wanted of infinity.
+
+    ``left_out`` are the places of what was seen and does not count any more.
+    """
 
     saw: tuple[Saw, ...]
     nameless: bool = False
     past_infinity: bool = True
     foils: tuple[Foils, ...] | None = None
+    left_out: frozenset[int] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +49,10 @@ class Window:
 
 @dataclass(frozen=True, slots=True)
 class Told:
-    """Something that was seen, in words, and the error that it implies; ``wrong`` where no such rig shows it."""
+    """Something that was seen, in words, and the error that it implies; ``wrong`` where no such rig shows it.
+
+    A band that is open to one side has None there. ``left_out``: it counts no more.
+    """
 
     kind: Term
     words: str
@@ -56,23 +62,16 @@ class Told:
     mean_mm: float | None
     standard_uncertainty_mm: float | None
     wrong: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class Mend:
-    """What to do about it. ``kind``: nothing, shim, another ring; ``off_mm`` is what a repairer would turn down."""
-
-    kind: str
-    shim: Shim | None
-    off_mm: float | None
-    where: str
-    order: tuple[str, ...]
-    cautions: tuple[str, ...]
+    left_out: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class SeenReport:
-    """The answer of the bench for a rig. ``together`` None: nothing is known and nothing was seen."""
+    """The answer of the bench for a rig. ``together`` None: nothing is known and nothing was seen.
+
+    ``headline`` is the answer that counts; ``most_at_odds`` the place in the list of what is, ``prior_at_odds``: it is
+    the stated length.
+    """
 
     lens: str
     body: str
@@ -83,7 +82,10 @@ class SeenReport:
     nominal: Prior
     observations: tuple[Told, ...]
     together: Together | None
-    without: Together | None
+    headline: Answer | None
+    most_at_odds: int | None
+    prior_at_odds: bool
+    reach: Reach | None
     next_best: str | None
     next_says: str
     blame: tuple[Blamed, ...]
@@ -117,112 +119,115 @@ def seen_report(world: World, rig: Rig, practice: Practice, asked: Asked) -> See
     bench, nominal = on_bench.bench, on_bench.nominal
     told: list[Told] = []
     seen: list[Observation] = []
-    for saw in asked.saw:
+    places: list[int] = []
+    for place, saw in enumerate(asked.saw):
+        out = place in asked.left_out
         try:
             one = implied(bench, saw)
         except ValueError as error:
-            told.append(Told(saw.kind, words_of(saw), None, None, None, None, None, str(error)))
+            told.append(Told(saw.kind, words_of(saw), None, None, None, None, None, str(error), out))
             continue
         mean, u = one.as_normal or (None, None)
-        told.append(Told(saw.kind, words_of(saw), one.form, one.a_mm, one.b_mm, mean, u))
-        seen.append(one)
+        told.append(Told(saw.kind, words_of(saw), one.form, one.a_mm, one.b_mm, mean, u, left_out=out))
+        if not out:
+            seen.append(one)
+            places.append(place)
     prior = None if asked.nameless else nominal
     found = together(bench, prior, seen) if prior is not None or seen else None
-    without = None
-    if found is not None and found.most_at_odds is not None:
-        rest = [one for one in seen if one.kind != found.most_at_odds]
-        without = together(bench, None if found.most_at_odds == "prior" else prior, rest)
-    best = None if found is None else next_best(bench, found, seen)
+    headline = None if found is None else found.headline
+    best = None if found is None else next_best(bench, posterior(prior, seen), seen)
     at_hand = foils_at_hand(world) if asked.foils is None else asked.foils
-    mend = None if found is None or not seen else _mend(on_bench, found, at_hand, past_infinity=asked.past_infinity)
-    before = None if found is None else shown(bench, found.mean_mm, found.standard_uncertainty_mm)
-    after, u_after = None, None
-    if found is not None and mend is not None and mend.shim is not None and mend.shim.foils:
-        u_after = math.hypot(found.standard_uncertainty_mm, mend.shim.uncertainty_mm)
-        after = shown(bench, found.mean_mm + mend.shim.sum_mm, u_after)
+    reach = None if found is None else reach_of(bench, found, prior, seen)
+    mend = None
+    if found is not None and headline is not None and reach is not None and seen:
+        settled = found.agrees or bool(asked.left_out)
+        mend = mend_for(on_bench, headline, reach, at_hand, past_infinity=asked.past_infinity, settled=settled)
+    before = None if headline is None else shown(bench, headline.mean_mm, headline.standard_uncertainty_mm)
+    after = None
+    if headline is not None and mend is not None:
+        after = after_mending(bench, headline, mend)
     # By what was seen alone: what is stated of a ring for another system speaks for itself.
-    rings = wrong_rings(world, on_bench.rig, together(bench, None, seen)) if seen else ()
+    alone = together(bench, None, seen) if seen else None
+    rings = wrong_rings(world, on_bench.rig, alone) if alone is not None and alone.agrees else ()
+    odd = None if found is None or found.most_at_odds_index is None else places[found.most_at_odds_index]
     return SeenReport(
         lens=rig.lens,
         body=rig.body,
         adapters=rig.adapters,
         focal_length_mm=bench.focal_length_mm,
         f_number=bench.f_number,
-        windows=tuple(
-            Window(n, bench.magnification * n * bench.circle_mm)
-            for n in (bench.f_number, *(n for n in FULL_STOPS if bench.f_number < n <= bench.smallest_f_number))
-        ),
+        windows=tuple(Window(n, bench.magnification * n * bench.circle_mm) for n in bench.stops),
         nominal=nominal,
         observations=tuple(told),
         together=found,
-        without=without,
+        headline=headline,
+        most_at_odds=odd,
+        prior_at_odds=found is not None and found.most_at_odds == "prior",
+        reach=reach,
         next_best=best,
         next_says="" if best is None else SIGHTS[best].look,
-        blame=() if found is None or not seen or asked.nameless else blame(on_bench.rig, found),
+        blame=() if headline is None or not seen or asked.nameless else blame(on_bench.rig, headline),
         wrong_rings=rings,
         mend=mend,
         foils=at_hand,
         before=before,
-        after=after,
-        after_uncertainty_mm=u_after,
-        says=_says(on_bench, found, seen, rings),
-        more=_more(found, without),
+        after=None if after is None else after[0],
+        after_uncertainty_mm=None if after is None else after[1],
+        says=_says(bench, found, reach, seen, rings),
+        more=_more(found, told, odd),
     )
 
 
-def _says(on_bench: RigOnBench, found: Together | None, seen: Sequence[Observation], rings: Sequence[WrongRing]) -> str:
-    if found is None:
+def _says(
+    bench: Bench,
+    found: Together | None,
+    reach: Reach | None,
+    seen: Sequence[Observation],
+    rings: Sequence[WrongRing],
+) -> str:
+    if found is None or reach is None:
         return "Nothing is known yet: say what you see."
-    mean, u = found.mean_mm, found.standard_uncertainty_mm
+    mean, u = found.headline.mean_mm, found.headline.standard_uncertainty_mm
     if not seen:
         return f"By what is stated: {mean:+.2f} ± {u:.2f} mm. Say what you see."
     if rings:
         return f"{rings[0].says[0].upper()}{rings[0].says[1:]}"
-    if on_bench.bench.past_infinity_mm * on_bench.bench.magnification**2 >= mean > 0:
+    if not found.headline.agrees:
+        return f"What was seen does not agree: {mean:+.3f} ± {u:.3f} mm by all of it together."
+    way = "long" if mean > 0 else "short"
+    wide = f"at f/{bench.f_number:g}"
+    if reach.verdict == "not_sure":
+        stop = "" if reach.from_f_number is None else f"; surely from f/{reach.from_f_number:g}"
+        return (
+            f"Not sure that infinity is sharp {wide} ({_percent(reach.probability)}){stop}: {mean:+.3f} ± {u:.3f} mm."
+        )
+    if reach.verdict == "lost":
+        stop = "at no stop" if reach.from_f_number is None else f"sharp from f/{reach.from_f_number:g}"
+        return f"{abs(mean):.2f} ± {u:.2f} mm too {way}: infinity is lost {wide}, {stop}."
+    if mean > bench.window_mm:
         return f"{mean:.2f} mm too long, which the lens makes good: it turns past infinity by more."
-    if abs(mean) <= SURE * u:
-        return f"As long as it should be, within what is known: {mean:+.3f} ± {u:.3f} mm."
-    way = "long: infinity is lost" if mean > 0 else "short: it focuses past infinity"
-    return f"{abs(mean):.2f} ± {u:.2f} mm too {way}."
+    if mean < -bench.window_mm:
+        return f"{abs(mean):.2f} ± {u:.2f} mm too short: it focuses past infinity."
+    return f"Infinity is sharp {wide}, as it should be: {mean:+.3f} ± {u:.3f} mm."
 
 
-def _more(found: Together | None, without: Together | None) -> str:
+def _percent(share: float) -> str:
+    return f"{100 * share:.0f} %"
+
+
+def _more(found: Together | None, told: Sequence[Told], odd: int | None) -> str:
     if found is None or found.agreement_p is None:
         return ""
     if found.both_at_odds:
         return "The two contradict each other, and of two nobody can say which errs: look once more, another way."
-    if found.most_at_odds is not None and without is not None:
-        name = "the nominal length" if found.most_at_odds == "prior" else SIGHTS[found.most_at_odds].name
-        return (
-            f"They contradict each other; most at odds is {name}. Without it:"
-            f" {without.mean_mm:+.3f} ± {without.standard_uncertainty_mm:.3f} mm."
-        )
-    return "What was seen and what is stated agree."
-
-
-_CROSSWISE = (
-    "Power off, lens and body cap on, the piece alone on a clean cloth; photograph it before a screw is turned.",
-    "Loosen the screws crosswise, a quarter turn each, with a driver that fills the slot; keep each with its hole.",
-    "Lay the foils, cut as a full ring or as equal pieces under every screw; nothing over springs, pins or contacts.",
-    "Tighten crosswise, a little each time; measure at four places again before it goes near a camera.",
-)
-_TURNED = (
-    "Turning down cannot be taken back, and belongs with a repairer's lathe: never by hand, never without its guard.",
-    "Metal dust scratches glass and shorts contacts: no camera or lens in the same room.",
-)
-_SHIMMED = (
-    "A foil under one side alone makes a wedge: the same thickness under every screw.",
-    "A plate of a body, and anything with contacts under it, belongs with a qualified repairer.",
-)
-
-
-def _mend(on_bench: RigOnBench, found: Together, at_hand: tuple[Foils, ...], *, past_infinity: bool) -> Mend:
-    margin = 2 * found.standard_uncertainty_mm if past_infinity else 0.0
-    where = on_bench.shim_at
-    if found.mean_mm < -margin:
-        shim = shim_for(found.mean_mm, margin, at_hand)
-        return Mend("shim", shim, None, where, _CROSSWISE, _SHIMMED)
-    past = on_bench.bench.magnification**2 * on_bench.bench.past_infinity_mm
-    if found.mean_mm - past > found.standard_uncertainty_mm:
-        return Mend("another_ring", None, found.mean_mm + margin, where, (), _TURNED)
-    return Mend("nothing", None, None, where, (), ())
+    if found.most_at_odds is None:
+        return "What was seen and what is stated agree."
+    without = found.without
+    if found.headline is not found:
+        all_of_it = f"{found.mean_mm:+.3f} ± {found.standard_uncertainty_mm:.3f} mm"
+        return f"What was seen agrees, and the stated length contradicts it. With it: {all_of_it}."
+    name = "the stated length" if odd is None else told[odd].words
+    rest = ""
+    if without is not None:
+        rest = f" Without it: {without.mean_mm:+.3f} ± {without.standard_uncertainty_mm:.3f} mm."
+    return f"They contradict each other; most at odds is: {name}.{rest} Look at it again, or leave it out."

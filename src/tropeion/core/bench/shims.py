@@ -5,10 +5,16 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
+from tropeion.core.rig.assembly import Assembly
 from tropeion.core.working import tidy
 
-__all__ = ["USUAL_TOLERANCE_MM", "Foils", "Shim", "shim_for"]
+from .forward import probability_of_infinity
+from .seen import Bench
+from .together import Answer
+
+__all__ = ["USUAL_TOLERANCE_MM", "Foils", "Shim", "ShimAt", "Shimmed", "shim_at", "shim_for", "shimmed"]
 
 # What foil keeps to where nobody stated it.
 USUAL_TOLERANCE_MM = 0.005
@@ -56,6 +62,57 @@ def shim_for(error_mm: float, margin_mm: float, foils: Sequence[Foils], sensitiv
             best = min(best, (tidy(abs(total - wanted)), len(chosen), chosen))
     tolerances = {one.thickness_mm: one.tolerance_mm for one in foils}
     return Shim(wanted, best[2], tidy(sum(best[2])), math.sqrt(sum(tolerances[one] ** 2 for one in best[2]) / 3))
+
+
+@dataclass(frozen=True, slots=True)
+class ShimAt:
+    """The joint where foils go: a side of a piece. ``counts`` is S, k² of all glass nearer the sensor."""
+
+    piece: str
+    side: Literal["lens", "body"]
+    counts: float
+    where: str
+
+
+@dataclass(frozen=True, slots=True)
+class Shimmed:
+    """Foils laid at a joint, and what comes of it: the error at the sensor, and infinity at the widest aperture."""
+
+    at: ShimAt
+    counts: float
+    wanted_mm: float
+    foils: tuple[float, ...]
+    sum_mm: float
+    after_mm: float
+    after_uncertainty_mm: float
+    infinity_probability: float
+
+
+def shim_at(rig: Assembly) -> ShimAt:
+    """Under the plain piece nearest the sensor, towards the body; without one under the lens's mount ring.
+
+    Plates of a piece with glass are left alone: its glass is set against them.
+    """
+    adapters = rig.adapters
+    for place in reversed(range(len(adapters))):
+        piece = adapters[place]
+        if not piece.has_glass:
+            where = f"under the plate of {piece.name} that meets the body"
+            return ShimAt(piece.id, "body", _counts(rig, place + 1), where)
+    return ShimAt(rig.lens.id, "body", _counts(rig, 0), f"under the mount ring of {rig.lens.name}")
+
+
+def _counts(rig: Assembly, first: int) -> float:
+    return math.prod(one.magnification**2 for one in rig.adapters[first:])
+
+
+def shimmed(bench: Bench, at: ShimAt, found: Answer, margin_mm: float, foils: Sequence[Foils]) -> Shimmed:
+    """The foils that come nearest to what an answer of the bench wants, laid at a joint."""
+    shim = shim_for(found.mean_mm, margin_mm, foils, at.counts)
+    after = found.mean_mm + at.counts * shim.sum_mm
+    u = math.hypot(found.standard_uncertainty_mm, at.counts * shim.uncertainty_mm)
+    probability = probability_of_infinity(bench, after, u, bench.f_number)
+    return Shimmed(at, at.counts, shim.wanted_mm, shim.foils, shim.sum_mm, after, u, probability)
 
 
 def _chosen(foils: Sequence[Foils], room: int) -> list[tuple[float, ...]]:

@@ -141,7 +141,7 @@ _TOLD: Final[dict[Kind, Callable[[Saw], str]]] = {
     "past_infinity": lambda saw: f"far things are sharp with the ring at {_m(saw.values[0])}",
     "infinity_from": lambda saw: (
         f"infinity is sharp from f/{saw.values[0]:g}"
-        + (f", soft at f/{saw.values[1]:g}" if len(saw.values) > 1 else " on, the widest")
+        + (f", soft at f/{saw.values[1]:g}" if len(saw.values) > 1 else " on")
     ),
     "nothing_at_any_stop": lambda _: "infinity is sharp at no stop",
     "nothing_anywhere": lambda _: "nothing is sharp at any distance",

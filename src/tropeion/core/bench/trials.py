@@ -42,21 +42,26 @@ class Differences:
     body: tuple[Against, ...] = ()
 
 
-def saw_record(saw: Saw) -> SawRecord:
+def saw_record(saw: Saw, *, left_out: bool = False) -> SawRecord:
     """What was seen, as a trial keeps it."""
-    return SawRecord(kind=saw.kind, values=saw.values, doubt_mm=saw.doubt_mm, from_front=saw.from_front)
+    return SawRecord(
+        kind=saw.kind, values=saw.values, doubt_mm=saw.doubt_mm, from_front=saw.from_front, left_out=left_out
+    )
 
 
-def _seen_in(trial: BenchTrial) -> list[Saw]:
-    """What a trial keeps, as far as it is known any more."""
+def _seen_in(trial: BenchTrial) -> list[tuple[Saw, bool]]:
+    """What a trial keeps, as far as it is known any more, and whether it was left out."""
     return [
-        Saw(kind, one.values, one.doubt_mm, one.from_front) for one in trial.saw for kind in KINDS if kind == one.kind
+        (Saw(kind, one.values, one.doubt_mm, one.from_front), one.left_out)
+        for one in trial.saw
+        for kind in KINDS
+        if kind == one.kind
     ]
 
 
 def trial_told(trial: BenchTrial) -> list[str]:
     """What was seen in a trial, in words."""
-    words = [told(one) for one in _seen_in(trial)]
+    words = [f"{told(one)}{' (left out)' if out else ''}" for one, out in _seen_in(trial)]
     if trial.cause is not None:
         words.append(f"the frames told: {cause_title(trial.cause)}")
     return words
@@ -78,7 +83,9 @@ def _alone(world: World, trial: BenchTrial) -> _Alone | None:
     except (MountlessError, UnknownIdError):
         return None
     seen = []
-    for one in _seen_in(trial):
+    for one, out in _seen_in(trial):
+        if out:
+            continue
         try:
             seen.append(implied(on_bench.bench, one))
         except ValueError:

@@ -16,12 +16,16 @@ _Value = Annotated[float, Field(ge=-1_000_000, le=1_000_000, allow_inf_nan=False
 
 
 class SawRecord(Strict):
-    """One observation, its values as the bench takes them (mm), and its doubt where one was said."""
+    """One observation, its values as the bench takes them (mm), its doubt where one was said.
+
+    One that is left out counts no more.
+    """
 
     kind: Word
     values: Annotated[tuple[_Value, ...], Field(max_length=4)] = ()
     doubt_mm: Annotated[float, Field(gt=0, le=1_000_000, allow_inf_nan=False)] | None = None
     from_front: bool = False
+    left_out: bool = False
 
 
 class BenchTrial(Record):

@@ -1,0 +1,106 @@
+"""Whether what is known and what was seen agree, and what of it is most at odds.
+
+By χ² of what has a middle (JCGM 100, G.3; Cox, Metrologia 39, 2002); what is open to one side is held against the rest.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from .posterior import STEP_MM, Prior, Reals, log_likelihood, log_prior, posterior_of
+from .seen import Kind, Observation
+
+__all__ = ["CONTRADICTED", "Agreement", "Term", "agreement_of", "chi_square_p"]
+
+Term = Kind | Literal["prior"]
+# Below this the terms contradict each other.
+CONTRADICTED = 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class Agreement:
+    """``p`` is None where nothing can be held against anything; ``place`` that of what is most at odds, None the prior.
+
+    ``both``: of two that contradict nobody can say which.
+    """
+
+    p: float | None = None
+    most_at_odds: Term | None = None
+    place: int | None = None
+    both: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class _Normal:
+    """Something that has a middle, and its place among what was seen; None for the prior."""
+
+    place: int | None
+    middle_mm: float
+    standard_uncertainty_mm: float
+
+
+def agreement_of(at: Reals, prior: Prior | None, seen: Sequence[Observation]) -> Agreement:
+    """Whether prior and observations agree, over a grid of errors."""
+    normals = _normals(prior, seen)
+    p = _p_of(normals) if len(normals) > 1 else None
+    held = _held_against_the_rest(at, prior, seen)
+    # What is open to one side speaks where it contradicts, or where nothing else can be held against anything.
+    speaking = [q for q in held.values() if p is None or q < CONTRADICTED]
+    least = min((one for one in (p, *speaking) if one is not None), default=None)
+    if least is None or least >= CONTRADICTED:
+        return Agreement(least)
+    if p is not None and p < CONTRADICTED:
+        if len(normals) < 3:
+            return Agreement(least, both=True)
+        without = [_p_of([*normals[:number], *normals[number + 1 :]]) for number in range(len(normals))]
+        odd = normals[without.index(max(without))].place
+    else:
+        odd = min(held, key=lambda place: held[place])
+    return Agreement(least, "prior" if odd is None else seen[odd].kind, odd)
+
+
+def _normals(prior: Prior | None, seen: Sequence[Observation]) -> list[_Normal]:
+    found = []
+    if prior is not None:
+        found.append(_Normal(None, prior.mean_mm, max(prior.standard_uncertainty_mm, STEP_MM / 2)))
+    for place, one in enumerate(seen):
+        if (normal := one.as_normal) is not None:
+            found.append(_Normal(place, *normal))
+    return found
+
+
+def _held_against_the_rest(at: Reals, prior: Prior | None, seen: Sequence[Observation]) -> dict[int, float]:
+    """q_i = ∫ p(δ | all but i)·L_i(δ) dδ of each that is open to one side, by its place."""
+    found: dict[int, float] = {}
+    if not any(one.as_normal is None for one in seen) or (prior is None and len(seen) < 2):
+        return found
+    logs = [log_likelihood(at, one) for one in seen]
+    known = log_prior(at, prior)
+    for place, one in enumerate(seen):
+        if one.as_normal is None:
+            rest = [log for number, log in enumerate(logs) if number != place]
+            others = posterior_of(at, known + sum(rest, np.zeros_like(at)))
+            found[place] = float(others.weight @ np.exp(logs[place]))
+    return found
+
+
+def _p_of(terms: Sequence[_Normal]) -> float:
+    weights = [1 / one.standard_uncertainty_mm**2 for one in terms]
+    mean = math.fsum(w * one.middle_mm for w, one in zip(weights, terms, strict=True)) / math.fsum(weights)
+    chi_square = math.fsum(w * (one.middle_mm - mean) ** 2 for w, one in zip(weights, terms, strict=True))
+    return chi_square_p(chi_square, len(terms) - 1)
+
+
+def chi_square_p(chi_square: float, freedom: int) -> float:
+    """The probability of at least so much by chance: Q(ν/2, χ²/2), by its recursion from Q(½) or Q(1)."""
+    half = chi_square / 2
+    found, a = (math.erfc(math.sqrt(half)), 0.5) if freedom % 2 else (math.exp(-half), 1.0)
+    while a < freedom / 2:
+        found += math.exp(a * math.log(half) - half - math.lgamma(a + 1)) if half > 0 else 0.0
+        a += 1
+    return min(1.0, found)
