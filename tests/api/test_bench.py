@@ -91,6 +91,24 @@ def test_simulated_readings_and_real_ones_are_never_put_together(own: httpx.Clie
     assert good(own.post("/bench/readings", params=LENGTH, json=series()))["source"] == "simulated"
 
 
+def test_a_slip_holds_up_the_writing_until_it_is_confirmed_or_struck_out(own: httpx.Client) -> None:
+    page = good(own.post("/bench/series", params=LENGTH, json=series(25.8, 25.81, 26.4)))
+    kept = page["series"][0]["id"]
+    assert page["slips"] == {kept: [2]}
+    assert good(own.post("/bench/readings", params=LENGTH, json=series()))["changes"] == []
+    assert "counted from 0" in refused(own.post(f"/bench/series/{kept}/confirm", json={"reading": 3}))
+    nothing = "/bench/series/00000000-0000-0000-0000-000000000000/confirm"
+    assert own.post(nothing, json={"reading": 0}).status_code == 404
+    page = good(own.post(f"/bench/series/{kept}/confirm", json={"reading": 2}))
+    assert page["slips"] == {kept: []}
+    told = good(own.post("/bench/readings", params=LENGTH, json=series()))
+    assert told["changes"][0]["after"] == pytest.approx((25.8 + 25.81 + 26.4) / 3, abs=1e-3)
+    good(own.post("/undo"))
+    assert good(own.get("/bench/piece", params=RING))["slips"] == {kept: [2]}
+    page = good(own.post(f"/bench/series/{kept}/strike", json={"reason": "jaws askew", "reading": 2}))
+    assert page["slips"] == {kept: []}
+
+
 def written(own: httpx.Client, value: float = 26.3) -> dict[str, Any]:
     version = good(own.get("/bench/piece", params=RING))["version"]
     fields = {"measured_length_mm": value, "measured_tolerance_mm": 0.02}

@@ -159,7 +159,7 @@ def test_what_is_seen_moves_the_error_and_says_what_to_do(bench: Page) -> None:
     bench.find("[data-sight=length] button").click()
     write(bench, "error", "0.3", "[data-sight=length]")
     write(bench, "doubt", "0.01", "[data-sight=length]")
-    bench.wait_text(".screen-head .warning", "contradict each other; most at odds is the caliper")
+    bench.wait_text(".screen-head .warning", "contradict each other; most at odds is: the caliper")
     bench.find(".error-row.odd[data-observation=length]")
     tap(bench, "Keep this as a trial")
     bench.wait_text("[data-trial]", "far things are sharp with the ring at 14 m")

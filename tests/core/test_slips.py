@@ -8,7 +8,10 @@ import math
 import pytest
 
 from tests.terminal import run
-from tropeion.core.bench.readings import measured, slips_in
+from tests.worlds import ring, world_of
+from tropeion.core.bench.quantities import bench_piece, quantity_of
+from tropeion.core.bench.readings import coverage_factor, measured, slips_in
+from tropeion.core.bench.series import Taken, series_report
 
 
 @pytest.mark.parametrize(
@@ -67,3 +70,41 @@ def test_the_terminal_names_them_and_asks_about_decimal_commas() -> None:
     )
     for bad in (["--values=-3"], ["--values", "25.8", "--zero", "inf"]):
         assert run("bench", "readings", *bad).returncode == 2
+
+
+@pytest.mark.parametrize(
+    ("freedom", "factor"),
+    # JCGM 100, table G.2.
+    [(1, 12.71), (2, 4.30), (3, 3.18), (4, 2.78), (8, 2.31), (20, 2.09), (50, 2.01), (100, 1.984), (math.inf, 1.960)],
+)
+def test_the_factor_of_an_interval_is_that_of_student(freedom: float, factor: float) -> None:
+    assert coverage_factor(freedom) == pytest.approx(factor, abs=0.006)
+
+
+def test_few_readings_that_scatter_leave_a_wide_interval() -> None:
+    # A caliper without error: all of the doubt is the scatter, with two degrees of freedom.
+    found = measured([25.7, 25.8, 25.9], resolution_mm=0.0, error_mm=0.0)
+    low, high = found.interval_mm
+    assert (high - low) / 2 == pytest.approx(4.303 * 0.1 / math.sqrt(3), rel=1e-3)
+    # Readings that agree are worth the caliper alone, which is known.
+    same = measured([25.8, 25.8, 25.8])
+    assert same.interval_mm[1] - 25.8 == pytest.approx(1.960 * same.standard_uncertainty_mm, rel=1e-3)
+
+
+def test_nothing_is_written_while_a_slip_is_neither_struck_out_nor_confirmed() -> None:
+    piece = bench_piece(world_of([ring(tolerance_mm=0.05)]), "adapters", "ring")
+    length = quantity_of(piece, "length")
+    slip, clean = (25.0, 25.01, 25.6, 25.0), (25.0, 25.01, 25.0)
+    waiting = series_report(piece, length, Taken(slip))
+    assert (waiting.slips, waiting.fields) == ((2,), {})
+    assert "say that it is right" in waiting.slip_says
+    confirmed = series_report(piece, length, Taken(slip, confirmed=frozenset({2})))
+    assert confirmed.slips == ()
+    assert confirmed.fields["measured_length_mm"] == pytest.approx(sum(slip) / 4, abs=6e-4)
+    # Left out of nothing: the mean is that of all.
+    assert waiting.measured.mean_mm == confirmed.measured.mean_mm
+    # One in an earlier series holds it up too, since its readings count.
+    earlier = series_report(piece, length, Taken(clean), [Taken(slip)])
+    assert (earlier.slips, earlier.fields) == ((), {})
+    assert "earlier series" in earlier.slip_says
+    assert series_report(piece, length, Taken(clean), [Taken(clean)]).fields

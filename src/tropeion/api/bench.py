@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from tropeion.core.answers.effects import Effect, effect_of
 from tropeion.core.bench.quantities import PieceOnBench, Quantity, bench_piece, quantity_of
 from tropeion.core.bench.rig_on_bench import before_of, rig_on_bench
-from tropeion.core.bench.series import Before, SeriesReport, series_told
+from tropeion.core.bench.series import Before, SeriesReport, series_told, slips_of
 from tropeion.core.bench.writing import with_measurement
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.kinds import JoinedKind
@@ -76,10 +76,14 @@ class SeriesWritten(BaseModel):
 
 
 class PiecePage(BaseModel):
-    """A piece on the bench, every series that was read of it, the latest first, and its version."""
+    """A piece on the bench, every series that was read of it, the latest first, and its version.
+
+    ``slips``: of each series the places of likely slips that nobody struck out or confirmed.
+    """
 
     piece: PieceOnBench
     series: list[ReadingSeries]
+    slips: dict[str, list[int]]
     version: int
     measured_on: str | None
 
@@ -109,6 +113,14 @@ class Struck(BaseModel):
     reading: Annotated[int, Field(ge=0, lt=200)] | None = None
 
 
+class Confirmed(BaseModel):
+    """Which reading is right, by its place."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    reading: Annotated[int, Field(ge=0, lt=200)]
+
+
 class Measurement(BaseModel):
     """What is written to a piece: fields, when they were measured, and how; upon the version that was read."""
 
@@ -132,7 +144,10 @@ def _page(collection: Collection, kind: JoinedKind, id_: str) -> PiecePage:
     entry = find(world.gear, kind, id_)
     series = collection.records_of(ReadingSeries, piece_kind=kind, piece=id_)
     measured_on = getattr(entry, "measured_on", None)
-    return PiecePage(piece=bench_piece(world, kind, id_), series=list(series), version=version, measured_on=measured_on)
+    piece = bench_piece(world, kind, id_)
+    lengths = {one.quantity: one for one in piece.quantities}
+    slips = {one.id: list(slips_of(one, lengths[one.quantity])) for one in series if one.quantity in lengths}
+    return PiecePage(piece=piece, series=list(series), slips=slips, version=version, measured_on=measured_on)
 
 
 def _quantity(world: World, asked: _Measuring) -> tuple[PieceOnBench, Quantity]:
@@ -208,6 +223,22 @@ def post_series_strike(id: RecordId, struck: Struck, collection: CollectionOf) -
     else:
         raise NotPossibleError("reading", f"the series has {len(series.readings)} readings, counted from 0")
     collection.keep_record(record, f"Readings of {series.piece} struck out: {struck.reason}")
+    return _page(collection, series.piece_kind, series.piece)
+
+
+@router.post("/series/{id}/confirm")
+def post_series_confirm(id: RecordId, confirmed: Confirmed, collection: CollectionOf) -> PiecePage:
+    """Say that a reading is right although it stands apart; undo takes that back."""
+    series = collection.record_of(ReadingSeries, id)
+    if series is None:
+        raise unknown_record("series of readings", id)
+    readings = list(series.readings)
+    if confirmed.reading >= len(readings):
+        raise NotPossibleError("reading", f"the series has {len(readings)} readings, counted from 0")
+    right = readings[confirmed.reading].model_copy(update={"confirmed": True})
+    readings[confirmed.reading] = right
+    record = series.model_copy(update={"readings": tuple(readings)})
+    collection.keep_record(record, f"{right.mm:g} mm of {series.piece} confirmed")
     return _page(collection, series.piece_kind, series.piece)
 
 

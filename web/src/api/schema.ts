@@ -730,6 +730,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/series/{id}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Series Confirm
+         * @description Say that a reading is right although it stands apart; undo takes that back.
+         */
+        post: operations["post_series_confirm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/preview": {
         parameters: {
             query?: never;
@@ -2057,6 +2077,23 @@ export interface components {
             diagonal: number;
         };
         /**
+         * Answer
+         * @description An error in mm with a 95 % interval of equal tails, and whether all that it rests on agrees.
+         */
+        Answer: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number;
+            /** Interval Mm */
+            interval_mm: [
+                number,
+                number
+            ];
+            /** Agreement P */
+            agreement_p: number | null;
+        };
+        /**
          * Answers
          * @description What separate frames showed, in their order.
          */
@@ -2895,6 +2932,14 @@ export interface components {
             other: components["schemas"]["Practice"];
         };
         /**
+         * Confirmed
+         * @description Which reading is right, by its place.
+         */
+        Confirmed: {
+            /** Reading */
+            reading: number;
+        };
+        /**
          * Conflict
          * @description An answer that does not go with the most likely generation.
          */
@@ -3316,7 +3361,7 @@ export interface components {
             /** T Number */
             t_number: number | null;
             infinity: components["schemas"]["Infinity"];
-            focus: components["schemas"]["Reach"];
+            focus: components["schemas"]["tropeion__core__optics__focus__Reach"];
             equivalents: components["schemas"]["Equivalents"];
             stabiliser: components["schemas"]["StabiliserEntry"] | null;
             /** Steadied Shutter S */
@@ -4759,8 +4804,8 @@ export interface components {
          * @description A length by its readings. ``measured_tolerance_mm`` is √3·u, so that the flange rule gives u back.
          *
          *     ``nominal_score`` is None where no nominal length was given; ``repeatability_mm`` is the spread that counts,
-         *     ``assumed`` where one reading alone cannot tell it. ``slips`` are the places of what are likely slips of the hand,
-         *     left out of nothing; ``other_length``: so far from the nominal that another length may have been measured.
+         *     ``assumed`` where one reading alone cannot tell it. ``interval_mm`` holds it in 95 of 100.
+         *     ``slips`` are the places of what are likely slips of the hand, left out of nothing; ``other_length``: so far from the nominal that another length may have been measured.
          */
         Measured: {
             /** Mean Mm */
@@ -4783,6 +4828,11 @@ export interface components {
             slips: number[];
             /** Other Length */
             other_length: boolean;
+            /** Interval Mm */
+            interval_mm: [
+                number,
+                number
+            ];
         };
         /**
          * Measurement
@@ -4802,12 +4852,17 @@ export interface components {
         };
         /**
          * Mend
-         * @description What to do about it. ``kind``: nothing, shim, another ring; ``off_mm`` is what a repairer would turn down.
+         * @description What to do about it: nothing, shim, another ring, look again; ``off_mm`` is what a repairer would turn down.
+         *
+         *     ``shim`` and ``off_mm`` were tried on the answer: ``SeenReport.after`` is what comes of them.
          */
         Mend: {
-            /** Kind */
-            kind: string;
-            shim: components["schemas"]["Shim"] | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "nothing" | "shim" | "another_ring" | "look_again";
+            shim: components["schemas"]["Shimmed"] | null;
             /** Off Mm */
             off_mm: number | null;
             /** Where */
@@ -5658,11 +5713,17 @@ export interface components {
         /**
          * PiecePage
          * @description A piece on the bench, every series that was read of it, the latest first, and its version.
+         *
+         *     ``slips``: of each series the places of likely slips that nobody struck out or confirmed.
          */
         PiecePage: {
             piece: components["schemas"]["PieceOnBench"];
             /** Series */
             series: components["schemas"]["ReadingSeries"][];
+            /** Slips */
+            slips: {
+                [key: string]: number[];
+            };
             /** Version */
             version: number;
             /** Measured On */
@@ -6360,34 +6421,6 @@ export interface components {
             positions: string[];
         };
         /**
-         * Reach
-         * @description What distances can be focused, in mm; ``far_mm`` is None in the state ``to_infinity``.
-         *
-         *     Distances from the real sensor are these less ``sensor_offset_mm``, which is 0 without glass. Those from the front
-         *     of the lens are cut there, and None where its length is not known.
-         */
-        Reach: {
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "none" | "finite" | "to_infinity" | "unknown" | "inside";
-            /** Near Mm */
-            near_mm: number | null;
-            /** Far Mm */
-            far_mm: number | null;
-            /** Max Magnification */
-            max_magnification: number | null;
-            /** Close F Number */
-            close_f_number: number | null;
-            /** Sensor Offset Mm */
-            sensor_offset_mm: number;
-            /** Near From Front Mm */
-            near_from_front_mm: number | null;
-            /** Far From Front Mm */
-            far_from_front_mm: number | null;
-        };
-        /**
          * ReadCode
          * @description What a flange says: the profile that the body believes (None: no body knows this code), and which lens it may be.
          *
@@ -6406,6 +6439,8 @@ export interface components {
         /**
          * Reading
          * @description What the caliper showed, and at which angle around the seat; struck out with a reason, never deleted.
+         *
+         *     ``confirmed``: it stands apart from the others, and was said to be right.
          */
         Reading: {
             /** Mm */
@@ -6417,6 +6452,11 @@ export interface components {
              * @default
              */
             struck: string;
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
         };
         /**
          * ReadingOf
@@ -6968,7 +7008,9 @@ export interface components {
         };
         /**
          * SawRecord
-         * @description One observation, its values as the bench takes them (mm), and its doubt where one was said.
+         * @description One observation, its values as the bench takes them (mm), its doubt where one was said.
+         *
+         *     One that is left out counts no more.
          */
         SawRecord: {
             /** Kind */
@@ -6985,12 +7027,17 @@ export interface components {
              * @default false
              */
             from_front: boolean;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
         };
         /**
          * SawWritten
          * @description Something that was seen. Distances in m, lengths and δ in mm, apertures as marked; ``doubt`` as its values.
          *
-         *     ``from_front``: measured from the front of the lens, not from the film-plane mark.
+         *     ``from_front``: measured from the front of the lens, not from the film-plane mark; ``left_out``: it counts no more.
          */
         SawWritten: {
             /**
@@ -7010,6 +7057,11 @@ export interface components {
              * @default false
              */
             from_front: boolean;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
         };
         /**
          * Section
@@ -7037,6 +7089,9 @@ export interface components {
         /**
          * SeenReport
          * @description The answer of the bench for a rig. ``together`` None: nothing is known and nothing was seen.
+         *
+         *     ``headline`` is the answer that counts; ``most_at_odds`` the place in the list of what is, ``prior_at_odds``: it is
+         *     the stated length.
          */
         SeenReport: {
             /** Lens */
@@ -7055,7 +7110,12 @@ export interface components {
             /** Observations */
             observations: components["schemas"]["Told"][];
             together: components["schemas"]["tropeion__core__bench__together__Together"] | null;
-            without: components["schemas"]["tropeion__core__bench__together__Together"] | null;
+            headline: components["schemas"]["Answer"] | null;
+            /** Most At Odds */
+            most_at_odds: number | null;
+            /** Prior At Odds */
+            prior_at_odds: boolean;
+            reach: components["schemas"]["tropeion__core__bench__mending__Reach"] | null;
             /** Next Best */
             next_best: string | null;
             /** Next Says */
@@ -7106,7 +7166,9 @@ export interface components {
          * @description What readings say. ``parts`` are those of the uncertainty; ``fields`` what would be written to the piece.
          *
          *     ``pooled`` is the mean of all series that agree, weighted by how sure each is; ``apart`` says how far this one is
-         *     from the earlier ones where they do not. ``nominal_says`` tells which of reading and nominal is in doubt.
+         *     from the earlier ones where they do not. ``slips`` are the places of likely slips that nobody confirmed: while there
+         *     are any, in this series or an earlier one, nothing is written. ``nominal_says`` tells which of reading and nominal is
+         *     in doubt.
          */
         SeriesReport: {
             measured: components["schemas"]["Measured"];
@@ -7115,6 +7177,8 @@ export interface components {
             wedge: components["schemas"]["Wedge"] | null;
             /** Wedge Says */
             wedge_says: string;
+            /** Slips */
+            slips: number[];
             /** Slip Says */
             slip_says: string;
             /** Pooled Mm */
@@ -7302,23 +7366,42 @@ export interface components {
             gone: number;
         };
         /**
-         * Shim
-         * @description What to add at a joint: ``wanted_mm``, the ``foils`` that come nearest, thinnest first, and their sum.
-         *
-         *     ``uncertainty_mm`` is the standard uncertainty of the sum, each foil's tolerance taken as rectangular.
+         * ShimAt
+         * @description The joint where foils go: a side of a piece. ``counts`` is S, k² of all glass nearer the sensor.
          */
-        Shim: {
+        ShimAt: {
+            /** Piece */
+            piece: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "lens" | "body";
+            /** Counts */
+            counts: number;
+            /** Where */
+            where: string;
+        };
+        /**
+         * Shimmed
+         * @description Foils laid at a joint, and what comes of it: the error at the sensor, and infinity at the widest aperture.
+         */
+        Shimmed: {
+            at: components["schemas"]["ShimAt"];
+            /** Counts */
+            counts: number;
             /** Wanted Mm */
             wanted_mm: number;
             /** Foils */
             foils: number[];
             /** Sum Mm */
             sum_mm: number;
-            /**
-             * Uncertainty Mm
-             * @default 0
-             */
-            uncertainty_mm: number;
+            /** After Mm */
+            after_mm: number;
+            /** After Uncertainty Mm */
+            after_uncertainty_mm: number;
+            /** Infinity Probability */
+            infinity_probability: number;
         };
         /**
          * ShopLine
@@ -8157,6 +8240,8 @@ export interface components {
         /**
          * Told
          * @description Something that was seen, in words, and the error that it implies; ``wrong`` where no such rig shows it.
+         *
+         *     A band that is open to one side has None there. ``left_out``: it counts no more.
          */
         Told: {
             /** Kind */
@@ -8178,6 +8263,11 @@ export interface components {
              * @default
              */
             wrong: string;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
         };
         /**
          * TrialShown
@@ -8820,11 +8910,30 @@ export interface components {
             wrong: string;
         };
         /**
-         * Together
-         * @description The error by all together, with a 95 % interval of equal tails.
+         * Reach
+         * @description Whether infinity is reached at the widest aperture, how likely, and from which stop it surely is.
          *
-         *     ``agreement_p`` is None where fewer than two terms speak; ``most_at_odds`` the one whose removal raises it most,
-         *     where they contradict and there are three or more. ``both_at_odds``: of two that contradict nobody can say which.
+         *     ``from_f_number`` None: at no stop of the ring.
+         */
+        tropeion__core__bench__mending__Reach: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "reached" | "lost" | "not_sure";
+            /** Probability */
+            probability: number;
+            /** From F Number */
+            from_f_number: number | null;
+        };
+        /**
+         * Together
+         * @description The error by all together.
+         *
+         *     ``agreement_p`` is None where nothing can be held against anything. ``most_at_odds`` is the kind of what is,
+         *     ``most_at_odds_index`` its place in the list (None: the prior), and ``without`` the answer without it;
+         *     ``both_at_odds``: of two that contradict nobody can say which. ``infinity_probability`` is at the widest aperture,
+         *     by the answer that is the headline.
          */
         tropeion__core__bench__together__Together: {
             /** Mean Mm */
@@ -8840,8 +8949,41 @@ export interface components {
             agreement_p: number | null;
             /** Most At Odds */
             most_at_odds: ("far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length") | "prior" | null;
+            /** Most At Odds Index */
+            most_at_odds_index: number | null;
             /** Both At Odds */
             both_at_odds: boolean;
+            without: components["schemas"]["Answer"] | null;
+            /** Infinity Probability */
+            infinity_probability: number;
+        };
+        /**
+         * Reach
+         * @description What distances can be focused, in mm; ``far_mm`` is None in the state ``to_infinity``.
+         *
+         *     Distances from the real sensor are these less ``sensor_offset_mm``, which is 0 without glass. Those from the front
+         *     of the lens are cut there, and None where its length is not known.
+         */
+        tropeion__core__optics__focus__Reach: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "none" | "finite" | "to_infinity" | "unknown" | "inside";
+            /** Near Mm */
+            near_mm: number | null;
+            /** Far Mm */
+            far_mm: number | null;
+            /** Max Magnification */
+            max_magnification: number | null;
+            /** Close F Number */
+            close_f_number: number | null;
+            /** Sensor Offset Mm */
+            sensor_offset_mm: number;
+            /** Near From Front Mm */
+            near_from_front_mm: number | null;
+            /** Far From Front Mm */
+            far_from_front_mm: number | null;
         };
         /**
          * Option
@@ -11954,6 +12096,62 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["tropeion__api__bench__Struck"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecePage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_series_confirm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmed"];
             };
         };
         responses: {

@@ -10,6 +10,8 @@ import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from tropeion.core.gear.adapters import USUAL_TOLERANCE_MM
 from tropeion.core.working import Symbol, formula, tidy
 
@@ -77,13 +79,41 @@ def nominal_score(mean: float, uncertainty_mm: float, nominal_mm: float, toleran
     return apart / both if both else math.copysign(math.inf, apart) if apart else 0.0
 
 
+@formula(
+    "bench.degrees_of_freedom",
+    "ν = u⁴/((s²/n)²/(n − 1))",
+    "",
+    "Welch and Satterthwaite (JCGM 100, G.4.1)",
+    repeatability_mm=Symbol("s", "mm", "experimental standard deviation of the readings"),
+    count=Symbol("n", "", "how many"),
+    uncertainty_mm=Symbol("u", "mm", "of all parts together", "bench.standard_uncertainty_mm"),
+)
+def degrees_of_freedom(repeatability_mm: float, count: int, uncertainty_mm: float) -> float:
+    """How many further readings the doubt is worth; without bound where they do not scatter."""
+    scatter = (repeatability_mm**2 / count) ** 2
+    # Below what a caliper could ever tell, they do not scatter.
+    return (count - 1) * uncertainty_mm**4 / scatter if scatter > 1e-24 else math.inf
+
+
+def coverage_factor(freedom: float) -> float:
+    """t₀.₉₇₅ of Student's distribution, for one degree of freedom or more (JCGM 100, table G.2)."""
+    if freedom > _NORMAL_FROM:
+        return statistics.NormalDist().inv_cdf(0.975)
+    # With t = √ν·tan θ the density is cos^(ν − 1) θ, and smooth.
+    at = np.linspace(0.0, math.pi / 2, _STEPS)
+    density = np.cos(at) ** (freedom - 1)
+    below = np.concatenate([[0.0], np.cumsum(density[:-1] + density[1:])])
+    return math.sqrt(freedom) * math.tan(float(np.interp(0.95, below / below[-1], at)))
+
+
 @dataclass(frozen=True, slots=True)
 class Measured:
     """A length by its readings. ``measured_tolerance_mm`` is √3·u, so that the flange rule gives u back.
 
     ``nominal_score`` is None where no nominal length was given; ``repeatability_mm`` is the spread that counts,
-    ``assumed`` where one reading alone cannot tell it. ``slips`` are the places of what are likely slips of the hand,
-    left out of nothing; ``other_length``: so far from the nominal that another length may have been measured.
+    ``assumed`` where one reading alone cannot tell it. ``interval_mm`` holds the length in 95 of 100. ``slips`` are the
+    places of what are likely slips of the hand, left out of nothing; ``other_length``: so far from the nominal that
+    another length may have been measured.
     """
 
     mean_mm: float
@@ -96,8 +126,12 @@ class Measured:
     in_doubt: bool
     slips: tuple[int, ...]
     other_length: bool
+    interval_mm: tuple[float, float]
 
 
+# From so many degrees of freedom on Student's distribution is the normal one within 1 in 10⁴.
+_NORMAL_FROM = 30_000.0
+_STEPS = 20_001
 # A reading that lies farther from the middle of at least three than this is likely a slip of the hand.
 _SLIP_MM = 0.25
 _SLIP_PARTS = 5.0
@@ -141,6 +175,8 @@ def measured(
     spread = usual if assumed else statistics.stdev(readings_mm)
     mean = mean_mm(readings_mm, zero_mm)
     u = standard_uncertainty_mm(spread, count, resolution_mm, error_mm, mark_mm)
+    # The scatter of a few readings is itself unsure; one reading's is taken from what is usual, as if known.
+    wide = coverage_factor(math.inf if assumed else degrees_of_freedom(spread, count, u)) * u
     score = None
     if nominal_mm is not None:
         score = nominal_score(mean, u, nominal_mm, USUAL_TOLERANCE_MM if tolerance_mm is None else tolerance_mm)
@@ -155,6 +191,7 @@ def measured(
         in_doubt=score is not None and abs(score) > IN_DOUBT,
         slips=slips_in(readings_mm, resolution_mm=resolution_mm, error_mm=error_mm, mark_mm=mark_mm),
         other_length=nominal_mm is not None and abs(mean - nominal_mm) > _OTHER_LENGTH * nominal_mm,
+        interval_mm=(mean - wide, mean + wide),
     )
 
 

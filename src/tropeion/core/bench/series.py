@@ -34,6 +34,7 @@ __all__ = [
     "Taken",
     "series_report",
     "series_told",
+    "slips_of",
     "spread_of",
     "taken_of",
     "wedge_tangent",
@@ -67,11 +68,15 @@ class Before:
 
 @dataclass(frozen=True, slots=True)
 class Taken:
-    """Readings of one time that count, in mm, and at which angle around the seat where that was noted."""
+    """Readings of one time that count, in mm, and at which angle around the seat where that was noted.
+
+    ``confirmed`` are the places of those that stand apart and were said to be right.
+    """
 
     values_mm: tuple[float, ...]
     angles_deg: tuple[float, ...] = ()
     caliper: Caliper = Caliper()
+    confirmed: frozenset[int] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,13 +92,15 @@ class SeriesReport:
     """What readings say. ``parts`` are those of the uncertainty; ``fields`` what would be written to the piece.
 
     ``pooled`` is the mean of all series that agree, weighted by how sure each is; ``apart`` says how far this one is
-    from the earlier ones where they do not. ``nominal_says`` tells which of reading and nominal is in doubt.
+    from the earlier ones where they do not. ``slips`` are the places of likely slips that nobody confirmed: while there
+    are any, in this series or an earlier one, nothing is written. ``nominal_says`` tells which of the two is in doubt.
     """
 
     measured: Measured
     parts: tuple[Part, ...]
     wedge: Wedge | None
     wedge_says: str
+    slips: tuple[int, ...]
     slip_says: str
     pooled_mm: float | None
     pooled_uncertainty_mm: float | None
@@ -112,7 +119,17 @@ def taken_of(record: ReadingSeries) -> Taken:
         tuple(one.mm for one in counting),
         tuple(angles) if len(angles) == len(counting) else (),
         Caliper(record.zero_mm, record.resolution_mm, record.error_mm),
+        frozenset(place for place, one in enumerate(counting) if one.confirmed),
     )
+
+
+def slips_of(record: ReadingSeries, quantity: Quantity) -> tuple[int, ...]:
+    """The places of a record's readings that are likely slips, and neither struck out nor confirmed."""
+    if record.struck or not record.counting:
+        return ()
+    taken = taken_of(record)
+    counting = [place for place, one in enumerate(record.readings) if not one.struck]
+    return tuple(counting[place] for place in _unconfirmed(_measured(quantity, taken), taken))
 
 
 def series_told(
@@ -170,18 +187,21 @@ def series_report(
     mean = found.mean_mm if pooled is None or not agrees else pooled
     u = found.standard_uncertainty_mm if doubt is None or not agrees else doubt
     wedge, wedge_says = _wedge(quantity, taken, before)
-    slip_says = _slip_says(found, quantity, taken)
+    slips = _unconfirmed(found, taken)
+    earlier_slips = any(_unconfirmed(_measured(quantity, one), one) for one in earlier if one.values_mm)
+    slip_says = _slip_says(found, slips, quantity, taken, earlier=earlier_slips)
     return SeriesReport(
         measured=found,
         parts=_parts(found, quantity, taken),
         wedge=wedge,
         wedge_says=wedge_says,
+        slips=slips,
         slip_says=slip_says,
         pooled_mm=pooled if agrees else None,
         pooled_uncertainty_mm=doubt if agrees else None,
         apart=apart,
         contradicted=not agrees,
-        fields=_fields(quantity, mean, u),
+        fields={} if slips or earlier_slips else _fields(quantity, mean, u),
         nominal_says=_nominal_says(piece, quantity, found, mean, u, agrees=agrees),
         says=f"{piece.name}, {quantity.label}: {mean:.3f} ± {u:.3f} mm",
     )
@@ -200,12 +220,18 @@ def _measured(quantity: Quantity, taken: Taken) -> Measured:
     )
 
 
-def _slip_says(found: Measured, quantity: Quantity, taken: Taken) -> str:
+def _unconfirmed(found: Measured, taken: Taken) -> tuple[int, ...]:
+    return tuple(place for place in found.slips if place not in taken.confirmed)
+
+
+def _slip_says(found: Measured, slips: Sequence[int], quantity: Quantity, taken: Taken, *, earlier: bool) -> str:
     """Readings that stand apart from the others, and a mean that stands apart from what is stated."""
     said = []
-    if found.slips:
-        named = written.listed([f"{taken.values_mm[place]:.2f} mm (no. {place + 1})" for place in found.slips])
-        said.append(f"{named}: likely a slip of the hand. Strike it out, or measure there again.")
+    if slips:
+        named = written.listed([f"{taken.values_mm[place]:.2f} mm (no. {place + 1})" for place in slips])
+        said.append(f"{named}: likely a slip of the hand. Strike it out, measure there again, or say that it is right.")
+    if earlier:
+        said.append("An earlier series has a likely slip of the hand: strike it out, or say that it is right.")
     if found.other_length and quantity.nominal_mm is not None:
         said.append(f"Far from {quantity.nominal_mm:.2f} mm as stated: was it this length that was measured?")
     return " ".join(said)

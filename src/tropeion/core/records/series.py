@@ -20,11 +20,15 @@ _Part = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
 
 
 class Reading(Strict):
-    """What the caliper showed, and at which angle around the seat; struck out with a reason, never deleted."""
+    """What the caliper showed, and at which angle around the seat; struck out with a reason, never deleted.
+
+    ``confirmed``: it stands apart from the others, and was said to be right.
+    """
 
     mm: _Mm
     angle_deg: Annotated[float, Field(ge=0, lt=360, allow_inf_nan=False)] | None = None
     struck: Text = ""
+    confirmed: bool = False
 
 
 class ReadingSeries(Record):

@@ -7,6 +7,8 @@ import { Fitted } from "./Fitted";
 
 interface Props {
   report: SeenReport;
+  /** What is stated of the length is left out. */
+  nameless: boolean;
   /** A short name for each kind of observation. */
   nameOf: (kind: string) => string;
 }
@@ -22,14 +24,13 @@ const POINTS = 60;
 function halfOf(report: SeenReport): number {
   const seen = report.observations.flatMap((one) =>
     one.mean_mm === null
-      ? one.a_mm === null
-        ? []
-        : [Math.abs(one.a_mm)]
+      ? [one.a_mm, one.b_mm].flatMap((edge) => (edge === null ? [] : [Math.abs(edge)]))
       : [Math.abs(one.mean_mm) + 2.5 * (one.standard_uncertainty_mm ?? 0)],
   );
   const stops = report.windows.slice(0, 3).map((one) => one.half_mm);
-  const all = report.together;
-  const together = all === null ? [] : [Math.abs(all.mean_mm) + 3 * all.standard_uncertainty_mm];
+  const together = [report.together, report.headline].flatMap((one) =>
+    one === null ? [] : [Math.abs(one.mean_mm) + 3 * one.standard_uncertainty_mm],
+  );
   return 1.15 * Math.max(0.1, ...seen, ...stops, ...together);
 }
 
@@ -49,25 +50,28 @@ function hill(along: Along, mean: number, u: number, base: number, height: numbe
  * What was seen, a row each, over the windows within which each stop is sharp at infinity; below it all
  * together, and how it would be with the foils. To the left the lens stands too far from the sensor.
  */
-export function ErrorStrip({ report, nameOf }: Props) {
+export function ErrorStrip({ report, nameless, nameOf }: Props) {
   const rows = report.observations.filter((one) => one.form !== null).length + 1;
   return (
     <Fitted className="error-strip" label={report.says} height={() => TOP + rows * ROW + HILL + 52}>
-      {(width, height) => <Strip report={report} nameOf={nameOf} width={width} height={height} />}
+      {(width, height) => (
+        <Strip report={report} nameless={nameless} nameOf={nameOf} width={width} height={height} />
+      )}
     </Fitted>
   );
 }
 
-function Strip({ report, nameOf, width, height }: Props & { width: number; height: number }) {
+function Strip({ report, nameless, nameOf, width, height }: Props & { width: number; height: number }) {
   const half = halfOf(report);
   const label = width < 640 ? 0 : 210;
   const along = scaleLinear()
     .domain([half, -half])
     .range([label + 14, width - 14]);
-  const seen = report.observations.filter((one) => one.form !== null);
+  const seen = report.observations
+    .map((one, place) => ({ ...one, odd: place === report.most_at_odds }))
+    .filter((one) => one.form !== null);
   const bottom = TOP + (seen.length + 1) * ROW;
   const base = bottom + HILL;
-  const odd = report.together?.most_at_odds ?? null;
   const named = label > 0;
   return (
     <>
@@ -76,7 +80,8 @@ function Strip({ report, nameOf, width, height }: Props & { width: number; heigh
       <Row
         kind="prior"
         name="as stated"
-        odd={odd === "prior"}
+        odd={report.prior_at_odds}
+        out={nameless}
         y={TOP + ROW}
         along={along}
         named={named}
@@ -88,13 +93,14 @@ function Strip({ report, nameOf, width, height }: Props & { width: number; heigh
           key={index}
           kind={one.kind}
           name={nameOf(one.kind)}
-          odd={odd === one.kind}
+          odd={one.odd}
+          out={one.left_out}
           y={TOP + (index + 2) * ROW}
           along={along}
           named={named}
-          mean={one.mean_mm ?? one.a_mm ?? 0}
+          mean={one.mean_mm ?? one.a_mm ?? one.b_mm ?? 0}
           u={one.mean_mm === null ? null : one.standard_uncertainty_mm}
-          beyond={one.form === "above" ? 1 : one.form === "below" ? -1 : 0}
+          beyond={one.mean_mm !== null ? 0 : one.a_mm === null ? -1 : 1}
         />
       ))}
       <path className="error-zero" d={`M${along(0)} ${TOP - 14}V${base + 8}`} />
@@ -172,6 +178,8 @@ interface RowProps {
   kind: string;
   name: string;
   odd: boolean;
+  /** Left out: it counts no more. */
+  out: boolean;
   y: number;
   along: Along;
   named: boolean;
@@ -181,11 +189,15 @@ interface RowProps {
   beyond?: number;
 }
 
-function Row({ kind, name, odd, y, along, named, mean, u, beyond = 0 }: RowProps) {
+function Row({ kind, name, odd, out, y, along, named, mean, u, beyond = 0 }: RowProps) {
   const [low = 0, high = 0] = [along.range()[0], along.range()[1]];
   const at = Math.min(high, Math.max(low, along(mean)));
   return (
-    <g className={odd ? "error-row odd" : "error-row"} data-observation={kind} data-mean={mean}>
+    <g
+      className={`error-row${odd ? " odd" : ""}${out ? " out" : ""}`}
+      data-observation={kind}
+      data-mean={mean}
+    >
       {u === null ? (
         <>
           <rect
@@ -205,7 +217,7 @@ function Row({ kind, name, odd, y, along, named, mean, u, beyond = 0 }: RowProps
       </text>
       {named && (
         <text className="error-tick" x={low - 16} y={y - 3} textAnchor="end">
-          {odd ? "most at odds" : u === null ? "" : `${signedMm(mean)} ± ${mm(u)}`}
+          {out ? "left out" : odd ? "most at odds" : u === null ? "" : `${signedMm(mean)} ± ${mm(u)}`}
         </text>
       )}
     </g>
@@ -222,27 +234,29 @@ interface TogetherProps {
 }
 
 function Together({ report, along, base, named }: TogetherProps) {
-  const { together, without, after, mend } = report;
-  if (together === null) return null;
-  const [low = 0, high = 0] = together.interval_mm;
+  const { together, headline, after, mend } = report;
+  if (together === null || headline === null) return null;
+  // Beside the answer that counts the other one: all of it, or what would be without the one at odds.
+  const other = headline.mean_mm === together.mean_mm ? together.without : together;
+  const [low = 0, high = 0] = headline.interval_mm;
   const foils = mend?.shim?.sum_mm ?? 0;
-  const [from, to] = [along(together.mean_mm), along(together.mean_mm + foils)];
+  const [from, to] = [along(headline.mean_mm), along(after?.error_mm ?? headline.mean_mm)];
   return (
-    <g data-together={together.mean_mm}>
+    <g data-together={headline.mean_mm}>
       {named && (
         <text x={12} y={base - 40} fontWeight={600}>
-          all together
+          {other === together ? "what was seen" : "all together"}
         </text>
       )}
-      {without && (
+      {other && (
         <path
           className="error-bell without"
-          d={hill(along, without.mean_mm, without.standard_uncertainty_mm, base, HILL - 46)}
+          d={hill(along, other.mean_mm, other.standard_uncertainty_mm, base, HILL - 46)}
         />
       )}
       <path
         className="error-bell all"
-        d={hill(along, together.mean_mm, together.standard_uncertainty_mm, base, HILL - 34)}
+        d={hill(along, headline.mean_mm, headline.standard_uncertainty_mm, base, HILL - 34)}
       />
       <path className="error-bound-edge" d={`M${along(low)} ${base + 3}H${along(high)}`} />
       {after && foils > 0 && (
@@ -252,7 +266,7 @@ function Together({ report, along, base, named }: TogetherProps) {
             d={hill(
               along,
               after.error_mm,
-              report.after_uncertainty_mm ?? together.standard_uncertainty_mm,
+              report.after_uncertainty_mm ?? headline.standard_uncertainty_mm,
               base,
               HILL - 46,
             )}

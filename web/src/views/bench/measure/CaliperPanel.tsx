@@ -21,6 +21,8 @@ interface Props {
   onPlace: (deg: number) => void;
   onReading: (mm: number) => void;
   onChange: (written: SeriesWritten) => void;
+  /** Places of readings that stand apart, of which nobody said yet whether they are right. */
+  slips: readonly number[];
   onKeep: () => void;
   keeping: boolean;
 }
@@ -39,7 +41,12 @@ const PLACES = [
 
 /** Where readings come from, and those of this time. */
 export function CaliperPanel(props: Props) {
-  const { written, source, place, onSource, onPlace, onChange, onKeep, keeping } = props;
+  const { written, source, place, slips, onSource, onPlace, onChange, onKeep, keeping } = props;
+  const confirm = (index: number) =>
+    onChange({
+      ...written,
+      readings: written.readings.map((one, other) => (other === index ? { ...one, confirmed: true } : one)),
+    });
   return (
     <section data-section="readings">
       <h2>Readings</h2>
@@ -81,7 +88,7 @@ export function CaliperPanel(props: Props) {
       )}
       <ol className="bench-readings" aria-label="Readings in hand">
         {written.readings.map((one, index) => (
-          <li key={index} data-reading={one.mm}>
+          <li key={index} data-reading={one.mm} data-slip={slips.includes(index)}>
             <span>{`${mm(one.mm)} mm`}</span>
             <button
               type="button"
@@ -93,6 +100,11 @@ export function CaliperPanel(props: Props) {
             >
               leave out
             </button>
+            {slips.includes(index) && (
+              <button type="button" className="unfold" onClick={() => confirm(index)} data-action="confirm">
+                it is right
+              </button>
+            )}
           </li>
         ))}
         {written.readings.length === 0 && (

@@ -60,7 +60,7 @@ export function Reading({ asked, rig, page, quantity, onKept }: Props) {
   const said = useQuery(readingsQuery({ ...piece, ...before }, written));
   const report = said.data?.report ?? null;
   const add = (value: number) => {
-    const reading = { mm: value, angle_deg: around ? place : null, struck: "" };
+    const reading = { mm: value, angle_deg: around ? place : null, struck: "", confirmed: false };
     setWritten({ ...written, source, readings: [...written.readings, reading] });
     const next = (place + 90) % 360;
     setPlace(next);
@@ -141,6 +141,7 @@ export function Reading({ asked, rig, page, quantity, onKept }: Props) {
             }}
             onReading={add}
             onChange={setWritten}
+            slips={taken > 0 ? (report?.slips ?? []) : []}
             onKeep={() => keep.mutate()}
             keeping={keep.isPending}
           />

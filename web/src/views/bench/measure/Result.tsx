@@ -37,6 +37,8 @@ export function Result(props: Props) {
   const report = said?.report ?? null;
   const contradicted = report?.contradicted ?? false;
   const source = said?.source ?? written.source;
+  // A likely slip of the hand is settled before anything is written.
+  const waiting = Object.keys(report?.fields ?? {}).length === 0;
   const found: Measurement = {
     fields: report?.fields ?? {},
     day: today(),
@@ -45,7 +47,7 @@ export function Result(props: Props) {
   };
   const effect = useQuery({
     ...measurementQuery(asked, found, address.practice),
-    enabled: report !== null && settled,
+    enabled: report !== null && settled && !waiting,
   });
   const write = useMutation({
     mutationFn: async () => {
@@ -72,8 +74,11 @@ export function Result(props: Props) {
       {written.readings.length !== 1 && (
         <p>{`Between the least and the greatest reading: ${mm(report.measured.spread_mm)} mm.`}</p>
       )}
-      {report.slip_says && <p className="bench-slip">{report.slip_says}</p>}
-      {report.slip_says && <p className="bench-slip">{report.slip_says}</p>}
+      {report.slip_says && (
+        <p className="bench-slip" data-slips={report.slips.length}>
+          {report.slip_says}
+        </p>
+      )}
       {report.wedge_says && <p data-wedge>{report.wedge_says}</p>}
       {report.pooled_mm !== null && (
         <p data-pooled>
@@ -81,8 +86,10 @@ export function Result(props: Props) {
           {`± ${mm(report.pooled_uncertainty_mm ?? 0, 3)} mm.`}
         </p>
       )}
+      <p data-interval>{rangeOf(report)}</p>
       {contradicted && <p className="warning">{report.nominal_says}</p>}
       <h2>Written to the piece</h2>
+      {waiting && <p>Nothing yet: first say what that reading is.</p>}
       <ul className="bench-changes">
         {said?.changes.map(({ name, before, after }) => (
           <li key={name} data-change={name}>
@@ -96,22 +103,27 @@ export function Result(props: Props) {
           These are readings of an invented copy: write them to a piece of the demo alone.
         </p>
       )}
-      <div aria-live="polite" data-effect={effect.isSuccess ? "settled" : "busy"}>
+      <div aria-live="polite" data-effect={effect.isSuccess || waiting ? "settled" : "busy"}>
         {effect.data && <EffectTold effect={effect.data} kind={asked.kind} />}
         {effect.error && <Refused error={effect.error} />}
       </div>
       <Button
         type="primary"
-        disabled={!settled || contradicted || same}
+        disabled={!settled || contradicted || same || waiting}
         loading={write.isPending}
         onClick={() => write.mutate()}
         data-action="write"
       >
-        {same ? "It says so already" : "Write it to the piece"}
+        {same && !waiting ? "It says so already" : "Write it to the piece"}
       </Button>
       {write.error && <Refused error={write.error} />}
     </section>
   );
+}
+
+function rangeOf({ measured }: SeriesReport): string {
+  const [low = 0, high = 0] = measured.interval_mm;
+  return `Surely (95 %) between ${mm(low, 3)} and ${mm(high, 3)} mm.`;
 }
 
 function statedOf({ nominal_mm: nominal, tolerance_mm: tolerance }: BenchQuantity): string {

@@ -20,6 +20,16 @@ export function SeriesList({ page, quantity, onKept }: Props) {
       unwrap(await client.POST("/api/v1/bench/series/{id}/strike", { params: { path: { id } }, body })),
     onSuccess: onKept,
   });
+  const confirm = useMutation({
+    mutationFn: async ({ id, reading }: { id: string; reading: number }) =>
+      unwrap(
+        await client.POST("/api/v1/bench/series/{id}/confirm", {
+          params: { path: { id } },
+          body: { reading },
+        }),
+      ),
+    onSuccess: onKept,
+  });
   const kept = page.series.filter((one) => one.quantity === quantity.quantity);
   if (kept.length === 0) return null;
   return (
@@ -30,22 +40,29 @@ export function SeriesList({ page, quantity, onKept }: Props) {
           <li key={one.id} data-series={one.id} className={one.struck ? "struck" : ""}>
             <Told
               series={one}
+              slips={page.slips[one.id] ?? []}
               onStrike={(reading, reason) => strike.mutate({ id: one.id, reading, reason })}
+              onConfirm={(reading) => confirm.mutate({ id: one.id, reading })}
             />
           </li>
         ))}
       </ul>
       {strike.error && <Refused error={strike.error} />}
+      {confirm.error && <Refused error={confirm.error} />}
     </section>
   );
 }
 
 function Told({
   series,
+  slips,
   onStrike,
+  onConfirm,
 }: {
   series: ReadingSeries;
+  slips: readonly number[];
   onStrike: (reading: number | null, reason: string) => void;
+  onConfirm: (reading: number) => void;
 }) {
   const gone = series.struck;
   return (
@@ -61,6 +78,11 @@ function Told({
             <span>{`${mm(one.mm)}${one.struck ? ` (${one.struck})` : ""}`}</span>
             {!gone && !one.struck && (
               <Strike what={mm(one.mm)} onStrike={(reason) => onStrike(index, reason)} />
+            )}
+            {slips.includes(index) && (
+              <button type="button" className="unfold" onClick={() => onConfirm(index)} data-action="confirm">
+                it is right
+              </button>
             )}
           </li>
         ))}

@@ -90,7 +90,14 @@ function Mend({ report, seen, onChange }: Props) {
   return (
     <section data-mend={mend.kind}>
       <h2>What to do</h2>
-      {mend.kind === "nothing" && <p>Nothing: it is as long as it should be, as far as this tells.</p>}
+      {mend.kind === "nothing" && <p>Nothing: infinity is sharp, as far as this tells.</p>}
+      {mend.kind === "look_again" && (
+        <p>
+          {mend.cautions.length > 0
+            ? "First settle what contradicts."
+            : "Not sure yet: look once more before anything is mended."}
+        </p>
+      )}
       {shim && (
         <>
           <p>
@@ -100,6 +107,8 @@ function Mend({ report, seen, onChange }: Props) {
                 : `Shim of ${shim.foils.map((one) => mm(one)).join(" + ")} mm, `}
             </strong>
             {`${shim.foils.length === 0 ? "Wanted: " : "for "}${mm(shim.wanted_mm, 3)} mm, ${mend.where}.`}
+            {shim.counts !== 1 &&
+              ` There each hundredth counts ${times(shim.counts)} at the sensor, by the glass behind it.`}
           </p>
           <p className="route-gives">
             <Link to="/kit/foils">
@@ -115,8 +124,8 @@ function Mend({ report, seen, onChange }: Props) {
       )}
       {mend.kind === "another_ring" && (
         <p>
-          {`Nothing to add: it is too long. Another ring, or a repairer turns ${mm(mend.off_mm ?? 0)} mm `}
-          off, which cannot be taken back.
+          {`Nothing to add: it is too long. Another ring, or a repairer turns ${mm(mend.off_mm ?? 0)} mm off, `}
+          {`which cannot be taken back${turned(report)}.`}
         </p>
       )}
       <div className="toggles" role="group" aria-label="Past infinity">
@@ -177,7 +186,7 @@ function BeforeAfter({ report }: { report: SeenReport }) {
         <tr>
           <th scope="col">so it shows</th>
           <th scope="col">now</th>
-          {after && <th scope="col">with the foils</th>}
+          {after && <th scope="col">{report.mend?.shim ? "with the foils" : "turned down"}</th>}
         </tr>
       </thead>
       <tbody>
@@ -193,5 +202,8 @@ function BeforeAfter({ report }: { report: SeenReport }) {
   );
 }
 
+const times = (counts: number) => `${counts.toFixed(2)} times`;
+const turned = ({ after }: SeenReport) =>
+  after === null ? "" : `; infinity is then sharp wide open with ${percent(after.probability)}`;
 const foilsOf = (report: SeenReport) =>
   report.foils.map((one) => `${one.count} × ${mm(one.thickness_mm)}`).join(", ");

@@ -5,6 +5,7 @@ import {
   differencesQuery,
   type RigQuery,
   type RigSeen,
+  type SeenReport,
   seenQuery,
   trialsQuery,
 } from "../../../api/benchQueries";
@@ -58,11 +59,11 @@ function OnBench({ query }: { query: RigQuery }) {
       <div className="sheet bench-sheet">
         <div className="screen-head" aria-live="polite">
           <h1 data-seen={found.isFetching ? undefined : report.says}>{unbroken(report.says)}</h1>
-          <p className={report.together?.most_at_odds ? "warning" : ""}>
+          <p className={contradicted(report) ? "warning" : ""}>
             {unbroken(report.more || lookOf(report.next_says))}
           </p>
         </div>
-        <ErrorStrip report={report} nameOf={nameOf} />
+        <ErrorStrip report={report} nameless={seen.nameless} nameOf={nameOf} />
       </div>
       <div className="below bench-below">
         <div>
@@ -87,4 +88,6 @@ function OnBench({ query }: { query: RigQuery }) {
   );
 }
 
+const contradicted = ({ together }: SeenReport) =>
+  together !== null && (together.most_at_odds !== null || together.both_at_odds);
 const lookOf = (look: string) => (look === "" ? "" : `Look at next: ${look}`);

@@ -13,16 +13,23 @@ interface Props {
   onChange: (seen: RigSeen) => void;
 }
 
+/** One look as it is typed; it counts once its values are there. */
+interface Look {
+  texts: readonly string[];
+  doubt: string;
+  fromFront: boolean;
+  leftOut: boolean;
+}
+
 const UNITS = { distance: "m", f_number: "", length: "mm" } as const;
 
-/** What can be seen, in any number: each with what to look at, and its doubt. */
+/** What can be seen, in any number and as often as one looks: each with what to look at, and its doubt. */
 export function Sights({ sights, report, seen, onChange }: Props) {
   const { saw } = seen;
   const [words] = useSearchParams();
-  const put = (kind: SawWritten["kind"], next: SawWritten | null) => {
-    const others = saw.filter((one) => one.kind !== kind);
+  const put = (kind: SawWritten["kind"], looks: readonly SawWritten[]) => {
     const order = sights.map((one) => one.kind);
-    const all = next === null ? others : [...others, next];
+    const all = [...saw.filter((one) => one.kind !== kind), ...looks];
     all.sort((one, other) => order.indexOf(one.kind) - order.indexOf(other.kind));
     onChange({ ...seen, saw: all });
   };
@@ -30,20 +37,18 @@ export function Sights({ sights, report, seen, onChange }: Props) {
     <section data-section="sights">
       <h2>What do you see?</h2>
       <ul className="bench-sights">
-        {sights.map((sight) => {
-          const own = saw.find((one) => one.kind === sight.kind) ?? null;
-          const wrong = report.observations.find((one) => one.kind === sight.kind)?.wrong ?? "";
-          return (
-            <Sight
-              key={sight.kind}
-              sight={sight}
-              own={own}
-              next={report.next_best === sight.kind}
-              wrong={own === null ? "" : wrong}
-              onPut={(next) => put(sight.kind, next)}
-            />
-          );
-        })}
+        {sights.map((sight) => (
+          <Sight
+            key={sight.kind}
+            sight={sight}
+            own={saw.filter((one) => one.kind === sight.kind)}
+            next={report.next_best === sight.kind}
+            told={report.observations
+              .map((one, place) => ({ ...one, odd: place === report.most_at_odds }))
+              .filter((one) => one.kind === sight.kind)}
+            onPut={(looks) => put(sight.kind, looks)}
+          />
+        ))}
       </ul>
       <p>
         <Link to={addressOf(words, "frames")}>
@@ -55,9 +60,10 @@ export function Sights({ sights, report, seen, onChange }: Props) {
           <input
             type="checkbox"
             checked={seen.nameless}
+            data-field="nameless"
             onChange={(event) => onChange({ ...seen, nameless: event.target.checked })}
           />
-          <span>The ring has no name: nothing is stated of it</span>
+          <span>Leave out what is stated of its length: the ring has no name, or is not to be trusted</span>
         </label>
         {saw.length > 0 && (
           <button type="button" className="unfold" onClick={() => onChange({ ...seen, saw: [] })}>
@@ -69,58 +75,55 @@ export function Sights({ sights, report, seen, onChange }: Props) {
   );
 }
 
+type Told = SeenReport["observations"][number] & { odd: boolean };
+
 interface SightProps {
   sight: SightShown;
-  own: SawWritten | null;
+  own: readonly SawWritten[];
   next: boolean;
-  wrong: string;
-  onPut: (next: SawWritten | null) => void;
+  told: readonly Told[];
+  onPut: (looks: readonly SawWritten[]) => void;
 }
 
-/** One thing to look at: chosen, its values are asked. */
-function Sight({ sight, own, next, wrong, onPut }: SightProps) {
-  const [open, setOpen] = useState(false);
-  const [texts, setTexts] = useState<string[]>(() =>
-    sight.values.map((_, index) => (own?.values[index] === undefined ? "" : String(own.values[index]))),
-  );
-  const [doubt, setDoubt] = useState(own?.doubt == null ? "" : String(own.doubt));
-  const [fromFront, setFromFront] = useState(own?.from_front ?? false);
-  const on = open || own !== null;
-  const metres = sight.values.some((value) => value.what === "distance");
-  const taped = sight.values.some((value) => value.name === "distance");
-  const say = (nextTexts: string[], nextDoubt: string, front = fromFront) => {
-    setTexts(nextTexts);
-    setDoubt(nextDoubt);
-    setFromFront(front);
-    const values = nextTexts.map(numberIn);
-    const enough = sight.values.every((value, index) => value.optional || values[index] != null);
-    const given = values.filter((value) => value !== null);
-    const unsure = numberIn(nextDoubt);
-    onPut(
-      enough
-        ? {
-            kind: sight.kind,
-            values: given,
-            doubt: unsure !== null && unsure > 0 ? unsure : null,
-            from_front: front && taped,
-          }
-        : null,
-    );
+const EMPTY: Look = { texts: [], doubt: "", fromFront: false, leftOut: false };
+
+const lookOf = (saw: SawWritten): Look => ({
+  texts: saw.values.map(String),
+  doubt: saw.doubt == null ? "" : String(saw.doubt),
+  fromFront: saw.from_front,
+  leftOut: saw.left_out,
+});
+
+/** The look as it is sent; null while a value is missing. */
+function sawOf(sight: SightShown, look: Look): SawWritten | null {
+  const values = sight.values.map((_, index) => numberIn(look.texts[index] ?? ""));
+  if (!sight.values.every((value, index) => value.optional || values[index] != null)) return null;
+  const unsure = numberIn(look.doubt);
+  return {
+    kind: sight.kind,
+    values: values.filter((value) => value !== null),
+    doubt: unsure !== null && unsure > 0 ? unsure : null,
+    from_front: look.fromFront && taped(sight),
+    left_out: look.leftOut,
   };
+}
+
+const taped = (sight: SightShown) => sight.values.some((value) => value.name === "distance");
+
+/** One thing to look at: chosen, its values are asked; it can be looked at again. */
+function Sight({ sight, own, next, told, onPut }: SightProps) {
+  const [held, setHeld] = useState<readonly Look[]>(() => own.map(lookOf));
+  // Begun again from elsewhere: what was typed here goes too.
+  const looks = own.length === 0 && held.every((look) => sawOf(sight, look)) ? [] : held;
+  const say = (all: readonly Look[]) => {
+    setHeld(all);
+    onPut(all.map((look) => sawOf(sight, look)).filter((one) => one !== null));
+  };
+  const complete = looks.map((look) => sawOf(sight, look) !== null);
+  const on = looks.length > 0;
   return (
-    <li data-sight={sight.kind} className={own === null ? "" : "seen"}>
-      <button
-        type="button"
-        className="bench-sight"
-        aria-expanded={on}
-        onClick={() => {
-          setOpen(!on);
-          if (on) onPut(null);
-          else if (sight.values.length === 0)
-            onPut({ kind: sight.kind, values: [], doubt: null, from_front: false });
-          else say(texts, doubt);
-        }}
-      >
+    <li data-sight={sight.kind} className={own.length === 0 ? "" : "seen"}>
+      <button type="button" className="bench-sight" aria-expanded={on} onClick={() => say(on ? [] : [EMPTY])}>
         <SightPicture kind={sight.kind} />
         <span>{sight.label}</span>
         {next && <span className="bench-next">this would tell most</span>}
@@ -128,57 +131,111 @@ function Sight({ sight, own, next, wrong, onPut }: SightProps) {
       {on && (
         <div className="bench-sight-open">
           <p>{sight.look}</p>
-          <div className="bench-actions">
-            {sight.values.map((value, index) => (
-              <label key={value.name} className="bench-field">
-                <span>{`${value.label}${UNITS[value.what] ? `, ${UNITS[value.what]}` : ""}`}</span>
-                <input
-                  type="text"
-                  inputMode="decimal"
-                  value={texts[index] ?? ""}
-                  aria-invalid={texts[index] !== "" && numberIn(texts[index] ?? "") === null}
-                  data-field={value.name}
-                  onChange={(event) =>
-                    say(
-                      texts.map((text, other) => (other === index ? event.target.value : text)),
-                      doubt,
-                    )
-                  }
-                />
-              </label>
-            ))}
-            {metres && (
-              <label className="bench-field">
-                <span>{`give or take, m (else ${sight.usual_doubt})`}</span>
-                <input
-                  type="text"
-                  inputMode="decimal"
-                  value={doubt}
-                  data-field="doubt-of"
-                  onChange={(event) => say(texts, event.target.value)}
-                />
-              </label>
-            )}
-          </div>
-          {taped && (
-            <div className="toggles" role="group" aria-label="Measured from">
-              <span>{"measured from "}</span>
-              {([false, true] as const).map((front) => (
-                <button
-                  key={String(front)}
-                  type="button"
-                  className="filter-toggle"
-                  aria-pressed={fromFront === front}
-                  onClick={() => say(texts, doubt, front)}
-                >
-                  {front ? "the front of the lens" : "the film-plane mark"}
-                </button>
-              ))}
-            </div>
+          {looks.map((look, index) => (
+            <LookFields
+              key={index}
+              sight={sight}
+              look={look}
+              told={complete[index] ? (told[complete.slice(0, index).filter(Boolean).length] ?? null) : null}
+              onChange={(changed) => say(looks.map((one, other) => (other === index ? changed : one)))}
+              onRemove={looks.length > 1 ? () => say(looks.filter((_, other) => other !== index)) : null}
+            />
+          ))}
+          {sight.values.length > 0 && complete.every(Boolean) && (
+            <button
+              type="button"
+              className="unfold"
+              data-action="look-again"
+              onClick={() => say([...looks, EMPTY])}
+            >
+              I looked again
+            </button>
           )}
-          {wrong && <p className="problem-line">{wrong}</p>}
         </div>
       )}
     </li>
+  );
+}
+
+interface LookProps {
+  sight: SightShown;
+  look: Look;
+  told: Told | null;
+  onChange: (look: Look) => void;
+  onRemove: (() => void) | null;
+}
+
+/** What one look showed. */
+function LookFields({ sight, look, told, onChange, onRemove }: LookProps) {
+  const { texts, doubt, fromFront, leftOut } = look;
+  const metres = sight.values.some((value) => value.what === "distance");
+  const put = (place: number, text: string) =>
+    onChange({ ...look, texts: sight.values.map((_, at) => (at === place ? text : (texts[at] ?? ""))) });
+  return (
+    <div className={leftOut ? "bench-look left-out" : "bench-look"}>
+      <div className="bench-actions">
+        {sight.values.map((value, index) => (
+          <label key={value.name} className="bench-field">
+            <span>{`${value.label}${UNITS[value.what] ? `, ${UNITS[value.what]}` : ""}`}</span>
+            <input
+              type="text"
+              inputMode="decimal"
+              value={texts[index] ?? ""}
+              aria-invalid={(texts[index] ?? "") !== "" && numberIn(texts[index] ?? "") === null}
+              data-field={value.name}
+              onChange={(event) => put(index, event.target.value)}
+            />
+          </label>
+        ))}
+        {metres && (
+          <label className="bench-field">
+            <span>{`give or take, m (else ${sight.usual_doubt})`}</span>
+            <input
+              type="text"
+              inputMode="decimal"
+              value={doubt}
+              data-field="doubt-of"
+              onChange={(event) => onChange({ ...look, doubt: event.target.value })}
+            />
+          </label>
+        )}
+      </div>
+      {taped(sight) && (
+        <div className="toggles" role="group" aria-label="Measured from">
+          <span>{"measured from "}</span>
+          {([false, true] as const).map((front) => (
+            <button
+              key={String(front)}
+              type="button"
+              className="filter-toggle"
+              aria-pressed={fromFront === front}
+              onClick={() => onChange({ ...look, fromFront: front })}
+            >
+              {front ? "the front of the lens" : "the film-plane mark"}
+            </button>
+          ))}
+        </div>
+      )}
+      {told?.wrong && <p className="problem-line">{told.wrong}</p>}
+      {told && !told.wrong && (
+        <p>
+          {told.odd && <span className="warning">{"Most at odds with the rest. "}</span>}
+          <button
+            type="button"
+            className="unfold"
+            aria-pressed={leftOut}
+            data-action="leave-out"
+            onClick={() => onChange({ ...look, leftOut: !leftOut })}
+          >
+            {leftOut ? "count it again" : "leave it out"}
+          </button>
+          {onRemove && (
+            <button type="button" className="unfold" onClick={onRemove}>
+              take this look away
+            </button>
+          )}
+        </p>
+      )}
+    </div>
   );
 }
