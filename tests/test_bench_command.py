@@ -97,9 +97,13 @@ def test_a_barrel_comes_into_focus_through_a_helicoid() -> None:
     assert found["fill_mm"] == pytest.approx(49.0)
     best = found["builds"][0]
     assert (best["pieces"], best["closed_mm"], best["open_mm"]) == (["tub-ost-close"], 30.0, 55.0)
-    # Open it stands 6 mm beyond infinity: D = 2 · 90 + 90²/6 + 6.
-    assert best["near_m"] == pytest.approx((180 + 8100 / 6 + 6) / 1000)
-    assert best["magnification"] == pytest.approx(6 / 90)
+    # 49 − 0.3 − 30 of spacers, so that infinity lies at its closed stop; opened by 25 it stands 24.7 mm beyond:
+    # D = 2 · 90 + 90²/24.7 + 24.7.
+    assert best["rest_mm"] == pytest.approx(18.7)
+    assert best["near_m"] == pytest.approx((180 + 8100 / 24.7 + 24.7) / 1000)
+    assert (best["far_m"], best["grade"]) == (None, "manual")
+    assert "clearance_unknown" in best["findings"]
+    assert best["magnification"] == pytest.approx(24.7 / 90)
     # A barrel of 42.4 mm with 0.1 of clearance into a thread of 53.
     assert best["sleeve"] == {"into": "tube-53", "bore_mm": pytest.approx(42.5), "wall_mm": pytest.approx(5.25)}
     assert best["rest_mm"] == 0

@@ -174,26 +174,33 @@ def test_what_is_owned_comes_first_and_goes_together_in_order() -> None:
     best, other = found.builds
     assert (best.pieces, best.missing, best.price) == (("helicoid",), (), 0.0)
     assert (other.missing, other.price) == (("helicoid-b",), 80.0)
-    [placed] = best.placed
+    spacers, placed = best.placed
     # From the body's seat at 20 mm on.
     assert (placed.rear_mm, placed.front_mm, placed.travel_mm) == (20.0, 60.0, 20.0)
+    assert spacers.made
+    assert (spacers.rear_mm, spacers.front_mm) == pytest.approx((60.0, 69.7))
     assert found.shoulder_mm - found.seat_mm == found.fill_mm == 50.0
     assert best.sleeve is not None
     assert best.sleeve.bore_mm == pytest.approx(42.1)
     assert best.sleeve.wall_mm == pytest.approx(4.95)
     assert best.order[0].startswith("Slide the sleeve")
+    # 70 − 20 mm less 0.3 past infinity, less the 40 of the helicoid.
+    assert best.rest_mm == pytest.approx(9.7)
+    assert "9.70 mm of spacers" in best.order[1]
     assert "off" in best.order[-2]
-    assert "before its stop" in best.order[-1]
+    assert "before the stop" in best.order[-1]
 
 
 def test_a_bore_darkens_from_where_the_cone_no_longer_passes() -> None:
-    best, unknown = builds().builds
-    # Thin lens: a pupil of 36 mm at 90 mm, the bore of 44 mm at 60 mm (the sleeve's 42.1 is tighter there): the whole
-    # cone passes while 36/2·(1 − 60/90)… at height h: |h|·(1 − 60/90) + 18·60/90 ≤ 21.05.
-    assert best.clear_mm == pytest.approx((42.1 / 2 - 18 * 60 / 90) / (1 - 60 / 90))
-    assert "assumed where a thin lens stands" in best.clear_says
-    assert unknown.clear_mm is not None
-    assert "not known" in unknown.clear_says
+    # A pupil 90 mm before the image, which lies 0.3 mm behind the sensor: z before it the cone of f/2.5 to a height h
+    # reaches z/5 + h·(1 − z/P) from the axis. The bore of 44 mm is tightest where it ends, 20 mm before the sensor.
+    best, unknown = builds(exit_pupil_mm=90.0).builds
+    pupil = 90.0 - 0.3
+    assert best.clear_mm == pytest.approx((22 - 20 / 5) / (1 - 20 / pupil), rel=1e-6)
+    assert unknown.clear_mm is None
+    assert "not assessed" in unknown.clear_says
+    # Nor where nobody said where the pupil stands.
+    assert builds().builds[0].clear_mm is None
 
 
 def test_an_iris_before_the_glass_is_as_wide_as_focal_length_over_stop() -> None:

@@ -158,7 +158,9 @@ def get_mountless(asked: Annotated[_Builds, Query()], collection: CollectionOf) 
         raise NotPossibleError("lens", f"{lens.name} has a mount: look at it on the light path")
     ways, currency = list(WAYS_TO_MAKE), world.gear.currency
     try:
-        report = mountless_of(world, lens, body, near_m=asked.near_m, margin_mm=asked.margin_mm)
+        report = mountless_of(
+            world, lens, body, near_m=asked.near_m, margin_mm=asked.margin_mm, practice=collection.practice()
+        )
     except ValueError as error:
         return BuildsPage(report=None, ways=ways, currency=currency, why=str(error))
     return BuildsPage(report=report, ways=ways, currency=currency, why="")

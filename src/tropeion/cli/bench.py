@@ -270,8 +270,12 @@ def run_mountless(options: argparse.Namespace) -> int:
     for one in found.builds:
         sleeve = "" if one.sleeve is None else f"sleeve {one.sleeve.bore_mm:g} into {one.sleeve.into} + "
         near = "fixed" if one.near_m is None else f"near {one.near_m:.2f} m"
+        ahead = f", held {one.forward_mm:.2f} mm forward of its shoulder" if one.forward_mm else ""
         rest = f", {one.rest_mm:.2f} mm of spacers" if one.rest_mm else ""
-        print(f"  {sleeve}{' + '.join(one.pieces)}: {one.closed_mm:g} to {one.open_mm:g} mm{rest}, {near}")
+        row = f"{sleeve}{' + '.join(one.pieces)}: {one.closed_mm:g} to {one.open_mm:g} mm{rest}{ahead}"
+        print(f"  {row}, {near}, {one.grade}")
+        for warning in one.warnings:
+            print(f"    ! {warning}")
     return 0
 
 

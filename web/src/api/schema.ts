@@ -2474,16 +2474,25 @@ export interface components {
         };
         /**
          * Build
-         * @description Pieces from the lens to the body. ``rest_mm`` is made up by tubes, spacers or shims.
+         * @description Pieces from the lens to the body, judged as the rig that they make.
          *
-         *     ``near_m`` and ``magnification`` are with the helicoid open; None where nothing focuses. ``price`` is of what is not
-         *     at hand, None where nobody knows it. ``clear_mm`` is the image height up to which every bore lets the whole cone
-         *     pass, None where no bore is known. ``order`` is how it goes together, the lens's side first.
+         *     ``rest_mm`` of spacers bring infinity to the closed helicoid; ``forward_mm`` is how far before its shoulder the
+         *     barrel is held. ``lens`` and ``adapters`` are the rig's, with what is made for it; ``pieces`` those of the
+         *     collection. ``near_m``, ``far_m`` (None: infinity) and ``magnification`` are with the spacers, ``near_m`` None where
+         *     nothing focuses. ``price`` is of what is not at hand, None where nobody knows it. ``clear_mm`` is the image height
+         *     up to which every bore lets the whole cone pass, None where that is not known. ``findings`` are codes, ``warnings``
+         *     the words of those that are dangers or cautions. ``order`` is how it goes together, the lens's side first.
          */
         Build: {
+            /** Lens */
+            lens: string;
+            /** Adapters */
+            adapters: string[];
             /** Pieces */
             pieces: string[];
             sleeve: components["schemas"]["Sleeve"] | null;
+            /** Forward Mm */
+            forward_mm: number;
             /** Closed Mm */
             closed_mm: number;
             /** Open Mm */
@@ -2492,12 +2501,25 @@ export interface components {
             rest_mm: number;
             /** Near M */
             near_m: number | null;
+            /** Far M */
+            far_m: number | null;
             /** Magnification */
             magnification: number | null;
             /** Price */
             price: number | null;
             /** Near Met */
             near_met: boolean;
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** Danger */
+            danger: boolean;
+            /** Findings */
+            findings: string[];
+            /** Warnings */
+            warnings: string[];
             /** Placed */
             placed: components["schemas"]["Placing"][];
             /** Missing */
@@ -4804,8 +4826,9 @@ export interface components {
          * @description A length by its readings. ``measured_tolerance_mm`` is √3·u, so that the flange rule gives u back.
          *
          *     ``nominal_score`` is None where no nominal length was given; ``repeatability_mm`` is the spread that counts,
-         *     ``assumed`` where one reading alone cannot tell it. ``interval_mm`` holds it in 95 of 100.
-         *     ``slips`` are the places of what are likely slips of the hand, left out of nothing; ``other_length``: so far from the nominal that another length may have been measured.
+         *     ``assumed`` where one reading alone cannot tell it. ``interval_mm`` holds the length in 95 of 100. ``slips`` are the
+         *     places of what are likely slips of the hand, left out of nothing; ``other_length``: so far from the nominal that
+         *     another length may have been measured.
          */
         Measured: {
             /** Mean Mm */
@@ -5079,7 +5102,7 @@ export interface components {
         };
         /**
          * MountlessReport
-         * @description What is to be filled, with its doubt, and the best builds: wanted near limit, fewest pieces, least price.
+         * @description What is to be filled, with its doubt, and the best builds: no danger, best grade, near limit, pieces, price.
          *
          *     ``shoulder_mm`` is where the shoulder of the lens stands before the sensor, ``seat_mm`` the seat of the body.
          */
@@ -5830,6 +5853,8 @@ export interface components {
         /**
          * Placing
          * @description A piece where it stands, in mm before the sensor; ``travel_mm`` is what it opens by. ``owned``: it is at hand.
+         *
+         *     ``made``: spacers, which are made for the rig.
          */
         Placing: {
             /** Piece */
@@ -5848,6 +5873,8 @@ export interface components {
             travel_mm: number;
             /** Owned */
             owned: boolean;
+            /** Made */
+            made: boolean;
         };
         /**
          * PlanAnswer
@@ -7167,8 +7194,7 @@ export interface components {
          *
          *     ``pooled`` is the mean of all series that agree, weighted by how sure each is; ``apart`` says how far this one is
          *     from the earlier ones where they do not. ``slips`` are the places of likely slips that nobody confirmed: while there
-         *     are any, in this series or an earlier one, nothing is written. ``nominal_says`` tells which of reading and nominal is
-         *     in doubt.
+         *     are any, in this series or an earlier one, nothing is written. ``nominal_says`` tells which of the two is in doubt.
          */
         SeriesReport: {
             measured: components["schemas"]["Measured"];

@@ -7,31 +7,34 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from tropeion.core.findings import Finding, Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.changed import changed_id
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.made import Held, Sleeve, held_in, is_made, spacer_id
 from tropeion.core.gear.world import World
-from tropeion.core.optics.clipping import full_cone_height_mm
-from tropeion.core.optics.focus import object_distance_mm
+from tropeion.core.optics.focus import Reach
 from tropeion.core.optics.infinity import FULL_STOPS
 from tropeion.core.optics.seats import seat_of
+from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import price_of, to_buy
+from tropeion.core.rig.report import Route
+from tropeion.core.rig.reporting import judge
 from tropeion.core.working import tidy
 
-__all__ = ["WAYS_TO_MAKE", "Build", "Iris", "Placing", "Sleeve", "WayToMake", "build_of"]
-
-# A jacket about a barrel: so much clearance in all, and a wall that holds.
-SLEEVE_CLEARANCE_MM, SLEEVE_WALL_MM = 0.1, 1.5
-
-
-@dataclass(frozen=True, slots=True)
-class Sleeve:
-    """A jacket that makes a plain barrel fit a thread: its bore, and how thick its wall may be, in mm."""
-
-    into: str
-    bore_mm: float
-    wall_mm: float
+__all__ = [
+    "WAYS_TO_MAKE",
+    "Build",
+    "Filling",
+    "Iris",
+    "Placing",
+    "WayToMake",
+    "build_of",
+    "filling",
+    "is_dangerous",
+    "near_of",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,7 +98,10 @@ class Iris:
 
 @dataclass(frozen=True, slots=True)
 class Placing:
-    """A piece where it stands, in mm before the sensor; ``travel_mm`` is what it opens by. ``owned``: it is at hand."""
+    """A piece where it stands, in mm before the sensor; ``travel_mm`` is what it opens by. ``owned``: it is at hand.
+
+    ``made``: spacers, which are made for the rig.
+    """
 
     piece: str
     name: str
@@ -105,26 +111,38 @@ class Placing:
     outer_mm: float | None
     travel_mm: float
     owned: bool
+    made: bool
 
 
 @dataclass(frozen=True, slots=True)
 class Build:
-    """Pieces from the lens to the body. ``rest_mm`` is made up by tubes, spacers or shims.
+    """Pieces from the lens to the body, judged as the rig that they make.
 
-    ``near_m`` and ``magnification`` are with the helicoid open; None where nothing focuses. ``price`` is of what is not
-    at hand, None where nobody knows it. ``clear_mm`` is the image height up to which every bore lets the whole cone
-    pass, None where no bore is known. ``order`` is how it goes together, the lens's side first.
+    ``rest_mm`` of spacers bring infinity to the closed helicoid; ``forward_mm`` is how far before its shoulder the
+    barrel is held. ``lens`` and ``adapters`` are the rig's, with what is made for it; ``pieces`` those of the
+    collection. ``near_m``, ``far_m`` (None: infinity) and ``magnification`` are with the spacers, ``near_m`` None where
+    nothing focuses. ``price`` is of what is not at hand, None where nobody knows it. ``clear_mm`` is the image height
+    up to which every bore lets the whole cone pass, None where that is not known. ``findings`` are codes, ``warnings``
+    the words of those that are dangers or cautions. ``order`` is how it goes together, the lens's side first.
     """
 
+    lens: str
+    adapters: tuple[str, ...]
     pieces: tuple[str, ...]
     sleeve: Sleeve | None
+    forward_mm: float
     closed_mm: float
     open_mm: float
     rest_mm: float
     near_m: float | None
+    far_m: float | None
     magnification: float | None
     price: float | None
     near_met: bool
+    grade: Grade
+    danger: bool
+    findings: tuple[str, ...]
+    warnings: tuple[str, ...]
     placed: tuple[Placing, ...]
     missing: tuple[str, ...]
     irises: tuple[Iris, ...]
@@ -133,48 +151,103 @@ class Build:
     order: tuple[str, ...]
 
 
-def build_of(
-    world: World,
-    lens: Lens,
-    body: Body,
-    chain: tuple[Adapter, ...],
-    fill_mm: float,
-    near_m: float | None,
-    margin_mm: float,
-) -> Build | None:
-    """A row of pieces as a build; None where the lens does not go into it."""
-    front = world.mount(chain[0].lens_mount)
-    threaded = lens.rear_thread is not None and front.thread == lens.rear_thread
-    sleeve = None if threaded else _sleeve(lens, front)
-    if not threaded and sleeve is None:
+@dataclass(frozen=True, slots=True)
+class Filling:
+    """A row of pieces that fills the gap: how the lens is held in it, what is left to spacers, how far it is forward.
+
+    ``chain`` are the pieces of the collection, ``rig`` those with the spacers, behind the held ``lens``.
+    """
+
+    lens: Lens
+    held: Held
+    chain: tuple[Adapter, ...]
+    rig: tuple[Adapter, ...]
+    rest_mm: float
+    forward_mm: float
+
+
+def filling(
+    world: World, lens: Lens, body: Body, chain: tuple[Adapter, ...], room_mm: float, *, forward: bool
+) -> Filling | None:
+    """A row of pieces that goes into so much room, with spacers for the rest; None where the lens does not go into it.
+
+    ``forward``: a row that is too long holds the barrel forward of its shoulder, where barrel and bores allow that.
+    """
+    front = world.mount(chain[0].lens_mount) if chain else world.mount_of(body)
+    held = held_in(lens, front)
+    left = tidy(room_mm - sum(one.physical_length_mm for one in chain))
+    if held is None or (left < 0 and not (forward and held.sleeve is not None and _passes(world, lens, body, chain))):
         return None
-    closed = sum(one.physical_length_mm for one in chain)
-    opened = closed + sum(one.helicoid_mm for one in chain)
-    room = tidy(fill_mm - margin_mm - closed)
-    # A helicoid that opens past infinity needs nothing more; what stays short is filled.
-    rest = 0.0 if opened >= fill_mm else room
-    x = tidy(opened + rest - fill_mm)
-    focal = lens.focal_length_mm[0]
-    near = object_distance_mm(focal, x) / 1000 if x > 0 and opened > closed else None
-    placed = _placed(world, body, chain)
-    clear, clear_says = _cone(lens, body, placed, sleeve)
+    rest, ahead = max(0.0, left), max(0.0, tidy(-left))
+    if ahead and lens.length_mm is not None and ahead >= lens.length_mm:
+        return None
+    seated = world.lens(changed_id(lens, front.id, ahead))
+    made = (world.adapter(spacer_id(front.id, rest)),) if rest else ()
+    return Filling(seated, held, chain, (*made, *chain), rest, ahead)
+
+
+def _passes(world: World, lens: Lens, body: Body, chain: Sequence[Adapter]) -> bool:
+    """Whether the barrel goes through every bore that is known, and the throat."""
+    openings = [world.mount_of(body).throat_mm, *(one.bore_mm for one in chain)]
+    return lens.barrel_mm is not None and all(one is None or lens.barrel_mm <= one for one in openings)
+
+
+def build_of(world: World, lens: Lens, body: Body, row: Filling, near_m: float | None, practice: Practice) -> Build:
+    """A row of pieces as a build, judged as the rig that it is."""
+    route = judge(world, row.lens, row.rig, body, practice, detailed=False)
+    reach = route.wide.focus
+    near = near_of(row, reach)
+    placed = _placed(world, body, row.rig)
+    clear, clear_says = _clear(route)
+    closed = sum(one.physical_length_mm for one in row.chain)
     return Build(
-        pieces=tuple(one.id for one in chain),
-        sleeve=sleeve,
+        lens=row.lens.id,
+        adapters=tuple(one.id for one in row.rig),
+        pieces=tuple(one.id for one in row.chain),
+        sleeve=row.held.sleeve,
+        forward_mm=row.forward_mm,
         closed_mm=closed,
-        open_mm=opened,
-        rest_mm=rest,
+        open_mm=closed + sum(one.helicoid_mm for one in row.chain),
+        rest_mm=row.rest_mm,
         near_m=near,
-        magnification=x / focal if near is not None else None,
-        price=price_of(chain),
+        far_m=None if reach.far_mm is None else reach.far_mm / 1000,
+        magnification=None if near is None else reach.max_magnification,
+        price=price_of(row.chain),
         near_met=near_m is None or (near is not None and near <= near_m),
+        grade=route.grade,
+        danger=is_dangerous(route.findings),
+        findings=tuple(one.code for one in route.findings),
+        warnings=tuple(one.text for one in route.findings if one.severity in {"danger", "caution"}),
         placed=placed,
-        missing=tuple(one.id for one in to_buy(chain)),
-        irises=_irises(lens, chain, placed),
+        missing=tuple(one.id for one in to_buy(row.chain)),
+        irises=_irises(lens, row.rig, placed),
         clear_mm=clear,
         clear_says=clear_says,
-        order=_order(world, lens, body, chain, sleeve, rest),
+        order=_order(world, lens, body, row),
     )
+
+
+def is_dangerous(found: Sequence[Finding]) -> bool:
+    """Whether it may break something."""
+    return any(one.severity == "danger" for one in found)
+
+
+def near_of(row: Filling, reach: Reach) -> float | None:
+    """The nearest that is sharp, in m; None where nothing focuses."""
+    moves = any(one.helicoid_mm for one in row.chain) or row.lens.focus != "none"
+    return reach.near_mm / 1000 if moves and reach.near_mm is not None else None
+
+
+def _clear(route: Route) -> tuple[float | None, str]:
+    """Up to which image height every bore lets the whole cone pass."""
+    cover = route.coverage
+    corner = math.hypot(cover.width_mm, cover.height_mm) / 2
+    if cover.clipping is None:
+        return None, "Whether a bore darkens the corners is not assessed: the exit pupil or every bore is not stated."
+    clear = max(0.0, cover.clipping.full_cone_mm)
+    if clear >= corner:
+        return clear, "Every known bore lets the light into the corners."
+    return clear, f"A bore darkens from {clear:.1f} mm off the middle on; the corner is at {corner:.1f} mm."
 
 
 def _placed(world: World, body: Body, chain: Sequence[Adapter]) -> tuple[Placing, ...]:
@@ -184,35 +257,12 @@ def _placed(world: World, body: Body, chain: Sequence[Adapter]) -> tuple[Placing
     found = []
     for one in reversed(chain):
         front = at + one.physical_length_mm
+        there = one.id not in missing
         found.append(
-            Placing(one.id, one.name, at, front, one.bore_mm, one.outer_mm, one.helicoid_mm, one.id not in missing)
+            Placing(one.id, one.name, at, front, one.bore_mm, one.outer_mm, one.helicoid_mm, there, is_made(one.id))
         )
         at = front
     return tuple(reversed(found))
-
-
-def _cone(lens: Lens, body: Body, placed: Sequence[Placing], sleeve: Sleeve | None) -> tuple[float | None, str]:
-    """Up to which image height every bore lets the whole cone pass. A thin lens has its pupil where it stands."""
-    pupil = lens.exit_pupil_mm or lens.focal_length_mm[0]
-    assumed = "" if lens.exit_pupil_mm else " Its pupil is assumed where a thin lens stands."
-    bores = [(one.bore_mm, one.front_mm) for one in placed if one.bore_mm is not None]
-    if sleeve is not None and placed:
-        bores.append((sleeve.bore_mm, placed[0].front_mm))
-    # What stands before the pupil is passed by the light before it converges.
-    heights = [
-        full_cone_height_mm(bore, at, lens.f_number[0], pupil) for bore, at in bores if bore is not None and at < pupil
-    ]
-    if not heights:
-        return None, "No bore is known: whether the corners darken is not known either."
-    clear, corner = max(0.0, min(heights)), math.hypot(*body.sensor_mm) / 2
-    unknown = sum(one.bore_mm is None for one in placed)
-    left = f" The bore of {unknown} of its pieces is not known." if unknown else ""
-    if clear >= corner:
-        return clear, f"Every known bore lets the light into the corners.{assumed}{left}"
-    return (
-        clear,
-        f"A bore darkens from {clear:.1f} mm off the middle on; the corner is at {corner:.1f} mm.{assumed}{left}",
-    )
 
 
 def _irises(lens: Lens, chain: Sequence[Adapter], placed: Sequence[Placing]) -> tuple[Iris, ...]:
@@ -239,40 +289,14 @@ def _irises(lens: Lens, chain: Sequence[Adapter], placed: Sequence[Placing]) -> 
     return tuple(found)
 
 
-def _order(
-    world: World, lens: Lens, body: Body, chain: Sequence[Adapter], sleeve: Sleeve | None, rest_mm: float
-) -> tuple[str, ...]:
+def _order(world: World, lens: Lens, body: Body, row: Filling) -> tuple[str, ...]:
     """How the build goes together, the lens's side first, the camera last."""
-    told = []
-    front = world.mount(chain[0].lens_mount)
-    if sleeve is not None:
-        told.append(
-            f"Slide the sleeve (bore {sleeve.bore_mm:.1f} mm, thread {_thread(front)}) over the barrel of {lens.name},"
-            " its shoulder against the shoulder; clamp it with three nylon screws, no glue."
-        )
-    else:
-        told.append(f"Screw {lens.name} into {chain[0].name} by hand, to its stop; never force it.")
-    if sleeve is not None:
-        told.append(f"Screw the sleeve into {chain[0].name}, to its stop.")
-    if rest_mm:
-        told.append(f"Lay {rest_mm:.2f} mm of spacers or shims between the shoulder and {chain[0].name}.")
-    told += [f"Put {one.name} onto {other.name}." for one, other in itertools.pairwise(chain)]
+    front = world.mount_of(row.lens)
+    into = row.chain[0].name if row.chain else body.name
+    told = [row.held.says(lens, front, into, row.forward_mm)]
+    if row.rest_mm:
+        told.append(f"Lay {row.rest_mm:.2f} mm of spacers or shims between the shoulder and {into}.")
+    told += [f"Put {one.name} onto {other.name}." for one, other in itertools.pairwise(row.chain)]
     told.append(f"Power of {body.name} off; mount it all, the open end down, as one piece.")
-    if any(one.helicoid_mm for one in chain):
-        told.append(
-            "Helicoid closed: far things are to be sharp just before its stop. Add or take spacers until they are."
-        )
+    told.append("Far things are to be sharp just before the stop: add or take a little of the spacers until they are.")
     return tuple(told)
-
-
-def _thread(mount: Mount) -> str:
-    return mount.name if mount.thread is None else f"{mount.thread.diameter_mm:g} × {mount.thread.pitch_mm:g}"
-
-
-def _sleeve(lens: Lens, front: Mount) -> Sleeve | None:
-    """A jacket from a plain barrel into a thread, where there is room for its wall."""
-    if lens.barrel_mm is None or front.thread is None:
-        return None
-    bore = lens.barrel_mm + SLEEVE_CLEARANCE_MM
-    wall = (front.thread.diameter_mm - bore) / 2
-    return Sleeve(front.id, tidy(bore), tidy(wall)) if wall >= SLEEVE_WALL_MM else None

@@ -6,29 +6,36 @@ filled, and less by a margin, so that infinity is reached at all.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from tropeion.core.findings import GRADES
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.optics.seats import seat_of
+from tropeion.core.practice import Practice
+from tropeion.core.rig.assembly import price_of
+from tropeion.core.rig.judgement import assess
 from tropeion.core.working import tidy
 
-from .builds import Build, build_of
+from .builds import Build, Filling, build_of, filling, is_dangerous, near_of
 
 __all__ = ["USUAL_MARGIN_MM", "MountlessReport", "mountless_of"]
 
 USUAL_MARGIN_MM = 0.3
 MOST_PIECES = 3
+# The simplest rows are judged; of more nobody would look at the end.
+MOST_JUDGED = 400
 TOLD = 3
 
 
 @dataclass(frozen=True, slots=True)
 class MountlessReport:
-    """What is to be filled, with its doubt, and the best builds: wanted near limit, fewest pieces, least price.
+    """What is to be filled, with its doubt, and the best builds: no danger, best grade, near limit, pieces, price.
 
     ``shoulder_mm`` is where the shoulder of the lens stands before the sensor, ``seat_mm`` the seat of the body.
     """
@@ -43,27 +50,40 @@ class MountlessReport:
 
 
 def mountless_of(
-    world: World, lens: Lens, body: Body, *, near_m: float | None = None, margin_mm: float = USUAL_MARGIN_MM
+    world: World,
+    lens: Lens,
+    body: Body,
+    *,
+    near_m: float | None = None,
+    margin_mm: float = USUAL_MARGIN_MM,
+    practice: Practice | None = None,
 ) -> MountlessReport:
     """How a lens without a mount comes into focus on a body. Raises ValueError where its register was not found."""
+    practice = practice or Practice()
     register = lens.measured_register_mm
     if register is None:
         raise ValueError(f"where {lens.name} is sharp at infinity was not measured: find it first, before a known body")
     mount = world.mount_of(body)
     seat = seat_of(body, mount).register_mm
     fill = tidy(register - seat)
-    found = [
-        build
-        for chain in _chains(world, mount, fill - margin_mm)
-        if (build := build_of(world, lens, body, chain, fill, near_m, margin_mm)) is not None
+    room = tidy(fill - margin_mm)
+    # A barrel whose shoulder belongs inside the mount is held forward of it.
+    forward = fill <= 0
+    rows = [
+        row
+        for chain in _chains(world, mount, math.inf if forward else room)
+        if (row := filling(world, lens, body, chain, room, forward=forward)) is not None
     ]
-    found.sort(key=_rank)
+    rows.sort(key=_plainness)
+    ranked = sorted((_rank(world, body, row, near_m, practice), place) for place, row in enumerate(rows[:MOST_JUDGED]))
     doubt = lens.measured_tolerance_mm
+    found = [build_of(world, lens, body, rows[place], near_m, practice) for _, place in ranked[:TOLD]]
+    safe = sum(not rank[0] for rank, _ in ranked)
     return MountlessReport(
         fill_mm=fill,
         fill_uncertainty_mm=None if doubt is None else doubt / 3**0.5,
-        builds=tuple(found[:TOLD]),
-        says=_said(lens, body, fill, margin_mm, found),
+        builds=tuple(found),
+        says=_said(lens, body, fill, len(ranked), safe),
         shoulder_mm=register,
         seat_mm=seat,
         cautions=_CAUTIONS,
@@ -78,17 +98,28 @@ _CAUTIONS = (
 )
 
 
-def _rank(build: Build) -> tuple[bool, int, float, float, tuple[str, ...]]:
-    """A sleeve is a piece, and what has to be filled by spacers is one more."""
-    price = float("inf") if build.price is None else build.price
-    pieces = len(build.pieces) + (build.sleeve is not None) + (build.rest_mm > 0)
-    return not build.near_met, pieces, price, build.rest_mm, build.pieces
+def _plainness(row: Filling) -> tuple[int, float, float, tuple[str, ...]]:
+    """Fewest pieces, least price; a sleeve is a piece, and what has to be filled by spacers is one more."""
+    price = price_of(row.chain)
+    pieces = len(row.chain) + (row.held.sleeve is not None) + (row.rest_mm > 0)
+    return pieces, math.inf if price is None else price, row.rest_mm, tuple(one.id for one in row.chain)
+
+
+def _rank(
+    world: World, body: Body, row: Filling, near_m: float | None, practice: Practice
+) -> tuple[bool, int, bool, tuple[int, float, float, tuple[str, ...]]]:
+    """No danger, best grade, the wanted near distance, fewest pieces, least price."""
+    assessed = assess(world, row.lens, row.rig, body, practice)
+    near = near_of(row, assessed.ends[0].reach)
+    met = near_m is None or (near is not None and near <= near_m)
+    return is_dangerous(assessed.findings), -GRADES.index(assessed.grade), not met, _plainness(row)
 
 
 def _chains(world: World, mount: Mount, room_mm: float) -> Iterator[tuple[Adapter, ...]]:
-    """Every row of pieces without glass that ends at a mount and goes into the room, the lens's side first."""
+    """Every row of pieces without glass, none too, that ends at a mount and goes into the room, lens's side first."""
     plain = [one for one in world.gear.adapters if not one.retired and one.optics == "none"]
     row: list[tuple[Adapter, ...]] = [()]
+    yield ()
     for _ in range(MOST_PIECES):
         following = []
         for chain in row:
@@ -102,10 +133,15 @@ def _chains(world: World, mount: Mount, room_mm: float) -> Iterator[tuple[Adapte
         row = following
 
 
-def _said(lens: Lens, body: Body, fill_mm: float, margin_mm: float, found: list[Build]) -> str:
-    if fill_mm <= margin_mm:
-        return f"No room: infinity of {lens.name} lies {abs(fill_mm):.2f} mm inside the seat of {body.name}."
-    room = f"{fill_mm:.2f} mm are to be filled between the shoulder of {lens.name} and the seat of {body.name}"
-    if not found:
+def _said(lens: Lens, body: Body, fill_mm: float, count: int, safe: int) -> str:
+    if fill_mm <= 0:
+        room = (
+            f"Infinity of {lens.name} lies {abs(fill_mm):.2f} mm inside the seat of {body.name}: the barrel reaches in"
+        )
+    else:
+        room = f"{fill_mm:.2f} mm are to be filled between the shoulder of {lens.name} and the seat of {body.name}"
+    if not count:
         return f"{room}: nothing in the collection does."
-    return f"{room}: {len(found)} {'ways' if len(found) > 1 else 'way'}."
+    if not safe:
+        return f"{room}: every way would touch something in the camera."
+    return f"{room}: {safe} {'ways' if safe > 1 else 'way'}."

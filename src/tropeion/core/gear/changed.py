@@ -1,6 +1,7 @@
 """A lens or a body with another of its reversible mounts: an item of its own, by an id that tells of the change.
 
-``plate..BODY..MOUNT`` and ``mount..LENS..MOUNT``; a lens was written with ``plate`` once, and is read so still.
+``plate..BODY..MOUNT`` and ``mount..LENS..MOUNT``; a lens was written with ``plate`` once, and is read so still. A lens
+without a mount takes any that holds it; ``mount..LENS..MOUNT..MM`` holds its barrel so far forward of its shoulder.
 """
 
 from __future__ import annotations
@@ -12,6 +13,7 @@ from typing import Final, TypeVar, cast
 from .bodies import Body
 from .items import SwappableMount
 from .lenses import Lens
+from .made import held_in
 from .mounts import Mount
 
 __all__ = ["Change", "change_in", "changed_id", "is_changed", "part_of", "swap_of", "swapped", "told_of"]
@@ -29,19 +31,29 @@ class Change:
     kind: str
     item: str
     mount: str
+    forward_mm: float = 0.0
 
 
 def change_in(id_: str) -> Change | None:
     """What an id tells of a changed mount; None for an id like any other."""
     if _BETWEEN not in id_:
         return None
-    parts = id_.split(_BETWEEN)
-    return Change(*parts) if len(parts) == 3 and parts[0] in {_BODY, _LENS} and all(parts) else None
+    match id_.split(_BETWEEN):
+        case [kind, item, mount] if kind in {_BODY, _LENS} and item and mount:
+            return Change(kind, item, mount)
+        case [kind, item, mount, forward] if kind == _LENS and item and mount:
+            try:
+                mm = float(forward)
+            except ValueError:
+                return None
+            return Change(kind, item, mount, mm) if 0 < mm <= 200 else None
+    return None
 
 
-def changed_id(item: Lens | Body, mount: str) -> str:
-    """The id of an item with its mount or plate changed."""
-    return _BETWEEN.join((_LENS if isinstance(item, Lens) else _BODY, item.id, mount))
+def changed_id(item: Lens | Body, mount: str, forward_mm: float = 0.0) -> str:
+    """The id of an item with its mount or plate changed; a barrel may be held forward of its shoulder."""
+    told = [_LENS if isinstance(item, Lens) else _BODY, item.id, mount]
+    return _BETWEEN.join([*told, f"{round(forward_mm, 4):g}"] if forward_mm > 0 else told)
 
 
 def told_of(id_: str) -> str:
@@ -60,9 +72,17 @@ def part_of(item: Lens | Body) -> str:
     return "mount" if isinstance(item, Lens) else "plate"
 
 
-def swap_of(item: Lens | Body | None, change: Change) -> SwappableMount | None:
+def swap_of(item: Lens | Body | None, change: Change, mounts: Mapping[str, Mount]) -> SwappableMount | None:
     """The change that an item allows; None where it has no such mount, or is of the other kind."""
     if item is None or (change.kind == _LENS and isinstance(item, Body)):
+        return None
+    if isinstance(item, Lens) and item.mount is None:
+        new = mounts.get(change.mount)
+        held = None if new is None else held_in(item, new)
+        # A thread has one place; a barrel can be held anywhere along itself.
+        held = None if held is not None and held.sleeve is None and change.forward_mm else held
+        return None if held is None else SwappableMount(mount=change.mount)
+    if change.forward_mm:
         return None
     return next((swap for swap in item.swappable_mounts if swap.mount == change.mount), None)
 
@@ -73,6 +93,8 @@ def swapped(item: C, change: Change, mounts: Mapping[str, Mount]) -> C:
     What was counted or measured from the old seat is counted from the new one, or is not known any more.
     """
     new = mounts[change.mount]
+    if isinstance(item, Lens) and item.mount is None:
+        return cast("C", item.model_copy(update=_held(item, new, change.forward_mm)))
     update: dict[str, object] = {
         "id": changed_id(item, change.mount),
         "name": f"{item.name[:90]}, {new.name[:20]} {part_of(item)}",
@@ -84,6 +106,25 @@ def swapped(item: C, change: Change, mounts: Mapping[str, Mount]) -> C:
         "measured_on": None,
     }
     return cast("C", item.model_copy(update={**update, **_of_a_lens(item, new, mounts)}))
+
+
+def _held(lens: Lens, mount: Mount, forward_mm: float) -> dict[str, object]:
+    """A lens without a mount in one that holds it: its shoulder, or what stands before it, is its seat."""
+    update: dict[str, object] = {
+        "id": changed_id(lens, mount.id, forward_mm),
+        "name": f"{lens.name[:90]} in {mount.name[:20]}",
+        "mount": mount.id,
+    }
+    if forward_mm > 0:
+        register, inside = lens.measured_register_mm, lens.rear_protrusion_mm
+        update["measured_register_mm"] = None if register is None else round(register + forward_mm, 6)
+        update["rear_protrusion_mm"] = None if inside is None else round(inside + forward_mm, 6)
+        # What reaches in is the barrel itself.
+        update["rear_diameter_mm"] = max(lens.rear_diameter_mm or 0.0, lens.barrel_mm or 0.0) or None
+        for field in _COUNTED_FORWARD:
+            stated: float | None = getattr(lens, field)
+            update[field] = None if stated is None or stated <= forward_mm else round(stated - forward_mm, 6)
+    return update
 
 
 def _of_a_lens(item: Lens | Body, new: Mount, mounts: Mapping[str, Mount]) -> dict[str, object]:

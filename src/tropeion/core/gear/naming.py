@@ -12,6 +12,7 @@ from pydantic import BaseModel
 
 from .changed import change_in
 from .kinds import Local, Ref
+from .made import made_of
 
 __all__ = ["Named", "Part", "named_in", "named_parts", "names_in"]
 
@@ -68,7 +69,10 @@ def names_in(entry: BaseModel) -> Iterator[tuple[str, str, Mark]]:
 
 
 def _told(place: str, id_: str, mark: Mark) -> Iterator[tuple[str, str, Mark]]:
-    """What one id names: an item; where it tells of a changed mount, the item and that mount."""
+    """What one id names: an item; of a changed mount the item and that mount, of spacers the mount that they go in."""
+    if isinstance(mark, Ref) and "adapters" in mark.kinds and (between := made_of(id_)) is not None:
+        yield place, between, Ref(("mounts",), mark.how, mark.weak)
+        return
     told = change_in(id_) if isinstance(mark, Ref) and {"lenses", "bodies"} & set(mark.kinds) else None
     if told is None or not isinstance(mark, Ref):
         yield place, id_, mark

@@ -72,13 +72,15 @@ def _problems(gear: Gear, near: _Near) -> Iterator[Problem]:
     known: dict[Kind, frozenset[str]] = {kind: frozenset(found) for kind, found in ids.items()}
     mounts = {mount.id: mount for mount in gear.mounts}
     parts = {mount.id: _parts_of(mount) for mount in gear.mounts}
-    changeable: dict[str, Lens | Body] = {one.id: one for one in gear.lenses if one.swappable_mounts}
+    changeable: dict[str, Lens | Body] = {
+        one.id: one for one in gear.lenses if one.swappable_mounts or one.mount is None
+    }
     changeable |= {one.id: one for one in gear.bodies if one.swappable_mounts}
     owners = {generation.id: mount.id for mount in gear.mounts for generation in mount.generations}
     for kind in KINDS:
         for number, entry in enumerate(items(gear, kind)):
             if isinstance(entry, SavedRig):
-                yield from _changes(f"{kind}[{number}]", entry, changeable)
+                yield from _changes(f"{kind}[{number}]", entry, changeable, mounts)
             for place, id_, mark in names_in(entry):
                 if isinstance(mark, Ref):
                     if kind == "rigs" and id_ in mountless and id_ == getattr(entry, "lens", None):
@@ -93,13 +95,16 @@ def _problems(gear: Gear, near: _Near) -> Iterator[Problem]:
                     yield from _part(f"{kind}[{number}].{place}", id_, mark, owner, parts[owner.id], owners, near)
 
 
-def _changes(place: str, rig: SavedRig, changeable: Mapping[str, Lens | Body]) -> Iterator[Problem]:
+def _changes(
+    place: str, rig: SavedRig, changeable: Mapping[str, Lens | Body], mounts: Mapping[str, Mount]
+) -> Iterator[Problem]:
     """Mounts that a rig's lens or body is said to be changed to, and cannot be."""
     for name, id_ in (("lens", rig.lens), ("body", rig.body)):
         told = change_in(id_)
-        if told is not None and swap_of(changeable.get(told.item), told) is None:
+        if told is not None and swap_of(changeable.get(told.item), told, mounts) is None:
             said = f"'{told.item}' cannot be given the mount '{told.mount}'"
-            yield Problem(f"{place}.{name}", said, "swappable_mounts of the piece list what it can be given")
+            hint = "swappable_mounts of the piece list what it can be given; a lens without a mount goes into threads"
+            yield Problem(f"{place}.{name}", said, hint)
 
 
 def _duplicates(place: str, ids: Sequence[str]) -> Iterator[Problem]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from .changed import told_of
 from .kinds import PieceKind
+from .made import is_made
 
 __all__ = ["Rig", "ids_in"]
 
@@ -83,9 +84,9 @@ class Rig:
 
     @property
     def items(self) -> tuple[tuple[PieceKind, str], ...]:
-        """The items that it is made of, each once; of one with its mount changed the item itself."""
+        """The items of a collection that it is made of, each once; of one with its mount changed the item itself."""
         found: list[tuple[PieceKind, str]] = [("lenses", told_of(self.lens)), ("bodies", told_of(self.body))]
-        found += [("adapters", id_) for id_ in self.adapters]
+        found += [("adapters", id_) for id_ in self.adapters if not is_made(id_)]
         found += [("accessories", id_) for id_ in self.accessories]
         return tuple(dict.fromkeys(found))
 

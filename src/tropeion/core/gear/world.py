@@ -17,6 +17,7 @@ from .gear import Gear
 from .items import Item, SwappableMount
 from .kinds import One
 from .lenses import Lens
+from .made import Adapters
 from .mounts import Generation, Mount, Protocol
 from .rig import Rig
 
@@ -79,7 +80,7 @@ class _Changeable(dict[str, C]):
     def __missing__(self, id_: str) -> C:
         told = change_in(id_)
         item = None if told is None else dict.get(self, told.item)
-        if told is None or item is None or swap_of(item, told) is None:
+        if told is None or item is None or swap_of(item, told, self._mounts) is None:
             raise KeyError(id_)
         if id_ not in self._changed:
             self._changed[id_] = swapped(item, told, self._mounts)
@@ -99,7 +100,8 @@ class _Changeable(dict[str, C]):
 class World:
     """An immutable collection, with what is computed once from it.
 
-    ``lenses`` and ``bodies`` answer to the ids of changed mounts too (``plate..BODY..MOUNT``, ``mount..LENS..MOUNT``).
+    ``lenses`` and ``bodies`` answer to the ids of changed mounts too (``plate..BODY..MOUNT``, ``mount..LENS..MOUNT``),
+    ``adapters`` to those of spacers (``spacer..MOUNT..MM``).
     """
 
     gear: Gear
@@ -140,7 +142,7 @@ class World:
         if told is None or (id_ not in self.lenses and id_ not in self.bodies):
             return None
         item = self.lenses.get(told.item) or self.bodies.get(told.item)
-        swap = swap_of(item, told)
+        swap = swap_of(item, told, self.mounts)
         return None if item is None or swap is None else (item, swap)
 
     def speaks(self, host: str, guest: str) -> bool:
@@ -191,7 +193,7 @@ def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
         joints.setdefault(key, []).append(adapter)
     return Structure(
         mounts=mounts,
-        adapters=_by_id(gear.adapters),
+        adapters=MappingProxyType(Adapters(gear.adapters, mounts)),
         adapters_by_joints=MappingProxyType({key: tuple(found) for key, found in joints.items()}),
         excluded=excluded,
         like=base,

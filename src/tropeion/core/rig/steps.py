@@ -9,7 +9,9 @@ from typing import Final
 from tropeion.core.findings import Finding, Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Stabiliser
-from tropeion.core.gear.changed import part_of
+from tropeion.core.gear.changed import change_in, part_of
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.made import held_in, is_made
 from tropeion.core.gear.rig import Rig
 from tropeion.core.joints import contacts
 from tropeion.core.joints.mechanics import feet_of
@@ -85,11 +87,23 @@ def _changes(rig: Assembly) -> Iterator[StepLine]:
         if found is None:
             continue
         item, swap = found
+        if isinstance(item, Lens) and item.mount is None:
+            yield StepLine(_held(rig, item))
+            continue
         effort = [swap.tools, f"{swap.minutes} minutes" if swap.minutes is not None else ""]
         said = ", ".join(one for one in effort if one)
         text = f"Change the {part_of(item)} of {item.name} to {rig.world.mounts[swap.mount].name}"
         how = "Opening down; screws crosswise, a little each; contacts matched. It can be undone."
         yield StepLine(f"{text}{f' ({said})' if said else ''}. {how}")
+
+
+def _held(rig: Assembly, lens: Lens) -> str:
+    """How a lens without a mount is held in the piece behind it."""
+    mount, change = rig.stack.lens_mount, change_in(rig.lens.id)
+    held = held_in(lens, mount)
+    assert held is not None, "only such a lens has this id"
+    into = next((one.name for one in rig.adapters if not is_made(one.id)), rig.body.name)
+    return held.says(lens, mount, into, 0.0 if change is None else change.forward_mm)
 
 
 def _prepare(rig: Assembly, told: Told) -> Iterator[StepLine]:

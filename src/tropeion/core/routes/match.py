@@ -236,6 +236,9 @@ def _changes(world: World, id_: str) -> tuple[MountChange, ...]:
     if found is None:
         return ()
     item, swap = found
+    if isinstance(item, Lens) and item.mount is None:
+        text = f"{item.name} has no mount: it is held in {world.mounts[swap.mount].name}, which has to be made for it."
+        return (MountChange(text, swap.price, swap.minutes),)
     part = part_of(item)
     effort = [swap.tools, f"{swap.minutes} minutes" if swap.minutes is not None else ""]
     text = f"First the {part} of {item.name} is changed to {world.mounts[swap.mount].name}"
@@ -246,7 +249,9 @@ def _changes(world: World, id_: str) -> tuple[MountChange, ...]:
 def binding(world: World, lens: Lens, body: Body) -> tuple[str, ...]:
     """Threads of one diameter and two pitches, between the pair itself or a ring that leads to this body."""
     front, rear = world.mount_of(lens), world.mount_of(body)
-    if front.thread is None:
+    made = world.change_of(lens.id)
+    # What is made for a thread is cut to it.
+    if front.thread is None or (made is not None and made[0].mount is None):
         return ()
     found = []
     if front.binds_in(rear):

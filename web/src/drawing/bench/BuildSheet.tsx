@@ -50,9 +50,12 @@ function Drawn({
   const lensEnd = report.shoulder_mm + Math.min(lensLengthMm, 90);
   // Set for infinity: the helicoid has turned out by what its closed length is short of it.
   const travel = build.placed.reduce((sum, one) => sum + one.travel_mm, 0);
-  const opened = Math.max(0, Math.min(travel, report.fill_mm - build.closed_mm - build.rest_mm));
-  const first = build.placed[0];
-  const front = (first?.front_mm ?? report.seat_mm) + opened;
+  const opened = Math.max(
+    0,
+    Math.min(travel, report.fill_mm + build.forward_mm - build.closed_mm - build.rest_mm),
+  );
+  // Where it is held: at its shoulder, or so far before it as the barrel reaches in.
+  const held = report.shoulder_mm + build.forward_mm;
   const inside = build.sleeve?.bore_mm ?? lensDiameterMm * 0.8;
   const half = sensorMm / 2;
   return (
@@ -71,19 +74,11 @@ function Drawn({
       {build.placed.map((one) => (
         <Piece key={one.piece} piece={one} opened={one.travel_mm > 0 ? opened : 0} box={box} />
       ))}
-      {build.rest_mm > 0 && (
-        <path className="build-rest" d={box(front, front + build.rest_mm, inside, inside + 10)} />
-      )}
       {build.sleeve && (
         <path
           className="build-sleeve"
           data-sleeve={build.sleeve.into}
-          d={box(
-            report.shoulder_mm - 10,
-            report.shoulder_mm,
-            build.sleeve.bore_mm,
-            build.sleeve.bore_mm + 2 * build.sleeve.wall_mm,
-          )}
+          d={box(held - 10, held, build.sleeve.bore_mm, build.sleeve.bore_mm + 2 * build.sleeve.wall_mm)}
         />
       )}
       <path
@@ -111,7 +106,9 @@ function Drawn({
         d={`M${x(report.seat_mm)} ${height - 14}H${x(report.shoulder_mm)}M${x(report.seat_mm)} ${height - 18}v8M${x(report.shoulder_mm)} ${height - 18}v8`}
       />
       <text x={(x(report.seat_mm) + x(report.shoulder_mm)) / 2} y={height - 18} textAnchor="middle">
-        {`${mm(report.fill_mm)} mm to fill`}
+        {report.fill_mm > 0
+          ? `${mm(report.fill_mm)} mm to fill`
+          : `the shoulder ${mm(-report.fill_mm)} mm inside the seat`}
       </text>
     </>
   );
@@ -129,7 +126,7 @@ function Piece({ piece, opened, box }: PieceProps) {
   const outer = piece.outer_mm ?? bore + 16;
   const cut = box(piece.rear_mm, piece.front_mm, bore, outer);
   return (
-    <g data-build-piece={piece.piece} className={piece.owned ? "" : "cut to-buy"}>
+    <g data-build-piece={piece.piece} className={piece.made ? "build-rest" : piece.owned ? "" : "cut to-buy"}>
       <path className="bench-metal" d={cut} />
       <path className="bench-cut" d={cut} fill="url(#bench-hatch)" />
       {piece.travel_mm > 0 && (

@@ -80,7 +80,7 @@ export function Answer(props: Props) {
               <DepthOfField report={report} route={route} practice={practice} />
             </>
           )}
-          {report.lens.startsWith("seen..") || report.changes.length > 0 ? (
+          {report.lens.startsWith("seen..") ? (
             <OnlySeen report={report} />
           ) : (
             <KeepRig report={report} route={route} />
@@ -93,7 +93,6 @@ export function Answer(props: Props) {
 
 /** A lens that was looked at in a shop is not in the collection: it can be added. */
 function OnlySeen({ report }: { report: MatchReport }) {
-  if (report.changes.length > 0) return null;
   const lens = report.pieces[report.lens];
   const begin = new URLSearchParams({
     item: "new",

@@ -16,6 +16,9 @@ import { today } from "../../parts/format";
 
 const dated = (word: string, day: string | null) => (day === null ? "" : `${word}${day}`);
 
+/** Within the id of what is changed or made for a rig, and is not in the collection by itself. */
+const BETWEEN = "..";
+
 interface Props {
   report: MatchReport;
   route: Route;
@@ -149,8 +152,10 @@ function Trials({ report, route }: Props) {
   const [open, setOpen] = useState(false);
   const [claim, setClaim] = useState("");
   const [verdict, setVerdict] = useState<"confirmed" | "contradicted">("confirmed");
-  const bearer = route.adapters[0] ?? report.lens;
-  const kind = route.adapters.length ? "adapters" : "lenses";
+  const ring = route.adapters.find((id) => !id.includes(BETWEEN));
+  // Of a lens with its mount changed the lens itself.
+  const bearer = ring ?? report.lens.split(BETWEEN)[1] ?? report.lens;
+  const kind = ring === undefined ? "lenses" : "adapters";
   const note = useMutation({
     mutationFn: async () => {
       const page = unwrap(

@@ -1,4 +1,5 @@
 import type { Build } from "../../../api/benchQueries";
+import { gradeWord } from "../../../drawing/GradeMark";
 import { mm, money } from "../../../parts/format";
 
 interface Props {
@@ -10,7 +11,7 @@ interface Props {
 
 /** One way of filling the gap, in a few lines: pieces, reach, price. */
 export function BuildTold({ build, currency, chosen, onChoose }: Props) {
-  const names = build.placed.map((one) => one.name);
+  const names = build.placed.filter((one) => !one.made).map((one) => one.name);
   const price =
     build.missing.length === 0
       ? "all at hand"
@@ -18,6 +19,7 @@ export function BuildTold({ build, currency, chosen, onChoose }: Props) {
         ? "price not known"
         : money(build.price, currency);
   const rest = build.rest_mm > 0 ? `, ${mm(build.rest_mm)} mm of spacers` : "";
+  const ahead = build.forward_mm > 0 ? `, held ${mm(build.forward_mm)} mm forward of its shoulder` : "";
   return (
     <button
       type="button"
@@ -27,8 +29,11 @@ export function BuildTold({ build, currency, chosen, onChoose }: Props) {
       data-build={build.pieces.join(" ")}
     >
       <strong>{[build.sleeve ? "sleeve" : "", ...names].filter(Boolean).join(" + ")}</strong>
-      <span>{`${mm(build.closed_mm, 1)}–${mm(build.open_mm, 1)} mm${rest}`}</span>
+      <span>{`${mm(build.closed_mm, 1)}–${mm(build.open_mm, 1)} mm${rest}${ahead}`}</span>
       <span>{reachOf(build)}</span>
+      <span className={build.danger ? "warning" : ""} data-grade={build.grade}>
+        {build.danger ? "may touch something in the camera" : gradeWord(build.grade)}
+      </span>
       <span className="route-gives">{price}</span>
     </button>
   );

@@ -1,9 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 
 import {
   benchPieceQuery,
   type BenchPiece,
+  type Build,
   mountlessQuery,
   type MountlessReport,
 } from "../../../api/benchQueries";
@@ -103,7 +105,7 @@ function Chosen({ piece, rig, body }: { piece: BenchPiece; rig: BenchRig; body: 
           </div>
         </div>
       ) : (
-        <Builds report={report} piece={piece} currency={currency} />
+        <Builds report={report} piece={piece} body={body} currency={currency} />
       )}
       <div className="below bench-below">
         <Holding key={`${piece.id} ${body}`} piece={piece} body={body} bodyName={rig.names[body] ?? body} />
@@ -128,14 +130,18 @@ function Chosen({ piece, rig, body }: { piece: BenchPiece; rig: BenchRig; body: 
   );
 }
 
+const rigOf = (build: Build, body: string) =>
+  new URLSearchParams({ lens: build.lens, body, via: build.adapters.join(",") }).toString();
+
 interface BuildsProps {
   report: MountlessReport;
+  body: string;
   piece: BenchPiece;
   currency: string;
 }
 
 /** The best three, the chosen one drawn. */
-function Builds({ report, piece, currency }: BuildsProps) {
+function Builds({ report, piece, body, currency }: BuildsProps) {
   const [at, setAt] = useState(0);
   const build = report.builds[Math.min(at, report.builds.length - 1)];
   return (
@@ -169,6 +175,22 @@ function Builds({ report, piece, currency }: BuildsProps) {
               />
             ))}
           </div>
+          {build.warnings.length > 0 && (
+            <ul className="findings">
+              {build.warnings.map((one) => (
+                <li key={one} className={build.danger ? "danger" : "caution"}>
+                  {one}
+                </li>
+              ))}
+            </ul>
+          )}
+          <p className="bench-actions">
+            <Link to={`/?${rigOf(build, body)}`} data-open="light-path">
+              See it on the light path, and keep it
+            </Link>
+            <Link to={`/frame?${rigOf(build, body)}`}>its frame</Link>
+            <Link to={`/setup?${rigOf(build, body)}`}>set it up</Link>
+          </p>
           <ol className="bench-order" aria-label="In this order">
             {build.order.map((one) => (
               <li key={one}>{one}</li>
