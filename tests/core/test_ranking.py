@@ -11,10 +11,10 @@ from hypothesis import strategies as st
 
 from tests.rigs import ELECTRONIC, GLASS, LINK
 from tests.worlds import body, lens, ring, world_of
-from tropeion.core.findings import GRADES
+from tropeion.core.findings import GRADES, works
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
-from tropeion.core.routes.ranking import Merit, folds, merit_of, preference, unbeaten, works
+from tropeion.core.routes.ranking import Merit, folds, merit_of, preference, unbeaten
 from tropeion.core.routes.wants import UNKNOWN_PRICE, WANTS
 
 PLAIN = Practice()

@@ -28,6 +28,7 @@ __all__ = [
     "rank",
     "remark",
     "verdict",
+    "works",
     "worst",
 ]
 
@@ -215,6 +216,11 @@ def remark(
 def kinds() -> dict[Code, Kind]:
     """Every kind that is declared, in the order of :data:`Code`."""
     return {code: _KINDS[code] for code in get_args(Code)}
+
+
+def works(grade: Grade) -> bool:
+    """Whether anything can be photographed with it, and nothing breaks or is changed for good."""
+    return rank(grade) > rank("modify")
 
 
 def worst(findings: Sequence[Finding]) -> Grade:

@@ -2046,6 +2046,205 @@ export interface components {
             items: number;
         };
         /**
+         * Adapter
+         * @description An adapter: ``length_mm`` is its physical length, seat to seat.
+         *
+         *     ``length_from`` the gap: nobody stated it, it is what a ring between its mounts has to measure.
+         */
+        Adapter: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Aliases
+             * @default []
+             */
+            aliases: string[];
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+            /**
+             * Assumed
+             * @default []
+             */
+            assumed: string[];
+            /**
+             * Owned
+             * @default 0
+             */
+            owned: number;
+            /**
+             * Borrowed
+             * @default 0
+             */
+            borrowed: number;
+            /** Price */
+            price?: number | null;
+            /** Price Used */
+            price_used?: number | null;
+            /** Resale */
+            resale?: number | null;
+            /** Rent Per Day */
+            rent_per_day?: number | null;
+            /** Price On */
+            price_on?: string | null;
+            /** Mass G */
+            mass_g?: number | null;
+            /** Firmware */
+            firmware?: string | null;
+            /**
+             * Evidence
+             * @default []
+             */
+            evidence: components["schemas"]["Evidence"][];
+            /** Measured On */
+            measured_on?: string | null;
+            /** Lens Mount */
+            lens_mount: string;
+            /** Body Mount */
+            body_mount: string;
+            /** Lens Generation */
+            lens_generation?: string | null;
+            /** Lens Side Features */
+            lens_side_features?: string[] | null;
+            /** Length Mm */
+            length_mm: number;
+            /**
+             * Length From
+             * @default stated
+             * @enum {string}
+             */
+            length_from: "stated" | "gap";
+            /** Tolerance Mm */
+            tolerance_mm?: number | null;
+            /** Measured Length Mm */
+            measured_length_mm?: number | null;
+            /** Measured Tolerance Mm */
+            measured_tolerance_mm?: number | null;
+            /**
+             * Optics
+             * @default none
+             * @enum {string}
+             */
+            optics: "none" | "reducer" | "expander" | "correcting";
+            /**
+             * Magnification
+             * @default 1
+             */
+            magnification: number;
+            /** Register In Mm */
+            register_in_mm?: number | null;
+            /** Register Out Mm */
+            register_out_mm?: number | null;
+            /** Image Circle Mm */
+            image_circle_mm?: number | null;
+            /** Widest F Number */
+            widest_f_number?: number | null;
+            /** Front Glass Mm */
+            front_glass_mm?: number | null;
+            /**
+             * Link
+             * @default none
+             * @enum {string}
+             */
+            link: "none" | "chip" | "pass" | "translate";
+            /** From Protocol */
+            from_protocol?: string | null;
+            /** To Protocol */
+            to_protocol?: string | null;
+            chip?: components["schemas"]["Chip"] | null;
+            /** Carries */
+            carries?: {
+                [key: string]: "none" | "slow" | "full";
+            };
+            /**
+             * Aperture Control
+             * @default none
+             * @enum {string}
+             */
+            aperture_control: "none" | "lever_ring" | "pin_press" | "iris";
+            /**
+             * Helicoid Mm
+             * @default 0
+             */
+            helicoid_mm: number;
+            /**
+             * Tilt Deg
+             * @default 0
+             */
+            tilt_deg: number;
+            /**
+             * Shift Mm
+             * @default 0
+             */
+            shift_mm: number;
+            /**
+             * Rotates
+             * @default false
+             */
+            rotates: boolean;
+            filter_slot?: components["schemas"]["FilterSlot"] | null;
+            /**
+             * Light Loss Stops
+             * @default 0
+             */
+            light_loss_stops: number;
+            /** Bore Mm */
+            bore_mm?: number | null;
+            /** Outer Mm */
+            outer_mm?: number | null;
+            /** Play Mm */
+            play_mm?: number | null;
+            /**
+             * Locking
+             * @default false
+             */
+            locking: boolean;
+            /** Load Rating Nm */
+            load_rating_nm?: number | null;
+            /**
+             * Tripod Foot
+             * @default false
+             */
+            tripod_foot: boolean;
+            /** Foot Mm */
+            foot_mm?: number | null;
+            /**
+             * Passes Screw
+             * @default false
+             */
+            passes_screw: boolean;
+            /**
+             * Control Ring
+             * @default false
+             */
+            control_ring: boolean;
+            /** Iris Diameter Mm */
+            iris_diameter_mm?: number | null;
+            /** Frame Lines */
+            frame_lines?: string[] | null;
+            /** Reflections */
+            reflections?: string | null;
+            /**
+             * Irreversible
+             * @default false
+             */
+            irreversible: boolean;
+            /**
+             * Prepare
+             * @default []
+             */
+            prepare: string[];
+        };
+        /**
          * Against
          * @description Another end whose trial stands, what it gives by difference, and the fields that would be written.
          */
@@ -2843,6 +3042,16 @@ export interface components {
             practice: components["schemas"]["Practice"];
         };
         /**
+         * Chip
+         * @description A chip that reports one fixed lens, whatever is mounted.
+         */
+        Chip: {
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** F Number */
+            f_number: number;
+        };
+        /**
          * Choice
          * @description One question on which people disagree. ``changes``: what an answer changes; ``usual``: the answer where nobody
          *     chose.
@@ -3583,6 +3792,24 @@ export interface components {
             filters: string[];
         };
         /**
+         * FilterPosition
+         * @description One place of a filter slot or wheel.
+         */
+        FilterPosition: {
+            /** Name */
+            name: string;
+            /**
+             * Loss Stops
+             * @default 0
+             */
+            loss_stops: number;
+            /**
+             * Clear
+             * @default false
+             */
+            clear: boolean;
+        };
+        /**
          * FilterSet
          * @description Filters for a range of stops. ``steps`` are what it can take, ascending; a variable one takes all between two.
          *
@@ -3630,6 +3857,51 @@ export interface components {
             filters: string[];
             /** Without */
             without: string[];
+        };
+        /**
+         * FilterSlot
+         * @description A filter behind the lens: plane glass of ``glass_mm`` thickness moves the focus back.
+         *
+         *     ``side`` says on which side of the adapter's own glass it stands. A variable one takes from the least to the most of
+         *     ``range_stops``; ``cross_from_deg`` is the angle of view from which its cross shows at the strong end.
+         */
+        FilterSlot: {
+            /**
+             * Kind
+             * @default drop_in
+             * @enum {string}
+             */
+            kind: "drop_in" | "wheel" | "variable";
+            /**
+             * Side
+             * @default body
+             * @enum {string}
+             */
+            side: "lens" | "body";
+            /**
+             * Glass Mm
+             * @default 0
+             */
+            glass_mm: number;
+            /**
+             * Refractive Index
+             * @default 1.52
+             */
+            refractive_index: number;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: components["schemas"]["FilterPosition"][];
+            /** Range Stops */
+            range_stops?: [
+                number,
+                number
+            ] | null;
+            /** Colour Shift */
+            colour_shift?: string | null;
+            /** Cross From Deg */
+            cross_from_deg?: number | null;
         };
         /**
          * FiltersAsked
@@ -8787,8 +9059,9 @@ export interface components {
          * WouldNeed
          * @description Something that would have to exist, or to be done, for a pair that nothing joins to infinity.
          *
-         *     ``lens`` and ``body`` are what to ask for to see the pair with a mount or plate changed; ``search_for`` is what to
-         *     look for in words, by both ends.
+         *     It was tried: ``grade`` is what comes of it, None where it cannot be made or would not help; ``piece`` is the
+         *     adapter that nobody lists, ``via`` the listed ones that join them then. ``lens`` and ``body`` are what to ask for to
+         *     see the pair with a mount or plate changed; ``search_for`` is what to look for in words, by both ends.
          */
         WouldNeed: {
             /**
@@ -8823,6 +9096,14 @@ export interface components {
              * @default []
              */
             search_for: string[];
+            /** Grade */
+            grade?: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            piece?: components["schemas"]["Adapter"] | null;
+            /**
+             * Via
+             * @default []
+             */
+            via: string[];
         };
         /**
          * WrongRing

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from tropeion.core.findings import Grade, rank
+from tropeion.core.findings import Grade, rank, works
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
@@ -17,7 +17,6 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.report import Route
 from tropeion.core.rig.verdict import FUNCTION_NAMES
 from tropeion.core.routes.match import match
-from tropeion.core.routes.ranking import works
 
 from .alike import frames_alike
 

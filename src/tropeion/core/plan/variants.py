@@ -5,14 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from tropeion.core.findings import Grade, rank
+from tropeion.core.findings import Grade, rank, works
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World
 from tropeion.core.joints.filters import slot_said
 from tropeion.core.practice import Practice
 from tropeion.core.rig.report import Route
 from tropeion.core.rig.reporting import judge
-from tropeion.core.routes.ranking import works
 
 __all__ = ["Variant", "VariantsReport", "variants_of"]
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Final, Literal, get_args
 
 from tropeion.core.findings import Finding, Grade
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.joints.contacts import FunctionLeft, FunctionName
 from tropeion.core.joints.coupling import Clash
 from tropeion.core.joints.mechanics import Load, Play
@@ -142,8 +143,9 @@ class Range:
 class WouldNeed:
     """Something that would have to exist, or to be done, for a pair that nothing joins to infinity.
 
-    ``lens`` and ``body`` are what to ask for to see the pair with a mount or plate changed; ``search_for`` is what to
-    look for in words, by both ends.
+    It was tried: ``grade`` is what comes of it, None where it cannot be made or would not help; ``piece`` is the
+    adapter that nobody lists, ``via`` the listed ones that join them then. ``lens`` and ``body`` are what to ask for to
+    see the pair with a mount or plate changed; ``search_for`` is what to look for in words, by both ends.
     """
 
     kind: Literal[
@@ -161,6 +163,9 @@ class WouldNeed:
     lens: str | None = None
     body: str | None = None
     search_for: tuple[str, ...] = ()
+    grade: Grade | None = None
+    piece: Adapter | None = None
+    via: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

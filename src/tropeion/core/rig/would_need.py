@@ -1,75 +1,244 @@
-"""What would have to exist, or to be done, for a pair that nothing joins to infinity."""
+"""What would have to exist, or to be done, for a pair that nothing joins to infinity: tried, and told with its end.
+
+A piece that does not exist is put together as it would have to be and judged like any other; what would not help is
+not told, but for the reason why it cannot be made.
+"""
 
 from __future__ import annotations
 
-from tropeion.core import written
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from tropeion.core import findings, written
+from tropeion.core.findings import Grade
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.change import Change, changed
 from tropeion.core.gear.changed import changed_id, part_of
+from tropeion.core.gear.items import SwappableMount
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.usual import taken_body, taken_for
 from tropeion.core.gear.world import World
 from tropeion.core.joints.mechanics import STACKED_RING_MM, has_room, smallest_ring_mm
 from tropeion.core.optics import focus, register
 from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.words import word
-from tropeion.core.working import PLAIN, tidy
+from tropeion.core.working import tidy
 
-from .ends import own_travel
+from .judgement import Assessment, assess
 from .report import WouldNeed
 from .verdict import span_of
 
 __all__ = ["what_would_be_needed"]
 
+# The pieces of which nobody has listed one, by what they would be.
+_MADE = "made"
+# What correcting glass usually magnifies by.
+_USUAL_CORRECTION = 1.25
+# A helicoid takes this much more than a ring: two threads in each other.
+_HELICOID_MM = 6.0
+_CLOSEST_MM = 1000.0
+
+
+@dataclass(frozen=True, slots=True)
+class _Pair:
+    """What is asked about, with what both ends come to."""
+
+    world: World
+    lens: Lens
+    body: Body
+    practice: Practice
+    lens_mount: Mount
+    body_mount: Mount
+    seat_mm: float
+    rear_mm: float
+
+    @property
+    def gap_mm(self) -> float:
+        return register.gap_mm(self.seat_mm, self.rear_mm)
+
+    @property
+    def least_mm(self) -> float | None:
+        return smallest_ring_mm(self.world.structure, self.lens_mount, self.body_mount)
+
+    @property
+    def names(self) -> str:
+        return f"from {self.lens_mount.name} to {self.body_mount.name}"
+
+    def ring(self, name: str, length_mm: float, **more: object) -> Adapter:
+        """A piece between the two that nobody has listed."""
+        plain = Adapter(
+            id=_MADE,
+            name=name,
+            lens_mount=self.lens_mount.id,
+            body_mount=self.body_mount.id,
+            length_mm=length_mm,
+            owned=1,
+        )
+        return Adapter.model_validate({**plain.model_dump(), **more})
+
+    def judged(self, piece: Adapter) -> Assessment:
+        """The pair with such a piece between them."""
+        made = changed(self.world, Change(make=(piece,)))
+        return assess(made, self.lens, (made.adapter(piece.id),), self.body, self.practice)
+
 
 def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[WouldNeed, ...]:
-    """The plain ring, correcting glass, close-up, a reversible change of mount or plate, one plate for both."""
+    """The ring, correcting glass, close-up, a reversible change of mount or plate, one plate for both."""
     lens_mount, body_mount = world.mount_of(lens), world.mount_of(body)
     seat, rear = seat_of(lens, lens_mount).register_mm, seat_of(body, body_mount).register_mm
-    gap = register.gap_mm(seat, rear)
-    least = smallest_ring_mm(world.structure, lens_mount, body_mount)
-    names = f"from {lens_mount.name} to {body_mount.name}"
-    needs: list[WouldNeed] = [*_swaps(world, lens, body)]
-    if gap > 0 and lens.focus == "none":
-        needs.append(_helicoid(lens, gap, least, names, practice))
-    elif gap > 0:
-        practical = has_room(gap, least)
-        text = f"A plain ring {names}, {written.millimetres(gap)} long."
-        if lens.focus == "by_wire":
-            text = (
-                f"An active adapter {names}, {written.millimetres(gap)} long: the lens focuses by wire and needs power."
-            )
-        if practical is None:
-            text += " Whether two couplings leave room for that is not known: their widths are not stated."
-        elif not practical and least is not None:
-            text += f" Two couplings leave no room for that: about {written.millimetres(least)} is the least practical."
-        sold_as = _search_for(lens_mount, body_mount)
-        needs.append(WouldNeed("ring", text, length_mm=gap, practical=practical, search_for=sold_as))
-    if not has_room(gap, least):
-        if lens_mount.joint != body_mount.joint:
-            ring = STACKED_RING_MM if least is None else least
-            needs.append(_close_up(lens, seat, rear + ring - seat, ring, names, practice))
-            needs.append(
-                WouldNeed(
-                    "correcting_glass",
-                    f"An adapter with correcting glass {names}: longer, darker, and softer wide open.",
-                    practical=True,
-                )
-            )
-        if tidy(abs(gap) - lens_mount.tolerance_or_usual_mm - body_mount.tolerance_or_usual_mm) <= 0 and (
-            lens_mount.joint != body_mount.joint
-        ):
-            needs.append(
-                WouldNeed(
-                    "shared_plate",
-                    f"{lens_mount.name} and {body_mount.name} have the same {word('flange_focal_distance')}: "
-                    f"one plate could take both "
-                    "bayonets. Such work belongs with a qualified repairer.",
-                    practical=False,
-                    reversible=False,
-                )
-            )
-    return tuple(needs)
+    return tuple(_needs(_Pair(world, lens, body, practice, lens_mount, body_mount, seat, rear)))
+
+
+def _needs(pair: _Pair) -> Iterator[WouldNeed]:
+    yield from _swaps(pair)
+    gap, least, lens = pair.gap_mm, pair.least_mm, pair.lens
+    if gap > 0:
+        yield from _helicoid(pair) if lens.focus == "none" else _ring(pair)
+    if has_room(gap, least) or pair.lens_mount.joint == pair.body_mount.joint:
+        return
+    yield from _close_up(pair, STACKED_RING_MM if least is None else least)
+    yield from _correcting(pair, STACKED_RING_MM if least is None else least)
+    known = pair.lens_mount.tolerance_or_usual_mm + pair.body_mount.tolerance_or_usual_mm
+    if tidy(abs(gap) - known) <= 0:
+        yield _shared_plate(pair)
+
+
+def _variants(pair: _Pair, kind: str, length_mm: float, **more: object) -> Sequence[tuple[str, Adapter]]:
+    """The plainest piece first, then what sets its iris, then what speaks for it; each with what it is called."""
+    lens, body = taken_for(pair.world, pair.lens), taken_body(pair.world, pair.body)
+    found: list[tuple[str, dict[str, object]]] = [(kind, {})]
+    if lens.aperture == "lever":
+        found.append((f"{kind} with a ring for its iris", {"aperture_control": "lever_ring"}))
+    if lens.aperture == "pin":
+        found.append((f"{kind} that presses its pin", {"aperture_control": "pin_press"}))
+    if lens.protocol is not None and body.protocols:
+        spoken = next((one for one in body.protocols if pair.world.speaks(one, lens.protocol)), None)
+        link: dict[str, object] = {"link": "pass"}
+        if spoken is None:
+            link = {"link": "translate", "from_protocol": lens.protocol, "to_protocol": body.protocols[0]}
+            link["carries"] = dict.fromkeys(lens.offers, "full")
+        found.append((f"{kind} with contacts that speak for the lens", link))
+    return [
+        (name, pair.ring(f"{name[0].upper()}{name[1:]} {pair.names}", length_mm, **{**more, **own}))
+        for name, own in found
+    ]
+
+
+def _best(pair: _Pair, variants: Sequence[tuple[str, Adapter]]) -> tuple[str, Adapter, Assessment]:
+    """The plainest of those that come to the best grade."""
+    judged = [(name, piece, pair.judged(piece)) for name, piece in variants]
+    return max(judged, key=lambda one: findings.rank(one[2].grade))
+
+
+def _comes_to(grade: Grade) -> str:
+    return f" It would come to: {word(grade)}."
+
+
+def _ring(pair: _Pair) -> Iterator[WouldNeed]:
+    gap, least = pair.gap_mm, pair.least_mm
+    practical = has_room(gap, least)
+    name, piece, judged = _best(pair, _variants(pair, "plain ring", gap))
+    name = name.removeprefix("plain ") if name != "plain ring" else name
+    text = f"A {name} {pair.names}, {written.millimetres(gap)} long."
+    sold_as = _search_for(pair.lens_mount, pair.body_mount)
+    if practical is False and least is not None:
+        text += f" Two couplings leave no room for that: about {written.millimetres(least)} is the least practical."
+        yield WouldNeed("ring", text, length_mm=gap, practical=False, search_for=sold_as)
+        return
+    if not findings.works(judged.grade):
+        return
+    if practical is None:
+        text += " Whether two couplings leave room for that is not known: their widths are not stated."
+    text += _comes_to(judged.grade)
+    yield WouldNeed(
+        "ring", text, length_mm=gap, practical=practical, search_for=sold_as, grade=judged.grade, piece=piece
+    )
+
+
+def _helicoid(pair: _Pair) -> Iterator[WouldNeed]:
+    """For a lens that nothing focuses: a helicoid, and how far it has to open for a metre or ten focal lengths."""
+    gap, f = pair.gap_mm, pair.lens.focal_length_mm[0]
+    near = max(_CLOSEST_MM, 10 * f)
+    travel = (focus.close_magnification(near, f) or 0.0) * f
+    least = STACKED_RING_MM if pair.least_mm is None else pair.least_mm
+    practical = gap >= least + _HELICOID_MM
+    _, piece, judged = _best(pair, _variants(pair, "helicoid", gap, helicoid_mm=round(travel, 2)))
+    text = (
+        f"The lens has no focusing of its own: a helicoid {pair.names}, at most {written.millimetres(gap)} closed, "
+        f"that opens by {written.millimetres(travel)} for everything from "
+        f"{written.distance(near, pair.practice.distances)} to infinity."
+    )
+    if not practical:
+        text += f" There is hardly room: about {written.millimetres(least + _HELICOID_MM)} is the least practical."
+        yield WouldNeed("helicoid", text, length_mm=gap, practical=False, near_mm=near)
+    elif findings.works(judged.grade):
+        text += _comes_to(judged.grade)
+        yield WouldNeed("helicoid", text, length_mm=gap, practical=True, near_mm=near, grade=judged.grade, piece=piece)
+
+
+def _close_up(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
+    """The shortest practical ring, and what would be sharp with it in front of the lens, if anything is."""
+    _, piece, judged = _best(pair, _variants(pair, "plain ring", length_mm))
+    found = judged.ends[0].reach
+    ring = f"the shortest practical ring {pair.names}, about {written.millimetres(length_mm)}"
+    if found.state == "inside":
+        text = f"No ring for close-up: with {ring}, all that would be sharp lies inside the lens."
+        yield WouldNeed("close_up", text, length_mm=length_mm, practical=False)
+    elif findings.works(judged.grade) or judged.grade == "close_up":
+        text = f"For close-up alone, {ring}."
+        if found.far_mm is not None:
+            text += f" It would be sharp {span_of(found, pair.practice)}."
+        yield WouldNeed(
+            "close_up",
+            text,
+            length_mm=length_mm,
+            practical=True,
+            near_mm=found.near_mm,
+            far_mm=found.far_mm,
+            grade=judged.grade,
+            piece=piece,
+        )
+
+
+def _correcting(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
+    """Glass that carries the image on; how much it magnifies is what such glass usually does."""
+    glass = {
+        "optics": "correcting",
+        "magnification": _USUAL_CORRECTION,
+        "register_in_mm": pair.seat_mm,
+        "register_out_mm": pair.rear_mm,
+    }
+    _, piece, judged = _best(pair, _variants(pair, "adapter with correcting glass", length_mm, **glass))
+    if findings.works(judged.grade):
+        text = (
+            f"An adapter with correcting glass {pair.names}: longer (about {_USUAL_CORRECTION:g} times, as is usual), "
+            f"darker, and softer wide open.{_comes_to(judged.grade)}"
+        )
+        yield WouldNeed("correcting_glass", text, practical=True, grade=judged.grade, piece=piece)
+
+
+def _shared_plate(pair: _Pair) -> WouldNeed:
+    """One plate for both: the lens as if it had the body's own mount."""
+    lens, body = pair.lens, pair.body
+    plated = changed(pair.world, Change(plates=((lens.id, pair.body_mount.id),)))
+    judged = assess(plated, plated.lens(changed_id(lens, pair.body_mount.id)), (), body, pair.practice)
+    text = (
+        f"{pair.lens_mount.name} and {pair.body_mount.name} have the same {word('flange_focal_distance')}: one plate "
+        "could take both bayonets. Such work belongs with a qualified repairer."
+    )
+    need = WouldNeed("shared_plate", text, practical=False, reversible=False, mount=pair.body_mount.id)
+    if not findings.works(judged.grade):
+        return replace(
+            need,
+            text=f"{pair.lens_mount.name} and {pair.body_mount.name} have the same {word('flange_focal_distance')}, "
+            f"but only lenses set by hand gain from that: {lens.name} is not one.",
+            mount=None,
+        )
+    by_hand = "" if findings.rank(judged.grade) > findings.rank("manual") else " Only what is set by hand works so."
+    return replace(need, text=f"{text}{_comes_to(judged.grade)}{by_hand}", grade=judged.grade)
 
 
 def _search_for(lens_mount: Mount, body_mount: Mount) -> tuple[str, ...]:
@@ -83,90 +252,46 @@ def _search_for(lens_mount: Mount, body_mount: Mount) -> tuple[str, ...]:
     return (by_name, *short, *screw)
 
 
-# A helicoid takes this much more than a ring: two threads in each other.
-_HELICOID_MM = 6.0
-_CLOSEST_MM = 1000.0
+def _swaps(pair: _Pair) -> Iterator[WouldNeed]:
+    """Reversible changes of the lens's mount or the body's plate, after which something usable joins them."""
+    for item in (pair.lens, pair.body):
+        for swap in item.swappable_mounts:
+            found = _through(pair, item, swap)
+            if found is not None and findings.works(found[1].grade):
+                yield _swap(pair, item, swap, *found)
 
 
-def _helicoid(lens: Lens, gap: float, least: float | None, names: str, practice: Practice) -> WouldNeed:
-    """For a lens that nothing focuses: a helicoid, and how far it has to open for a metre or ten focal lengths."""
-    f = lens.focal_length_mm[0]
-    near = max(_CLOSEST_MM, 10 * f)
-    travel = (focus.close_magnification(near, f) or 0.0) * f
-    least = STACKED_RING_MM if least is None else least
-    practical = gap >= least + _HELICOID_MM
-    text = (
-        f"The lens has no focusing of its own: a helicoid {names}, at most {written.millimetres(gap)} closed, that "
-        f"opens by {written.millimetres(travel)} for everything from {written.distance(near, practice.distances)} to "
-        "infinity."
-    )
-    if not practical:
-        text += f" There is hardly room: about {written.millimetres(least + _HELICOID_MM)} is the least practical."
-    return WouldNeed("helicoid", text, length_mm=gap, practical=practical, near_mm=near)
+def _through(pair: _Pair, item: Lens | Body, swap: SwappableMount) -> tuple[Adapter | None, Assessment] | None:
+    """What joins the two best once the mount is changed: nothing between, or one adapter; None where nothing does."""
+    world, of_lens = pair.world, item is pair.lens
+    lens = world.lens(changed_id(item, swap.mount)) if of_lens else pair.lens
+    body = pair.body if of_lens else world.body(changed_id(item, swap.mount))
+    ends = world.mount_of(lens).joint, world.mount_of(body).joint
+    if ends[0] == ends[1]:
+        return None, assess(world, lens, (), body, pair.practice)
+    able = [one for one in world.structure.adapters_by_joints.get(ends, ()) if not one.retired]
+    judged = [(one, assess(world, lens, (one,), body, pair.practice)) for one in able]
+    return max(judged, key=lambda one: findings.rank(one[1].grade), default=None)
 
 
-def _close_up(
-    lens: Lens, seat_mm: float, error_mm: float, length_mm: float, names: str, practice: Practice
+def _swap(
+    pair: _Pair, item: Lens | Body, swap: SwappableMount, through: Adapter | None, judged: Assessment
 ) -> WouldNeed:
-    """The shortest practical ring, and what would be sharp with it in front of the lens, if anything is."""
-    f = lens.focal_length_mm[0]
-    moves = lens.focus not in {"none", "by_wire"}
-    travel = own_travel(lens, f, PLAIN) if moves else focus.Travel(0.0, f)
-    close = f if travel is None else travel.close_mm
-    grows = travel.travel_mm if travel is not None and close >= focus.EXTENDS_FROM * f else 0.0
-    past = lens.past_infinity_mm if moves else 0.0
-    short, long = focus.extensions(error_mm, past, None if travel is None else travel.travel_mm, 0.0, PLAIN)
-    front = focus.Front(seat_mm, error_mm, lens.length_mm, grows)
-    found = focus.reach(f, close, lens.f_number[0], 1.0, short, long, 0.0, front, PLAIN)
-    ring = f"the shortest practical ring {names}, about {written.millimetres(length_mm)}"
-    if found.state == "inside":
-        text = f"No ring for close-up: with {ring}, all that would be sharp lies inside the lens."
-        return WouldNeed("close_up", text, length_mm=length_mm, practical=False)
-    text = f"For close-up alone, {ring}."
-    if found.far_mm is not None:
-        text += f" It would be sharp {span_of(found, practice)}."
-    return WouldNeed("close_up", text, length_mm=length_mm, practical=True, near_mm=found.near_mm, far_mm=found.far_mm)
-
-
-def _swaps(world: World, lens: Lens, body: Body) -> list[WouldNeed]:
-    """Reversible changes of the lens's mount or the body's plate, after which something joins them."""
-    found = []
-    sides = (
-        ("swap_lens_mount", lens, lens.swappable_mounts),
-        ("swap_body_plate", body, body.swappable_mounts),
+    of_lens = item is pair.lens
+    joins = "Then they join without an adapter" if through is None else f"Then {through.name} joins them"
+    minutes = f"{swap.minutes} minutes" if swap.minutes is not None else ""
+    effort, to = ", ".join(part for part in (swap.tools, minutes) if part), pair.world.mounts[swap.mount].name
+    return WouldNeed(
+        "swap_lens_mount" if of_lens else "swap_body_plate",
+        f"Change the {part_of(item)} of {item.name} to {to} ({effort or 'reversible'}). {joins}: {word(judged.grade)}. "
+        "Opening down, screws crosswise, contacts matched; it can be undone.",
+        practical=True,
+        mount=swap.mount,
+        price=swap.price,
+        minutes=swap.minutes,
+        reversible=True,
+        lens=changed_id(item, swap.mount) if of_lens else pair.lens.id,
+        body=pair.body.id if of_lens else changed_id(item, swap.mount),
+        grade=judged.grade,
+        via=() if through is None else (through.id,),
     )
-    for kind, item, swaps in sides:
-        for swap in swaps:
-            other = world.mount_of(body if item is lens else lens)
-            new = world.mounts[swap.mount]
-            front, rear = (new, other) if item is lens else (other, new)
-            if front.joint == rear.joint:
-                joins = "Then they join without an adapter."
-            else:
-                through = [
-                    adapter
-                    for adapter in world.structure.adapters_by_joints.get((front.joint, rear.joint), ())
-                    if not adapter.retired
-                ]
-                if not through:
-                    continue
-                joins = f"Then {through[0].name} joins them."
-            part = part_of(item)
-            effort = ", ".join(
-                part for part in (swap.tools, f"{swap.minutes} minutes" if swap.minutes is not None else "") if part
-            )
-            found.append(
-                WouldNeed(
-                    "swap_lens_mount" if kind == "swap_lens_mount" else "swap_body_plate",
-                    f"Change the {part} of {item.name} to {new.name} ({effort or 'reversible'}). {joins} Opening "
-                    "down, screws crosswise, contacts matched; it can be undone.",
-                    practical=True,
-                    mount=new.id,
-                    price=swap.price,
-                    minutes=swap.minutes,
-                    reversible=True,
-                    lens=changed_id(lens, swap.mount) if item is lens else lens.id,
-                    body=changed_id(body, swap.mount) if item is body else body.id,
-                )
-            )
-    return found

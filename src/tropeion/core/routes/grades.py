@@ -13,7 +13,7 @@ from typing import TypeVar
 
 import numpy as np
 
-from tropeion.core.findings import GRADES, Grade, rank
+from tropeion.core.findings import GRADES, Grade, rank, works
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import is_changed
@@ -28,7 +28,6 @@ from tropeion.core.working import PLAIN
 
 from .bounds import bounds_of, prospect_of
 from .loads import overloaded_in
-from .ranking import works
 from .table import Bools, ChainTable, Ints, chains_through, interfaces_of, table_of
 
 __all__ = [

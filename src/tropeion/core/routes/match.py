@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tropeion.core import catalogue, findings, words, written
-from tropeion.core.findings import rank
+from tropeion.core.findings import rank, works
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import part_of
@@ -30,7 +30,7 @@ from tropeion.core.working import Step, Working
 from .bounds import bounds_of, prospect_of
 from .chains import Chain, ways
 from .promises import Promises, promises_of
-from .ranking import Merit, gives_up, merit_of, preference, unbeaten, works
+from .ranking import Merit, gives_up, merit_of, preference, unbeaten
 from .table import Bools, Ints, count_ways, table_of
 from .wants import WANTS, as_good
 

@@ -30,7 +30,7 @@ from .wants import (
     wants_of,
 )
 
-__all__ = ["SURELY", "Merit", "folds", "gives_up", "merit_of", "preference", "serves", "unbeaten", "works"]
+__all__ = ["SURELY", "Merit", "folds", "gives_up", "merit_of", "preference", "serves", "unbeaten"]
 
 # Rings are made a few tenths short on purpose; what is shorter than this was made for something else.
 _MAKESHIFT_MM = 1.0
@@ -106,14 +106,9 @@ def unassessed_in(wants: tuple[float, ...], adapters: Sequence[Adapter]) -> floa
     return (load == LOAD_UNKNOWN) + (clearance != CLEAR) + sum(one.bore_mm is None for one in adapters)
 
 
-def works(grade: Grade) -> bool:
-    """Whether anything can be photographed with it, and nothing breaks or is changed for good."""
-    return findings.rank(grade) > findings.rank("modify")
-
-
 def serves(route: Route) -> bool:
     """Whether a route surely works, and is of a kind that its owner uses."""
-    return works(route.grade) and route.surely and all(one.code != "zoom_avoided" for one in route.findings)
+    return findings.works(route.grade) and route.surely and all(one.code != "zoom_avoided" for one in route.findings)
 
 
 def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
@@ -136,7 +131,7 @@ def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
         case "precise":
             kind = (merit.slow, merit.pieces, merit.play_mm, merit.worst_case_mm, *usual)
     return (
-        not works(merit.grade),
+        not findings.works(merit.grade),
         merit.unsure,
         *choices,
         *purpose,
@@ -164,7 +159,7 @@ def folds(one: Merit, other: Merit) -> bool:
     """Whether one makes the other superfluous: at least as good in everything, or the other does not work at all."""
     if one.unsure:
         return False
-    if works(one.grade) and fails(other):
+    if findings.works(one.grade) and fails(other):
         return True
     if one.alike != other.alike or findings.rank(one.grade) < findings.rank(other.grade) or _in_sight(other):
         return False
@@ -179,7 +174,7 @@ def unbeaten(merits: Sequence[Merit]) -> list[bool]:
         return []
     wants = matrix([(float(findings.rank(merit.grade)), *merit.wants) for merit in merits])
     sure = np.array([not merit.unsure for merit in merits])
-    something = any(works(merit.grade) and not merit.unsure for merit in merits)
+    something = any(findings.works(merit.grade) and not merit.unsure for merit in merits)
     kinds = {merit.alike: number for number, merit in enumerate(merits)}
     alike = np.array([kinds[merit.alike] for merit in merits])
     kept = []

@@ -1,0 +1,60 @@
+"""What is advised, as a change of a collection: pieces bought, pieces made, plates that something could be given.
+
+One function applies it to a copy, which is then judged like any collection.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TypeVar, cast
+
+from .adapters import Adapter
+from .bodies import Body
+from .items import SwappableMount
+from .lenses import Lens
+from .world import World, compile_world
+
+__all__ = ["Change", "changed"]
+
+C = TypeVar("C", bound=Lens | Body)
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """One more of each of ``buy`` (ids of adapters, lenses or bodies); ``make``: adapters that nobody has listed.
+
+    ``plates`` are pairs of a lens or body and a mount that it can then be given.
+    """
+
+    buy: tuple[str, ...] = ()
+    make: tuple[Adapter, ...] = ()
+    plates: tuple[tuple[str, str], ...] = ()
+
+
+def changed(world: World, change: Change) -> World:
+    """A copy of a collection with what is advised; what is bought or made is at hand."""
+    made = tuple(one.model_copy(update={"owned": max(1, one.owned)}) for one in change.make)
+    taken = {one.id for one in made}
+    adapters = tuple(_bought(one, change) for one in world.gear.adapters if one.id not in taken)
+    gear = world.gear.model_copy(
+        update={
+            "adapters": (*adapters, *made),
+            "lenses": tuple(_plated(_bought(one, change), change) for one in world.gear.lenses),
+            "bodies": tuple(_plated(_bought(one, change), change) for one in world.gear.bodies),
+        }
+    )
+    return compile_world(gear, world)
+
+
+B = TypeVar("B", Adapter, Lens, Body)
+
+
+def _bought(item: B, change: Change) -> B:
+    count = change.buy.count(item.id)
+    return item.model_copy(update={"owned": item.owned + count}) if count else item
+
+
+def _plated(item: C, change: Change) -> C:
+    more = tuple(SwappableMount(mount=mount) for id_, mount in change.plates if id_ == item.id)
+    update = {"swappable_mounts": (*item.swappable_mounts, *more)}
+    return cast("C", item.model_copy(update=update)) if more else item
