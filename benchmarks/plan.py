@@ -64,7 +64,7 @@ def _plan(report: Report, world: World, name: str, *, together: bool) -> None:
     start = time.perf_counter()
     found = planned(world, PlanQuestion(demands=demands, together=together), PRACTICE, Run(10.0))
     took = time.perf_counter() - start
-    shopping = outcome_of(found.task, greedy(found.task, needed_ways(found.task)))
+    shopping = outcome_of(found.solving.task, greedy(found.solving.task, needed_ways(found.solving.task)))
     assert shopping is not None
     how = "left on each lens" if together else "one for each mount"
     told = found.report

@@ -355,7 +355,7 @@ def test_a_demand_left_out_by_the_budget_says_what_more_it_takes() -> None:
     asked = (Demand(lens="one", bodies=("near",)), Demand(lens="three", bodies=("near",)))
     report = plan_of(world, PlanQuestion(demands=asked, budget=30), PRACTICE)
     assert (report.buy, report.unmet[0].name) == ({"r": 1}, "three:near")
-    assert report.unmet[0].change == "At most 50 EUR more."
+    assert report.unmet[0].change == "30 EUR more: then 2 of 2 are met."
 
 
 def test_after_the_plan_what_is_left_is_doubled_or_not_needed() -> None:

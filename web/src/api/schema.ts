@@ -2046,203 +2046,41 @@ export interface components {
             items: number;
         };
         /**
-         * Adapter
-         * @description An adapter: ``length_mm`` is its physical length, seat to seat.
+         * Advice
+         * @description A change with which more is met: tried on a copy, ``met`` demands in all are met then.
          *
-         *     ``length_from`` the gap: nobody stated it, it is what a ring between its mounts has to measure.
+         *     By its ``kind`` one of these is what changes: ``grade`` and ``probability`` of the demand, ``money`` more than the
+         *     budget, ``carry_g`` the most that may be carried, ``ids`` pieces that are bought, allowed or to be had again,
+         *     ``piece`` an adapter that nobody lists, ``lens`` and ``body`` with their mount or plate changed.
          */
-        Adapter: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
+        Advice: {
             /**
-             * Aliases
-             * @default []
-             */
-            aliases: string[];
-            /**
-             * Notes
-             * @default
-             */
-            notes: string;
-            /**
-             * Retired
-             * @default false
-             */
-            retired: boolean;
-            /**
-             * Assumed
-             * @default []
-             */
-            assumed: string[];
-            /**
-             * Owned
-             * @default 0
-             */
-            owned: number;
-            /**
-             * Borrowed
-             * @default 0
-             */
-            borrowed: number;
-            /** Price */
-            price?: number | null;
-            /** Price Used */
-            price_used?: number | null;
-            /** Resale */
-            resale?: number | null;
-            /** Rent Per Day */
-            rent_per_day?: number | null;
-            /** Price On */
-            price_on?: string | null;
-            /** Mass G */
-            mass_g?: number | null;
-            /** Firmware */
-            firmware?: string | null;
-            /**
-             * Evidence
-             * @default []
-             */
-            evidence: components["schemas"]["Evidence"][];
-            /** Measured On */
-            measured_on?: string | null;
-            /** Lens Mount */
-            lens_mount: string;
-            /** Body Mount */
-            body_mount: string;
-            /** Lens Generation */
-            lens_generation?: string | null;
-            /** Lens Side Features */
-            lens_side_features?: string[] | null;
-            /** Length Mm */
-            length_mm: number;
-            /**
-             * Length From
-             * @default stated
+             * Kind
              * @enum {string}
              */
-            length_from: "stated" | "gap";
-            /** Tolerance Mm */
-            tolerance_mm?: number | null;
-            /** Measured Length Mm */
-            measured_length_mm?: number | null;
-            /** Measured Tolerance Mm */
-            measured_tolerance_mm?: number | null;
+            kind: "accept_grade" | "accept_probability" | "more_money" | "carry_more" | "one_after_another" | "buy" | "allow" | "have_again" | "make" | "change_plate";
+            /** Says */
+            says: string;
+            /** Met */
+            met: number;
+            /** Grade */
+            grade?: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Probability */
+            probability?: number | null;
+            /** Money */
+            money?: number | null;
+            /** Carry G */
+            carry_g?: number | null;
             /**
-             * Optics
-             * @default none
-             * @enum {string}
-             */
-            optics: "none" | "reducer" | "expander" | "correcting";
-            /**
-             * Magnification
-             * @default 1
-             */
-            magnification: number;
-            /** Register In Mm */
-            register_in_mm?: number | null;
-            /** Register Out Mm */
-            register_out_mm?: number | null;
-            /** Image Circle Mm */
-            image_circle_mm?: number | null;
-            /** Widest F Number */
-            widest_f_number?: number | null;
-            /** Front Glass Mm */
-            front_glass_mm?: number | null;
-            /**
-             * Link
-             * @default none
-             * @enum {string}
-             */
-            link: "none" | "chip" | "pass" | "translate";
-            /** From Protocol */
-            from_protocol?: string | null;
-            /** To Protocol */
-            to_protocol?: string | null;
-            chip?: components["schemas"]["Chip"] | null;
-            /** Carries */
-            carries?: {
-                [key: string]: "none" | "slow" | "full";
-            };
-            /**
-             * Aperture Control
-             * @default none
-             * @enum {string}
-             */
-            aperture_control: "none" | "lever_ring" | "pin_press" | "iris";
-            /**
-             * Helicoid Mm
-             * @default 0
-             */
-            helicoid_mm: number;
-            /**
-             * Tilt Deg
-             * @default 0
-             */
-            tilt_deg: number;
-            /**
-             * Shift Mm
-             * @default 0
-             */
-            shift_mm: number;
-            /**
-             * Rotates
-             * @default false
-             */
-            rotates: boolean;
-            filter_slot?: components["schemas"]["FilterSlot"] | null;
-            /**
-             * Light Loss Stops
-             * @default 0
-             */
-            light_loss_stops: number;
-            /** Bore Mm */
-            bore_mm?: number | null;
-            /** Outer Mm */
-            outer_mm?: number | null;
-            /** Play Mm */
-            play_mm?: number | null;
-            /**
-             * Locking
-             * @default false
-             */
-            locking: boolean;
-            /** Load Rating Nm */
-            load_rating_nm?: number | null;
-            /**
-             * Tripod Foot
-             * @default false
-             */
-            tripod_foot: boolean;
-            /** Foot Mm */
-            foot_mm?: number | null;
-            /**
-             * Passes Screw
-             * @default false
-             */
-            passes_screw: boolean;
-            /**
-             * Control Ring
-             * @default false
-             */
-            control_ring: boolean;
-            /** Iris Diameter Mm */
-            iris_diameter_mm?: number | null;
-            /** Frame Lines */
-            frame_lines?: string[] | null;
-            /** Reflections */
-            reflections?: string | null;
-            /**
-             * Irreversible
-             * @default false
-             */
-            irreversible: boolean;
-            /**
-             * Prepare
+             * Ids
              * @default []
              */
-            prepare: string[];
+            ids: string[];
+            piece?: components["schemas"]["NeededPiece"] | null;
+            /** Lens */
+            lens?: string | null;
+            /** Body */
+            body?: string | null;
         };
         /**
          * Against
@@ -3042,16 +2880,6 @@ export interface components {
             practice: components["schemas"]["Practice"];
         };
         /**
-         * Chip
-         * @description A chip that reports one fixed lens, whatever is mounted.
-         */
-        Chip: {
-            /** Focal Length Mm */
-            focal_length_mm: number;
-            /** F Number */
-            f_number: number;
-        };
-        /**
          * Choice
          * @description One question on which people disagree. ``changes``: what an answer changes; ``usual``: the answer where nobody
          *     chose.
@@ -3792,24 +3620,6 @@ export interface components {
             filters: string[];
         };
         /**
-         * FilterPosition
-         * @description One place of a filter slot or wheel.
-         */
-        FilterPosition: {
-            /** Name */
-            name: string;
-            /**
-             * Loss Stops
-             * @default 0
-             */
-            loss_stops: number;
-            /**
-             * Clear
-             * @default false
-             */
-            clear: boolean;
-        };
-        /**
          * FilterSet
          * @description Filters for a range of stops. ``steps`` are what it can take, ascending; a variable one takes all between two.
          *
@@ -3857,51 +3667,6 @@ export interface components {
             filters: string[];
             /** Without */
             without: string[];
-        };
-        /**
-         * FilterSlot
-         * @description A filter behind the lens: plane glass of ``glass_mm`` thickness moves the focus back.
-         *
-         *     ``side`` says on which side of the adapter's own glass it stands. A variable one takes from the least to the most of
-         *     ``range_stops``; ``cross_from_deg`` is the angle of view from which its cross shows at the strong end.
-         */
-        FilterSlot: {
-            /**
-             * Kind
-             * @default drop_in
-             * @enum {string}
-             */
-            kind: "drop_in" | "wheel" | "variable";
-            /**
-             * Side
-             * @default body
-             * @enum {string}
-             */
-            side: "lens" | "body";
-            /**
-             * Glass Mm
-             * @default 0
-             */
-            glass_mm: number;
-            /**
-             * Refractive Index
-             * @default 1.52
-             */
-            refractive_index: number;
-            /**
-             * Positions
-             * @default []
-             */
-            positions: components["schemas"]["FilterPosition"][];
-            /** Range Stops */
-            range_stops?: [
-                number,
-                number
-            ] | null;
-            /** Colour Shift */
-            colour_shift?: string | null;
-            /** Cross From Deg */
-            cross_from_deg?: number | null;
         };
         /**
          * FiltersAsked
@@ -5508,6 +5273,40 @@ export interface components {
              * @default
              */
             says: string;
+        };
+        /**
+         * NeededPiece
+         * @description An adapter that nobody lists, by the fields that a gear file gives it; what is not named is as by default.
+         */
+        NeededPiece: {
+            /** Lens Mount */
+            lens_mount: string;
+            /** Body Mount */
+            body_mount: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Helicoid Mm */
+            helicoid_mm: number;
+            /** Aperture Control */
+            aperture_control: string;
+            /** Link */
+            link: string;
+            /** From Protocol */
+            from_protocol: string | null;
+            /** To Protocol */
+            to_protocol: string | null;
+            /** Carries */
+            carries: {
+                [key: string]: string;
+            };
+            /** Optics */
+            optics: string;
+            /** Magnification */
+            magnification: number;
+            /** Register In Mm */
+            register_in_mm: number | null;
+            /** Register Out Mm */
+            register_out_mm: number | null;
         };
         /**
          * NewBody
@@ -8651,7 +8450,7 @@ export interface components {
         };
         /**
          * Unmet
-         * @description A demand that is not met, and the smallest change that would allow it, where one is known.
+         * @description A demand that is not met, and the smallest change that would allow it, where one was found and tried.
          */
         Unmet: {
             /** Demand */
@@ -8664,8 +8463,7 @@ export interface components {
             body_names: string[];
             /** Why */
             why: string;
-            /** Change */
-            change: string;
+            advice: components["schemas"]["Advice"] | null;
         };
         /**
          * Unpriced
@@ -9098,7 +8896,7 @@ export interface components {
             search_for: string[];
             /** Grade */
             grade?: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
-            piece?: components["schemas"]["Adapter"] | null;
+            piece?: components["schemas"]["NeededPiece"] | null;
             /**
              * Via
              * @default []

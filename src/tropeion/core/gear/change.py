@@ -21,9 +21,10 @@ C = TypeVar("C", bound=Lens | Body)
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """One more of each of ``buy`` (ids of adapters, lenses or bodies); ``make``: adapters that nobody has listed.
+    """One more of each of ``buy`` (ids of adapters, lenses or bodies; of the latter one is there already).
 
-    ``plates`` are pairs of a lens or body and a mount that it can then be given.
+    ``make`` are adapters that nobody has listed; ``plates`` pairs of a lens or body and a mount that it can then be
+    given.
     """
 
     buy: tuple[str, ...] = ()
@@ -51,7 +52,9 @@ B = TypeVar("B", Adapter, Lens, Body)
 
 def _bought(item: B, change: Change) -> B:
     count = change.buy.count(item.id)
-    return item.model_copy(update={"owned": item.owned + count}) if count else item
+    # A lens or a body that is asked about is there, whether or not it is noted so.
+    there = item.owned if isinstance(item, Adapter) else max(1, item.owned)
+    return item.model_copy(update={"owned": there + count}) if count else item
 
 
 def _plated(item: C, change: Change) -> C:

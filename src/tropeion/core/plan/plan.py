@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from tropeion.core.findings import rank
 from tropeion.core.gear.items import Piece
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
@@ -14,12 +13,13 @@ from tropeion.core.rig.cautions import minded_in
 from tropeion.core.rig.reporting import judge
 
 from .curve import CurveStep, curve_of
-from .market import Price, price_of, ruled_out, world_for
-from .program import Run, solve
+from .market import Price, price_of
+from .program import Run
 from .report import Bought, Curve, CurvePoint, Kind, PlanReport, Served, Spare, Unpriced, Without
-from .task import Choice, Outcome, Task, outcome_of, uses_of
+from .solving import Solving, solving
+from .task import Choice, Outcome, Task, uses_of
 from .unmet import whys
-from .ways import Candidate, Copy, Ways, copies_for, ways_of
+from .ways import Candidate, Copy, Ways, copies_for
 
 __all__ = ["Planned", "curve_report", "plan_of", "planned"]
 
@@ -31,14 +31,7 @@ _NEAR = 1.05
 class Planned:
     """A solved plan, with what its curve is made from."""
 
-    world: World
-    market: World
-    question: PlanQuestion
-    practice: Practice
-    ways: Ways
-    task: Task
-    fine: list[list[Candidate]]
-    choice: Choice
+    solving: Solving
     report: PlanReport
 
 
@@ -49,99 +42,36 @@ def plan_of(world: World, question: PlanQuestion, practice: Practice, run: Run |
 
 def planned(world: World, question: PlanQuestion, practice: Practice, run: Run) -> Planned:
     """The same, with what else can be asked of it."""
-    gone = ruled_out(world, question, practice)
-    market = world_for(world, gone)
-    ways = ways_of(market, question, practice)
-    task, fine = ways.task(question)
-    solved = solve(task, run)
-    choice = _best_of_what_is_there(task, fine, ways, solved.choice, solved.outcome, (question, practice))
-    outcome = outcome_of(task, choice)
-    assert outcome is not None
-    teller = _Teller(world, question, practice, ways, task, fine)
-    status = solved.status
-    bound = solved.bound if status == "gap" else outcome.cost
-    served = teller.served(choice, outcome)
+    found = solving(world, question, practice, run)
+    outcome, status = found.outcome, found.solved.status
+    bound = found.solved.bound if status == "gap" else outcome.cost
+    teller = _Teller(found)
+    served = teller.served(found.choice, outcome)
     report = PlanReport(
         status=status,
         cost=outcome.cost / 100,
         bound=bound / 100,
         currency=world.gear.currency,
-        met=solved.met,
+        met=found.met,
         demands=len(question.demands),
         bought=teller.bought(outcome, served),
         sold=teller.sold(outcome),
         serves=served,
-        unmet=whys(world, market, question, practice, task, ways, choice),
-        unpriced=_unpriced(world, question, ways, market),
-        ruled_out=gone,
+        unmet=whys(found, run),
+        unpriced=_unpriced(world, question, found.ways, found.market),
+        ruled_out=found.gone,
         spare=_spare(world, served),
-        carry_g=_carried(task, outcome, ways),
+        carry_g=_carried(found.task, outcome, found.ways),
     )
-    return Planned(world, market, question, practice, ways, task, fine, choice, report)
-
-
-def _best_of_what_is_there(
-    task: Task,
-    fine: list[list[Candidate]],
-    ways: Ways,
-    choice: Choice,
-    outcome: Outcome,
-    asked: tuple[PlanQuestion, Practice],
-) -> Choice:
-    """Each demand by the fewest pieces of those that are there then, and the best of these.
-
-    One after another every demand has all pieces to itself; else what was chosen stays.
-    """
-    if task.together or task.coupled:
-        return choice
-    question, practice = asked
-    have = {
-        piece: offer.owned - outcome.sell.get(piece, 0) + outcome.buy.get(piece, 0)
-        for piece, offer in task.offers.items()
-    }
-    found: list[int | None] = []
-    for number, place in enumerate(choice):
-        if place is None:
-            found.append(None)
-            continue
-        able: dict[int, list[int]] = {}
-        for other, one in enumerate(fine[number]):
-            if all(count <= have[piece] for piece, count in uses_of(one.pieces)):
-                able.setdefault(len(one.pieces), []).append(other)
-        best = place
-        for size in sorted(able):
-            for other in able[size]:
-                fine[number][other].judge(ways.demands[number], practice, full_speed=question.full_speed)
-            some = [other for other in able[size] if fine[number][other].fine]
-            if some:
-                best = min(some, key=lambda other: (*_merit(task, fine[number][other]), other))
-                break
-        found.append(best)
-    changed = tuple(found)
-    after = outcome_of(task, changed)
-    return changed if after is not None and after.cost <= outcome.cost else choice
-
-
-def _merit(task: Task, one: Candidate) -> tuple[float, ...]:
-    """Of as many pieces: the best grade, full speed, what is at hand before what is bought, the surest infinity."""
-    bought = sum(max(0, count - task.offers[piece].owned) for piece, count in uses_of(one.pieces))
-    return -(one.promised if one.grade is None else rank(one.grade)), bool(one.slow), bought, -(one.probability or 0.0)
+    return Planned(found, report)
 
 
 class _Teller:
     """Says what a choice means, by the names of the gear."""
 
-    def __init__(
-        self,
-        world: World,
-        question: PlanQuestion,
-        practice: Practice,
-        ways: Ways,
-        task: Task,
-        fine: Sequence[Sequence[Candidate]],
-    ) -> None:
-        self._world, self._question, self._practice = world, question, practice
-        self._ways, self._task, self._fine = ways, task, fine
+    def __init__(self, found: Solving) -> None:
+        self._world, self._question, self._practice = found.world, found.question, found.practice
+        self._ways, self._task, self._fine = found.ways, found.task, found.fine
 
     def served(self, choice: Choice, outcome: Outcome) -> tuple[Served, ...]:
         """The demands that are met, each with its rig; pieces at hand are used before those to buy."""
@@ -284,10 +214,10 @@ def _carried(task: Task, outcome: Outcome, ways: Ways) -> float | None:
     return sum(known) if len(known) == len(masses) else None
 
 
-def _points(found: Planned, run: Run) -> list[CurvePoint]:
+def _points(found: Solving, run: Run) -> list[CurvePoint]:
     """Money against demands."""
     steps = curve_of(found.task, run)
-    teller = _Teller(found.world, found.question, found.practice, found.ways, found.task, found.fine)
+    teller = _Teller(found)
     told: list[CurvePoint] = []
     before: CurveStep | None = None
     for step in steps:
@@ -306,12 +236,12 @@ def curve_report(found: Planned, run: Run) -> Curve:
 
     Where something works slowly, what it costs to have it at full speed is a step of its own.
     """
-    told = _points(found, run)
+    solved = found.solving
+    told = _points(solved, run)
     if any(one.slow for one in told):
-        fast = found.question.model_copy(update={"full_speed": True})
-        told += _points(planned(found.world, fast, found.practice, run), run)
-    teller = _Teller(found.world, found.question, found.practice, found.ways, found.task, found.fine)
-    return Curve(_steps_of(told), _without(found, teller, run))
+        fast = solved.question.model_copy(update={"full_speed": True})
+        told += _points(solving(solved.world, fast, solved.practice, run), run)
+    return Curve(_steps_of(told), _without(solved, run))
 
 
 def _steps_of(points: Sequence[CurvePoint]) -> tuple[CurvePoint, ...]:
@@ -323,10 +253,9 @@ def _steps_of(points: Sequence[CurvePoint]) -> tuple[CurvePoint, ...]:
     return tuple(steps)
 
 
-def _without(found: Planned, teller: _Teller, run: Run) -> tuple[Without, ...]:
+def _without(found: Solving, run: Run) -> tuple[Without, ...]:
     """For each piece that is bought: the best plan that does not buy it."""
-    outcome = outcome_of(found.task, found.choice)
-    assert outcome is not None
+    outcome, teller = found.outcome, _Teller(found)
     told = []
     for piece in outcome.buy:
         if run.left_s < 0:
@@ -335,20 +264,18 @@ def _without(found: Planned, teller: _Teller, run: Run) -> tuple[Without, ...]:
         _, id_, name = teller.named(piece)
         less = found.question.model_copy(update={"sold_out": (*found.question.sold_out, *(members or [id_]))})
         # Made anew: pieces that only this one made superfluous are back.
-        again = ways_of(found.market, less, found.practice)
-        task, fine = again.task(less)
-        other = solve(task, run)
-        names = _Teller(found.world, less, found.practice, again, task, fine)
-        near = other.met >= found.report.met and other.outcome.cost <= _NEAR * outcome.cost
+        other = solving(found.world, less, found.practice, run)
+        names = _Teller(other)
+        solved = other.solved
         told.append(
             Without(
                 id=id_,
                 name=name,
-                met=other.met,
-                cost=other.outcome.cost / 100,
-                proven=other.status == "optimal",
-                near=near,
-                buys=tuple(names.named(one)[2] for one in other.outcome.buy),
+                met=solved.met,
+                cost=solved.outcome.cost / 100,
+                proven=solved.status == "optimal",
+                near=solved.met >= found.met and solved.outcome.cost <= _NEAR * outcome.cost,
+                buys=tuple(names.named(one)[2] for one in solved.outcome.buy),
             )
         )
     return tuple(sorted(told, key=lambda one: (-one.met, one.cost, one.name)))

@@ -8,10 +8,11 @@ from typing import Literal
 from tropeion.core.findings import Grade
 from tropeion.core.joints.contacts import FunctionName
 from tropeion.core.rig.cautions import Warned
+from tropeion.core.rig.report import NeededPiece
 
 from .market import Price, RuledOut
 
-__all__ = ["Bought", "Curve", "CurvePoint", "PlanReport", "Served", "Spare", "Unmet", "Unpriced"]
+__all__ = ["Advice", "Bought", "Curve", "CurvePoint", "PlanReport", "Served", "Spare", "Unmet", "Unpriced"]
 
 # A mount that a lens or body is given instead of its own is bought for that one.
 Kind = Literal["adapters", "lenses", "bodies", "mounts"]
@@ -51,15 +52,53 @@ class Served:
 
 
 @dataclass(frozen=True, slots=True)
+class Advice:
+    """A change with which more is met: tried on a copy, at least ``met`` demands in all are met then.
+
+    By its ``kind`` one of these is what changes: ``grade`` and ``probability`` of the demand, ``money`` more than the
+    budget, ``carry_g`` the most that may be carried, ``ids`` pieces that are bought, allowed or to be had again,
+    ``piece`` an adapter that nobody lists, ``lens`` and ``body`` with their mount or plate changed.
+    """
+
+    kind: Literal[
+        "accept_grade",
+        "accept_probability",
+        "more_money",
+        "carry_more",
+        "one_after_another",
+        "buy",
+        "allow",
+        "have_again",
+        "make",
+        "change_plate",
+    ]
+    says: str
+    met: int
+    grade: Grade | None = None
+    probability: float | None = None
+    money: float | None = None
+    carry_g: float | None = None
+    ids: tuple[str, ...] = ()
+    piece: NeededPiece | None = None
+    lens: str | None = None
+    body: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Unmet:
-    """A demand that is not met, and the smallest change that would allow it, where one is known."""
+    """A demand that is not met, and the smallest change that would allow it, where one was found and tried."""
 
     demand: int
     name: str
     lens_name: str
     body_names: tuple[str, ...]
     why: str
-    change: str
+    advice: Advice | None
+
+    @property
+    def change(self) -> str:
+        """The advice in words; nothing where none helps."""
+        return "" if self.advice is None else self.advice.says
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,79 +1,313 @@
-"""Why a demand is not met, and the smallest change that would allow it."""
+"""Why a demand is not met, and the smallest change that would allow it: each is tried on a copy before it is told."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from tropeion.core import written
-from tropeion.core.findings import rank
+from tropeion.core.findings import Grade, rank
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.change import Change, changed
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.rig.report import WouldNeed
 from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.routes.grades import best_of_each
 from tropeion.core.words import word
 
 from .market import price_of
 from .program import Run, at_least
-from .report import Unmet
-from .task import Choice, Task
-from .ways import Candidate, Ways, ways_of
+from .report import Advice, Unmet
+from .solving import Solving, solving
+from .ways import Candidate, ways_of
 
 __all__ = ["whys"]
 
-
-def whys(
-    world: World,
-    market: World,
-    question: PlanQuestion,
-    practice: Practice,
-    task: Task,
-    ways: Ways,
-    choice: Choice,
-) -> tuple[Unmet, ...]:
-    """Every demand that stays unmet, with its reason."""
-    found = []
-    for number, (demand, place) in enumerate(zip(question.demands, choice, strict=True)):
-        if place is None:
-            why, change = _why(world, market, question, practice, task, ways.candidates[number], number)
-            lens, bodies = world.lens(demand.lens), tuple(world.body(id_).name for id_ in demand.bodies)
-            found.append(Unmet(number, demand.name, lens.name, bodies, why, change))
-    return tuple(found)
+# So many pieces of which a second one might help are tried.
+_MOST_SECONDS = 8
+# Beyond the time that was given for the plan no change is tried any more, but for this.
+_GRACE_S = 1.0
 
 
-def _why(
-    world: World,
-    market: World,
-    question: PlanQuestion,
-    practice: Practice,
-    task: Task,
-    candidates: Sequence[Candidate],
-    number: int,
-) -> tuple[str, str]:
-    demand = question.demands[number]
-    if world.lens(demand.lens).mount is None:
-        return "It has no mount of its own.", "A mount built for it: look at it on the bench."
-    if any(one.fine for one in candidates):
-        return _left_out(question, task, number, world.gear.currency)
-    lifted = _lifted(world, question, practice, demand)
-    if lifted:
-        return "Only pieces that are ruled out would do.", f"Allow {lifted}."
-    there = question.model_copy(update={"sold_out": ()})
-    sold_out = _first(_fine(market, there, practice, demand)) if question.sold_out else ""
-    if sold_out:
-        return "What would do is sold out.", f"{sold_out}, when it can be had again."
-    unpriced = _unpriced(world, question, practice, demand)
-    if unpriced:
-        return f"Nobody said what {unpriced} costs.", f"A price for {unpriced}."
-    if demand.probability:
+def whys(found: Solving, run: Run) -> tuple[Unmet, ...]:
+    """Every demand that stays unmet, with its reason, and a change that helps where there was time to try one."""
+    return _Whys(found, run).all()
+
+
+class _Whys:
+    """The demands of a plan that stay unmet."""
+
+    def __init__(self, found: Solving, run: Run) -> None:
+        self._found, self._run = found, run
+        self._question, self._practice, self._world = found.question, found.practice, found.world
+        self._for_money: Advice | None = None
+        self._money_tried = False
+
+    def all(self) -> tuple[Unmet, ...]:
+        told = []
+        for number, demand in enumerate(self._question.demands):
+            if not self._found.meets(number):
+                why, advice = self._why(number, demand)
+                lens, bodies = self._world.lens(demand.lens), [self._world.body(id_).name for id_ in demand.bodies]
+                told.append(Unmet(number, demand.name, lens.name, tuple(bodies), why, advice))
+        return tuple(told)
+
+    # Tried
+
+    @property
+    def _time_is_up(self) -> bool:
+        return self._run.left_s < -_GRACE_S
+
+    def _tried(
+        self,
+        number: int,
+        advice: Advice,
+        *,
+        world: World | None = None,
+        question: PlanQuestion | None = None,
+        practice: Practice | None = None,
+    ) -> Advice | None:
+        """The advice with what comes of it; None where it does not help, or there is no time to tell."""
+        if self._time_is_up:
+            return None
+        world, question = world or self._world, question or self._question
+        practice = practice or self._practice
+        run = Run(max(_GRACE_S / 2, self._run.left_s), self._run.stopped)
+        task = self._found.task
+        if task.coupled or question.together:
+            after = solving(world, question, practice, run)
+            met = after.met
+            helps = met > self._found.met
+        else:
+            # Nothing binds it to the others: they are met as before.
+            after = solving(world, question.model_copy(update={"demands": (question.demands[number],)}), practice, run)
+            helps, met = after.meets(0), self._found.met + 1
+        return replace(advice, met=met) if helps else None
+
+    def _asked(self, number: int, **update: object) -> PlanQuestion:
+        """The question with one demand changed."""
+        demands = list(self._question.demands)
+        demands[number] = demands[number].model_copy(update=update)
+        return self._question.model_copy(update={"demands": tuple(demands)})
+
+    # Reasons
+
+    def _why(self, number: int, demand: Demand) -> tuple[str, Advice | None]:
+        if self._world.lens(demand.lens).mount is None:
+            return "It has no mount of its own: what it takes to build one is told on the bench.", None
+        if any(one.fine for one in self._found.ways.candidates[number]):
+            return self._left_out(number)
+        reasons: tuple[Callable[[int, Demand], tuple[str, Advice | None] | None], ...] = (
+            self._ruled_out,
+            self._sold_out,
+            self._unpriced,
+            self._unlikely,
+        )
+        for reason in reasons:
+            if self._time_is_up:
+                break
+            told = reason(number, demand)
+            if told is not None:
+                return told
+        return self._by_grade(number, demand)
+
+    def _left_out(self, number: int) -> tuple[str, Advice | None]:
+        """It could be met, but not beside the others."""
+        question, currency = self._question, self._world.gear.currency
+        if question.carry_g is not None:
+            why = f"It does not go into {question.carry_g:g} g with the others."
+            advice = self._carry_more(number)
+            if advice is not None or question.budget is None:
+                return why, advice or self._seconds(number)
+        if question.budget is not None:
+            money = self._more_money(number)
+            if money is not None or not self._short_of_pieces:
+                return f"It does not go into {question.budget:g} {currency} with the others.", money
+        return "There are not enough pieces for all of it at the same time.", self._seconds(number)
+
+    @property
+    def _short_of_pieces(self) -> bool:
+        """Whether something but money may keep demands from being met together."""
+        return self._question.together or any(one.at_once for one in self._question.demands)
+
+    def _carry_more(self, number: int) -> Advice | None:
+        free = self._question.model_copy(update={"carry_g": None})
+        if self._time_is_up:
+            return None
+        after = solving(self._world, free, self._practice, Run(max(_GRACE_S / 2, self._run.left_s), self._run.stopped))
+        mass = after.outcome.mass_g
+        if mass is None or after.met <= self._found.met:
+            return None
+        grams = math.ceil(mass)
+        advice = Advice("carry_more", f"Carry {grams} g.", after.met, carry_g=float(grams))
+        return self._tried(number, advice, question=self._question.model_copy(update={"carry_g": float(grams)}))
+
+    def _more_money(self, number: int) -> Advice | None:
+        """The least money beyond the budget with which one demand more is met: the same for all that it leaves out."""
+        if self._money_tried or self._time_is_up:
+            return self._for_money
+        self._money_tried = True
+        task, budget = self._found.task, self._question.budget
+        assert budget is not None, "asked for a budget alone"
+        run = Run(max(_GRACE_S / 2, self._run.left_s), self._run.stopped)
+        free = replace(task, budget=None)
+        more = at_least(free, self._found.met + 1, run)
+        if more.met > self._found.met:
+            money = math.ceil(more.outcome.cost - budget * 100) / 100
+            says = f"{money:g} {self._world.gear.currency} more."
+            advice = Advice("more_money", says, more.met, money=money)
+            question = self._question.model_copy(update={"budget": budget + money})
+            self._for_money = self._tried(number, advice, question=question)
+            if self._for_money is not None:
+                said = f"{says[:-1]}: then {self._for_money.met} of {len(self._question.demands)} are met."
+                self._for_money = replace(self._for_money, says=said)
+        return self._for_money
+
+    def _seconds(self, number: int) -> Advice | None:
+        """A second one of the piece that is wanted twice, or one after another."""
+        ways = sorted((one for one in self._found.ways.candidates[number] if one.fine), key=lambda one: len(one.pieces))
+        for piece in list(dict.fromkeys(piece for one in ways for piece in one.pieces))[:_MOST_SECONDS]:
+            kind, _, id_ = piece.rpartition(":")
+            if kind == "mount":
+                continue
+            item = self._world.lenses.get(id_) or self._world.bodies.get(id_) or self._world.adapters[id_]
+            advice = Advice("buy", f"A second {item.name}.", 0, ids=(id_,))
+            tried = self._tried(number, advice, world=changed(self._world, Change(buy=(id_,))))
+            if tried is not None:
+                return tried
+        demands = tuple(one.model_copy(update={"at_once": False}) for one in self._question.demands)
+        question = self._question.model_copy(update={"demands": demands, "together": False})
+        return self._tried(number, Advice("one_after_another", "One after another.", 0), question=question)
+
+    def _ruled_out(self, number: int, demand: Demand) -> tuple[str, Advice | None] | None:
+        """The pieces that are ruled out of the shortest way that would do; None where there is none."""
+        question, practice = self._question, self._practice
+        lifted = {"without": (), "without_words": (), "worst_tolerance_mm": None, "only_locking": False}
+        free = question.model_copy(update={**lifted, "no_glass": False})
+        if free == question and practice.glass == "accept" and practice.zooms == "use":
+            return None
+        open_ = practice.model_copy(update={"glass": "accept", "zooms": "use"})
+        best = _shortest(self._fine(self._world, free, demand, open_))
+        if best is None:
+            return None
+        chain = [group.first for group in best.chain]
+        names = " and ".join(one.name for one in chain) or best.lens.name
+        advice = Advice("allow", f"Allow {names}.", 0, ids=tuple(one.id for one in chain) or (best.lens.id,))
+        allowed = _allowing(question, chain)
+        glass = practice.model_copy(
+            update={
+                "glass": "accept" if any(one.optics == "correcting" for one in chain) else practice.glass,
+                "zooms": "use" if best.lens.is_zoom else practice.zooms,
+            }
+        )
+        told = self._tried(number, advice, question=allowed, practice=glass)
+        return "Only pieces that are ruled out would do.", told
+
+    def _sold_out(self, number: int, demand: Demand) -> tuple[str, Advice | None] | None:
+        if not self._question.sold_out:
+            return None
+        there = self._question.model_copy(update={"sold_out": ()})
+        best = _shortest(self._fine(self._found.market, there, demand, self._practice))
+        if best is None:
+            return None
+        chain = [group.first for group in best.chain]
+        names = " and ".join(one.name for one in chain) or best.lens.name
+        ids = tuple(one.id for one in chain)
+        left = tuple(one for one in self._question.sold_out if one not in {*ids, best.lens.id, best.body.id})
+        advice = Advice("have_again", f"{names}, when it can be had again.", 0, ids=ids)
+        question = self._question.model_copy(update={"sold_out": left})
+        return "What would do is sold out.", self._tried(number, advice, question=question)
+
+    def _unpriced(self, number: int, demand: Demand) -> tuple[str, Advice | None] | None:
+        """What would do if it had a price."""
+        question, gear = self._question, self._world.gear
+        lacking = {one.id for one in gear.adapters if not one.at_hand and price_of(one, question) is None}
+        if not lacking:
+            return None
+        priced = tuple(one.model_copy(update={"price": 0.0}) if one.id in lacking else one for one in gear.adapters)
+        world = compile_world(gear.model_copy(update={"adapters": priced}))
+        some = []
+        for one in self._fine(world, question, demand, self._practice):
+            ids = tuple(group.first.id for group in one.chain if group.first.id in lacking)
+            if ids:
+                some.append((len(ids), ids))
+        if not some:
+            return None
+        _, ids = min(some)
+        names = " and ".join(self._world.adapters[id_].name for id_ in ids)
+        advice = Advice("buy", f"Buy {names}, once its price is known.", 0, ids=ids)
+        tried = self._tried(number, advice, world=changed(self._world, Change(buy=ids)))
+        return f"Nobody said what {names} costs.", tried
+
+    def _unlikely(self, number: int, demand: Demand) -> tuple[str, Advice | None] | None:
+        if not demand.probability:
+            return None
         less = demand.model_copy(update={"probability": 0.0})
-        chances = [one.probability or 0.0 for one in _fine(market, question, practice, less)]
-        if chances:
-            best = max(chances)
-            told = f"Infinity is reached with {_percent(best)} at best, {_percent(demand.probability)} were asked."
-            return told, f"Accept {_percent(best)}, or measure the pieces."
-    return _by_grade(world, market, practice, demand)
+        chances = [one.probability or 0.0 for one in self._fine(self._found.market, self._question, less)]
+        if not chances:
+            return None
+        best = max(chances)
+        why = f"Infinity is reached with {_percent(best)} at best, {_percent(demand.probability)} were asked."
+        accepted = int(best * 100 + 1e-9) / 100
+        says = f"Accept {_percent(best)}, or measure the pieces."
+        advice = Advice("accept_probability", says, 0, probability=accepted)
+        return why, self._tried(number, advice, question=self._asked(number, probability=accepted))
+
+    def _by_grade(self, number: int, demand: Demand) -> tuple[str, Advice | None]:
+        lens, bodies = self._world.lens(demand.lens), [self._world.body(id_) for id_ in demand.bodies]
+        best = best_of_each(self._found.market, [lens], bodies, self._practice)
+        able = [(one.standing.level, body) for body in bodies for one in [best[lens.id, body.id]] if one.by is not None]
+        if able:
+            _, body = max(able, key=lambda pair: pair[0])
+            standing = best[lens.id, body.id].standing
+            grade = standing.grade
+            if not standing.surely:
+                return f"On {body.name} it cannot be told: say how near it focuses.", None
+            if grade is not None and rank(grade) < rank(demand.grade) and standing.works:
+                why = f"At best: {word(grade)}, on {body.name}; asked for: {word(demand.grade)}."
+                return why, self._accept(number, grade) or self._needed(number, demand)
+        gap = self._world.mount_of(lens).register_mm - self._world.mount_of(bodies[0]).register_mm
+        advice = None if self._time_is_up else self._needed(number, demand)
+        if advice is not None:
+            return f"Nothing that is listed joins it to {bodies[0].name}.", advice
+        return f"Nothing joins it to {bodies[0].name}: {written.millimetres(abs(gap))} between the flanges.", None
+
+    def _accept(self, number: int, grade: Grade) -> Advice | None:
+        advice = Advice("accept_grade", f"Accept “{word(grade)}”.", 0, grade=grade)
+        return self._tried(number, advice, question=self._asked(number, grade=grade))
+
+    def _needed(self, number: int, demand: Demand) -> Advice | None:
+        """What nobody lists, or a plate to be changed, that comes to what is asked."""
+        lens = self._world.lens(demand.lens)
+        for id_ in demand.bodies:
+            for need in what_would_be_needed(self._world, lens, self._world.body(id_), self._practice):
+                if need.grade is not None and rank(need.grade) >= rank(demand.grade):
+                    tried = self._with(number, need)
+                    if tried is not None:
+                        return tried
+        return None
+
+    def _with(self, number: int, need: WouldNeed) -> Advice | None:
+        if need.piece is not None:
+            advice = Advice("make", need.text, 0, piece=need.piece)
+            return self._tried(number, advice, world=changed(self._world, Change(make=(need.piece.adapter(),))))
+        if need.lens is None or need.body is None:
+            return None
+        advice = Advice("change_plate", need.text, 0, lens=need.lens, body=need.body)
+        return self._tried(number, advice, question=self._asked(number, lens=need.lens, bodies=(need.body,)))
+
+    def _fine(
+        self, world: World, question: PlanQuestion, demand: Demand, practice: Practice | None = None
+    ) -> list[Candidate]:
+        practice = practice or self._practice
+        found = ways_of(world, question.model_copy(update={"demands": (demand,)}), practice)
+        for one in found.candidates[0]:
+            if one.fine:
+                one.judge(demand, practice, full_speed=question.full_speed)
+        return [one for one in found.candidates[0] if one.fine]
 
 
 def _percent(chance: float) -> str:
@@ -81,88 +315,32 @@ def _percent(chance: float) -> str:
     return f"{int(chance * 100 + 1e-9)} %"
 
 
-def _left_out(question: PlanQuestion, task: Task, number: int, currency: str) -> tuple[str, str]:
-    """It could be met, but not beside the others."""
-    alone = replace(task, wants=(replace(task.wants[number], moment=""),), budget=None, carry_g=None)
-    cost = at_least(alone, 1, Run(1.0))
-    if question.carry_g is not None and (task.budget is None or cost.outcome.cost <= task.budget):
-        return f"It does not go into {question.carry_g:g} g with the others.", "Carry more, or rule out less."
-    if question.budget is not None:
-        # Bought for itself it costs this; beside the others it may take less.
-        told = f"It does not go into {question.budget:g} {currency} with the others."
-        return told, f"At most {(cost.outcome.cost + task.sold_all) / 100:g} {currency} more."
-    return "There are not enough pieces for all of it at the same time.", "Another piece, or one after another."
+def _shortest(found: Sequence[Candidate]) -> Candidate | None:
+    """Of the fewest pieces, the cheapest."""
+
+    def dearness(one: Candidate) -> tuple[int, float, tuple[str, ...]]:
+        prices = [group.first.price for group in one.chain]
+        money = math.inf if None in prices else math.fsum(price or 0.0 for price in prices)
+        return len(one.pieces), money, one.pieces
+
+    return min(found, key=dearness, default=None)
 
 
-def _fine(world: World, question: PlanQuestion, practice: Practice, demand: Demand) -> list[Candidate]:
-    found = ways_of(world, question.model_copy(update={"demands": (demand,)}), practice)
-    for one in found.candidates[0]:
-        if one.fine:
-            one.judge(demand, practice, full_speed=question.full_speed)
-    return [one for one in found.candidates[0] if one.fine]
-
-
-def _lifted(world: World, question: PlanQuestion, practice: Practice, demand: Demand) -> str:
-    """The pieces that are ruled out of the shortest way that would do; nothing where there is none."""
-    free = question.model_copy(
+def _allowing(question: PlanQuestion, chain: Sequence[Adapter]) -> PlanQuestion:
+    """The question without the rules that keep these pieces out."""
+    ids = {one.id for one in chain}
+    names = [one.name.casefold() for one in chain]
+    worst = question.worst_tolerance_mm
+    if worst is not None:
+        worst = max(worst, *(one.tolerance_or_usual_mm for one in chain)) if chain else worst
+    return question.model_copy(
         update={
-            "without": (),
-            "without_words": (),
-            "worst_tolerance_mm": None,
-            "only_locking": False,
-            "no_glass": False,
+            "without": tuple(one for one in question.without if one not in ids),
+            "without_words": tuple(
+                one for one in question.without_words if not any(one.casefold() in name for name in names)
+            ),
+            "worst_tolerance_mm": worst,
+            "only_locking": question.only_locking and all(one.locking for one in chain),
+            "no_glass": question.no_glass and not any(one.has_glass for one in chain),
         }
     )
-    if free == question and practice.glass == "accept" and practice.zooms == "use":
-        return ""
-    return _first(_fine(world, free, practice.model_copy(update={"glass": "accept", "zooms": "use"}), demand))
-
-
-def _first(found: Sequence[Candidate]) -> str:
-    """The shortest of some ways, by name; nothing where there is none."""
-    if not found:
-        return ""
-    best = min(found, key=lambda one: (len(one.pieces), one.pieces))
-    return " and ".join(group.first.name for group in best.chain) or best.lens.name
-
-
-def _unpriced(world: World, question: PlanQuestion, practice: Practice, demand: Demand) -> str:
-    """What would do if it had a price."""
-    priced = tuple(
-        one if one.at_hand or price_of(one, question) is not None else one.model_copy(update={"price": 0.0})
-        for one in world.gear.adapters
-    )
-    if all(one is other for one, other in zip(priced, world.gear.adapters, strict=True)):
-        return ""
-    found = _fine(compile_world(world.gear.model_copy(update={"adapters": priced})), question, practice, demand)
-    names = [
-        [group.first.name for group in one.chain if price_of(world.adapters[group.first.id], question) is None]
-        for one in found
-    ]
-    some = sorted((one for one in names if one), key=lambda one: (len(one), one))
-    return " and ".join(some[0]) if some else ""
-
-
-def _by_grade(world: World, market: World, practice: Practice, demand: Demand) -> tuple[str, str]:
-    lens, bodies = world.lens(demand.lens), [world.body(id_) for id_ in demand.bodies]
-    best = best_of_each(market, [lens], bodies, practice)
-    able = [(one.standing.level, body) for body in bodies for one in [best[lens.id, body.id]] if one.by is not None]
-    if able:
-        _, body = max(able, key=lambda pair: pair[0])
-        standing = best[lens.id, body.id].standing
-        grade = standing.grade
-        if not standing.surely:
-            return (
-                f"On {body.name} it cannot be told: its focus travel is not known.",
-                "Say how near it focuses.",
-            )
-        if grade is not None and 0 < rank(grade) < rank(demand.grade) and standing.works:
-            return (
-                f"At best: {word(grade)}, on {body.name}; asked for: {word(demand.grade)}.",
-                f"Accept “{word(grade)}”.",
-            )
-    needs = what_would_be_needed(world, lens, bodies[0], practice)
-    gap = world.mount_of(lens).register_mm - world.mount_of(bodies[0]).register_mm
-    if needs:
-        return f"Nothing that is listed joins it to {bodies[0].name}.", needs[0].text
-    return f"Nothing joins it to {bodies[0].name}: {written.millimetres(abs(gap))} between the flanges.", ""

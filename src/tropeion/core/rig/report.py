@@ -5,7 +5,7 @@ Lengths in mm, angles in degrees, apertures as f-numbers, light in stops. Adapte
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass, fields
 from typing import Final, Literal, get_args
 
 from tropeion.core.findings import Finding, Grade
@@ -33,6 +33,7 @@ __all__ = [
     "MatchReport",
     "MountChange",
     "NativeReach",
+    "NeededPiece",
     "Piece",
     "Range",
     "RegisterTolerance",
@@ -140,6 +141,33 @@ class Range:
 
 
 @dataclass(frozen=True, slots=True)
+class NeededPiece:
+    """An adapter that nobody lists, by the fields that a gear file gives it; what is not named is as by default."""
+
+    lens_mount: str
+    body_mount: str
+    length_mm: float
+    helicoid_mm: float
+    aperture_control: str
+    link: str
+    from_protocol: str | None
+    to_protocol: str | None
+    carries: dict[str, str]
+    optics: str
+    magnification: float
+    register_in_mm: float | None
+    register_out_mm: float | None
+
+    @classmethod
+    def of(cls, piece: Adapter) -> NeededPiece:
+        return cls(**piece.model_dump(include={field.name for field in fields(cls)}))
+
+    def adapter(self, id_: str = "needed") -> Adapter:
+        """The adapter that this would be."""
+        return Adapter.model_validate({"id": id_, "name": "A piece that nobody lists", "owned": 1, **asdict(self)})
+
+
+@dataclass(frozen=True, slots=True)
 class WouldNeed:
     """Something that would have to exist, or to be done, for a pair that nothing joins to infinity.
 
@@ -164,7 +192,7 @@ class WouldNeed:
     body: str | None = None
     search_for: tuple[str, ...] = ()
     grade: Grade | None = None
-    piece: Adapter | None = None
+    piece: NeededPiece | None = None
     via: tuple[str, ...] = ()
 
 

@@ -28,7 +28,7 @@ from tropeion.core.words import word
 from tropeion.core.working import tidy
 
 from .judgement import Assessment, assess
-from .report import WouldNeed
+from .report import NeededPiece, WouldNeed
 from .verdict import span_of
 
 __all__ = ["what_would_be_needed"]
@@ -154,7 +154,13 @@ def _ring(pair: _Pair) -> Iterator[WouldNeed]:
         text += " Whether two couplings leave room for that is not known: their widths are not stated."
     text += _comes_to(judged.grade)
     yield WouldNeed(
-        "ring", text, length_mm=gap, practical=practical, search_for=sold_as, grade=judged.grade, piece=piece
+        "ring",
+        text,
+        length_mm=gap,
+        practical=practical,
+        search_for=sold_as,
+        grade=judged.grade,
+        piece=NeededPiece.of(piece),
     )
 
 
@@ -176,7 +182,15 @@ def _helicoid(pair: _Pair) -> Iterator[WouldNeed]:
         yield WouldNeed("helicoid", text, length_mm=gap, practical=False, near_mm=near)
     elif findings.works(judged.grade):
         text += _comes_to(judged.grade)
-        yield WouldNeed("helicoid", text, length_mm=gap, practical=True, near_mm=near, grade=judged.grade, piece=piece)
+        yield WouldNeed(
+            "helicoid",
+            text,
+            length_mm=gap,
+            practical=True,
+            near_mm=near,
+            grade=judged.grade,
+            piece=NeededPiece.of(piece),
+        )
 
 
 def _close_up(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
@@ -199,7 +213,7 @@ def _close_up(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
             near_mm=found.near_mm,
             far_mm=found.far_mm,
             grade=judged.grade,
-            piece=piece,
+            piece=NeededPiece.of(piece),
         )
 
 
@@ -217,7 +231,7 @@ def _correcting(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
             f"An adapter with correcting glass {pair.names}: longer (about {_USUAL_CORRECTION:g} times, as is usual), "
             f"darker, and softer wide open.{_comes_to(judged.grade)}"
         )
-        yield WouldNeed("correcting_glass", text, practical=True, grade=judged.grade, piece=piece)
+        yield WouldNeed("correcting_glass", text, practical=True, grade=judged.grade, piece=NeededPiece.of(piece))
 
 
 def _shared_plate(pair: _Pair) -> WouldNeed:

@@ -17,7 +17,7 @@ export function Served({ report }: { report: PlanReport }) {
               <li key={one.demand} data-unmet={one.name}>
                 <b>{one.lens_name}</b>
                 {one.body_names.length === 1 ? ` on ${one.body_names[0] ?? ""}` : ""}: {one.why}{" "}
-                <span className="unmet-change">{one.change}</span>
+                <span className="unmet-change">{one.advice?.says ?? ""}</span>
               </li>
             ))}
           </ul>

@@ -1,0 +1,191 @@
+"""Every advice is tried: what is told is done here by hand, in the gear file or the question, and asked anew.
+
+Nothing of what makes the advice is used to make the change: a copy of the document is edited, and ``match``, ``plan``
+or the bench is asked of it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import asdict
+from typing import Any
+
+import pytest
+
+from tests.random_worlds import world_by_chance
+from tests.thorough import EVERYWHERE
+from tests.worlds import gear_of
+from tropeion.core.findings import works
+from tropeion.core.gear.world import World, compile_world
+from tropeion.core.plan.plan import plan_of
+from tropeion.core.plan.program import Run
+from tropeion.core.plan.report import Advice, PlanReport, Unmet
+from tropeion.core.practice import Practice
+from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.rig.report import MatchReport, Route, WouldNeed
+from tropeion.core.routes.match import match
+
+PRACTICE = Practice(pieces="2")
+WORLDS = range(200 if EVERYWHERE else 30)
+SECONDS = 60.0
+
+
+def document_of(world: World) -> dict[str, Any]:
+    return world.gear.model_dump(mode="json", by_alias=True)
+
+
+def made(document: dict[str, Any]) -> World:
+    return compile_world(gear_of(document))
+
+
+def item(document: dict[str, Any], id_: str) -> dict[str, Any]:
+    kinds = ("adapters", "lenses", "bodies")
+    return next(one for kind in kinds for one in document[kind] if one["id"] == id_)
+
+
+# What would have to exist
+
+
+def joined_by_hand(world: World, lens: str, body: str, need: WouldNeed) -> Route:
+    """The pair once the need is there: the gear file edited, and ``match`` asked."""
+    document, via = document_of(world), list(need.via)
+    if need.piece is not None:
+        document["adapters"].append({"id": "by-hand", "name": "By hand", "owned": 1, **asdict(need.piece)})
+        via = ["by-hand"]
+    elif need.kind == "shared_plate":
+        given = item(document, lens)
+        given["swappable_mounts"] = [*given.get("swappable_mounts", []), {"mount": need.mount}]
+        lens = f"mount..{lens}..{need.mount}"
+    else:
+        lens, body = need.lens or lens, need.body or body
+    [route] = match(made(document), lens, body, PRACTICE, via=via).routes
+    return route
+
+
+def check_needs(world: World, report: MatchReport) -> int:
+    """How many needs of a pair were told with what comes of them."""
+    told = 0
+    for need in report.would_need:
+        if need.grade is None:
+            # Not told as something that helps: it cannot be made, or nothing would come of it.
+            assert need.practical is False, need.text
+            continue
+        told += 1
+        route = joined_by_hand(world, report.lens, report.body, need)
+        assert (route.grade, works(route.grade) or route.grade == "close_up") == (need.grade, True), need.text
+        if need.kind == "close_up":
+            reach = route.wide.focus
+            assert (reach.near_mm, reach.far_mm) == pytest.approx((need.near_mm, need.far_mm))
+    return told
+
+
+def pairs(world: World) -> Iterator[MatchReport]:
+    for lens in world.gear.mounted:
+        for body in world.gear.bodies:
+            report = match(world, lens.id, body.id, PRACTICE, detailed=False)
+            if report.would_need:
+                yield report
+
+
+def test_what_would_be_needed_in_the_sample_comes_to_what_it_says(sample: World) -> None:
+    found = list(pairs(sample))
+    told = [check_needs(sample, report) for report in found[:: 1 if EVERYWHERE else 4]]
+    assert sum(told) > len(told)
+
+
+@pytest.mark.parametrize("seed", WORLDS)
+def test_what_would_be_needed_in_any_world_comes_to_what_it_says(seed: int) -> None:
+    world = world_by_chance(seed)
+    for report in pairs(world):
+        check_needs(world, report)
+
+
+# Plans
+
+
+def asked_by_hand(world: World, question: PlanQuestion, practice: Practice, unmet: Unmet, advice: Advice) -> PlanReport:
+    """The plan once the advice is taken: gear file, question or practice edited, and ``plan`` asked."""
+    document, asked = document_of(world), question.model_dump(mode="json")
+    demand = asked["demands"][unmet.demand]
+    match advice.kind:
+        case "accept_grade":
+            demand["grade"] = advice.grade
+        case "accept_probability":
+            demand["probability"] = advice.probability
+        case "more_money":
+            asked["budget"] += advice.money
+        case "carry_more":
+            asked["carry_g"] = advice.carry_g
+        case "one_after_another":
+            asked["together"] = False
+            for one in asked["demands"]:
+                one["at_once"] = False
+        case "buy":
+            for id_ in advice.ids:
+                one = item(document, id_)
+                there = one.get("owned", 0) if one in document["adapters"] else max(1, one.get("owned", 0))
+                one["owned"] = there + 1
+        case "have_again":
+            asked["sold_out"] = [id_ for id_ in asked["sold_out"] if id_ not in advice.ids]
+        case "allow":
+            asked["without"] = [id_ for id_ in asked["without"] if id_ not in advice.ids]
+            asked |= {"without_words": [], "worst_tolerance_mm": None, "only_locking": False, "no_glass": False}
+            practice = practice.model_copy(update={"glass": "accept", "zooms": "use"})
+        case "make":
+            assert advice.piece is not None
+            document["adapters"].append({"id": "by-hand", "name": "By hand", "owned": 1, **asdict(advice.piece)})
+        case "change_plate":
+            demand |= {"lens": advice.lens, "bodies": [advice.body]}
+    return plan_of(made(document), PlanQuestion.model_validate(asked), practice, Run(SECONDS))
+
+
+def check_plan(world: World, question: PlanQuestion, practice: Practice = PRACTICE) -> list[str]:
+    """The kinds of advice that a plan gave; each is taken, by itself."""
+    report = plan_of(world, question, practice, Run(SECONDS))
+    told: list[str] = []
+    for unmet in report.unmet:
+        if unmet.advice is None:
+            assert unmet.change == ""
+            continue
+        after = asked_by_hand(world, question, practice, unmet, unmet.advice)
+        assert after.met > report.met, (unmet.why, unmet.change)
+        # What helps one demand may help another too.
+        assert after.met >= unmet.advice.met, (unmet.why, unmet.change)
+        told.append(unmet.advice.kind)
+    return told
+
+
+def questions(world: World, lenses: list[str]) -> Iterator[tuple[PlanQuestion, Practice]]:
+    """Plans that leave something unmet, each for another reason."""
+    bodies = [one.id for one in world.gear.bodies if not one.retired]
+    pairs_ = tuple(Demand(lens=lens, bodies=(body,)) for lens in lenses for body in bodies[:3])
+    some = tuple(Demand(lens=lens, bodies=(bodies[0],)) for lens in lenses)
+    adapters = tuple(one.id for one in world.gear.adapters)
+    yield PlanQuestion(demands=pairs_), PRACTICE
+    yield PlanQuestion(demands=tuple(one.model_copy(update={"grade": "full"}) for one in pairs_)), PRACTICE
+    yield PlanQuestion(demands=tuple(one.model_copy(update={"probability": 0.97}) for one in some)), PRACTICE
+    yield PlanQuestion(demands=some, budget=0), PRACTICE
+    yield PlanQuestion(demands=some, budget=60, together=True), PRACTICE
+    yield PlanQuestion(demands=some, carry_g=90), PRACTICE
+    yield PlanQuestion(demands=tuple(one.model_copy(update={"at_once": True}) for one in some)), PRACTICE
+    yield PlanQuestion(demands=some, without=adapters[::2], only_locking=True), PRACTICE
+    yield PlanQuestion(demands=some, sold_out=adapters), PRACTICE
+    yield PlanQuestion(demands=some, no_glass=True), Practice(pieces="2", glass="avoid", zooms="avoid")
+
+
+def test_every_change_that_a_plan_of_the_sample_tells_of_helps(sample: World) -> None:
+    lenses = [one.id for one in sample.gear.mounted]
+    told: set[str] = set()
+    for question, practice in questions(sample, lenses if EVERYWHERE else lenses[::7]):
+        told |= set(check_plan(sample, question, practice))
+    assert told >= {"accept_grade", "make", "more_money", "allow", "have_again"}, told
+
+
+@pytest.mark.parametrize("seed", WORLDS)
+def test_every_change_that_a_plan_of_any_world_tells_of_helps(seed: int) -> None:
+    world = world_by_chance(seed)
+    lenses = [one.id for one in world.gear.mounted]
+    # A fifth of the questions for each world, another one for the next.
+    some = list(questions(world, lenses))[0 if EVERYWHERE else seed % 5 :: 1 if EVERYWHERE else 5]
+    for question, practice in some:
+        check_plan(world, question, practice)
