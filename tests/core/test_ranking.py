@@ -110,7 +110,7 @@ def test_a_bore_that_darkens_corners_is_a_want_lost() -> None:
 # What a ring may have that a plain one has not, and where it shows.
 OFFERED: dict[str, tuple[dict[str, Any], str]] = {
     "tilt": ({"tilt_deg": 8.0}, "tilt"),
-    "shift": ({"shift_mm": 8.0}, "shift"),
+    "shift": ({"shift_mm": 8.0}, "rise"),
     "a movement that turns": ({"shift_mm": 8.0, "rotates": True}, "turns"),
     "a filter": ({"filter_slot": {}}, "filter_drop_in_places"),
     "a wheel": ({"filter_slot": {"kind": "wheel"}}, "filter_wheel_places"),

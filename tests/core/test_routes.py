@@ -223,7 +223,8 @@ def could_want(world: World, route: Route) -> tuple[list[float], list[float]]:
         *(max((1.0 for piece in chain if piece.aperture_control == kind), default=0.0) for kind in ("iris",)),
         sum(piece.helicoid_mm for piece in chain),
         sum(piece.tilt_deg for piece in chain),
-        sum(piece.shift_mm for piece in chain),
+        sum(piece.shift_mm for piece in chain if piece.shift_axis != "across" or piece.rotates),
+        sum(piece.shift_mm for piece in chain if piece.shift_axis != "up" or piece.rotates),
         float(any(piece.tripod_foot for piece in chain)),
         float(any(piece.control_ring for piece in chain)),
         *(

@@ -9,15 +9,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.terminal import run
 from tests.worlds import body, lens, ring, world_of
 from tropeion.core.becomes.reference import FULL_FRAME, crop_against, reference_of
 from tropeion.core.becomes.tables import lens_on_bodies, lenses_of
 from tropeion.core.becomes.ways import ways_of
 from tropeion.core.becomes.wish import FRAMING_SHARE, NEAR_SHARE, Wish, WishReport, wish_of
+from tropeion.core.findings import GRADES
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.optics.modes import modes_of
 from tropeion.core.practice import Practice
 from tropeion.core.routes.match import match
+from tropeion.core.words import word
 
 PLAIN = Practice()
 Place = tuple[str, str, float]
@@ -198,3 +201,29 @@ def test_a_wish_is_answered_from_the_camera_one_came_from(sample: World) -> None
 def test_nothing_at_all_says_so() -> None:
     world = compile_world(world_of([]).gear)
     assert wished(world, "body", 24).sentence == "Nothing in the collection comes near it on Test body."
+
+
+@pytest.mark.parametrize(
+    ("more_lens", "more_ring", "why"),
+    [
+        ({"aperture": "lever"}, {}, "nothing moves the iris"),
+        ({"aperture": "pin"}, {}, "the iris stays open"),
+        ({"exit_pupil_mm": 60.0}, {"bore_mm": 14.0}, "dark corners"),
+    ],
+)
+def test_what_is_only_partly_usable_comes_near_and_says_why(
+    more_lens: dict[str, Any], more_ring: dict[str, Any], why: str
+) -> None:
+    world = world_of([ring(owned=1, **more_ring)], the_lens=lens(owned=1, **more_lens), the_body=body(owned=1))
+    report = wished(world, "body", 50)
+    assert (report.own, report.buy) == ((), ())
+    assert [why in one.why for one in report.near] == [True] * len(report.near)
+    assert report.near
+    assert not report.sentence.startswith("You have it")
+
+
+def test_the_terminal_says_how_well_each_answer_works() -> None:
+    told = run("becomes", "sample", "--body", "o7", "--view-of", "55").stdout.decode()
+    rows = [line for line in told.splitlines() if line.startswith("  at hand:")]
+    assert rows
+    assert all(any(word(grade) in row for grade in GRADES) for row in rows)

@@ -17,6 +17,7 @@ from tropeion.core.becomes.tables import Becomings, Whose, bodies_of, lens_on_bo
 from tropeion.core.becomes.wish import Wish, WishAnswer, WishReport, wish_of
 from tropeion.core.gear.world import MountlessError, UnknownIdError, World
 from tropeion.core.practice import Practice
+from tropeion.core.words import word
 from tropeion.formats.becoming_table import dump_becomings
 
 from .inputs import RefusedError, practice_of, world_of, write_whole
@@ -99,4 +100,6 @@ def _answer_line(one: WishAnswer, names: dict[str, str]) -> str:
     chain = " + ".join(names[id_] for id_ in row.adapters) or "bare"
     stop = "" if one.set_f_number is None else f" at f/{one.set_f_number:.1f}"
     why = f" ({one.why})" if one.why else ""
-    return f"{names[row.lens]} at {one.set_mm:.1f} mm{stop}, {chain}, {row.mode}: {one.equivalent_mm:.1f} mm{why}"
+    grade = word(row.grade) if row.grade else "nothing joins them"
+    set_to = f"{names[row.lens]} at {one.set_mm:.1f} mm{stop}, {chain}, {row.mode}"
+    return f"{set_to}: {one.equivalent_mm:.1f} mm, {grade}{why}"

@@ -2047,7 +2047,7 @@ export interface components {
         };
         /**
          * Advice
-         * @description A change with which more is met: tried on a copy, ``met`` demands in all are met then.
+         * @description A change with which more is met: tried on a copy, at least ``met`` demands in all are met then.
          *
          *     By its ``kind`` one of these is what changes: ``grade`` and ``probability`` of the demand, ``money`` more than the
          *     budget, ``carry_g`` the most that may be carried, ``ids`` pieces that are bought, allowed or to be had again,
@@ -5177,6 +5177,10 @@ export interface components {
             tilt_deg: number;
             /** Glass Behind */
             glass_behind: number;
+            /** Shifts Up */
+            shifts_up: boolean;
+            /** Shifts Across */
+            shifts_across: boolean;
         };
         /**
          * NativeReach

@@ -166,6 +166,7 @@ def _answer(mounted: Mounted, mode: FormatMode, wish: Wish) -> WishAnswer | None
         why.append({"close_up": "close-up only", "modify": "only after an irreversible change"}[standing.grade or ""])
     elif standing.grade == "partial":
         why += _late_infinity(mounted, set_mm, stop)
+        why += _lacks(mounted)
     if mounted.covered(mode) is None:
         why.append("whether its corners are light is not known")
     row = mounted.becomes(mode)
@@ -173,6 +174,18 @@ def _answer(mounted: Mounted, mode: FormatMode, wish: Wish) -> WishAnswer | None
 
 
 _DEPTH = word("depth_of_field")
+
+
+# Told by the mode and the stop that are looked at, for themselves.
+_TOLD_APART: Final = frozenset({"covers_crop_only", "infinity_stopped_down", "focus_travel_unknown"})
+
+
+def _lacks(mounted: Mounted) -> list[str]:
+    """What else leaves it partly usable: an iris that nothing moves, corners that a bore cuts, correcting glass."""
+    found = mounted.judged.findings
+    return [
+        one.gives_up for one in found if one.grade_cap == "partial" and one.code not in _TOLD_APART and one.gives_up
+    ]
 
 
 def _late_infinity(mounted: Mounted, set_mm: float, stop: float | None) -> list[str]:

@@ -82,7 +82,7 @@ def _report(setup: Setup) -> FrameReport:
         shift=setup.tall,
         shift_set_mm=setup.shift_set_mm,
         shift_fits=None if circle is None else coverage.covers_shift(circle, *sides, setup.shift_set_mm),
-        rise_mechanism_mm=setup.shift_reach_mm,
+        rise_mechanism_mm=setup.shift_reach_mm(),
         stitch=setup.stitch,
         tilt=setup.hinge,
         depth=_depths(setup),

@@ -69,6 +69,8 @@ class Movement:
     shift_mm: float
     tilt_deg: float
     glass_behind: float
+    shifts_up: bool
+    shifts_across: bool
 
 
 @dataclass(frozen=True, slots=True)

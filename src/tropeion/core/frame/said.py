@@ -10,6 +10,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.optics import coverage, register
 from tropeion.core.optics.defocus import infinity_blur_mm
 from tropeion.core.rig.assembly import Assembly
+from tropeion.core.rig.ends import Axis, turned_for
 from tropeion.core.words import capital, word
 from tropeion.core.working import tidy
 
@@ -69,9 +70,14 @@ def _beyond(setup: Setup) -> Iterator[str]:
     if (across, up) == (0.0, 0.0):
         return
     said, far = f"A shift of {across:g} × {up:g} mm at the sensor", math.hypot(across, up)
-    room = setup.shift_reach_mm
-    if setup.shifting and tidy(far - room) > 0:
-        yield f"{said} is more than this rig can do: {room:.1f} mm."
+    rooms: tuple[tuple[Axis, float], ...] = (("up", up), ("across", across))
+    for axis, wanted in rooms:
+        room = setup.shift_reach_mm(axis)
+        if setup.shifting and wanted and tidy(max(abs(wanted), far if up and across else 0.0) - room) > 0:
+            yield f"{said} is more than this rig can do: {room:.1f} mm {axis}."
+            break
+        for piece in turned_for(setup.rig, axis) if wanted else ():
+            yield f"Turn {piece.name} by 90° for it: as it stands it shifts {'across' if axis == 'up' else 'up'}."
     circle = setup.rig.image_circle_mm
     if circle is not None and not coverage.covers_shift(circle, setup.width_mm, setup.height_mm, (across, up)):
         yield f"{said} leaves the {word('image_circle')}: corners are dark."

@@ -14,7 +14,15 @@ from tropeion.core.optics.defocus import extension_for_mm
 from tropeion.core.optics.infinity import FULL_STOPS
 from tropeion.core.optics.movements import Hinge, Stitch, TallSubject, hinge_of, stitch_of, tall_subject
 from tropeion.core.rig.assembly import Assembly, in_mode
-from tropeion.core.rig.ends import extensions_at, glass_behind, usable_f_numbers, widest_at
+from tropeion.core.rig.ends import (
+    Axis,
+    extensions_at,
+    glass_behind,
+    shifts_along,
+    shifts_mm,
+    usable_f_numbers,
+    widest_at,
+)
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.working import PLAIN, tidy
 
@@ -153,7 +161,15 @@ class Setup:
         rig = self.rig
         pieces: tuple[Adapter | Lens, ...] = (*rig.adapters, rig.lens)
         return tuple(
-            Movement(one.id, one.name, one.shift_mm * (k := glass_behind(rig, one.id)), one.tilt_deg, k)
+            Movement(
+                one.id,
+                one.name,
+                one.shift_mm * (k := glass_behind(rig, one.id)),
+                one.tilt_deg,
+                k,
+                shifts_along(one, "up"),
+                shifts_along(one, "across"),
+            )
             for one in pieces
             if one.shift_mm or one.tilt_deg
         )
@@ -162,10 +178,9 @@ class Setup:
     def shifting(self) -> tuple[Movement, ...]:
         return tuple(one for one in self.moving if one.shift_mm)
 
-    @property
-    def shift_reach_mm(self) -> float:
-        """How far all that shifts goes, at the sensor."""
-        return sum(one.shift_mm for one in self.shifting)
+    def shift_reach_mm(self, axis: Axis = "up") -> float:
+        """How far all that shifts goes this way, at the sensor."""
+        return shifts_mm(self.rig, axis)
 
     @property
     def tilting(self) -> Movement | None:
@@ -194,7 +209,7 @@ class Setup:
             return self.asked.shift_mm[0] * k, self.asked.shift_mm[1] * k
         if self.asked.correct is None:
             return 0.0, 0.0
-        return 0.0, tidy(min(max(0.0, self.tall.rise_wanted_mm), self.shift_reach_mm))
+        return 0.0, tidy(min(max(0.0, self.tall.rise_wanted_mm), self.shift_reach_mm()))
 
     @cached_property
     def hinge(self) -> Hinge:

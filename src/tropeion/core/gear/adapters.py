@@ -20,6 +20,7 @@ from .quantities import (
     PositiveLength,
     Register,
     Several,
+    ShiftAxis,
     Stops,
     Strict,
     Text,
@@ -116,6 +117,7 @@ class Adapter(Measured):
     helicoid_mm: Length = 0.0
     tilt_deg: Annotated[float, Field(ge=0, lt=90, allow_inf_nan=False)] = 0.0
     shift_mm: Length = 0.0
+    shift_axis: ShiftAxis = "any"
     rotates: bool = False
     filter_slot: FilterSlot | None = None
     light_loss_stops: Stops = 0.0

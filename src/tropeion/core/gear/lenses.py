@@ -21,6 +21,7 @@ from .quantities import (
     PositiveLength,
     Register,
     Several,
+    ShiftAxis,
     Strict,
     Text,
     Tolerance,
@@ -83,6 +84,7 @@ class Lens(Measured):
     foot_mm: Length | None = None
     barrel_mm: PositiveLength | None = None
     rear_thread: Thread | None = None
+    shift_axis: ShiftAxis = "any"
     rotates: bool = False
     code: Code | None = None
     frame_lines: Several[FrameLine] | None = None

@@ -31,6 +31,7 @@ __all__ = [
     "SensorSize",
     "Several",
     "Shelf",
+    "ShiftAxis",
     "Stops",
     "Strict",
     "Text",
@@ -158,6 +159,8 @@ Mass = Annotated[float, Field(ge=0, le=100_000, allow_inf_nan=False)]
 Count = Annotated[int, Field(ge=0, le=10_000)]
 
 
+# Which way something shifts as it is mounted; what rotates can be turned to the other.
+ShiftAxis = Literal["any", "up", "across"]
 Function = Literal["autofocus", "aperture", "identity", "focal_length", "focus_distance", "stabiliser", "control_ring"]
 
 

@@ -135,15 +135,17 @@ def coverage_of(
     ray_angle_deg: float | None,
     clipping: Clipping | None,
     shifts_mm: float,
+    shifts_up: bool = True,
     calc: Calc,
 ) -> Coverage:
-    """Put the circle over the mode in use."""
+    """Put the circle over the mode in use. ``shifts_mm`` is what lens and adapters shift, up or else across."""
     margin = rise = upright = crop = room = None
     if circle_mm is not None:
         margin = calc(corner_margin_mm, circle_mm, mode.diagonal_mm)
         rise = calc(max_rise_mm, circle_mm, mode.width_mm, mode.height_mm)
         upright = calc.under("upright")(max_rise_mm, circle_mm, mode.height_mm, mode.width_mm)
-        room = calc(shift_room_mm, rise, shifts_mm) if shifts_mm else None
+        # Shifted along its width a frame has the room that it has upright.
+        room = calc(shift_room_mm, rise if shifts_up else upright, shifts_mm) if shifts_mm else None
         crop = None if covered else calc(crop_to_cover, mode.diagonal_mm, circle_mm)
     return Coverage(
         mode=mode.name,

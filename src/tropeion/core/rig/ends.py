@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
+from typing import Literal
 
 from tropeion.core.findings import Grade
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.joints import contacts
 from tropeion.core.optics import clipping, coverage, depth, equivalents, focus, infinity, stabiliser
@@ -14,7 +17,10 @@ from .assembly import Assembly
 from .marks import mark_from, shutter_from
 from .report import End, NativeReach
 
+Axis = Literal["up", "across"]
+
 __all__ = [
+    "Axis",
     "Focused",
     "coverage_at",
     "end_of",
@@ -25,6 +31,10 @@ __all__ = [
     "marked_settings",
     "own_travel",
     "settings_of",
+    "shifting",
+    "shifts_along",
+    "shifts_mm",
+    "turned_for",
     "usable_f_numbers",
     "widest_at",
 ]
@@ -285,7 +295,14 @@ def coverage_at(rig: Assembly, f_number: float, calc: Calc) -> coverage.Coverage
             angle = calc(clipping.corner_ray_angle_deg, mode.diagonal_mm / 2, lens.exit_pupil_mm, chain.error_mm)
         cut = clipping.throat_clipping(rig.stack.bores, f_number=f_number, pupil_mm=pupil, calc=calc)
     return coverage.coverage_of(
-        mode, covered, circle, ray_angle_deg=angle, clipping=cut, shifts_mm=_shifts_mm(rig), calc=calc
+        mode,
+        covered,
+        circle,
+        ray_angle_deg=angle,
+        clipping=cut,
+        shifts_mm=shifts_mm(rig, "up") or shifts_mm(rig, "across"),
+        shifts_up=shifts_mm(rig, "up") > 0,
+        calc=calc,
     )
 
 
@@ -313,11 +330,27 @@ def glass_behind(rig: Assembly, piece: str) -> float:
     return k
 
 
-def _shifts_mm(rig: Assembly) -> float:
-    """What lens and adapters shift, at the sensor: a shift in front of glass counts k-fold."""
-    total, k = 0.0, 1.0
-    for adapter in reversed(rig.adapters):
-        # What shifts in a piece with glass stands on the camera side of it.
-        total += k * adapter.shift_mm
-        k *= adapter.magnification
-    return total + k * rig.lens.shift_mm
+def shifting(rig: Assembly) -> list[Lens | Adapter]:
+    """The pieces that shift, the lens first."""
+    pieces: tuple[Lens | Adapter, ...] = (rig.lens, *rig.adapters)
+    return [one for one in pieces if one.shift_mm]
+
+
+def shifts_along(piece: Lens | Adapter, axis: Axis) -> bool:
+    """Whether a piece shifts this way: as it is mounted, or, a ring that turns, turned by a right angle."""
+    return piece.shift_axis in {"any", axis} or _turns(piece)
+
+
+def _turns(piece: Lens | Adapter) -> bool:
+    # Of a lens it is the front that turns, in focusing.
+    return isinstance(piece, Adapter) and piece.rotates
+
+
+def turned_for(rig: Assembly, axis: Axis) -> list[Lens | Adapter]:
+    """The pieces that have to be turned by a right angle before they shift this way."""
+    return [one for one in shifting(rig) if _turns(one) and one.shift_axis not in {"any", axis}]
+
+
+def shifts_mm(rig: Assembly, axis: Axis) -> float:
+    """What lens and adapters shift this way, at the sensor: a shift in front of glass counts k-fold."""
+    return math.fsum(glass_behind(rig, one.id) * one.shift_mm for one in shifting(rig) if shifts_along(one, axis))

@@ -7,12 +7,15 @@ from typing import Final
 
 from tropeion.core import written
 from tropeion.core.findings import Grade
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.joints.contacts import FunctionLeft
 from tropeion.core.joints.filters import slot_said
 from tropeion.core.practice import Practice
 from tropeion.core.words import word
+from tropeion.core.working import tidy
 
 from .assembly import Assembly
+from .ends import glass_behind
 from .marks import mark_from
 from .report import End, Group
 
@@ -46,12 +49,17 @@ def group_of(rig: Assembly, grade: Grade, functions: Sequence[FunctionLeft]) -> 
 
 
 def purpose_of(
-    rig: Assembly, grade: Grade, ends: Sequence[End], functions: Sequence[FunctionLeft], light: float
+    rig: Assembly,
+    grade: Grade,
+    ends: Sequence[End],
+    functions: Sequence[FunctionLeft],
+    light: float,
+    shift_room_mm: float | None,
 ) -> str:
-    """What a route offers, in a phrase."""
+    """What a route offers, in a phrase; ``shift_room_mm`` is how far it can really be shifted."""
     if grade in {"none", "danger"}:
         return "not to be mounted" if grade == "danger" else word("none")
-    said = [*_of_the_pieces(rig, ends, light), *_of_the_contacts(rig, functions), *_of_the_hold(rig)]
+    said = [*_of_the_pieces(rig, ends, light, shift_room_mm), *_of_the_contacts(rig, functions), *_of_the_hold(rig)]
     if not said:
         said = [_plainly(rig, ends[0])]
     text = "; ".join(said)
@@ -78,13 +86,24 @@ def _plainly(rig: Assembly, wide: End) -> str:
 _NOTICED_MM = 0.05
 
 
-def _of_the_pieces(rig: Assembly, ends: Sequence[End], light: float) -> Iterator[str]:
+def _shifts(rig: Assembly, piece: Adapter, room_mm: float | None) -> str:
+    """What a ring shifts, which way, and how much of that the circle holds."""
+    way = {"up": " up and down", "across": " across", "any": ""}[piece.shift_axis]
+    said = f"shifts {piece.shift_mm:g} mm{way}"
+    if room_mm is None or rig.image_circle_mm is None:
+        return f"{said}, of which nobody knows how much the {word('image_circle')} holds"
+    if tidy(room_mm - piece.shift_mm * glass_behind(rig, piece.id)) >= 0:
+        return said
+    return f"{said}, {written.millimetres(room_mm)} of them within the {word('image_circle')}"
+
+
+def _of_the_pieces(rig: Assembly, ends: Sequence[End], light: float, room_mm: float | None) -> Iterator[str]:
     wide, units = ends[0], rig.practice.distances
     for piece in rig.adapters:
         if piece.tilt_deg:
             yield f"tilts {piece.tilt_deg:g}°"
         if piece.shift_mm:
-            yield f"shifts {piece.shift_mm:g} mm"
+            yield _shifts(rig, piece, room_mm)
         if piece.filter_slot is not None:
             yield slot_said(piece.filter_slot)
         if piece.aperture_control == "iris":

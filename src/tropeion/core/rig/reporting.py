@@ -75,7 +75,7 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
         wrong=_wrong(assessed, ordered),
         sentence=_sentence(assessed, ends, ranges),
         group=group_of(rig, assessed.grade, assessed.functions),
-        purpose=purpose_of(rig, assessed.grade, ends, assessed.functions, light),
+        purpose=purpose_of(rig, assessed.grade, ends, assessed.functions, light, assessed.coverage.shift_room_mm),
         becomes=becomes(ends, rig.lens.squeeze, fisheye=rig.lens.fisheye, practice=rig.practice),
         gives_up="",
         magnification=chain.magnification,

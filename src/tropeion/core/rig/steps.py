@@ -21,6 +21,7 @@ from tropeion.core.written import aperture, listed, millimetres, short_name
 
 from .assembly import Assembly
 from .deeds import Deed
+from .ends import turned_for
 from .menus import place_of, setting_of, stabiliser_mode_of, stabiliser_modes_of, turns_to_film
 from .report import End, Range, Stage, StepLine
 
@@ -116,6 +117,10 @@ def _prepare(rig: Assembly, told: Told) -> Iterator[StepLine]:
         yield from (StepLine(text) for text in adapter.prepare)
         if adapter.tilt_deg or adapter.shift_mm:
             yield StepLine(f"Set {adapter.name} to zero and lock it.")
+    for piece in turned_for(rig, "up"):
+        yield StepLine(f"{piece.name} shifts across as it stands: turn it by 90° for a rise.")
+    for piece in turned_for(rig, "across"):
+        yield StepLine(f"{piece.name} shifts up and down as it stands: turn it by 90° to shift across.")
     if lens.aperture == "pin" and lens.auto_manual_switch and rig.adapters:
         yield StepLine("Set the lens's auto/manual switch to manual.")
     if lens.tilt_deg or lens.shift_mm:

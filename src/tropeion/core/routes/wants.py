@@ -18,7 +18,7 @@ from tropeion.core.joints.contacts import FunctionLeft, FunctionName, FunctionSt
 from tropeion.core.joints.mechanics import clearance_doubts, loads_of, overloads
 from tropeion.core.optics.stack import Stack
 from tropeion.core.rig.assembly import losses_stops, price_of, to_buy
-from tropeion.core.rig.ends import Focused
+from tropeion.core.rig.ends import Focused, shifts_along
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.working import PLAIN, tidy
 
@@ -58,7 +58,8 @@ _NOTHING: Final = -1e9
 FUNCTIONS: Final[tuple[FunctionName, ...]] = get_args(FunctionName)
 _KINDS: Final = ("drop_in", "wheel", "variable")
 OF_PIECES: Final = (
-    *("fewer_pieces", "owned", "cheaper", "light", "tilt", "shift", "turns", "helicoid", "iris", "own_control_ring"),
+    *("fewer_pieces", "owned", "cheaper", "light", "tilt", "rise", "shift_across", "turns", "helicoid", "iris"),
+    "own_control_ring",
     *("foot", "chip", "plain_metal", "no_correcting_glass", "no_feeler"),
     *(f"filter_{kind}_{what}" for kind in _KINDS for what in ("places", "clear", "strongest", "weakest")),
 )
@@ -109,7 +110,8 @@ def of_pieces(adapters: Sequence[Adapter]) -> tuple[float, ...]:
         -(UNKNOWN_PRICE if price is None else price),
         -losses_stops(adapters, UNKNOWN_LOSS_STOPS),
         math.fsum(adapter.tilt_deg for adapter in adapters),
-        math.fsum(adapter.shift_mm for adapter in adapters),
+        math.fsum(adapter.shift_mm for adapter in adapters if shifts_along(adapter, "up")),
+        math.fsum(adapter.shift_mm for adapter in adapters if shifts_along(adapter, "across")),
         float(any(adapter.rotates for adapter in moves)),
         math.fsum(adapter.helicoid_mm for adapter in adapters),
         float(any(adapter.aperture_control == "iris" for adapter in adapters)),

@@ -35,6 +35,7 @@ export const GROUPS: Record<Kind, Group[]> = {
         "squeeze",
         "fisheye",
         "shift_mm",
+        "shift_axis",
         "tilt_deg",
       ],
     },
@@ -161,7 +162,10 @@ export const GROUPS: Record<Kind, Group[]> = {
         "firmware",
       ],
     },
-    { title: "What it can move", fields: ["helicoid_mm", "tilt_deg", "shift_mm", "rotates", "filter_slot"] },
+    {
+      title: "What it can move",
+      fields: ["helicoid_mm", "tilt_deg", "shift_mm", "shift_axis", "rotates", "filter_slot"],
+    },
     {
       title: "Build",
       fields: [

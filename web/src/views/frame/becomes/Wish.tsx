@@ -5,6 +5,7 @@ import { useId, useMemo } from "react";
 
 import type { WishAnswer, WishReport } from "../../../api/client";
 import { wishQuery } from "../../../api/queries";
+import { gradeWord } from "../../../drawing/GradeMark";
 import type { Numbered } from "../../../drawing/views";
 import { keep, tablesOf } from "../../../parts/csv";
 import { mm, money } from "../../../parts/format";
@@ -228,6 +229,7 @@ function Answers({ title, name, rows, report, chosen, choose }: AnswersProps) {
       cell: ({ row }) =>
         row.price === null ? "no price" : row.price === 0 ? "" : money(row.price, report.currency),
     },
+    { head: "how well", words: true, cell: ({ row }) => (row.grade ? gradeWord(row.grade) : "") },
     { head: "what it lacks", words: true, cell: (one) => of(one)?.why ?? "" },
   ];
   return (
