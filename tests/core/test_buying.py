@@ -223,6 +223,9 @@ def test_fixed_filters_leave_steps_and_a_variable_one_a_hole() -> None:
     assert (told[("three",)].price, told[("six",)].price) == (0, 40)
     # Between none and its two stops the variable one has nothing: half of them at worst.
     assert told[("v",)].within_stops == pytest.approx(1.0)
+    # Asked for one stop and a half to six, it lacks half a stop at the least: it comes off, or takes two.
+    least = Light(math.log2(2.8**2 * 50) + 1.5, math.log2(2.8**2 * 50) + 6, shutter_s=1 / 50, f_number=2.8)
+    assert {one.ids: one for one in stops_report(made, least, 84.0).sets}[("v",)].within_stops == pytest.approx(0.5)
     assert "84°" in told[("v",)].cross
     assert told[("v",)].colour_shift == "not stated"
 
@@ -279,3 +282,9 @@ def test_pieces_that_are_gone_and_other_preferences_are_told() -> None:
     ring_ = owned.adapter("ring").model_copy(update={"owned": 0})
     lost = standing_of(compile_world(with_entry(owned.gear, "adapters", "ring", ring_)), held, sold, PRACTICE)
     assert [(one.text, one.breaks) for one in lost.changes] == [("Ring is not at hand any more.", True)]
+
+
+def test_of_rings_that_come_to_the_same_the_cheapest_is_an_option() -> None:
+    made = world(adapters=[ring("cheap", price=20), ring("dear", price=35, locking=True)])
+    told = [one.adapters for one in options_for(made, "lens", "body", PRACTICE).options]
+    assert told == [("cheap",)]

@@ -8,8 +8,8 @@ from typing import Any
 
 import pytest
 
-from tests.rigs import GLASS, rig
-from tests.worlds import body, gear_of, lens, mount, ring, world_of
+from tests.rigs import GLASS, PARTS, rig
+from tests.worlds import body, details, gear_of, lens, mount, ring, world_of
 from tropeion.core.answers.fits import what_fits
 from tropeion.core.answers.label_report import label_report
 from tropeion.core.answers.labels import read_label
@@ -175,6 +175,7 @@ def test_the_end_that_is_given_is_drawn_alone() -> None:
     )
     assert (by_lens.alone.lens is None, by_lens.alone.body is None) == (False, True)
     assert (by_body.alone.lens is None, by_body.alone.body is None) == (True, False)
+    assert ((by_lens.given, by_lens.id), (by_body.given, by_body.id)) == (("lens", "lens"), ("body", "body"))
 
 
 def test_an_order_alone_is_worth_what_it_says(sample: World) -> None:
@@ -305,3 +306,47 @@ def test_a_helicoid_behind_glass_opens_by_one_over_the_square(k: float, opened_m
         assert near_mm is not None
         found.append(near_mm)
     assert found[1] - found[0] == pytest.approx(opened_mm)
+
+
+@pytest.mark.parametrize(("circle_mm", "said"), [(70.0, 0), (45.0, 1)])
+def test_a_whole_travel_is_not_set(circle_mm: float, said: int) -> None:
+    """A measured circle that leaves room for all of the travel asks for no step of it."""
+    made = world_of(
+        [ring()],
+        the_lens=lens(image_circle_mm=circle_mm, image_circle_from="measured"),
+        the_body=body(stabiliser={"travel_mm": 4.0, "travel_steps": [1.0, 0.5, 0.1], "stops": 4}),
+    )
+    [route] = match(made, "lens", "body", via=["ring"]).routes
+    steps = [one.text for one in details(route).steps]
+    assert sum("leaves room for" in one for one in steps) == said
+
+
+def test_a_body_without_a_stabiliser_has_none_to_leave_out() -> None:
+    long = {"focal_length_mm": [200, 200], "min_focus_m": 2.0}
+    bare, steady = (
+        world_of([ring()], the_lens=lens(**long), the_body=body(**more))
+        for more in ({}, {"stabiliser": {"travel_mm": 4.0}})
+    )
+    told = [
+        next(one.text for one in match(made, "lens", "body", via=["ring"]).routes[0].findings if one.code == "shake")
+        for made in (bare, steady)
+    ]
+    assert ["without the stabiliser" in text for text in told] == [False, True]
+
+
+def test_only_generations_that_are_in_question_are_named() -> None:
+    """The lens is of generation I, and nobody knows the body's: its labels alone are said."""
+    parts = {
+        **PARTS,
+        "rules": [{"lens_has": ["rack"], "body_has": ["slide"], "effect": "inspect", "text": "Look at the slide."}],
+    }
+    made = gear_of(
+        {
+            "mounts": [mount("front", 45.0, **parts)],
+            "bodies": [body(mount="front")],
+            "lenses": [lens(generation="old")],
+        }
+    )
+    [route] = match(compile_world(made), "lens", "body", via=[]).routes
+    said = next(one.text for one in route.findings if one.code == "coupling_inspect")
+    assert "is of generation I½:" in said

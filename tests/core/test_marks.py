@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import Any
 
 import pytest
@@ -55,3 +56,11 @@ def test_infinity_is_told_by_a_mark() -> None:
     assert found.wide.infinity.from_f_number == pytest.approx(4.16, abs=0.005)
     assert found.wide.from_mark == 4.5
     assert "f/4.5" in found.sentence
+
+
+def test_stops_and_times_go_up_by_thirds() -> None:
+    """As engraved: a third of a stop to the next, within what rounding leaves; the last few by whole ones."""
+    thirds = [other / one for one, other in itertools.pairwise(STOPS[:-2])]
+    assert all(1.07 < step < 1.19 for step in thirds)
+    times = [other / one for one, other in itertools.pairwise(SHUTTERS_S)]
+    assert all(1.14 < step < 1.37 for step in times)
