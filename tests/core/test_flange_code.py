@@ -54,6 +54,18 @@ def test_steep_light_counts_where_both_pupils_are_known(sample: World) -> None:
     assert own.wrong[0] == "colour at the corners is corrected for light 5° steeper: too much"
 
 
+def test_a_lens_that_has_a_profile_of_its_own_finds_it_first(sample: World) -> None:
+    found = nearest_profiles(sample.lens("lis-28"), sample.mount("lisken"))
+    assert found.nearest[0].name == "Lisken 28/2.8"
+    assert [one.own for one in found.nearest] == [True, False, False]
+    # The others stand by their distance still, and one of them is nearer.
+    apart = [one.distance for one in found.nearest]
+    assert apart[1:] == sorted(apart[1:])
+    # By another of its names, and whatever frame lines were noted.
+    called = one_lens(aliases=["LONG"], frame_lines=["28"], focal_length_mm=[30, 30], f_number=[2.8, 16])
+    assert [one.name for one in nearest_profiles(called, coded()).nearest] == ["Long", "Short"]
+
+
 @given(st.floats(8, 400), st.floats(8, 400), st.floats(0.9, 8), st.floats(0.9, 8), st.floats(-30, 30) | st.none())
 def test_a_distance_is_that_of_the_way_back_and_none_to_itself(
     f: float, g: float, n: float, m: float, angle: float | None

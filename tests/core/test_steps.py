@@ -176,7 +176,7 @@ ASKED: dict[str, tuple[dict[str, Any], str, dict[str, Any]]] = {
     ),
     "fields that the body reads": (
         {"the_lens": {"code": "10"}, "the_body": {"reads_code": True}, "front": CODED, "bare": True},
-        "reads the fields on its flange (10) and takes it for A fifty",
+        "takes it for A fifty by the fields on its flange (10), and the pictures carry that name",
         {"the_lens": {"code": "10"}, "the_body": {"reads_code": True}, "front": CODED},
     ),
     "what the film forgets": ({"the_body": {"kind": "film"}}, "film keeps neither", {}),

@@ -5193,6 +5193,8 @@ export interface components {
         /**
          * NearProfile
          * @description A profile that a body may be told to take a lens for; ``wrong`` is what it would then correct wrongly.
+         *
+         *     ``own``: it is the lens's own, by its name.
          */
         NearProfile: {
             /** Code */
@@ -5203,10 +5205,12 @@ export interface components {
             distance: number;
             /** Wrong */
             wrong: string[];
+            /** Own */
+            own: boolean;
         };
         /**
          * NearestProfiles
-         * @description The nearest profiles, the nearest first, of ``among`` that the frame lines allow; ``notes``: what is unknown.
+         * @description The nearest profiles, its own first, of ``among`` that the frame lines allow; ``notes``: what is unknown.
          *
          *     ``coded``: the mount has a code at all, of so many ``fields``, in which ``dark_is`` is the dark digit. ``believed``
          *     is the profile that the lens's own code stands for, if it has one; ``brings_up`` the frame lines that come with the

@@ -19,6 +19,7 @@ from typing import Final
 
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
+from tropeion.core.joints.mechanics import has_room, smallest_ring_mm
 from tropeion.core.keeping import kept
 from tropeion.core.words import word
 from tropeion.core.working import tidy
@@ -405,7 +406,9 @@ def _pair(world: World, first: _Mention, second: _Mention, folded: str, length_m
     body_side = _side((body, chance) for (_, body), chance in chances.items())
     doubts = []
     straight = sum(chance for (lens, _), chance in chances.items() if lens in first.mounts)
-    if first.mounts.keys() != second.mounts.keys() and min(straight, sure - straight) > 1 - CERTAIN:
+    # Read against the order in which the ends stand, because no ring goes that way: said, however likely it is.
+    turned = straight < sure - straight and order > 0 and told >= 0
+    if first.mounts.keys() != second.mounts.keys() and (turned or min(straight, sure - straight) > 1 - CERTAIN):
         doubts.append(
             Doubt("ends_may_be_swapped", "Which end is which is not sure: compare the seats with what you own.")
         )
@@ -423,10 +426,18 @@ def fits_length(world: World, lens: str, body: str, length_mm: float) -> bool:
     return tidy(abs(length_mm - room) - ROUNDED_MM) <= 0
 
 
+# So much speaks against a reading for which no plain ring can be made.
+_NO_RING = 2.4
+
+
 def _room(world: World, lens: str, body: str) -> float:
     """A plain ring needs room, and a telescope's thread is no camera's."""
     front, rear = world.mounts[lens], world.mounts[body]
-    score = _ROOM * math.tanh((front.register_mm - rear.register_mm) / 4)
+    gap = front.register_mm - rear.register_mm
+    score = _ROOM * math.tanh(gap / 4)
+    if has_room(gap, smallest_ring_mm(world.structure, front, rear)) is False:
+        # No such ring can exist.
+        score -= _NO_RING
     return score - (1.0 if rear.lens_kind_or_usual == "projection" else 0.0)
 
 

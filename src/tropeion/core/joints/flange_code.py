@@ -72,17 +72,21 @@ def profile_distance(
 
 @dataclass(frozen=True, slots=True)
 class NearProfile:
-    """A profile that a body may be told to take a lens for; ``wrong`` is what it would then correct wrongly."""
+    """A profile that a body may be told to take a lens for; ``wrong`` is what it would then correct wrongly.
+
+    ``own``: it is the lens's own, by its name.
+    """
 
     code: str
     name: str
     distance: float
     wrong: tuple[str, ...]
+    own: bool
 
 
 @dataclass(frozen=True, slots=True)
 class NearestProfiles:
-    """The nearest profiles, the nearest first, of ``among`` that the frame lines allow; ``notes``: what is unknown.
+    """The nearest profiles, its own first, of ``among`` that the frame lines allow; ``notes``: what is unknown.
 
     ``coded``: the mount has a code at all, of so many ``fields``, in which ``dark_is`` is the dark digit. ``believed``
     is the profile that the lens's own code stands for, if it has one; ``brings_up`` the frame lines that come with the
@@ -145,7 +149,10 @@ def nearest_profiles(lens: Lens, mount: Mount, adapters: Sequence[Adapter] = ())
     """Which profiles of a mount a lens comes nearest to, among those whose frame lines it or an adapter brings up."""
     lines = _lines_of(lens, adapters)
     allowed = [one for one in mount.profiles if lines is None or lines & set(one.frame_lines)]
-    ranked = sorted(allowed, key=lambda one: (distance_of(lens, one), one.code))[:TOLD]
+    own = {one.code for one in mount.profiles if is_own(lens, one)}
+    # Its own comes first, whatever measures say; and it is there although nobody stated its frame lines rightly.
+    among = [*allowed, *(one for one in mount.profiles if one.code in own and one not in allowed)]
+    ranked = sorted(among, key=lambda one: (one.code not in own, distance_of(lens, one), one.code))[:TOLD]
     return NearestProfiles(
         lens=lens.id,
         mount=mount.id,
@@ -155,11 +162,18 @@ def nearest_profiles(lens: Lens, mount: Mount, adapters: Sequence[Adapter] = ())
         believed=next((one.name for one in mount.profiles if one.code == lens.code), None),
         brings_up=None if lines is None else tuple(sorted(lines)),
         nearest=tuple(
-            NearProfile(one.code, one.name, tidy(distance_of(lens, one)), tuple(_wrong(lens, one))) for one in ranked
+            NearProfile(one.code, one.name, tidy(distance_of(lens, one)), tuple(_wrong(lens, one)), one.code in own)
+            for one in ranked
         ),
         among=len(allowed),
         notes=tuple(_notes(lens, mount, lines, allowed)),
     )
+
+
+def is_own(lens: Lens, profile: Profile) -> bool:
+    """Whether a profile is that of this very lens, by its name."""
+    names = {one.casefold() for one in (lens.name, *lens.aliases)}
+    return profile.name.casefold() in names
 
 
 def distance_of(lens: Lens, profile: Profile) -> float:

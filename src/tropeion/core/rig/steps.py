@@ -430,8 +430,13 @@ def _noted(rig: Assembly) -> Iterator[StepLine]:
         yield StepLine("Note what you used: the pictures carry no lens data.")
         return
     profile = next((one.name for one in mount.profiles if one.code == code), None)
-    read = f"takes it for {profile}" if profile else "knows no lens by them"
-    yield StepLine(f"The body reads the fields on its flange ({code}) and {read}: check what it shows.")
+    if profile is None:
+        yield StepLine(f"No lens is known by the fields on its flange ({code}): note what you used.")
+        return
+    yield StepLine(
+        f"The body takes it for {profile} by the fields on its flange ({code}), and the pictures carry that name: "
+        "check what it shows."
+    )
 
 
 # From here on a lens gathers enough of the sun to harm an eye or a sensor at once.
