@@ -179,9 +179,12 @@ def test_a_third_plan_at_the_same_time_is_turned_away(own: httpx.Client) -> None
 
 
 def test_native_variants_and_filters_are_answered(own: httpx.Client) -> None:
-    asked = {"lenses": ["kel-55", "tol-140"], "body": "o7", "practice": {}}
-    told = good(own.post("/buying/options", json=asked))
+    demands = [{"lens": lens, "bodies": ["o7"]} for lens in ("kel-55", "tol-140")]
+    asked = {"question": {"demands": demands}, "body": "o7", "practice": {}}
+    both = good(own.post("/buying/options", json=asked))
+    told = both["options"]
     assert [one["lens"] for one in told] == ["kel-55", "tol-140"]
+    assert (both["adapted"]["lenses"], both["native"]["lenses"]) == (2, 2)
     assert {option["kind"] for one in told for option in one["options"]} >= {"adapter", "native_new"}
     variants = good(own.get("/buying/variants", params={"lens": "mrw-92", "body": "o7"}))["variants"]
     assert len(variants) > 2

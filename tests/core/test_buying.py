@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import body, gear_of, lens, mount, ring
+from tropeion.core.findings import rank
 from tropeion.core.gear.kit import with_entry
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.plan.filters import (
@@ -19,7 +20,7 @@ from tropeion.core.plan.filters import (
     filter_plan,
     stops_report,
 )
-from tropeion.core.plan.native import options_for
+from tropeion.core.plan.native import adapt_or_native, options_for
 from tropeion.core.plan.plan import plan_of
 from tropeion.core.plan.shopping import shop_lines
 from tropeion.core.plan.standing import kept_of, standing_of
@@ -288,3 +289,57 @@ def test_of_rings_that_come_to_the_same_the_cheapest_is_an_option() -> None:
     made = world(adapters=[ring("cheap", price=20), ring("dear", price=35, locking=True)])
     told = [one.adapters for one in options_for(made, "lens", "body", PRACTICE).options]
     assert told == [("cheap",)]
+
+
+def test_adapt_or_native_keeps_to_what_the_plan_allows() -> None:
+    made = world(
+        adapters=[
+            ring("plain", price=20, length_mm=24.99),
+            ring("lock", price=50, length_mm=24.98, locking=True),
+            ring(
+                "glass",
+                price=5,
+                length_mm=24.97,
+                optics="correcting",
+                magnification=1.2,
+                register_in_mm=45.0,
+                register_out_mm=20.0,
+            ),
+        ],
+        lenses=[*_lenses(), lens(id="own", name="Own", mount="rear", price=300, price_used=180)],
+    )
+    demands = (Demand(lens="lens", bodies=("body",)),)
+
+    def told(**limits: Any) -> list[tuple[str, float | None]]:
+        question = PlanQuestion(demands=demands, **limits)
+        return [(one.name, one.price) for one in options_for(made, "lens", "body", PRACTICE, question).options]
+
+    assert told()[0] == ("Plain", 20.0)
+    assert told(only_locking=True)[0] == ("Lock", 50.0)
+    assert told(without=("plain", "lock", "glass"))[0] == ("Own", 180.0)
+    assert [price for _, price in told(sold_out=("plain", "lock"))][-1] is None
+    assert all(name != "Own" for name, _ in told(sold_out=("own",)))
+    assert told(prices="new")[0] == ("Plain", 20.0)
+    full = PlanQuestion(demands=(demands[0].model_copy(update={"grade": "full"}),))
+    assert all(rank(one.grade) >= rank("full") for one in options_for(made, "lens", "body", PRACTICE, full).options)
+
+
+def test_both_ways_are_summed_and_what_the_others_would_bring_is_told_apart() -> None:
+    """Two lenses share a ring; one native lens stands for both."""
+    natives = [
+        lens(id="own", name="Own", mount="rear", price=300),
+        lens(id="wide", name="Wide", mount="rear", focal_length_mm=[28, 28], price=250),
+    ]
+    twins = [
+        lens(owned=1, resale=40),
+        lens(id="twin", name="Twin", owned=1),
+        lens(id="far", owned=1, focal_length_mm=[200, 200]),
+    ]
+    made = world(adapters=[ring("plain", price=20, length_mm=24.99)], lenses=[*twins, *natives])
+    demands = tuple(Demand(lens=one, bodies=("body",)) for one in ("lens", "twin", "far"))
+    found = adapt_or_native(made, PlanQuestion(demands=demands, budget=1), "body", PRACTICE)
+    # One ring for all three, whatever the budget of the plan; nothing native frames as the longest.
+    assert (found.adapted.price, found.adapted.met, found.adapted.lenses) == (20.0, 3, 3)
+    assert (found.native.price, found.native.met) == (300.0, 2)
+    assert (found.native.resale, found.native.unsold) == (40.0, ("Twin",))
+    assert [len(one.options) > 0 for one in found.options] == [True, True, True]

@@ -11,9 +11,11 @@ from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.world import MountlessError
 from tropeion.core.optics.modes import modes_of
 from tropeion.core.plan.filters import FilterPlan, Light, StopsReport, best_size, filter_plan, sizes_of, stops_report
-from tropeion.core.plan.native import OptionsFor, options_for
+from tropeion.core.plan.native import AdaptOrNative, adapt_or_native
+from tropeion.core.plan.program import Run
 from tropeion.core.plan.variants import VariantsReport, variants_of
 from tropeion.core.practice import Practice
+from tropeion.core.records.plan import PlanQuestion
 
 from .problems import RESPONSES
 from .shared import CollectionOf, Id, practice_in
@@ -25,17 +27,21 @@ router = APIRouter(prefix="/api/v1/buying", tags=["plans"], responses=RESPONSES)
 Ids = Annotated[list[Id], Field(min_length=1, max_length=60)]
 
 
+# A sum beside the plan is not waited for any longer.
+_SECONDS = 3.0
+
+
 class _Pair(Practice):
     lens: Id
     body: Id
 
 
-class PairsAsked(BaseModel):
-    """Lenses on one body."""
+class PlanAsked(BaseModel):
+    """The lenses of a plan on one body, within what the plan allows."""
 
     model_config = ConfigDict(extra="forbid")
 
-    lenses: Ids
+    question: PlanQuestion
     body: Id
     practice: Practice
 
@@ -65,10 +71,9 @@ class FiltersPage(BaseModel):
 
 
 @router.post("/options")
-def post_options(asked: PairsAsked, collection: CollectionOf) -> list[OptionsFor]:
-    """Adapt or buy native, for each lens on one body."""
-    world = collection.world()
-    return [options_for(world, lens, asked.body, asked.practice) for lens in dict.fromkeys(asked.lenses)]
+def post_options(asked: PlanAsked, collection: CollectionOf) -> AdaptOrNative:
+    """Adapt or buy native, for each lens of a plan on one body, and what both come to in all."""
+    return adapt_or_native(collection.world(), asked.question, asked.body, asked.practice, Run(_SECONDS))
 
 
 @router.get("/variants")

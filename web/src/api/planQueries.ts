@@ -25,6 +25,7 @@ export type PlanReport = PlanAnswer["report"];
 export type Curve = NonNullable<PlanAnswer["curve"]>;
 export type ShopLine = PlanAnswer["shop"][number];
 export type OptionsFor = Sent<components["schemas"]["OptionsFor"]>;
+export type AdaptOrNative = Sent<components["schemas"]["AdaptOrNative"]>;
 export type FiltersAsked = components["schemas"]["FiltersAsked"];
 export type FiltersPage = Sent<components["schemas"]["FiltersPage"]>;
 
@@ -119,12 +120,12 @@ export function workQuery(id: string) {
   });
 }
 
-export function optionsQuery(lenses: string[], body: string, practice: Practice) {
+export function optionsQuery(question: PlanQuestion, body: string, practice: Practice) {
   return queryOptions({
-    queryKey: ["buying", "options", lenses, body, practice],
+    queryKey: ["buying", "options", question, body, practice],
     queryFn: async ({ signal }) =>
-      unwrap(await client.POST("/api/v1/buying/options", { body: { lenses, body, practice }, signal })),
-    enabled: lenses.length > 0 && body !== "",
+      unwrap(await client.POST("/api/v1/buying/options", { body: { question, body, practice }, signal })),
+    enabled: question.demands.length > 0 && body !== "",
     retry: patient,
   });
 }

@@ -1301,7 +1301,7 @@ export interface paths {
         put?: never;
         /**
          * Post Options
-         * @description Adapt or buy native, for each lens on one body.
+         * @description Adapt or buy native, for each lens of a plan on one body, and what both come to in all.
          */
         post: operations["post_options"];
         delete?: never;
@@ -2044,6 +2044,16 @@ export interface components {
             undone: boolean;
             /** Items */
             items: number;
+        };
+        /**
+         * AdaptOrNative
+         * @description Lens by lens, and in all: everything adapted, rings going from lens to lens as the plan has it; all native.
+         */
+        AdaptOrNative: {
+            /** Options */
+            options: components["schemas"]["OptionsFor"][];
+            adapted: components["schemas"]["Sum"];
+            native: components["schemas"]["Sum"];
         };
         /**
          * Advice
@@ -5419,7 +5429,7 @@ export interface components {
         };
         /**
          * OptionsFor
-         * @description A lens on a body, and every option for it, those that cost least first.
+         * @description A lens on a body, and every option for it that the plan allows, those that cost least first.
          */
         OptionsFor: {
             /** Lens */
@@ -5655,17 +5665,6 @@ export interface components {
             could_before: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
             /** Could After */
             could_after: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
-        };
-        /**
-         * PairsAsked
-         * @description Lenses on one body.
-         */
-        PairsAsked: {
-            /** Lenses */
-            lenses: string[];
-            /** Body */
-            body: string;
-            practice: components["schemas"]["Practice"];
         };
         /**
          * Part
@@ -5964,6 +5963,16 @@ export interface components {
             /** Shop */
             shop: components["schemas"]["ShopLine"][];
             curve: components["schemas"]["Curve"] | null;
+        };
+        /**
+         * PlanAsked
+         * @description The lenses of a plan on one body, within what the plan allows.
+         */
+        PlanAsked: {
+            question: components["schemas"]["PlanQuestion"];
+            /** Body */
+            body: string;
+            practice: components["schemas"]["Practice"];
         };
         /**
          * PlanBegun
@@ -8051,6 +8060,25 @@ export interface components {
             distance_m: number;
             /** Lens M */
             lens_m: number;
+        };
+        /**
+         * Sum
+         * @description What it comes to in all: ``price`` for ``met`` of ``lenses``; what is in ``unpriced`` has no price, and is not in
+         *     it. ``resale`` is what may be sold then would bring, and ``unsold`` what nobody said that of.
+         */
+        Sum: {
+            /** Price */
+            price: number;
+            /** Met */
+            met: number;
+            /** Lenses */
+            lenses: number;
+            /** Unpriced */
+            unpriced: string[];
+            /** Resale */
+            resale: number;
+            /** Unsold */
+            unsold: string[];
         };
         /**
          * Support
@@ -14586,7 +14614,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PairsAsked"];
+                "application/json": components["schemas"]["PlanAsked"];
             };
         };
         responses: {
@@ -14596,7 +14624,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OptionsFor"][];
+                    "application/json": components["schemas"]["AdaptOrNative"];
                 };
             };
             /** @description An id that is not in the collection */

@@ -3,24 +3,29 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from tropeion.core.findings import Grade, rank, works
+from tropeion.core.findings import Grade, rank
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
+from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.rig.cautions import minded_in
-from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.report import Route
+from tropeion.core.rig.reporting import judge
 from tropeion.core.rig.verdict import FUNCTION_NAMES
 from tropeion.core.routes.match import match
+from tropeion.core.routes.ranking import serves
 
 from .alike import frames_alike
+from .market import price_of, ruled_out, world_for
+from .program import Run
+from .solving import solving
 
-__all__ = ["Option", "OptionsFor", "options_for"]
+__all__ = ["AdaptOrNative", "Option", "OptionsFor", "Sum", "adapt_or_native", "options_for"]
 
 Kind = Literal["none_needed", "adapter", "native_owned", "native_new", "native_used"]
 
@@ -41,7 +46,7 @@ class Option:
 
 @dataclass(frozen=True, slots=True)
 class OptionsFor:
-    """A lens on a body, and every option for it, those that cost least first."""
+    """A lens on a body, and every option for it that the plan allows, those that cost least first."""
 
     lens: str
     lens_name: str
@@ -50,30 +55,129 @@ class OptionsFor:
     options: tuple[Option, ...]
 
 
-def options_for(world: World, lens_id: str, body_id: str, practice: Practice) -> OptionsFor:
-    """What there is for one pair. Raises UnknownIdError."""
+@dataclass(frozen=True, slots=True)
+class Sum:
+    """What it comes to in all: ``price`` for ``met`` of ``lenses``; what is in ``unpriced`` has no price, and is not in
+    it. ``resale`` is what may be sold then would bring, and ``unsold`` what nobody said that of.
+    """
+
+    price: float
+    met: int
+    lenses: int
+    unpriced: tuple[str, ...]
+    resale: float
+    unsold: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class AdaptOrNative:
+    """Lens by lens, and in all: everything adapted, rings going from lens to lens as the plan has it; all native."""
+
+    options: tuple[OptionsFor, ...]
+    adapted: Sum
+    native: Sum
+
+
+def adapt_or_native(
+    world: World, question: PlanQuestion, body_id: str, practice: Practice, run: Run | None = None
+) -> AdaptOrNative:
+    """Both ways for the lenses of a plan on one body, within what the plan allows. Raises UnknownIdError."""
+    world.body(body_id)
+    demands = {one.lens: one for one in question.demands if body_id in one.bodies}
+    for one in question.demands:
+        demands.setdefault(one.lens, one)
+    own = tuple(one.model_copy(update={"bodies": (body_id,)}) for one in demands.values())
+    allowed = question.model_copy(update={"demands": own, "budget": None})
+    options = tuple(options_for(world, one.lens, body_id, practice, allowed) for one in own)
+    bound = tuple(one for one in own if world.lens(one.lens).mount is not None)
+    # Lenses stand in for nothing here: that is the other way.
+    solved = solving(
+        world, allowed.model_copy(update={"demands": bound, "buy": (), "sell": ()}), practice, run or Run()
+    )
+    adapted = Sum(solved.outcome.cost / 100, solved.met, len(own), (), 0.0, ())
+    return AdaptOrNative(options, adapted, _all_native(world, options))
+
+
+def _all_native(world: World, options: Sequence[OptionsFor]) -> Sum:
+    """The cheapest native lens for each, one bought once; less what the lenses that they replace would bring."""
+    price, resale, met = 0.0, 0.0, 0
+    bought: set[str] = set()
+    unpriced: list[str] = []
+    unsold: list[str] = []
+    for one in options:
+        natives = [option for option in one.options if option.kind != "adapter"]
+        if not natives:
+            continue
+        met += 1
+        best = min(natives, key=lambda option: (option.price is None, option.price or 0.0))
+        lens = world.lens(one.lens)
+        if best.lens not in bought:
+            bought.add(best.lens)
+            if best.price is None:
+                unpriced.append(best.name)
+            price += best.price or 0.0
+        if best.lens != lens.id and lens.at_hand:
+            if lens.resale is None:
+                unsold.append(lens.name)
+            resale += lens.resale or 0.0
+    return Sum(price, met, len(options), tuple(unpriced), resale, tuple(unsold))
+
+
+def options_for(
+    world: World, lens_id: str, body_id: str, practice: Practice, question: PlanQuestion | None = None
+) -> OptionsFor:
+    """What there is for one pair, within what a plan allows. Raises UnknownIdError."""
     lens, body = world.lens(lens_id), world.body(body_id)
-    found = [*_adapted(world, lens, body, practice), *_native(world, lens, body, practice)]
+    question = question or PlanQuestion()
+    usual = Demand(lens=lens_id, bodies=(body_id,), grade="close_up")
+    demand = next((one for one in question.demands if one.lens == lens_id), usual)
+    rules = _Rules(world_for(world, ruled_out(world, question, practice)), question, demand, practice)
+    found = [*_adapted(rules, lens, body), *_native(rules, lens, body)]
     found.sort(key=lambda one: (one.price is None, one.price or 0.0, -rank(one.grade), one.name))
     return OptionsFor(lens.id, lens.name, body.id, body.name, tuple(found))
 
 
-def _adapted(world: World, lens: Lens, body: Body, practice: Practice) -> Iterator[Option]:
+@dataclass(frozen=True, slots=True)
+class _Rules:
+    """What a plan allows: the pieces, the least grade and chance, full speed, and at which prices."""
+
+    world: World
+    question: PlanQuestion
+    demand: Demand
+    practice: Practice
+
+    def allows(self, route: Route) -> bool:
+        """Whether a route is as good as was asked."""
+        if not serves(route) or rank(route.grade) < rank(self.demand.grade):
+            return False
+        if self.question.full_speed and route.slow:
+            return False
+        chance = min((end.infinity.probability or 0.0) for end in route.ends)
+        return not self.demand.probability or chance >= self.demand.probability
+
+    def price_of(self, adapters: Sequence[str]) -> float | None:
+        """What the pieces cost that are not at hand; None where one of them is not to be had, or has no price."""
+        missing = [self.world.adapters[id_] for id_ in adapters if not self.world.adapters[id_].at_hand]
+        prices = [price_of(one, self.question) for one in missing]
+        return None if None in prices else math.fsum(one.amount for one in prices if one is not None)
+
+
+def _adapted(rules: _Rules, lens: Lens, body: Body) -> Iterator[Option]:
     """Bare, what is at hand, the cheapest of each grade: whatever nothing as cheap beats in grade and speed."""
     if lens.mount is None:
         return
-    routes = [one for one in match(world, lens.id, body.id, practice, detailed=False).routes if one.surely]
-    able = [one for one in routes if works(one.grade)]
+    routes = match(rules.world, lens.id, body.id, rules.practice, detailed=False).routes
+    able = [(rules.price_of(one.adapters), one) for one in routes if rules.allows(one)]
     best = (-1, False)
-    able.sort(key=lambda one: (one.price is None, one.price or 0.0, -rank(one.grade), len(one.adapters)))
-    for route in able:
+    able.sort(key=lambda one: (one[0] is None, one[0] or 0.0, -rank(one[1].grade), len(one[1].adapters)))
+    for price, route in able:
         level = rank(route.grade), not route.slow
         if level > best:
             best = level
-            yield _of_route(world, lens, route)
+            yield _of_route(rules.world, lens, route, price)
 
 
-def _of_route(world: World, lens: Lens, route: Route) -> Option:
+def _of_route(world: World, lens: Lens, route: Route, price: float | None) -> Option:
     names = " + ".join(world.adapters[id_].name for id_ in route.adapters) or "no adapter"
     dates = [world.adapters[id_].price_on for id_ in route.adapters if not world.adapters[id_].at_hand]
     costs = [one for one in route.findings if one.grade_cap is not None and rank(one.grade_cap) < rank("full")]
@@ -85,31 +189,34 @@ def _of_route(world: World, lens: Lens, route: Route) -> Option:
         name=names,
         adapters=route.adapters,
         grade=route.grade,
-        price=route.price,
+        price=price,
         price_on=min((one for one in dates if one), default=None),
         loses=loses,
     )
 
 
-def _native(world: World, lens: Lens, body: Body, practice: Practice) -> Iterator[Option]:
+def _native(rules: _Rules, lens: Lens, body: Body) -> Iterator[Option]:
     """Lenses of the body's own mount that frame nearly alike."""
+    world, question = rules.world, rules.question
     for other in world.gear.mounted:
         if other.id == lens.id or other.retired or world.mount_of(other) is not world.mount_of(body):
             continue
         if not frames_alike(lens, other):
             continue
-        judged = assess(world, other, (), body, practice)
-        if not works(judged.grade) or judged.unsure:
+        route = judge(world, other, (), body, rules.practice, detailed=False)
+        if not rules.allows(route):
             continue
         loses = tuple(_loses(lens, other))
         if other.at_hand:
-            yield Option("native_owned", other.id, other.name, (), judged.grade, 0.0, None, loses)
+            yield Option("native_owned", other.id, other.name, (), route.grade, 0.0, None, loses)
+            continue
+        if other.id in question.sold_out:
             continue
         prices: list[tuple[Kind, float | None]] = [("native_new", other.price)]
         if other.price_used is not None:
             prices.append(("native_used", other.price_used))
         for kind, price in prices:
-            yield Option(kind, other.id, other.name, (), judged.grade, price, other.price_on, loses)
+            yield Option(kind, other.id, other.name, (), route.grade, price, other.price_on, loses)
 
 
 def _loses(lens: Lens, other: Lens) -> Iterator[str]:

@@ -3,7 +3,7 @@ import Select from "antd/es/select";
 import { useState } from "react";
 import { Link } from "react-router";
 
-import { type OptionsFor, optionsQuery, type PlanQuestion } from "../../api/planQueries";
+import { type AdaptOrNative, type OptionsFor, optionsQuery, type PlanQuestion } from "../../api/planQueries";
 import type { Chosen } from "../../app/practice";
 import { GradeMark, gradeWord } from "../../drawing/GradeMark";
 import { Failed } from "../../parts/Failed";
@@ -30,9 +30,8 @@ export function Native({ question, practice, currency }: Props) {
   const bodies = useBodies(question, practice);
   const [chosen, setChosen] = useState<string | null>(null);
   const body = chosen ?? bodies[0]?.value ?? "";
-  const lenses = [...new Set(question.demands.map(({ lens }) => lens))].slice(0, 60);
-  const found = useQuery(optionsQuery(lenses, body, practice));
-  if (lenses.length === 0) return <p>Say first which lenses must work.</p>;
+  const found = useQuery(optionsQuery(question, body, practice));
+  if (question.demands.length === 0) return <p>Say first which lenses must work.</p>;
   return (
     <section>
       <p className="asked-tools">
@@ -45,6 +44,7 @@ export function Native({ question, practice, currency }: Props) {
         />
       </p>
       {found.error && <Failed error={found.error} onRetry={() => void found.refetch()} />}
+      {found.data && <Sums found={found.data} currency={currency} />}
       <div className="wide-table">
         <table className="data-table" data-table="native">
           <thead>
@@ -57,7 +57,7 @@ export function Native({ question, practice, currency }: Props) {
             </tr>
           </thead>
           <tbody>
-            {(found.data ?? []).flatMap((one) =>
+            {(found.data?.options ?? []).flatMap((one) =>
               (one.options.length > 0 ? one.options : [null]).map((option, place) => (
                 <tr
                   key={`${one.lens} ${option?.kind ?? ""} ${option?.name ?? ""}`}
@@ -97,6 +97,36 @@ export function Native({ question, practice, currency }: Props) {
         </table>
       </div>
     </section>
+  );
+}
+
+/** What both ways come to in all, side by side. */
+function Sums({ found, currency }: { found: AdaptOrNative; currency: string }) {
+  const { adapted, native } = found;
+  const rest = native.price - native.resale;
+  const lacks = (one: AdaptOrNative["adapted"]) =>
+    one.met < one.lenses ? `, ${one.met} of ${one.lenses} lenses` : ", all of them";
+  return (
+    <dl className="plan-sums" data-sums>
+      <div data-sum="adapted">
+        <dt>everything adapted</dt>
+        <dd>{`${money(adapted.price, currency)}${lacks(adapted)}`}</dd>
+      </div>
+      <div data-sum="native">
+        <dt>everything native</dt>
+        <dd>
+          {`${money(native.price, currency)}${lacks(native)}`}
+          {native.unpriced.length > 0 && `; without a price: ${native.unpriced.join(", ")}`}
+        </dd>
+      </div>
+      <div data-sum="resale">
+        <dt>native, less what the others bring</dt>
+        <dd>
+          {`${money(rest, currency)}`}
+          {native.unsold.length > 0 && `; what ${native.unsold.join(", ")} would bring nobody said`}
+        </dd>
+      </div>
+    </dl>
   );
 }
 
