@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
-from .task import Choice, Task, outcome_of
+from .task import Choice, Task, Way, outcome_of
 
 __all__ = ["greedy"]
 
@@ -12,22 +12,40 @@ __all__ = ["greedy"]
 def greedy(task: Task, kept: Sequence[Sequence[int]]) -> Choice:
     """Wants one by one, those that are cheap alone first, each by the way that adds the least to what is bought."""
     chosen: list[int | None] = [None] * len(task.wants)
+    # Where nothing but prices binds, a way costs what its pieces cost beyond those that are there by then.
+    simple = not task.coupled and not task.together
+    there: dict[str, int] = {}
+
+    def more(way: Way) -> int | None:
+        added = 0
+        for piece, count in way.uses:
+            offer, have = task.offers[piece], there.get(piece, 0)
+            before, after = offer.cost(have), offer.cost(max(have, count))
+            if before is None or after is None:
+                return None
+            added += after - before
+        return added
+
+    def in_all(number: int, place: int) -> int | None:
+        before, chosen[number] = chosen[number], place
+        outcome = outcome_of(task, tuple(chosen))
+        chosen[number] = before
+        return None if outcome is None else outcome.cost
 
     def added(number: int) -> tuple[int, int] | None:
         """What the want costs by its best way, with all that is chosen so far."""
-        found: tuple[int, int] | None = None
-        before = chosen[number]
-        for place in kept[number]:
-            chosen[number] = place
-            outcome = outcome_of(task, tuple(chosen))
-            if outcome is not None and (found is None or (outcome.cost, place) < found):
-                found = outcome.cost, place
-        chosen[number] = before
-        return found
+        ways = task.wants[number].ways
+        cost: Callable[[int], int | None] = (
+            (lambda place: more(ways[place])) if simple else (lambda place: in_all(number, place))
+        )
+        found = [(money, place) for place in kept[number] if (money := cost(place)) is not None]
+        return min(found, default=None)
 
     alone = {number: added(number) for number in range(len(task.wants))}
     for number, _ in sorted(((n, one) for n, one in alone.items() if one), key=lambda pair: (pair[1], pair[0])):
         found = added(number)
         if found is not None:
             chosen[number] = found[1]
+            for piece, count in task.wants[number].ways[found[1]].uses:
+                there[piece] = max(there.get(piece, 0), count)
     return tuple(chosen)

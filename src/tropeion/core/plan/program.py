@@ -18,10 +18,23 @@ from .greedy import greedy
 from .reduce import components, needed_ways
 from .task import Choice, Outcome, Solved, Task, outcome_of
 
-__all__ = ["SECONDS", "Run", "StoppedError", "at_least", "solve"]
+__all__ = [
+    "JUDGED_BY",
+    "LOOKED_BY",
+    "LOOKED_ONCE_BY",
+    "REDUCED_BY",
+    "SECONDS",
+    "Run",
+    "StoppedError",
+    "at_least",
+    "solve",
+]
 
 # A plan is sought for so long unless something else is asked for.
 SECONDS = 10.0
+# By this share of the time each demand has been looked at on all of its bodies, then on one at least; then what is
+# found is judged, then reduced; the rest is the solver's.
+LOOKED_BY, LOOKED_ONCE_BY, JUDGED_BY, REDUCED_BY = 0.55, 0.65, 0.8, 0.9
 
 
 class StoppedError(RuntimeError):
@@ -41,6 +54,10 @@ class Run:
     def left_s(self) -> float:
         return self.seconds - (time.monotonic() - self.started)
 
+    def within(self, share: float) -> bool:
+        """Whether less than this share of the time is gone."""
+        return time.monotonic() - self.started < share * self.seconds
+
     def check(self) -> None:
         """Raises StoppedError where the answer is not wanted any more."""
         if self.stopped():
@@ -58,7 +75,7 @@ def at_least(task: Task, least: int, run: Run, kept: Sequence[Sequence[int]] | N
     ``kept`` are the ways that :func:`needed_ways` keeps of the task, where they are known already. Raises StoppedError
     where nobody waits any more.
     """
-    kept = needed_ways(task) if kept is None else kept
+    kept = needed_ways(task, lambda: run.within(REDUCED_BY)) if kept is None else kept
     parts = components(task, kept)
     if len(parts) > 1 and least >= len(task.wants):
         return _part_by_part(task, kept, parts, run)
@@ -122,9 +139,8 @@ class _Program:
         self._rows: list[tuple[float, float, dict[int, float]]] = []
         self._x = [{place: self._column(0, 1) for place in places} for places in kept]
         self._z = [self._column(0, 1) for _ in kept]
-        pieces = sorted(
-            {piece for n, places in enumerate(kept) for p in places for piece, _ in task.wants[n].ways[p].uses}
-        )
+        self._used = self._all_used()
+        pieces = sorted(self._used)
         most = {piece: self._most(piece) for piece in pieces}
         self._y = {
             piece: self._column(0, max(0, most[piece] - task.offers[piece].owned) if self._sold(piece) else 0)
@@ -156,22 +172,15 @@ class _Program:
 
     def _most(self, piece: str) -> int:
         """So many of a piece are never too few."""
-        return sum(
-            max(
-                (count for place in places for p, count in self._task.wants[n].ways[place].uses if p == piece),
-                default=0,
-            )
-            for n, places in enumerate(self._kept)
-        )
+        return sum(int(max(used.values())) for used in self._used[piece].values())
 
-    def _used(self, number: int, piece: str) -> dict[int, float]:
-        """How often a want uses a piece, by the columns of its ways."""
-        want = self._task.wants[number]
-        found = {}
-        for place, column in self._x[number].items():
-            count = dict(want.ways[place].uses).get(piece, 0)
-            if count:
-                found[column] = float(count)
+    def _all_used(self) -> dict[str, dict[int, dict[int, float]]]:
+        """Of each piece how often each want uses it, by the columns of its ways."""
+        found: dict[str, dict[int, dict[int, float]]] = {}
+        for number, columns in enumerate(self._x):
+            for place, column in columns.items():
+                for piece, count in self._task.wants[number].ways[place].uses:
+                    found.setdefault(piece, {}).setdefault(number, {})[column] = float(count)
         return found
 
     def _uses(self, piece: str) -> list[dict[int, float]]:
@@ -180,10 +189,8 @@ class _Program:
         found: list[dict[int, float]] = []
         held: dict[str, list[dict[int, float]]] = {}
         moments: dict[str, dict[int, float]] = {}
-        for number, want in enumerate(task.wants):
-            used = self._used(number, piece)
-            if not used:
-                continue
+        for number, used in self._used[piece].items():
+            want = task.wants[number]
             if want.moment:
                 moments.setdefault(want.moment, {}).update(used)
             if task.together and task.offers[piece].stays:

@@ -7,7 +7,7 @@ one that stays, for no more money.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from itertools import combinations
 
 from .task import Offer, Task, Uses, Want
@@ -34,8 +34,10 @@ def purchases(task: Task, want: Want, uses: Uses) -> Uses | None:
     return tuple(found)
 
 
-def needed_ways(task: Task) -> list[list[int]]:
+def needed_ways(task: Task, goes_on: Callable[[], bool] = lambda: True) -> list[list[int]]:
     """For each want the places of the ways that some cheapest plan is made of, ascending.
+
+    Once ``goes_on`` says no, what is left is kept as it is: nothing is lost, but more is left to solve.
 
     Ways that cannot be had are gone. Among ways that use the same the one of fewest pieces, then of the best grade,
     speed and probability stands for all.
@@ -53,9 +55,9 @@ def needed_ways(task: Task) -> list[list[int]]:
         kept.append(_least(found))
     if task.carry_g is None:
         rounds = True
-        while rounds:
+        while rounds and goes_on():
             rounds = _drop_dominated_pieces(task, kept)
-            rounds = _drop_swappable(task, kept) or rounds
+            rounds = _drop_swappable(task, kept, goes_on) or rounds
     return [sorted(found.values()) for found in kept]
 
 
@@ -126,7 +128,7 @@ def _replaces(task: Task, other: str, piece: str, contexts: set[tuple[int, Uses]
     return two.price is not None and max(two.price, two.resale) <= one.price
 
 
-def _drop_swappable(task: Task, kept: Kept) -> bool:
+def _drop_swappable(task: Task, kept: Kept, goes_on: Callable[[], bool]) -> bool:
     """A way is not needed where another one of its want costs no more than is saved by leaving it."""
     users: Counter[str] = Counter()
     by_holder: Counter[tuple[str, str]] = Counter()
@@ -137,7 +139,7 @@ def _drop_swappable(task: Task, kept: Kept) -> bool:
     apart = task.together and not any(want.moment for want in task.wants)
     dropped = False
     for number, found in enumerate(kept):
-        if len(found) < 2:
+        if len(found) < 2 or not goes_on():
             continue
         want = task.wants[number]
         own = {

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from tropeion.core.findings import rank
 from tropeion.core.gear.world import World
@@ -51,9 +51,12 @@ def solving(world: World, question: PlanQuestion, practice: Practice, run: Run) 
     """Solve what is asked. Raises UnknownIdError, StoppedError."""
     gone = ruled_out(world, question, practice)
     market = world_for(world, gone)
-    ways = ways_of(market, question, practice)
+    ways = ways_of(market, question, practice, run)
     task, fine = ways.task(question)
     solved = solve(task, run)
+    if ways.cut:
+        # What was not looked at might cost nothing, and meet more.
+        solved = replace(solved, bound=-task.sold_all, proven_unmet=False)
     choice = _best_of_what_is_there(task, fine, ways, solved, (question, practice))
     return Solving(world, market, question, practice, gone, ways, task, fine, solved, choice)
 

@@ -100,6 +100,8 @@ class _Whys:
             return "It has no mount of its own: what it takes to build one is told on the bench.", None
         if any(one.fine for one in self._found.ways.candidates[number]):
             return self._left_out(number)
+        if self._found.ways.cut:
+            return "The time was up before all of its ways were looked at.", None
         reasons: tuple[Callable[[int, Demand], tuple[str, Advice | None] | None], ...] = (
             self._ruled_out,
             self._sold_out,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Container, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
@@ -24,6 +25,7 @@ from tropeion.core.routes.table import Bools, ChainTable, Ints, table_of
 
 from .alike import frames_alike
 from .market import cents, group_offer, offer_of
+from .program import JUDGED_BY, LOOKED_BY, LOOKED_ONCE_BY, Run
 from .reduce import needed_ways
 from .task import Offer, Task, Want, Way, uses_of
 
@@ -95,13 +97,15 @@ def meets(assessed: Assessment, demand: Demand, *, full_speed: bool = False) -> 
 class Ways:
     """The candidates of each demand, and the offers of all pieces that they are made of.
 
-    ``groups`` are the adapters that stand behind a piece of a plan: interchangeable, those at hand first.
+    ``groups`` are the adapters that stand behind a piece of a plan: interchangeable, those at hand first. ``cut``: the
+    time was up before all was looked at, so that there may be more.
     """
 
     demands: tuple[Demand, ...]
     candidates: list[list[Candidate]]
     offers: dict[str, Offer]
     groups: dict[str, Chain] = field(default_factory=dict)
+    cut: bool = False
 
     def task(self, question: PlanQuestion) -> tuple[Task, list[list[Candidate]]]:
         """The bare task, and the candidate behind each of its ways."""
@@ -124,14 +128,16 @@ def _way(one: Candidate) -> Way:
     return Way(uses_of(one.pieces), grade, 1.0 if one.probability is None else one.probability, bool(one.slow))
 
 
-def ways_of(world: World, question: PlanQuestion, practice: Practice) -> Ways:
+def ways_of(world: World, question: PlanQuestion, practice: Practice, run: Run | None = None) -> Ways:
     """Every way that may matter, judged: what is left out or still unjudged cannot make a plan cheaper.
 
     The best that a chain can come to is known before it is judged. Of what the cheapest plans could be made of, all is
     judged; what fails is taken away, until nothing does. What overloads a joint is taken where nothing else serves.
+    Where the time of ``run`` is up, what was found until then is all.
     """
+    run = run or Run(math.inf)
     found = Ways(question.demands, [[] for _ in question.demands], {})
-    pool = _Pool(world, question, practice, found)
+    pool = _Pool(world, question, practice, found, run)
     while True:
         found.candidates = pool.candidates()
         task, fine = found.task(question)
@@ -142,20 +148,34 @@ def ways_of(world: World, question: PlanQuestion, practice: Practice) -> Ways:
             if not one.known
         ]
         if len(unknown) > _JUDGED_AT_ONCE:
-            kept = needed_ways(task)
+            kept = needed_ways(task, lambda: run.within(JUDGED_BY))
             unknown = [
                 (fine[number][place], question.demands[number])
                 for number, places in enumerate(kept)
                 for place in places
                 if not fine[number][place].known
             ]
-        for one, demand in unknown:
+        for place, (one, demand) in enumerate(unknown):
+            if not run.within(JUDGED_BY):
+                return _cut_short(found, unknown[place:])
+            run.check()
             one.judge(demand, practice, full_speed=question.full_speed)
         failed = [one.row for one, _ in unknown if not one.fine]
         if failed:
             pool.fails(failed)
         elif not pool.takes_what_overloads():
             return found
+
+
+def _cut_short(found: Ways, unjudged: Sequence[tuple[Candidate, Demand]]) -> Ways:
+    """What is known by now, and nothing that is not."""
+    found.cut = True
+    for one, _ in unjudged:
+        one.fine = False
+    for some in found.candidates:
+        for one in some:
+            one.fine = one.fine and one.known
+    return found
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -170,45 +190,77 @@ class _Source:
     table: ChainTable
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class _Looked:
+    """The rows of a source that could be good enough, with what they promise; ``place`` is that of its ends."""
+
+    place: int
+    source: _Source
+    rows: Ints
+    promised: Ints
+    sure: Bools
+    over: Bools
+
+
 class _Pool:
     """Every chain of every demand that could be good enough, a row each; less what cannot make a plan cheaper.
 
     Rows are many: what they are made of is told apart as numbers, before anything is made of them.
     """
 
-    def __init__(self, world: World, question: PlanQuestion, practice: Practice, found: Ways) -> None:
+    def __init__(self, world: World, question: PlanQuestion, practice: Practice, found: Ways, run: Run) -> None:
         self._question, self._found = question, found
-        self._sources: list[_Source] = []
-        sources, rows, promised, sure = [], [], [], []
-        plain = practice.zooms == "use" and not question.full_speed
-        certain = [not one.probability and plain for one in question.demands]
-        over = []
-        for number, source in self._all_sources(world, question, practice):
-            self._sources.append(source)
-            pair = prospect_of(source.world, source.lens, source.body, practice)
-            bounds, surely = bounds_of(source.table, [pair])
-            good = np.flatnonzero(bounds[0] >= rank(question.demands[number].grade))
-            sources.append(np.full(len(good), len(self._sources) - 1))
-            rows.append(good)
-            promised.append(bounds[0][good])
-            sure.append(surely[0][good] & certain[number])
-            over.append(overloaded_in(source.world, source.lens, source.body, source.table)[good])
-        nothing = [np.zeros(0, dtype=np.int64)]
-        self._source, self._row = np.concatenate(sources or nothing), np.concatenate(rows or nothing)
-        self._promised, self._sure = np.concatenate(promised or nothing), np.concatenate(sure or nothing)
-        widths = int(practice.pieces)
-        self._numbers = np.full((len(self._row), widths), -1, dtype=np.int64)
-        for number, source in enumerate(self._sources):
-            mine = self._source == number
-            self._numbers[mine] = source.table.numbers[self._row[mine]]
+        found_here = sorted(self._looked(world, question, practice, run), key=lambda one: one.place)
+        self._sources = [one.source for one in found_here]
+        nothing = np.zeros(0, dtype=np.int64)
+        self._source = np.repeat(np.arange(len(found_here)), [len(one.rows) for one in found_here])
+        self._row = np.concatenate([nothing, *(one.rows for one in found_here)])
+        self._promised = np.concatenate([nothing, *(one.promised for one in found_here)])
+        self._sure = np.concatenate([nothing, *(one.sure for one in found_here)]).astype(np.bool_)
+        self._numbers = np.full((len(self._row), int(practice.pieces)), -1, dtype=np.int64)
+        start = 0
+        for one in found_here:
+            self._numbers[start : start + len(one.rows)] = one.source.table.numbers[one.rows]
+            start += len(one.rows)
         self._groups = self._sources[0].table.groups if self._sources else ()
         self._offers = self._offered()
-        self._over = np.concatenate(over or nothing).astype(np.bool_)
+        self._over: Bools = np.concatenate([nothing, *(one.over for one in found_here)]).astype(np.bool_)
         self._had: Bools = self._can_be_had()
         self._stands: Bools = self._had & ~self._over
         self._made: dict[int, Candidate] = {}
 
-    def _all_sources(self, world: World, question: PlanQuestion, practice: Practice) -> Iterator[tuple[int, _Source]]:
+    def _looked(self, world: World, question: PlanQuestion, practice: Practice, run: Run) -> Iterator[_Looked]:
+        """Every lens on every body that is asked for, in turns: where time runs short each demand has something."""
+        plain = practice.zooms == "use" and not question.full_speed
+        ends = list(self._ends(world, question))
+        turn: dict[int, int] = {}
+        order = []
+        for place, (number, *_) in enumerate(ends):
+            turn[number] = turn.get(number, -1) + 1
+            order.append((turn[number], place))
+        for first, place in sorted(order):
+            run.check()
+            if not run.within(LOOKED_BY if first else LOOKED_ONCE_BY):
+                self._found.cut = True
+                continue
+            number, lens_id, body_id, extra = ends[place]
+            demand, lens, body = question.demands[number], world.lenses[lens_id], world.bodies[body_id]
+            table = table_of(world, lens, body, int(practice.pieces))
+            if not len(table):
+                continue
+            bounds, surely = bounds_of(table, [prospect_of(world, lens, body, practice)])
+            good = np.flatnonzero(bounds[0] >= rank(demand.grade))
+            yield _Looked(
+                place,
+                _Source(number, world, lens, body, extra, table),
+                good,
+                bounds[0][good],
+                surely[0][good] & (plain and not demand.probability),
+                overloaded_in(world, lens, body, table)[good],
+            )
+
+    def _ends(self, world: World, question: PlanQuestion) -> Iterator[tuple[int, str, str, tuple[str, ...]]]:
+        """Each demand by its place, with a lens and a body for it and the pieces that are counted for these."""
         for number, demand in enumerate(question.demands):
             fronts = [world.lens(demand.lens), *_stand_ins(world, demand, question)]
             for lens_id, lens_extra in (
@@ -219,10 +271,7 @@ class _Pool:
             ):
                 for on_id in demand.bodies:
                     for body_id, body_extra in _variants(world.body(on_id), demand, question, self._found):
-                        lens, on = world.lenses[lens_id], world.bodies[body_id]
-                        table = table_of(world, lens, on, int(practice.pieces))
-                        if len(table):
-                            yield number, _Source(number, world, lens, on, (*lens_extra, *body_extra), table)
+                        yield number, lens_id, body_id, (*lens_extra, *body_extra)
 
     def _offered(self) -> dict[int, Offer]:
         """The offers of the groups that stand in some row."""
