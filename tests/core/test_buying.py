@@ -222,6 +222,7 @@ def test_fixed_filters_leave_steps_and_a_variable_one_a_hole() -> None:
     assert told[("three", "six")].within_stops == pytest.approx(1.5)
     assert told[("three",)].within_stops == pytest.approx(3.0)
     assert (told[("three",)].price, told[("six",)].price) == (0, 40)
+    assert (told[("three", "six")].most, told[("six",)].most) == (9, 6)
     # Between none and its two stops the variable one has nothing: half of them at worst.
     assert told[("v",)].within_stops == pytest.approx(1.0)
     # Asked for one stop and a half to six, it lacks half a stop at the least: it comes off, or takes two.

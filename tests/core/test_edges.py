@@ -8,19 +8,23 @@ from typing import Any
 
 import pytest
 
-from tests.rigs import GLASS, PARTS, rig
+from tests.rigs import GLASS, PARTS, electronic, rig
 from tests.worlds import body, details, gear_of, lens, mount, ring, world_of
 from tropeion.core.answers.fits import what_fits
 from tropeion.core.answers.label_report import label_report
 from tropeion.core.answers.labels import read_label
+from tropeion.core.answers.usual import usual_values
 from tropeion.core.camera.rehearsal import is_done
 from tropeion.core.camera.state import CameraState
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.flange_code import nearest_profiles
+from tropeion.core.plan import ways
 from tropeion.core.plan.plan import plan_of
+from tropeion.core.plan.reduce import needed_ways
 from tropeion.core.plan.shopping import shop_lines
+from tropeion.core.plan.task import Offer, Task, Want, Way
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.rig.deeds import Deed
@@ -350,3 +354,70 @@ def test_only_generations_that_are_in_question_are_named() -> None:
     [route] = match(compile_world(made), "lens", "body", via=[]).routes
     said = next(one.text for one in route.findings if one.code == "coupling_inspect")
     assert "is of generation I½:" in said
+
+
+def test_between_equal_registers_no_length_is_sure() -> None:
+    made = world_of([ring()], lens_register_mm=30.0, body_register_mm=30.0)
+    assert [one.field for one in usual_values(made, "adapters", "front", "rear").sure] == []
+    apart = world_of([ring()], lens_register_mm=30.5, body_register_mm=30.0)
+    assert [(one.field, one.value) for one in usual_values(apart, "adapters", "front", "rear").sure] == [
+        ("length_mm", 0.5)
+    ]
+
+
+def test_no_more_look_alikes_are_listed_than_anyone_reads() -> None:
+    """Seven rings that are too long, beside the one that is bought."""
+    rings = [ring("good", price=20, length_mm=25.0)]
+    rings += [ring(f"long-{number}", price=10, length_mm=26.0 + number / 10) for number in range(7)]
+    made = world_of(rings, the_lens=lens(owned=1), the_body=body(owned=1))
+    question = PlanQuestion(demands=(Demand(lens="lens", bodies=("body",)),))
+    [line] = shop_lines(made, plan_of(made, question, Practice()), question, Practice())
+    assert len([one for one in line.refuse if one.name.startswith("Long")]) == 5
+
+
+def test_a_rear_of_which_only_the_width_is_known_may_not_pass() -> None:
+    """Nothing stands in the body; how far the rear reaches in is not stated, or is."""
+    told = []
+    stated: tuple[dict[str, Any], ...] = ({}, {"rear_protrusion_mm": 3.0})
+    for more in stated:
+        free = {"lens_kind": "mirrorless"}
+        made = world_of([ring(bore_mm=40.0)], the_lens=lens(rear_diameter_mm=30.0, **more), rear=free, front=free)
+        [route] = match(made, "lens", "body", via=["ring"]).routes
+        told.append(any("whether its rear passes (how far it reaches in" in one.text for one in route.findings))
+    assert told == [True, False]
+
+
+def test_what_works_through_an_adapter_is_named() -> None:
+    [said] = [one.text for one in electronic(link="pass").findings if one.code == "through_adapter"]
+    assert "autofocus" in said
+    assert "nothing is lost" not in said
+
+
+def test_of_ways_that_use_the_same_the_likeliest_stands() -> None:
+    alike = tuple(Way((("ring", 1),), 3, chance) for chance in (0.6, 0.9, 0.7))
+    task = Task((Want("it", "it", alike),), {"ring": Offer(100)})
+    assert needed_ways(task) == [[1]]
+
+
+def test_what_a_helicoid_adds_reaches_farther() -> None:
+    """Opened by 4 mm the lens stands farther out."""
+    ends = []
+    for mm in (0.0, 4.0):
+        made = world_of([ring(helicoid_mm=mm)])
+        assessed = assess(made, made.lens("lens"), (made.adapter("ring"),), made.body("body"), Practice())
+        ends.append(wants_of(assessed)[WANTS.index("extension")])
+    assert ends[1] - ends[0] == pytest.approx(4.0)
+
+
+@pytest.mark.parametrize("together", [False, True])
+def test_rows_that_are_left_out_early_are_not_missed(
+    sample: World, monkeypatch: pytest.MonkeyPatch, together: bool
+) -> None:
+    """Beyond so many chains what no plan needs is left out before anything else: here of any number."""
+    bodies = tuple(one.id for one in sample.gear.bodies)[:4]
+    demands = tuple(Demand(lens=one.id, bodies=bodies) for one in sample.gear.mounted[:12])
+    question = PlanQuestion(demands=demands, together=together)
+    whole = plan_of(sample, question, Practice(pieces="2"))
+    monkeypatch.setattr(ways, "_MANY", 0)
+    early = plan_of(sample, question, Practice(pieces="2"))
+    assert (early.met, early.cost, early.status) == (whole.met, whole.cost, "optimal")
