@@ -248,17 +248,30 @@ function ShelfOf({ kind, sought, selection, item, narrow, retired, onOpen }: She
 
 const PIECES: ReadonlySet<Kind> = new Set<Kind>(["lenses", "bodies", "adapters", "accessories"]);
 
-/** What an address gives a new item to begin with. */
+const WORDS = [
+  ...["name", "mount", "lens_mount", "body_mount", "lens", "body"],
+  ...["aperture_control", "link", "from_protocol", "to_protocol", "conversion"],
+] as const;
+const LENGTHS = ["length_mm", "helicoid_mm", "measured_register_mm"] as const;
+
+/** What an address gives an item to begin with: a new one its fields, one that is there a mount besides its own. */
 function fieldsOf(kind: Kind, address: URLSearchParams): Fields {
+  const plate = address.get("give_mount");
+  const made = address.get("made_mount");
+  if (address.get("item") !== "new") {
+    return made !== null ? { mount: made } : plate !== null ? { swappable_mounts: [{ mount: plate }] } : {};
+  }
   const found: Fields = {};
   // What is entered is mostly what one has.
   if (PIECES.has(kind)) found.owned = 1;
-  for (const key of ["name", "mount", "lens_mount", "body_mount", "lens", "body"]) {
+  for (const key of WORDS) {
     const value = address.get(`with_${key}`);
     if (value) found[key] = value;
   }
-  const length = Number(address.get("with_length_mm") ?? NaN);
-  if (Number.isFinite(length)) found.length_mm = length;
+  for (const key of LENGTHS) {
+    const value = Number(address.get(`with_${key}`) ?? NaN);
+    if (Number.isFinite(value)) found[key] = value;
+  }
   const adapters = address.get("with_adapters");
   if (adapters !== null) found.adapters = adaptersIn(adapters);
   return found;

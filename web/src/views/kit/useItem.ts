@@ -18,6 +18,15 @@ interface Of {
   onKept: (name: string) => boolean;
 }
 
+/** The item with the mounts that it is to be given besides its own, or with the one that was made for it. */
+function withMounts(item: Fields, begin: Fields): Fields {
+  if (begin.mount !== undefined) return { ...item, mount: begin.mount, conversion: "home" };
+  const wanted = (begin.swappable_mounts ?? []) as { mount: string }[];
+  const has = (item.swappable_mounts ?? []) as { mount: string }[];
+  const more = wanted.filter(({ mount }) => has.every((one) => one.mount !== mount));
+  return more.length === 0 ? item : { ...item, swappable_mounts: [...has, ...more] };
+}
+
 const empty = (value: unknown) => value === null || value === undefined || value === "";
 
 const assumedOf = (item: Fields) => new Set((item.assumed as string[] | undefined) ?? []);
@@ -32,7 +41,12 @@ export function useItem({ kind, id, begin, page, onOpen, onKept }: Of) {
     () => ({ item: page?.item ?? begin, base: page?.item ?? null, version: page?.version ?? 0 }),
     [page, begin],
   );
-  const draft = kept ?? stands;
+  // A mount that it could be given is filled in; it is saved like any other change.
+  const given = useMemo<Draft>(
+    () => (page === null ? stands : { ...stands, item: withMounts(stands.item, begin) }),
+    [page, stands, begin],
+  );
+  const draft = kept ?? given;
   const { item } = draft;
   // Another window saved it since the draft was begun.
   const [refused, setRefused] = useState<ProblemError | null>(null);
@@ -74,7 +88,8 @@ export function useItem({ kind, id, begin, page, onOpen, onKept }: Of) {
           first !== "schema" && !(second === "item" && fourth === next.id),
       });
       const { name } = next.item;
-      if (isNew && !onKept(typeof name === "string" ? name : next.id)) onOpen(next.id);
+      const led = isNew || Object.keys(begin).length > 0;
+      if (led && !onKept(typeof name === "string" ? name : next.id) && isNew) onOpen(next.id);
     },
     onError: (error) => {
       if (error instanceof ProblemError && error.problem.type === "stale") setRefused(error);

@@ -52,9 +52,14 @@ export function WouldNeed({ report }: { report: MatchReport }) {
               Show it so
             </Link>
           )}
-          {need.kind === "ring" && lens && body && need.length_mm != null && (
-            <Link className="need-leads" to={addRing(lens, body, need.length_mm, report)}>
+          {need.piece && lens && body && need.kind !== "correcting_glass" && (
+            <Link className="need-leads" to={addRing(lens, body, need.piece, report)}>
               Add this ring
+            </Link>
+          )}
+          {need.kind === "shared_plate" && need.mount && lens && (
+            <Link className="need-leads" to={addPlate(need.mount, report)}>
+              Enter such a plate
             </Link>
           )}
           {need.search_for.length > 0 && (
@@ -68,15 +73,35 @@ export function WouldNeed({ report }: { report: MatchReport }) {
   );
 }
 
+type NeededPiece = NonNullable<MatchReport["would_need"][number]["piece"]>;
+
 /** A new ring with its ends and its length filled in; afterwards back to this pair. */
-function addRing(lens: Piece, body: Piece, length: number, report: MatchReport): string {
+function addRing(lens: Piece, body: Piece, piece: NeededPiece, report: MatchReport): string {
   const query = new URLSearchParams({
     item: "new",
     with_name: `Ring ${lens.mount_name}–${body.mount_name}`,
-    with_lens_mount: lens.mount,
-    with_body_mount: body.mount,
-    with_length_mm: String(length),
+    with_lens_mount: piece.lens_mount,
+    with_body_mount: piece.body_mount,
+    with_length_mm: String(piece.length_mm),
     back: `/?lens=${report.lens}&body=${report.body}`,
   });
+  const more = {
+    helicoid_mm: piece.helicoid_mm || null,
+    aperture_control: piece.aperture_control === "none" ? null : piece.aperture_control,
+    link: piece.link === "none" ? null : piece.link,
+    from_protocol: piece.from_protocol,
+    to_protocol: piece.to_protocol,
+  };
+  for (const [key, value] of Object.entries(more)) if (value != null) query.set(`with_${key}`, String(value));
   return `/kit/adapters?${query.toString()}`;
+}
+
+/** The lens with a plate of the body's mount filled in: saved, it is seen as it would be then. */
+function addPlate(mount: string, report: MatchReport): string {
+  const query = new URLSearchParams({
+    item: report.lens,
+    give_mount: mount,
+    back: `/?lens=mount..${report.lens}..${mount}&body=${report.body}`,
+  });
+  return `/kit/lenses?${query.toString()}`;
 }

@@ -122,7 +122,7 @@ function Sums({ found, currency }: { found: AdaptOrNative; currency: string }) {
       <div data-sum="resale">
         <dt>native, less what the others bring</dt>
         <dd>
-          {`${money(rest, currency)}`}
+          {money(rest, currency)}
           {native.unsold.length > 0 && `; what ${native.unsold.join(", ")} would bring nobody said`}
         </dd>
       </div>

@@ -133,6 +133,10 @@ function Chosen({ piece, rig, body }: { piece: BenchPiece; rig: BenchRig; body: 
 const rigOf = (build: Build, body: string) =>
   new URLSearchParams({ lens: build.lens, body, via: build.adapters.join(",") }).toString();
 
+/** The lens with the mount that was made for it filled in: it then joins like any other. */
+const asMade = (lens: string, build: Build) =>
+  `/kit/lenses?${new URLSearchParams({ item: lens, made_mount: build.lens.split("..")[2] ?? "" }).toString()}`;
+
 interface BuildsProps {
   report: MountlessReport;
   body: string;
@@ -190,6 +194,9 @@ function Builds({ report, piece, body, currency }: BuildsProps) {
             </Link>
             <Link to={`/frame?${rigOf(build, body)}`}>its frame</Link>
             <Link to={`/setup?${rigOf(build, body)}`}>set it up</Link>
+            <Link to={asMade(piece.id, build)} data-open="made-mount">
+              enter it as the mount it has now
+            </Link>
           </p>
           <ol className="bench-order" aria-label="In this order">
             {build.order.map((one) => (
