@@ -13,15 +13,24 @@ from typing import Any
 import pytest
 
 from tests.random_worlds import world_by_chance
+from tests.rigs import PARTS
 from tests.thorough import EVERYWHERE
-from tests.worlds import gear_of
+from tests.worlds import body as a_body
+from tests.worlds import details, gear_of, mount
+from tests.worlds import lens as a_lens
+from tropeion.core.bench.rig_on_bench import rig_on_bench
+from tropeion.core.bench.seen import Saw
+from tropeion.core.bench.seen_report import Asked, seen_report
+from tropeion.core.bench.shims import Foils, ShimAt, shim_at
 from tropeion.core.findings import works
+from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.plan.plan import plan_of
 from tropeion.core.plan.program import Run
 from tropeion.core.plan.report import Advice, PlanReport, Unmet
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.rig.marks import mark_from
 from tropeion.core.rig.report import MatchReport, Route, WouldNeed
 from tropeion.core.routes.match import match
 
@@ -189,3 +198,132 @@ def test_every_change_that_a_plan_of_any_world_tells_of_helps(seed: int) -> None
     some = list(questions(world, lenses))[0 if EVERYWHERE else seed % 5 :: 1 if EVERYWHERE else 5]
     for question, practice in some:
         check_plan(world, question, practice)
+
+
+# The bench
+
+
+def bench_rigs(world: World) -> Iterator[tuple[str, str, tuple[str, ...]]]:
+    """The best chain of each pair, with rings."""
+    for lens in world.gear.mounted:
+        for body in world.gear.bodies:
+            for route in match(world, lens.id, body.id, PRACTICE, detailed=False).routes[:2]:
+                if route.adapters:
+                    yield lens.id, body.id, route.adapters
+
+
+def shimmed_by_hand(world: World, lens: str, at: ShimAt, mm: float) -> World:
+    """The gear file with a foil laid under the body side of a piece, or under the mount ring of the lens."""
+    document = document_of(world)
+    if at.piece == lens:
+        one = item(document, lens)
+        mount = next(each for each in document["mounts"] if each["id"] == one["mount"])
+        # The glass stands so much farther forward: its picture falls so much nearer to its seat.
+        one["measured_register_mm"] = (one["measured_register_mm"] or mount["register_mm"]) - mm
+        one["measured_tolerance_mm"] = one["measured_tolerance_mm"] or mount["tolerance_mm"] or 0.02
+    else:
+        ring = item(document, at.piece)
+        ring["measured_length_mm"] = (ring["measured_length_mm"] or ring["length_mm"]) + mm
+        ring["measured_tolerance_mm"] = ring["measured_tolerance_mm"] or ring["tolerance_mm"] or 0.05
+    return made(document)
+
+
+def error_of(world: World, lens: str, body: str, via: tuple[str, ...]) -> float:
+    [route] = match(world, lens, body, PRACTICE, via=list(via), detailed=False).routes
+    return route.register_error_mm
+
+
+def test_a_foil_counts_as_the_bench_says_wherever_it_is_laid(sample: World) -> None:
+    seen: set[float] = set()
+    for lens, body, via in list(bench_rigs(sample))[:: 1 if EVERYWHERE else 3]:
+        at = shim_at(rig_on_bench(sample, Rig.of(lens, body, via)).rig)
+        before = error_of(sample, lens, body, via)
+        after = error_of(shimmed_by_hand(sample, lens, at, 0.1), lens, body, via)
+        assert after - before == pytest.approx(at.counts * 0.1, abs=2e-6), (lens, body, via, at)
+        seen.add(round(at.counts, 4))
+    # Behind all glass, before glass that reduces, before glass that enlarges.
+    assert any(one < 1 for one in seen)
+    assert any(one > 1 for one in seen)
+
+
+@pytest.mark.parametrize(
+    ("lens", "body", "via", "error", "wanted"),
+    [
+        # (0.50 − 0.02)/1.24², and (0.20 − 0.02)/0.72².
+        ("brn-52", "corran", ("brn-mrw-glass",), -0.5, 0.48 / 1.24**2),
+        ("kel-55", "lark", ("kel-mrw-plain", "mrw-plm-reducer"), -0.2, 0.18 / 0.72**2),
+        ("kel-55", "o7", ("kel-ost-plain",), -0.2, 0.18),
+    ],
+)
+def test_a_shim_leaves_what_the_gear_file_says_with_it(
+    sample: World, lens: str, body: str, via: tuple[str, ...], error: float, wanted: float
+) -> None:
+    foils = tuple(Foils(mm, 4) for mm in (0.2, 0.1, 0.05, 0.02))
+    rig = Rig.of(lens, body, via)
+    # Known to a hundredth, so that twice its doubt is left past infinity.
+    asked = Asked((Saw("length", (error, 0.01)),), nameless=True, foils=foils)
+    mend = seen_report(sample, rig, PRACTICE, asked).mend
+    assert mend is not None
+    assert mend.shim is not None
+    assert mend.shim.wanted_mm == pytest.approx(wanted, abs=1e-4)
+    # The piece as it truly is: so much shorter that the whole errs by what was measured.
+    at = shim_at(rig_on_bench(sample, rig).rig)
+    short = (error - error_of(sample, lens, body, via)) / at.counts
+    true = shimmed_by_hand(sample, lens, at, short)
+    assert error_of(true, lens, body, via) == pytest.approx(error, abs=2e-6)
+    mended = shimmed_by_hand(sample, lens, at, short + mend.shim.sum_mm)
+    assert error_of(mended, lens, body, via) == pytest.approx(mend.shim.after_mm, abs=2e-6)
+    # It does not make the rig too long.
+    assert mend.shim.after_mm <= 1e-9
+    assert abs(mend.shim.after_mm) < abs(error)
+
+
+# Steps of a card
+
+
+def test_stopped_down_to_what_the_verdict_says_infinity_is_sharp(sample: World) -> None:
+    tried = 0
+    late = [
+        (report.lens, report.body, route)
+        for lens in sample.gear.mounted
+        for body in sample.gear.bodies
+        for report in [match(sample, lens.id, body.id, PRACTICE, everything=True, detailed=False)]
+        for route in report.routes
+        if "infinity_stopped_down" in {one.code for one in route.findings} and route.long is None
+    ]
+    for lens, body, route in late[:: 1 if EVERYWHERE else 5]:
+        stop = route.wide.infinity.from_f_number
+        if stop is None:
+            continue
+        tried += 1
+        document = document_of(sample)
+        marked = mark_from(sample.lens(lens), stop)
+        one = item(document, lens)
+        one["f_number"] = [marked, max(marked, one["f_number"][1])]
+        one["marked_f_numbers"] = None
+        [after] = match(made(document), lens, body, PRACTICE, via=list(route.adapters)).routes
+        assert after.wide.infinity.reached, (lens, body, route.adapters)
+    assert tried
+
+
+@pytest.mark.parametrize("part", ["slide", "probe"])
+def test_what_is_drawn_back_is_safe_then(part: str) -> None:
+    """The card says first to draw the probe back: a body whose probe is gone is judged without it."""
+    document = {
+        "mounts": [mount("front", 45.0, **PARTS)],
+        "bodies": [a_body(mount="front", generation="between")],
+        "lenses": [a_lens(generation="old")],
+    }
+    [route] = match(made(document), "lens", "body", PRACTICE, via=[]).routes
+    assert "Draw the probe back." in [one.text for one in details(route).steps]
+    gone = list(document["mounts"][0]["generations"])
+    document["mounts"][0] = {
+        **document["mounts"][0],
+        "generations": [
+            {**one, "body_features": [each for each in one.get("body_features", []) if each not in {"probe", part}]}
+            for one in gone
+        ],
+    }
+    [after] = match(made(document), "lens", "body", PRACTICE, via=[]).routes
+    assert after.grade != "danger"
+    assert ("Draw the probe back." in [one.text for one in details(after).steps]) == (part == "probe")
