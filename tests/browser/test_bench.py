@@ -229,3 +229,70 @@ def test_a_throw_stands_beside_others_and_is_written(bench: Page) -> None:
     bench.find(".bench-write[data-effect=settled]")
     tap(bench, "Write it")
     bench.wait_text("[data-action=look]", "Written")
+
+
+def test_a_look_can_be_repeated_named_as_at_odds_and_left_out(bench: Page) -> None:
+    bench.open(f"/bench?{PAIR}&view=seen")
+    bench.wait_text("[data-seen]", "By what is stated")
+    length = "[data-sight=length]"
+    bench.find(f"{length} button").click()
+
+    def look(number: int, error: str) -> None:
+        for field, text in (("error", error), ("doubt", "0.02")):
+            write(bench, field, text, f"{length} .bench-look:nth-of-type({number})")
+
+    look(1, "0.03")
+    bench.find(f"{length} [data-action=look-again]").click()
+    look(2, "0.60")
+    bench.find(f"{length} [data-action=look-again]").click()
+    look(3, "0.04")
+    bench.wait_text(".screen-head .warning", "most at odds is: the caliper says +0.600")
+    # It is this look that is marked, not the others of its kind; and nothing is mended meanwhile.
+    bench.until(lambda _: len(bench.all(".error-row.odd")) == 1, "not one at odds")
+    bench.find("[data-mend=look_again]")
+    odd = f"{length} .bench-look:nth-of-type(2)"
+    assert "Most at odds" in bench.text(odd)
+    bench.find(f"{odd} [data-action=leave-out]").click()
+    bench.wait_text("[data-seen]", "Infinity is sharp at f/2.2")
+    assert len(bench.all(".error-row.out")) == 1
+    bench.find("[data-mend=nothing]")
+
+
+@pytest.mark.attack
+def test_a_slip_of_the_hand_is_confirmed_before_anything_is_written(bench: Page) -> None:
+    bench.open("/bench?piece=adapters:kel-ost-plain&view=measure")
+    for number, text in enumerate(("25.80", "25.18", "25.81"), 1):
+        write(bench, "reading", text)
+        bench.press(Keys.ENTER)
+        readings(bench, number)
+    bench.wait_text("[data-slips='1']", "25.18 mm (no. 2): likely a slip of the hand")
+    bench.until(lambda _: not bench.find("[data-action=write]").is_enabled(), "it could be written")
+    bench.find("[data-slip=true] [data-action=confirm]").click()
+    bench.gone("[data-slips]")
+    bench.until(lambda _: bench.find("[data-action=write]").is_enabled(), "it cannot be written")
+
+
+@pytest.mark.attack
+def test_a_build_is_a_rig_that_is_kept(bench: Page) -> None:
+    bench.open("/bench?body=o7&view=mountless&mountless=barrel-90&near=0.7")
+    bench.wait_text("h1", "49.00 mm are to be filled")
+    bench.find("[data-open=light-path]").click()
+    bench.answer("mount..barrel-90..tube-53 o7 spacer..tube-53..18.7,tub-ost-close")
+    assert "Spacers 18.70 mm" in bench.text(".sentence")
+    bench.find(".keep-form input").send_keys("Slide rig")
+    tap(bench, "Keep")
+    bench.wait_text(".keep", "Slide rig")
+    bench.find(".keep a[href^='/setup/']").click()
+    bench.wait_text("main", "Slide the sleeve")
+
+
+@pytest.mark.attack
+def test_a_mount_that_was_made_is_entered_filled_in(bench: Page) -> None:
+    bench.open("/bench?body=o7&view=mountless&mountless=barrel-90")
+    bench.find("[data-open=made-mount]").click()
+    bench.find("[data-item=barrel-90][data-changed=true]")
+    bench.open("/?lens=ost-30&body=lark")
+    bench.answer("ost-30 lark best")
+    bench.find(".needs [data-kind=ring] .need-leads").click()
+    bench.find("[data-item=new]")
+    assert "with_link=translate" in bench.driver.current_url

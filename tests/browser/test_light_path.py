@@ -283,7 +283,7 @@ def test_nothing_fits_says_what_would(page: Page) -> None:
     page.answer("ost-30 vigil best")
     assert "Their flange focal distances are equal" in page.text("[data-state=nothing-fits] h1")
     kinds = [e.get_attribute("data-kind") for e in page.all(".needs li")]
-    assert kinds == ["swap_body_plate", "close_up", "correcting_glass", "shared_plate"]
+    assert kinds == ["close_up", "correcting_glass", "shared_plate"]
 
 
 @pytest.mark.attack

@@ -248,6 +248,9 @@ def test_native_rings_and_filters_beside_the_plan(own_server_page: Page) -> None
     plan = page.driver.current_url.removeprefix(page.address)
     page.open(f"{plan}?view=native")
     page.find("[data-table=native] [data-option=adapter]")
+    sums = {one.get_attribute("data-sum"): one.text for one in page.all("[data-sum]")}
+    assert set(sums) == {"adapted", "native", "resale"}
+    assert all("€" in text for text in sums.values())
     page.open(f"{plan}?view=rings")
     page.find("[data-variant=kel-ost-plain]")
     page.open(f"{plan}?view=filters")

@@ -16,7 +16,7 @@ from tests.random_worlds import world_by_chance
 from tests.rigs import PARTS
 from tests.thorough import EVERYWHERE
 from tests.worlds import body as a_body
-from tests.worlds import details, gear_of, mount
+from tests.worlds import details, gear_of, mount, ring
 from tests.worlds import lens as a_lens
 from tropeion.core.bench.rig_on_bench import rig_on_bench
 from tropeion.core.bench.seen import Saw
@@ -327,3 +327,20 @@ def test_what_is_drawn_back_is_safe_then(part: str) -> None:
     [after] = match(made(document), "lens", "body", PRACTICE, via=[]).routes
     assert after.grade != "danger"
     assert ("Draw the probe back." in [one.text for one in details(after).steps]) == (part == "probe")
+
+
+def test_a_chip_lets_a_body_release_that_wants_to_know_its_lens() -> None:
+    document = {
+        "mounts": [mount("front", 45.0), mount("rear", 20.0)],
+        "bodies": [a_body(bare_release="never")],
+        "lenses": [a_lens()],
+        "adapters": [ring()],
+    }
+
+    def said() -> bool:
+        [route] = match(made(document), "lens", "body", PRACTICE, via=["ring"]).routes
+        return "release_needs_lens" in {one.code for one in route.findings}
+
+    assert said()
+    document["adapters"] = [ring(link="chip", chip={"focal_length_mm": 50, "f_number": 2})]
+    assert not said()

@@ -72,16 +72,12 @@ def profile_distance(
 
 @dataclass(frozen=True, slots=True)
 class NearProfile:
-    """A profile that a body may be told to take a lens for; ``wrong`` is what it would then correct wrongly.
-
-    ``own``: it is the lens's own, by its name.
-    """
+    """A profile that a body may be told to take a lens for; ``wrong`` is what it would then correct wrongly."""
 
     code: str
     name: str
     distance: float
     wrong: tuple[str, ...]
-    own: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,8 +158,7 @@ def nearest_profiles(lens: Lens, mount: Mount, adapters: Sequence[Adapter] = ())
         believed=next((one.name for one in mount.profiles if one.code == lens.code), None),
         brings_up=None if lines is None else tuple(sorted(lines)),
         nearest=tuple(
-            NearProfile(one.code, one.name, tidy(distance_of(lens, one)), tuple(_wrong(lens, one)), one.code in own)
-            for one in ranked
+            NearProfile(one.code, one.name, tidy(distance_of(lens, one)), tuple(_wrong(lens, one))) for one in ranked
         ),
         among=len(allowed),
         notes=tuple(_notes(lens, mount, lines, allowed)),
