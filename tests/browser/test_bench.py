@@ -296,3 +296,14 @@ def test_a_mount_that_was_made_is_entered_filled_in(bench: Page) -> None:
     bench.find(".needs [data-kind=ring] .need-leads").click()
     bench.find("[data-item=new]")
     assert "with_link=translate" in bench.driver.current_url
+
+
+@pytest.mark.attack
+def test_what_binds_and_is_on_already_can_be_looked_at_with_its_warning(bench: Page) -> None:
+    bench.open("/bench?lens=tub-400&body=o7&via=tub-ost-fine&view=seen")
+    bench.wait_text("[data-state=danger] h1", "The threads bind")
+    bench.find("[data-action=mounted]").click()
+    bench.wait_text("[data-seen]", "By what is stated")
+    assert "do not turn it any further" in bench.text(".bench-danger")
+    bench.driver.back()
+    bench.find("[data-state=danger]")

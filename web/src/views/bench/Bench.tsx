@@ -39,7 +39,8 @@ export default function Bench() {
   const navigate = useNavigate();
   const { usual } = usePractices();
   const view = viewIn(words);
-  const rig = useRig(address);
+  const mounted = words.get("mounted") === "1";
+  const rig = useRig(address, mounted);
   const pick = useCallback((kind: "lens" | "body", id: string | null) => go({ [kind]: id, via: null }), [go]);
   const pickers = usePairPickers(address.lens, address.body, rig.names, pick);
   const failure = pickers.error ?? rig.error;
@@ -69,6 +70,11 @@ export default function Bench() {
         <Failed error={failure} onRetry={rig.again} />
       ) : (
         <Suspense fallback={<div className="sheet skeleton" />}>
+          {mounted && rig.danger !== null && (
+            <p className="warning bench-danger" role="alert">
+              {`${rig.danger} It is on the camera already: do not turn it any further. A repairer takes it off if it will not come.`}
+            </p>
+          )}
           <Screen rig={rig} />
           <Drawn key={view} onDrawn={() => setDrawn(view)} />
         </Suspense>

@@ -20,8 +20,11 @@ export interface BenchRig {
   again: () => void;
 }
 
-/** The pair of the address with its chain: the one that is named, or the best. */
-export function useRig(address: Address): BenchRig {
+/**
+ * The pair of the address with its chain: the one that is named, or the best. One that must not be put together is
+ * looked at where somebody says that it is (``mounted``).
+ */
+export function useRig(address: Address, mounted: boolean): BenchRig {
   const { lens, body, practice } = address;
   const both = lens !== null && body !== null;
   const match = useQuery({
@@ -44,7 +47,7 @@ export function useRig(address: Address): BenchRig {
     body,
     via,
     names,
-    query: both && via !== null && !danger ? { ...practice, lens, body, via } : null,
+    query: both && via !== null && (!danger || mounted) ? { ...practice, lens, body, via } : null,
     danger: danger ? (match.data?.sentence ?? "") : null,
     settled: !both || match.isSuccess,
     nothingFits: both && match.isSuccess && route === undefined ? match.data.sentence : null,
