@@ -5203,8 +5203,6 @@ export interface components {
         /**
          * NearProfile
          * @description A profile that a body may be told to take a lens for; ``wrong`` is what it would then correct wrongly.
-         *
-         *     ``own``: it is the lens's own, by its name.
          */
         NearProfile: {
             /** Code */
@@ -5215,8 +5213,6 @@ export interface components {
             distance: number;
             /** Wrong */
             wrong: string[];
-            /** Own */
-            own: boolean;
         };
         /**
          * NearestProfiles
