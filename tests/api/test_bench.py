@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -10,8 +12,9 @@ import httpx
 import pytest
 
 from tests.conftest import Served
-from tests.limits import client_of
+from tests.limits import LIMIT_S, client_of
 from tests.prepared import begin_anew
+from tests.thorough import EVERYWHERE
 from tropeion.devices.caliper_line import CaliperServer
 from tropeion.devices.calipers import caliper_link
 from tropeion.devices.simulated_caliper import CaliperErrors, Copy, SimulatedCaliper
@@ -107,6 +110,22 @@ def test_a_slip_holds_up_the_writing_until_it_is_confirmed_or_struck_out(own: ht
     assert good(own.get("/bench/piece", params=RING))["slips"] == {kept: [2]}
     page = good(own.post(f"/bench/series/{kept}/strike", json={"reason": "jaws askew", "reading": 2}))
     assert page["slips"] == {kept: []}
+
+
+def test_readings_that_are_struck_at_once_are_all_struck(own: httpx.Client) -> None:
+    for _ in range(EVERYWHERE * 20 + 5):
+        kept = good(own.post("/bench/series", params=LENGTH, json=series(25.8, 25.81, 25.82, 25.83)))["series"][0]["id"]
+        start = threading.Barrier(4)
+
+        def struck(reading: int, kept: str = kept, start: threading.Barrier = start) -> int:
+            start.wait(LIMIT_S)
+            found = {"reason": f"no. {reading}", "reading": reading}
+            return own.post(f"/bench/series/{kept}/strike", json=found).status_code
+
+        with ThreadPoolExecutor(4) as threads:
+            assert list(threads.map(struck, range(4))) == [200] * 4
+        [found] = [one for one in good(own.get("/bench/piece", params=RING))["series"] if one["id"] == kept]
+        assert [one["struck"] for one in found["readings"]] == [f"no. {reading}" for reading in range(4)]
 
 
 def written(own: httpx.Client, value: float = 26.3) -> dict[str, Any]:

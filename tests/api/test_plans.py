@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import csv
 import io
+import threading
 from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -12,8 +15,9 @@ import httpx
 import pytest
 
 from tests.conftest import Serve
-from tests.limits import client_of
+from tests.limits import LIMIT_S, client_of
 from tests.prepared import sample_at
+from tests.thorough import EVERYWHERE
 
 
 @pytest.fixture
@@ -126,10 +130,82 @@ def test_another_question_lets_go_of_what_was_kept(own: httpx.Client) -> None:
     work = made(own, page["question"], curve=False)
     assert work["answer"]["curve"] is None
     good(own.put(f"/plans/{page['id']}/kept", json={"work": work["id"]}))
-    renamed = good(own.put(f"/plans/{page['id']}", json={"name": "Most", "question": page["question"]}))
-    assert renamed["kept"] is not None
+    named = {"name": "Most", "question": page["question"], "version": page["version"] + 1}
+    renamed = good(own.put(f"/plans/{page['id']}", json=named))
+    assert (renamed["kept"] is not None, renamed["version"]) == (True, page["version"] + 2)
     less = {**page["question"], "demands": page["question"]["demands"][:3]}
-    assert good(own.put(f"/plans/{page['id']}", json={"name": "Most", "question": less}))["kept"] is None
+    fewer = {"name": "Most", "question": less, "version": renamed["version"]}
+    assert good(own.put(f"/plans/{page['id']}", json=fewer))["kept"] is None
+
+
+def test_two_windows_on_one_plan_take_back_nothing_of_each_other(own: httpx.Client) -> None:
+    page = good(own.post("/plans", json={"name": "All"}))
+    place, version = f"/plans/{page['id']}", page["version"]
+    dear = {"name": "All", "question": {**page["question"], "budget": 100}, "version": version}
+    good(own.put(place, json=dear))
+    # The other window still has the version that it read: it gets both sides, and nothing is written.
+    late = own.put(place, json={"name": "Mine", "question": page["question"], "version": version})
+    found = late.json()
+    assert (late.status_code, found["type"], found["version"]) == (409, "stale", version + 1)
+    assert (found["current"]["name"], found["current"]["question"]["budget"]) == ("All", 100)
+    assert good(own.get(place))["question"]["budget"] == 100
+    good(own.put(place, json={"name": "Mine", "question": page["question"], "version": version + 1}))
+    # As it stands already, it is written no further.
+    same = {"name": "Mine", "question": page["question"], "version": version + 2}
+    assert good(own.put(place, json=same))["version"] == version + 2
+
+
+def test_an_answer_to_another_question_is_not_kept(own: httpx.Client) -> None:
+    page = good(own.post("/plans", json={"name": "Nave", "question": {"demands": [pair("kel-55", "o7")]}}))
+    place = f"/plans/{page['id']}"
+    work = made(own, page["question"], curve=False)
+    other = {"demands": [pair("kel-28-80", "o7")]}
+    good(own.put(place, json={"name": "Nave", "question": other, "version": page["version"]}))
+    late = own.put(f"{place}/kept", json={"work": work["id"]})
+    assert (late.status_code, "another question" in late.json()["title"]) == (409, True)
+    assert good(own.get(place))["kept"] is None
+    # Nor one under other preferences.
+    anew = made(own, other, curve=False)
+    assert own.put(f"{place}/kept", params={"glass": "avoid"}, json={"work": anew["id"]}).status_code == 409
+    assert good(own.put(f"{place}/kept", json={"work": anew["id"]}))["kept"] is not None
+
+
+def test_nothing_is_kept_while_there_is_no_answer_yet(own: httpx.Client, monkeypatch: pytest.MonkeyPatch) -> None:
+    page = good(own.post("/plans", json={"name": "Nave", "question": {"demands": [pair("kel-55", "o7")]}}))
+    goes_on = threading.Event()
+    monkeypatch.setattr("tropeion.api.plans._make", lambda *_: goes_on.wait(LIMIT_S))
+    work = good(own.post("/plans/work", json={"question": page["question"], "practice": {}}))
+    early = own.put(f"/plans/{page['id']}/kept", json={"work": work["id"]})
+    goes_on.set()
+    assert (early.status_code, early.json()["type"]) == (422, "invalid")
+
+
+def at_once(asked: list[Callable[[], httpx.Response]]) -> list[int]:
+    """The answers to some requests that are sent at the same moment."""
+    start = threading.Barrier(len(asked))
+
+    def sent(one: Callable[[], httpx.Response]) -> int:
+        start.wait(LIMIT_S)
+        return one().status_code
+
+    with ThreadPoolExecutor(len(asked)) as threads:
+        return list(threads.map(sent, asked))
+
+
+def test_a_name_and_what_is_kept_do_not_take_each_other_back(own: httpx.Client) -> None:
+    page = good(own.post("/plans", json={"name": "Nave", "question": {"demands": [pair("kel-55", "o7")]}}))
+    work, place = made(own, page["question"], curve=False), f"/plans/{page['id']}"
+    for number in range(EVERYWHERE * 20 + 5):
+        version = good(own.get(place))["version"]
+        named = {"name": f"Name {number}", "question": page["question"], "version": version}
+        told = at_once(
+            [partial(own.put, f"{place}/kept", json={"work": work["id"]}), partial(own.put, place, json=named)]
+        )
+        found = good(own.get(place))
+        # Whoever came second was told so, or lost nothing.
+        assert told[0] == 200
+        assert found["kept"] is not None
+        assert (told[1] == 200) == (found["name"] == f"Name {number}")
 
 
 def let_go(own: httpx.Client, work: str) -> None:

@@ -82,6 +82,14 @@ def test_hosts_compare_without_case(served: Served) -> None:
     assert (refused.status_code, refused.json()["type"]) == (421, "other_host")
 
 
+@pytest.mark.parametrize(
+    "host", ["127.0.0.1:evil.com", "127.0.0.1:80:80", "127.0.0.1@evil.com", "[::1]x", "[::1", "localhost:", ":80", ""]
+)
+def test_a_port_in_a_host_is_digits(served: Served, host: str) -> None:
+    said = b"GET /api/v1/start HTTP/1.1\r\nhost: " + host.encode() + b"\r\nconnection: close\r\n\r\n"
+    assert spoken(served.address, said).split(b" ")[1] in {b"421", b"400"}
+
+
 @pytest.mark.parametrize("path", ["/api/v1/import", "/api/v1/kit/lenses/items", "/api/v1/practice"])
 def test_a_body_in_pieces_is_bounded_too(served: Served, path: str) -> None:
     def pieces() -> Iterator[bytes]:

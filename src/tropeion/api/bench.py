@@ -209,36 +209,36 @@ def post_series(written: SeriesWritten, asked: Annotated[_Measuring, Query()], c
 @router.post("/series/{id}/strike")
 def post_series_strike(id: RecordId, struck: Struck, collection: CollectionOf) -> PiecePage:
     """Strike out a series or one of its readings, with the reason; it stays to be seen, and undo brings it back."""
-    series = collection.record_of(ReadingSeries, id)
+
+    def out(series: ReadingSeries) -> ReadingSeries:
+        if series.struck:
+            raise NotPossibleError("series", "it is struck out already")
+        if struck.reading is None:
+            return series.model_copy(update={"struck": True, "struck_because": struck.reason})
+        return _with_reading(series, struck.reading, struck=struck.reason)
+
+    series = collection.change_record(ReadingSeries, id, out, f"Readings struck out: {struck.reason}")
     if series is None:
         raise unknown_record("series of readings", id)
-    if series.struck:
-        raise NotPossibleError("series", "it is struck out already")
-    if struck.reading is None:
-        record = series.model_copy(update={"struck": True, "struck_because": struck.reason})
-    elif struck.reading < len(series.readings):
-        readings = list(series.readings)
-        readings[struck.reading] = readings[struck.reading].model_copy(update={"struck": struck.reason})
-        record = series.model_copy(update={"readings": tuple(readings)})
-    else:
-        raise NotPossibleError("reading", f"the series has {len(series.readings)} readings, counted from 0")
-    collection.keep_record(record, f"Readings of {series.piece} struck out: {struck.reason}")
     return _page(collection, series.piece_kind, series.piece)
+
+
+def _with_reading(series: ReadingSeries, place: int, **update: object) -> ReadingSeries:
+    readings = list(series.readings)
+    if place >= len(readings):
+        raise NotPossibleError("reading", f"the series has {len(readings)} readings, counted from 0")
+    readings[place] = readings[place].model_copy(update=update)
+    return series.model_copy(update={"readings": tuple(readings)})
 
 
 @router.post("/series/{id}/confirm")
 def post_series_confirm(id: RecordId, confirmed: Confirmed, collection: CollectionOf) -> PiecePage:
     """Say that a reading is right although it stands apart; undo takes that back."""
-    series = collection.record_of(ReadingSeries, id)
+    series = collection.change_record(
+        ReadingSeries, id, lambda one: _with_reading(one, confirmed.reading, confirmed=True), "A reading confirmed"
+    )
     if series is None:
         raise unknown_record("series of readings", id)
-    readings = list(series.readings)
-    if confirmed.reading >= len(readings):
-        raise NotPossibleError("reading", f"the series has {len(readings)} readings, counted from 0")
-    right = readings[confirmed.reading].model_copy(update={"confirmed": True})
-    readings[confirmed.reading] = right
-    record = series.model_copy(update={"readings": tuple(readings)})
-    collection.keep_record(record, f"{right.mm:g} mm of {series.piece} confirmed")
     return _page(collection, series.piece_kind, series.piece)
 
 

@@ -179,15 +179,14 @@ def post_trial_strike(
     id: RecordId, struck: Struck, rig: Annotated[_Rig, Query()], collection: CollectionOf
 ) -> list[TrialShown]:
     """Strike a trial out, with the reason; it stays to be seen, and undo brings it back."""
-    trial = collection.record_of(BenchTrial, id)
-    if trial is None:
+
+    def out(trial: BenchTrial) -> BenchTrial:
+        if trial.struck:
+            raise NotPossibleError("trial", "it is struck out already")
+        return trial.model_copy(update={"struck": True, "struck_because": struck.reason})
+
+    if collection.change_record(BenchTrial, id, out, f"Trial struck out: {struck.reason}") is None:
         raise unknown_record("trial", id)
-    if trial.struck:
-        raise NotPossibleError("trial", "it is struck out already")
-    collection.keep_record(
-        trial.model_copy(update={"struck": True, "struck_because": struck.reason}),
-        f"Trial struck out: {struck.reason}",
-    )
     return _trials(collection, rig.rig)
 
 

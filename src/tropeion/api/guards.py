@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import re
 import secrets
 from collections.abc import Iterable
 
@@ -15,6 +16,7 @@ __all__ = ["Guards", "content_security_policy"]
 
 MEGABYTE = 1024 * 1024
 _SAFE = {"GET", "HEAD", "OPTIONS"}
+_HOST = re.compile(r"(?P<name>\[[0-9A-Fa-f:.]+\]|[^:\[\]@/]+)(?::[0-9]{1,5})?")
 
 
 def content_security_policy(nonce: str) -> str:
@@ -142,8 +144,9 @@ class Guards:
             self._uploads -= large
 
     def _refusal(self, scope: Scope, headers: Headers, limit: int) -> Problem | None:
-        host = headers.get("host", "").rsplit(":", 1)[0] if "]" not in headers.get("host", "")[-1:] else headers["host"]
-        if host.lower() not in self._hosts:
+        # A name, or an address in brackets, and after a colon a port: digits, or it is another name.
+        named = _HOST.fullmatch(headers.get("host", ""))
+        if named is None or named["name"].lower() not in self._hosts:
             return Problem(
                 type="other_host", title="Unknown host", status=421, detail="Tropeion answers to this machine only"
             )

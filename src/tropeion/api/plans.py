@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Annotated, cast
@@ -59,12 +60,13 @@ class PlanLine(BaseModel):
 
 
 class PlanWritten(BaseModel):
-    """A plan as it is written."""
+    """A plan as it is written, upon the version that was read."""
 
     model_config = ConfigDict(extra="forbid")
 
     name: Name
     question: PlanQuestion
+    version: Annotated[int, Field(ge=1)]
 
 
 class PlanBegun(BaseModel):
@@ -80,6 +82,7 @@ class PlanPage(BaseModel):
     """A plan, what was kept of it, and whether that still holds."""
 
     id: str
+    version: int
     name: str
     question: PlanQuestion
     kept: KeptPlan | None
@@ -130,7 +133,8 @@ def post_plan_work(asked: Asked, collection: CollectionOf, works: WorksOf) -> Pl
     """Begin to plan; ask after it by its id."""
     world = collection.world()
     _known(world, asked.question)
-    return _told(works.begin(lambda work: _make(world, asked, work)))
+    about = (asked.question, asked.practice)
+    return _told(works.begin(lambda work: _make(world, asked, work), about))
 
 
 def _make(world: World, asked: Asked, work: Work[PlanAnswer]) -> PlanAnswer:
@@ -250,10 +254,14 @@ def _about(world: World, question: PlanQuestion) -> tuple[About, ...]:
 def _plan(collection: Collection, id_: str) -> Plan:
     found = collection.record_of(Plan, id_)
     if found is None or found.struck:
-        raise RefusedError(
-            Problem(type="unknown_id", title="No such plan", status=404, detail=f"no plan has the id '{id_}'", id=id_)
-        )
+        raise _no_plan(id_)
     return found
+
+
+def _no_plan(id_: str) -> RefusedError:
+    return RefusedError(
+        Problem(type="unknown_id", title="No such plan", status=404, detail=f"no plan has the id '{id_}'", id=id_)
+    )
 
 
 def _page(collection: Collection, plan: Plan, practice: Practice) -> PlanPage:
@@ -261,6 +269,7 @@ def _page(collection: Collection, plan: Plan, practice: Practice) -> PlanPage:
     standing = None if plan.kept is None else standing_of(world, plan.kept, plan.question, practice)
     return PlanPage(
         id=plan.id,
+        version=collection.version_of_record(Plan, plan.id),
         name=plan.name,
         question=plan.question,
         kept=plan.kept,
@@ -278,38 +287,56 @@ def get_plan(id: RecordId, asked: UnderPractice, collection: CollectionOf) -> Pl
 @router.put("/{id}")
 def put_plan(id: RecordId, written: PlanWritten, asked: UnderPractice, collection: CollectionOf) -> PlanPage:
     """A plan as it is written now; what was kept stays until another one is."""
-    plan = _plan(collection, id)
-    update = {
-        "name": written.name,
-        "question": written.question,
-        "items": _about(collection.world(), written.question),
+    about = _about(collection.world(), written.question)
+
+    def change(plan: Plan) -> Plan:
         # A kept answer to another question is none.
-        "kept": plan.kept if plan.question == written.question else None,
-    }
-    changed = plan.model_copy(update=update)
-    if changed != plan:
-        collection.keep_record(changed, f"Plan “{changed.name}”")
-    return _page(collection, changed, asked)
+        kept = plan.kept if plan.question == written.question else None
+        return plan.model_copy(
+            update={"name": written.name, "question": written.question, "items": about, "kept": kept}
+        )
+
+    return _page(collection, _changed(collection, id, change, f"Plan “{written.name}”", written.version), asked)
+
+
+def _changed(
+    collection: Collection, id_: str, change: Callable[[Plan], Plan], title: str, version: int | None = None
+) -> Plan:
+    """A plan that is on the list, changed. Raises RefusedError, RecordMovedError."""
+
+    def listed(plan: Plan) -> Plan:
+        if plan.struck:
+            raise _no_plan(id_)
+        return change(plan)
+
+    changed = collection.change_record(Plan, id_, listed, title, version)
+    if changed is None:
+        raise _no_plan(id_)
+    return changed
 
 
 @router.put("/{id}/kept")
 def put_plan_kept(id: RecordId, keep: Keep, asked: UnderPractice, collection: CollectionOf, works: WorksOf) -> PlanPage:
     """Keep what a piece of work came to."""
-    plan, work = _plan(collection, id), _found(works, keep.work)
+    work = _found(works, keep.work)
     if work.answer is None:
         raise RefusedError(
-            Problem(type="not_possible", title="There is no plan yet", status=422, detail="wait until it is made")
+            Problem(type="invalid", title="There is no plan yet", status=422, detail="wait until it is made")
         )
-    practice, world = asked, collection.world()
-    day = datetime.now(UTC).date().isoformat()
-    changed = plan.model_copy(update={"kept": kept_of(world, work.answer.report, practice, day)})
-    collection.keep_record(changed, f"Plan “{plan.name}” kept")
-    return _page(collection, changed, practice)
+    kept = kept_of(collection.world(), work.answer.report, asked, datetime.now(UTC).date().isoformat())
+    answers = work.about
+
+    def change(plan: Plan) -> Plan:
+        if answers != (plan.question, asked):
+            detail = "the plan, or a preference, was changed since it was worked out: wait until it is made anew"
+            raise RefusedError(Problem(type="stale", title="An answer to another question", status=409, detail=detail))
+        return plan.model_copy(update={"kept": kept})
+
+    return _page(collection, _changed(collection, id, change, "Plan kept"), asked)
 
 
 @router.delete("/{id}")
 def delete_plan(id: RecordId, asked: UnderPractice, collection: CollectionOf) -> list[PlanLine]:
     """Strike a plan out; undo brings it back."""
-    plan = _plan(collection, id)
-    collection.keep_record(plan.model_copy(update={"struck": True}), f"Plan “{plan.name}” taken off the list")
+    _changed(collection, id, lambda plan: plan.model_copy(update={"struck": True}), "Plan taken off the list")
     return get_plans(asked, collection)

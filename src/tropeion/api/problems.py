@@ -27,6 +27,7 @@ from tropeion.store.errors import (
     InUseError,
     MovedError,
     ReadOnlyError,
+    RecordMovedError,
     StaleError,
     StoreError,
 )
@@ -196,6 +197,22 @@ async def _stale(_: Request, error: Exception) -> Response:
     )
 
 
+async def _record_moved(_: Request, error: Exception) -> Response:
+    assert isinstance(error, RecordMovedError)
+    return problem(
+        Problem(
+            type="stale",
+            title="Changed meanwhile",
+            status=409,
+            detail="It was changed meanwhile, in another window or by another program; nothing was written",
+            kind=error.kind,
+            id=error.current.id,
+            current=error.current.model_dump(mode="json"),
+            version=error.version,
+        )
+    )
+
+
 async def _moved(_: Request, __: Exception) -> Response:
     detail = "The collection changed since it was looked at; nothing was written. Look at it again"
     return problem(Problem(type="moved", title="Changed meanwhile", status=409, detail=detail))
@@ -261,6 +278,7 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(RefusedError, _worded)
     app.add_exception_handler(StaleError, _stale)
     app.add_exception_handler(MovedError, _moved)
+    app.add_exception_handler(RecordMovedError, _record_moved)
     app.add_exception_handler(InUseError, _in_use)
     app.add_exception_handler(StoreError, _store)
     app.add_exception_handler(HTTPException, _http)

@@ -33,7 +33,10 @@ class Progress:
 
 @dataclass(slots=True)
 class Work(Generic[T]):
-    """One piece of work. ``answer`` is there as far as it has come; it stands when the state is done."""
+    """One piece of work. ``answer`` is there as far as it has come; it stands when the state is done.
+
+    ``about`` is the question that it answers.
+    """
 
     id: str
     progress: Progress
@@ -42,6 +45,7 @@ class Work(Generic[T]):
     answer: T | None = None
     error: Exception | None = None
     ended: float | None = None
+    about: object = None
 
     @property
     def seconds(self) -> float:
@@ -56,7 +60,7 @@ class Works(Generic[T]):
         self._works: OrderedDict[str, Work[T]] = OrderedDict()
         self._threads: dict[str, threading.Thread] = {}
 
-    def begin(self, does: Callable[[Work[T]], T]) -> Work[T]:
+    def begin(self, does: Callable[[Work[T]], T], about: object = None) -> Work[T]:
         """Begin something in a thread of its own. Raises RefusedError where too much goes on already."""
         with self._lock:
             going = [one for one in self._works.values() if one.state == "working"]
@@ -69,7 +73,7 @@ class Works(Generic[T]):
                         detail="wait for one of them, or stop it",
                     )
                 )
-            work: Work[T] = Work(str(uuid.uuid4()), Progress())
+            work: Work[T] = Work(str(uuid.uuid4()), Progress(), about=about)
             self._works[work.id] = work
             while len(self._works) > MOST_KEPT:
                 oldest = next(id_ for id_, one in self._works.items() if one.state != "working")

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -37,6 +37,7 @@ from .errors import (
     InUseError,
     InvalidError,
     MovedError,
+    RecordMovedError,
     StaleError,
     StoreError,
     speaking_of,
@@ -277,6 +278,32 @@ class Collection:
         """One record, struck out or not."""
         with self._read() as connection:
             return records.record_of(connection, model, id_)
+
+    def version_of_record(self, model: type[Record], id_: str) -> int:
+        """How often a record was written; 0 if there is none."""
+        with self._read() as connection:
+            return records.version_of_record(connection, model, id_)
+
+    def change_record(
+        self, model: type[R], id_: str, change: Callable[[R], R], title: str, version: int | None = None
+    ) -> R | None:
+        """Read a record and write what becomes of it, in one transaction: nothing that was done beside it is lost.
+
+        ``change`` may raise: then nothing is written. With ``version`` only upon that one: raises RecordMovedError.
+        None where there is no such record.
+        """
+        with self._write() as connection:
+            standing = records.record_of(connection, model, id_)
+            if standing is None:
+                return None
+            now_at = records.version_of_record(connection, model, id_)
+            if version is not None and version != now_at:
+                raise RecordMovedError(records.kind_of(model), standing, now_at)
+            changed = change(standing)
+            if changed != standing:
+                kind = records.kind_of(model)
+                act(connection, Changes(records=[RecordWrite(kind, changed.id, changed)]), title[:200])
+            return changed
 
     def keep_record(self, record: Record, title: str) -> None:
         """Keep a record in its place, in one action."""

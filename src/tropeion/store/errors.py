@@ -14,6 +14,7 @@ from sqlalchemy.exc import DBAPIError
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import Entry, User
 from tropeion.core.gear.references import Problem
+from tropeion.core.records.record import Record, RecordKind
 
 __all__ = [
     "BusyError",
@@ -23,6 +24,7 @@ __all__ = [
     "InvalidError",
     "MovedError",
     "ReadOnlyError",
+    "RecordMovedError",
     "StaleError",
     "StoreError",
     "of_the_disk",
@@ -56,6 +58,14 @@ class StaleError(Exception):
     def __init__(self, kind: Kind, id_: str, current: Entry | None, version: int) -> None:
         self.kind, self.id, self.current, self.version = kind, id_, current, version
         super().__init__(f"{kind} '{id_}' has changed since")
+
+
+class RecordMovedError(Exception):
+    """Somebody else changed the record since: ``current`` is as it stands, at ``version``."""
+
+    def __init__(self, kind: RecordKind, current: Record, version: int) -> None:
+        self.kind, self.current, self.version = kind, current, version
+        super().__init__(f"{kind} '{current.id}' has changed since")
 
 
 class MovedError(Exception):

@@ -45,6 +45,7 @@ __all__ = [
     "records_of",
     "stored_in",
     "use_of_rigs",
+    "version_of_record",
     "write_record",
 ]
 
@@ -108,6 +109,12 @@ def record_of(connection: Connection, model: type[R], id_: str) -> R | None:
     """One record, struck out or not."""
     found = connection.scalar(select(RECORDS[kind_of(model)].document).where(RECORDS[kind_of(model)].id == id_))
     return None if found is None else model.model_validate_json(found)
+
+
+def version_of_record(connection: Connection, model: type[Record], id_: str) -> int:
+    """How often a record was written; 0 if there is none of this id."""
+    table = RECORDS[kind_of(model)]
+    return connection.scalar(select(table.version).where(table.id == id_)) or 0
 
 
 def outing_of(connection: Connection, id_: str) -> tuple[Outing, int] | None:

@@ -6014,6 +6014,8 @@ export interface components {
         PlanPage: {
             /** Id */
             id: string;
+            /** Version */
+            version: number;
             /** Name */
             name: string;
             question: components["schemas"]["PlanQuestion"];
@@ -6175,12 +6177,14 @@ export interface components {
         };
         /**
          * PlanWritten
-         * @description A plan as it is written.
+         * @description A plan as it is written, upon the version that was read.
          */
         PlanWritten: {
             /** Name */
             name: string;
             question: components["schemas"]["PlanQuestion"];
+            /** Version */
+            version: number;
         };
         /**
          * Play

@@ -44,7 +44,11 @@ export function Native({ question, practice, currency }: Props) {
         />
       </p>
       {found.error && <Failed error={found.error} onRetry={() => void found.refetch()} />}
-      {found.data && <Sums found={found.data} currency={currency} />}
+      {found.data ? (
+        <Sums found={found.data} currency={currency} />
+      ) : (
+        !found.error && <div className="skeleton plan-sums-waiting" aria-busy="true" />
+      )}
       <div className="wide-table">
         <table className="data-table" data-table="native">
           <thead>

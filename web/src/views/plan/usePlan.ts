@@ -41,7 +41,7 @@ export function usePlan(id: string, practice: Chosen) {
   // What was there stays until the next is made.
   if (made && made !== answer) setAnswer(made);
   const put = useMutation({
-    mutationFn: async (written: { name: string; question: PlanQuestion }) =>
+    mutationFn: async (written: { name: string; question: PlanQuestion; version: number }) =>
       unwrap(
         await client.PUT("/api/v1/plans/{id}", {
           params: { path: { id }, query: practice },
@@ -52,6 +52,8 @@ export function usePlan(id: string, practice: Chosen) {
       queries.setQueryData(options.queryKey, changed);
       await queries.invalidateQueries({ queryKey: ["plans"] });
     },
+    // Changed in another window: as it stands now is shown, and what was not written is told.
+    onError: () => queries.invalidateQueries({ queryKey: options.queryKey }),
   });
   const keep = useMutation({
     mutationFn: async () =>
@@ -71,10 +73,15 @@ export function usePlan(id: string, practice: Chosen) {
   };
   const written = page.data;
   const change = (next: Partial<PlanQuestion>) => {
-    if (written) put.mutate({ name: written.name, question: { ...written.question, ...next } });
+    if (written)
+      put.mutate({
+        name: written.name,
+        question: { ...written.question, ...next },
+        version: written.version,
+      });
   };
   const rename = (name: string) => {
-    if (written) put.mutate({ name, question: written.question });
+    if (written) put.mutate({ name, question: written.question, version: written.version });
   };
   return {
     page,
