@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import bisect
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -18,8 +19,6 @@ __all__ = ["USUAL_TOLERANCE_MM", "Foils", "Shim", "ShimAt", "Shimmed", "shim_at"
 
 # What foil keeps to where nobody stated it.
 USUAL_TOLERANCE_MM = 0.005
-# More in one joint do not lie flat.
-MOST_FOILS = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,14 +53,9 @@ def shim_for(error_mm: float, margin_mm: float, foils: Sequence[Foils], sensitiv
     wanted = tidy((-error_mm - margin_mm) / sensitivity)
     if wanted <= 0:
         return Shim(0.0, (), 0.0)
-    best: tuple[float, int, tuple[float, ...]] = (wanted, 0, ())
-    most = tidy(-error_mm / sensitivity)
-    for chosen in _chosen(sorted(foils, key=lambda one: one.thickness_mm), MOST_FOILS):
-        total = tidy(sum(chosen))
-        if total <= most:
-            best = min(best, (tidy(abs(total - wanted)), len(chosen), chosen))
+    best = _nearest(sorted(foils, key=lambda one: one.thickness_mm), wanted, tidy(-error_mm / sensitivity))
     tolerances = {one.thickness_mm: one.tolerance_mm for one in foils}
-    return Shim(wanted, best[2], tidy(sum(best[2])), math.sqrt(sum(tolerances[one] ** 2 for one in best[2]) / 3))
+    return Shim(wanted, best, tidy(sum(best)), math.sqrt(sum(tolerances[one] ** 2 for one in best) / 3))
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,12 +109,36 @@ def shimmed(bench: Bench, at: ShimAt, found: Answer, margin_mm: float, foils: Se
     return Shimmed(at, at.counts, shim.wanted_mm, shim.foils, shim.sum_mm, after, u, probability)
 
 
-def _chosen(foils: Sequence[Foils], room: int) -> list[tuple[float, ...]]:
-    """Every choice of at most ``room`` foils."""
-    if not foils or room == 0:
-        return [()]
-    first, rest = foils[0], foils[1:]
-    found = []
-    for number in range(min(first.count, room) + 1):
-        found += [(first.thickness_mm,) * number + more for more in _chosen(rest, room - number)]
-    return found
+def _nearest(foils: Sequence[Foils], wanted_mm: float, most_mm: float) -> tuple[float, ...]:
+    """The choice of at most four foils, more of which do not lie flat, whose sum is nearest to what is wanted and no more than ``most_mm``.
+
+    Of equally near ones that of fewest, then of the thinnest. Two and two: of each two the others that come nearest.
+    """
+    have = {one.thickness_mm: one.count for one in foils}
+    twos = sorted((tidy(sum(some)), some) for some in _up_to_two(foils))
+    sums = [total for total, _ in twos]
+    best: tuple[float, int, tuple[float, ...]] = (wanted_mm, 0, ())
+    for total, some in twos:
+        at = bisect.bisect_left(sums, wanted_mm - total)
+        for places in (range(at, len(twos)), range(at - 1, -1, -1)):
+            for place in places:
+                both = tidy(total + sums[place])
+                if tidy(abs(both - wanted_mm)) > best[0] or both > most_mm:
+                    # Farther away in this direction nothing comes nearer.
+                    break
+                chosen = tuple(sorted((*some, *twos[place][1])))
+                if all(chosen.count(one) <= have[one] for one in set(chosen)):
+                    best = min(best, (tidy(abs(both - wanted_mm)), len(chosen), chosen))
+    return best[2]
+
+
+def _up_to_two(foils: Sequence[Foils]) -> Iterator[tuple[float, ...]]:
+    yield ()
+    for number, one in enumerate(foils):
+        if one.count:
+            yield (one.thickness_mm,)
+        if one.count > 1:
+            yield (one.thickness_mm, one.thickness_mm)
+        yield from (
+            (one.thickness_mm, other.thickness_mm) for other in foils[number + 1 :] if one.count and other.count
+        )
