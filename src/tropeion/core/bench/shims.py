@@ -110,7 +110,9 @@ def shimmed(bench: Bench, at: ShimAt, found: Answer, margin_mm: float, foils: Se
 
 
 def _nearest(foils: Sequence[Foils], wanted_mm: float, most_mm: float) -> tuple[float, ...]:
-    """The choice of at most four foils, more of which do not lie flat, whose sum is nearest to what is wanted and no more than ``most_mm``.
+    """The choice of foils whose sum is nearest to what is wanted and no more than ``most_mm``.
+
+    At most four: more do not lie flat.
 
     Of equally near ones that of fewest, then of the thinnest. Two and two: of each two the others that come nearest.
     """
