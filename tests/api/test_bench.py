@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import termios
 import threading
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
@@ -371,4 +373,22 @@ def test_a_caliper_at_a_port_takes_its_place(own: httpx.Client, own_server: Serv
         [port] = [one for one in good(own.get("/bench/ports")) if one["name"] == "simulated, started apart"]
         assert good(own.post("/bench/port", json={"port": port["port"]}))["reading_mm"] == pytest.approx(26.3)
     assert "No such file" in refused(own.post("/bench/port", json={"port": port["port"]}))
-    assert "is no serial port" in refused(own.post("/bench/port", json={"port": str(tmp_path)}))
+    refused_folder = refused(own.post("/bench/port", json={"port": str(tmp_path)}))
+    assert "is not known as a caliper's port" in refused_folder
+    assert "--caliper" in refused_folder
+
+
+def test_no_other_device_of_the_machine_is_opened(own: httpx.Client) -> None:
+    """A terminal that somebody works at: nothing is written to it, and its settings stay."""
+    master, slave = os.openpty()
+    try:
+        before = termios.tcgetattr(slave)
+        for name in (os.ttyname(slave), f"/dev/../{os.ttyname(slave)}", f"/dev/fd/{slave}", "/dev/ptmx", "/dev/tty"):
+            assert "is not known as a caliper's port" in refused(own.post("/bench/port", json={"port": name}))
+        assert termios.tcgetattr(slave) == before
+        os.set_blocking(master, False)
+        with pytest.raises(BlockingIOError):
+            os.read(master, 100)
+    finally:
+        os.close(master)
+        os.close(slave)

@@ -8,6 +8,7 @@ import signal
 import statistics
 import subprocess
 import sys
+import termios
 import threading
 import tty
 from collections.abc import Iterator
@@ -16,6 +17,8 @@ from pathlib import Path
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from serial.tools import list_ports
+from serial.tools.list_ports_common import ListPortInfo
 
 from tests.limits import LIMIT_S
 from tests.terminal import run
@@ -138,6 +141,35 @@ def test_a_program_reads_it_at_its_port(served: CaliperServer) -> None:
     assert read_at(str(served.link)) == pytest.approx(25.83)
     served.caliper.move_to(40.0)
     assert read_at(served.port) == pytest.approx(40.0)
+
+
+def test_a_line_has_its_settings_of_before_afterwards() -> None:
+    master, slave = os.openpty()
+    try:
+        before = termios.tcgetattr(slave)
+        os.write(master, b"+25.83 mm\n")
+        with pytest.raises(CaliperError, match="nothing comes"):
+            read_at(os.ttyname(slave), patience_s=0.05)
+        assert termios.tcgetattr(slave) == before
+    finally:
+        os.close(master)
+        os.close(slave)
+
+
+def test_only_ports_that_are_listed_or_named_are_read(
+    tmp_path: Path, served: CaliperServer, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with CaliperServer(tmp_path / "elsewhere" / "caliper", closed(Copy(40.0))) as other:
+        unknown = Calipers(tmp_path)
+        assert unknown.ports()[0] == (str(served.link), "simulated, started apart")
+        assert unknown.read_at(str(served.link)) == unknown.read_at(served.port) == pytest.approx(25.83)
+        with pytest.raises(CaliperError, match="not known"):
+            unknown.read_at(other.port)
+        named = Calipers(tmp_path, [str(other.link)])
+        assert (str(other.link), "named at the start") in named.ports()
+        assert named.read_at(other.port) == pytest.approx(40.0)
+        monkeypatch.setattr(list_ports, "comports", lambda: [ListPortInfo(other.port)])
+        assert unknown.read_at(other.port) == pytest.approx(40.0)
 
 
 def said(server: CaliperServer, *lines: bytes) -> list[str]:

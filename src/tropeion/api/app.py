@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Sequence
 from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from pathlib import Path
 
@@ -105,9 +105,14 @@ def _life(
     return running()
 
 
-def create_app(collection: Collection, web_files: Path | None = None, *, demo: bool = False) -> FastAPI:
-    """The API over a collection, with the web files if a folder is given; the demo has a gallery of states."""
-    cameras, calipers = Cameras(collection.path.parent), Calipers(collection.path.parent)
+def create_app(
+    collection: Collection, web_files: Path | None = None, *, demo: bool = False, caliper_ports: Sequence[str] = ()
+) -> FastAPI:
+    """The API over a collection, with the web files if a folder is given; the demo has a gallery of states.
+
+    ``caliper_ports`` are read at the bench beside those that the system lists.
+    """
+    cameras, calipers = Cameras(collection.path.parent), Calipers(collection.path.parent, caliper_ports)
     works = Works[plans.PlanAnswer]()
     app = FastAPI(
         title="Tropeion",

@@ -6,13 +6,12 @@ from typing import Annotated, Literal, cast
 
 from fastapi import APIRouter, Query, Request
 from pydantic import BaseModel, ConfigDict, Field
-from serial.tools import list_ports
 
 from tropeion.core.bench.quantities import bench_piece, quantity_of
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.kinds import JoinedKind
-from tropeion.devices.caliper_line import CaliperError, read_at
-from tropeion.devices.calipers import Calipers, caliper_link
+from tropeion.devices.caliper_line import CaliperError
+from tropeion.devices.calipers import Calipers
 from tropeion.devices.simulated_caliper import CaliperState, SimulatedCaliper, copy_of
 
 from .problems import RESPONSES
@@ -69,12 +68,16 @@ class Port(BaseModel):
     name: str
 
 
+def _calipers(request: Request) -> Calipers:
+    return cast(Calipers, request.app.state.calipers)
+
+
 @router.post("/caliper")
 def post_caliper(
     done: CaliperDone, asked: Annotated[_Asked, Query()], collection: CollectionOf, request: Request
 ) -> CaliperShown:
     """Work the simulated caliper. It measures an invented copy of the piece, and says nothing of the real one."""
-    calipers = cast(Calipers, request.app.state.calipers)
+    calipers = _calipers(request)
     piece = bench_piece(collection.world(), asked.kind, asked.id)
     try:
         quantity = quantity_of(piece, asked.quantity)
@@ -111,17 +114,15 @@ def post_caliper(
 
 
 @router.get("/ports")
-def get_ports(collection: CollectionOf) -> list[Port]:
+def get_ports(request: Request) -> list[Port]:
     """Serial ports that a caliper may be at; a simulated one that was started apart stands first."""
-    link = caliper_link(collection.path.parent)
-    found = [Port(port=str(link), name="simulated, started apart")] if link.exists() else []
-    return found + [Port(port=one.device, name=one.description or one.device) for one in list_ports.comports()]
+    return [Port(port=port, name=name) for port, name in _calipers(request).ports()]
 
 
 @router.post("/port")
-def post_port(asked: PortRead) -> ReadingOf:
-    """One reading of the caliper at a port."""
+def post_port(asked: PortRead, request: Request) -> ReadingOf:
+    """One reading of the caliper at a port of those that are listed; no other device is opened."""
     try:
-        return ReadingOf(reading_mm=read_at(asked.port))
+        return ReadingOf(reading_mm=_calipers(request).read_at(asked.port))
     except CaliperError as error:
         raise NotPossibleError("port", str(error)) from None

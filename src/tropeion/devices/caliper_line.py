@@ -11,8 +11,10 @@ import os
 import re
 import select
 import stat
+import termios
 import threading
 import tty
+from collections.abc import Iterator
 from pathlib import Path
 from types import TracebackType
 from typing import Final, Self
@@ -140,6 +142,24 @@ def _finite(text: str) -> float:
     return value
 
 
+@contextlib.contextmanager
+def _as_it_was(device: Path) -> Iterator[None]:
+    """Whatever is set meanwhile, the line has its settings of before afterwards. Raises OSError for what has none."""
+    held = os.open(device, os.O_RDWR | os.O_NOCTTY | os.O_NONBLOCK)
+    try:
+        try:
+            before = termios.tcgetattr(held)
+        except termios.error as error:
+            raise OSError(*error.args) from None
+        try:
+            yield
+        finally:
+            with contextlib.suppress(termios.error):
+                termios.tcsetattr(held, termios.TCSANOW, before)
+    finally:
+        os.close(held)
+
+
 def read_at(port: str, *, patience_s: float = PATIENCE_S) -> float:
     """One reading of the caliper at a port, in mm: it is asked, or its data button is pressed meanwhile.
 
@@ -155,7 +175,10 @@ def read_at(port: str, *, patience_s: float = PATIENCE_S) -> float:
     if not device:
         raise CaliperError(f"{port} is no serial port: one under /dev is wanted, as /dev/ttyUSB0")
     try:
-        with serial.Serial(str(real), BAUD, timeout=patience_s, write_timeout=patience_s, exclusive=True) as line:
+        with (
+            _as_it_was(real),
+            serial.Serial(str(real), BAUD, timeout=patience_s, write_timeout=patience_s, exclusive=True) as line,
+        ):
             line.reset_input_buffer()
             line.write(b"READ\r\n")
             found: bytes = line.read_until(b"\n", MOST_BYTES)

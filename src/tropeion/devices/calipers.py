@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import os
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TypeVar
 
-from .caliper_line import CaliperServer
+from serial.tools import list_ports
+
+from .caliper_line import CaliperError, CaliperServer, read_at
 from .simulated_caliper import SimulatedCaliper
 
 __all__ = ["Calipers", "caliper_link"]
@@ -20,11 +23,18 @@ def caliper_link(folder: Path) -> Path:
     return folder / "devices" / "caliper"
 
 
+def _device(port: str) -> str:
+    """What a name leads to: a device has several."""
+    return os.path.realpath(port) if "\0" not in port else port
+
+
 class Calipers:
     """One simulated caliper at a time. Safe to use from several threads."""
 
-    def __init__(self, folder: Path) -> None:
-        self._link = caliper_link(folder).with_name("bench-caliper")
+    def __init__(self, folder: Path, named: Sequence[str] = ()) -> None:
+        """``named``: ports that whoever started the program named."""
+        self._apart, self._named = caliper_link(folder), tuple(named)
+        self._link = self._apart.with_name("bench-caliper")
         self._what: str | None = None
         self._server: CaliperServer | None = None
         self._turn = threading.Lock()
@@ -41,6 +51,24 @@ class Calipers:
                     self._server = None
                 self._server, self._what = CaliperServer(self._link, made()), what
             return do(self._server.caliper)
+
+    def ports(self) -> tuple[tuple[str, str], ...]:
+        """Where a caliper may be read, each with what it is called: no other device of this machine is opened."""
+        apart = [(str(self._apart), "simulated, started apart")] if self._apart.exists() else []
+        named = [(port, "named at the start") for port in self._named]
+        listed = [(one.device, one.description or one.device) for one in list_ports.comports()]
+        return tuple(dict([*listed, *named, *apart]).items())[::-1]
+
+    def read_at(self, port: str) -> float:
+        """One reading in mm at one of its ports. Raises CaliperError, also for any other device."""
+        listed = [name for name, _ in self.ports()]
+        known = {_device(name) for name in (*listed, str(self._apart), self.port)}
+        if _device(port) not in known:
+            said = f"there is {', '.join(listed)}" if listed else "none is listed on this machine"
+            raise CaliperError(
+                f"{port[:80]} is not known as a caliper's port ({said}): name it at the start, with --caliper"
+            )
+        return read_at(port)
 
     @property
     def port(self) -> str:
