@@ -7,8 +7,7 @@ import resource
 import socket
 import sqlite3
 import threading
-import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
 from typing import Any, TypeVar
@@ -17,7 +16,7 @@ import httpx
 import pytest
 
 from tests.conftest import Serve, Served, running
-from tests.limits import LIMIT_S, http
+from tests.limits import LIMIT_S, http, until
 from tests.prepared import sample_at
 from tropeion.api import guards
 from tropeion.api.app import create_app
@@ -46,14 +45,6 @@ def spoken(address: str, said: bytes, *, then_wait: float = LIMIT_S) -> bytes:
         while part := line.recv(65536):
             answer += part
         return answer
-
-
-def until(ask: Callable[[], T], is_so: Callable[[T], bool]) -> T:
-    """What is answered as soon as it is so; the server takes things up in its own time."""
-    end = time.monotonic() + LIMIT_S
-    while not is_so(answer := ask()):
-        assert time.monotonic() < end, answer
-    return answer
 
 
 @contextmanager

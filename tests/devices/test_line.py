@@ -2,23 +2,28 @@
 
 from __future__ import annotations
 
+import errno
 import json
 import os
 import signal
 import socket
+import socketserver
 import stat
 import subprocess
 import sys
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
 import pytest
 
-from tests.limits import LIMIT_S
+from tests.limits import LIMIT_S, until
 from tests.worlds import body
 from tropeion.core.gear.bodies import Body
+from tropeion.devices import cameras as module
+from tropeion.devices import line
 from tropeion.devices.cameras import Cameras, socket_of
 from tropeion.devices.line import CameraServer, LineError, ask, is_served
 from tropeion.devices.protocol import MOST_BYTES, NotDoneError
@@ -34,12 +39,12 @@ def served(tmp_path: Path) -> Iterator[Path]:
 
 
 def lines(path: Path, *sent: bytes) -> list[dict[str, Any]]:
-    with socket.socket(socket.AF_UNIX) as line:
-        line.settimeout(LIMIT_S)
-        line.connect(str(path))
-        line.sendall(b"\n".join(sent) + b"\n")
-        line.shutdown(socket.SHUT_WR)
-        with line.makefile("rb") as answers:
+    with socket.socket(socket.AF_UNIX) as end:
+        end.settimeout(LIMIT_S)
+        end.connect(str(path))
+        end.sendall(b"\n".join(sent) + b"\n")
+        end.shutdown(socket.SHUT_WR)
+        with end.makefile("rb") as answers:
             return [json.loads(one) for one in answers]
 
 
@@ -152,6 +157,96 @@ def test_a_camera_that_is_there_first_is_taken(tmp_path: Path) -> None:
         cameras.close()
         # What it did not start it does not put away.
         assert is_served(path)
+
+
+class Clock:
+    """Seconds that pass when they are told to."""
+
+    now = 0.0
+
+    def __call__(self) -> float:
+        return self.now
+
+
+def bodies(count: int) -> list[Body]:
+    return [BODY.model_copy(update={"id": f"b{number}"}) for number in range(count)]
+
+
+def test_to_look_at_a_camera_switches_none_on(tmp_path: Path) -> None:
+    with closing(Cameras(tmp_path)) as cameras:
+        fresh = cameras.state(BODY)
+        assert not cameras.on
+        assert not socket_of(tmp_path, BODY.id).exists()
+        assert cameras.ask(BODY, "state") == fresh
+        cameras.ask(BODY, "exposure", "M")
+        assert cameras.state(BODY).exposure == "M"
+        with CameraServer(socket_of(tmp_path, "b0"), SimulatedBody(bodies(1)[0])):
+            ask(socket_of(tmp_path, "b0"), "exposure", "A")
+            assert cameras.state(bodies(1)[0]).exposure == "A"
+        assert list(cameras.on) == [BODY.id]
+
+
+def test_the_longest_unused_of_eight_cameras_goes_when_a_ninth_is_begun(tmp_path: Path) -> None:
+    with closing(Cameras(tmp_path)) as cameras:
+        nine = bodies(9)
+        for one in nine[:8]:
+            cameras.ask(one, "exposure", "M")
+        # Looked at again: now the second is the longest unused.
+        assert cameras.state(nine[0]).exposure == "M"
+        cameras.ask(nine[8], "state")
+        assert cameras.on == ("b2", "b3", "b4", "b5", "b6", "b7", "b0", "b8")
+        assert not socket_of(tmp_path, "b1").exists()
+        assert cameras.state(nine[0]).exposure == "M"
+
+
+def test_a_camera_that_nobody_touched_for_ten_minutes_is_off(tmp_path: Path) -> None:
+    clock = Clock()
+    with closing(Cameras(tmp_path, clock)) as cameras:
+        first, second = bodies(2)
+        cameras.ask(first, "exposure", "M")
+        clock.now = 500.0
+        cameras.ask(second, "state")
+        clock.now = 599.0
+        assert cameras.state(first).exposure == "M"
+        clock.now = 1100.0
+        cameras.state(BODY)
+        assert list(cameras.on) == ["b0"]
+        clock.now = 1199.0
+        assert cameras.state(first).exposure == "P"
+        assert not cameras.on
+
+
+def test_they_go_by_themselves(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(module, "IDLE_S", 0.2)
+    with closing(Cameras(tmp_path)) as cameras:
+        for one in bodies(2):
+            cameras.ask(one, "state")
+        until(lambda: cameras.on, lambda on: on == ())
+        assert not list((tmp_path / "devices").iterdir())
+
+
+def test_without_a_free_descriptor_a_camera_waits_and_says_so_once(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    tries = []
+
+    def none_left(server: socketserver.UnixStreamServer) -> tuple[socket.socket, str]:
+        tries.append(server)
+        raise OSError(errno.EMFILE, "Too many open files")
+
+    path = tmp_path / "camera.sock"
+    monkeypatch.setattr(line, "WITHOUT_FILES_S", 0.05)
+    monkeypatch.setattr(line, "PATIENCE_S", 0.3)
+    with CameraServer(path, SimulatedBody(BODY)):
+        with monkeypatch.context() as held:
+            held.setattr(socketserver.UnixStreamServer, "get_request", none_left)
+            with pytest.raises(LineError):
+                ask(path, "state")
+        monkeypatch.setattr(line, "PATIENCE_S", 5.0)
+        assert ask(path, "state").body == BODY.id
+    # A loop that does not wait tries many thousand times meanwhile.
+    assert 1 <= len(tries) < 100
+    assert capsys.readouterr().err.count("no more files") == 1
 
 
 def test_the_command_serves_one_until_it_is_stopped(tmp_path: Path) -> None:

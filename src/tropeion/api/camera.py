@@ -78,7 +78,7 @@ def get_camera(question: Annotated[_Rig, Query()], collection: CollectionOf, req
     if found.attached is None:
         return _report(found, question, None, found.sentence)
     try:
-        return _report(found, question, _cameras(request).ask(found.body, "state"))
+        return _report(found, question, _cameras(request).state(found.body))
     except LineError as error:
         raise NotPossibleError("body", str(error)) from None
 

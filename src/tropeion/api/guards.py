@@ -16,6 +16,8 @@ __all__ = ["Guards", "content_security_policy"]
 
 MEGABYTE = 1024 * 1024
 _SAFE = {"GET", "HEAD", "OPTIONS"}
+# Reading these copies the collection or asks a device: another site has no business there.
+_AT_WORK = {"/api/v1/backup", "/api/v1/camera"}
 _HOST = re.compile(r"(?P<name>\[[0-9A-Fa-f:.]+\]|[^:\[\]@/]+)(?::[0-9]{1,5})?")
 
 
@@ -150,7 +152,7 @@ class Guards:
             return Problem(
                 type="other_host", title="Unknown host", status=421, detail="Tropeion answers to this machine only"
             )
-        if scope["method"] not in _SAFE:
+        if scope["method"] not in _SAFE or scope["path"] in _AT_WORK:
             origin = headers.get("origin")
             own = origin is None or origin.split("://", 1)[-1].lower() == headers.get("host", "").lower()
             if not own or headers.get("sec-fetch-site", "same-origin") not in {"same-origin", "none"}:
@@ -158,7 +160,7 @@ class Guards:
                     type="other_site",
                     title="From another site",
                     status=403,
-                    detail="Only Tropeion's own pages may write",
+                    detail="Only Tropeion's own pages may ask for this",
                 )
         if scope["path"] in self._limits and scope["method"] not in _SAFE and self._uploads >= MOST_UPLOADS:
             return _BUSY

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import contextlib
+import errno
 import json
 import os
 import socket
 import socketserver
 import stat
+import sys
 import threading
 from pathlib import Path
 from types import TracebackType
@@ -22,6 +24,8 @@ __all__ = ["CameraServer", "LineError", "ask", "is_served"]
 
 # A camera that says nothing for so long is not there.
 PATIENCE_S: Final = 5.0
+# Without a free descriptor the next line waits so long.
+WITHOUT_FILES_S: Final = 0.5
 # What the system allows for the path of a socket, with its closing zero.
 MOST_PATH_BYTES: Final = 107
 
@@ -50,7 +54,22 @@ class _Server(socketserver.ThreadingUnixStreamServer):
     def __init__(self, path: Path, device: SimulatedBody) -> None:
         self.device = device
         self.turn = threading.Lock()
+        self._said, self._wait = False, threading.Event()
         super().__init__(str(path), _Handler)
+
+    def get_request(self) -> tuple[Any, Any]:
+        try:
+            found: tuple[Any, Any] = super().get_request()
+        except OSError as error:
+            if error.errno in {errno.EMFILE, errno.ENFILE}:
+                # The caller is at it again at once, for as long as somebody waits at the socket.
+                if not self._said:
+                    self._said = True
+                    print("tropeion: no more files can be opened: cameras answer when some are closed", file=sys.stderr)
+                self._wait.wait(WITHOUT_FILES_S)
+            raise
+        self._said = False
+        return found
 
     def server_bind(self) -> None:
         # Between bind and chmod nobody else may connect: the file is never wider than its owner's.
