@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import os
 import re
+import resource
 import subprocess
 import sys
 from collections.abc import Iterator
@@ -50,8 +51,9 @@ def run(*arguments: str) -> subprocess.CompletedProcess[bytes]:
 
 
 @contextmanager
-def started(*arguments: str, home: Path | None = None, says: str = "") -> Iterator[str]:
-    """A server; its address. Besides it says ``says`` and more, or nothing."""
+def started(*arguments: str, home: Path | None = None, says: str = "", file_bytes: int | None = None) -> Iterator[str]:
+    """A server; its address. Besides it says ``says`` and more, or nothing; once it runs no file of its grows further
+    than ``file_bytes``."""
     process = subprocess.Popen(
         [sys.executable, "-m", "tropeion", *arguments],
         stdout=subprocess.PIPE,
@@ -64,6 +66,8 @@ def started(*arguments: str, home: Path | None = None, says: str = "") -> Iterat
         line = process.stdout.readline()
         found = re.search(r"http://127\.0\.0\.1:\d+", line)
         assert found, (line, process.stderr.read() if process.stderr else "")
+        if file_bytes is not None:
+            resource.prlimit(process.pid, resource.RLIMIT_FSIZE, (file_bytes, file_bytes))
         yield found.group()
     finally:
         process.terminate()

@@ -13,6 +13,7 @@ from pathlib import Path
 import pytest
 
 from tests.limits import LIMIT_S, http
+from tests.prepared import sample_at
 from tests.terminal import NEEDS_WEB, program, run, started
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
@@ -273,3 +274,34 @@ def test_ctrl_c_ends_in_silence() -> None:
         process.send_signal(signal.SIGINT)
         out, err = process.communicate(timeout=LIMIT_S)
     assert (process.returncode, out, err) == (130, b"", b"")
+
+
+@pytest.mark.parametrize("command", [("fits", "sample", "--body", "lark"), ("export",)])
+def test_output_that_cannot_be_written_is_said_in_words(command: tuple[str, ...], tmp_path: Path) -> None:
+    if command == ("export",):
+        sample_at(tmp_path / "collection.sqlite").close()
+        command = ("export", "--data", str(tmp_path))
+    for shell, reason in (('"$@" >/dev/full', "No space left on device"), ('"$@" >&-', "it is closed")):
+        done = subprocess.run(
+            ["sh", "-c", shell, "sh", sys.executable, "-m", "tropeion", *command], capture_output=True, check=False
+        )
+        said = done.stderr.decode()
+        assert (done.returncode, said) == (1, f"tropeion: cannot write the output: {reason}\n")
+
+
+def test_a_reader_that_leaves_is_no_fault() -> None:
+    shell = '"$@" | head -1; exit "${PIPESTATUS[0]}"'
+    done = subprocess.run(
+        ["bash", "-c", shell, "bash", sys.executable, "-m", "tropeion", "schema"], capture_output=True, check=False
+    )
+    assert done.stderr == b""
+    assert done.stdout.startswith(b"{")
+    assert done.returncode in {0, 1}
+
+
+def test_what_is_no_backup_is_refused_as_input(tmp_path: Path) -> None:
+    (tmp_path / "words.txt").write_text("nothing of the kind")
+    data = ("--data", str(tmp_path / "data"))
+    for name, why in (("words.txt", "no database"), ("gone", "no backup at")):
+        done = run("restore", str(tmp_path / name), *data)
+        assert (done.returncode, why in done.stderr.decode()) == (2, True)

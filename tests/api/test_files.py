@@ -16,6 +16,7 @@ from tests.conftest import Served
 from tests.limits import client_of
 from tests.prepared import begin_anew
 from tests.shapes import fill_up
+from tests.terminal import NEEDS_WEB, started
 from tests.worlds import lens, mount
 from tropeion.core.gear.gear import Gear
 from tropeion.formats import gear_file
@@ -248,3 +249,19 @@ def test_an_import_onto_a_full_disk_says_so_in_words(api: httpx.Client, collecti
     lines = [json.loads(line) for line in api.post(f"/import/{token}", json={}).text.splitlines()]
     assert "make room" in lines[-1]["problem"]
     assert collection.gear() == before
+
+
+@NEEDS_WEB
+@pytest.mark.parametrize("share", [0.02, 0.95])
+def test_a_backup_sent_to_a_full_disk_is_refused_in_words(api: httpx.Client, tmp_path: Path, share: float) -> None:
+    """Where little is left, and where nearly all of it fits."""
+    kept = api.get("/backup").content
+    with (
+        started("serve", "--port", "0", "--data", str(tmp_path), file_bytes=int(len(kept) * share)) as address,
+        client_of(f"{address}/api/v1") as full,
+    ):
+        answer = full.post("/restore", content=kept)
+        assert (answer.status_code, answer.json()["type"]) == (507, "full")
+        assert "make room" in answer.json()["detail"]
+        assert not list(tmp_path.glob("tropeion-at-work-*"))
+        assert full.get("/start").json()["lenses"] == 0

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 import sqlite3
+import subprocess
+import sys
 import threading
 from collections.abc import Callable
 from contextlib import closing
@@ -11,6 +14,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.limits import LIMIT_S
 from tests.prepared import sample_at
 from tests.shapes import as_of, first_edition
 from tropeion.core.gear.gear import Gear
@@ -288,9 +292,18 @@ def test_what_a_killed_program_left_is_cleared_and_what_another_works_on_stays(p
     left = path.parent / "tropeion-at-work-left"
     left.mkdir()
     (left / "copy.sqlite").write_bytes(b"half")
+    (left / "lock").touch()
+    # Killed between its making and its lock; and one that is being made now.
+    with subprocess.Popen([sys.executable, "-c", ""]) as gone:
+        gone.wait(LIMIT_S)
+    old, fresh = (path.parent / f"tropeion-at-work-{number}-x" for number in (gone.pid, os.getpid()))
+    for one in (old, fresh):
+        one.mkdir()
     with workspace(path.parent) as busy:
         with closing(Collection(path)):
             pass
         assert busy.is_dir()
     assert not left.exists()
+    assert not old.exists()
+    assert fresh.is_dir()
     assert not busy.exists()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import shutil
 import sqlite3
 import tempfile
@@ -143,3 +144,17 @@ def test_an_export_that_fails_leaves_what_was_there(closed: Path, tmp_path: Path
     assert run("export", str(tmp_path / "out" / "mine.json"), "--data", str(tmp_path)).returncode == 0
     assert (tmp_path / "out" / "mine.json").read_bytes() == sample_bytes()
     assert os.listdir(tmp_path / "out") == ["mine.json"]
+
+
+def test_damage_under_a_running_server_leads_the_same_way_back_as_at_the_start(path: Path, serve: Serve) -> None:
+    address = serve(Collection(path)).address
+    assert http.get(f"{address}/api/v1/history").status_code == 200
+    path.write_bytes(b"nothing of the kind" * 1000)
+    for log in ("-wal", "-shm"):
+        path.with_name(path.name + log).unlink(missing_ok=True)
+    running = http.get(f"{address}/api/v1/history").json()["detail"]
+    with pytest.raises(StoreError) as at_start:
+        Collection(path)
+    assert "tropeion restore BACKUP" in running
+    # What is wrong stands in brackets; the way back is the same.
+    assert re.sub(r"\(.*?\)", "", running) == re.sub(r"\(.*?\)", "", str(at_start.value))

@@ -10,6 +10,7 @@ from fastapi import APIRouter, Query, Request, Response
 from tropeion.store.acting import Setting, ShelfChange, changes_to, shelf_changes
 from tropeion.store.backup import backup, look
 from tropeion.store.collection import Action
+from tropeion.store.errors import of_the_disk
 from tropeion.store.files import workspace
 from tropeion.store.whole import Whole
 
@@ -65,7 +66,10 @@ def post_backup(
     """Look through a backup, without writing anything: what is in it, and how it differs from what is there now."""
     with workspace(collection.path.parent) as folder:
         source = folder / "backup.sqlite"
-        source.write_bytes(sent)
+        try:
+            source.write_bytes(sent)
+        except OSError as error:
+            raise of_the_disk(folder.parent, error) from None
         with look(collection.path, source, name) as found:
             whole, last = found.whole, found.last
     now = collection.whole()

@@ -157,7 +157,7 @@ def _listen(options: argparse.Namespace, collection: Collection, *, demo: bool =
         reason = getattr(error, "strerror", None) or str(error)
         raise RefusedError(f"cannot listen on port {options.port}: {reason}; try --port 0") from None
     address = f"http://127.0.0.1:{listener.getsockname()[1]}/"
-    config = config_of(create_app(collection, WEB_FILES, demo=demo))
+    config = config_of(create_app(collection, WEB_FILES, demo=demo, caliper_ports=options.caliper))
     print(f"Tropeion is at {address}  (Ctrl-C stops it)", flush=True)
     try:
         uvicorn.Server(config).run(sockets=[listener])

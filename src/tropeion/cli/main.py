@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
+import errno
+import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -26,29 +29,50 @@ from .setup import run_code, run_setup
 __all__ = ["main"]
 
 DEFAULT_PORT = 8463
+_OF_THE_OUTPUT = {errno.EPIPE, errno.ENOSPC, errno.EDQUOT, errno.EBADF, errno.EIO, errno.EFBIG}
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit code. 1: it cannot run; 2: the input is refused."""
-    options = _parser().parse_args(arguments)
+    if sys.stdout is None:
+        # Closed by whoever started it. What is written comes to the same end as on a full disk.
+        sys.stdout = os.fdopen(os.open(os.devnull, os.O_RDONLY), "w")
     try:
-        code: int = options.run(options)
+        try:
+            options = _parser().parse_args(arguments)
+            code: int = options.run(options)
+        finally:
+            sys.stdout.flush()
     except RefusedError as error:
         print(f"tropeion: {error}", file=sys.stderr)
         return error.code
-    except BrokenPipeError:
+    except OSError as error:
+        if error.filename is not None or error.errno not in _OF_THE_OUTPUT:
+            raise
+        _give_up_the_output()
+        if error.errno != errno.EPIPE:
+            reason = "it is closed" if error.errno == errno.EBADF else error.strerror
+            print(f"tropeion: cannot write the output: {reason}", file=sys.stderr)
         return 1
     except Exception as error:
-        from tropeion.store.errors import StoreError  # noqa: PLC0415  most commands never touch the store
+        from tropeion.store.errors import NoBackupError, StoreError  # noqa: PLC0415  few commands touch the store
 
         if not isinstance(error, StoreError):
             raise
         print(f"tropeion: {error}", file=sys.stderr)
-        return 1
+        return 2 if isinstance(error, NoBackupError) else 1
     except KeyboardInterrupt:
         # The shell shows ^C; there is nothing to add.
         return 130
     return code
+
+
+def _give_up_the_output() -> None:
+    """What is still to be written goes nowhere: the interpreter would complain of it once more as it ends."""
+    with contextlib.suppress(OSError, ValueError):
+        nowhere = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(nowhere, sys.stdout.fileno())
+        os.close(nowhere)
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -245,7 +269,7 @@ def _collection_commands(commands: argparse._SubParsersAction[argparse.ArgumentP
     _data_option(keep)
     keep.set_defaults(run=run_backup)
 
-    back = commands.add_parser("restore", help="put a backup in the place of your collection, which is kept beside it")
+    back = commands.add_parser("restore", help="make your collection what a backup holds; undo takes it back")
     back.add_argument("file", metavar="FILE", type=Path)
     _data_option(back)
     back.set_defaults(run=run_restore)
@@ -263,3 +287,6 @@ def _practice_options(parser: argparse.ArgumentParser, **choices: tuple[str, ...
 
 def _listen_options(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--port", type=int, default=DEFAULT_PORT, help=f"0 takes any free one (default {DEFAULT_PORT})")
+    parser.add_argument(
+        "--caliper", action="append", default=[], metavar="PORT", help="a caliper's port that the system does not list"
+    )

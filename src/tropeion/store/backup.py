@@ -9,7 +9,7 @@ from contextlib import closing, contextmanager
 from pathlib import Path
 
 from .collection import Collection
-from .errors import DamagedError, StoreError, speaking_of
+from .errors import DamagedError, NoBackupError, StoreError, speaking_of
 from .files import check_soundness, copy_database, spare_name
 from .inspection import Found, looked_through
 
@@ -30,7 +30,7 @@ def backup(path: Path, target: Path) -> None:
 def look(path: Path, source: Path, name: str | None = None) -> Iterator[Found]:
     """What is in the backup ``source``, for the collection at ``path``. Raises StoreError where it is none."""
     if not source.is_file():
-        raise StoreError(f"there is no backup at {source}")
+        raise NoBackupError(f"there is no backup at {source}")
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:

@@ -7,6 +7,7 @@ import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Final
 
 from pydantic import ValidationError
 from sqlalchemy.exc import DBAPIError
@@ -17,16 +18,19 @@ from tropeion.core.gear.references import Problem
 from tropeion.core.records.record import Record, RecordKind
 
 __all__ = [
+    "NO_ROOM",
     "BusyError",
     "DamagedError",
     "FullError",
     "InUseError",
     "InvalidError",
     "MovedError",
+    "NoBackupError",
     "ReadOnlyError",
     "RecordMovedError",
     "StaleError",
     "StoreError",
+    "damaged",
     "of_the_disk",
     "speaking_of",
 ]
@@ -50,6 +54,10 @@ class ReadOnlyError(StoreError):
 
 class DamagedError(StoreError):
     """The file is no database any more."""
+
+
+class NoBackupError(StoreError):
+    """What was given as a backup is none."""
 
 
 class StaleError(Exception):
@@ -88,6 +96,8 @@ class InvalidError(Exception):
         super().__init__("; ".join(str(problem) for problem in problems))
 
 
+# The disk, a quota, or the size that a file may have.
+NO_ROOM: Final = frozenset({errno.ENOSPC, errno.EDQUOT, errno.EFBIG})
 _FULL = "there is no room on the disk of {}: nothing was written; make room and try again"
 _READ_ONLY = (
     "{} cannot be written: nothing was changed; give yourself the right to write to the file and its folder, or name "
@@ -119,7 +129,7 @@ def speaking_of(path: Path) -> Iterator[None]:
 
 def of_the_disk(path: Path, error: OSError) -> StoreError:
     """What the disk or the folder of ``path`` refuses."""
-    if error.errno in {errno.ENOSPC, errno.EDQUOT}:
+    if error.errno in NO_ROOM:
         return FullError(_FULL.format(path))
     if error.errno in {errno.EACCES, errno.EPERM, errno.EROFS}:
         return ReadOnlyError(_READ_ONLY.format(path))
@@ -134,4 +144,16 @@ def _worded(path: Path, error: BaseException | None) -> StoreError:
         return FullError(_FULL.format(path))
     if name.startswith(("SQLITE_READONLY", "SQLITE_CANTOPEN", "SQLITE_PERM")):
         return ReadOnlyError(_READ_ONLY.format(path))
+    if name.startswith(("SQLITE_CORRUPT", "SQLITE_NOTADB")):
+        return damaged(path, str(error))
     return StoreError(f"cannot use the database {path}: {error}")
+
+
+def damaged(path: Path, said: str) -> DamagedError:
+    """The way back from damage that SQLite words as ``said``."""
+    spares = sorted(path.parent.glob(f"{path.stem}.before-*.sqlite"), key=lambda spare: spare.stat().st_mtime)
+    known = f"the latest kept beside it is {spares[-1]}" if spares else "none is kept beside it"
+    return DamagedError(
+        f"the database {path} is damaged ({said.splitlines()[0]}): put a backup in its place with "
+        f"'tropeion restore BACKUP'; {known}. The damaged file is kept then too"
+    )

@@ -12,7 +12,7 @@ from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 
-from .errors import DamagedError, ReadOnlyError, StoreError, of_the_disk, speaking_of
+from .errors import ReadOnlyError, StoreError, damaged, of_the_disk, speaking_of
 
 __all__ = ["check_soundness", "clear_workspaces", "copy_database", "spare_name", "workspace"]
 
@@ -28,15 +28,27 @@ _WORKSPACE = "tropeion-at-work-"
 
 @contextmanager
 def workspace(folder: Path) -> Iterator[Path]:
-    """A folder within ``folder`` for what is half done; locked while it is in use, gone afterwards."""
+    """A folder within ``folder`` for what is half done; locked while it is in use, gone afterwards.
+
+    Raises StoreError where it cannot be made. What a killed program left in ``folder`` goes too.
+    """
+    clear_workspaces(folder)
     try:
-        place = Path(tempfile.mkdtemp(prefix=_WORKSPACE, dir=folder))
+        place = Path(tempfile.mkdtemp(prefix=f"{_WORKSPACE}{os.getpid()}-", dir=folder))
     except OSError as error:
         raise of_the_disk(folder, error) from None
     try:
-        with (place / "lock").open("w") as lock:
+        try:
+            lock = os.open(place / "locking", os.O_WRONLY | os.O_CREAT, 0o600)
+        except OSError as error:
+            raise of_the_disk(folder, error) from None
+        try:
+            # Whoever clears up sees the lock only once it is held.
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            (place / "locking").rename(place / "lock")
             yield place
+        finally:
+            os.close(lock)
     finally:
         shutil.rmtree(place, ignore_errors=True)
 
@@ -45,11 +57,26 @@ def clear_workspaces(folder: Path) -> None:
     """Remove what was half done when its program was killed; what another program works on stays."""
     for place in folder.glob(f"{_WORKSPACE}*"):
         try:
-            with (place / "lock").open("w") as lock:
+            with (place / "lock").open("r+") as lock:
                 fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                shutil.rmtree(place, ignore_errors=True)
+        except FileNotFoundError:
+            # Just being made, or its program was killed as it made it.
+            if not _is_running(place.name.removeprefix(_WORKSPACE).partition("-")[0]):
                 shutil.rmtree(place, ignore_errors=True)
         except OSError:
             continue
+
+
+def _is_running(number: str) -> bool:
+    """Whether there is a process of this number."""
+    try:
+        os.kill(int(number), 0)
+    except PermissionError:
+        return True
+    except (ValueError, OverflowError, OSError):
+        return False
+    return True
 
 
 def copy_database(path: Path, target: Path) -> None:
@@ -83,12 +110,7 @@ def check_soundness(path: Path) -> None:
             said = _said_of(lying)
     if said == "ok":
         return
-    spares = sorted(path.parent.glob(f"{path.stem}.before-*.sqlite"), key=lambda spare: spare.stat().st_mtime)
-    known = f"the latest kept beside it is {spares[-1]}" if spares else "none is kept beside it"
-    raise DamagedError(
-        f"the database {path} is damaged ({said.splitlines()[0]}): put a backup in its place with "
-        f"'tropeion restore BACKUP'; {known}. The damaged file is kept then too"
-    )
+    raise damaged(path, said)
 
 
 def _said_of(connection: sqlite3.Connection) -> str:

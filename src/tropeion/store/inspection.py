@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import re
 import shutil
 import sqlite3
@@ -23,7 +24,7 @@ from tropeion.core.subjects import Subject
 from . import records
 from .acting import SETTINGS
 from .engine import APPLICATION_ID, alembic_config, bring_up_to_date, known_versions, open_engine, version_in
-from .errors import StoreError
+from .errors import NO_ROOM, NoBackupError, StoreError, of_the_disk, speaking_of
 from .files import workspace
 from .journal import Action, turnable
 from .rows import columns_of
@@ -80,10 +81,15 @@ def _copied(source: Path, place: Path, name: str) -> Found:
         if log.is_file():
             shutil.copyfile(log, place / f"{copy.name}-wal")
         _check_file(copy)
-        return Found(*_read(copy), copy)
+        with speaking_of(place.parent):
+            return Found(*_read(copy), copy)
     except (_UnfitError, sqlite3.Error) as error:
-        raise StoreError(f"{name} is no backup of a collection: {error}") from None
+        if str(getattr(error, "sqlite_errorname", "")).startswith(("SQLITE_FULL", "SQLITE_IOERR")):
+            raise of_the_disk(place.parent, OSError(errno.ENOSPC, "no room")) from None
+        raise NoBackupError(f"{name} is no backup of a collection: {error}") from None
     except OSError as error:
+        if error.errno in NO_ROOM:
+            raise of_the_disk(place.parent, error) from None
         raise StoreError(f"cannot read {name}: {error.strerror}") from None
 
 

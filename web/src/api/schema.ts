@@ -1045,7 +1045,7 @@ export interface paths {
         put?: never;
         /**
          * Post Port
-         * @description One reading of the caliper at a port.
+         * @description One reading of the caliper at a port of those that are listed; no other device is opened.
          */
         post: operations["post_port"];
         delete?: never;
