@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import queue
 import resource
+import select
 import socket
 import sqlite3
 import threading
 from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from contextlib import ExitStack, closing, contextmanager
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -56,6 +57,7 @@ def own_server(folder: Path, **bounds: Any) -> Iterator[str]:
         yield address
 
 
+PRACTICE = b"PUT /api/v1/practice HTTP/1.1\r\nhost: localhost\r\ncontent-type: application/json\r\n"
 START = b"GET /api/v1/start HTTP/1.1\r\nhost: localhost\r\n"
 
 
@@ -94,9 +96,48 @@ def test_a_body_in_pieces_is_bounded_too(served: Served, path: str) -> None:
 
 
 def test_a_body_that_does_not_come_is_given_up(served: Served, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(guards, "BODY_WITHIN_S", 0.2)
+    monkeypatch.setattr(guards, "BODY_WITHIN_S", -0.8)
     said = b"POST /api/v1/import HTTP/1.1\r\nhost: localhost\r\ncontent-length: 500\r\nconnection: close\r\n\r\nhalf"
     assert spoken(served.address, said).startswith(b"HTTP/1.1 408 ")
+
+
+def test_what_goes_on_fast_enough_has_longer(served: Served, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The time is over when it begins; a hundred bytes at ten a second are as good as ten seconds."""
+    monkeypatch.setattr(guards, "BODY_WITHIN_S", -0.8)
+    monkeypatch.setattr(guards, "AFTERWARDS_BYTES_S", 10)
+    head = PRACTICE + b"content-length: 102\r\nconnection: close\r\n\r\n"
+    with socket.create_connection(("127.0.0.1", port_of(served.address)), timeout=LIMIT_S) as line:
+        line.sendall(head + b" " * 100)
+        line.settimeout(0.5)
+        with pytest.raises(TimeoutError):
+            line.recv(1)
+        line.settimeout(LIMIT_S)
+        line.sendall(b"{}")
+        assert line.recv(100).startswith(b"HTTP/1.1 200 ")
+
+
+def test_slow_bodies_starve_nobody(tmp_path: Path) -> None:
+    """More bodies on their way than there are connections: half of the connections stay free for what is short."""
+    head = PRACTICE + b"content-length: 1000\r\n\r\n{"
+    with own_server(tmp_path) as address, ExitStack() as stack:
+        held = []
+        for _ in range(most_connections() + 20):
+            line = stack.enter_context(socket.create_connection(("127.0.0.1", port_of(address)), timeout=LIMIT_S))
+            line.sendall(head)
+            held.append(line)
+        until(lambda: http.get(f"{address}/api/v1/start"), lambda answer: answer.status_code == 200)
+        turned_away, _, _ = until(lambda: select.select(held, [], [], 0), lambda found: len(found[0]) >= len(held) // 2)
+        assert turned_away[0].recv(20).startswith(b"HTTP/1.1 503 ")
+        for _ in range(5):
+            assert http.get(f"{address}/api/v1/start").status_code == 200
+            assert http.put(f"{address}/api/v1/practice", json={}).status_code == 200
+            assert http.post(f"{address}/api/v1/import", content=b"{}").json()["type"] == "refused_file"
+        waiting = set(held) - set(select.select(held, [], [], 0)[0])
+        assert len(waiting) == most_connections() // 2
+        # One of them comes to its end all the same.
+        done = waiting.pop()
+        done.sendall(b" " * 998 + b"}")
+        assert done.recv(20).startswith(b"HTTP/1.1 200 ")
 
 
 def posted(served: Served) -> httpx.Response:
@@ -109,8 +150,14 @@ def test_so_many_files_at_once_and_no_more(served: Served) -> None:
     try:
         for line in lines:
             line.sendall(started)
-        refused = until(lambda: posted(served), lambda answer: answer.status_code == 503)
-        assert refused.json()["type"] == "busy"
+        # Half of the places are held by what is on its way; what is sent at once finds one.
+        turned_away, _, _ = until(
+            lambda: select.select(lines, [], [], 0), lambda found: len(found[0]) == guards.MOST_UPLOADS // 2
+        )
+        assert turned_away[0].recv(20).startswith(b"HTTP/1.1 503 ")
+        assert posted(served).json()["type"] == "refused_file"
+        large = http.post(f"{served.address}/api/v1/import", content=b" " * 4 * guards.AT_ONCE_BYTES)
+        assert (large.status_code, large.json()["type"]) == (503, "busy")
         assert http.get(f"{served.address}/api/v1/start").status_code == 200
     finally:
         for line in lines:

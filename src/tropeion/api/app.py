@@ -50,6 +50,7 @@ from . import (
     stored,
 )
 from .looked import LookedAt
+from .server import most_connections
 from .work import Works
 
 __all__ = ["WEB_FILES", "create_app"]
@@ -137,6 +138,7 @@ def create_app(
     app.add_middleware(
         guards.Guards,
         hosts=("127.0.0.1", "localhost", "[::1]"),
+        most_on_their_way=most_connections() // 2,
         limits=dict.fromkeys((gear.GEAR_PATH, imports.PREVIEW_PATH, backups.RESTORE_PATH), 32 * guards.MEGABYTE),
     )
     return app

@@ -5,7 +5,8 @@ from __future__ import annotations
 import asyncio
 import re
 import secrets
-from collections.abc import Iterable
+from collections import deque
+from collections.abc import Callable, Iterable
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
@@ -41,11 +42,20 @@ def content_security_policy(nonce: str) -> str:
 
 # So many large files are taken at a time; more are turned away.
 MOST_UPLOADS = 4
-# The next part of a body has to come within so many seconds.
+# A body has so many seconds; what has not come by then goes on only at this rate, looked at second by second.
 BODY_WITHIN_S = 30.0
+AFTERWARDS_BYTES_S = 64 * 1024
+# Where the places for bodies on their way are taken, one that comes with its head is taken all the same.
+AT_ONCE_S = 0.25
+AT_ONCE_BYTES = 64 * 1024
 _SLOW = Problem(type="bad_request", title="The file did not come", status=408, detail="Nothing was written; try again")
 _BUSY = Problem(
     type="busy", title="Too many files at once", status=503, detail="Nothing was written; try again in a moment"
+)
+
+
+_BODIES = Problem(
+    type="busy", title="Too many requests on their way", status=503, detail="Nothing was written; try again in a moment"
 )
 
 
@@ -58,26 +68,57 @@ class _BodyError(Exception):
 
 
 class _Body:
-    """What is sent, part by part: no more than the limit, and not for ever."""
+    """What is sent, part by part: no more than the limit, and not for ever. ``whole``: all of it is here."""
 
-    def __init__(self, receive: Receive, limit: int) -> None:
-        self._receive, self._limit = receive, limit
-        self._taken, self._ended = 0, False
+    def __init__(self, receive: Receive, limit: int, at_end: Callable[[], None]) -> None:
+        self._receive, self._limit, self._at_end = receive, limit, at_end
+        self._taken, self._taken_late = 0, 0
+        self._began_s = asyncio.get_running_loop().time()
+        self._here: deque[Message] = deque()
+        self.whole = False
         self.refused: _BodyError | None = None
 
     async def receive(self) -> Message:
-        if self._ended:
+        if self._here:
+            return self._here.popleft()
+        if self.whole:
             return await self._receive()
+        late_s = self._age_s() - BODY_WITHIN_S
         try:
-            message = await asyncio.wait_for(self._receive(), BODY_WITHIN_S)
+            message = await asyncio.wait_for(self._receive(), self._taken_late / AFTERWARDS_BYTES_S + 1.0 - late_s)
         except TimeoutError:
             raise self._refuse(_SLOW) from None
         if message["type"] == "http.request":
-            self._taken += len(message.get("body", b""))
-            self._ended = not message.get("more_body", False)
+            length = len(message.get("body", b""))
+            self._taken += length
+            self._taken_late += length if self._age_s() > BODY_WITHIN_S else 0
+            if not message.get("more_body", False):
+                self._end()
             if self._taken > self._limit:
                 raise self._refuse(_too_large(self._limit))
         return message
+
+    async def is_here(self) -> bool:
+        """Whether all of it has come with the head, or right after."""
+        taken: deque[Message] = deque()
+        try:
+            async with asyncio.timeout(AT_ONCE_S):
+                while not self.whole and self._taken <= AT_ONCE_BYTES:
+                    message = await self.receive()
+                    if message["type"] != "http.request":
+                        break
+                    taken.append(message)
+        except (TimeoutError, _BodyError):
+            return False
+        self._here = taken
+        return self.whole
+
+    def _age_s(self) -> float:
+        return asyncio.get_running_loop().time() - self._began_s
+
+    def _end(self) -> None:
+        self.whole = True
+        self._at_end()
 
     def _refuse(self, found: Problem) -> _BodyError:
         self.refused = _BodyError(found)
@@ -114,9 +155,19 @@ class Guards:
     """Pure ASGI middleware around the application."""
 
     def __init__(
-        self, app: ASGIApp, *, hosts: Iterable[str], limits: dict[str, int], limit: int = 5 * MEGABYTE
+        self,
+        app: ASGIApp,
+        *,
+        hosts: Iterable[str],
+        limits: dict[str, int],
+        most_on_their_way: int,
+        limit: int = 5 * MEGABYTE,
     ) -> None:
+        """``most_on_their_way``: so many bodies are waited for at a time."""
         self._app, self._hosts, self._limits, self._limit = app, frozenset(hosts), limits, limit
+        self._most = {False: most_on_their_way, True: MOST_UPLOADS // 2}
+        # Bodies that are not whole yet: all of them, and of large files.
+        self._coming = {False: 0, True: 0}
         self._uploads = 0
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -129,13 +180,30 @@ class Guards:
         nonce = secrets.token_urlsafe(16)
         scope["state"] = {**scope.get("state", {}), "nonce": nonce}
         limit = self._limits.get(scope["path"], self._limit)
-        body = _Body(receive, limit)
+        headers = Headers(scope=scope)
+        large = scope["path"] in self._limits and scope["method"] not in _SAFE
+        kinds = (False, True) if large else (False,)
+        held = False
+
+        def let_go() -> None:
+            nonlocal held
+            for kind in kinds if held else ():
+                self._coming[kind] -= 1
+            held = False
+
+        body = _Body(receive, limit, let_go)
         answer = _Answer(send, nonce, body)
-        refusal = self._refusal(scope, Headers(scope=scope), limit)
+        refusal = self._refusal(scope, headers, limit)
+        if refusal is None and _has_body(headers):
+            if all(self._coming[kind] < self._most[kind] for kind in kinds):
+                held = True
+                for kind in kinds:
+                    self._coming[kind] += 1
+            elif not await body.is_here():
+                refusal = _BUSY if large else _BODIES
         if refusal is not None:
             await problem(refusal)(scope, receive, answer.send)
             return
-        large = scope["path"] in self._limits and scope["method"] not in _SAFE
         self._uploads += large
         try:
             await self._app(scope, body.receive, answer.send)
@@ -144,6 +212,7 @@ class Guards:
                 await problem(error.problem)(scope, receive, answer.send_anyway)
         finally:
             self._uploads -= large
+            let_go()
 
     def _refusal(self, scope: Scope, headers: Headers, limit: int) -> Problem | None:
         # A name, or an address in brackets, and after a colon a port: digits, or it is another name.
@@ -168,6 +237,10 @@ class Guards:
         if not length.isdigit() or int(length) > limit:
             return _too_large(limit)
         return None
+
+
+def _has_body(headers: Headers) -> bool:
+    return headers.get("content-length", "0") != "0" or "transfer-encoding" in headers
 
 
 def _too_large(limit: int) -> Problem:
