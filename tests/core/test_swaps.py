@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import itertools
+from typing import Any
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tropeion.core.setup import swaps
 from tropeion.core.setup.swaps import Mounting, in_least_order, swaps_in_order
 
 ONE = Mounting("a", ("ring one",))
@@ -73,6 +75,40 @@ def test_of_many_rigs_it_says_that_not_all_was_tried() -> None:
     found = in_least_order(shots, {})
     assert not found.proven
     assert found.swaps <= swaps_in_order(shots, range(12), {}).swaps
+
+
+@given(st.lists(RIGS, min_size=1, max_size=5), st.integers(1, 2), st.sampled_from([10, 60, 200]))
+def test_what_is_left_out_makes_it_unproven(shots: list[Mounting], rings: int, most: int) -> None:
+    copies = {"r": rings, "s": rings, "1": 1, "2": 1, "3": 1}
+    best = min(swaps_in_order(shots, order, copies).swaps for order in itertools.permutations(range(len(shots))))
+    with pytest.MonkeyPatch.context() as fewer:
+        for name, value in (("MOST_EXACT", 1), ("MOST_TRIED", most), ("_LEAST_KEPT", 1)):
+            fewer.setattr(swaps, name, value)
+        swaps._in_least_order.cache_clear()
+        found = in_least_order(shots, copies)
+    swaps._in_least_order.cache_clear()
+    assert sorted(step.shot for step in found.steps) == list(range(len(shots)))
+    assert found.swaps == best if found.proven else found.swaps >= best
+
+
+def test_sixty_rigs_are_ordered_within_so_many_steps(monkeypatch: pytest.MonkeyPatch) -> None:
+    made = []
+    put = swaps.put
+
+    def counted(*asked: Any) -> Any:
+        made.append(asked)
+        return put(*asked)
+
+    monkeypatch.setattr(swaps, "put", counted)
+    shots = [Mounting(f"b{number * 5 % 8}", (f"ring{number * 7 % 10}", f"lens{number}")) for number in range(60)]
+    found = in_least_order(shots, {})
+    assert sorted(step.shot for step in found.steps) == list(range(60))
+    assert found.swaps < swaps_in_order(shots, range(60), {}).swaps
+    assert len(made) <= swaps.MOST_TRIED
+    made.clear()
+    # Asked again, it is not worked out again.
+    assert in_least_order(list(shots), {"a lens at home": 3}) == found
+    assert not made
 
 
 @pytest.mark.parametrize("shots", [[], [ONE]])

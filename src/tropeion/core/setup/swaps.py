@@ -12,13 +12,18 @@ import itertools
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 __all__ = ["Mounting", "OnBody", "Ordered", "Stood", "in_least_order", "parts_of", "swaps_in_order"]
 
-# So many different rigs are ordered exactly; more of them by the best of the nearest next ones.
+# So many different rigs are ordered exactly, whatever they are. Of more, the best so far are gone on with at each
+# place, no more of them than come to so many steps in all: exact where none is left out.
 MOST_EXACT: Final = 9
-_KEPT: Final = 400
+MOST_TRIED: Final = 200_000
+_LEAST_KEPT: Final = 20
+# Orders that were asked for last are kept: ticking off a list asks again.
+_QUESTIONS: Final = 32
 
 Standing = tuple[tuple[str, tuple[str, ...]], ...]
 
@@ -62,6 +67,11 @@ def parts_of(element: str) -> list[str]:
     return element.split(" ")
 
 
+@lru_cache(maxsize=4096)
+def _pieces(stack: tuple[str, ...]) -> frozenset[str]:
+    return frozenset(piece for element in stack for piece in parts_of(element))
+
+
 def put(standing: Standing, wanted: Mounting, copies: Mapping[str, int]) -> tuple[int, Standing]:
     """What it takes to have a stack on its body: the swaps, and what stands where then."""
     bodies = dict(standing)
@@ -71,11 +81,13 @@ def put(standing: Standing, wanted: Mounting, copies: Mapping[str, int]) -> tupl
         return 0, standing
     bodies[wanted.body] = wanted.stack
     # A copy too few is taken from where it stands, with what is before it.
-    wants = {piece for element in wanted.stack for piece in parts_of(element)}
+    wants = _pieces(wanted.stack)
     for other in sorted(bodies):
         if other == wanted.body:
             continue
         stack = bodies[other]
+        if wants.isdisjoint(_pieces(stack)):
+            continue
         for place, element in enumerate(stack):
             others = [pieces for body, pieces in bodies.items() if body != other]
             out = Counter(piece for pieces in (*others, stack[:place]) for one in pieces for piece in parts_of(one))
@@ -101,26 +113,57 @@ def in_least_order(shots: Sequence[Mounting], copies: Mapping[str, int]) -> Orde
 
     Shots with the same rig follow each other: to come back to what stands costs nothing, so nothing is lost by it.
     """
+    pieces = {piece for shot in shots for element in shot.stack for piece in parts_of(element)}
+    return _in_least_order(tuple(shots), tuple(sorted((id_, copies[id_]) for id_ in pieces & copies.keys())))
+
+
+class _Puts:
+    """What each rig takes upon each standing; standings by their number, since they come again and again."""
+
+    def __init__(self, rigs: Sequence[Mounting], copies: Mapping[str, int]) -> None:
+        self._rigs, self._copies = rigs, copies
+        self._numbers: dict[Standing, int] = {(): 0}
+        self._standings: list[Standing] = [()]
+        self._known: dict[tuple[int, int], tuple[int, int]] = {}
+
+    def put(self, standing: int, rig: int) -> tuple[int, int]:
+        """The swaps, and what stands then."""
+        found = self._known.get((standing, rig))
+        if found is None:
+            swaps, then = put(self._standings[standing], self._rigs[rig], self._copies)
+            number = self._numbers.setdefault(then, len(self._standings))
+            if number == len(self._standings):
+                self._standings.append(then)
+            found = self._known[standing, rig] = swaps, number
+        return found
+
+
+@lru_cache(maxsize=_QUESTIONS)
+def _in_least_order(shots: tuple[Mounting, ...], copies: tuple[tuple[str, int], ...]) -> Ordered:
     kinds: dict[Mounting, list[int]] = {}
     for number, shot in enumerate(shots):
         kinds.setdefault(shot, []).append(number)
     rigs = list(kinds)
-    exact = len(rigs) <= MOST_EXACT
+    puts = _Puts(rigs, dict(copies))
+    width = max(_LEAST_KEPT, MOST_TRIED // max(1, len(rigs) * len(rigs)))
+    proven = True
     # By what was done and what stands: the least swaps, and the earliest order for it.
-    states: dict[tuple[frozenset[int], Standing], tuple[int, tuple[int, ...]]] = {(frozenset(), ()): (0, ())}
+    states: dict[tuple[int, int], tuple[int, tuple[int, ...]]] = {(0, 0): (0, ())}
     for _ in rigs:
-        following: dict[tuple[frozenset[int], Standing], tuple[int, tuple[int, ...]]] = {}
+        following: dict[tuple[int, int], tuple[int, tuple[int, ...]]] = {}
         for (done, standing), (swaps, order) in states.items():
-            for number, rig in enumerate(rigs):
-                if number in done:
+            for number in range(len(rigs)):
+                if done >> number & 1:
                     continue
-                made, then = put(standing, rig, copies)
-                key, value = (done | {number}, then), (swaps + made, (*order, number))
-                if key not in following or value < following[key]:
-                    following[key] = value
-        if not exact:
-            following = dict(sorted(following.items(), key=lambda one: one[1])[:_KEPT])
+                made, then = puts.put(standing, number)
+                key, made = (done | 1 << number, then), swaps + made
+                before = following.get(key)
+                if before is None or made < before[0] or (made == before[0] and (*order, number) < before[1]):
+                    following[key] = made, (*order, number)
+        if len(following) > width and len(rigs) > MOST_EXACT:
+            following = dict(sorted(following.items(), key=lambda one: one[1])[:width])
+            proven = False
         states = following
     _, best = min(states.values(), default=(0, ()))
-    found = swaps_in_order(shots, [shot for number in best for shot in kinds[rigs[number]]], copies)
-    return Ordered(found.steps, found.swaps, proven=exact)
+    found = swaps_in_order(shots, [shot for number in best for shot in kinds[rigs[number]]], dict(copies))
+    return Ordered(found.steps, found.swaps, proven=proven)
