@@ -31,8 +31,8 @@ from .bounds import bounds_of, prospect_of
 from .chains import Chain, ways
 from .promises import Promises, promises_of
 from .ranking import Merit, gives_up, merit_of, preference, unbeaten
-from .table import Bools, Ints, count_ways, table_of
-from .wants import WANTS, as_good
+from .table import Ints, count_ways, table_of
+from .wants import WANTS, Rows
 
 __all__ = ["MOST_ROUTES", "best_route", "binding", "match", "show_working"]
 
@@ -157,8 +157,10 @@ class _Search:
         self._promises = promises
         self._bounds = bounds
         self._open = np.ones(len(bounds), dtype=np.bool_)
-        # What has been judged so far: grade, what it must agree in, and its wants.
-        self._found = np.empty((len(bounds), 1 + promises.alike.shape[1] + promises.wants.shape[1]))
+        self._promised = Rows(promises.wants)
+        # What has been judged so far: grade and what it must agree in, and its wants.
+        self._grades = np.empty((len(bounds), 1 + promises.alike.shape[1]))
+        self._found = Rows(np.empty_like(promises.wants), self._promised.order)
         self._count = 0
 
     def order(self) -> list[int]:
@@ -173,20 +175,14 @@ class _Search:
         if merit.unsure:
             return
         promises = self._promises
-        beaten = promises.pieces > 1
+        chains = self._open & (promises.pieces > 1)
         if works(merit.grade):
-            beaten &= (self._bounds <= rank("none")) | self._as_good(merit)
-        else:
-            beaten &= self._as_good(merit)
-        self._open &= ~beaten
-        self._found[self._count] = (rank(merit.grade), *merit.alike, *merit.wants)
-        self._count += 1
-
-    def _as_good(self, merit: Merit) -> Bools:
-        promises = self._promises
+            self._open[chains & (self._bounds <= rank("none"))] = False
         alike = (promises.alike == np.array(merit.alike)).all(axis=1) & (self._bounds <= rank(merit.grade))
-        found: Bools = alike & as_good(np.array(merit.wants), promises.wants)
-        return found
+        self._open[self._promised.beaten_by(np.array(merit.wants), np.flatnonzero(chains & alike))] = False
+        self._grades[self._count] = (rank(merit.grade), *merit.alike)
+        self._found.put(self._count, merit.wants)
+        self._count += 1
 
     def is_beaten(self, index: int) -> bool:
         """Whether a chain need not be judged; its probability is worked out first if that could decide it."""
@@ -196,9 +192,10 @@ class _Search:
         if promises.pieces[index] < 2 or not promises.roughly[index]:
             return False
         promises.refine(index)
-        found, kinds = self._found[: self._count], promises.alike.shape[1]
-        alike = (found[:, 1 : 1 + kinds] == promises.alike[index]).all(axis=1) & (found[:, 0] >= self._bounds[index])
-        return bool((alike & as_good(found[:, 1 + kinds :], promises.wants[index])).any())
+        self._promised.put(index, promises.wants[index])
+        found = self._grades[: self._count]
+        alike = (found[:, 1:] == promises.alike[index]).all(axis=1) & (found[:, 0] >= self._bounds[index])
+        return self._found.beat(promises.wants[index], np.flatnonzero(alike))
 
 
 @kept(most=24)

@@ -24,8 +24,8 @@ from .wants import (
     UNKNOWN_PLAY_MM,
     UNKNOWN_PRICE,
     WANTS,
+    Rows,
     alike_of,
-    as_good,
     matrix,
     wants_of,
 )
@@ -177,6 +177,8 @@ def unbeaten(merits: Sequence[Merit]) -> list[bool]:
     something = any(findings.works(merit.grade) and not merit.unsure for merit in merits)
     kinds = {merit.alike: number for number, merit in enumerate(merits)}
     alike = np.array([kinds[merit.alike] for merit in merits])
+    others = {kind: np.flatnonzero(sure & (alike == kind)) for kind in kinds.values()}
+    rows = Rows(wants)
     kept = []
     for number, merit in enumerate(merits):
         if something and fails(merit):
@@ -184,8 +186,7 @@ def unbeaten(merits: Sequence[Merit]) -> list[bool]:
         elif _in_sight(merit):
             kept.append(True)
         else:
-            others = sure & (alike == alike[number])
-            kept.append(not as_good(wants[others], wants[number]).any())
+            kept.append(not rows.beat(wants[number], others[alike[number]]))
     return kept
 
 

@@ -22,7 +22,7 @@ from tropeion.core.rig.ends import Focused, shifts_along
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.working import PLAIN, tidy
 
-from .table import Bools, Floats
+from .table import Floats, Ints
 
 __all__ = [
     "BORNE",
@@ -37,8 +37,8 @@ __all__ = [
     "UNKNOWN_PLAY_MM",
     "UNKNOWN_PRICE",
     "WANTS",
+    "Rows",
     "alike_of",
-    "as_good",
     "matrix",
     "of_care",
     "of_coverage",
@@ -217,9 +217,38 @@ def alike_of(assessed: Assessment) -> tuple[float, ...]:
     return tuple(value for end in assessed.ends for value in (tidy(k * end.marked_mm), tidy(end.f_number)))
 
 
-def as_good(ones: Floats, others: Floats) -> Bools:
-    """For each row of ``ones``, whether it is at least as good in everything as that of ``others``, and better once."""
-    return np.asarray((ones >= others).all(axis=-1) & (ones > others).any(axis=-1), dtype=np.bool_)
+class Rows:
+    """Rows of wants that grow by one and are compared with single ones, the most telling wants first.
+
+    Of all rows mostly a few are left after the first two or three columns, so the rest is hardly looked at.
+    """
+
+    def __init__(self, rows: Floats, order: Ints | None = None) -> None:
+        """``order``: columns, those first that tell rows apart best; by default of these rows."""
+        self._rows = np.asfortranarray(rows)
+        if order is None:
+            order = np.argsort([-len(np.unique(column)) for column in rows.T], kind="stable")
+        self.order = order
+
+    def put(self, index: int, row: Sequence[float] | Floats) -> None:
+        """Set one row."""
+        self._rows[index] = row
+
+    def beaten_by(self, one: Floats, among: Ints) -> Ints:
+        """Which of the rows ``among`` are in nothing better than ``one``, and worse once."""
+        for column in self.order:
+            if not len(among):
+                return among
+            among = among[self._rows[among, column] <= one[column]]
+        return among[(self._rows[among] < one).any(axis=1)]
+
+    def beat(self, one: Floats, among: Ints) -> bool:
+        """Whether any of the rows ``among`` is in nothing worse than ``one``, and better once."""
+        for column in self.order:
+            if not len(among):
+                return False
+            among = among[self._rows[among, column] >= one[column]]
+        return bool((self._rows[among] > one).any())
 
 
 def matrix(rows: Sequence[tuple[float, ...]]) -> Floats:
