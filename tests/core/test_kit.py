@@ -20,8 +20,9 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.evidence import evidence_on
 from tropeion.core.gear.gear import Gear, SavedRig
 from tropeion.core.gear.items import Evidence
+from tropeion.core.gear.kinds import KINDS as EVERY_KIND
 from tropeion.core.gear.kinds import ShelfKind
-from tropeion.core.gear.kit import free_id, items, users_of, with_entry
+from tropeion.core.gear.kit import free_id, items, users_of, users_of_each, with_entries, with_entry
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.references import check_references
 from tropeion.core.gear.search import Sort, Wanted, search
@@ -245,3 +246,37 @@ def test_borrowed_is_at_hand() -> None:
     assert world.lenses["lens"].at_hand == 1
     assert search(world, "lenses", Wanted(hand="at_hand")) == ("lens",)
     assert search(world, "lenses", replace(Wanted(), hand="owned")) == ()
+
+
+@given(st.data())
+def test_many_changes_at_once_are_the_same_as_one_after_the_other(sample_gear: Gear, data: st.DataObject) -> None:
+    lenses = sample_gear.lenses
+    ids = data.draw(st.lists(st.sampled_from([one.id for one in lenses[:6]]), unique=True))
+    changes: list[tuple[Any, str, Any]] = []
+    for id_ in ids:
+        entry = next(one for one in lenses if one.id == id_)
+        changes.append(
+            ("lenses", id_, data.draw(st.sampled_from([None, entry.model_copy(update={"notes": "changed"})])))
+        )
+    for number in range(data.draw(st.integers(0, 3))):
+        fresh = lenses[number].model_copy(update={"id": f"fresh-{number}"})
+        changes.append(("lenses", fresh.id, fresh))
+    one_by_one = sample_gear
+    for change in changes:
+        one_by_one = with_entry(one_by_one, *change)
+    assert with_entries(sample_gear, changes).lenses == one_by_one.lenses
+    kept = {one.id for one in one_by_one.lenses}
+    assert kept == ({one.id for one in lenses} - {id_ for _, id_, entry in changes if entry is None}) | {
+        id_ for _, id_, entry in changes if entry is not None
+    }
+
+
+def test_who_uses_many_items_is_told_as_for_each_alone(sample_gear: Gear) -> None:
+    every = [(kind, one.id) for kind in EVERY_KIND for one in items(sample_gear, kind)]
+    found = users_of_each(sample_gear, every)
+    assert list(found) == every
+    for kind, id_ in every[::7]:
+        assert found[kind, id_] == users_of(sample_gear, kind, id_)
+    # Once each: the body that has the mount, and the one whose plate can be changed for it.
+    users = [user.id for user in found["mounts", "ostrel"] if user.kind == "bodies"]
+    assert users == ["o7", "vigil"]

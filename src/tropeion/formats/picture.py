@@ -20,9 +20,10 @@ WIDEST = 4.0
 def drawn(scene: Scene, view: View, rows: int, seed: int, *, desqueeze: bool = False) -> bytes:
     """A view of a scene on so many rows, as PNG; desqueezed where that is asked."""
     shape = view.width_mm / view.height_mm
+    most = round(rows * WIDEST)
     if shape > WIDEST:
-        rows = max(1, round(rows * WIDEST / shape))
-    light = light_of(scene, view, (rows, max(1, round(rows * shape))))
+        rows = max(1, round(most / shape))
+    light = light_of(scene, view, (rows, min(most, max(1, round(rows * shape)))))
     tones = toned(light, view.grain, seed)
     if desqueeze and view.squeeze != 1:
         columns = tones.shape[1]

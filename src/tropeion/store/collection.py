@@ -19,7 +19,7 @@ from sqlalchemy import Connection
 
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
-from tropeion.core.gear.kit import Entry, find, users_of, with_entry
+from tropeion.core.gear.kit import Entry, find, users_of_each, with_entries
 from tropeion.core.gear.references import check_references
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
@@ -45,7 +45,7 @@ from .errors import (
 from .files import clear_workspaces
 from .journal import Action, latest_actions, turnable
 from .meta import revision_of, set_meta
-from .rows import Write, read_gear, version_of
+from .rows import Write, read_gear, version_of, versions_of
 from .whole import Whole, keep_subjects, practice_in, read_records, read_whole, subjects_in
 
 __all__ = ["Action", "Collection", "Edit", "InUseError", "InvalidError", "MovedError", "StaleError", "StoreError"]
@@ -171,20 +171,23 @@ class Collection:
         """
         with self._write() as connection:
             gear = self._current(connection)
+            kinds = {edit.kind for edit in edits}
+            stand = {
+                kind: versions_of(connection, kind, [one.id for one in edits if one.kind == kind]) for kind in kinds
+            }
             for edit in edits:
-                version = version_of(connection, edit.kind, edit.id)
+                version = stand[edit.kind].get(edit.id, 0)
                 if version != edit.version:
                     current = find(gear, edit.kind, edit.id) if version else None
                     raise StaleError(edit.kind, edit.id, current, version)
-            asked, edits = edits, [_retiring(connection, gear, edit) for edit in edits]
+            asked, edits = edits, _retiring(connection, gear, edits)
             if edits != asked:
                 title = f"{title}: archived, since records name it"
-            for edit in edits:
-                gear = with_entry(gear, edit.kind, edit.id, edit.entry)
-            for edit in edits:
-                users = users_of(gear, edit.kind, edit.id) if edit.entry is None else ()
+            gear = with_entries(gear, [(edit.kind, edit.id, edit.entry) for edit in edits])
+            gone = [(edit.kind, edit.id) for edit in edits if edit.entry is None]
+            for (kind, id_), users in users_of_each(gear, gone).items():
                 if users:
-                    raise InUseError(edit.kind, edit.id, users)
+                    raise InUseError(kind, id_, users)
             problems = check_references(gear)
             if problems:
                 raise InvalidError(problems)
@@ -410,8 +413,16 @@ class Collection:
         connection.close()
 
 
-def _retiring(connection: Connection, gear: Gear, edit: Edit) -> Edit:
-    """An edit that takes out what records are about retires it."""
-    if edit.entry is not None or not records.named_in_records(connection, edit.kind, [edit.id]):
-        return edit
-    return replace(edit, entry=find(gear, edit.kind, edit.id).model_copy(update={"retired": True}))
+def _retiring(connection: Connection, gear: Gear, edits: Sequence[Edit]) -> list[Edit]:
+    """Edits that take out what records are about retire it."""
+    gone: dict[Kind, list[str]] = {}
+    for edit in edits:
+        if edit.entry is None:
+            gone.setdefault(edit.kind, []).append(edit.id)
+    named = {(kind, id_) for kind, ids in gone.items() for id_ in records.named_in_records(connection, kind, ids)}
+    return [
+        replace(edit, entry=find(gear, edit.kind, edit.id).model_copy(update={"retired": True}))
+        if edit.entry is None and (edit.kind, edit.id) in named
+        else edit
+        for edit in edits
+    ]

@@ -17,7 +17,7 @@ from tropeion.core.gear.kit import Entry, items
 from .meta import meta
 from .tables import DOCUMENTED, TABLES, JournalRow, Row
 
-__all__ = ["Write", "columns_of", "differences", "put_in_order", "read_gear", "version_of", "write_rows"]
+__all__ = ["Write", "columns_of", "differences", "put_in_order", "read_gear", "version_of", "versions_of", "write_rows"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +34,13 @@ def version_of(connection: Connection, kind: Kind, id_: str) -> int:
     """How often an item was changed; 0 if there is none of this id."""
     table = TABLES[kind]
     return connection.scalar(select(table.version).where(table.id == id_)) or 0
+
+
+def versions_of(connection: Connection, kind: Kind, ids: Sequence[str]) -> dict[str, int]:
+    """The same of many items; those that are not there are left out."""
+    table = TABLES[kind]
+    rows = connection.execute(select(table.id, table.version).where(table.id.in_(ids)))
+    return {row.id: row.version for row in rows}
 
 
 def read_gear(connection: Connection) -> Gear:

@@ -30,6 +30,8 @@ __all__ = [
     "needs_of",
     "selection",
     "users_of",
+    "users_of_each",
+    "with_entries",
     "with_entry",
 ]
 
@@ -65,14 +67,19 @@ def find(gear: Gear, kind: Kind, id_: str) -> Entry:
 
 def with_entry(gear: Gear, kind: Kind, id_: str, entry: Entry | None) -> Gear:
     """The collection with one item put in its place, added last, or (None) taken out. References are not checked."""
-    shelf = items(gear, kind)
-    if entry is None:
-        changed = tuple(item for item in shelf if item.id != id_)
-    elif any(item.id == id_ for item in shelf):
-        changed = tuple(entry if item.id == id_ else item for item in shelf)
-    else:
-        changed = (*shelf, entry)
-    return gear.model_copy(update={kind: changed})
+    return with_entries(gear, [(kind, id_, entry)])
+
+
+def with_entries(gear: Gear, entries: Iterable[tuple[Kind, str, Entry | None]]) -> Gear:
+    """The same with many items; of one that comes twice the last counts."""
+    changed: dict[Kind, dict[str, Entry | None]] = {}
+    for kind, id_, entry in entries:
+        changed.setdefault(kind, {})[id_] = entry
+    shelves: dict[str, tuple[Entry, ...]] = {}
+    for kind, by_id in changed.items():
+        stand = [by_id.pop(item.id) if item.id in by_id else item for item in items(gear, kind)]
+        shelves[kind] = tuple(item for item in (*stand, *by_id.values()) if item is not None)
+    return gear.model_copy(update=shelves)
 
 
 class FreeIds:
@@ -105,15 +112,21 @@ def free_id(name: str, taken: Iterable[str]) -> str:
 
 def users_of(gear: Gear, kind: Kind, id_: str) -> tuple[User, ...]:
     """Everything that refers to an item, in the order of a gear file, each with the first of its reasons."""
-    found = []
+    return users_of_each(gear, [(kind, id_)])[kind, id_]
+
+
+def users_of_each(gear: Gear, wanted: Iterable[tuple[Kind, str]]) -> dict[tuple[Kind, str], tuple[User, ...]]:
+    """The same of many items, in one walk through the collection."""
+    found: dict[tuple[Kind, str], dict[tuple[Kind, str], User]] = {one: {} for one in wanted}
     for holder in KINDS:
         for entry in items(gear, holder):
-            if (holder, entry.id) == (kind, id_):
-                continue
-            how = next((one.ref.how for one in named_in(entry) if one.id == id_ and kind in one.ref.kinds), None)
-            if how is not None:
-                found.append(User(holder, entry.id, entry.name, how))
-    return tuple(found)
+            own = (holder, entry.id)
+            for named in named_in(entry):
+                for kind in named.ref.kinds:
+                    users = found.get((kind, named.id))
+                    if users is not None and (kind, named.id) != own:
+                        users.setdefault(own, User(holder, entry.id, entry.name, named.ref.how))
+    return {one: tuple(users.values()) for one, users in found.items()}
 
 
 def needs_of(entry: Entry) -> tuple[tuple[tuple[Kind, ...], str], ...]:
