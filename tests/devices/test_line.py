@@ -11,6 +11,7 @@ import socketserver
 import stat
 import subprocess
 import sys
+import threading
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import closing
@@ -225,6 +226,17 @@ def test_they_go_by_themselves(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) 
         assert not list((tmp_path / "devices").iterdir())
 
 
+class Waits(threading.Event):
+    """Counts how often it was waited for, and waits hardly."""
+
+    count = 0
+
+    def wait(self, timeout: float | None = None) -> bool:
+        assert timeout == line.WITHOUT_FILES_S
+        self.count += 1
+        return super().wait(0.01)
+
+
 def test_without_a_free_descriptor_a_camera_waits_and_says_so_once(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
 ) -> None:
@@ -235,17 +247,15 @@ def test_without_a_free_descriptor_a_camera_waits_and_says_so_once(
         raise OSError(errno.EMFILE, "Too many open files")
 
     path = tmp_path / "camera.sock"
-    monkeypatch.setattr(line, "WITHOUT_FILES_S", 0.05)
-    monkeypatch.setattr(line, "PATIENCE_S", 0.3)
-    with CameraServer(path, SimulatedBody(BODY)):
+    with CameraServer(path, SimulatedBody(BODY)) as server, socket.socket(socket.AF_UNIX) as waiting:
+        waits = server._server._wait = Waits()
         with monkeypatch.context() as held:
             held.setattr(socketserver.UnixStreamServer, "get_request", none_left)
-            with pytest.raises(LineError):
-                ask(path, "state")
-        monkeypatch.setattr(line, "PATIENCE_S", 5.0)
+            waiting.connect(str(path))
+            until(lambda: len(tries), lambda count: count >= 3)
         assert ask(path, "state").body == BODY.id
-    # A loop that does not wait tries many thousand times meanwhile.
-    assert 1 <= len(tries) < 100
+    # Each time that there was none it waited before it tried again, and it complained once.
+    assert waits.count == len(tries)
     assert capsys.readouterr().err.count("no more files") == 1
 
 
