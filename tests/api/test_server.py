@@ -289,3 +289,14 @@ def test_reads_go_on_while_writes_wait(served: Served, monkeypatch: pytest.Monke
     answers = first + [results.get(timeout=LIMIT_S) for _ in range(30)]
     assert set(answers) <= {200, 503}
     assert answers.count(503) >= 26
+
+
+@pytest.mark.parametrize("path", ["backup", "camera?lens=kel-55&body=lark&via=kel-plm-plain"])
+def test_reads_that_copy_or_ask_a_device_are_for_our_own_pages(served: Served, path: str) -> None:
+    address = f"{served.address}/api/v1/{path}"
+    for site, status in (("cross-site", 403), ("same-site", 403), ("none", 200), ("same-origin", 200)):
+        assert http.get(address, headers={"sec-fetch-site": site}).status_code == status
+    elsewhere = http.get(address, headers={"origin": "http://example.org"})
+    assert (elsewhere.status_code, elsewhere.json()["type"]) == (403, "other_site")
+    # Nothing is copied and nothing asked by what only reads.
+    assert http.get(f"{served.address}/api/v1/start", headers={"sec-fetch-site": "cross-site"}).status_code == 200
