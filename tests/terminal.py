@@ -58,7 +58,8 @@ def started(*arguments: str, home: Path | None = None, says: str = "", file_byte
         [sys.executable, "-m", "tropeion", *arguments],
         stdout=subprocess.PIPE,
         stderr=subprocess.PIPE,
-        env=_environment(home),
+        # What Python compiles on the way must not be cut off too.
+        env=_environment(home) | ({} if file_bytes is None else {"PYTHONDONTWRITEBYTECODE": "1"}),
         text=True,
     )
     try:

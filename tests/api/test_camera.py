@@ -114,6 +114,9 @@ def test_it_stops_with_the_server(tmp_path: Path) -> None:
     path = socket_of(tmp_path, "o7")
     with running(config_of(create_app(collection))) as address:
         http.get(address + "/api/v1/camera", params=RIG).raise_for_status()
+        # To look begins none.
+        assert not is_served(path)
+        http.post(address + "/api/v1/camera", params=RIG, json={"do": "state"}).raise_for_status()
         assert is_served(path)
     assert not path.exists()
 

@@ -184,6 +184,7 @@ def test_a_lens_without_a_mount_is_kept_and_joined_to_nothing(sample: World, api
     ]
     for answer in answers:
         assert (answer.status_code, answer.json()["type"]) == (422, "mountless")
+        assert answer.json()["kind"] == "lenses"
     fits = api.get("/api/v1/fits", params={"body": "o7"}).raise_for_status().json()["fits"]
     assert "head-75" not in {fit["id"] for fit in fits}
     # A pair of pieces is no joint: what was tried stays a reference that has to hold.

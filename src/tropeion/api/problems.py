@@ -140,7 +140,9 @@ async def _unknown(_: Request, error: Exception) -> Response:
 
 
 async def _mountless(_: Request, error: Exception) -> Response:
-    return problem(Problem(type="mountless", title="A lens without a mount", status=422, detail=str(error)))
+    assert isinstance(error, MountlessError)
+    title = "A lens without a mount"
+    return problem(Problem(type="mountless", title=title, status=422, detail=str(error), kind="lenses", id=error.id))
 
 
 async def _unreadable(_: Request, error: Exception) -> Response:

@@ -44,8 +44,8 @@ def nearest(word: str, known: Sequence[str], count: int = 3) -> tuple[str, ...]:
 class MountlessError(ValueError):
     """A lens that has no mount is asked what it fits."""
 
-    def __init__(self, name: str) -> None:
-        self.name = name
+    def __init__(self, name: str, id_: str) -> None:
+        self.name, self.id = name, id_
         super().__init__(f"{name} has no mount of its own: a mount has to be built for it before anything can be told")
 
 
@@ -133,7 +133,7 @@ class World:
     def mount_of(self, item: Lens | Body) -> Mount:
         """The mount of a lens or a body. Raises MountlessError for a lens that has none."""
         if item.mount is None:
-            raise MountlessError(item.name)
+            raise MountlessError(item.name, item.id)
         return self.mounts[item.mount]
 
     def change_of(self, id_: str) -> tuple[Lens | Body, SwappableMount] | None:
