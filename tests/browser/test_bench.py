@@ -272,6 +272,13 @@ def test_a_slip_of_the_hand_is_confirmed_before_anything_is_written(bench: Page)
     bench.until(lambda _: bench.find("[data-action=write]").is_enabled(), "it cannot be written")
 
 
+def test_a_lens_without_a_mount_leads_to_how_it_could_be_mounted(bench: Page) -> None:
+    bench.open("/setup?lens=barrel-90&body=o7")
+    bench.wait_text("[data-state=failed]", "has no mount of its own")
+    bench.find("[data-action=build-mount]").click()
+    bench.wait_text("h1", "49.00 mm are to be filled")
+
+
 @pytest.mark.attack
 def test_a_build_is_a_rig_that_is_kept(bench: Page) -> None:
     bench.open("/bench?body=o7&view=mountless&mountless=barrel-90&near=0.7")
