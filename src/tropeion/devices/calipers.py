@@ -54,10 +54,12 @@ class Calipers:
 
     def ports(self) -> tuple[tuple[str, str], ...]:
         """Where a caliper may be read, each with what it is called: no other device of this machine is opened."""
-        apart = [(str(self._apart), "simulated, started apart")] if self._apart.exists() else []
-        named = [(port, "named at the start") for port in self._named]
-        listed = [(one.device, one.description or one.device) for one in list_ports.comports()]
-        return tuple(dict([*listed, *named, *apart]).items())[::-1]
+        found = {str(self._apart): "simulated, started apart"} if self._apart.exists() else {}
+        for port in self._named:
+            found.setdefault(port, "named at the start")
+        for one in list_ports.comports():
+            found.setdefault(one.device, one.description or one.device)
+        return tuple(found.items())
 
     def read_at(self, port: str) -> float:
         """One reading in mm at one of its ports. Raises CaliperError, also for any other device."""

@@ -31,6 +31,8 @@ __all__ = [
     "StaleError",
     "StoreError",
     "damaged",
+    "is_full",
+    "no_room",
     "of_the_disk",
     "speaking_of",
 ]
@@ -130,7 +132,7 @@ def speaking_of(path: Path) -> Iterator[None]:
 def of_the_disk(path: Path, error: OSError) -> StoreError:
     """What the disk or the folder of ``path`` refuses."""
     if error.errno in NO_ROOM:
-        return FullError(_FULL.format(path))
+        return no_room(path)
     if error.errno in {errno.EACCES, errno.EPERM, errno.EROFS}:
         return ReadOnlyError(_READ_ONLY.format(path))
     return StoreError(f"cannot use {path}: {error.strerror}")
@@ -140,13 +142,23 @@ def _worded(path: Path, error: BaseException | None) -> StoreError:
     name = str(getattr(error, "sqlite_errorname", ""))
     if name.startswith(("SQLITE_BUSY", "SQLITE_LOCKED")):
         return BusyError(f"another program is writing to {path}: nothing was written; try again in a moment")
-    if name.startswith(("SQLITE_FULL", "SQLITE_IOERR")):
-        return FullError(_FULL.format(path))
+    if is_full(error):
+        return no_room(path)
     if name.startswith(("SQLITE_READONLY", "SQLITE_CANTOPEN", "SQLITE_PERM")):
         return ReadOnlyError(_READ_ONLY.format(path))
     if name.startswith(("SQLITE_CORRUPT", "SQLITE_NOTADB")):
         return damaged(path, str(error))
     return StoreError(f"cannot use the database {path}: {error}")
+
+
+def is_full(error: BaseException | None) -> bool:
+    """Whether what SQLite says is that there is no room."""
+    return str(getattr(error, "sqlite_errorname", "")).startswith(("SQLITE_FULL", "SQLITE_IOERR"))
+
+
+def no_room(path: Path) -> FullError:
+    """There is no room on the disk of ``path``."""
+    return FullError(_FULL.format(path))
 
 
 def damaged(path: Path, said: str) -> DamagedError:

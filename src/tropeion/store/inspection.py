@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import errno
 import re
 import shutil
 import sqlite3
@@ -24,7 +23,7 @@ from tropeion.core.subjects import Subject
 from . import records
 from .acting import SETTINGS
 from .engine import APPLICATION_ID, alembic_config, bring_up_to_date, known_versions, open_engine, version_in
-from .errors import NO_ROOM, NoBackupError, StoreError, of_the_disk, speaking_of
+from .errors import NO_ROOM, NoBackupError, StoreError, is_full, no_room, speaking_of
 from .files import workspace
 from .journal import Action, turnable
 from .rows import columns_of
@@ -84,12 +83,12 @@ def _copied(source: Path, place: Path, name: str) -> Found:
         with speaking_of(place.parent):
             return Found(*_read(copy), copy)
     except (_UnfitError, sqlite3.Error) as error:
-        if str(getattr(error, "sqlite_errorname", "")).startswith(("SQLITE_FULL", "SQLITE_IOERR")):
-            raise of_the_disk(place.parent, OSError(errno.ENOSPC, "no room")) from None
+        if is_full(error):
+            raise no_room(place.parent) from None
         raise NoBackupError(f"{name} is no backup of a collection: {error}") from None
     except OSError as error:
         if error.errno in NO_ROOM:
-            raise of_the_disk(place.parent, error) from None
+            raise no_room(place.parent) from None
         raise StoreError(f"cannot read {name}: {error.strerror}") from None
 
 

@@ -18,7 +18,7 @@ from tropeion.core.rig.report import Piece
 from tropeion.core.rig.section import Section, section_apart
 from tropeion.core.routes.grades import Standing, best_standings, level_of
 from tropeion.core.routes.match import best_route, binding
-from tropeion.core.routes.ranking import serves
+from tropeion.core.routes.ranking import is_picky, serves
 
 __all__ = ["Fit", "FitsReport", "what_fits"]
 
@@ -77,7 +77,7 @@ class _Pair:
 def _fit(world: World, pair: _Pair, practice: Practice, *, in_full: bool) -> Fit:
     end, grade = pair.end, pair.standing.grade
     # What its owner does not use is seen in the route alone.
-    picky = practice.zooms == "avoid" and pair.lens.is_zoom
+    picky = is_picky(pair.lens, practice)
     first, warnings = (
         best_route(world, pair.lens, pair.body, practice)
         if grade and (in_full or picky)

@@ -15,7 +15,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import codes_of
 from tropeion.core.routes.grades import Best, best_of_each, regraded
 from tropeion.core.routes.match import best_route
-from tropeion.core.routes.ranking import serves
+from tropeion.core.routes.ranking import is_picky, serves
 
 __all__ = ["Cell", "Ends", "Grid", "GridReport", "grid_of", "whole_kit"]
 
@@ -110,7 +110,7 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
             if (
                 known is None
                 or since is None
-                or _is_picky(lens, practice)
+                or is_picky(lens, practice)
                 or since.now[pair] is not now[pair]
                 or since.could[pair] is not could[pair]
             ):
@@ -140,15 +140,10 @@ class _Used:
     by: tuple[str, ...] | None
 
 
-def _is_picky(lens: Lens, practice: Practice) -> bool:
-    """Whether its owner may not use what is best by grade."""
-    return practice.zooms == "avoid" and lens.is_zoom
-
-
 def _used(world: World, lens: Lens, body: Body, best: Best, practice: Practice) -> _Used:
     """By the best chain; where its owner is picky, by the first of the routes, which ranks what is not used behind."""
     stands = best.standing
-    if not stands.works or not _is_picky(lens, practice):
+    if not stands.works or not is_picky(lens, practice):
         return _Used(stands.grade, stands.works, best.by)
     route, _ = best_route(world, lens, body, practice)
     return _Used(stands.grade, False, None) if route is None else _Used(stands.grade, serves(route), route.adapters)

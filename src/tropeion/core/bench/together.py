@@ -47,9 +47,8 @@ class Together(Answer):
     @property
     def headline(self) -> Answer:
         """Without the stated length, where that is what is most at odds and all that was seen agrees."""
-        if self.most_at_odds == "prior" and self.without is not None and self.without.agrees:
-            return self.without
-        return self
+        without = self.without
+        return without if without is not None and _is_better(self.most_at_odds, without) else self
 
 
 def posterior(prior: Prior | None, seen: Sequence[Observation]) -> Posterior:
@@ -71,7 +70,7 @@ def together(bench: Bench, prior: Prior | None, seen: Sequence[Observation]) -> 
         if rest_prior is not None or rest:
             other = posterior(rest_prior, rest)
             without = _answer(other, agreement_of(other.at, rest_prior, rest).p)
-            if agreement.place is None and without.agrees:
+            if _is_better(agreement.most_at_odds, without):
                 headline = other
     own = _answer(found, agreement.p)
     return Together(
@@ -85,6 +84,11 @@ def together(bench: Bench, prior: Prior | None, seen: Sequence[Observation]) -> 
         without=without,
         infinity_probability=headline.share_between(*sharp_between_mm(bench, bench.f_number)),
     )
+
+
+def _is_better(left_out: Term | None, without: Answer) -> bool:
+    """Whether the answer without what is most at odds is the headline: all that was seen agrees, the prior does not."""
+    return left_out == "prior" and without.agrees
 
 
 def _answer(found: Posterior, p: float | None) -> Answer:

@@ -137,6 +137,11 @@ def _comes_to(grade: Grade) -> str:
     return f" It would come to: {word(grade)}."
 
 
+def _tried(need: WouldNeed, piece: Adapter, judged: Assessment) -> WouldNeed:
+    """What would be needed, with the piece that was tried and what it comes to."""
+    return replace(need, grade=judged.grade, piece=NeededPiece.of(piece))
+
+
 def _ring(pair: _Pair) -> Iterator[WouldNeed]:
     gap, least = pair.gap_mm, pair.least_mm
     practical = has_room(gap, least)
@@ -153,15 +158,7 @@ def _ring(pair: _Pair) -> Iterator[WouldNeed]:
     if practical is None:
         text += " Whether two couplings leave room for that is not known: their widths are not stated."
     text += _comes_to(judged.grade)
-    yield WouldNeed(
-        "ring",
-        text,
-        length_mm=gap,
-        practical=practical,
-        search_for=sold_as,
-        grade=judged.grade,
-        piece=NeededPiece.of(piece),
-    )
+    yield _tried(WouldNeed("ring", text, length_mm=gap, practical=practical, search_for=sold_as), piece, judged)
 
 
 def _helicoid(pair: _Pair) -> Iterator[WouldNeed]:
@@ -182,15 +179,7 @@ def _helicoid(pair: _Pair) -> Iterator[WouldNeed]:
         yield WouldNeed("helicoid", text, length_mm=gap, practical=False, near_mm=near)
     elif findings.works(judged.grade):
         text += _comes_to(judged.grade)
-        yield WouldNeed(
-            "helicoid",
-            text,
-            length_mm=gap,
-            practical=True,
-            near_mm=near,
-            grade=judged.grade,
-            piece=NeededPiece.of(piece),
-        )
+        yield _tried(WouldNeed("helicoid", text, length_mm=gap, practical=True, near_mm=near), piece, judged)
 
 
 def _close_up(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
@@ -205,16 +194,10 @@ def _close_up(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
         text = f"For close-up alone, {ring}."
         if found.far_mm is not None:
             text += f" It would be sharp {span_of(found, pair.practice)}."
-        yield WouldNeed(
-            "close_up",
-            text,
-            length_mm=length_mm,
-            practical=True,
-            near_mm=found.near_mm,
-            far_mm=found.far_mm,
-            grade=judged.grade,
-            piece=NeededPiece.of(piece),
+        need = WouldNeed(
+            "close_up", text, length_mm=length_mm, practical=True, near_mm=found.near_mm, far_mm=found.far_mm
         )
+        yield _tried(need, piece, judged)
 
 
 def _correcting(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
@@ -231,7 +214,7 @@ def _correcting(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
             f"An adapter with correcting glass {pair.names}: longer (about {_USUAL_CORRECTION:g} times, as is usual), "
             f"darker, and softer wide open.{_comes_to(judged.grade)}"
         )
-        yield WouldNeed("correcting_glass", text, practical=True, grade=judged.grade, piece=NeededPiece.of(piece))
+        yield _tried(WouldNeed("correcting_glass", text, practical=True), piece, judged)
 
 
 def _shared_plate(pair: _Pair) -> WouldNeed:

@@ -10,6 +10,7 @@ import numpy as np
 from tropeion.core import findings, written
 from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.joints.mechanics import plays_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import losses_stops, price_of, to_buy
@@ -30,7 +31,7 @@ from .wants import (
     wants_of,
 )
 
-__all__ = ["SURELY", "Merit", "folds", "gives_up", "merit_of", "preference", "serves", "unbeaten"]
+__all__ = ["SURELY", "Merit", "folds", "gives_up", "is_picky", "merit_of", "preference", "serves", "unbeaten"]
 
 # Rings are made a few tenths short on purpose; what is shorter than this was made for something else.
 _MAKESHIFT_MM = 1.0
@@ -109,6 +110,11 @@ def unassessed_in(wants: tuple[float, ...], adapters: Sequence[Adapter]) -> floa
 def serves(route: Route) -> bool:
     """Whether a route surely works, and is of a kind that its owner uses."""
     return findings.works(route.grade) and route.surely and all(one.code != "zoom_avoided" for one in route.findings)
+
+
+def is_picky(lens: Lens, practice: Practice) -> bool:
+    """Whether its owner may not use what is best by grade: then the routes themselves say what :func:`serves`."""
+    return practice.zooms == "avoid" and lens.is_zoom
 
 
 def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
