@@ -202,7 +202,7 @@ class Guards:
             elif not await body.is_here():
                 refusal = _BUSY if large else _BODIES
         if refusal is not None:
-            await problem(refusal)(scope, receive, answer.send)
+            await problem(refusal)(scope, receive, answer.send_anyway)
             return
         self._uploads += large
         try:

@@ -14,16 +14,17 @@ from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.rig.cautions import minded_in
+from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.report import Route
 from tropeion.core.rig.reporting import judge
 from tropeion.core.rig.verdict import FUNCTION_NAMES
 from tropeion.core.routes.match import match
-from tropeion.core.routes.ranking import serves
 
 from .alike import frames_alike
 from .market import price_of, ruled_out, world_for
 from .program import Run
 from .solving import solving
+from .ways import meets
 
 __all__ = ["AdaptOrNative", "Option", "OptionsFor", "Sum", "adapt_or_native", "options_for"]
 
@@ -146,14 +147,11 @@ class _Rules:
     demand: Demand
     practice: Practice
 
-    def allows(self, route: Route) -> bool:
-        """Whether a route is as good as was asked."""
-        if not serves(route) or rank(route.grade) < rank(self.demand.grade):
-            return False
-        if self.question.full_speed and route.slow:
-            return False
-        chance = min((end.infinity.probability or 0.0) for end in route.ends)
-        return not self.demand.probability or chance >= self.demand.probability
+    def allows(self, lens: Lens, adapters: Sequence[str], body: Body) -> bool:
+        """Whether a rig is as good as the plan asks."""
+        chain = tuple(self.world.adapter(id_) for id_ in adapters)
+        assessed = assess(self.world, lens, chain, body, self.practice)
+        return meets(assessed, self.demand, full_speed=self.question.full_speed)
 
     def price_of(self, adapters: Sequence[str]) -> float | None:
         """What the pieces cost that are not at hand; None where one of them is not to be had, or has no price."""
@@ -167,7 +165,7 @@ def _adapted(rules: _Rules, lens: Lens, body: Body) -> Iterator[Option]:
     if lens.mount is None:
         return
     routes = match(rules.world, lens.id, body.id, rules.practice, detailed=False).routes
-    able = [(rules.price_of(one.adapters), one) for one in routes if rules.allows(one)]
+    able = [(rules.price_of(one.adapters), one) for one in routes if rules.allows(lens, one.adapters, body)]
     best = (-1, False)
     able.sort(key=lambda one: (one[0] is None, one[0] or 0.0, -rank(one[1].grade), len(one[1].adapters)))
     for price, route in able:
@@ -204,7 +202,7 @@ def _native(rules: _Rules, lens: Lens, body: Body) -> Iterator[Option]:
         if not frames_alike(lens, other):
             continue
         route = judge(world, other, (), body, rules.practice, detailed=False)
-        if not rules.allows(route):
+        if not rules.allows(other, (), body):
             continue
         loses = tuple(_loses(lens, other))
         if other.at_hand:
