@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager, nullcontext
 from typing import Any
 
 import pytest
@@ -18,8 +20,9 @@ from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import Entry, with_entry
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
 from tropeion.core.practice import Practice
+from tropeion.core.routes import grades, promising, table
 from tropeion.core.routes.match import match
-from tropeion.core.routes.table import table_of
+from tropeion.core.routes.table import count_ways, table_of
 
 PRACTICE = Practice()
 ENDS = ("aster", "birch", "cedar", "dogwood")
@@ -88,24 +91,46 @@ def edits(draw: st.DrawFn) -> list[tuple[Kind, str, Entry | None]]:
     return found
 
 
+@contextmanager
+def crowded() -> Iterator[None]:
+    """As if few chains were too many."""
+    with pytest.MonkeyPatch.context() as low:
+        low.setattr(table, "MOST_LISTED", 6)
+        low.setattr(table, "_MOST_TOGETHER", 16)
+        for module in (promising, grades):
+            low.setattr(module, "MOST_JUDGED", 3)
+        yield
+
+
+ROOM: dict[str, Callable[[], AbstractContextManager[None]]] = {"roomy": nullcontext, "crowded": crowded}
+
+
+@pytest.mark.parametrize("room", ROOM)
 @settings(deadline=None, max_examples=examples(45))
 @given(changes=edits())
-def test_after_any_edits_it_is_as_if_made_anew(changes: list[tuple[Kind, str, Entry | None]]) -> None:
-    world = compile_world(gear(*START))
-    grid = grid_of(world, PRACTICE)
-    for kind, id_, entry in changes:
-        if entry is None and id_ not in world.adapters:
-            continue
-        world = compile_world(with_entry(world.gear, kind, id_, entry), world)
-        grid = grid_of(world, PRACTICE, grid)
-        assert grid.report == grid_of(compile_world(world.gear), PRACTICE).report
+def test_after_any_edits_it_is_as_if_made_anew(room: str, changes: list[tuple[Kind, str, Entry | None]]) -> None:
+    with ROOM[room]():
+        world = compile_world(gear(*START))
+        grid = grid_of(world, PRACTICE)
+        for kind, id_, entry in changes:
+            if entry is None and id_ not in world.adapters:
+                continue
+            world = compile_world(with_entry(world.gear, kind, id_, entry), world)
+            grid = grid_of(world, PRACTICE, grid)
+            assert grid.report == grid_of(compile_world(world.gear), PRACTICE).report
 
 
+@pytest.mark.parametrize("room", ROOM)
 @settings(deadline=None, max_examples=examples(40))
 @given(changes=edits())
 def test_tables_upon_others_hold_the_same_chains_in_the_same_order(
-    changes: list[tuple[Kind, str, Entry | None]],
+    room: str, changes: list[tuple[Kind, str, Entry | None]]
 ) -> None:
+    with ROOM[room]():
+        _same_chains(changes)
+
+
+def _same_chains(changes: list[tuple[Kind, str, Entry | None]]) -> None:
     world = compile_world(gear(*START))
     table_of(world, world.gear.lenses[0], world.gear.bodies[0], 3)
     for kind, id_, entry in changes:
@@ -118,6 +143,7 @@ def test_tables_upon_others_hold_the_same_chains_in_the_same_order(
             chains = [[[m.id for g in t.chain(row) for m in g.members] for row in range(len(t))] for t in tables]
             assert chains[0] == chains[1]
             assert tables[0].adds_mm.tolist() == tables[1].adds_mm.tolist()
+            assert count_ways(world, one, on, 3) == count_ways(fresh, one, on, 3)
 
 
 def test_an_edited_sample_tells_a_pair_as_a_fresh_one_does(sample: World) -> None:

@@ -141,6 +141,8 @@ def _print_report(report: MatchReport) -> None:
         print(f"\n{report.left_out} more routes are left out here: name a chain with --via, or allow fewer --pieces")
     if report.folded:
         print(f"\n{report.folded} more, no better in anything than one of these: --everything shows them")
+    if report.not_judged:
+        print(f"\n{report.not_judged} more are too many to try, only the most promising were: allow fewer --pieces")
 
 
 def run_schema(_: argparse.Namespace) -> int:

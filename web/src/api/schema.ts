@@ -4804,10 +4804,10 @@ export interface components {
          * @description A pair and its routes, best first. ``practice`` is what the answer was given under.
          *
          *     ``total`` counts every chain that mates; ``folded`` those than which another route is at least as good in
-         *     everything, which are left out unless asked for; ``left_out`` what else is not written out. ``would_need`` says what
-         *     would have to exist where nothing reaches infinity; ``warnings`` what must not be done, whichever route is looked
-         *     at. ``apart`` is, where there is no route, the section of the lens and the body with the lens held where it should
-         *     stand.
+         *     everything, which are left out unless asked for; ``left_out`` what else is not written out; ``not_judged`` those
+         *     that were too many to be looked at: the less promising ones. ``would_need`` says what would have to exist where
+         *     nothing reaches infinity; ``warnings`` what must not be done, whichever route is looked at. ``apart`` is, where
+         *     there is no route, the section of the lens and the body with the lens held where it should stand.
          */
         MatchReport: {
             /** Lens */
@@ -4826,6 +4826,8 @@ export interface components {
             folded: number;
             /** Left Out */
             left_out: number;
+            /** Not Judged */
+            not_judged: number;
             /** Would Need */
             would_need: components["schemas"]["WouldNeed"][];
             /** Warnings */

@@ -10,12 +10,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
+import numpy as np
+
 from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.optics.focus import FocusState, Reach
+from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import build, lengthened, price_of
 from tropeion.core.rig.ends import focus_at, widest_at
@@ -91,45 +94,45 @@ def _longer(
     """Chains without glass other than this one's that hold the lens farther out; one of each length, as at hand."""
     table = table_of(world, lens, body, int(practice.pieces))
     rig = build(world, lens, adapters, body, practice, PLAIN)
-    found: list[_Longer] = []
-    for row in range(len(table)):
-        if tidy(table.k[row] - rig.chain.magnification):
-            continue
+    registers = [seat_of(one, world.mount_of(one)).register_mm for one in (lens, body)]
+    squared = rig.chain.magnification**2
+    beyond = (registers[1] + table.adds_mm) / squared - registers[0]
+    longer = beyond > here.extension_mm + here.travel_mm + NOTICED_MM / 2
+    same_glass = np.abs(table.k - rig.chain.magnification) < 1e-6
+    rows_by_cost = sorted(
+        (_cost(table.pieces(row)), row) for row in np.flatnonzero(same_glass & (longer | table.helicoid)).tolist()
+    )
+    chosen: list[_Longer] = []
+    for _, row in rows_by_cost:
         pieces = table.pieces(row)
         one = build(world, lens, pieces, body, practice, PLAIN)
-        beyond, travel = one.chain.lens_error_mm, tidy(one.chain.helicoid_mm / one.chain.magnification**2)
-        if tidy(beyond + travel - here.extension_mm - here.travel_mm) > NOTICED_MM:
-            price = price_of(pieces)
-            found.append(_Longer(beyond, travel, price != 0, math.inf if price is None else price, pieces))
-    chosen = sorted(_one_of_each(found), key=_Longer.cost)[:MOST_PIECES]
+        found = _Longer(one.chain.lens_error_mm, tidy(one.chain.helicoid_mm / one.chain.magnification**2), pieces)
+        enough = tidy(found.beyond_mm + found.travel_mm - here.extension_mm - here.travel_mm) > NOTICED_MM
+        if enough and not any(found.is_like(other) for other in chosen):
+            chosen.append(found)
+        if len(chosen) == MOST_PIECES:
+            break
     rows = [_closer(world, lens, body, one.pieces, practice, marked) for one in chosen]
     return sorted(rows, key=lambda one: (one.extension_mm + one.travel_mm, one.extension_mm))
 
 
 class _Longer(NamedTuple):
-    """A chain that holds the lens farther out: by how much at least, what helicoids add, and what it costs."""
+    """A chain that holds the lens farther out: by how much at least, and what helicoids add."""
 
     beyond_mm: float
     travel_mm: float
-    buys: bool
-    price: float
     pieces: tuple[Adapter, ...]
 
-    def cost(self) -> tuple[bool, int, float, tuple[str, ...]]:
-        return self.buys, len(self.pieces), self.price, tuple(one.id for one in self.pieces)
+    def is_like(self, other: _Longer) -> bool:
+        """Whether the lengths are as good as the same."""
+        nearly = abs(self.beyond_mm - other.beyond_mm) <= ALIKE_MM
+        return nearly and abs(self.travel_mm - other.travel_mm) <= ALIKE_MM
 
 
-def _one_of_each(found: list[_Longer]) -> list[_Longer]:
-    """The handiest of those whose lengths are as good as the same."""
-    kept: list[_Longer] = []
-    for one in sorted(found, key=_Longer.cost):
-        alike = (
-            abs(one.beyond_mm - other.beyond_mm) <= ALIKE_MM and abs(one.travel_mm - other.travel_mm) <= ALIKE_MM
-            for other in kept
-        )
-        if not any(alike):
-            kept.append(one)
-    return kept
+def _cost(pieces: tuple[Adapter, ...]) -> tuple[bool, int, float, tuple[str, ...]]:
+    """What is at hand comes first, then fewer pieces and less money."""
+    price = price_of(pieces)
+    return price != 0, len(pieces), math.inf if price is None else price, tuple(one.id for one in pieces)
 
 
 # Less extension than this is a tolerance, not a piece.

@@ -24,6 +24,7 @@ from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.routes.bounds import bounds_of, prospect_of
 from tropeion.core.routes.chains import Group
 from tropeion.core.routes.grades import Standing, standing_of
+from tropeion.core.routes.promising import MOST_JUDGED
 from tropeion.core.routes.table import Bools, ChainTable, Ints, table_between
 
 __all__ = ["Way", "ways_of"]
@@ -150,7 +151,7 @@ def _best(
     shared = limits == _SHARED
     best: Way | None = None
     earliest, looked = math.inf, 0
-    for index in rows[np.lexsort((shared & ~certain, -limits))]:
+    for index in rows[np.lexsort((shared & ~certain, -limits))][:MOST_JUDGED]:
         bound = Standing(2 * int(bounds[index]))
         equal = best is not None and best.standing == bound
         if best is not None and (best.standing > bound or (equal and bounds[index] != _SHARED)):

@@ -314,10 +314,10 @@ class MatchReport:
     """A pair and its routes, best first. ``practice`` is what the answer was given under.
 
     ``total`` counts every chain that mates; ``folded`` those than which another route is at least as good in
-    everything, which are left out unless asked for; ``left_out`` what else is not written out. ``would_need`` says what
-    would have to exist where nothing reaches infinity; ``warnings`` what must not be done, whichever route is looked
-    at. ``apart`` is, where there is no route, the section of the lens and the body with the lens held where it should
-    stand.
+    everything, which are left out unless asked for; ``left_out`` what else is not written out; ``not_judged`` those
+    that were too many to be looked at: the less promising ones. ``would_need`` says what would have to exist where
+    nothing reaches infinity; ``warnings`` what must not be done, whichever route is looked at. ``apart`` is, where
+    there is no route, the section of the lens and the body with the lens held where it should stand.
     """
 
     lens: str
@@ -328,6 +328,7 @@ class MatchReport:
     total: int
     folded: int
     left_out: int
+    not_judged: int
     would_need: tuple[WouldNeed, ...]
     warnings: tuple[str, ...]
     changes: tuple[MountChange, ...]

@@ -28,7 +28,8 @@ from tropeion.core.working import PLAIN
 
 from .bounds import bounds_of, prospect_of
 from .loads import overloaded_in
-from .table import Bools, ChainTable, Ints, chains_through, interfaces_of, table_of
+from .promising import MOST_JUDGED, to_judge
+from .table import Bools, ChainTable, Ints, are_light, chains_through, count_rows, interfaces_of, table_of
 
 __all__ = [
     "NOTHING",
@@ -141,8 +142,7 @@ def _searched(
     """The best of some chains, where it is better than the ``best`` that is known."""
     lens, body = pair
     level, by = best.standing.level, -1
-    # The most promising first; among equals those of which it is sure.
-    for index in np.lexsort((~sure, -bounds)):
+    for index in to_judge(table, bounds, sure, practice):
         if level >= 2 * bounds[index]:
             break
         if sure[index]:
@@ -152,7 +152,7 @@ def _searched(
         if found > level:
             level, by = found, int(index)
     if by >= 0 and _overloads(world, pair, table, by):
-        able = np.flatnonzero((2 * bounds >= level) & ~overloaded_in(world, lens, body, table))
+        able = np.flatnonzero((2 * bounds >= level) & ~overloaded_in(world, lens, body, table))[:MOST_JUDGED]
         rigs = ((int(index), assess(world, lens, table.pieces(int(index)), body, practice)) for index in able)
         by = next((index for index, found in rigs if standing_of(found).level == level), by)
     return best if by < 0 else Best(Standing(level), _ids(table, by))
@@ -224,8 +224,13 @@ def regraded(
     if before.structure is not world.structure:
         gone = frozenset(id_ for id_, one in before.adapters.items() if not _is_in(world.adapters, one))
         come = frozenset(id_ for id_, one in world.adapters.items() if not _is_in(before.adapters, one))
-        if len(gone | come) > _MOST_CHANGES:
+        onto = {world.mount_of(body).joint for body in bodies}
+        light = all(are_light(one.structure, onto, int(practice.pieces)) for one in (before, world))
+        if len(gone | come) > _MOST_CHANGES or not light:
             return best_of_each(world, lenses, bodies, practice)
+        # Which of many chains are judged may change with any of them.
+        for pair in [pair for pair in found if any(_is_crowded(one, *pair, practice) for one in (before, world))]:
+            found[pair] = None
         _through_changed(world, found, gone, come, same_lenses, same_bodies, practice)
     again: dict[tuple[str, ...], list[str]] = {}
     for lens in lenses:
@@ -248,6 +253,11 @@ T = TypeVar("T", Lens, Body, Adapter)
 def _is_in(known: Mapping[str, T], one: T) -> bool:
     other = known.get(one.id)
     return other is one or other == one
+
+
+def _is_crowded(world: World, lens_id: str, body_id: str, practice: Practice) -> bool:
+    pieces = int(practice.pieces)
+    return count_rows(world, world.lenses[lens_id], world.bodies[body_id], pieces) > MOST_JUDGED
 
 
 def _through_changed(

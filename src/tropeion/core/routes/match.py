@@ -29,10 +29,9 @@ from tropeion.core.working import Step, Working
 
 from .bounds import bounds_of, prospect_of
 from .chains import Chain, ways
-from .promises import Promises, promises_of
+from .promising import to_judge
 from .ranking import Merit, gives_up, merit_of, preference, unbeaten
-from .table import Ints, count_ways, table_of
-from .wants import WANTS, Rows
+from .table import count_ways, table_of, ways_in
 
 __all__ = ["MOST_ROUTES", "best_route", "binding", "match", "show_working"]
 
@@ -64,12 +63,12 @@ def match(
     """
     practice = practice or Practice()
     lens, body = world.lens(lens_id), world.body(body_id)
-    total = folded = left_out = 0
+    total = folded = left_out = not_judged = 0
     if via is None:
-        judged = _ranked(world, lens.id, body.id, practice, everything)
+        ranked = _ranked(world, lens.id, body.id, practice, everything)
         total = count_ways(world, lens, body, int(practice.pieces))
-        folded = total - sum(ways(one.chain) for one in judged)
-        left_out = max(0, len(judged) - MOST_ROUTES)
+        folded, not_judged = ranked.folded, ranked.not_judged
+        left_out = max(0, len(ranked.judged) - MOST_ROUTES)
         routes = list(_written(world, lens.id, body.id, practice, everything, detailed))
     else:
         total = 1
@@ -93,6 +92,7 @@ def match(
         total=total,
         folded=folded,
         left_out=left_out,
+        not_judged=not_judged,
         would_need=needs,
         warnings=warnings,
         changes=tuple(change for id_ in (lens.id, body.id) for change in _changes(world, id_)),
@@ -119,6 +119,15 @@ class _Judged:
         )
 
 
+@dataclass(frozen=True, slots=True)
+class _Ranked:
+    """The chains of a pair that are told, best first; how many chains of pieces were folded, and not looked at."""
+
+    judged: tuple[_Judged, ...]
+    folded: int
+    not_judged: int
+
+
 @kept(most=40)
 def _ranked(
     world: World,
@@ -126,76 +135,35 @@ def _ranked(
     body_id: str,
     practice: Practice,
     everything: bool,
-) -> tuple[_Judged, ...]:
-    """The chains that no other beats in everything, or all of them, best first.
-
-    A chain whose promise is beaten by one that has been judged is not judged at all.
-    """
+) -> _Ranked:
+    """The chains that no other beats in everything, or all of them, of those that are judged."""
     lens, body = world.lenses[lens_id], world.bodies[body_id]
-    judged: list[_Judged] = []
-    prospect = prospect_of(world, lens, body, practice)
     table = table_of(world, lens, body, int(practice.pieces))
-    bounds = bounds_of(table, [prospect])[0][0]
-    search = _Search(promises_of(world, prospect, table, practice), bounds)
-    for index in search.order():
-        if not everything and search.is_beaten(index):
+    bounds, sure = bounds_of(table, [prospect_of(world, lens, body, practice)])
+    # Chains that cannot work are folded by the first that surely does.
+    hopeless = (bounds[0] <= rank("none")) & ((table.numbers >= 0).sum(axis=1) > 1) & (not everything)
+    told = np.zeros(len(table), dtype=np.bool_)
+    something = False
+    judged: list[_Judged] = []
+    for index in to_judge(table, bounds[0], sure[0], practice).tolist():
+        told[index] = True
+        if something and hopeless[index]:
             continue
         assessment = assess(world, lens, table.pieces(index), body, practice)
         one = _Judged(table.chain(index), assessment, merit_of(assessment))
         judged.append(one)
-        search.learn(one.merit)
+        something |= works(one.merit.grade) and not one.merit.unsure
+    told |= hopeless & something
+    looked_at = ways_in(table.of(told)).sum()
     if not everything:
         stays = unbeaten([one.merit for one in judged])
         judged = [one for one, stay in zip(judged, stays, strict=True) if stay]
-    return tuple(sorted(judged, key=lambda one: preference(one.merit, practice)))
-
-
-class _Search:
-    """Chains by what they promise, and which of them need not be judged any more."""
-
-    def __init__(self, promises: Promises, bounds: Ints) -> None:
-        self._promises = promises
-        self._bounds = bounds
-        self._open = np.ones(len(bounds), dtype=np.bool_)
-        self._promised = Rows(promises.wants)
-        # What has been judged so far: grade and what it must agree in, and its wants.
-        self._grades = np.empty((len(bounds), 1 + promises.alike.shape[1]))
-        self._found = Rows(np.empty_like(promises.wants), self._promised.order)
-        self._count = 0
-
-    def order(self) -> list[int]:
-        """The most promising first: they beat the others before these are judged."""
-        wants = self._promises.wants
-        owned, cheap = wants[:, WANTS.index("owned")], wants[:, WANTS.index("cheaper")]
-        chance = wants[:, WANTS.index("probability")]
-        return [int(i) for i in np.lexsort((-cheap, self._promises.pieces, -owned, -chance, -self._bounds))]
-
-    def learn(self, merit: Merit) -> None:
-        """Strike out what a judged chain beats whatever it comes to. What is a single piece is always looked at."""
-        if merit.unsure:
-            return
-        promises = self._promises
-        chains = self._open & (promises.pieces > 1)
-        if works(merit.grade):
-            self._open[chains & (self._bounds <= rank("none"))] = False
-        alike = (promises.alike == np.array(merit.alike)).all(axis=1) & (self._bounds <= rank(merit.grade))
-        self._open[self._promised.beaten_by(np.array(merit.wants), np.flatnonzero(chains & alike))] = False
-        self._grades[self._count] = (rank(merit.grade), *merit.alike)
-        self._found.put(self._count, merit.wants)
-        self._count += 1
-
-    def is_beaten(self, index: int) -> bool:
-        """Whether a chain need not be judged; its probability is worked out first if that could decide it."""
-        if not self._open[index]:
-            return True
-        promises = self._promises
-        if promises.pieces[index] < 2 or not promises.roughly[index]:
-            return False
-        promises.refine(index)
-        self._promised.put(index, promises.wants[index])
-        found = self._grades[: self._count]
-        alike = (found[:, 1:] == promises.alike[index]).all(axis=1) & (found[:, 0] >= self._bounds[index])
-        return self._found.beat(promises.wants[index], np.flatnonzero(alike))
+    total = count_ways(world, lens, body, int(practice.pieces))
+    return _Ranked(
+        tuple(sorted(judged, key=lambda one: preference(one.merit, practice))),
+        folded=int(looked_at) - sum(ways(one.chain) for one in judged),
+        not_judged=total - int(looked_at),
+    )
 
 
 @kept(most=24)
@@ -203,13 +171,13 @@ def _written(
     world: World, lens_id: str, body_id: str, practice: Practice, everything: bool, detailed: bool
 ) -> tuple[Route, ...]:
     """The routes of a pair that are written out in full."""
-    judged = _ranked(world, lens_id, body_id, practice, everything)[:MOST_ROUTES]
+    judged = _ranked(world, lens_id, body_id, practice, everything).judged[:MOST_ROUTES]
     return tuple(one.report(detailed=detailed or number == 0) for number, one in enumerate(judged))
 
 
 def best_route(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[Route | None, tuple[str, ...]]:
     """The first of a pair's routes, in full (None if nothing joins them), and warnings of what must not be done."""
-    judged = _ranked(world, lens.id, body.id, practice, False)
+    judged = _ranked(world, lens.id, body.id, practice, False).judged
     warnings = [one.report(detailed=False) for one in judged[1:] if one.merit.grade == "danger"]
     said = (*(_warning(world, route) for route in warnings), *binding(world, lens, body))
     return judged[0].report(detailed=False) if judged else None, said

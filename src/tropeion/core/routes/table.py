@@ -6,8 +6,9 @@ Chains are built up from the body one piece at a time, for all fronts at once; a
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
+from typing import Final
 
 import numpy as np
 import numpy.typing as npt
@@ -22,16 +23,20 @@ from .chains import Chain, Group, expand, group_of, groups_of, likeness, ways
 from .sure import adapter_is_plain
 
 __all__ = [
+    "MOST_LISTED",
     "Bools",
     "ChainTable",
     "Floats",
     "Ints",
+    "are_light",
     "chains_through",
+    "count_rows",
     "count_ways",
     "count_ways_between",
     "find_chains",
     "interfaces_of",
     "table_of",
+    "ways_in",
 ]
 
 Floats = npt.NDArray[np.float64]
@@ -161,7 +166,8 @@ def _columns(structure: Structure, joints: Sequence[tuple[tuple[str, str], Group
 def table_of(world: World, lens: Lens, body: Body, most: int) -> ChainTable:
     """Every chain of at most ``most`` groups that mates at every joint from this lens to this body, short ones first.
 
-    Chains for which there are not enough copies are left out. Kept with the world.
+    Chains for which there are not enough copies are left out, and those that are too many to be listed. Kept with the
+    world.
     """
     return table_between(world.structure, *_ends(world, lens, body), most)
 
@@ -170,16 +176,12 @@ def _ends(world: World, lens: Lens, body: Body) -> tuple[str, str]:
     return world.mount_of(lens).joint, world.mount_of(body).joint
 
 
-@kept(most=4_000)
 def table_between(structure: Structure, front: str, rear: str, most: int) -> ChainTable:
     """Every chain from one interface to another, as :func:`table_of`."""
-    if structure.like is not None:
+    if structure.like is not None and all(are_light(one, (rear,), most) for one in (structure, structure.like)):
         return _revised(structure, front, rear, most)
-    number = _steps(structure).interfaces[front]
-    if _extensions(structure, rear, most) > _MOST_TOGETHER:
-        return _extended(structure, rear, most, number)
-    together = _reaching(structure, rear, most)
-    return together.of(slice(*np.searchsorted(together.fronts, [number, number + 1])))
+    number = interfaces_of(structure)[front]
+    return _padded(_listed(structure, number, rear, _depth(structure, number, rear, most)), most)
 
 
 def find_chains(world: World, lens: Lens, body: Body, most: int) -> tuple[Chain, ...]:
@@ -195,28 +197,111 @@ def count_ways(world: World, lens: Lens, body: Body, most: int) -> int:
 
 @kept(most=20_000)
 def count_ways_between(structure: Structure, front: str, rear: str, most: int) -> int:
-    """How many chains of pieces there are between two interfaces."""
-    table = table_between(structure, front, rear, most)
-    return sum(ways(table.chain(index)) for index in range(len(table)))
+    """How many chains of pieces there are between two interfaces.
+
+    Those that are too many to be listed are counted as if there were copies enough.
+    """
+    number = interfaces_of(structure)[front]
+    unlisted = _counts(structure, rear, most).ways[_depth(structure, number, rear, most) + 1 :, number].sum()
+    return int(ways_in(table_between(structure, front, rear, most)).sum() + unlisted)
 
 
+def ways_in(table: ChainTable) -> Ints:
+    """How many chains of pieces each of the chains stands for."""
+    numbers = np.unique(table.numbers)
+    groups = [table.groups[number] if number >= 0 else None for number in numbers.tolist()]
+    sizes = np.array([1 if one is None else len(one.members) for one in groups], dtype=np.int64)
+    limited = np.array([one is not None and one.limited for one in groups], dtype=np.bool_)
+    places = np.searchsorted(numbers, table.numbers)
+    found: Ints = sizes[places].prod(axis=1, dtype=np.int64)
+    for row in np.flatnonzero(limited[places].any(axis=1)):
+        found[row] = ways(table.chain(int(row)))
+    return found
+
+
+# The chains of a pair are listed up to the length at which they are no more than this. Longer ones are counted.
+MOST_LISTED: Final = 50_000
 # All chains onto one interface are found together, unless they are more than this.
-_MOST_TOGETHER = 20_000
+_MOST_TOGETHER: Final = 20_000
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Counts:
+    """How many chains of so many pieces lead onto an interface, by their number and the interface in front.
+
+    ``rows`` counts chains of groups, ``ways`` those of pieces; both as if there were copies enough.
+    """
+
+    rows: Floats
+    ways: Floats
+
+
+@kept(most=2_000)
+def _counts(structure: Structure, rear: str, most: int) -> _Counts:
+    """Counted without listing any."""
+    steps, usable = _usable(structure)
+    fronts, rears = steps.fronts[usable], steps.rears[usable]
+    sizes = np.array([len(steps.groups[number].members) for number in usable], dtype=np.float64)
+    interfaces = len(steps.interfaces)
+    rows, ways_of_them = np.zeros((most + 1, interfaces)), np.zeros((most + 1, interfaces))
+    rows[0, steps.interfaces[rear]] = ways_of_them[0, steps.interfaces[rear]] = 1
+    for pieces in range(1, most + 1):
+        rows[pieces] = np.bincount(fronts, rows[pieces - 1][rears], interfaces)
+        ways_of_them[pieces] = np.bincount(fronts, sizes * ways_of_them[pieces - 1][rears], interfaces)
+    return _Counts(rows, ways_of_them)
+
+
+def _depth(structure: Structure, front: int, rear: str, most: int) -> int:
+    """The most pieces of the chains that are listed; single pieces always are."""
+    together = np.cumsum(_counts(structure, rear, most).rows[:, front])
+    return max(min(1, most), int(np.searchsorted(together, MOST_LISTED, "right")) - 1)
+
+
+def count_rows(world: World, lens: Lens, body: Body, most: int) -> int:
+    """How many chains of groups there are between a lens and a body, as if there were copies enough."""
+    front, rear = _ends(world, lens, body)
+    return int(_counts(world.structure, rear, most).rows[:, interfaces_of(world.structure)[front]].sum())
+
+
+def are_light(structure: Structure, rears: Iterable[str], most: int) -> bool:
+    """Whether all chains onto these are listed, and all but the longest found together."""
+    for rear in rears:
+        together = np.cumsum(_counts(structure, rear, most).rows, axis=0)
+        if together[most].max() > MOST_LISTED or together[max(0, most - 1)].sum() > _MOST_TOGETHER:
+            return False
+    return True
+
+
+@kept(most=1)
+def _usable(structure: Structure) -> tuple[_Steps, Ints]:
+    """The groups of a structure among some more, in their order."""
+    if structure.like is None:
+        steps = _steps(structure)
+        return steps, np.arange(len(steps.groups))
+    revision = _revision(structure)
+    stands = np.flatnonzero(~revision.stale[:-1])
+    return revision.steps, stands[np.argsort(revision.order[stands])]
 
 
 @kept()
 def _reaching(structure: Structure, rear: str, most: int) -> ChainTable:
     """Every chain of at most ``most`` groups onto ``rear``, by the interface in front and by length."""
-    return _extended(structure, rear, most)
+    steps, usable = _usable(structure)
+    return _extended(steps, usable, rear, most, _reaching(structure, rear, most - 1) if most else None)
 
 
-@kept()
-def _extensions(structure: Structure, rear: str, most: int) -> int:
-    """How many chains of at most ``most`` groups there are onto ``rear``."""
-    if most == 0:
-        return 1
-    behind, onward = _reaching(structure, rear, most - 1).fronts, _steps(structure).rears
-    return int((np.searchsorted(behind, onward, "right") - np.searchsorted(behind, onward, "left")).sum()) + 1
+# These are large where they are not a part of what was found together.
+@kept(most=40)
+def _listed(structure: Structure, front: int, rear: str, most: int) -> ChainTable:
+    """Every chain of at most ``most`` groups from one interface onto another, by length."""
+    if _counts(structure, rear, most).rows.sum() <= _MOST_TOGETHER:
+        together = _reaching(structure, rear, most)
+        return together.of(slice(*np.searchsorted(together.fronts, [front, front + 1])))
+    steps, usable = _usable(structure)
+    usable = usable[steps.fronts[usable] == front]
+    onward = [_listed(structure, number, rear, most - 1) for number in np.unique(steps.rears[usable]).tolist()]
+    found = _extended(steps, usable, rear, most, _by_front(_joined(*onward)) if onward else None)
+    return found.of(np.flatnonzero(found.fronts == front))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -332,6 +417,7 @@ def _by_front(table: ChainTable) -> ChainTable:
     return table.of(np.argsort(table.fronts, kind="stable"))
 
 
+@kept(most=4_000)
 def _revised(structure: Structure, front: str, rear: str, most: int) -> ChainTable:
     base, revision = structure.like, _revision(structure)
     assert base is not None
@@ -347,16 +433,25 @@ def _revised(structure: Structure, front: str, rear: str, most: int) -> ChainTab
     return found.of(np.lexsort((*columns, (found.numbers >= 0).sum(axis=1))))
 
 
-def _extended(structure: Structure, rear: str, most: int, front: int | None = None) -> ChainTable:
-    steps = _steps(structure)
+def _extended(steps: _Steps, usable: Ints, rear: str, most: int, behind: ChainTable | None) -> ChainTable:
+    """No chain at all, and each of some groups in front of every chain ``behind``."""
     found = _bare(steps, steps.interfaces[rear], most)
-    if most:
-        behind = _reaching(structure, rear, most - 1)
-        chosen = np.arange(len(steps.groups)) if front is None else np.flatnonzero(steps.fronts == front)
-        found = _joined(found, _before(steps, chosen, behind))
-    if front is not None:
-        found = found.of(found.fronts == front)
+    if behind is not None:
+        found = _joined(found, _before(steps, usable, behind))
     return found.of(np.lexsort(((found.numbers >= 0).sum(axis=1), found.fronts)))
+
+
+def _padded(table: ChainTable, most: int) -> ChainTable:
+    """The same chains, with room for so many pieces."""
+    more = most - table.numbers.shape[1]
+    if not more:
+        return table
+    return replace(
+        table,
+        numbers=np.pad(table.numbers, ((0, 0), (0, more)), constant_values=-1),
+        bores_mm=np.pad(table.bores_mm, ((0, 0), (0, 2 * more)), constant_values=math.inf),
+        bores_at_mm=np.pad(table.bores_at_mm, ((0, 0), (0, 2 * more))),
+    )
 
 
 def _before(steps: _Steps, chosen: Ints, behind: ChainTable) -> ChainTable:

@@ -230,18 +230,6 @@ class Rows:
             order = np.argsort([-len(np.unique(column)) for column in rows.T], kind="stable")
         self.order = order
 
-    def put(self, index: int, row: Sequence[float] | Floats) -> None:
-        """Set one row."""
-        self._rows[index] = row
-
-    def beaten_by(self, one: Floats, among: Ints) -> Ints:
-        """Which of the rows ``among`` are in nothing better than ``one``, and worse once."""
-        for column in self.order:
-            if not len(among):
-                return among
-            among = among[self._rows[among, column] <= one[column]]
-        return among[(self._rows[among] < one).any(axis=1)]
-
     def beat(self, one: Floats, among: Ints) -> bool:
         """Whether any of the rows ``among`` is in nothing worse than ``one``, and better once."""
         for column in self.order:

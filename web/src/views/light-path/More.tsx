@@ -16,15 +16,18 @@ export function Folded({
   everything: boolean;
   onToggle: (everything: boolean) => void;
 }) {
-  const { folded, left_out: leftOut, total } = report;
-  if (folded === 0 && leftOut === 0 && !everything) return null;
+  const { folded, left_out: leftOut, not_judged: notJudged, total } = report;
+  if (folded + leftOut + notJudged === 0 && !everything) return null;
   const said = [
-    everything && leftOut === 0 ? `All ${total} routes are here.` : "",
+    everything && leftOut + notJudged === 0 ? `All ${total} routes are here.` : "",
     leftOut > 0
       ? `${leftOut} more are left out here: allow fewer adapters in a row, or put one together.`
       : "",
     folded > 0 && !everything
       ? `${folded} more ${folded === 1 ? "is" : "are"} no better in anything than one of these.`
+      : "",
+    notJudged > 0
+      ? `There are ${notJudged} more: too many to try, so only the most promising were. Allow fewer adapters in a row, or archive rings that do not matter.`
       : "",
   ];
   return (

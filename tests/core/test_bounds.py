@@ -1,4 +1,4 @@
-"""What a chain may come to, told without judging it: never less than it does come to."""
+"""The best grade that a chain may get, told without judging it: never less than it does get."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from tests.core.test_routes import assert_promises_hold
+from tests.core.test_routes import assert_bounds_hold
 from tests.worlds import body, lens, ring, world_of
 from tropeion.core.practice import Practice
 
@@ -32,7 +32,7 @@ LENGTHS = (24.4, 24.95, 25.0, 25.04, 25.4, 30.0)
 
 @pytest.mark.parametrize("case", LENSES)
 @pytest.mark.parametrize("mute", [False, True], ids=["spoken to", "mute"])
-def test_around_an_exact_ring_promises_hold(case: str, mute: bool) -> None:
+def test_around_an_exact_ring_bounds_hold(case: str, mute: bool) -> None:
     """Lengths around the edges of the windows, with play, locks and tolerances that the random worlds seldom have."""
     kinds: tuple[dict[str, Any], ...] = (
         {},
@@ -56,4 +56,4 @@ def test_around_an_exact_ring_promises_hold(case: str, mute: bool) -> None:
             protocols=[{"id": "speech", "name": "Speech", "powers": ["iris", "focus"]}],
         )
         for trust in ("nominal", "cautious"):
-            assert_promises_hold(world, Practice.model_validate({"trust": trust, "pieces": "1"}))
+            assert_bounds_hold(world, Practice.model_validate({"trust": trust, "pieces": "1"}))
