@@ -15,12 +15,13 @@ from tropeion.core.becomes.reference import FULL_FRAME, Crop, Reference, crop_ag
 from tropeion.core.becomes.tables import Becomings, lens_on_bodies, lenses_of, lenses_on_body, rig_becomes
 from tropeion.core.becomes.ways import Way, ways_of
 from tropeion.core.gear.rig import Rig
-from tropeion.core.gear.world import UnknownIdError, World
+from tropeion.core.gear.world import UnknownIdError, World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.grades import standing_of
 from tropeion.core.routes.match import match
 from tropeion.core.routes.table import table_of
+from tropeion.formats.becoming_table import dump_becomings
 
 PLAIN = Practice()
 SCHOOLS: tuple[Crop, ...] = ("diagonal", "width")
@@ -243,3 +244,22 @@ def test_what_nothing_joins_is_named() -> None:
     assert table.rows == ()
     assert table.apart == ("body",)
     assert "none of them" in table.sentence
+
+
+def test_of_very_many_modes_every_body_is_told_and_the_rest_is_counted() -> None:
+    """Eight bodies of 200 modes have room for 1,000 rows: 125 of each, the mode in use among them."""
+    many = [
+        {"name": f"Window {n}", "sensor_mm": [36 - 0.02 * n, 24 - 0.01 * n], "megapixels": 20.0} for n in range(1, 200)
+    ]
+    world = world_of([ring("r", 25.0)], the_body=body(owned=1, modes=many))
+    first = world.gear.bodies[0]
+    bodies = tuple(first.model_copy(update={"id": f"b{n}", "name": f"B{n}"}) for n in range(8))
+    world = compile_world(world.gear.model_copy(update={"bodies": bodies}))
+    found = lens_on_bodies(world, world.lenses["lens"], world.gear.bodies, FULL_FRAME, Practice())
+    assert len(found.rows) == 1_000
+    assert found.left_out == 600
+    told = {id_: [row for row in found.rows if row.body == id_] for id_ in ("b0", "b7")}
+    assert [len(rows) for rows in told.values()] == [125, 125]
+    assert all(sum(row.in_use for row in rows) == 1 for rows in told.values())
+    assert "600 more rows are left out" in found.sentence
+    assert dump_becomings(found).decode().splitlines()[-1].startswith("600 more rows are left out,")

@@ -44,12 +44,17 @@ _HEAD: Final = (
 
 
 def dump_becomings(table: Becomings, decimal: _Decimal = "point") -> bytes:
-    """A row for each end of a zoom; what is not known is an empty cell. The reference stands in the first header."""
+    """A row for each end of a zoom; what is not known is an empty cell. The reference stands in the first header.
+
+    What is left out of the table is counted in a last row.
+    """
     out = io.StringIO()
     writer = csv.writer(out, delimiter=";" if decimal == "comma" else ",", lineterminator="\r\n")
     writer.writerow([f"{_HEAD[0]} (equivalents as on {table.reference.name})", *_HEAD[1:]])
     for row in table.rows:
         writer.writerows(_cells(table, row, decimal))
+    if table.left_out:
+        writer.writerow([f"{table.left_out} more rows are left out", *[""] * (len(_HEAD) - 1)])
     # A byte-order mark tells spreadsheets that it is UTF-8.
     return b"\xef\xbb\xbf" + out.getvalue().encode()
 

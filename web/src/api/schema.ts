@@ -2344,12 +2344,15 @@ export interface components {
          * Becomings
          * @description Rows of a table; ``apart`` are the ids of what nothing joins.
          *
-         *     On one body, ``lenses`` is what a set comes to there, and ``modes`` are the body's, the whole sensor first.
+         *     Of very many modes only some are told, each body's in turn, and ``left_out`` counts the others. On one body,
+         *     ``lenses`` is what a set comes to there, and ``modes`` are the body's, the whole sensor first.
          */
         Becomings: {
             reference: components["schemas"]["Reference"];
             /** Rows */
             rows: components["schemas"]["Becoming"][];
+            /** Left Out */
+            left_out: number;
             /** Apart */
             apart: string[];
             lenses: components["schemas"]["LensSet"] | null;

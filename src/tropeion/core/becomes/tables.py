@@ -32,11 +32,13 @@ Whose = Literal["mine", "all"]
 class Becomings:
     """Rows of a table; ``apart`` are the ids of what nothing joins.
 
-    On one body, ``lenses`` is what a set comes to there, and ``modes`` are the body's, the whole sensor first.
+    Of very many modes only some are told, each body's in turn, and ``left_out`` counts the others. On one body,
+    ``lenses`` is what a set comes to there, and ``modes`` are the body's, the whole sensor first.
     """
 
     reference: Reference
     rows: tuple[Becoming, ...]
+    left_out: int
     apart: tuple[str, ...]
     lenses: LensSet | None
     modes: tuple[str, ...]
@@ -63,9 +65,25 @@ def lens_on_bodies(
     """What a lens becomes on each body, in each mode, without glass and with each kind of it; the widest view first."""
     ways = ways_of(world, [lens], bodies, practice)
     chosen = _with_glass((way for body in bodies for way in ways[lens.id, body.id]), glass)
-    rows = sorted(becoming_of(world, chosen, practice, reference), key=_widest_first)
+    told, left_out = _in_turns([Mounted(world, way, practice, reference) for way in chosen])
+    rows = sorted(told, key=_widest_first)
     apart = tuple(body.id for body in bodies if not ways[lens.id, body.id])
-    return _table(world, rows, apart, reference, None, (), _of_the_lens(lens, rows, reference), [lens, *bodies])
+    sentence = _of_the_lens(lens, rows, reference)
+    if left_out:
+        sentence += f" {left_out} more rows are left out: of each body the modes that come first are told."
+    return _table(world, rows, left_out, apart, reference, None, (), sentence, [lens, *bodies])
+
+
+# So many rows are told of a lens, the mode in use of every way first.
+MOST_ROWS = 1_000
+
+
+def _in_turns(ways: Sequence[Mounted]) -> tuple[list[Becoming], int]:
+    """What ways become in their modes, one more of each in every turn, and how many there is no room for."""
+    modes = [list(dict.fromkeys((one.mode_in_use, *one.modes))) for one in ways]
+    turns = [(turn, place) for place, own in enumerate(modes) for turn in range(len(own))]
+    told = sorted(turns)[:MOST_ROWS]
+    return [ways[place].becomes(modes[place][turn]) for turn, place in told], len(turns) - len(told)
 
 
 def lenses_on_body(
@@ -92,7 +110,7 @@ def lenses_on_body(
     counted = [row for row in rows if row.gives_views and row.key not in without]
     made = set_of(counted, names, reference, ratio)
     modes = tuple(one.name for one in modes_of(body, practice.use))
-    return _table(world, rows, apart, reference, made, modes, " ".join(made.sentences[:2]), [body, *lenses])
+    return _table(world, rows, 0, apart, reference, made, modes, " ".join(made.sentences[:2]), [body, *lenses])
 
 
 def lenses_of(world: World, whose: Whose, also: str | None = None) -> tuple[Lens, ...]:
@@ -152,6 +170,7 @@ def _widest_first(row: Becoming) -> tuple[float, str, float, str]:
 def _table(
     world: World,
     rows: Sequence[Becoming],
+    left_out: int,
     apart: tuple[str, ...],
     reference: Reference,
     lenses: LensSet | None,
@@ -161,7 +180,7 @@ def _table(
 ) -> Becomings:
     names = {one.id: one.name for one in ends}
     names |= {id_: world.adapters[id_].name for row in rows for id_ in row.adapters}
-    return Becomings(reference, tuple(rows), apart, lenses, modes, sentence, names, world.gear.currency)
+    return Becomings(reference, tuple(rows), left_out, apart, lenses, modes, sentence, names, world.gear.currency)
 
 
 def _of_the_lens(lens: Lens, rows: Sequence[Becoming], reference: Reference) -> str:
