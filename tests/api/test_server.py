@@ -22,6 +22,7 @@ from tests.prepared import sample_at
 from tropeion.api import app, guards
 from tropeion.api.app import create_app
 from tropeion.api.server import config_of, most_connections
+from tropeion.core.asking import NobodyAsksError, go_on
 from tropeion.store import collection as store
 from tropeion.store.collection import Collection
 
@@ -263,6 +264,32 @@ def test_a_fault_of_our_own_is_said_in_words_too(served: Served, monkeypatch: py
     answer = http.get(f"{served.address}/api/v1/history")
     assert (answer.status_code, answer.json()["type"]) == (500, "fault")
     assert "secret" not in answer.text
+
+
+@pytest.mark.parametrize("method", ["GET", "HEAD"])
+def test_work_stops_when_nobody_waits_for_it(served: Served, method: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A long answer is begun, and whoever asked hangs up; another one goes on meanwhile."""
+    begun, stopped = threading.Event(), threading.Event()
+    monkeypatch.setattr(Collection, "history", lambda _: _computed(begun, stopped))
+    with socket.create_connection(("127.0.0.1", port_of(served.address)), timeout=LIMIT_S) as line:
+        line.sendall(f"{method} /api/v1/history HTTP/1.1\r\nhost: localhost\r\n\r\n".encode())
+        assert begun.wait(LIMIT_S)
+        assert http.get(f"{served.address}/api/v1/start").status_code == 200
+        assert not stopped.is_set()
+    assert stopped.wait(LIMIT_S)
+
+
+def _computed(begun: threading.Event, stopped: threading.Event) -> list[object]:
+    """An answer that takes long, for somebody who may leave."""
+    begun.set()
+    try:
+        for _ in range(int(LIMIT_S * 100)):
+            go_on()
+            threading.Event().wait(0.01)
+    except NobodyAsksError:
+        stopped.set()
+        raise
+    return []
 
 
 def test_reads_go_on_while_writes_wait(served: Served, monkeypatch: pytest.MonkeyPatch) -> None:

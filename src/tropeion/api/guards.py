@@ -5,11 +5,14 @@ from __future__ import annotations
 import asyncio
 import re
 import secrets
+import threading
 from collections import deque
 from collections.abc import Callable, Iterable
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from tropeion.core.asking import asked_by
 
 from .problems import Problem, problem
 
@@ -174,11 +177,13 @@ class Guards:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
+        nonce = secrets.token_urlsafe(16)
+        left = threading.Event()
+        # The connection says when it is lost.
+        scope["state"] = {**scope.get("state", {}), "nonce": nonce, "left": left}
         if scope["method"] == "HEAD":
             # The answer is that to GET; the server leaves out its body.
             scope = {**scope, "method": "GET"}
-        nonce = secrets.token_urlsafe(16)
-        scope["state"] = {**scope.get("state", {}), "nonce": nonce}
         limit = self._limits.get(scope["path"], self._limit)
         headers = Headers(scope=scope)
         large = scope["path"] in self._limits and scope["method"] not in _SAFE
@@ -206,7 +211,8 @@ class Guards:
             return
         self._uploads += large
         try:
-            await self._app(scope, body.receive, answer.send)
+            with asked_by(left.is_set):
+                await self._app(scope, body.receive, answer.send)
         except _BodyError as error:
             if not answer.started:
                 await problem(error.problem)(scope, receive, answer.send_anyway)

@@ -14,6 +14,7 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from tropeion.core.answers.beginning import UnreadableError
+from tropeion.core.asking import NobodyAsksError
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import User
@@ -263,6 +264,11 @@ async def _http(_: Request, error: Exception) -> Response:
     return problem(Problem(type=type_, title=str(error.detail), status=error.status_code))
 
 
+async def _nobody(_: Request, __: Exception) -> Response:
+    # Nobody reads this: who asked has left.
+    return problem(Problem(type="busy", title="Nobody waits for this answer", status=503))
+
+
 async def _fault(_: Request, __: Exception) -> Response:
     # The server's log has the rest.
     detail = "Nothing was half written. Try again; if it comes back, keep what you did and the log of the terminal"
@@ -284,4 +290,5 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(InUseError, _in_use)
     app.add_exception_handler(StoreError, _store)
     app.add_exception_handler(HTTPException, _http)
+    app.add_exception_handler(NobodyAsksError, _nobody)
     app.add_exception_handler(Exception, _fault)

@@ -58,6 +58,10 @@ class _Patient(H11Protocol):
 
     def connection_lost(self, exc: Exception | None) -> None:
         self._have()
+        # Who asked waits no longer: long work looks at this, and stops.
+        left = self.cycle.scope["state"].get("left") if self.cycle and not self.cycle.response_complete else None
+        if left is not None:
+            left.set()
         super().connection_lost(exc)
 
     def _wait(self) -> None:

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
+from tropeion.core.asking import go_on
 from tropeion.core.findings import Grade
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -134,6 +135,7 @@ class Mounted:
 
     def becomes(self, mode: FormatMode) -> Becoming:
         """What it becomes in one mode."""
+        go_on()
         way, rig = self.way, in_mode(self.rig, mode)
         lens, ends = way.lens, dict.fromkeys(way.lens.focal_length_mm)
         settings = tuple(setting_at(rig, marked, self.reference) for marked in ends)

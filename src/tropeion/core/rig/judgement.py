@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from tropeion.core import findings
+from tropeion.core.asking import go_on
 from tropeion.core.findings import Finding, Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -57,7 +58,11 @@ def assess(
     practice: Practice,
     calc: Calc = PLAIN,
 ) -> Assessment:
-    """Grade one rig, adapters from the lens to the body. Any chain is judged, even one that does not mate."""
+    """Grade one rig, adapters from the lens to the body. Any chain is judged, even one that does not mate.
+
+    Raises NobodyAsksError where who asked has left: every long answer is made of many of these.
+    """
+    go_on()
     rig = build(world, lens, adapters, body, practice, calc)
     ends = tuple(
         focus_at(rig, marked, widest, calc.under("long_end") if number else calc)

@@ -15,6 +15,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
 
+from tropeion.core.asking import go_on
+
 __all__ = ["Mounting", "OnBody", "Ordered", "Stood", "in_least_order", "parts_of", "swaps_in_order"]
 
 # So many different rigs are ordered exactly, whatever they are. Of more, the best so far are gone on with at each
@@ -152,6 +154,7 @@ def _in_least_order(shots: tuple[Mounting, ...], copies: tuple[tuple[str, int], 
     for _ in rigs:
         following: dict[tuple[int, int], tuple[int, tuple[int, ...]]] = {}
         for (done, standing), (swaps, order) in states.items():
+            go_on()
             for number in range(len(rigs)):
                 if done >> number & 1:
                     continue
