@@ -18,6 +18,7 @@ from tests.prepared import empty_at
 from tests.worlds import lens
 from tropeion.core.gear.gear import Gear
 from tropeion.sample import sample_bytes
+from tropeion.store import folding
 
 pytestmark = pytest.mark.browser
 
@@ -224,6 +225,34 @@ def test_an_edit_is_kept_as_a_draft_until_it_is_saved(own_sample_page: Page) -> 
 
 
 @pytest.mark.attack
+def test_how_long_the_history_is_kept_is_chosen_and_what_goes_is_said_first(
+    own_sample_page: Page, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    page = own_sample_page
+    monkeypatch.setattr(folding, "MOST_ACTIONS", 1)
+    http.post(f"{page.address}/api/v1/kit/lenses/retire", json={"ids": ["kel-45"]}).raise_for_status()
+    page.open("/kit/lenses")
+    page.answer("kit lenses ")
+    _button(page, "History", "body")
+    page.find(".history-keep .ant-select").click()
+    page.until(lambda _: _option(page, "the last 1,000 steps"), "no such choice")
+    page.wait_text(".history-keep", "1 older step could then no longer be undone.")
+    _button(page, "Leave it", ".history-keep")
+    page.wait_text(".history-keep", "one year")
+    page.find(".history-keep .ant-select").click()
+    page.until(lambda _: _option(page, "the last 1,000 steps"), "no such choice")
+    _button(page, "Let go of them", ".history-keep")
+    page.until(lambda _: len(page.all(".history li")) == 1, "older steps are still listed")
+    page.wait_text(".history-keep", "the last 1,000 steps")
+
+
+def _option(page: Page, text: str) -> bool:
+    found = [one for one in page.all(".ant-select-item-option") if one.text == text and one.is_displayed()]
+    if found:
+        found[0].click()
+    return bool(found)
+
+
 def test_the_second_window_is_told_sees_both_and_loses_nothing(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/kit/lenses?item=kel-55")

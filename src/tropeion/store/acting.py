@@ -19,6 +19,7 @@ from tropeion.core.records.record import Record, RecordKind, now
 from tropeion.core.subjects import Subject
 
 from . import records
+from .folding import fold
 from .journal import Action
 from .meta import count_revision, set_meta
 from .rows import Write, differences, put_in_order, write_rows
@@ -171,6 +172,7 @@ def act(
         connection.execute(insert(JournalRow).values(**own, **documents))
     if changes.writes or changes.after is not None:
         count_revision(connection)
+    fold(connection, at)
     return action
 
 

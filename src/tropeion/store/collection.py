@@ -43,6 +43,7 @@ from .errors import (
     speaking_of,
 )
 from .files import clear_workspaces
+from .folding import KEEPS, Keep, fold, keep_in, set_keep, would_fold
 from .journal import Action, latest_actions, turnable
 from .meta import revision_of, set_meta
 from .rows import Write, read_gear, version_of, versions_of
@@ -208,6 +209,18 @@ class Collection:
         """What undo would take back and redo do again."""
         with self._read() as connection:
             return turnable(connection)
+
+    def keep_of_history(self) -> tuple[Keep, dict[Keep, int]]:
+        """How long the history is kept, and how many actions would fall out of each choice."""
+        with self._read() as connection:
+            at = now()
+            return keep_in(connection), {keep: would_fold(connection, keep, at) for keep in KEEPS}
+
+    def keep_history(self, keep: Keep) -> None:
+        """Keep the history so long from now on; what is older is let go, and cannot be taken back any more."""
+        with self._write() as connection:
+            set_keep(connection, keep)
+            fold(connection, now())
 
     def undo(self) -> Action | None:
         """Take back the latest action that stands; None if there is none. May be done again and again."""

@@ -25,6 +25,7 @@ from .acting import SETTINGS
 from .engine import APPLICATION_ID, alembic_config, bring_up_to_date, known_versions, open_engine, version_in
 from .errors import NO_ROOM, NoBackupError, StoreError, is_full, no_room, speaking_of
 from .files import workspace
+from .folding import KEEPS
 from .journal import Action, turnable
 from .rows import columns_of
 from .tables import RECORDED, RECORDS, TABLES, JournalRow, MetaRow
@@ -184,8 +185,10 @@ def _misfits(connection: Connection, whole: Whole) -> Iterator[str]:
     yield from _item_misfits(connection, whole)
     yield from _record_misfits(connection, whole)
     for key, value in connection.execute(select(MetaRow.key, MetaRow.value)):
-        if key not in {"currency", "revision", "practice", "subjects"}:
+        if key not in {"currency", "revision", "practice", "subjects", "history"}:
             yield f"it keeps a setting '{key}', which is not ours"
+        if key == "history" and value not in KEEPS:
+            yield f"it keeps its history '{value}': {', '.join(KEEPS)} are known"
         if key == "revision" and not re.fullmatch(r"\d{1,15}", value):
             yield "its revision is no number"
     yield from _journal_misfits(connection)

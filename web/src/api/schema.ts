@@ -1762,6 +1762,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/history/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Keep Of History
+         * @description Keep the history so long. What is older can no longer be taken back; the collection stays as it is.
+         */
+        put: operations["put_keep_of_history"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/undo": {
         parameters: {
             query?: never;
@@ -4231,6 +4251,8 @@ export interface components {
         /**
          * History
          * @description What was done, the latest first, and what undo and redo would turn.
+         *
+         *     ``keep`` is how long it is kept; ``lets_go`` says of each choice how many actions could not be taken back any more.
          */
         History: {
             /** Actions */
@@ -4239,6 +4261,15 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
+            /**
+             * Keep
+             * @enum {string}
+             */
+            keep: "all" | "actions" | "year";
+            /** Lets Go */
+            lets_go: {
+                [key: string]: number;
+            };
         };
         /**
          * HoldingReport
@@ -4400,6 +4431,17 @@ export interface components {
         Keep: {
             /** Work */
             work: string;
+        };
+        /**
+         * KeepWritten
+         * @description How long the history is kept: all of it, the last 1,000 actions, or one year.
+         */
+        KeepWritten: {
+            /**
+             * Keep
+             * @enum {string}
+             */
+            keep: "all" | "actions" | "year";
         };
         /**
          * KeptBuy
@@ -16159,6 +16201,60 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["History"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_keep_of_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepWritten"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

@@ -4,11 +4,13 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Drawer from "antd/es/drawer";
 import Popconfirm from "antd/es/popconfirm";
-import { memo, useEffect, useState } from "react";
+import { lazy, memo, Suspense, useEffect, useState } from "react";
 
 import { client, unwrap } from "../api/client";
 import { historyQuery } from "../api/queries";
 import { moment } from "./format";
+
+const KeepHistory = lazy(() => import("./KeepHistory"));
 
 /** More entries than this are not taken back without asking. */
 const MANY = 20;
@@ -103,6 +105,11 @@ export const UndoBar = memo(function UndoBar() {
           ))}
           {history.data?.actions.length === 0 && <li>Nothing yet.</li>}
         </ol>
+        {history.data && (
+          <Suspense fallback={null}>
+            <KeepHistory history={history.data} />
+          </Suspense>
+        )}
       </Drawer>
     </span>
   );
