@@ -12,6 +12,7 @@ from tests.conftest import Served
 from tests.limits import client_of
 from tests.prepared import begin_anew
 from tropeion.core.gear.gear import Gear
+from tropeion.store import folding
 
 
 @pytest.fixture(scope="module")
@@ -74,6 +75,20 @@ def test_added_changed_retired_brought_back_and_undone(own: httpx.Client) -> Non
     assert own.get("/history").json()["redo"] == "Kelvane 70/3 added"
     own.post("/redo")
     assert _item(own, "lenses", "kelvane-70-3")["item"] == {**new, "id": "kelvane-70-3", "focal_length_mm": [70, 70]}
+
+
+def test_the_history_is_kept_as_long_as_somebody_wants(own: httpx.Client, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(folding, "MOST_ACTIONS", 2)
+    # A year unless somebody says something else.
+    assert own.get("/history").json()["keep"] == "year"
+    for retired in (True, False, True):
+        own.post("/kit/lenses/retire", json={"ids": ["kel-45"], "retired": retired}).raise_for_status()
+    told = own.get("/history").json()
+    assert told["lets_go"] == {"all": 0, "actions": len(told["actions"]) - 2, "year": 0}
+    assert own.put("/history/keep", json={"keep": "for ever"}).status_code == 422
+    kept = own.put("/history/keep", json={"keep": "actions"}).json()
+    assert (kept["keep"], kept["lets_go"]["actions"]) == ("actions", 0)
+    assert [action["title"] for action in kept["actions"]] == [action["title"] for action in told["actions"][:2]]
 
 
 def test_the_second_of_two_windows_is_told_and_shown_both(own: httpx.Client) -> None:

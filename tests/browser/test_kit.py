@@ -253,6 +253,7 @@ def _option(page: Page, text: str) -> bool:
     return bool(found)
 
 
+@pytest.mark.attack
 def test_the_second_window_is_told_sees_both_and_loses_nothing(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/kit/lenses?item=kel-55")
