@@ -28,8 +28,8 @@ def ticked(own: httpx.Client, **other: str) -> list[str]:
 
 def test_ticks_stay_with_the_rig_and_the_day(own: httpx.Client) -> None:
     assert ticked(own) == []
-    answer = own.put("/cards", json={**RIG, "ticked": ["Power off.", "Power on."]}).raise_for_status()
-    assert answer.json() == {"day": RIG["day"], "ticked": ["Power off.", "Power on."]}
+    answer = own.put("/cards", json={**RIG, "ticked": ["Power off.", "Power on."], "version": 0}).raise_for_status()
+    assert answer.json() == {"day": RIG["day"], "ticked": ["Power off.", "Power on."], "version": 1}
     assert ticked(own) == ["Power off.", "Power on."]
     assert ticked(own, day="2026-11-26") == []
     assert ticked(own, adapters="") == []
@@ -49,7 +49,20 @@ def test_ticks_stay_with_the_rig_and_the_day(own: httpx.Client) -> None:
     ],
 )
 def test_what_cannot_be_kept_is_refused(own: httpx.Client, wrong: dict[str, object], status: int, kind: str) -> None:
-    answer = own.put("/cards", json={**RIG, "ticked": ["Power off."], **wrong})
+    answer = own.put("/cards", json={**RIG, "ticked": ["Power off."], "version": 0, **wrong})
     assert (answer.status_code, answer.json()["type"]) == (status, kind)
     assert ticked(own) == []
     assert own.get("/history").json()["actions"][0]["title"] == "The whole collection replaced"
+
+
+def test_the_second_of_two_windows_is_told_what_the_first_ticked(own: httpx.Client) -> None:
+    own.put("/cards", json={**RIG, "ticked": ["Power off."], "version": 0}).raise_for_status()
+    own.put("/cards", json={**RIG, "ticked": ["Power off.", "Power on."], "version": 1}).raise_for_status()
+    late = own.put("/cards", json={**RIG, "ticked": ["Power off.", "Lens on."], "version": 1})
+    told = late.json()
+    assert (late.status_code, told["type"], told["version"]) == (409, "stale", 2)
+    assert told["current"]["ticked"] == ["Power off.", "Power on."]
+    both = [*told["current"]["ticked"], "Lens on."]
+    own.put("/cards", json={**RIG, "ticked": both, "version": told["version"]}).raise_for_status()
+    assert ticked(own) == ["Power off.", "Power on.", "Lens on."]
+    assert own.put("/cards", json={**RIG, "ticked": []}).status_code == 422

@@ -124,6 +124,7 @@ def test_a_rig_with_its_plate_changed_is_kept_and_has_a_card(own: httpx.Client) 
         "adapters": "kel-ost-plain",
         "day": "2026-11-30",
         "ticked": ["Power on."],
+        "version": 0,
     }
     assert own.put("/cards", json=ticked).json()["ticked"] == ["Power on."]
     # The body has a record now: it is put away, not thrown away.

@@ -63,7 +63,9 @@ def test_what_another_window_changed_is_not_written_over(own: httpx.Client) -> N
     page = begun(own)
     assert changed(own, page, name="East gallery").status_code == 200
     refused = changed(own, page, name="South gallery")
-    assert (refused.status_code, refused.json()["type"]) == (409, "moved")
+    told = refused.json()
+    assert (refused.status_code, told["type"], told["version"]) == (409, "stale", 2)
+    assert told["current"]["name"] == "East gallery"
     assert own.get(f"/outings/{page['id']}").json()["outing"]["name"] == "East gallery"
 
 
@@ -118,6 +120,7 @@ PLACE = {
     "adapters": ["kel-ost-plain"],
     "marked_mm": 55,
     "focal_length_mm": 55,
+    "version": 0,
 }
 
 
@@ -126,12 +129,22 @@ def test_a_place_is_noted_pinned_and_emptied(own: httpx.Client) -> None:
     assert (need["label"], need["into"], need["at"]) == ("55/2.2+KLV", 1, None)
     noted = own.put("/stored", params={"body": "o7"}, json=PLACE).json()
     assert (noted["needs"][0]["at"], noted["says"]) == (1, "1 entry for 10 places. All are stored.")
-    pinned = own.put("/stored", params={"body": "o7"}, json={**PLACE, "pinned": True}).json()
+    pinned = own.put("/stored", params={"body": "o7"}, json={**PLACE, "pinned": True, "version": 1}).json()
     assert pinned["slots"][0]["stored"]["pinned"] is True
-    emptied = own.put("/stored", params={"body": "o7"}, json={**PLACE, "empty": True}).json()
-    assert emptied["slots"][0]["stored"] is None
+    emptied = own.put("/stored", params={"body": "o7"}, json={**PLACE, "empty": True, "version": 2}).json()
+    assert (emptied["slots"][0]["stored"], emptied["slots"][0]["version"]) == (None, 3)
     own.post("/undo").raise_for_status()
     assert own.get("/stored", params={"body": "o7"}).json()["slots"][0]["stored"]["pinned"] is True
+
+
+def test_the_second_of_two_windows_is_told_what_the_first_noted(own: httpx.Client) -> None:
+    own.put("/stored", params={"body": "o7"}, json=PLACE).raise_for_status()
+    own.put("/stored", params={"body": "o7"}, json={**PLACE, "empty": True, "version": 1}).raise_for_status()
+    late = own.put("/stored", params={"body": "o7"}, json={**PLACE, "pinned": True, "version": 1})
+    told = late.json()
+    assert (late.status_code, told["type"], told["version"]) == (409, "stale", 2)
+    assert (told["current"]["struck"], told["current"]["label"]) == (True, "55/2.2+KLV")
+    assert own.get("/stored", params={"body": "o7"}).json()["slots"][0]["stored"] is None
 
 
 def test_a_measured_focal_length_makes_a_place_stale(own: httpx.Client) -> None:
@@ -146,8 +159,8 @@ def test_a_measured_focal_length_makes_a_place_stale(own: httpx.Client) -> None:
 
 def test_the_cards_tell_what_was_used_last(own: httpx.Client) -> None:
     card = {"lens": "kel-55", "body": "o7", "adapters": "kel-ost-plain", "day": "2026-11-20"}
-    own.put("/cards", json={**card, "ticked": ["Power on."]}).raise_for_status()
-    own.put("/cards", json={**card, "day": "2026-11-22", "ticked": []}).raise_for_status()
+    own.put("/cards", json={**card, "ticked": ["Power on."], "version": 0}).raise_for_status()
+    own.put("/cards", json={**card, "day": "2026-11-22", "ticked": [], "version": 0}).raise_for_status()
     # A card with nothing ticked was not used.
     assert own.get("/stored", params={"body": "o7"}).json()["needs"][0]["last"] == "2026-11-20"
 

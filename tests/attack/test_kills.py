@@ -56,7 +56,8 @@ def _state(path: Path) -> State:
         return None
     try:
         with closing(Collection(path)) as collection:
-            return collection.gear(), collection.card(CARD.rig, CARD.day)
+            card = collection.card(CARD.rig, CARD.day)
+            return collection.gear(), None if card is None else card[0]
     except DamagedError:
         return None
 

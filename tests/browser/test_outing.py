@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -9,6 +11,7 @@ from selenium.webdriver.common.keys import Keys
 from tests.browser.conftest import Page
 from tests.browser.test_on_paper import asked, over, printed, size_of, squeezed, words_of
 from tests.browser.test_rehearsal import tap
+from tests.limits import http
 from tests.thorough import some
 from tropeion.api.app import WEB_FILES
 
@@ -128,7 +131,59 @@ def test_a_card_alone_fits_its_side(page: Page, button: str, sides: tuple[int, i
     over(page)
 
 
+def _elsewhere(page: Page, **changed: Any) -> None:
+    """The outing of this page, changed from another window."""
+    path = f"{page.address}/api/v1/outings/{page.driver.current_url.rsplit('/', 1)[1]}"
+    told = http.get(path).json()
+    outing = {**told["outing"], **changed}
+    http.put(path, json={"outing": outing, "version": told["version"]}).raise_for_status()
+
+
+@pytest.mark.attack
+def test_two_windows_on_one_outing_lose_nothing(own_sample_page: Page) -> None:
+    page = own_sample_page
+    planned(page)
+    # What each window changed for itself stands beside the other's.
+    _elsewhere(page, day="2026-12-01", packed=["o7"])
+    page.find("[data-packed=kel-55] input").click()
+    page.find("[data-packed=kel-55].is-packed")
+    page.find("[data-packed=o7].is-packed")
+    assert page.all("[data-state=moved], [data-state=refused]") == []
+    # Of what both changed, both sides are shown, and one is chosen.
+    name = page.find("[aria-label='Name of the outing']").get_attribute("value")
+    _elsewhere(page, name="East gallery")
+    rename(page, "South gallery")
+    page.wait_text("[data-state=moved]", "Name: “East gallery” there, “South gallery” here")
+    assert page.axe() == []
+    tap(page, "Keep mine")
+    page.until(lambda _: not page.all("[data-state=moved]"), "it is still contested")
+    held = http.get(f"{page.address}/api/v1/outings").json()
+    assert [one["name"] for one in held] == ["South gallery"]
+    assert name not in {"East gallery", "South gallery"}
+
+
+def rename(page: Page, name: str) -> None:
+    box = page.find("[aria-label='Name of the outing']")
+    box.send_keys(Keys.CONTROL, "a")
+    box.send_keys(name, Keys.ENTER)
+
+
 # Stored lenses and corners
+
+
+@pytest.mark.attack
+def test_a_place_that_another_window_filled_is_not_written_over(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/setup/gallery?view=stored")
+    page.wait_text(".screen-head h1", "1 still to be stored.")
+    theirs = {"number": 1, "label": "Theirs", "lens": "kel-55", "adapters": ["kel-ost-plain"], "marked_mm": 55}
+    body = {**theirs, "focal_length_mm": 54, "version": 0}
+    http.put(f"{page.address}/api/v1/stored", params={"body": "o7"}, json=body).raise_for_status()
+    tap(page, "Note it at place 1")
+    page.wait_text("[data-state=moved]", "Place 1: “Theirs”, 54 mm, there, “55/2.2+KLV”, 55 mm, here")
+    tap(page, "Keep what is there")
+    page.wait_text("[data-place='1']", "Theirs")
+    page.until(lambda _: not page.all("[data-state=moved]"), "it is still contested")
 
 
 @pytest.mark.attack

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from datetime import date
 from typing import Any
 
 import pytest
@@ -82,6 +83,23 @@ def test_the_card_is_ticked_in_its_stages_and_resumed(own_sample_page: Page) -> 
     page.driver.refresh()
     page.answer("setup kel-55 o7")
     page.wait_text(".steps-section h2", f"1 of {len(numbers)} done")
+
+
+@pytest.mark.attack
+def test_two_windows_tick_one_card_and_every_tick_stands(own_sample_page: Page) -> None:
+    page = own_sample_page
+    opened(page, "/setup/gallery", "setup kel-55 o7")
+    rig = {"lens": "kel-55", "body": "o7", "adapters": "kel-ost-plain", "day": date.today().isoformat()}
+    theirs = {**rig, "ticked": ["Power off."], "version": 0}
+    http.put(f"{page.address}/api/v1/cards", json=theirs).raise_for_status()
+    page.all(".steps input")[1].click()
+    page.wait_text(".steps-section h2", "done")
+
+    def both(_: object) -> bool:
+        return len(http.get(f"{page.address}/api/v1/cards", params=rig).json()["ticked"]) == 2
+
+    page.until(both, "a tick is lost")
+    page.until(lambda _: not page.all(".problems"), "something was refused")
 
 
 @pytest.mark.attack

@@ -38,7 +38,7 @@ def kept(tmp_path: Path) -> Iterator[Collection]:
 
 def ticked(collection: Collection, day: str = DAY) -> tuple[str, ...] | None:
     found = collection.card(RIG, day)
-    return None if found is None else found.ticked
+    return None if found is None else found[0].ticked
 
 
 def test_each_day_has_a_card_of_its_own(kept: Collection) -> None:

@@ -35,9 +35,10 @@ class CardOf(BaseModel):
 
 
 class Ticked(CardOf):
-    """The steps that are done, in their words."""
+    """The steps that are done, in their words; ``version`` is the one that was read (0: not begun)."""
 
     ticked: Annotated[list[Text], Field(max_length=200)]
+    version: Annotated[int, Field(ge=0)]
 
 
 class Ticks(BaseModel):
@@ -45,18 +46,21 @@ class Ticks(BaseModel):
 
     day: str
     ticked: list[str]
+    version: int
 
 
 @router.get("")
 def get_card(asked: Annotated[CardOf, Query()], collection: CollectionOf) -> Ticks:
     """What is ticked off of a rig on one day; nothing, if its card was not begun."""
-    card = collection.card(asked.rig.id, asked.day)
-    return Ticks(day=asked.day, ticked=list(card.ticked) if card else [])
+    found = collection.card(asked.rig.id, asked.day)
+    if found is None:
+        return Ticks(day=asked.day, ticked=[], version=0)
+    return Ticks(day=asked.day, ticked=list(found[0].ticked), version=found[1])
 
 
 @router.put("")
 def put_card(ticked: Ticked, collection: CollectionOf) -> Ticks:
-    """Keep what is ticked off of a rig on one day."""
+    """Keep what is ticked off of a rig on one day; refused where it changed since it was read."""
     world = collection.world()
     lens, body = world.lens(ticked.lens), world.body(ticked.body)
     for id_ in ticked.rig.adapters:
@@ -69,5 +73,6 @@ def put_card(ticked: Ticked, collection: CollectionOf) -> Ticks:
         day=ticked.day,
         ticked=tuple(ticked.ticked),
     )
-    kept = collection.keep_card(card, f"Card of {lens.name} on {body.name}, {ticked.day}")
-    return Ticks(day=kept.day, ticked=list(kept.ticked))
+    title = f"Card of {lens.name} on {body.name}, {ticked.day}"
+    kept, version = collection.keep_card(card, title, ticked.version)
+    return Ticks(day=kept.day, ticked=list(kept.ticked), version=version)

@@ -35,7 +35,10 @@ class _Body(Practice):
 
 
 class StoredPlace(BaseModel):
-    """What is put into a place of a body; ``empty``: it is emptied instead."""
+    """What is put into a place of a body; ``empty``: it is emptied instead.
+
+    ``version`` is the place's own as it was read (0: never filled).
+    """
 
     model_config = ConfigDict(extra="forbid")
 
@@ -49,13 +52,15 @@ class StoredPlace(BaseModel):
     travel: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 1.0
     pinned: bool = False
     empty: bool = False
+    version: Annotated[int, Field(ge=0)]
 
 
 def _report(question: _Body, collection: Collection) -> StoredReport:
     world = collection.world()
     rigs = rigs_on(world, question.body, question.lens, ids_in(question.via))
-    stored = collection.stored_in(question.body)
-    return stored_report(world, question.body, rigs, stored, collection.use_of_rigs(), practice_in(question))
+    stored, versions = collection.stored_in(question.body)
+    used, practice = collection.use_of_rigs(), practice_in(question)
+    return stored_report(world, question.body, rigs, stored, used, practice, versions)
 
 
 @router.get("")
@@ -66,7 +71,10 @@ def get_stored(question: Annotated[_Body, Query()], collection: CollectionOf) ->
 
 @router.put("")
 def put_stored(place: StoredPlace, question: Annotated[_Body, Query()], collection: CollectionOf) -> StoredReport:
-    """Put a lens into a place of the body, pin it, or empty the place; what was there is in the history."""
+    """Put a lens into a place of the body, pin it, or empty the place; what was there is in the history.
+
+    Refused where the place changed since it was read.
+    """
     world = collection.world()
     body = world.body(question.body)
     check_place(body, place.number, place.label)
@@ -90,5 +98,5 @@ def put_stored(place: StoredPlace, question: Annotated[_Body, Query()], collecti
         day=date.today().isoformat(),
     )
     what = "emptied" if place.empty else f"“{place.label}”"
-    collection.keep_stored(stored, f"Place {place.number} of {body.name}: {what}")
+    collection.keep_stored(stored, f"Place {place.number} of {body.name}: {what}", place.version)
     return _report(question, collection)

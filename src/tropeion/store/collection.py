@@ -245,42 +245,50 @@ class Collection:
                 return self._world.gear
         return read_gear(connection)
 
-    def card(self, rig: str, day: str) -> Card | None:
-        """The card of a rig on one day."""
+    def card(self, rig: str, day: str) -> tuple[Card, int] | None:
+        """The card of a rig on one day, and its version."""
         with self._read() as connection:
-            return records.card_of(connection, rig, day)
+            found = records.card_of(connection, rig, day)
+            return None if found is None else (found, records.version_of_record(connection, Card, found.id))
 
-    def keep_card(self, card: Card, title: str) -> Card:
-        """Keep the card of a rig for its day, upon the one that is there; ticking off a list is one action."""
+    def keep_card(self, card: Card, title: str, version: int | None = None) -> tuple[Card, int]:
+        """Keep the card of a rig for its day, upon the one that is there; ticking off a list is one action.
+
+        Returns it and its version. With ``version`` (0: not begun) only upon that one: raises RecordMovedError.
+        """
         with self._write() as connection:
             standing = records.card_of(connection, card.rig, card.day)
             if standing is not None:
                 card = card.model_copy(update={"id": standing.id, "at": standing.at})
-            if card == standing:
-                return card
-            action = records.going_on(connection, "cards", card.id)
-            if action is None:
-                act(connection, Changes(records=[RecordWrite("cards", card.id, card)]), title)
-            else:
-                records.write_record(connection, "cards", card.id, card, action, now(), amend=True)
-        return card
+            _check_version(connection, standing, version)
+            if card != standing:
+                action = records.going_on(connection, "cards", card.id)
+                if action is None:
+                    act(connection, Changes(records=[RecordWrite("cards", card.id, card)]), title)
+                else:
+                    records.write_record(connection, "cards", card.id, card, action, now(), amend=True)
+            return card, records.version_of_record(connection, Card, card.id)
 
     def use_of_rigs(self) -> dict[str, Use]:
         """How often each rig's card was used, by the rig's name, and on which day last."""
         with self._read() as connection:
             return records.use_of_rigs(connection)
 
-    def stored_in(self, body: str) -> tuple[StoredLens, ...]:
-        """What is stored in the places of a body."""
+    def stored_in(self, body: str) -> tuple[tuple[StoredLens, ...], dict[int, int]]:
+        """What is stored in the places of a body, and the versions of all that were ever filled, by their numbers."""
         with self._read() as connection:
-            return records.stored_in(connection, body)
+            return records.stored_in(connection, body), records.versions_stored(connection, body)
 
-    def keep_stored(self, stored: StoredLens, title: str) -> StoredLens:
-        """Put a lens into a place of its body, upon what is there."""
+    def keep_stored(self, stored: StoredLens, title: str, version: int | None = None) -> StoredLens:
+        """Put a lens into a place of its body, upon what is there.
+
+        With ``version`` (0: never filled) only upon that one: raises RecordMovedError.
+        """
         with self._write() as connection:
             standing = records.place_of(connection, stored.body, stored.number)
             if standing is not None:
                 stored = stored.model_copy(update={"id": standing.id, "at": standing.at})
+            _check_version(connection, standing, version)
             if stored != standing:
                 act(connection, Changes(records=[RecordWrite("stored_lenses", stored.id, stored)]), title)
         return stored
@@ -312,9 +320,7 @@ class Collection:
             standing = records.record_of(connection, model, id_)
             if standing is None:
                 return None
-            now_at = records.version_of_record(connection, model, id_)
-            if version is not None and version != now_at:
-                raise RecordMovedError(records.kind_of(model), standing, now_at)
+            _check_version(connection, standing, version)
             changed = change(standing)
             if changed != standing:
                 kind = records.kind_of(model)
@@ -340,22 +346,20 @@ class Collection:
     def keep_outing(self, outing: Outing, version: int, title: str) -> int:
         """Keep an outing, upon the version that was read (0: a new one); returns its version then.
 
-        Ticking off the packing list is one action. Raises MovedError if it changed meanwhile.
+        Ticking off the packing list is one action. Raises RecordMovedError if it changed meanwhile.
         """
         with self._write() as connection:
-            standing = records.outing_of(connection, outing.id)
-            if (0 if standing is None else standing[1]) != version:
-                raise MovedError
-            if standing is None or standing[0] != outing:
-                packing = standing is not None and standing[0].model_copy(update={"packed": outing.packed}) == outing
+            standing = records.record_of(connection, Outing, outing.id)
+            _check_version(connection, standing, version)
+            if standing != outing:
+                packing = standing is not None and standing.model_copy(update={"packed": outing.packed}) == outing
                 title = f"{title}: packed" if packing else title
                 action = records.going_on(connection, "outings", outing.id, title) if packing else None
                 if action is None:
                     act(connection, Changes(records=[RecordWrite("outings", outing.id, outing)]), title)
                 else:
                     records.write_record(connection, "outings", outing.id, outing, action, now(), amend=True)
-            found = records.outing_of(connection, outing.id)
-        return 0 if found is None else found[1]
+            return records.version_of_record(connection, Outing, outing.id)
 
     def practice(self) -> Practice:
         """The owner's own practice."""
@@ -424,6 +428,15 @@ class Collection:
         left_ms = max(0, int((until - time.monotonic()) * 1000))
         connection.cursor().execute(f"PRAGMA busy_timeout = {left_ms}")
         connection.close()
+
+
+def _check_version(connection: Connection, standing: Record | None, version: int | None) -> None:
+    """That a record (None: there is none) is at the version that somebody read. Raises RecordMovedError."""
+    if standing is None or version is None:
+        return
+    now_at = records.version_of_record(connection, type(standing), standing.id)
+    if version != now_at:
+        raise RecordMovedError(records.kind_of(type(standing)), standing, now_at)
 
 
 def _retiring(connection: Connection, gear: Gear, edits: Sequence[Edit]) -> list[Edit]:

@@ -46,6 +46,7 @@ __all__ = [
     "stored_in",
     "use_of_rigs",
     "version_of_record",
+    "versions_stored",
     "write_record",
 ]
 
@@ -91,6 +92,12 @@ def place_of(connection: Connection, body: str, number: int) -> StoredLens | Non
     where = (StoredLensRow.body == body, StoredLensRow.number == number)
     found = connection.scalar(select(StoredLensRow.document).where(*where))
     return None if found is None else StoredLens.model_validate_json(found)
+
+
+def versions_stored(connection: Connection, body: str) -> dict[int, int]:
+    """The versions of the places of a body, emptied or not, by their numbers."""
+    rows = connection.execute(select(StoredLensRow.number, StoredLensRow.version).where(StoredLensRow.body == body))
+    return {row.number: row.version for row in rows}
 
 
 def records_of(connection: Connection, model: type[R], **where: str) -> tuple[R, ...]:

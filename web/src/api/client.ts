@@ -81,6 +81,13 @@ export class ProblemError extends Error {
   }
 }
 
+/** What somebody else made of a record meanwhile, where that is why it was refused. */
+export function movedTo(error: unknown): { current: unknown; version: number } | null {
+  if (!(error instanceof ProblemError) || error.problem.type !== "stale") return null;
+  const { current, version } = error.problem;
+  return current && version != null ? { current, version } : null;
+}
+
 interface Answer<T> {
   data?: T;
   error?: unknown;

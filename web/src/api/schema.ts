@@ -565,6 +565,8 @@ export interface paths {
         /**
          * Put Stored
          * @description Put a lens into a place of the body, pin it, or empty the place; what was there is in the history.
+         *
+         *     Refused where the place changed since it was read.
          */
         put: operations["put_stored"];
         post?: never;
@@ -1732,7 +1734,7 @@ export interface paths {
         get: operations["get_card"];
         /**
          * Put Card
-         * @description Keep what is ticked off of a rig on one day.
+         * @description Keep what is ticked off of a rig on one day; refused where it changed since it was read.
          */
         put: operations["put_card"];
         post?: never;
@@ -7717,6 +7719,8 @@ export interface components {
         /**
          * Slot
          * @description One place of the body, and what it holds; ``stale`` says what changed since, ``rigs`` which rigs it serves.
+         *
+         *     ``version`` counts how often it was written: 0 where it never was.
          */
         Slot: {
             /** Number */
@@ -7728,6 +7732,8 @@ export interface components {
             rigs: string[];
             /** Last */
             last: string | null;
+            /** Version */
+            version: number;
         };
         /**
          * Spare
@@ -8022,6 +8028,8 @@ export interface components {
         /**
          * StoredPlace
          * @description What is put into a place of a body; ``empty``: it is emptied instead.
+         *
+         *     ``version`` is the place's own as it was read (0: never filled).
          */
         StoredPlace: {
             /** Number */
@@ -8059,6 +8067,8 @@ export interface components {
              * @default false
              */
             empty: boolean;
+            /** Version */
+            version: number;
         };
         /**
          * StoredReport
@@ -8390,7 +8400,7 @@ export interface components {
         };
         /**
          * Ticked
-         * @description The steps that are done, in their words.
+         * @description The steps that are done, in their words; ``version`` is the one that was read (0: not begun).
          */
         Ticked: {
             /** Lens */
@@ -8406,6 +8416,8 @@ export interface components {
             day: string;
             /** Ticked */
             ticked: string[];
+            /** Version */
+            version: number;
         };
         /**
          * Ticks
@@ -8416,6 +8428,8 @@ export interface components {
             day: string;
             /** Ticked */
             ticked: string[];
+            /** Version */
+            version: number;
         };
         /**
          * Told

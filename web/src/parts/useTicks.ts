@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 
-import { client, unwrap } from "../api/client";
+import { client, movedTo, type Ticks as Ticked, unwrap } from "../api/client";
 import { type CardOf, cardQuery, historyQuery } from "../api/queries";
 import { today } from "./format";
 
@@ -12,6 +12,12 @@ interface Ticks {
   error: Error | null;
 }
 
+/** What is done to a list of steps, and what it makes of the one that is shown. */
+interface Change {
+  upon: (steps: string[]) => string[];
+  after: string[];
+}
+
 /** What is ticked off of a rig today, kept with the collection. */
 export function useTicks(rig: Omit<CardOf, "day">): Ticks {
   const queries = useQueryClient();
@@ -20,27 +26,45 @@ export function useTicks(rig: Omit<CardOf, "day">): Ticks {
   const ticked = useQuery(card).data?.ticked;
   const done = useMemo(() => new Set(ticked), [ticked]);
   const keep = useMutation({
-    mutationFn: async (steps: string[]) =>
-      unwrap(await client.PUT("/api/v1/cards", { body: { ...asked, ticked: steps } })),
+    mutationFn: async (change: Change) => {
+      const put = async (steps: string[], version: number) =>
+        unwrap(await client.PUT("/api/v1/cards", { body: { ...asked, ticked: steps, version } }));
+      const standing = queries.getQueryData<Ticked>(card.queryKey);
+      try {
+        return await put(change.after, standing?.version ?? 0);
+      } catch (error) {
+        // What was ticked in another window stays ticked.
+        const moved = movedTo(error);
+        if (!moved) throw error;
+        return await put(change.upon((moved.current as Ticked).ticked), moved.version);
+      }
+    },
     // Ticked at once; what the server does not keep is taken back.
-    onMutate: (steps) => {
-      const before = queries.getQueryData(card.queryKey);
-      queries.setQueryData(card.queryKey, { day: asked.day, ticked: steps });
+    onMutate: ({ after }) => {
+      const before = queries.getQueryData<Ticked>(card.queryKey);
+      queries.setQueryData(card.queryKey, { day: asked.day, ticked: after, version: before?.version ?? 0 });
       return before;
     },
     onError: (_, __, before) => {
       queries.setQueryData(card.queryKey, before);
     },
-    onSuccess: () => queries.invalidateQueries({ queryKey: historyQuery.queryKey }),
+    onSuccess: (kept) => {
+      queries.setQueryData(card.queryKey, kept);
+      return queries.invalidateQueries({ queryKey: historyQuery.queryKey });
+    },
     scope: { id: card.queryKey.join(" ") },
   });
+  const change = (upon: Change["upon"]) => {
+    keep.mutate({ upon, after: upon([...done]) });
+  };
   return {
     done,
     toggle: (step) => {
-      keep.mutate(done.has(step) ? [...done].filter((one) => one !== step) : [...done, step]);
+      const off = done.has(step);
+      change((steps) => [...steps.filter((one) => one !== step), ...(off ? [] : [step])]);
     },
     clear: () => {
-      keep.mutate([]);
+      change(() => []);
     },
     error: keep.error,
   };

@@ -65,13 +65,17 @@ class Need:
 
 @dataclass(frozen=True, slots=True)
 class Slot:
-    """One place of the body, and what it holds; ``stale`` says what changed since, ``rigs`` which rigs it serves."""
+    """One place of the body, and what it holds; ``stale`` says what changed since, ``rigs`` which rigs it serves.
+
+    ``version`` counts how often it was written: 0 where it never was.
+    """
 
     number: int
     stored: StoredLens | None
     stale: str
     rigs: tuple[str, ...]
     last: str | None
+    version: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,8 +135,12 @@ def stored_report(
     stored: Sequence[StoredLens],
     used: Mapping[str, Use],
     practice: Practice,
+    versions: Mapping[int, int] | None = None,
 ) -> StoredReport:
-    """The table of a body's places. ``used`` tells of each rig, by its name, on how many days it was used."""
+    """The table of a body's places. ``used`` tells of each rig, by its name, on how many days it was used.
+
+    ``versions`` are those of the places that were ever filled, by their numbers.
+    """
     body = world.body(body_id)
     stabiliser = body.stabiliser
     places = stabiliser.stored_lenses if stabiliser else 0
@@ -143,7 +151,10 @@ def stored_report(
     ranked = sorted(wanted.values(), key=lambda one: one.rank, reverse=True)
     into = _given(ranked, held, matched, places, used)
     needs = tuple(_need(world, body_id, one, matched.get(one.key), into, held, practice) for one in ranked)
-    slots = tuple(_slot(world, number, held.get(number), wanted, used) for number in range(1, places + 1))
+    slots = tuple(
+        _slot(world, number, held.get(number), wanted, used, (versions or {}).get(number, 0))
+        for number in range(1, places + 1)
+    )
     presets = (stabiliser.presets_mm or ()) if stabiliser else ()
     return StoredReport(
         body=body_id,
@@ -292,13 +303,14 @@ def _slot(
     stored: StoredLens | None,
     wanted: Mapping[Key, _Wanted],
     used: Mapping[str, Use],
+    version: int,
 ) -> Slot:
     if stored is None:
-        return Slot(number, None, "", (), None)
+        return Slot(number, None, "", (), None, version)
     serves = wanted.get(_key_of(stored))
     rigs = () if serves is None else tuple(dict.fromkeys(one.name for one, *_ in serves.members))
     last = used.get(stored.rig, Use(0, "")).last or None
-    return Slot(number, stored, "" if rigs else _stale(world, stored, wanted), rigs, last)
+    return Slot(number, stored, "" if rigs else _stale(world, stored, wanted), rigs, last, version)
 
 
 def _stale(world: World, stored: StoredLens, wanted: Mapping[Key, _Wanted]) -> str:

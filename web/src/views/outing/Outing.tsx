@@ -6,16 +6,18 @@ import Input from "antd/es/input";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 
-import type { OutingPage } from "../../api/client";
+import { movedTo, type OutingPage, type OutingWritten, ProblemError } from "../../api/client";
 import { rigsQuery, setUpQuery } from "../../api/queries";
 import { useScreen } from "../../app/screen";
 import { Failed } from "../../parts/Failed";
+import { Moved } from "../../parts/Moved";
 import { PrintButton } from "../../parts/Printed";
 import { Refused } from "../../parts/Refused";
 import { PrintedRigCards } from "../../parts/RigCard";
 import { UndoBar } from "../../parts/UndoBar";
 import { HELP } from "./help";
 import { Lanes } from "./Lanes";
+import { contested, saidOf } from "./merge";
 import { Packing } from "./Packing";
 import { Sharing } from "./Sharing";
 import { Shots } from "./Shots";
@@ -25,7 +27,7 @@ import { viaOf } from "../../parts/rig";
 /** Several rigs on several bodies: what is packed, what is shared, and the order that swaps least. */
 export default function Outing() {
   const { id = "" } = useParams();
-  const { page, error, refused, again, change } = useOuting(id);
+  const { page, error, refused, wanted, again, change, insist } = useOuting(id);
   const rigs = useQuery(rigsQuery);
   const [least, setLeast] = useState(false);
   const title = page?.outing.name ?? "Outing";
@@ -80,7 +82,7 @@ export default function Outing() {
           </div>
         )}
       </div>
-      {refused && <Refused error={refused} />}
+      {refused && <NotKept refused={refused} {...{ outing, wanted, again, insist }} />}
       <div className="below">
         <div>
           <Named key={`${page.version}`} page={page} onChange={change} />
@@ -96,6 +98,41 @@ export default function Outing() {
     </>
   );
 }
+
+interface NotKeptProps {
+  refused: Error;
+  outing: OutingWritten;
+  wanted: Partial<OutingWritten> | undefined;
+  again: () => void;
+  insist: (changed: Partial<OutingWritten>) => Promise<void>;
+}
+
+/** What was not written, and both sides where another window was first. */
+function NotKept({ refused, outing, wanted, again, insist }: NotKeptProps) {
+  const theirs = movedTo(refused)?.current as OutingWritten | undefined;
+  if (!theirs || !wanted || !(refused instanceof ProblemError)) return <Refused error={refused} />;
+  const fields = contested(outing, theirs, wanted);
+  return (
+    <Moved
+      error={refused}
+      sides={fields.map((field) => ({
+        name: FIELD_NAMES[field],
+        theirs: saidOf(field, theirs),
+        mine: saidOf(field, wanted),
+      }))}
+      onTheirs={again}
+      onMine={() => void insist(wanted)}
+    />
+  );
+}
+
+const FIELD_NAMES: Record<keyof OutingWritten, string> = {
+  name: "Name",
+  day: "Day",
+  shots: "Shots",
+  spare: "Spare pieces",
+  packed: "Packed",
+};
 
 interface NamedProps {
   page: OutingPage;

@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
-import { client, type OutingPage, type OutingWritten, unwrap } from "../../api/client";
+import { client, movedTo, type OutingPage, type OutingWritten, unwrap } from "../../api/client";
 import { historyQuery, outingQuery, outingsQuery } from "../../api/queries";
+import { contested, merged } from "./merge";
 
 /** An outing and its changes, one after another, each upon the version that is shown. */
 export function useOuting(id: string) {
@@ -12,11 +13,19 @@ export function useOuting(id: string) {
     mutationFn: async (changed: Partial<OutingWritten>) => {
       const standing = queries.getQueryData<OutingPage>(options.queryKey);
       if (!standing) throw new Error("it is not loaded yet");
-      const outing = { ...standing.outing, ...changed };
-      const params = { path: { id } };
-      return unwrap(
-        await client.PUT("/api/v1/outings/{id}", { params, body: { outing, version: standing.version } }),
-      );
+      const put = async (outing: OutingWritten, version: number) =>
+        unwrap(
+          await client.PUT("/api/v1/outings/{id}", { params: { path: { id } }, body: { outing, version } }),
+        );
+      try {
+        return await put({ ...standing.outing, ...changed }, standing.version);
+      } catch (error) {
+        const moved = movedTo(error);
+        const theirs = moved?.current as OutingWritten | undefined;
+        if (!moved || !theirs || contested(standing.outing, theirs, changed).length > 0) throw error;
+        // What the other window changed is not what we did: both stand.
+        return await put(merged(standing.outing, theirs, changed), moved.version);
+      }
     },
     onSuccess: (found) => {
       queries.setQueryData(options.queryKey, found);
@@ -29,11 +38,18 @@ export function useOuting(id: string) {
     page: page.data,
     error: page.error,
     refused: keep.error,
+    /** What was wanted and refused, and what stands in its place. */
+    wanted: keep.error ? keep.variables : undefined,
     again: () => {
       keep.reset();
       void page.refetch();
     },
     change: (changed: Partial<OutingWritten>) => {
+      keep.mutate(changed);
+    },
+    /** Upon what the other window wrote. */
+    insist: async (changed: Partial<OutingWritten>) => {
+      await page.refetch();
       keep.mutate(changed);
     },
   };

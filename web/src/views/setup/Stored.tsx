@@ -3,10 +3,11 @@ import "./Stored.css";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 
-import { client, type StoredPlace, type StoredReport, unwrap } from "../../api/client";
+import { client, movedTo, ProblemError, type StoredPlace, type StoredReport, unwrap } from "../../api/client";
 import { historyQuery, type StoredQuery, storedQuery } from "../../api/queries";
 import { Failed } from "../../parts/Failed";
 import { percent } from "../../parts/format";
+import { Moved } from "../../parts/Moved";
 import { Refused } from "../../parts/Refused";
 import { UndoBar } from "../../parts/UndoBar";
 
@@ -39,10 +40,48 @@ export function Stored({ query }: { query: StoredQuery }) {
         </div>
         {report.slots.length > 0 && <Places report={report} onPut={onPut} />}
       </div>
-      {put.error && <Refused error={put.error} />}
+      {put.error && (
+        <NotPut
+          error={put.error}
+          wanted={put.variables}
+          onTheirs={() => {
+            put.reset();
+            void stored.refetch();
+          }}
+          onMine={onPut}
+        />
+      )}
       <Needs report={report} onPut={onPut} />
       {report.slots.length > 0 && <UndoBar />}
     </div>
+  );
+}
+
+interface NotPutProps {
+  error: Error;
+  wanted: StoredPlace;
+  onTheirs: () => void;
+  onMine: (place: StoredPlace) => void;
+}
+
+/** What was not noted, and both sides where another window was first. */
+function NotPut({ error, wanted, onTheirs, onMine }: NotPutProps) {
+  const moved = movedTo(error);
+  if (!moved || !(error instanceof ProblemError)) return <Refused error={error} />;
+  const current = moved.current as NonNullable<Slot["stored"]>;
+  return (
+    <Moved
+      error={error}
+      sides={[
+        {
+          name: `Place ${wanted.number}`,
+          theirs: current.struck ? "nothing" : `“${current.label}”, ${current.focal_length_mm} mm,`,
+          mine: wanted.empty ? "nothing" : `“${wanted.label}”, ${wanted.focal_length_mm} mm,`,
+        },
+      ]}
+      onTheirs={onTheirs}
+      onMine={() => onMine({ ...wanted, version: moved.version })}
+    />
   );
 }
 
@@ -92,6 +131,7 @@ function Held({ slot, stored, onPut }: HeldProps) {
     label: stored.label,
     lens,
     adapters: chain.split(",").filter(Boolean),
+    version: slot.version,
     marked_mm: stored.marked_mm,
     focal_length_mm: stored.focal_length_mm,
     area: stored.area,
@@ -176,6 +216,7 @@ function NeedRow({ report, need, onPut }: Props & { need: Need }) {
                 label: need.label,
                 lens: need.lens,
                 adapters: need.adapters,
+                version: report.slots.find(({ number }) => number === into)?.version ?? 0,
                 marked_mm: need.marked_mm,
                 focal_length_mm: need.focal_length_mm,
                 area: need.area,
