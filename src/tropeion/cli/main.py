@@ -9,7 +9,7 @@ import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
-from typing import get_args
+from typing import TYPE_CHECKING, get_args
 
 from tropeion.core.frame.scenes import SCENES
 from tropeion.core.gear.kinds import KINDS
@@ -26,10 +26,21 @@ from .plan import add_plan
 from .questions import run_fits, run_key, run_label, run_match, run_schema
 from .setup import run_code, run_setup
 
+if TYPE_CHECKING:
+    from _typeshed import SupportsWrite
+
 __all__ = ["main"]
 
 DEFAULT_PORT = 8463
 _OF_THE_OUTPUT = {errno.EPIPE, errno.ENOSPC, errno.EDQUOT, errno.EBADF, errno.EIO, errno.EFBIG}
+
+
+class _Parser(argparse.ArgumentParser):
+    """A parser whose help fails where it cannot be written; the library's own says nothing then."""
+
+    def _print_message(self, message: str, file: SupportsWrite[str] | None = None) -> None:
+        if message:
+            (sys.stderr if file is None else file).write(message)
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -76,7 +87,7 @@ def _give_up_the_output() -> None:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="tropeion", description="One maker's lens on another's camera.")
+    parser: argparse.ArgumentParser = _Parser(prog="tropeion", description="One maker's lens on another's camera.")
     commands = parser.add_subparsers(dest="command", required=True)
 
     serve = commands.add_parser("serve", help="open your own collection in the browser")
