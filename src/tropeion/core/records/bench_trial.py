@@ -12,7 +12,7 @@ from .record import Record
 
 __all__ = ["BenchTrial", "SawRecord"]
 
-_Value = Annotated[float, Field(ge=-1_000_000, le=1_000_000, allow_inf_nan=False)]
+_Value = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False)]
 
 
 class SawRecord(Strict):
@@ -23,7 +23,7 @@ class SawRecord(Strict):
 
     kind: Word
     values: Annotated[tuple[_Value, ...], Field(max_length=4)] = ()
-    doubt_mm: Annotated[float, Field(gt=0, le=1_000_000, allow_inf_nan=False)] | None = None
+    doubt_mm: Annotated[float, Field(gt=0, le=1e9, allow_inf_nan=False)] | None = None
     from_front: bool = False
     left_out: bool = False
 
