@@ -276,9 +276,7 @@ def test_ctrl_c_ends_in_silence() -> None:
     assert (process.returncode, out, err) == (130, b"", b"")
 
 
-@pytest.mark.parametrize(
-    "command", [("fits", "sample", "--body", "lark"), ("export",), ("--help",), ("match", "--help")]
-)
+@pytest.mark.parametrize("command", [("fits", "sample", "--body", "lark"), ("export",), ("match", "--help")])
 def test_output_that_cannot_be_written_is_said_in_words(command: tuple[str, ...], tmp_path: Path) -> None:
     if command == ("export",):
         sample_at(tmp_path / "collection.sqlite").close()

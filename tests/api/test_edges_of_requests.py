@@ -216,7 +216,7 @@ def pairs_of(schema: dict[str, Any], document: dict[str, Any], base: Any) -> lis
         for first in firsts
         for second in seconds
     ]
-    return every[:: max(1, len(every) // (80 if EVERYWHERE else 12))]
+    return every[:: max(1, len(every) // (80 if EVERYWHERE else 8))]
 
 
 @pytest.mark.parametrize("operation", some(BODIES, FEW_BODIES))

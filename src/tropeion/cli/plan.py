@@ -113,6 +113,18 @@ def _document(report: PlanReport, question: PlanQuestion) -> dict[str, object]:
             }
             for one in report.serves
         ],
+        "look_for": [
+            {
+                "lens_mount": one.lens_mount,
+                "body_mount": one.body_mount,
+                "length_mm": one.length_mm,
+                "needs": list(one.needs),
+                "tolerance_mm": one.tolerance_mm,
+                "serves": [{"lens": each.lens, "body": each.body} for each in one.serves],
+                "labels": list(one.labels),
+            }
+            for one in report.look_for
+        ],
         "unmet": [{"demand": one.name, "why": one.why, "change": one.change} for one in report.unmet],
         "unpriced": [one.id for one in report.unpriced],
         "ruled_out": [{"id": one.id, "why": one.why} for one in report.ruled_out],
@@ -135,5 +147,9 @@ def _told(report: PlanReport) -> None:
             print(f"  {caution.text}")
     for unmet in report.unmet:
         print(f"not met: {unmet.lens_name} on {', '.join(unmet.body_names)}: {unmet.why} {unmet.change}".rstrip())
+    for ring in report.look_for:
+        lenses = written.listed(list(dict.fromkeys(one.lens_name for one in ring.serves)))
+        needs = f"; it {written.listed(list(ring.needs))}" if ring.needs else ""
+        print(f"look for: {ring.name}, for {lenses}{needs}")
     if report.unpriced:
         print("without a price: " + ", ".join(one.name for one in report.unpriced))

@@ -118,6 +118,9 @@ def _print_report(report: MatchReport) -> None:
         print(f"danger: {warning}")
     for need in report.would_need:
         print(f"would need: {need.text}")
+    if report.unlisted is not None:
+        chain = " + ".join(pieces[id_].name for id_ in report.unlisted.adapters)
+        print(f"\nnot listed [{report.unlisted.grade}] {chain}\n  {report.unlisted.sentence}")
     for route in report.routes:
         chain = " + ".join(pieces[id_].name for id_ in route.adapters) or "bare"
         reach = route.wide.focus

@@ -14,13 +14,17 @@ __all__ = ["grid_csv"]
 
 
 def grid_csv(report: GridReport) -> str:
-    """A row a pair: ids and names, the grade with what is at hand and with all that is listed, the former in words."""
+    """A row a pair: ids and names, the grade with what is at hand and with all that is listed, the former in words.
+
+    Last the grade with a ring that nobody lists, where that is better.
+    """
     names = {one.id: one.name for one in (*report.lenses, *report.bodies)}
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
-    rows.writerow(["lens", "body", "lens_name", "body_name", "owned_grade", "market_grade", "in_words"])
+    rows.writerow(["lens", "body", "lens_name", "body_name", "owned_grade", "market_grade", "in_words", "unlisted_grade"])
     for cell in report.cells:
         said = "" if cell.owned_grade is None else word(cell.owned_grade)
         ends = cell.lens, cell.body, names[cell.lens], names[cell.body]
-        rows.writerow([text_cell(one) for one in (*ends, cell.owned_grade or "", cell.market_grade or "", said)])
+        grades = cell.owned_grade or "", cell.market_grade or "", said, cell.unlisted_grade or ""
+        rows.writerow([text_cell(one) for one in (*ends, *grades)])
     return out.getvalue()

@@ -2847,8 +2847,9 @@ export interface components {
         /**
          * Cell
          * @description A lens on a body. ``owned_grade`` is the best with what is at hand, ``market_grade`` with all that the collection
-         *     lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known. ``cautions`` are
-         *     what has to be minded where it works, with what is at hand if it does so.
+         *     lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known. ``unlisted_grade`` is
+         *     what a ring that nobody lists would come to, where that is better. ``cautions`` are what has to be minded where it
+         *     works, with what is at hand if it does so.
          */
         Cell: {
             /** Lens */
@@ -2859,6 +2860,8 @@ export interface components {
             owned_grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
             /** Market Grade */
             market_grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Unlisted Grade */
+            unlisted_grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
             /** Works Now */
             works_now: boolean;
             /** Could Work */
@@ -3783,6 +3786,8 @@ export interface components {
          * @description What one other end comes to: its best route, or none; ``section`` draws that route.
          *
          *     Not ``surely`` where it depends on a focus travel that nobody knows: then it does not count as working.
+         *     ``would_need`` is there where no listed way is as good as a ring that nobody lists. Not ``possible`` where no ring
+         *     can do it; ``with_glass``: an adapter with correcting glass would.
          */
         Fit: {
             /** Id */
@@ -3810,6 +3815,35 @@ export interface components {
             price: number | null;
             /** Warnings */
             warnings: string[];
+            would_need: components["schemas"]["FitNeed"] | null;
+            /** Possible */
+            possible: boolean;
+            /** With Glass */
+            with_glass: boolean;
+        };
+        /**
+         * FitNeed
+         * @description The ring that nobody lists, and the grade with it; ``adapters`` is the whole chain by its ids, ``ring`` its name.
+         *
+         *     ``section`` draws it where the pair is told in full.
+         */
+        FitNeed: {
+            /** Length Mm */
+            length_mm: number;
+            /** Lens Mount */
+            lens_mount: string;
+            /** Body Mount */
+            body_mount: string;
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** Ring */
+            ring: string;
+            /** Adapters */
+            adapters: string[];
+            section: components["schemas"]["Section"] | null;
         };
         /**
          * FitsReport
@@ -4831,6 +4865,38 @@ export interface components {
             shape: "rack" | "short_rack" | "hole" | "shoe" | "index" | "band" | "pinion" | "probe" | "slide_probe" | "scale" | "contacts";
         };
         /**
+         * LookFor
+         * @description A ring that nobody lists. By its ``id`` it can be asked about in every room; it has no price, and meets nothing.
+         *
+         *     ``needs`` is what it has to do besides; ``tolerance_mm`` what it may be too long or too short for the fastest lens
+         *     that it serves; ``labels`` are what it may be sold as, ``check`` what to look at in the hand, ``refuse`` what looks
+         *     like it and is not.
+         */
+        LookFor: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Lens Mount */
+            lens_mount: string;
+            /** Body Mount */
+            body_mount: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Needs */
+            needs: string[];
+            /** Tolerance Mm */
+            tolerance_mm: number;
+            /** Serves */
+            serves: components["schemas"]["WouldServe"][];
+            /** Labels */
+            labels: string[];
+            /** Check */
+            check: string[];
+            /** Refuse */
+            refuse: components["schemas"]["tropeion__core__plan__look_alikes__LookAlike"][];
+        };
+        /**
          * Mass
          * @description A piece in the order of the chain, 0 the lens; ``mass_g`` None where it is unknown, its place may be assumed.
          */
@@ -4854,7 +4920,8 @@ export interface components {
          *     everything, which are left out unless asked for; ``left_out`` what else is not written out; ``not_judged`` those
          *     that were too many to be looked at: the less promising ones. ``would_need`` says what would have to exist where
          *     nothing reaches infinity; ``warnings`` what must not be done, whichever route is looked at. ``apart`` is, where
-         *     there is no route, the section of the lens and the body with the lens held where it should stand.
+         *     there is no route, the section of the lens and the body with the lens held where it should stand. ``unlisted`` is
+         *     the route with a ring that nobody lists, where no listed one is as good; ``works``: some listed one does, surely.
          */
         MatchReport: {
             /** Lens */
@@ -4882,6 +4949,9 @@ export interface components {
             /** Changes */
             changes: components["schemas"]["MountChange"][];
             apart: components["schemas"]["Section"] | null;
+            unlisted: components["schemas"]["Route"] | null;
+            /** Works */
+            works: boolean;
             /** Pieces */
             pieces: {
                 [key: string]: components["schemas"]["Piece"];
@@ -6165,7 +6235,8 @@ export interface components {
          * @description The cheapest plan that meets as many demands as can be met. Money in the collection's currency.
          *
          *     ``cost`` is what is bought less what is sold; none that meets as many costs less than ``bound``. ``carry_g`` is what
-         *     the adapters that are used weigh in all, None where that of one is not known.
+         *     the adapters that are used weigh in all, None where that of one is not known. ``look_for`` are rings that nobody
+         *     lists: they have no price, and what they would meet is unmet.
          */
         PlanReport: {
             /**
@@ -6199,6 +6270,8 @@ export interface components {
             spare: components["schemas"]["Spare"][];
             /** Carry G */
             carry_g: number | null;
+            /** Look For */
+            look_for: components["schemas"]["LookFor"][];
         };
         /**
          * PlanWork
@@ -7581,7 +7654,7 @@ export interface components {
             /** Also Called */
             also_called: string[];
             /** Refuse */
-            refuse: components["schemas"]["tropeion__core__plan__shopping__LookAlike"][];
+            refuse: components["schemas"]["tropeion__core__plan__look_alikes__LookAlike"][];
             /** Doubts */
             doubts: string[];
             /** Minds */
@@ -9001,6 +9074,29 @@ export interface components {
             via: string[];
         };
         /**
+         * WouldServe
+         * @description A demand, by its place in the question, that a ring would meet; ``adapters`` is the chain by its ids.
+         */
+        WouldServe: {
+            /** Demand */
+            demand: number;
+            /** Lens */
+            lens: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Body */
+            body: string;
+            /** Body Name */
+            body_name: string;
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** Adapters */
+            adapters: string[];
+        };
+        /**
          * WrongRing
          * @description A system whose ring would err by ``error_mm`` here; ``says`` in words.
          */
@@ -9188,6 +9284,16 @@ export interface components {
             far_from_front_mm: number | null;
         };
         /**
+         * LookAlike
+         * @description A piece or mount that is easily taken for the right one, and what comes of it.
+         */
+        tropeion__core__plan__look_alikes__LookAlike: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * Option
          * @description One way to have this lens's view on a body. A ``price`` of None is not known; 0 is nothing to pay.
          */
@@ -9249,16 +9355,6 @@ export interface components {
             cautions: components["schemas"]["Warned"][];
             /** Buys */
             buys: string[];
-        };
-        /**
-         * LookAlike
-         * @description A piece or mount that is easily taken for the right one, and what comes of it.
-         */
-        tropeion__core__plan__shopping__LookAlike: {
-            /** Name */
-            name: string;
-            /** Why */
-            why: string;
         };
         /**
          * Option

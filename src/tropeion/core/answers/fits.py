@@ -15,15 +15,34 @@ from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import Warned, minded_in
 from tropeion.core.rig.pieces import piece_of
 from tropeion.core.rig.report import Piece
+from tropeion.core.rig.reporting import judge
 from tropeion.core.rig.section import Section, section_apart
-from tropeion.core.routes.grades import Standing, best_standings, level_of
+from tropeion.core.rig.unlisted import Unlisted
+from tropeion.core.rig.would_need import what_would_be_needed
+from tropeion.core.routes.grades import Standing, best_standings, level_of, unlisted_if_better
 from tropeion.core.routes.match import best_route, binding
 from tropeion.core.routes.ranking import is_picky, serves
 
-__all__ = ["Fit", "FitsReport", "what_fits"]
+__all__ = ["Fit", "FitNeed", "FitsReport", "what_fits"]
 
 # So many are told in full; for the rest there is the grade.
 MOST_IN_FULL = 60
+
+
+@dataclass(frozen=True, slots=True)
+class FitNeed:
+    """The ring that nobody lists, and the grade with it; ``adapters`` is the whole chain by its ids, ``ring`` its name.
+
+    ``section`` draws it where the pair is told in full.
+    """
+
+    length_mm: float
+    lens_mount: str
+    body_mount: str
+    grade: Grade
+    ring: str
+    adapters: tuple[str, ...]
+    section: Section | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,6 +50,8 @@ class Fit:
     """What one other end comes to: its best route, or none; ``section`` draws that route.
 
     Not ``surely`` where it depends on a focus travel that nobody knows: then it does not count as working.
+    ``would_need`` is there where no listed way is as good as a ring that nobody lists. Not ``possible`` where no ring
+    can do it; ``with_glass``: an adapter with correcting glass would.
     """
 
     id: str
@@ -46,6 +67,9 @@ class Fit:
     sentence: str
     price: float | None
     warnings: tuple[str, ...]
+    would_need: FitNeed | None
+    possible: bool
+    with_glass: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,21 +108,48 @@ def _fit(world: World, pair: _Pair, practice: Practice, *, in_full: bool) -> Fit
         else (None, binding(world, pair.lens, pair.body))
     )
     route = first if in_full else None
+    need = unlisted_if_better(world, pair.lens, pair.body, pair.standing, practice)
+    works = serves(first) if first else pair.standing.works
+    possible = works or need is not None
     return Fit(
         id=end.id,
         name=end.name,
         owned=end.at_hand,
         grade=route.grade if route else grade,
         surely=route.surely if route else pair.standing.surely,
-        works=serves(first) if first else pair.standing.works,
+        works=works,
         slow=route.slow if route else (),
         cautions=minded_in(route) if route else (),
         adapters=route.adapters if route else (),
         section=route.section if route else None,
-        sentence=route.sentence if route else "" if grade else "Nothing in the collection joins them.",
+        sentence=route.sentence if route else "" if grade else _nothing_joins(need),
         price=route.price if route else None,
         warnings=warnings,
+        would_need=None if need is None else _need_of(world, pair, need, practice, drawn=in_full),
+        possible=possible,
+        with_glass=not possible and in_full and _glass_would_do(world, pair, practice),
     )
+
+
+def _nothing_joins(need: Unlisted | None) -> str:
+    return (
+        "Nothing in the collection joins them."
+        if need is None
+        else f"Fits with a ring that is not listed: {need.ring.name}."
+    )
+
+
+def _need_of(world: World, pair: _Pair, need: Unlisted, practice: Practice, *, drawn: bool) -> FitNeed:
+    ring = need.ring
+    section = None
+    if drawn:
+        section = judge(world, pair.lens, need.chain, pair.body, practice, detailed=False).section
+    return FitNeed(ring.length_mm, ring.lens_mount, ring.body_mount, need.grade, ring.name, need.ids, section)
+
+
+def _glass_would_do(world: World, pair: _Pair, practice: Practice) -> bool:
+    needs = what_would_be_needed(world, pair.lens, pair.body, practice)
+    return any(need.kind == "correcting_glass" and need.grade is not None for need in needs)
 
 
 def what_fits(world: World, *, lens: str | None = None, body: str | None = None, practice: Practice) -> FitsReport:
@@ -118,7 +169,8 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
     fits.sort(key=lambda fit: -level_of(fit.grade, surely=fit.surely))
     given = lenses[0] if lens is not None else bodies[0]
     items: list[Lens | Adapter | Body] = [given, *lenses, *bodies]
-    items += [world.adapters[id_] for id_ in sorted({id_ for fit in fits for id_ in fit.adapters})]
+    used = {id_ for fit in fits for id_ in (*fit.adapters, *(fit.would_need.adapters if fit.would_need else ()))}
+    items += [world.adapters[id_] for id_ in sorted(used)]
     told = {given.id, *(fit.id for fit in fits[:MOST_IN_FULL])}
     return FitsReport(
         given="lens" if lens is not None else "body",

@@ -13,7 +13,7 @@ from tropeion.core.gear.world import World, compile_world
 from tropeion.core.optics.stack import stack_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import codes_of
-from tropeion.core.routes.grades import Best, best_of_each, regraded
+from tropeion.core.routes.grades import Best, best_of_each, regraded, unlisted_if_better
 from tropeion.core.routes.match import best_route
 from tropeion.core.routes.ranking import is_picky, serves
 
@@ -23,14 +23,16 @@ __all__ = ["Cell", "Ends", "Grid", "GridReport", "grid_of", "whole_kit"]
 @dataclass(frozen=True, slots=True)
 class Cell:
     """A lens on a body. ``owned_grade`` is the best with what is at hand, ``market_grade`` with all that the collection
-    lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known. ``cautions`` are
-    what has to be minded where it works, with what is at hand if it does so.
+    lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known. ``unlisted_grade`` is
+    what a ring that nobody lists would come to, where that is better. ``cautions`` are what has to be minded where it
+    works, with what is at hand if it does so.
     """
 
     lens: str
     body: str
     owned_grade: Grade | None
     market_grade: Grade | None
+    unlisted_grade: Grade | None
     works_now: bool
     could_work: bool
     cautions: tuple[Code, ...]
@@ -102,6 +104,7 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
         could = regraded(since.world, since.could, world, lenses, bodies, practice)
         now = regraded(since.held, since.now, held, lenses, bodies, practice)
     stands = {} if since is None else since.cells
+    touched = None if since is None else _touched(since.world, world)
     cells: dict[tuple[str, str], Cell] = {}
     for lens in lenses:
         for body in bodies:
@@ -111,11 +114,17 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
                 known is None
                 or since is None
                 or is_picky(lens, practice)
+                or touched is None
+                or since.world.lenses.get(lens.id) != lens
+                or since.world.bodies.get(body.id) != body
+                or not touched.isdisjoint((world.mount_of(lens).joint, world.mount_of(body).joint))
                 or since.now[pair] is not now[pair]
                 or since.could[pair] is not could[pair]
             ):
                 here = _used(held, lens, body, now[pair], practice)
-                known = _cell(here, _used(world, lens, body, could[pair], practice), world, lens, body)
+                unlisted = unlisted_if_better(world, lens, body, could[pair].standing, practice)
+                told = _used(world, lens, body, could[pair], practice)
+                known = _cell(here, told, world, lens, body, None if unlisted is None else unlisted.grade)
             cells[pair] = known
     rows, columns = _ends(world, lenses, bodies, cells, 0), _ends(world, bodies, lenses, cells, 1)
     return Grid(GridReport(rows, columns, tuple(cells.values())), world, held, practice, could, now, cells)
@@ -149,12 +158,22 @@ def _used(world: World, lens: Lens, body: Body, best: Best, practice: Practice) 
     return _Used(stands.grade, False, None) if route is None else _Used(stands.grade, serves(route), route.adapters)
 
 
-def _cell(here: _Used, there: _Used, world: World, lens: Lens, body: Body) -> Cell:
+def _touched(before: World, world: World) -> frozenset[str] | None:
+    """The interfaces of adapters that have changed: a ring that nobody lists may stand beside them. None: all."""
+    if before.gear.mounts != world.gear.mounts or before.gear.protocols != world.gear.protocols:
+        return None
+    one, other = before.adapters, world.adapters
+    changed = [id_ for id_ in {*one.keys(), *other.keys()} if one.get(id_) != other.get(id_)]
+    pieces = [piece for id_ in changed for piece in (one.get(id_), other.get(id_)) if piece is not None]
+    return frozenset(world.mounts[end].joint for piece in pieces for end in (piece.lens_mount, piece.body_mount))
+
+
+def _cell(here: _Used, there: _Used, world: World, lens: Lens, body: Body, unlisted: Grade | None) -> Cell:
     used = here if here.works else there
     cautions: tuple[Code, ...] = ()
     if used.works and used.by is not None:
         cautions = codes_of(stack_of(world, lens, [world.adapters[id_] for id_ in used.by], body))
-    return Cell(lens.id, body.id, here.grade, there.grade, here.works, there.works, cautions)
+    return Cell(lens.id, body.id, here.grade, there.grade, unlisted, here.works, there.works, cautions)
 
 
 def _ends(

@@ -8,7 +8,9 @@ from dataclasses import dataclass
 from tropeion.core.findings import rank
 from tropeion.core.gear.world import World
 from tropeion.core.rig.cautions import Warned, minded_in
+from tropeion.core.routes.grades import unlisted_if_better
 from tropeion.core.routes.match import best_route
+from tropeion.core.words import word
 
 from .grid import Grid
 
@@ -53,8 +55,14 @@ def why_of(grid: Grid, lens_id: str, body_id: str | None) -> Why:
     body = world.body(body_id or _best_body(grid, lens.id))
     best, warnings = best_route(world, lens, body, practice)
     now, _ = best_route(grid.held, lens, body, practice)
+    listed = grid.could[lens.id, body.id].standing
+    unlisted = None if listed.works else unlisted_if_better(world, lens, body, listed, practice)
+    if unlisted is not None:
+        ring = f"{unlisted.ring.name}, not listed: {word(unlisted.grade)}."
+        said = " ".join([*warnings, f"Nothing that is listed makes it work. It fits with: {ring}"])
+        return Why(lens.id, body.id, said, (), None, at_hand=False, better=None)
     if best is None:
-        said = " ".join(warnings) or f"Nothing that is listed joins {lens.name} to {body.name}."
+        said = " ".join(warnings) or f"No ring can join {lens.name} to {body.name}."
         return Why(lens.id, body.id, said, (), None, at_hand=False, better=None)
     told = now or best
     better = None

@@ -12,7 +12,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import changed_id
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.made import Held, Sleeve, held_in, is_made, spacer_id
+from tropeion.core.gear.made import Held, Sleeve, held_in, is_spacer, spacer_id
 from tropeion.core.gear.world import World
 from tropeion.core.optics.focus import Reach
 from tropeion.core.optics.infinity import FULL_STOPS
@@ -259,7 +259,7 @@ def _placed(world: World, body: Body, chain: Sequence[Adapter]) -> tuple[Placing
         front = at + one.physical_length_mm
         there = one.id not in missing
         found.append(
-            Placing(one.id, one.name, at, front, one.bore_mm, one.outer_mm, one.helicoid_mm, there, is_made(one.id))
+            Placing(one.id, one.name, at, front, one.bore_mm, one.outer_mm, one.helicoid_mm, there, is_spacer(one.id))
         )
         at = front
     return tuple(reversed(found))

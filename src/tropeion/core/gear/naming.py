@@ -12,7 +12,7 @@ from pydantic import BaseModel
 
 from .changed import change_in
 from .kinds import Local, Ref
-from .made import made_of
+from .made import mounts_of_made
 
 __all__ = ["Named", "Part", "named_in", "named_parts", "names_in"]
 
@@ -70,8 +70,9 @@ def names_in(entry: BaseModel) -> Iterator[tuple[str, str, Mark]]:
 
 def _told(place: str, id_: str, mark: Mark) -> Iterator[tuple[str, str, Mark]]:
     """What one id names: an item; of a changed mount the item and that mount, of spacers the mount that they go in."""
-    if isinstance(mark, Ref) and "adapters" in mark.kinds and (between := made_of(id_)) is not None:
-        yield place, between, Ref(("mounts",), mark.how, mark.weak)
+    if isinstance(mark, Ref) and "adapters" in mark.kinds and (between := mounts_of_made(id_)):
+        for mount in dict.fromkeys(between):
+            yield place, mount, Ref(("mounts",), mark.how, mark.weak)
         return
     told = change_in(id_) if isinstance(mark, Ref) and {"lenses", "bodies"} & set(mark.kinds) else None
     if told is None or not isinstance(mark, Ref):

@@ -193,7 +193,7 @@ def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
         joints.setdefault(key, []).append(adapter)
     return Structure(
         mounts=mounts,
-        adapters=MappingProxyType(Adapters(gear.adapters, mounts)),
+        adapters=MappingProxyType(Adapters(gear.adapters, mounts, {one.id for one in gear.protocols})),
         adapters_by_joints=MappingProxyType({key: tuple(found) for key, found in joints.items()}),
         excluded=excluded,
         like=base,

@@ -13,6 +13,7 @@ from tropeion.core.rig.cautions import minded_in
 from tropeion.core.rig.reporting import judge
 
 from .curve import CurveStep, curve_of
+from .look_for import rings_to_look_for
 from .market import Price, price_of
 from .program import Run
 from .report import Bought, Curve, CurvePoint, Kind, PlanReport, Served, Spare, Unpriced, Without
@@ -62,6 +63,7 @@ def planned(world: World, question: PlanQuestion, practice: Practice, run: Run) 
         ruled_out=found.gone,
         spare=_spare(world, served),
         carry_g=_carried(found.task, outcome, found.ways),
+        look_for=rings_to_look_for(found, run),
     )
     return Planned(found, report)
 

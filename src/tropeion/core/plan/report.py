@@ -10,9 +10,22 @@ from tropeion.core.joints.contacts import FunctionName
 from tropeion.core.rig.cautions import Warned
 from tropeion.core.rig.report import NeededPiece
 
+from .look_alikes import LookAlike
 from .market import Price, RuledOut
 
-__all__ = ["Advice", "Bought", "Curve", "CurvePoint", "PlanReport", "Served", "Spare", "Unmet", "Unpriced"]
+__all__ = [
+    "Advice",
+    "Bought",
+    "Curve",
+    "CurvePoint",
+    "LookFor",
+    "PlanReport",
+    "Served",
+    "Spare",
+    "Unmet",
+    "Unpriced",
+    "WouldServe",
+]
 
 # A mount that a lens or body is given instead of its own is bought for that one.
 Kind = Literal["adapters", "lenses", "bodies", "mounts"]
@@ -121,11 +134,47 @@ class Unpriced:
 
 
 @dataclass(frozen=True, slots=True)
+class WouldServe:
+    """A demand, by its place in the question, that a ring would meet; ``adapters`` is the chain by its ids."""
+
+    demand: int
+    lens: str
+    lens_name: str
+    body: str
+    body_name: str
+    grade: Grade
+    adapters: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class LookFor:
+    """A ring that nobody lists. By its ``id`` it can be asked about in every room; it has no price, and meets nothing.
+
+    ``needs`` is what it has to do besides; ``tolerance_mm`` what it may be too long or too short for the fastest lens
+    that it serves; ``labels`` are what it may be sold as, ``check`` what to look at in the hand, ``refuse`` what looks
+    like it and is not.
+    """
+
+    id: str
+    name: str
+    lens_mount: str
+    body_mount: str
+    length_mm: float
+    needs: tuple[str, ...]
+    tolerance_mm: float
+    serves: tuple[WouldServe, ...]
+    labels: tuple[str, ...]
+    check: tuple[str, ...]
+    refuse: tuple[LookAlike, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class PlanReport:
     """The cheapest plan that meets as many demands as can be met. Money in the collection's currency.
 
     ``cost`` is what is bought less what is sold; none that meets as many costs less than ``bound``. ``carry_g`` is what
-    the adapters that are used weigh in all, None where that of one is not known.
+    the adapters that are used weigh in all, None where that of one is not known. ``look_for`` are rings that nobody
+    lists: they have no price, and what they would meet is unmet.
     """
 
     status: Literal["optimal", "gap"]
@@ -142,6 +191,7 @@ class PlanReport:
     ruled_out: tuple[RuledOut, ...]
     spare: tuple[Spare, ...]
     carry_g: float | None
+    look_for: tuple[LookFor, ...]
 
     @property
     def buy(self) -> dict[str, int]:

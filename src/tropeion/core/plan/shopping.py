@@ -17,20 +17,13 @@ from tropeion.core.records.plan import PlanQuestion
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.verdict import FUNCTION_NAMES
 
+from .look_alikes import LookAlike, mounts_like
 from .report import Bought, PlanReport, Served
 from .ways import meets
 
-__all__ = ["LookAlike", "ShopLine", "shop_lines"]
+__all__ = ["ShopLine", "shop_lines"]
 
 MOST_LOOK_ALIKES = 5
-
-
-@dataclass(frozen=True, slots=True)
-class LookAlike:
-    """A piece or mount that is easily taken for the right one, and what comes of it."""
-
-    name: str
-    why: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +55,7 @@ def _line(world: World, piece: Bought, report: PlanReport, question: PlanQuestio
     adapter = world.adapters[piece.id]
     front, rear = world.mounts[adapter.lens_mount], world.mounts[adapter.body_mount]
     served = [one for one in report.serves if piece.id in one.adapters]
-    refuse = [*_look_alikes(world, adapter, served, question, practice), *_threads(world, (front, rear))]
+    refuse = [*_look_alikes(world, adapter, served, question, practice), *mounts_like(world, (front, rear))]
     return ShopLine(
         piece=piece,
         lens_end=_end(front),
@@ -126,13 +119,3 @@ def _fails(
         return ""
     deciding = decisive(judged.findings)
     return (deciding.headline or deciding.text) if deciding is not None else "Infinity is not likely enough."
-
-
-def _threads(world: World, ends: tuple[Mount, Mount]) -> Iterator[LookAlike]:
-    """Mounts on the same screw or bayonet with another register: the part goes on and never focuses."""
-    for mount in ends:
-        for other in world.gear.mounts:
-            if other.id != mount.id and other.joint == mount.joint and other.register_mm != mount.register_mm:
-                apart = abs(other.register_mm - mount.register_mm)
-                goes = f"It goes on where {mount.name} does, and is {apart:.2f} mm off"
-                yield LookAlike(other.name, f"{goes}: it never focuses right.")

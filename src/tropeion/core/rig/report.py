@@ -317,7 +317,8 @@ class MatchReport:
     everything, which are left out unless asked for; ``left_out`` what else is not written out; ``not_judged`` those
     that were too many to be looked at: the less promising ones. ``would_need`` says what would have to exist where
     nothing reaches infinity; ``warnings`` what must not be done, whichever route is looked at. ``apart`` is, where
-    there is no route, the section of the lens and the body with the lens held where it should stand.
+    there is no route, the section of the lens and the body with the lens held where it should stand. ``unlisted`` is
+    the route with a ring that nobody lists, where no listed one is as good; ``works``: some listed one does, surely.
     """
 
     lens: str
@@ -333,6 +334,8 @@ class MatchReport:
     warnings: tuple[str, ...]
     changes: tuple[MountChange, ...]
     apart: Section | None
+    unlisted: Route | None
+    works: bool
     pieces: dict[str, Piece]
     currency: str
     practice: Practice

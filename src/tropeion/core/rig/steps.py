@@ -11,7 +11,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Stabiliser
 from tropeion.core.gear.changed import change_in, part_of
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.made import held_in, is_made
+from tropeion.core.gear.made import held_in, is_spacer
 from tropeion.core.gear.rig import Rig
 from tropeion.core.joints import contacts
 from tropeion.core.joints.mechanics import feet_of
@@ -103,7 +103,7 @@ def _held(rig: Assembly, lens: Lens) -> str:
     mount, change = rig.stack.lens_mount, change_in(rig.lens.id)
     held = held_in(lens, mount)
     assert held is not None, "only such a lens has this id"
-    into = next((one.name for one in rig.adapters if not is_made(one.id)), rig.body.name)
+    into = next((one.name for one in rig.adapters if not is_spacer(one.id)), rig.body.name)
     return held.says(lens, mount, into, 0.0 if change is None else change.forward_mm)
 
 

@@ -6,7 +6,7 @@ not told, but for the reason why it cannot be made.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from tropeion.core import findings, written
@@ -18,10 +18,9 @@ from tropeion.core.gear.changed import changed_id, part_of
 from tropeion.core.gear.items import SwappableMount
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.gear.usual import taken_body, taken_for
 from tropeion.core.gear.world import World
 from tropeion.core.joints.mechanics import STACKED_RING_MM, has_room, smallest_ring_mm
-from tropeion.core.optics import focus, register
+from tropeion.core.optics import register
 from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.words import word
@@ -29,6 +28,7 @@ from tropeion.core.working import tidy
 
 from .judgement import Assessment, assess
 from .report import NeededPiece, WouldNeed
+from .unlisted import HELICOID_MM, made_ring, opening_of, ring_kinds
 from .verdict import span_of
 
 __all__ = ["what_would_be_needed"]
@@ -37,9 +37,6 @@ __all__ = ["what_would_be_needed"]
 _MADE = "made"
 # What correcting glass usually magnifies by.
 _USUAL_CORRECTION = 1.25
-# A helicoid takes this much more than a ring: two threads in each other.
-_HELICOID_MM = 6.0
-_CLOSEST_MM = 1000.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,22 +64,16 @@ class _Pair:
     def names(self) -> str:
         return f"from {self.lens_mount.name} to {self.body_mount.name}"
 
-    def ring(self, name: str, length_mm: float, **more: object) -> Adapter:
+    def piece(self, length_mm: float, does: Mapping[str, object], glass: Mapping[str, object]) -> Adapter:
         """A piece between the two that nobody has listed."""
-        plain = Adapter(
-            id=_MADE,
-            name=name,
-            lens_mount=self.lens_mount.id,
-            body_mount=self.body_mount.id,
-            length_mm=length_mm,
-            owned=1,
-        )
-        return Adapter.model_validate({**plain.model_dump(), **more})
+        ring = made_ring(self.world, self.lens_mount, self.body_mount, length_mm, does)
+        return Adapter.model_validate({**ring.model_dump(), "id": _MADE, "owned": 1, **glass}) if glass else ring
 
     def judged(self, piece: Adapter) -> Assessment:
         """The pair with such a piece between them."""
-        made = changed(self.world, Change(make=(piece,)))
-        return assess(made, self.lens, (made.adapter(piece.id),), self.body, self.practice)
+        there = self.world.adapters.get(piece.id) is not None
+        world = self.world if there else changed(self.world, Change(make=(piece,)))
+        return assess(world, self.lens, (piece,), self.body, self.practice)
 
 
 def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[WouldNeed, ...]:
@@ -106,25 +97,23 @@ def _needs(pair: _Pair) -> Iterator[WouldNeed]:
         yield _shared_plate(pair)
 
 
-def _variants(pair: _Pair, kind: str, length_mm: float, **more: object) -> Sequence[tuple[str, Adapter]]:
-    """The plainest piece first, then what sets its iris, then what speaks for it; each with what it is called."""
-    lens, body = taken_for(pair.world, pair.lens), taken_body(pair.world, pair.body)
-    found: list[tuple[str, dict[str, object]]] = [(kind, {})]
-    if lens.aperture == "lever":
-        found.append((f"{kind} with a ring for its iris", {"aperture_control": "lever_ring"}))
-    if lens.aperture == "pin":
-        found.append((f"{kind} that presses its pin", {"aperture_control": "pin_press"}))
-    if lens.protocol is not None and body.protocols:
-        spoken = next((one for one in body.protocols if pair.world.speaks(one, lens.protocol)), None)
-        link: dict[str, object] = {"link": "pass"}
-        if spoken is None:
-            link = {"link": "translate", "from_protocol": lens.protocol, "to_protocol": body.protocols[0]}
-            link["carries"] = dict.fromkeys(lens.offers, "full")
-        found.append((f"{kind} with contacts that speak for the lens", link))
+def _variants(
+    pair: _Pair, kind: str, length_mm: float, glass: Mapping[str, object] | None = None
+) -> Sequence[tuple[str, Adapter]]:
+    """The plainest piece first, then what sets its aperture, then what speaks for it; each with what it is called."""
     return [
-        (name, pair.ring(f"{name[0].upper()}{name[1:]} {pair.names}", length_mm, **{**more, **own}))
-        for name, own in found
+        (f"{kind}{_besides(does)}", pair.piece(length_mm, does, glass or {}))
+        for does in ring_kinds(pair.world, pair.lens, pair.body)
     ]
+
+
+def _besides(does: Mapping[str, object]) -> str:
+    """What a ring does besides, in words."""
+    if does.get("aperture_control") == "lever_ring":
+        return " with a ring for its iris"
+    if does.get("aperture_control") == "pin_press":
+        return " that presses its pin"
+    return " with contacts that speak for the lens" if "link" in does else ""
 
 
 def _best(pair: _Pair, variants: Sequence[tuple[str, Adapter]]) -> tuple[str, Adapter, Assessment]:
@@ -163,19 +152,18 @@ def _ring(pair: _Pair) -> Iterator[WouldNeed]:
 
 def _helicoid(pair: _Pair) -> Iterator[WouldNeed]:
     """For a lens that nothing focuses: a helicoid, and how far it has to open for a metre or ten focal lengths."""
-    gap, f = pair.gap_mm, pair.lens.focal_length_mm[0]
-    near = max(_CLOSEST_MM, 10 * f)
-    travel = (focus.close_magnification(near, f) or 0.0) * f
+    gap = pair.gap_mm
+    travel, near = opening_of(pair.lens)
     least = STACKED_RING_MM if pair.least_mm is None else pair.least_mm
-    practical = gap >= least + _HELICOID_MM
-    _, piece, judged = _best(pair, _variants(pair, "helicoid", gap, helicoid_mm=round(travel, 2)))
+    practical = gap >= least + HELICOID_MM
+    _, piece, judged = _best(pair, _variants(pair, "helicoid", gap))
     text = (
         f"The lens has no focusing of its own: a helicoid {pair.names}, at most {written.millimetres(gap)} closed, "
         f"that opens by {written.millimetres(travel)} for everything from "
         f"{written.distance(near, pair.practice.distances)} to infinity."
     )
     if not practical:
-        text += f" There is hardly room: about {written.millimetres(least + _HELICOID_MM)} is the least practical."
+        text += f" There is hardly room: about {written.millimetres(least + HELICOID_MM)} is the least practical."
         yield WouldNeed("helicoid", text, length_mm=gap, practical=False, near_mm=near)
     elif findings.works(judged.grade):
         text += _comes_to(judged.grade)
@@ -208,7 +196,7 @@ def _correcting(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
         "register_in_mm": pair.seat_mm,
         "register_out_mm": pair.rear_mm,
     }
-    _, piece, judged = _best(pair, _variants(pair, "adapter with correcting glass", length_mm, **glass))
+    _, piece, judged = _best(pair, _variants(pair, "adapter with correcting glass", length_mm, glass))
     if findings.works(judged.grade):
         text = (
             f"An adapter with correcting glass {pair.names}: longer (about {_USUAL_CORRECTION:g} times, as is usual), "

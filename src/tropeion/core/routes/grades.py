@@ -24,6 +24,7 @@ from tropeion.core.joints.mechanics import loads_of, overloads
 from tropeion.core.optics.stack import stack_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import Assessment, assess
+from tropeion.core.rig.unlisted import Unlisted, ring_kinds, unlisted_for
 from tropeion.core.working import PLAIN
 
 from .bounds import bounds_of, prospect_of
@@ -42,6 +43,7 @@ __all__ = [
     "level_of",
     "regraded",
     "standing_of",
+    "unlisted_if_better",
 ]
 
 
@@ -93,6 +95,21 @@ def level_of(grade: Grade | None, *, surely: bool) -> int:
 def standing_of(assessed: Assessment) -> Standing:
     """How well one judged rig stands."""
     return Standing(level_of(assessed.grade, surely=not assessed.unsure))
+
+
+def unlisted_if_better(world: World, lens: Lens, body: Body, listed: Standing, practice: Practice) -> Unlisted | None:
+    """The ring that nobody lists, where no listed way is as good as what it comes to."""
+    if listed.level >= 2 * _most_with(world, lens, body):
+        return None
+    found = unlisted_for(world, lens, body, practice, beside=not listed.works)
+    if found is None or not found.works or level_of(found.grade, surely=True) <= listed.level:
+        return None
+    return found
+
+
+def _most_with(world: World, lens: Lens, body: Body) -> int:
+    """The best grade that a ring could come to, by whether it can speak for the lens."""
+    return rank("manual" if all("link" not in does for does in ring_kinds(world, lens, body)) else "full")
 
 
 def best_grade(world: World, lens: Lens, body: Body, practice: Practice) -> Grade | None:

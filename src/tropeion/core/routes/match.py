@@ -13,6 +13,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import part_of
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.made import is_unlisted
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
@@ -29,6 +30,7 @@ from tropeion.core.working import Step, Working
 
 from .bounds import bounds_of, prospect_of
 from .chains import Chain, ways
+from .grades import Standing, level_of, unlisted_if_better
 from .promising import to_judge
 from .ranking import Merit, gives_up, merit_of, preference, unbeaten
 from .table import count_ways, table_of, ways_in
@@ -75,6 +77,7 @@ def match(
         routes = [judge(world, lens, tuple(world.adapter(id_) for id_ in via), body, practice)]
     if routes:
         routes = [replace(route, gives_up=gives_up(route, routes[0])) for route in routes]
+    unlisted = None if via is not None else _unlisted(world, lens, body, practice, routes)
     gap = register.gap_mm(*_registers(world, lens, body))
     warnings = tuple(_warning(world, route) for route in routes if route.grade == "danger" and via is None)
     if via is None:
@@ -82,7 +85,11 @@ def match(
     reaches = any(route.surely and findings.rank(route.grade) > findings.rank("close_up") for route in routes)
     needs = () if reaches or via is not None else what_would_be_needed(world, lens, body, practice)
     nothing = _nothing_fits(lens, body, gap, len(needs) > 0)
-    items: list[Lens | Adapter | Body] = [lens, *(world.adapters[id_] for id_ in _used(routes)), body]
+    if unlisted is not None:
+        ring = next(world.adapters[id_] for id_ in unlisted.adapters if is_unlisted(id_))
+        nothing = f"Nothing in the collection joins {lens.name} to {body.name}. It fits with: {ring.name}, not listed."
+    used = _used([*routes, unlisted] if unlisted else routes)
+    items: list[Lens | Adapter | Body] = [lens, *(world.adapters[id_] for id_ in used), body]
     return MatchReport(
         lens=lens.id,
         body=body.id,
@@ -97,10 +104,19 @@ def match(
         warnings=warnings,
         changes=tuple(change for id_ in (lens.id, body.id) for change in _changes(world, id_)),
         apart=None if routes else section_apart(world, lens, body, practice.use),
+        unlisted=unlisted,
+        works=any(route.surely and works(route.grade) for route in routes),
         pieces={item.id: piece_of(world, item) for item in items},
         currency=world.gear.currency,
         practice=practice,
     )
+
+
+def _unlisted(world: World, lens: Lens, body: Body, practice: Practice, routes: Sequence[Route]) -> Route | None:
+    """The route with a ring that nobody lists, where none of those that are listed is as good."""
+    levels = [level_of(route.grade, surely=route.surely) for route in routes]
+    found = unlisted_if_better(world, lens, body, Standing(max(levels, default=-1)), practice)
+    return None if found is None else judge(world, lens, found.chain, body, practice)
 
 
 @dataclass(frozen=True, slots=True)

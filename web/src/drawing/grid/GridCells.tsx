@@ -32,6 +32,7 @@ export const GridCells = memo(function GridCells({ layout, bodies, cellOf }: Pro
       <path className="grid-better" d={paths.better} />
       <path className="grid-loaded" d={paths.loaded} />
       <path className="grid-unseen" d={paths.unseen} />
+      <path className="grid-unlisted" d={paths.unlisted} />
     </>
   );
 });
@@ -40,6 +41,10 @@ export const GridCells = memo(function GridCells({ layout, bodies, cellOf }: Pro
 export const weightMark = (x: number, y: number) => `M${x} ${y + 7}l2 -5h3l2 5z`;
 /** A gap that nobody has seen: whether the rear clears is not known. */
 export const gapMark = (x: number, y: number) => `M${x} ${y}v7M${x + 6} ${y}v7`;
+
+/** A ring that nobody lists. */
+export const ringMark = (x: number, y: number) =>
+  `M${x - 6} ${y}a6 6 0 1 0 12 0a6 6 0 1 0 -12 0M${x - 3.5} ${y}a3.5 3.5 0 1 0 7 0a3.5 3.5 0 1 0 -7 0`;
 
 function pathsOf(layout: Layout, bodies: readonly GridEnds[], cellOf: Props["cellOf"]) {
   const now = new Map<Grade, string>();
@@ -50,6 +55,7 @@ function pathsOf(layout: Layout, bodies: readonly GridEnds[], cellOf: Props["cel
   let better = "";
   let loaded = "";
   let unseen = "";
+  let unlisted = "";
   const { cell: wide } = layout;
   for (const { lens, y } of layout.rows) {
     bodies.forEach((body, column) => {
@@ -60,6 +66,11 @@ function pathsOf(layout: Layout, bodies: readonly GridEnds[], cellOf: Props["cel
       if (cell.works_now) works += tile;
       else if (cell.could_work) could += tile;
       const grade = cell.owned_grade ?? cell.market_grade;
+      // A ring that nobody lists would make it work: a ring.
+      if (cell.unlisted_grade !== null && !cell.could_work) {
+        unlisted += ringMark(left + wide / 2, y + ROW / 2);
+        return;
+      }
       if (grade === null) return;
       const x = left + wide / 2 - 14 * SCALE;
       const top = y + ROW / 2 - 14 * SCALE;
@@ -73,5 +84,5 @@ function pathsOf(layout: Layout, bodies: readonly GridEnds[], cellOf: Props["cel
       unseen += cell.cautions.includes("clearance_unknown") ? gapMark(left + wide - 9, y + ROW - 9) : "";
     });
   }
-  return { now, market, works, could, bridges, better, loaded, unseen };
+  return { now, market, works, could, bridges, better, loaded, unseen, unlisted };
 }

@@ -15,6 +15,7 @@ import { lensFront } from "../../drawing/scene";
 import { Stack } from "../../drawing/Stack";
 import { Choices } from "../../parts/Choices";
 import { money } from "../../parts/format";
+import { withRing } from "../../parts/unlisted";
 import { Failed } from "../../parts/Failed";
 import { UnknownMount } from "./UnknownMount";
 import { type Seen, useSeen } from "./useSeen";
@@ -279,60 +280,62 @@ function Answers(props: AnswersProps) {
   });
   const generationKnown = answer.generations.length === 0 || answer.generations.some(({ chosen }) => chosen);
   const works = report.fits.filter((fit) => fit.works).length;
+  const more = report.fits.filter((fit) => !fit.works && fit.would_need).length;
+  const rings = more ? ` On ${more} ${works ? "more " : ""}with a ring that is not listed.` : "";
   return (
     <section data-state="would-fit">
       <Generations {...props} />
       <p className="fit-verdict">
         {report.fits.length === 0
           ? "There is no body in the kit yet."
-          : works
-            ? `On ${works} of ${report.fits.length} bodies.`
-            : "On none of the bodies."}
+          : `${works ? `On ${works} of ${report.fits.length} bodies.` : "On none of the bodies with what is listed."}${rings}`}
       </p>
       <ul className="fit-bodies">
-        {report.fits.map((fit) => (
-          <li
-            key={fit.id}
-            data-body={fit.id}
-            data-grade={fit.surely ? (fit.grade ?? "nothing") : "not-known"}
-          >
-            <span className="fit-head">
-              {fit.grade ? <GradeMark grade={fit.grade} size={26} /> : <span className="cell-nothing" />}
-              {answer.id === null ? (
-                <strong>{fit.name}</strong>
-              ) : (
-                <Link to={`/?lens=${answer.id}&body=${fit.id}`}>{fit.name}</Link>
-              )}
-              <span className="route-gives">
-                {!fit.surely ? "Not known" : fit.grade ? gradeTitle(fit.grade) : "nothing joins them"}
+        {report.fits.map((listed) => {
+          const unlisted = !listed.works && listed.would_need;
+          const fit = unlisted ? withRing(listed) : listed;
+          return (
+            <li
+              key={fit.id}
+              data-body={fit.id}
+              data-grade={unlisted ? "not-listed" : fit.surely ? (fit.grade ?? "nothing") : "not-known"}
+            >
+              <span className="fit-head">
+                {fit.grade ? <GradeMark grade={fit.grade} size={26} /> : <span className="cell-nothing" />}
+                {answer.id === null ? (
+                  <strong>{fit.name}</strong>
+                ) : (
+                  <Link to={`/?lens=${answer.id}&body=${fit.id}`}>{fit.name}</Link>
+                )}
+                <span className="route-gives">{gradeOf(listed)}</span>
               </span>
-            </span>
-            {fit.section && (
-              <Stack
-                scene={{
-                  section: fit.section,
-                  pieces: report.pieces,
-                  lens: report.id,
-                  body: fit.id,
-                  adapters: fit.adapters,
-                  route: null,
-                }}
-                scale={scale}
-                width={118}
-                height={44}
-              />
-            )}
-            <span className="fit-text">
-              <span>{fit.sentence}</span>
-              <strong>{buying(fit, report)}</strong>
-              {fit.warnings.map((warning) => (
-                <span key={warning} className="warning">
-                  <GradeMark grade="danger" size={15} /> {warning}
-                </span>
-              ))}
-            </span>
-          </li>
-        ))}
+              {fit.section && (
+                <Stack
+                  scene={{
+                    section: fit.section,
+                    pieces: report.pieces,
+                    lens: report.id,
+                    body: fit.id,
+                    adapters: fit.adapters,
+                    route: null,
+                  }}
+                  scale={scale}
+                  width={118}
+                  height={44}
+                />
+              )}
+              <span className="fit-text">
+                <span>{unlisted ? "" : fit.sentence}</span>
+                <strong>{buying(listed, report)}</strong>
+                {fit.warnings.map((warning) => (
+                  <span key={warning} className="warning">
+                    <GradeMark grade="danger" size={15} /> {warning}
+                  </span>
+                ))}
+              </span>
+            </li>
+          );
+        })}
       </ul>
       <p className="route-gives">
         {assumed.length
@@ -350,8 +353,18 @@ function Answers(props: AnswersProps) {
   );
 }
 
+/** What a pair comes to; with a ring that nobody lists where nothing else joins it. */
+function gradeOf(fit: Fit): string {
+  if (!fit.works && fit.would_need)
+    return `${gradeTitle(fit.would_need.grade)}, with a ring that is not listed`;
+  if (!fit.surely) return "Not known";
+  if (fit.grade) return gradeTitle(fit.grade);
+  return fit.with_glass ? "with correcting glass alone" : "no ring can join them";
+}
+
 /** What would have to be bought for it. */
 function buying(fit: Fit, report: WouldFitReport["report"]): string {
+  if (!fit.works && fit.would_need) return `To look for: ${fit.would_need.ring}.`;
   if (!fit.grade || fit.section === null) return "";
   const missing = fit.adapters.filter((id) => !report.pieces[id]?.owned);
   if (fit.adapters.length === 0) return "Straight on, no adapter.";

@@ -139,5 +139,8 @@ function heard(lens: GridEnds, body: GridEnds, cell: GridCell): string {
   const could = cell.market_grade ? gradeTitle(cell.market_grade) : "nothing joins them";
   const load = cell.cautions.includes("load_exceeded") ? "; support the lens" : "";
   const rear = cell.cautions.includes("clearance_unknown") ? "; whether its rear clears is not known" : "";
-  return `${lens.name} on ${body.name}: ${now}; ${could}${load}${rear}`;
+  const ring = cell.unlisted_grade
+    ? `; with a ring that is not listed: ${gradeTitle(cell.unlisted_grade)}`
+    : "";
+  return `${lens.name} on ${body.name}: ${now}; ${could}${ring}${load}${rear}`;
 }

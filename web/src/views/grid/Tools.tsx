@@ -5,7 +5,7 @@ import { Link } from "react-router";
 
 import type { Chosen } from "../../app/practice";
 import type { Words } from "../../app/useChange";
-import { gapMark, weightMark } from "../../drawing/grid/GridCells";
+import { gapMark, ringMark, weightMark } from "../../drawing/grid/GridCells";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { PrintButton } from "../../parts/Printed";
 import { useSettled } from "../../parts/useSettled";
@@ -89,6 +89,12 @@ export function Legend() {
       </li>
       <li>
         <span className="legend-tile could" /> would, with something to buy
+      </li>
+      <li>
+        <svg width="16" height="16" aria-hidden="true">
+          <path className="grid-unlisted" d={ringMark(8, 8)} />
+        </svg>{" "}
+        would, with a ring that is not listed
       </li>
       <li>
         <svg width="12" height="12" aria-hidden="true">

@@ -29,6 +29,7 @@ import { RouteList } from "./RouteList";
 import { StripFigures } from "./StripFigures";
 import type { usePair } from "./usePair";
 import { viaOf } from "../../parts/rig";
+import { addRingLink, unlistedIn } from "../../parts/unlisted";
 
 type Pair = ReturnType<typeof usePair> & { report: MatchReport; route: Route };
 type Go = (change: Change, replace?: boolean) => void;
@@ -119,12 +120,15 @@ function Sentence({ pair, practice, go }: { pair: Pair; practice: Chosen; go: Go
       <p className="sentence-more">
         <span className="grade-word">{gradeTitle(route.grade)}</span>
         <span>{chainName(report, route)}</span>
+        <NotListed report={report} route={route} />
         {!fails(route) && <span>{route.becomes}</span>}
-        <span>
-          {pair.isByHand
-            ? "put together by hand"
-            : `route ${Math.max(chosen, 0) + 1} of ${report.routes.length}`}
-        </span>
+        {(pair.isByHand || report.routes.length > 1) && (
+          <span>
+            {pair.isByHand
+              ? "put together by hand"
+              : `route ${Math.max(chosen, 0) + 1} of ${report.routes.length}`}
+          </span>
+        )}
       </p>
       {route.grade !== "danger" &&
         report.warnings.map((warning) => (
@@ -135,6 +139,20 @@ function Sentence({ pair, practice, go }: { pair: Pair; practice: Chosen; go: Go
       <Changes report={report} />
       <PracticeNote practice={practice} go={go} />
     </div>
+  );
+}
+
+/** The ring is none of the collection: what to do about that. */
+function NotListed({ report, route }: { report: MatchReport; route: Route }) {
+  const id = unlistedIn(route.adapters);
+  if (id === null) return null;
+  const ring = report.pieces[id]?.name ?? id;
+  const back = `/?lens=${report.lens}&body=${report.body}`;
+  return (
+    <span data-state="not-listed">
+      {"not listed: "}
+      <Link to={addRingLink(id, ring.split(",")[0] ?? ring, back)}>I found one</Link>
+    </span>
   );
 }
 

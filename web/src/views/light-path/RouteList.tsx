@@ -11,6 +11,7 @@ import { money, signedMm } from "../../parts/format";
 import { chainName } from "./chain";
 import { GROUP_NAMES, groupsOf, orderOf, type RouteGroup } from "./groups";
 import { viaOf } from "../../parts/rig";
+import { unlistedIn } from "../../parts/unlisted";
 
 interface Props {
   report: MatchReport;
@@ -22,6 +23,7 @@ interface Props {
 }
 
 const cost = (report: MatchReport, route: Route) => {
+  if (unlistedIn(route.adapters)) return "not listed";
   if (route.owned) return route.adapters.length ? "at hand" : "";
   return route.price === null ? "price unknown" : money(route.price, report.currency);
 };

@@ -9,6 +9,7 @@ import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { lensFront } from "../../drawing/scene";
 import { Stack } from "../../drawing/Stack";
 import { money } from "../../parts/format";
+import { unlistedIn, withRing } from "../../parts/unlisted";
 
 interface Props {
   end: { lens: string } | { body: string };
@@ -39,15 +40,56 @@ export function Wall({ end, practice, onPick }: Props) {
   return <WallOf report={fits.data} onPick={onPick} />;
 }
 
+interface Told {
+  /** For what tells one group from another. */
+  key: string;
+  title: string;
+  grade: Grade | null;
+  fits: Fit[];
+}
+
+/** By grade, what works first; then what a ring that is not listed would join, and what none can. */
+function groupsOf({ fits }: FitsReport): Told[] {
+  const rings = fits.filter((fit) => !fit.works && fit.would_need);
+  const rest = fits.filter((fit) => fit.works || !fit.would_need);
+  const graded = ORDER.flatMap(([grade, surely]): Told[] =>
+    grade === null
+      ? []
+      : [
+          {
+            key: surely ? grade : "not-known",
+            title: surely ? gradeTitle(grade) : NOT_KNOWN,
+            grade,
+            fits: rest.filter((fit) => fit.grade === grade && fit.surely === surely),
+          },
+        ],
+  );
+  const nothing = rest.filter((fit) => fit.grade === null);
+  const glass = nothing.filter((fit) => fit.with_glass);
+  const works = ({ fits: some }: Told) => some.some((fit) => fit.works);
+  return [
+    ...graded.filter(works),
+    {
+      key: "not-listed",
+      title: "Fits with a ring that is not listed",
+      grade: null,
+      fits: rings.map(withRing),
+    },
+    ...graded.filter((one) => !works(one)),
+    { key: "with-glass", title: "Only with correcting glass", grade: null, fits: glass },
+    {
+      key: "nothing",
+      title: "No ring can join them",
+      grade: null,
+      fits: nothing.filter((fit) => !fit.with_glass),
+    },
+  ].filter((one) => one.fits.length > 0);
+}
+
 export function WallOf({ report, onPick }: { report: FitsReport; onPick: (id: string) => void }) {
   const longest = Math.max(60, ...report.fits.map((fit) => Math.min(lensFront(fit.section) ?? 0, 190)));
   const width = 156;
   const scale = (width - 14) / longest;
-  const groups = ORDER.map(([grade, surely]) => ({
-    grade,
-    surely,
-    fits: report.fits.filter((fit) => fit.grade === grade && fit.surely === surely),
-  })).filter(({ fits }) => fits.length > 0);
   const working = report.fits.filter((fit) => fit.works).length;
   return (
     <section className="wall" data-fits-for={report.id}>
@@ -55,18 +97,14 @@ export function WallOf({ report, onPick }: { report: FitsReport; onPick: (id: st
         {report.given === "lens" ? "What it fits on" : "What fits on it"}
         <span className="wall-count">{` ${working} of ${report.fits.length}`}</span>
       </h2>
-      {groups.map(({ grade, surely, fits }) => (
-        <div
-          key={`${grade ?? "nothing"} ${String(surely)}`}
-          className="wall-grade"
-          data-grade={surely ? (grade ?? "nothing") : "not-known"}
-        >
+      {groupsOf(report).map(({ key, title, grade, fits }) => (
+        <div key={key} className="wall-grade" data-grade={key}>
           <h3>
             {grade && <GradeMark grade={grade} size={24} />}
-            <span>{!surely ? NOT_KNOWN : grade ? gradeTitle(grade) : "Nothing joins them"}</span>
+            <span>{title}</span>
             <span className="wall-count">{fits.length}</span>
           </h3>
-          {grade === null ? (
+          {fits.every((fit) => fit.grade === null) ? (
             <p className="wall-none">
               {fits.map((fit) => (
                 <button
@@ -144,6 +182,6 @@ function through(fit: Fit, report: FitsReport): string {
   if (fit.section === null) return "";
   const names = fit.adapters.map((id) => short(report.pieces[id], id)).join(" + ") || "bare";
   const owned = fit.adapters.every((id) => (report.pieces[id]?.owned ?? 0) > 0);
-  if (owned || fit.adapters.length === 0) return names;
+  if (owned || fit.adapters.length === 0 || unlistedIn(fit.adapters)) return names;
   return fit.price === null ? `${names}, price unknown` : `${names}, ${money(fit.price, report.currency)}`;
 }

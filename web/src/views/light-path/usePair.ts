@@ -23,7 +23,8 @@ export function usePair(address: Address) {
     placeholderData: keepPreviousData,
   });
   const there = all.isSuccess && !all.isPlaceholderData;
-  const known = indexOf(all.data, address.via);
+  const found = useMemo(() => withUnlisted(all.data), [all.data]);
+  const known = indexOf(found, address.via);
   // A chain that is none of the found ones was put together by hand: it is judged just the same.
   const byHand = useQuery({
     ...matchQuery({ ...asked, via: address.via ?? "" }),
@@ -31,10 +32,10 @@ export function usePair(address: Address) {
   });
   const isByHand = known < 0 && address.via !== null;
   const report = useMemo(
-    () => merged(all.data, isByHand ? byHand.data : undefined),
-    [all.data, isByHand, byHand.data],
+    () => merged(found, isByHand ? byHand.data : undefined),
+    [found, isByHand, byHand.data],
   );
-  const chosen = address.via === null ? 0 : known >= 0 ? known : report !== all.data ? 0 : -1;
+  const chosen = address.via === null ? 0 : known >= 0 ? known : report !== found ? 0 : -1;
   const route = report?.routes[Math.max(chosen, 0)];
   const settled = question !== null && there && (address.via === null || known >= 0 || byHand.isSuccess);
   return {
@@ -47,8 +48,14 @@ export function usePair(address: Address) {
     isByHand: isByHand || chosen < 0,
     settled,
     details: useDetails(asked, question !== null, route),
-    ...useBeside(asked, address, all.data, report, there && question !== null),
+    ...useBeside(asked, address, found, report, there && question !== null),
   };
+}
+
+/** The ring that nobody lists among the routes: first where nothing that is listed works, else last. */
+function withUnlisted(all: MatchReport | undefined): MatchReport | undefined {
+  if (!all?.unlisted) return all;
+  return { ...all, routes: all.works ? [...all.routes, all.unlisted] : [all.unlisted, ...all.routes] };
 }
 
 const indexOf = (report: MatchReport | undefined, via: string | null) =>

@@ -22,6 +22,7 @@ import { HELP } from "./help";
 import { Kept } from "./Kept";
 import { Left } from "./Left";
 import { Limits } from "./Limits";
+import { LookFor } from "./LookFor";
 import { Native } from "./Native";
 import { Served } from "./Served";
 import { Shop } from "./Shop";
@@ -128,6 +129,7 @@ export default function Plan() {
         <div className="below">
           <div>
             <Shop answer={answer} name={page.data.name} question={question} onChange={plan.change} />
+            <LookFor report={report} onPriced={plan.again} />
             <Served report={report} />
           </div>
           <div>
@@ -166,7 +168,14 @@ function said(report: PlanReport, demands: number): string {
         ? "It works"
         : `All ${demands} work`
       : `${report.met} of ${demands} work`;
-  return `${met} ${paid}.${proof}`;
+  return `${met} ${paid}.${proof}${lookFor(report)}`;
+}
+
+/** How many rings that nobody lists would do more. */
+function lookFor({ look_for: rings }: PlanReport): string {
+  if (rings.length === 0) return "";
+  const more = new Set(rings.flatMap(({ serves }) => serves.map(({ demand }) => demand))).size;
+  return ` ${rings.length === 1 ? "One ring" : `${rings.length} rings`} to look for would make ${more} more work.`;
 }
 
 interface GoingProps {

@@ -83,7 +83,12 @@ export function usePlan(id: string, practice: Chosen) {
   const rename = (name: string) => {
     if (written) put.mutate({ name, question: written.question, version: written.version });
   };
+  /** Made anew of the same question: the collection has changed. */
+  const again = () => {
+    if (asked !== "") mutate(JSON.parse(asked) as { question: PlanQuestion; practice: Chosen });
+  };
   return {
+    again,
     page,
     progress,
     answer,

@@ -1,0 +1,29 @@
+"""What is easily taken for the right piece, and what comes of it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.world import World
+
+__all__ = ["LookAlike", "mounts_like"]
+
+
+@dataclass(frozen=True, slots=True)
+class LookAlike:
+    """A piece or mount that is easily taken for the right one, and what comes of it."""
+
+    name: str
+    why: str
+
+
+def mounts_like(world: World, ends: Sequence[Mount]) -> Iterator[LookAlike]:
+    """Mounts on the same screw or bayonet with another register: the part goes on and never focuses."""
+    for mount in ends:
+        for other in world.gear.mounts:
+            if other.id != mount.id and other.joint == mount.joint and other.register_mm != mount.register_mm:
+                apart = abs(other.register_mm - mount.register_mm)
+                goes = f"It goes on where {mount.name} does, and is {apart:.2f} mm off"
+                yield LookAlike(other.name, f"{goes}: it never focuses right.")

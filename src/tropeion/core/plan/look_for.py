@@ -1,0 +1,143 @@
+"""Rings to look for: those that nobody lists and that would meet what a plan cannot, the fewest of them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from itertools import product
+
+from tropeion.core import written
+from tropeion.core.findings import rank
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.mounts import Mount
+from tropeion.core.joints.mechanics import moment_nm
+from tropeion.core.records.plan import Demand
+from tropeion.core.rig.judgement import assess
+from tropeion.core.rig.unlisted import Unlisted, opening_of, unlisted_for
+from tropeion.core.working import tidy
+
+from .look_alikes import mounts_like
+from .program import Run, solve
+from .report import LookFor, WouldServe
+from .solving import Solving
+from .task import Offer, Task, Want, Way
+
+__all__ = ["labels_of", "rings_to_look_for"]
+
+MOST_LABELS = 24
+
+
+def rings_to_look_for(found: Solving, run: Run) -> tuple[LookFor, ...]:
+    """The fewest rings that meet what stays unmet, then those that come to the best grades; most served first."""
+    ways: dict[int, list[tuple[Body, Unlisted]]] = {}
+    for number, place in enumerate(found.choice):
+        demand = found.question.demands[number]
+        if place is None and found.world.lens(demand.lens).mount is not None:
+            ways[number] = list(_able(found, demand))
+    open_ = [number for number, able in ways.items() if able]
+    if not open_:
+        return ()
+    task = Task(
+        tuple(Want(str(number), str(number), tuple(_way(one) for _, one in ways[number])) for number in open_),
+        {one.ring.id: Offer(1) for able in ways.values() for _, one in able},
+    )
+    choice = solve(task, Run(max(1.0, run.left_s), run.stopped)).choice
+    chosen: dict[str, list[tuple[int, Body, Unlisted]]] = {}
+    for number, place in zip(open_, choice, strict=True):
+        if place is not None:
+            body, one = ways[number][place]
+            chosen.setdefault(one.ring.id, []).append((number, body, one))
+    rings = [_told(found, served) for served in chosen.values()]
+    return tuple(sorted(rings, key=lambda ring: (-len(ring.serves), ring.name, ring.id)))
+
+
+def _able(found: Solving, demand: Demand) -> Iterator[tuple[Body, Unlisted]]:
+    """The rings that would meet a demand, with the body; beside a listed piece only where that is at hand."""
+    world, lens = found.market, found.market.lens(demand.lens)
+    for id_ in demand.bodies:
+        body = world.body(id_)
+        one = unlisted_for(world, lens, body, found.practice)
+        if one is None or not one.works or rank(one.grade) < rank(demand.grade):
+            continue
+        if not all(piece is one.ring or piece.at_hand for piece in one.chain):
+            continue
+        if found.question.full_speed and assess(world, lens, one.chain, body, found.practice).slow:
+            continue
+        yield body, one
+
+
+def _way(one: Unlisted) -> Way:
+    return Way(uses=((one.ring.id, 1),), grade=rank(one.grade))
+
+
+def _told(found: Solving, served: Sequence[tuple[int, Body, Unlisted]]) -> LookFor:
+    world, ring = found.market, served[0][2].ring
+    front, rear = world.mounts[ring.lens_mount], world.mounts[ring.body_mount]
+    lenses = [world.lens(found.question.demands[number].lens) for number, _, _ in served]
+    tolerance = min(one.tolerance_mm for _, _, one in served)
+    return LookFor(
+        id=ring.id,
+        name=ring.name,
+        lens_mount=front.id,
+        body_mount=rear.id,
+        length_mm=ring.length_mm,
+        needs=tuple(_needs(ring, lenses, front, rear)),
+        tolerance_mm=tolerance,
+        serves=tuple(
+            WouldServe(number, lens.id, lens.name, body.id, body.name, one.grade, one.ids)
+            for (number, body, one), lens in zip(served, lenses, strict=True)
+        ),
+        labels=labels_of(front, rear),
+        check=tuple(_checks(ring, front, rear, tolerance)),
+        refuse=tuple(mounts_like(world, (front, rear))),
+    )
+
+
+def _needs(ring: Adapter, lenses: Sequence[Lens], front: Mount, rear: Mount) -> Iterator[str]:
+    """What the ring has to do besides holding the lens, in words."""
+    if ring.aperture_control == "lever_ring":
+        yield "moves the aperture lever, with a ring of its own"
+    if ring.aperture_control == "pin_press":
+        yield "presses the aperture pin"
+    if ring.link == "pass":
+        yield "passes all contacts on, power among them"
+    if ring.link == "translate":
+        yield "has contacts that carry power and speak for the lens"
+    if ring.helicoid_mm:
+        _, near = opening_of(lenses[0])
+        yield f"opens by {written.millimetres(ring.helicoid_mm)}, for everything from {near / 1000:g} m"
+    ratings = [one for one in (front.load_rating_nm, rear.load_rating_nm) if one is not None]
+    heavy = [(_moment_nm(one, ring), one.name) for one in lenses if not one.tripod_foot]
+    moment, name = max(heavy, default=(0.0, ""))
+    if ratings and tidy(moment - min(ratings)) > 0:
+        yield f"has a foot of its own, or the lens a support: {name} loads it with {moment:.1f} N·m"
+
+
+def _moment_nm(lens: Lens, ring: Adapter) -> float:
+    """What a lens loads the camera's mount with through the ring; nothing where its weight is not known."""
+    if lens.mass_g is None or lens.centre_of_mass_mm is None:
+        return 0.0
+    return moment_nm([lens.mass_g], [lens.centre_of_mass_mm + ring.length_mm])
+
+
+def labels_of(front: Mount, rear: Mount) -> tuple[str, ...]:
+    """What a ring between two mounts may be sold as: every name of either, the lens's first and last."""
+    pairs = list(product((front.name, *front.aliases), (rear.name, *rear.aliases)))
+    ordered = [f"{one} lens to {other} camera" for one, other in pairs[:1]]
+    ordered += [f"{one}–{other}" for one, other in pairs]
+    ordered += [f"{other}–{one}" for one, other in pairs]
+    return tuple(dict.fromkeys(ordered))[:MOST_LABELS]
+
+
+def _checks(ring: Adapter, front: Mount, rear: Mount, tolerance_mm: float) -> Iterator[str]:
+    yield f"It takes a {front.name} lens, and goes on a {rear.name} camera: labels name the two in either order."
+    length = f"{ring.length_mm:.2f} mm from face to face"
+    if tolerance_mm > 0:
+        yield f"{length}: more than {tolerance_mm:.2f} mm too long, and infinity is not sharp at the widest aperture."
+    else:
+        yield f"{length}, or a little shorter: at the widest aperture hundredths decide."
+    if front.thread is None:
+        yield "Lens and ring click into each other and do not turn or wobble."
+    if ring.helicoid_mm:
+        yield "It turns evenly, and closes to that length."
