@@ -21,7 +21,9 @@ def grid_csv(report: GridReport) -> str:
     names = {one.id: one.name for one in (*report.lenses, *report.bodies)}
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
-    rows.writerow(["lens", "body", "lens_name", "body_name", "owned_grade", "market_grade", "in_words", "unlisted_grade"])
+    rows.writerow(
+        ["lens", "body", "lens_name", "body_name", "owned_grade", "market_grade", "in_words", "unlisted_grade"]
+    )
     for cell in report.cells:
         said = "" if cell.owned_grade is None else word(cell.owned_grade)
         ends = cell.lens, cell.body, names[cell.lens], names[cell.body]

@@ -109,7 +109,7 @@ def _needs(ring: Adapter, lenses: Sequence[Lens], front: Mount, rear: Mount) -> 
         yield f"opens by {written.millimetres(ring.helicoid_mm)}, for everything from {near / 1000:g} m"
     ratings = [one for one in (front.load_rating_nm, rear.load_rating_nm) if one is not None]
     heavy = [(_moment_nm(one, ring), one.name) for one in lenses if not one.tripod_foot]
-    moment, name = max(heavy, default=(0.0, ""))
+    moment, name = max(heavy, key=lambda one: one[0], default=(0.0, ""))
     if ratings and tidy(moment - min(ratings)) > 0:
         yield f"has a foot of its own, or the lens a support: {name} loads it with {moment:.1f} N·m"
 
