@@ -58,7 +58,13 @@ def test_each_grade_is_drawn_as_often_as_there_are_cells_of_it(page: Page) -> No
     for grade, path in drawn.items():
         assert grade is not None
         assert path is not None
-        assert path.count("M") == strokes[grade] * sum(one["owned_grade"] == grade for one in cells)
+        # Where only a ring that is not listed makes it work, that is drawn.
+        own = [one for one in cells if one["could_work"] or one["unlisted_grade"] is None]
+        assert path.count("M") == strokes[grade] * sum(one["owned_grade"] == grade for one in own)
+    rings = page.find(".grid-unlisted").get_attribute("d")
+    assert rings is not None
+    told = [one for one in cells if one["unlisted_grade"] is not None and not one["could_work"]]
+    assert rings.count("M") == 2 * len(told) > 0
     tiles = page.find(".grid-works").get_attribute("d")
     assert tiles is not None
     assert tiles.count("M") == sum(one["works_now"] for one in cells)

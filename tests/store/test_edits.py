@@ -8,7 +8,7 @@ from contextlib import closing
 from pathlib import Path
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from tests.prepared import empty_at, sample_at
@@ -176,6 +176,8 @@ def test_nothing_to_take_back_in_an_empty_collection(empty_collection: Collectio
 
 @settings(max_examples=examples(25))
 @given(steps=st.lists(st.sampled_from(["edit", "undo", "redo", "remove"]), max_size=14))
+@example(steps=["edit", "undo", "edit", "undo", "redo"])
+@example(steps=["edit", "edit", "undo", "undo", "redo", "edit", "undo", "undo", "redo", "redo"])
 def test_undo_and_redo_follow_a_plain_model(
     tmp_path_factory: pytest.TempPathFactory, sample_gear: Gear, steps: list[str]
 ) -> None:

@@ -9,7 +9,8 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from tropeion.core.answers.beginning import Begun, GivenMount, begin_body, begin_lens, begin_ring
-from tropeion.core.gear.quantities import Register, SensorSize
+from tropeion.core.answers.lens_lines import MOST_LINES, LensGiven, LensLine, begin_lenses, read_lens_lines
+from tropeion.core.gear.quantities import Distance, FNumber, FocalLength, Register, SensorSize
 from tropeion.store.collection import Edit
 
 from .problems import RESPONSES
@@ -46,6 +47,37 @@ class NewLens(_OnMount):
     engraved: Name
 
 
+class LensLines(BaseModel):
+    """Lenses as they are noted down, one a line."""
+
+    text: Annotated[str, Field(max_length=40_000)]
+
+
+class LensToKeep(_OnMount):
+    """A lens as it was read from a line, and corrected."""
+
+    name: Name
+    focal_mm: FocalLength
+    focal_long_mm: FocalLength | None = None
+    f_number: FNumber | None = None
+    f_number_at_long_end: FNumber | None = None
+    smallest_f_number: FNumber | None = None
+    min_focus_m: Distance | None = None
+
+    @property
+    def as_given(self) -> LensGiven:
+        ends = self.focal_mm, self.focal_long_mm or self.focal_mm
+        stops = self.f_number, self.f_number_at_long_end, self.smallest_f_number
+        return LensGiven(self.name, self.given, ends, *stops, self.min_focus_m)
+
+
+class NewLenses(BaseModel):
+    """Several lenses at once; whether they are ``owned`` is asked of all together."""
+
+    lenses: Annotated[list[LensToKeep], Field(min_length=1, max_length=MOST_LINES)]
+    owned: bool
+
+
 class NewRing(BaseModel):
     """What joins a lens and a body; as long as the room between them, unless it was measured."""
 
@@ -80,6 +112,21 @@ def post_lens(new: NewLens, collection: CollectionOf) -> Started:
     """Keep a lens, and its mount where that is a new one."""
     begun = begin_lens(collection.world(), new.engraved, new.given)
     return _kept(collection, begun, f"{begun.item.name} entered")
+
+
+@router.post("/lenses/read")
+def post_lens_lines(lines: LensLines, collection: CollectionOf) -> list[LensLine]:
+    """What every line says: to be looked at and corrected. Nothing is kept."""
+    return list(read_lens_lines(collection.world(), lines.text))
+
+
+@router.post("/lenses", status_code=201)
+def post_lenses(new: NewLenses, collection: CollectionOf) -> list[Started]:
+    """Keep several lenses, and the mounts that are new, in one action."""
+    begun = begin_lenses(collection.world(), [one.as_given for one in new.lenses], owned=new.owned)
+    title = f"{len(new.lenses)} lenses entered" if len(new.lenses) > 1 else f"{begun.item.name} entered"
+    collection.edit([Edit(kind, entry.id, entry, 0) for kind, entry in begun.entries], title)
+    return [Started(entry.id, entry.name) for kind, entry in begun.entries if kind == "lenses"]
 
 
 @router.post("/ring", status_code=201)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from sqlalchemy import Connection, Row, Select, select
+from sqlalchemy import Connection, Row, Select, func, select
 
 from .tables import ActionRow
 
@@ -29,11 +29,16 @@ def latest_actions(connection: Connection, limit: int) -> tuple[Action, ...]:
 
 
 def turnable(connection: Connection) -> tuple[Action | None, Action | None]:
-    """The last action that stands, and the first one after it that was taken back."""
+    """The last action that stands, and the first one after it that was taken back and not given up since.
+
+    What was taken back before something else was done is given up: doing it again would not lead where it led.
+    """
     stands = _own().where(ActionRow.undone.is_(False)).order_by(ActionRow.sequence.desc()).limit(1)
     last = connection.execute(stands).first()
     after = -1 if last is None else last.sequence
-    undone = ActionRow.undone.is_(True), ActionRow.sequence > after
+    latest = connection.scalar(select(func.max(ActionRow.sequence)).where(ActionRow.undone.is_not(None))) or 0
+    since = select(ActionRow.undoes).where(ActionRow.sequence > latest, ActionRow.undoes.is_not(None))
+    undone = ActionRow.undone.is_(True), ActionRow.sequence > after, ActionRow.id.in_(since)
     first = connection.execute(_own().where(*undone).order_by(ActionRow.sequence).limit(1)).first()
     return None if last is None else _action(last), None if first is None else _action(first)
 

@@ -260,6 +260,16 @@ export function lensReadQuery(text: string) {
   });
 }
 
+/** What lines of lenses say; nothing is kept. */
+export function lensLinesQuery(text: string) {
+  return queryOptions({
+    queryKey: ["lens-lines", text],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.POST("/api/v1/begin/lenses/read", { body: { text }, signal })),
+    retry: patient,
+  });
+}
+
 type SeenLens = Omit<operations["get_would_fit"]["parameters"]["query"], keyof Practice>;
 
 export function wouldFitQuery(seen: SeenLens, practice: Practice) {

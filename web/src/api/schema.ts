@@ -104,6 +104,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/begin/lenses/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Lens Lines
+         * @description What every line says: to be looked at and corrected. Nothing is kept.
+         */
+        post: operations["post_lens_lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/begin/lenses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Lenses
+         * @description Keep several lenses, and the mounts that are new, in one action.
+         */
+        post: operations["post_lenses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/begin/ring": {
         parameters: {
             query?: never;
@@ -4743,6 +4783,42 @@ export interface components {
             could_other: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
         };
         /**
+         * LensLine
+         * @description What a line was read as; None where it says nothing. ``mount`` is one that is known, else ``mount_name`` says it.
+         *
+         *     ``doubts`` are what has to be looked at before it is kept.
+         */
+        LensLine: {
+            /** Text */
+            text: string;
+            /** Mount */
+            mount: string | null;
+            /** Mount Name */
+            mount_name: string;
+            /** Focal Mm */
+            focal_mm: number | null;
+            /** Focal Long Mm */
+            focal_long_mm: number | null;
+            /** F Number */
+            f_number: number | null;
+            /** F Number At Long End */
+            f_number_at_long_end: number | null;
+            /** Smallest F Number */
+            smallest_f_number: number | null;
+            /** Min Focus M */
+            min_focus_m: number | null;
+            /** Doubts */
+            doubts: string[];
+        };
+        /**
+         * LensLines
+         * @description Lenses as they are noted down, one a line.
+         */
+        LensLines: {
+            /** Text */
+            text: string;
+        };
+        /**
          * LensRead
          * @description What is engraved on a lens: its mount, surely or perhaps; focal length and widest stop where they are said.
          *
@@ -4818,6 +4894,30 @@ export interface components {
             entry_held: string | null;
             /** Assumed */
             assumed: boolean;
+        };
+        /**
+         * LensToKeep
+         * @description A lens as it was read from a line, and corrected.
+         */
+        LensToKeep: {
+            /** Mount */
+            mount: string;
+            /** Flange Mm */
+            flange_mm?: number | null;
+            /** Name */
+            name: string;
+            /** Focal Mm */
+            focal_mm: number;
+            /** Focal Long Mm */
+            focal_long_mm?: number | null;
+            /** F Number */
+            f_number?: number | null;
+            /** F Number At Long End */
+            f_number_at_long_end?: number | null;
+            /** Smallest F Number */
+            smallest_f_number?: number | null;
+            /** Min Focus M */
+            min_focus_m?: number | null;
         };
         /**
          * Load
@@ -5479,6 +5579,16 @@ export interface components {
             flange_mm?: number | null;
             /** Engraved */
             engraved: string;
+        };
+        /**
+         * NewLenses
+         * @description Several lenses at once; whether they are ``owned`` is asked of all together.
+         */
+        NewLenses: {
+            /** Lenses */
+            lenses: components["schemas"]["LensToKeep"][];
+            /** Owned */
+            owned: boolean;
         };
         /**
          * NewRing
@@ -9635,6 +9745,114 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Started"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_lens_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LensLines"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LensLine"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_lenses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLenses"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Started"][];
                 };
             };
             /** @description An id that is not in the collection */

@@ -11,6 +11,7 @@ const Bench = lazy(() => import("../views/bench/Bench"));
 const Frame = lazy(() => import("../views/frame/Frame"));
 const Files = lazy(() => import("../views/files/Files"));
 const WouldFit = lazy(() => import("../views/fit/WouldFit"));
+const AddLenses = lazy(() => import("../views/begin/AddLenses"));
 const Begin = lazy(() => import("../views/begin/Begin"));
 const Gallery = lazy(() => import("../views/gallery/Gallery"));
 const LightPath = lazy(() => import("../views/light-path/LightPath"));
@@ -55,6 +56,7 @@ export function App() {
                 <Route path="/outing/:id" element={<Outing />} />
                 <Route path="/fit" element={<WouldFit />} />
                 <Route path="/begin" element={<Begin />} />
+                <Route path="/begin/lenses" element={<AddLenses />} />
                 <Route path="/gallery/:state?" element={<Gallery />} />
                 <Route path="*" element={<NoPage />} />
               </Route>

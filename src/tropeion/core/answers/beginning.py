@@ -23,7 +23,16 @@ from tropeion.core.optics.register import gap_mm
 
 from .engraving import read_engraving
 
-__all__ = ["Begun", "GivenMount", "UnreadableError", "begin_body", "begin_lens", "begin_ring"]
+__all__ = [
+    "Begun",
+    "GivenMount",
+    "UnreadableError",
+    "begin_body",
+    "begin_lens",
+    "begin_ring",
+    "mount_given",
+    "new_lens",
+]
 
 
 class UnreadableError(ValueError):
@@ -68,7 +77,7 @@ class Begun:
         return self.entries[-1][1]
 
 
-def _mount_of(world: World, given: GivenMount) -> tuple[str, tuple[tuple[Kind, Entry], ...]]:
+def mount_given(world: World, given: GivenMount) -> tuple[str, tuple[tuple[Kind, Entry], ...]]:
     """The id of a known mount of that name or alias, or of a new one, which is to be kept too."""
     name = given.name.strip()
     for mount in world.gear.mounts:
@@ -89,7 +98,7 @@ def begin_body(world: World, name: str, mount: GivenMount, sensor_mm: tuple[floa
     """A body that is owned. Raises UnreadableError where something is missing."""
     if not name.strip():
         raise UnreadableError("name", "what is it called?")
-    mount_id, new = _mount_of(world, mount)
+    mount_id, new = mount_given(world, mount)
     body = _made(
         Body,
         id=free_id(name, world.bodies),
@@ -112,22 +121,52 @@ def begin_lens(world: World, engraved: str, mount: GivenMount) -> Begun:
     read = read_engraving(engraved, sorted(filter(None, names), key=len, reverse=True))
     if read.focal_mm is None:
         raise UnreadableError("engraved", "no focal length in it; as engraved: “1:2.2/55”, “28-80 mm 1:3.5-4.5”")
-    mount_id, new = _mount_of(world, mount)
-    stops = read.f_numbers or (_USUAL_STOPS[0], _USUAL_STOPS[0])
+    mount_id, new = mount_given(world, mount)
+    stops = read.f_numbers
     zooms = read.focal_mm[0] != read.focal_mm[1]
-    lens = _made(
-        Lens,
-        id=free_id(engraved, world.lenses),
-        name=engraved.strip()[:120],
-        owned=1,
+    lens = new_lens(
+        world,
+        name=engraved,
         mount=mount_id,
-        focal_length_mm=read.focal_mm,
-        f_number=(stops[0], max(_USUAL_STOPS[1], *stops)),
-        f_number_at_long_end=stops[1] if zooms and stops[1] != stops[0] else None,
+        focal_mm=read.focal_mm,
+        widest=None if stops is None else stops[0],
+        at_long_end=stops[1] if stops is not None and zooms and stops[1] != stops[0] else None,
         t_number=read.t_number,
-        assumed=("f_number", "focus", "aperture"),
     )
     return Begun((*new, ("lenses", lens)))
+
+
+def new_lens(
+    world: World,
+    *,
+    name: str,
+    mount: str,
+    focal_mm: tuple[float, float],
+    widest: float | None,
+    at_long_end: float | None = None,
+    smallest: float | None = None,
+    min_focus_m: float | None = None,
+    t_number: float | None = None,
+    owned: bool = True,
+) -> Lens:
+    """A lens of what somebody said of it; what is not said is usual, and assumed. Raises UnreadableError."""
+    fastest = _USUAL_STOPS[0] if widest is None else widest
+    slowest = max(_USUAL_STOPS[1], fastest, at_long_end or 0.0) if smallest is None else smallest
+    return _made(
+        Lens,
+        id=free_id(name, world.lenses),
+        name=name.strip()[:120],
+        owned=int(owned),
+        mount=mount,
+        focal_length_mm=focal_mm,
+        f_number=(fastest, slowest),
+        f_number_at_long_end=at_long_end,
+        min_focus_m=min_focus_m,
+        t_number=t_number,
+        assumed=("focus", "aperture")
+        if widest is not None and smallest is not None
+        else ("f_number", "focus", "aperture"),
+    )
 
 
 def begin_ring(world: World, lens_id: str, body_id: str, length_mm: float | None) -> Begun:

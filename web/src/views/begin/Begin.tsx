@@ -10,6 +10,7 @@ import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { mm, unbroken } from "../../parts/format";
+import { viaOf } from "../../parts/rig";
 import { UndoBar } from "../../parts/UndoBar";
 import { BodyForm } from "./BodyForm";
 import { LensForm } from "./LensForm";
@@ -78,6 +79,11 @@ export default function Begin() {
               body={body}
               lens={lens}
               joined={ring !== null}
+              onAgain={() => {
+                setBody(null);
+                setLens(null);
+                setRing(null);
+              }}
               save={async (length) => {
                 const new_ = { lens: lens.id, body: body.id, length_mm: length };
                 await took(setRing)(unwrap(await client.POST("/api/v1/begin/ring", { body: new_ })));
@@ -88,7 +94,8 @@ export default function Begin() {
       </ol>
       {stage === "body" && (
         <p className="route-gives">
-          Or <Link to="/files">load a file</Link>. Everything can be changed later, in the kit.
+          Or <Link to="/begin/lenses">add many lenses at once</Link>, or <Link to="/files">load a file</Link>.
+          Everything can be changed later, in the kit.
         </p>
       )}
     </>
@@ -99,16 +106,18 @@ interface VerdictProps {
   body: Entered;
   lens: Entered;
   joined: boolean;
+  onAgain: () => void;
   save: (length: number | null) => Promise<void>;
 }
 
 /** What the two come to, as they are; and the ring between them, if one has it. */
-function Verdict({ body, lens, joined, save }: VerdictProps) {
+function Verdict({ body, lens, joined, onAgain, save }: VerdictProps) {
   const { own: practice } = usePractices();
   const found = useQuery(matchQuery({ lens: lens.id, body: body.id, practice }));
   if (!found.data) return null;
   const report = found.data;
-  const [route] = report.routes;
+  const listed = report.works ? report.routes[0] : undefined;
+  const route = listed ?? report.unlisted ?? report.routes[0];
   const path = `/?lens=${lens.id}&body=${body.id}`;
   return (
     <div data-state="verdict" data-grade={route?.grade ?? "nothing"}>
@@ -116,14 +125,20 @@ function Verdict({ body, lens, joined, save }: VerdictProps) {
         <GradeMark grade={route?.grade ?? "none"} size={30} />
         <span>
           {route && <span className="grade-word">{`${gradeTitle(route.grade)}. `}</span>}
-          {unbroken(report.sentence)}
+          {unbroken(listed ? listed.sentence : report.sentence)}
         </span>
       </p>
-      {!joined && !route && <RingForm room={report.gap_mm > 0 ? mm(report.gap_mm) : ""} save={save} />}
+      {!joined && !report.works && <RingForm room={report.gap_mm > 0 ? mm(report.gap_mm) : ""} save={save} />}
       <p className="message-actions">
         <Link className="begin-look" to={path}>
           See it drawn
         </Link>
+        <Link to={`/setup?lens=${lens.id}&body=${body.id}&via=${viaOf(route?.adapters)}`}>The card</Link>
+        <Link to="/plan">What to buy</Link>
+        <Link to="/begin/lenses">More lenses</Link>
+        <button type="button" className="unfold" onClick={onAgain}>
+          Another body
+        </button>
       </p>
     </div>
   );

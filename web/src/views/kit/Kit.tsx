@@ -114,6 +114,7 @@ export default function Kit() {
         <Shelves kind={kind} changedRigs={changedRigs} onLeave={selection.none} />
         <UndoBar />
         <Button type="primary" onClick={() => open("new")}>{`Add ${KIND_WORDS[kind].a}`}</Button>
+        {kind === "lenses" && <Link to="/begin/lenses">Add several</Link>}
       </div>
       <div className="kit-body">
         <section className="kit-shelf" ref={box} aria-label={KIND_WORDS[kind].many}>
