@@ -102,3 +102,56 @@ def test_what_one_photographs_is_kept_and_neutral_until_then(nothing: httpx.Clie
 def test_the_sample_brings_what_its_crew_photographs(nothing: httpx.Client) -> None:
     nothing.post("/gear/sample")
     assert "pipe mark" in [one["name"] for one in nothing.get("/start").json()["subjects"]]
+
+
+LENSES = {
+    "owned": True,
+    "lenses": [
+        {"name": "Petrel 1:2.8/28", "mount": "Petrel", "flange_mm": 46.2, "focal_mm": 28, "f_number": 2.8},
+        {"name": "Petrel 1:2.2/55", "mount": "petrel", "focal_mm": 55, "smallest_f_number": 22, "f_number": 2.2},
+    ],
+}
+
+
+def test_many_lenses_are_read_and_kept_in_one_action(nothing: httpx.Client) -> None:
+    text = "Petrel 1:2,8/28 f/22 .3m\n\nFulmar 40-80 mm 1:4"
+    lines = nothing.post("/begin/lenses/read", json={"text": text}).json()
+    assert [(one["mount_name"], one["focal_mm"], one["focal_long_mm"], one["min_focus_m"]) for one in lines] == [
+        ("Petrel", 28, None, 0.3),
+        ("Fulmar", 40, 80, None),
+    ]
+    assert "lenses" not in nothing.get("/gear").json()
+    kept = nothing.post("/begin/lenses", json=LENSES)
+    assert (kept.status_code, [one["name"] for one in kept.json()]) == (201, ["Petrel 1:2.8/28", "Petrel 1:2.2/55"])
+    gear = nothing.get("/gear").json()
+    # The second names the system that the first has brought.
+    assert [mount["name"] for mount in gear["mounts"]] == ["Petrel"]
+    assert [lens["owned"] for lens in gear["lenses"]] == [1, 1]
+    assert nothing.get("/history").json()["undo"] == "2 lenses entered"
+    nothing.post("/undo")
+    assert "mounts" not in nothing.get("/gear").json()
+
+
+def test_one_line_that_lacks_something_keeps_none(nothing: httpx.Client) -> None:
+    bad = {**LENSES, "lenses": [LENSES["lenses"][0], {"name": "x", "mount": "Fulmar", "focal_mm": 50}]}  # type: ignore[index]
+    refused = nothing.post("/begin/lenses", json=bad)
+    assert (refused.status_code, refused.json()["errors"][0]["place"]) == (422, "lenses.1.flange_mm")
+    assert "lenses" not in nothing.get("/gear").json()
+    assert nothing.post("/begin/lenses", json={"lenses": LENSES["lenses"]}).status_code == 422
+
+
+def test_the_first_verdict_names_the_ring_that_nobody_lists(nothing: httpx.Client) -> None:
+    body = nothing.post("/begin/body", json=BODY).json()["id"]
+    lens = nothing.post("/begin/lens", json=LENS).json()["id"]
+    told = nothing.get("/match", params={"lens": lens, "body": body}).json()
+    ring = told["unlisted"]["adapters"][0]
+    assert ring == "ring..petrel..gannet..25.8"
+    # Every room takes it.
+    rig = {"lens": lens, "body": body, "via": ring}
+    scene = {"mm": 55, "aperture": 4, "subject_m": 10, "distance_m": 12, "lens_m": 1.6}
+    for path, more in (("setup", {}), ("becomes/rig", {}), ("bench/differences", {}), ("frame", scene)):
+        assert nothing.get(f"/{path}", params={**rig, **more}).status_code == 200, path
+    (fit,) = nothing.get("/fits", params={"lens": lens}).json()["fits"]
+    assert (fit["would_need"]["length_mm"], fit["would_need"]["grade"], fit["possible"]) == (25.8, "manual", True)
+    (cell,) = nothing.get("/grid").json()["report"]["cells"]
+    assert (cell["market_grade"], cell["unlisted_grade"]) == (None, "manual")

@@ -32,6 +32,19 @@ class Counted:
         field(self.page, label).send_keys(text)
         self.count += 1
 
+    def press(self, text: str, kind: str = "button") -> None:
+        """Something by its words."""
+
+        def pressed(_: object) -> bool:
+            for one in self.page.all(f"main {kind}"):
+                if one.text.strip() == text and one.is_displayed() and one.is_enabled():
+                    one.click()
+                    return True
+            return False
+
+        self.page.until(pressed, f"no {text}")
+        self.count += 1
+
     def tap(self, selector: str) -> None:
         self.page.find(selector).click()
         self.count += 1
@@ -201,3 +214,69 @@ def test_the_marks_on_the_ribbon_are_ones_own(own_sample_page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")
     page.wait_text(".ribbon", "a nest")
+
+
+def enter_body(me: Counted, name: str, mount: str, flange: str, sensor: str) -> None:
+    me.page.answer("begin body")
+    me.fill("Its name", name)
+    me.fill("Its lens mount", mount)
+    me.fill("Flange focal distance", flange)
+    me.tap(f'[data-format="{sensor}"]')
+    me.tap("form [type=submit]")
+
+
+def enter_lens(me: Counted, engraved: str, mount: str, flange: str) -> None:
+    me.page.answer("begin lens")
+    me.fill("What is engraved on it", engraved)
+    me.fill("The lens’s mount", mount)
+    me.fill("Flange focal distance", flange)
+    me.tap("form [type=submit]")
+
+
+LINES = [
+    *(f"Petrel {mm}/2.8 f/22 .5m" for mm in (21, 24, 28, 35, 85, 135)),
+    *(f"Fulmar 1:4/{mm}" for mm in (20, 40, 60, 100, 150)),
+]
+
+
+def test_from_nothing_to_what_to_buy_for_twelve_lenses_and_two_bodies(own_page: Page) -> None:
+    """No adapter is known to anybody: every ring is named all the same."""
+    page = own_page
+    page.open("/begin")
+    me = Counted(page)
+    enter_body(me, "Gannet 5", "Gannet", "20.4", "36 × 24")
+    enter_lens(me, "Petrel 1:2.2/55", "Petrel", "46.2")
+    page.wait_text('[data-state="verdict"]', "Ring Petrel–Gannet, 25.80 mm, not listed")
+    page.find('[data-state="verdict"][data-grade="manual"]')
+    me.press("Another body")
+    enter_body(me, "Skua 2", "Skua", "18", "24 × 16")
+    page.open("/begin/lenses")
+    me.count += 1
+    page.answer("add lenses 0")
+    page.find("textarea").send_keys("\n".join(LINES))
+    # A line is a field.
+    me.count += len(LINES)
+    page.answer("add lenses 11")
+    me.fill("Fulmar is new here: its flange focal distance", "40,1")
+    me.press("They are mine", "label")
+    me.press("Add 11 lenses")
+    page.find(".grid-unlisted")
+    me.press("Plan what to buy", "a")
+    me.press("Plan for everything at hand")
+    page.wait_text("[data-look-for]", "2 rings to look for")
+    assert me.count <= 45
+    told = page.text("[data-look-for]")
+    assert "for 7 lenses" in told
+    assert "for 5 lenses" in told
+    assert {one.split("..")[1] for one in rings(page)} == {"petrel", "fulmar"}
+    assert page.axe() == []
+    # With a price it is a piece, and the plan is made anew.
+    field_ = page.find("[data-ring] input")
+    field_.send_keys("25")
+    me.press("Plan with it")
+    page.wait_text("[data-look-for]", "One ring to look for")
+    page.find("[data-shop='1']")
+
+
+def rings(page: Page) -> list[str]:
+    return [one.get_attribute("data-ring") or "" for one in page.all("[data-ring]")]

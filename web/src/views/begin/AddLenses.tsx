@@ -80,7 +80,7 @@ export default function AddLenses() {
       <p>One a line, as engraved or noted down. Type them, or paste a list.</p>
       <Input.TextArea
         value={text}
-        autoSize={{ minRows: 4, maxRows: 14 }}
+        rows={Math.min(14, Math.max(5, text.split("\n").length))}
         maxLength={40_000}
         placeholder={PLACEHOLDER}
         aria-label="Lenses, one a line"
@@ -141,7 +141,7 @@ function LinesTable({ rows, wrong, onCorrect }: TableProps) {
   return (
     <>
       <h2>{rows.length === 1 ? "Read as" : `${rows.length} lenses, read as`}</h2>
-      <table className="data-table lens-lines" data-lines={rows.length}>
+      <table className="data-table stacks lens-lines" data-lines={rows.length}>
         <thead>
           <tr>
             <th scope="col">as written</th>

@@ -102,7 +102,7 @@ function Found({ ring, currency, onPriced }: { ring: Ring; currency: string; onP
           value={price}
           onChange={setPrice}
           suffix={currency}
-          style={{ width: 150 }}
+          className="look-for-price"
         />
         <Button disabled={price === null} loading={add.isPending} onClick={() => add.mutate()}>
           Plan with it
