@@ -305,3 +305,14 @@ def test_what_is_no_backup_is_refused_as_input(tmp_path: Path) -> None:
     for name, why in (("words.txt", "no database"), ("gone", "no backup at")):
         done = run("restore", str(tmp_path / name), *data)
         assert (done.returncode, why in done.stderr.decode()) == (2, True)
+
+
+def test_a_table_that_does_not_say_what_is_owned_is_asked_about(tmp_path: Path) -> None:
+    table = tmp_path / "list.csv"
+    table.write_text("name;mount;focal length (mm);f-number\nSexton 40;Kelvane;40;f/2\n", encoding="utf-8")
+    data = ("--data", str(tmp_path / "data"))
+    run("import", "sample", *data)
+    assert "--owned takes what is new as yours" in run("import", str(table), "--dry-run", *data).stdout.decode()
+    assert "--owned" not in run("import", str(table), "--owned", *data).stdout.decode()
+    gear = json.loads(run("export", *data).stdout)
+    assert {one["name"]: one.get("owned") for one in gear["lenses"]}["Sexton 40"] == 1

@@ -265,3 +265,24 @@ def test_a_backup_sent_to_a_full_disk_is_refused_in_words(api: httpx.Client, tmp
         assert "make room" in answer.json()["detail"]
         assert not list(tmp_path.glob("tropeion-at-work-*"))
         assert full.get("/start").json()["lenses"] == 0
+
+
+TABLE = "name;mount;focal length (mm);f-number\nSexton 40;Kelvane;40;f/2\nSexton 90;KLV;90;f/2.8\n"
+
+
+@pytest.mark.parametrize("owned", [True, False])
+def test_a_table_that_does_not_say_what_is_owned_asks_once(api: httpx.Client, owned: bool) -> None:
+    looked = api.post("/import", params={"name": "list.csv"}, content=TABLE.encode()).json()
+    assert (looked["asks_owned"], looked["new"]) == (True, 2)
+    taken = api.post(f"/import/{looked['token']}", json={"owned": owned})
+    assert json.loads(taken.text.splitlines()[-1])["written"] == 2
+    found = {one["name"]: one.get("owned", 0) for one in api.get("/gear").json()["lenses"]}
+    assert (found["Sexton 40"], found["Sexton 90"]) == (int(owned), int(owned))
+
+
+def test_a_table_that_says_it_asks_nothing(api: httpx.Client) -> None:
+    table = TABLE.replace("f-number", "f-number;owned").replace("f/2\n", "f/2;1\n").replace("f/2.8\n", "f/2.8;0\n")
+    looked = api.post("/import", params={"name": "list.csv"}, content=table.encode()).json()
+    assert looked["asks_owned"] is False
+    gear = api.post("/import", params={"name": "gear.json"}, content=api.get("/gear").content).json()
+    assert gear["asks_owned"] is False

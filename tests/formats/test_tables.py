@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import string
+from collections.abc import Sequence
 from typing import Any
 
 import pytest
@@ -20,9 +21,9 @@ from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.gear.kit import items
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.merge import compare, merged
-from tropeion.formats.columns import columns_of
+from tropeion.formats.columns import PAIRS, columns_of
 from tropeion.formats.gear_file import GearFileError
-from tropeion.formats.tables import dump_table, load_table
+from tropeion.formats.tables import dump_table, load_table, says_owned
 
 EMPTY = Gear(format="tropeion-gear", version=1)
 
@@ -223,3 +224,63 @@ def test_an_empty_word_that_was_said_is_not_nothing_said(sample_gear: Gear) -> N
     assert back.adapters[0].reflections == ""
     silent = adapter.model_copy(update={"reflections": None})
     assert load_table(dump_table("adapters", [silent]), sample_gear)[1].adapters[0].reflections is None
+
+
+# As people write them
+
+
+SPOKEN = {
+    "Focal length (mm)": ("28–80", "focal_length_mm", (28.0, 80.0)),
+    "focal length": ("55", "focal_length_mm", (55.0, 55.0)),
+    "f-number": ("f/2.2–22", "f_number", (2.2, 22.0)),
+    "Aperture, widest to smallest": ("2.2-16", "f_number", (2.2, 16.0)),
+    "Closest focus (m)": ("0.45", "min_focus_m", 0.45),
+    "Nearest focus (cm)": ("45", "min_focus_m", 0.45),
+    "Weight (g)": ("310", "mass_g", 310.0),
+    "Weight (kg)": ("0.31", "mass_g", 0.31 * 1000),
+    "Image circle (mm)": ("43.5", "image_circle_mm", 43.5),
+    "Owned": ("2", "owned", 2),
+}
+
+
+@pytest.mark.parametrize("heading", SPOKEN)
+def test_headings_are_read_as_the_screen_writes_them(heading: str) -> None:
+    cell, field, value = SPOKEN[heading]
+    rest = {"name": "Own", "mount": "kelvane", "focal_length_short_mm": "55"}
+    rest |= {"f_number_widest": "2", "f_number_smallest": "16"}
+    for column in PAIRS.get(field, (field,)):
+        rest.pop(column, None)
+    head, row = zip(*(*rest.items(), (heading, cell)), strict=True)
+    mine = gear_of({"mounts": [mount("kelvane", 46.2)]})
+    kind, found = load_table(_table(head, row), mine)
+    assert kind == "lenses"
+    assert getattr(found.lenses[0], field) == value
+
+
+def test_a_mount_by_the_words_of_the_screen() -> None:
+    heads = ("Name", "Coupling", "Flange focal distance (mm)")
+    _, found = load_table(_table(heads, ("Own", "bayonet", "44,2")), gear_of({}))
+    assert found.mounts[0].register_mm == 44.2
+
+
+def test_a_body_with_its_sensor_in_one_cell() -> None:
+    mine = gear_of({"mounts": [mount("kelvane", 46.2)]})
+    _, found = load_table(_table(("Name", "Mount", "Sensor (mm)"), ("Own", "Kelvane", "23.5 × 15.6")), mine, "bodies")
+    assert found.bodies[0].sensor_mm == (23.5, 15.6)
+
+
+def test_the_empty_table_that_is_offered_can_be_filled_in() -> None:
+    heads = ("name", "mount", "focal length (mm)", "f-number", "closest focus (m)", "owned")
+    mine = gear_of({"mounts": [mount("kelvane", 46.2)]})
+    kind, found = load_table(_table(heads, ("Own 55", "Kelvane", "55", "f/2", "0,5", "1")), mine)
+    (one,) = found.lenses
+    assert (kind, one.focal_length_mm, one.f_number, one.min_focus_m, one.owned) == ("lenses", (55, 55), (2, 2), 0.5, 1)
+
+
+@pytest.mark.parametrize(("heads", "says"), [(("name", "owned"), True), (("name", "price"), False)])
+def test_whether_a_table_says_what_is_owned(heads: tuple[str, ...], says: bool) -> None:
+    assert says_owned(_table(("mount", "focal length", *heads), ("a", "50", "b", "1"))) is says
+
+
+def _table(head: Sequence[str], row: Sequence[str]) -> bytes:
+    return "\n".join(";".join(cells) for cells in (head, row)).encode()

@@ -6,21 +6,21 @@ import asyncio
 import json
 import threading
 from collections.abc import AsyncIterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated, Any, Literal, cast
 
 from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
-from tropeion.core.gear.merge import STATUSES, Change, chosen, compare, merged
+from tropeion.core.gear.merge import STATUSES, Change, can_be_owned, chosen, compare, merged, owned_where_new
 from tropeion.core.gear.references import Problem as Place
 from tropeion.core.gear.references import check_references
 from tropeion.formats import gear_file
-from tropeion.formats.any_file import load_any
+from tropeion.formats.any_file import leaves_ownership_open, load_any
 from tropeion.store.collection import Collection, MovedError, StoreError
 
 from .looked import LookedAt
@@ -35,7 +35,10 @@ router = APIRouter(prefix="/api/v1/import", tags=["files"], responses=RESPONSES)
 
 @dataclass(frozen=True, slots=True)
 class ImportPreview:
-    """What a file would do, item by item. ``token`` names it when it is taken; it is forgotten after a few others."""
+    """What a file would do, item by item. ``token`` names it when it is taken; it is forgotten after a few others.
+
+    ``asks_owned``: it is a table of what can be owned, and does not say whether it is.
+    """
 
     token: str
     name: str
@@ -44,6 +47,7 @@ class ImportPreview:
     conflict: int
     same: int
     changes: tuple[Change, ...]
+    asks_owned: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +58,7 @@ class Looked:
     theirs: Gear
     changes: tuple[Change, ...]
     revision: int
+    asks_owned: bool
 
 
 class Taking(BaseModel):
@@ -62,6 +67,7 @@ class Taking(BaseModel):
     statuses: list[Literal["new", "changed", "conflict"]] = ["new", "changed"]
     leave: list[tuple[Kind, str]] = []
     also: list[tuple[Kind, str]] = []
+    owned: bool = Field(False, description="What is new and does not say so is owned.")
 
 
 def _previews(request: Request) -> LookedAt[Looked]:
@@ -75,7 +81,13 @@ def post_import(
     """Look through a gear file or a table, without writing anything."""
     looked = look(sent, name, collection)
     counts = {status: sum(change.status == status for change in looked.changes) for status in STATUSES}
-    return ImportPreview(token=_previews(request).keep(looked), name=name, changes=looked.changes, **counts)
+    return ImportPreview(
+        token=_previews(request).keep(looked),
+        name=name,
+        changes=looked.changes,
+        asks_owned=looked.asks_owned,
+        **counts,
+    )
 
 
 def look(data: bytes, name: str, collection: Collection) -> Looked:
@@ -83,7 +95,9 @@ def look(data: bytes, name: str, collection: Collection) -> Looked:
     # The revision first: a write in between is refused later rather than overwritten.
     revision, world = collection.revision, collection.world()
     theirs = load_any(data, world.gear)
-    return Looked(name, theirs, compare(world.gear, theirs), revision)
+    changes = compare(world.gear, theirs)
+    asks = can_be_owned(changes) and leaves_ownership_open(data)
+    return Looked(name, theirs, changes, revision, asks)
 
 
 @router.post(
@@ -98,6 +112,8 @@ async def post_taken(token: str, taking: Taking, request: Request, collection: C
     """
     looked = _previews(request).find(token)
     taken = chosen(looked.changes, taking.statuses, leave=set(taking.leave), also=set(taking.also))
+    if taking.owned and looked.asks_owned:
+        looked = replace(looked, theirs=owned_where_new(looked.theirs, looked.changes))
     gear = await run_in_threadpool(_merge, collection, looked, taken)
     return StreamingResponse(_written(collection, gear, looked, request, token), media_type="application/x-ndjson")
 

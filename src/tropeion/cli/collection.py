@@ -10,10 +10,10 @@ from typing import TYPE_CHECKING, Literal
 
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kit import items
-from tropeion.core.gear.merge import STATUSES, Status, chosen, compare, merged
+from tropeion.core.gear.merge import STATUSES, Status, can_be_owned, chosen, compare, merged, owned_where_new
 from tropeion.core.gear.references import check_references
 from tropeion.formats import gear_file
-from tropeion.formats.any_file import load_any
+from tropeion.formats.any_file import leaves_ownership_open, load_any
 from tropeion.formats.tables import dump_table
 from tropeion.sample import SUBJECTS, sample_bytes
 
@@ -36,6 +36,11 @@ def run_import(options: argparse.Namespace) -> int:
         revision, mine = collection.revision, collection.gear()
         theirs = refusing(options.file, lambda: load_any(data, mine))
         changes = compare(mine, theirs)
+        if can_be_owned(changes) and leaves_ownership_open(data):
+            if options.owned:
+                theirs = owned_where_new(theirs, changes)
+            else:
+                print("the table does not say what you own: --owned takes what is new as yours")
         for status in STATUSES:
             print(f"{sum(change.status == status for change in changes)} {status}")
         for change in changes:

@@ -265,6 +265,7 @@ def _collection_commands(commands: argparse._SubParsersAction[argparse.ArgumentP
         "--dry-run", action="store_true", help="only say what would be new, changed, the same, in conflict"
     )
     take.add_argument("--conflicts", action="store_true", help="also take what is in conflict")
+    take.add_argument("--owned", action="store_true", help="what is new in a table that does not say so is yours")
     _data_option(take)
     take.set_defaults(run=run_import)
 

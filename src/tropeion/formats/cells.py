@@ -131,12 +131,25 @@ def read_cell(cell: str, column: Column, factor: float, delimiter: str) -> Any:
             return _parted(meant(cell))
         case "numbers":
             return [_read_number(part, column.unit, factor, delimiter) for part in _parted(plain)]
+        case "pair":
+            return _read_pair(plain, column.unit, factor, delimiter)
         case "json":
             try:
                 return read_value(meant(cell))
             except (ValueError, RecursionError):
                 raise ValueError("not JSON: write it as the gear file does") from None
     return meant(cell)
+
+
+_PAIR = re.compile(r"(?P<one>[\d.,' ]*\d)\s*(?:[-–—×x*]|to)\s*(?P<other>[\d.,' ]*\d.*)", re.IGNORECASE)
+
+
+def _read_pair(cell: str, unit: str, factor: float, delimiter: str) -> list[float]:
+    """Two numbers with a dash or a cross between them, or one for both: 28–80, 36 × 24, f/2, f/2.8–22."""
+    bare = re.sub(r"(?i)^\s*f\s*/\s*|(?<=[-–—])\s*f\s*/\s*", "", cell)
+    found = _PAIR.fullmatch(bare.strip())
+    parts = [found["one"], found["other"]] if found else [bare, bare]
+    return [_read_number(part.strip(), unit, factor, delimiter) for part in parts]
 
 
 _THREADS: Final = frozenset({"thread", "rear_thread"})

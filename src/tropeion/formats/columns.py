@@ -10,7 +10,7 @@ from typing import Any, Final, Literal
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import MODELS
 
-__all__ = ["PAIRS", "UNITS", "Column", "columns_of"]
+__all__ = ["PAIRS", "SPOKEN", "UNITS", "Column", "columns_of", "spoken_columns"]
 
 PAIRS: Final[dict[str, tuple[str, str]]] = {
     "focal_length_mm": ("focal_length_short_mm", "focal_length_long_mm"),
@@ -31,7 +31,26 @@ UNITS: Final[dict[str, dict[str, float]]] = {
 }
 
 
-Type = Literal["text", "number", "integer", "boolean", "words", "numbers", "json"]
+Type = Literal["text", "number", "integer", "boolean", "words", "numbers", "json", "pair"]
+# How the screen and people call what a field of the file is called otherwise, by folded words without the unit.
+SPOKEN: Final[dict[str, tuple[str, ...]]] = {
+    "register_mm": ("flange_focal_distance", "flange_distance", "flange"),
+    "min_focus_m": ("nearest_focus", "closest_focus", "minimum_focus", "close_focus"),
+    "max_magnification": ("greatest_magnification", "maximum_magnification"),
+    "mass_g": ("weight",),
+    "focal_length_mm": ("focal_length", "focal"),
+    "f_number": ("f_number", "aperture_widest_to_smallest", "widest_aperture", "f"),
+    "sensor_mm": ("sensor", "sensor_size", "sensor_or_gate_width_height", "format"),
+    "lens_mount": ("mount_on_the_lens_side",),
+    "body_mount": ("camera_mount", "mount_on_the_camera_side"),
+    "aliases": ("also_called",),
+    "character": ("used_for",),
+    "price": ("price_new",),
+    "rent_per_day": ("rent_a_day",),
+    "resale": ("resale_value",),
+    "owned": ("mine", "i_own", "count", "quantity"),
+    "filter_thread_mm": ("filter", "filter_size"),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +80,19 @@ def columns_of(kind: Kind) -> tuple[Column, ...]:
         else:
             found.append(Column(field, field, None, _type(place)))
     return tuple(found)
+
+
+@cache
+def spoken_columns(kind: Kind) -> dict[str, Column]:
+    """The columns by what people call them; both halves of a pair stand in one cell then."""
+    found = {}
+    for column in columns_of(kind):
+        for words in SPOKEN.get(column.field, ()):
+            if column.half is None:
+                found[words] = column
+            else:
+                found[words] = Column(column.field, column.field, None, "pair")
+    return found
 
 
 def _type(place: Mapping[str, Any]) -> Type:

@@ -25,7 +25,7 @@ from tropeion.core.gear.references import Problem
 from tropeion.core.gear.world import nearest
 
 from .cells import read_cell, write_cell
-from .columns import PAIRS, UNITS, Column, columns_of
+from .columns import PAIRS, UNITS, Column, columns_of, spoken_columns
 from .gear_file import MAX_BYTES, MAX_PROBLEMS, GearFileError, entry_of, first_of, translated
 
 __all__ = ["MAX_COLUMNS", "dump_table", "load_table"]
@@ -50,6 +50,13 @@ def dump_table(kind: Kind, entries: Sequence[Entry], *, decimal: Literal["point"
         writer.writerow([write_cell(column, document.get(column.field), decimal) for column in columns])
     # A byte-order mark tells spreadsheets that it is UTF-8.
     return b"\xef\xbb\xbf" + out.getvalue().encode()
+
+
+def says_owned(data: bytes) -> bool:
+    """Whether a table has a column that says what its writer owns. Raises GearFileError."""
+    rows, _ = _rows(data)
+    _, columns = _headed(rows[0], None)
+    return any(read.column.field in {"owned", "borrowed"} for read in columns)
 
 
 def load_table(data: bytes, mine: Gear, kind: Kind | None = None) -> tuple[Kind, Gear]:
@@ -204,6 +211,10 @@ def _column(kind: Kind, header: str) -> tuple[Column, float] | None:
             return column, 1.0
         for unit, size in UNITS.get(column.unit, {}).items():
             if said == f"{stem}_{unit}":
+                return column, size
+    for words, column in spoken_columns(kind).items():
+        for unit, size in {"": 1.0, **UNITS.get(column.unit, {})}.items():
+            if said == f"{words}_{unit}".rstrip("_"):
                 return column, size
     return None
 

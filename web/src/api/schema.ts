@@ -4381,6 +4381,8 @@ export interface components {
         /**
          * ImportPreview
          * @description What a file would do, item by item. ``token`` names it when it is taken; it is forgotten after a few others.
+         *
+         *     ``asks_owned``: it is a table of what can be owned, and does not say whether it is.
          */
         ImportPreview: {
             /** Token */
@@ -4397,6 +4399,8 @@ export interface components {
             same: number;
             /** Changes */
             changes: components["schemas"]["Change"][];
+            /** Asks Owned */
+            asks_owned: boolean;
         };
         /**
          * Infinity
@@ -8448,6 +8452,12 @@ export interface components {
                 "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs",
                 string
             ][];
+            /**
+             * Owned
+             * @description What is new and does not say so is owned.
+             * @default false
+             */
+            owned: boolean;
         };
         /**
          * TallSubject

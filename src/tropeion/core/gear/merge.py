@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Container, Iterable
+from collections.abc import Container, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any, Final, Literal, get_args
 
@@ -11,7 +11,17 @@ from .gear import Gear
 from .kinds import KINDS, Kind
 from .kit import Entry, items
 
-__all__ = ["STATUSES", "Change", "FieldChange", "Status", "chosen", "compare", "merged"]
+__all__ = [
+    "STATUSES",
+    "Change",
+    "FieldChange",
+    "Status",
+    "can_be_owned",
+    "chosen",
+    "compare",
+    "merged",
+    "owned_where_new",
+]
 
 Status = Literal["new", "changed", "conflict", "same"]
 STATUSES: Final = get_args(Status)
@@ -107,3 +117,24 @@ def _change(kind: Kind, before: Entry | None, after: Entry) -> Change:
 
 def _said(value: object) -> str | None:
     return None if value is None else json.dumps(value, ensure_ascii=False)
+
+
+_OWNABLE: Final = ("lenses", "bodies", "adapters", "accessories")
+
+
+def can_be_owned(changes: Sequence[Change]) -> bool:
+    """Whether something that is new is of a kind that somebody owns."""
+    return any(one.status == "new" and one.kind in _OWNABLE for one in changes)
+
+
+def owned_where_new(theirs: Gear, changes: Sequence[Change]) -> Gear:
+    """A collection with what is new in it as owned."""
+    new = {(one.kind, one.id) for one in changes if one.status == "new"}
+    update = {
+        kind: tuple(
+            one.model_copy(update={"owned": max(1, one.owned)}) if (kind, one.id) in new else one
+            for one in getattr(theirs, kind)
+        )
+        for kind in _OWNABLE
+    }
+    return theirs.model_copy(update=update)

@@ -12,6 +12,7 @@ import { lensLinesQuery, mountsQuery } from "../../api/queries";
 import type { components } from "../../api/schema";
 import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
+import { keep } from "../../parts/csv";
 import { lengthMm } from "../../parts/lengths";
 import { UndoBar } from "../../parts/UndoBar";
 import { useSettled } from "../../parts/useSettled";
@@ -32,6 +33,8 @@ const COLUMNS = [
   ["closest", "closest, m"],
 ] as const;
 type Column = (typeof COLUMNS)[number][0];
+
+const EMPTY_TABLE = ["name", "mount", "focal length (mm)", "f-number", "closest focus (m)", "owned"];
 
 const PLACEHOLDER = "Corvin 1:2,8/28 f/22 .3m\nCorvin 55 mm f/2\nDelmar 28–80 1:3.5–4.5";
 
@@ -124,7 +127,14 @@ export default function AddLenses() {
         </>
       )}
       <p className="route-gives">
-        A table with headings is read under <Link to="/files">Files</Link>.
+        A table with headings is read under <Link to="/files">Files</Link>.{" "}
+        <button
+          type="button"
+          className="unfold"
+          onClick={() => keep("lenses.csv", "text/csv", `${EMPTY_TABLE.join(",")}\r\n`)}
+        >
+          An empty one to fill in
+        </button>
       </p>
     </>
   );

@@ -3,6 +3,7 @@ import "./Preview.css";
 import { useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Checkbox from "antd/es/checkbox";
+import Radio from "antd/es/radio";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 
@@ -54,6 +55,8 @@ function useChosen(preview: ImportPreview) {
     same: false,
   });
   const [turned, setTurned] = useState<ReadonlySet<string>>(new Set());
+  /** Asked once where the table does not say it. */
+  const [owned, setOwned] = useState<boolean | null>(preview.asks_owned ? null : false);
   const takes = (change: Change) => taken[change.status] !== turned.has(keyOf(change));
   const turn = (change: Change) => {
     const next = new Set(turned);
@@ -75,7 +78,9 @@ function useChosen(preview: ImportPreview) {
     turn,
     takeAll,
     count: preview.changes.filter((change) => change.status !== "same" && takes(change)).length,
-    body: () => JSON.stringify({ statuses, leave: pairs(false), also: pairs(true) }),
+    owned,
+    setOwned,
+    body: () => JSON.stringify({ statuses, leave: pairs(false), also: pairs(true), owned: owned === true }),
   };
 }
 
@@ -139,8 +144,26 @@ export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: (
       <p className="preview-counts">
         {GROUPS.map(({ status, title }) => `${preview[status]} ${title.toLowerCase()}`).join(" · ")}
       </p>
+      {preview.asks_owned && (
+        <p className="preview-owned">
+          {"The table does not say whose they are. "}
+          <Radio.Group
+            value={chosen.owned}
+            onChange={(event) => chosen.setOwned(event.target.value === true)}
+            aria-label="Whose they are"
+          >
+            <Radio value={true}>They are mine</Radio>
+            <Radio value={false}>Only to compare</Radio>
+          </Radio.Group>
+        </p>
+      )}
       <p className="message-actions">
-        <Button type="primary" disabled={count === 0 || busy} loading={busy} onClick={() => void take()}>
+        <Button
+          type="primary"
+          disabled={count === 0 || busy || chosen.owned === null}
+          loading={busy}
+          onClick={() => void take()}
+        >
           {count ? `Take ${count}, all or nothing` : "Nothing is chosen"}
         </Button>
         {busy ? (
