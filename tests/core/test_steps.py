@@ -8,6 +8,7 @@ import pytest
 
 from tests.rigs import ELECTRONIC, LINK, PARTS
 from tests.worlds import body, details, lens, ring, world_of
+from tropeion.core.answers.beginning import UNSTATED
 from tropeion.core.practice import Practice
 from tropeion.core.rig.report import StepLine
 from tropeion.core.routes.match import match
@@ -413,3 +414,36 @@ def test_the_safe_action_comes_before_everything() -> None:
     first, *rest = lines(the_lens={"generation": "old"}, the_body={"generation": "between"}, bare=True, front=PARTS)
     assert (first.text, first.caution) == ("Draw the probe back.", True)
     assert rest[0].text.startswith("Power off.")
+
+
+# A body of which its owner has said no more than its mount and its sensor
+
+
+def _begun(**stated: Any) -> list[str]:
+    unstated = [name for name in UNSTATED if name not in stated]
+    the_body = body(**stated, assumed=unstated)
+    world = world_of([ring("r", 25.0, owned=1)], the_body=the_body)
+    (route,) = match(world, "lens", "body", Practice(), via=("r",)).routes
+    return [step.text for step in details(route).steps]
+
+
+def test_what_nobody_said_of_a_body_is_asked_of_the_body() -> None:
+    asked = [text for text in _begun() if "see whether" in text.lower()]
+    assert len(asked) == 4
+    said = " ".join(asked)
+    for words in ("if it does not, look in the menus for release without a lens", "enter 50 mm", "magnify", "meters"):
+        assert words in said
+
+
+@pytest.mark.parametrize(
+    ("stated", "words"),
+    [
+        ({"bare_release": "on"}, "release without a lens"),
+        ({"focus_aids": ["magnifier"]}, "can magnify"),
+        ({"exposure_modes": ["M", "A"]}, "see whether your body meters"),
+        ({"stabiliser": {"travel_mm": 1.0}}, "is stabilised"),
+    ],
+)
+def test_what_is_said_is_not_asked(stated: dict[str, Any], words: str) -> None:
+    assert any(words in text for text in _begun())
+    assert not any(words in text for text in _begun(**stated))

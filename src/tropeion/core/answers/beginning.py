@@ -106,11 +106,13 @@ def begin_body(world: World, name: str, mount: GivenMount, sensor_mm: tuple[floa
         owned=1,
         mount=mount_id,
         sensor_mm=sensor_mm,
-        assumed=("kind", "bare_release"),
+        assumed=("kind", *UNSTATED),
     )
     return Begun((*new, ("bodies", body)))
 
 
+# What somebody who begins is not asked of a body; its card asks the body instead.
+UNSTATED = ("bare_release", "exposure_modes", "stabiliser", "asks_focal_length", "focus_aids")
 # Of a lens whose engraving says no more: widest and smallest stop.
 _USUAL_STOPS = (2.8, 16.0)
 

@@ -185,7 +185,7 @@ def _power_and_set(rig: Assembly, told: Told) -> Iterator[StepLine]:
             text = "Tell the meter the widest aperture of this lens, where it asks for it."
             yield StepLine(text, deeds=(Deed("meter", widest),))
         if set(told.exposure_modes) < set(body.exposure_modes):
-            yield from _exposure(told)
+            yield from _exposure(rig, told)
         yield from _metered(rig, told)
         return
     if rig.practice.use == "film" and turns_to_film(body):
@@ -200,7 +200,7 @@ def _power_and_set(rig: Assembly, told: Told) -> Iterator[StepLine]:
         place = _setting(rig, "mode") or _setting(rig, "crop")
         yield StepLine(f"Set the mode {rig.mode.name}{place}.", deeds=(Deed("area", rig.mode.name),))
     if not known or set(told.exposure_modes) < set(body.exposure_modes):
-        yield from _exposure(told)
+        yield from _exposure(rig, told)
     yield from _metered(rig, told)
     if lens.squeeze > 1 and lens.squeeze in body.desqueeze:
         place = _setting(rig, "desqueeze")
@@ -219,8 +219,10 @@ def _metered(rig: Assembly, told: Told) -> Iterator[StepLine]:
         yield StepLine("Meter stopped down, at the taking aperture: wide open the meter lies.")
 
 
-def _exposure(told: Told) -> Iterator[StepLine]:
+def _exposure(rig: Assembly, told: Told) -> Iterator[StepLine]:
     modes = told.exposure_modes
+    if not modes and "exposure_modes" in rig.body.assumed:
+        yield StepLine("Set the exposure to manual; see whether your body meters in aperture priority too.")
     if modes:
         said = listed([_EXPOSURE.get(mode, mode) for mode in modes], "or")
         yield StepLine(f"Set the exposure to {said}.", deeds=(Deed("exposure", ",".join(modes)),))
@@ -232,7 +234,9 @@ _EXPOSURE = {"P": "program", "A": "aperture priority", "S": "shutter priority", 
 def _release(rig: Assembly) -> Iterator[StepLine]:
     if any(adapter.chip is not None for adapter in rig.adapters):
         return
-    if rig.body.bare_release == "off":
+    if "bare_release" in rig.body.assumed:
+        yield StepLine("See whether it fires: if it does not, look in the menus for release without a lens.")
+    elif rig.body.bare_release == "off":
         text = f"Allow release without a lens{_setting(rig, 'bare_release')}."
         yield StepLine(text, deeds=(Deed("release_without_lens", value=True),))
     elif rig.body.bare_release == "never":
@@ -246,12 +250,19 @@ def _entered(rig: Assembly, told: Told) -> Iterator[StepLine]:
     entries = [end.stabiliser for end in told.ends if end.stabiliser is not None]
     if entries:
         yield from _stabiliser(rig, entries)
+    elif "stabiliser" in body.assumed:
+        asks = f"if it asks for a focal length, enter {_focals(told)} mm, the actual one"
+        yield StepLine(f"See whether your body is stabilised: {asks}.")
     elif body.asks_focal_length and body.stabiliser is None:
         focal = told.ends[0].focal_length_mm
         yield StepLine(
             f"Enter {focal:g} mm as the focal length{_setting(rig, 'focal_length')}.",
             deeds=(Deed("focal_length", focal),),
         )
+
+
+def _focals(told: Told) -> str:
+    return listed(list(dict.fromkeys(f"{end.focal_length_mm:g}" for end in told.ends)), "to")
 
 
 def _stabiliser(rig: Assembly, entries: Sequence[StabiliserEntry]) -> Iterator[StepLine]:
@@ -351,6 +362,8 @@ def _focus(rig: Assembly, ranges: Sequence[Range]) -> Iterator[StepLine]:
             f"For focusing, use {listed(list(_aids(rig)))}.",
             deeds=(Deed("magnifier", value=True),) if magnified else (),
         )
+    elif focused_by_hand(rig) and body.kind == "digital" and "focus_aids" in body.assumed:
+        yield StepLine("For focusing, see whether your body can magnify the picture: often by a button.")
     if rig.iris.state == "by_hand":
         stops_down = (Deed("iris", "taking"),) if rig.lens.f_number[0] < rig.lens.f_number[1] else ()
         if rig.practice.focusing == "wide_open":
