@@ -122,30 +122,30 @@ def test_the_other_two_ways_in_are_there(own_page: Page) -> None:
 @pytest.mark.attack
 def test_a_missing_ring_is_added_with_its_length_and_one_is_led_back(own_sample_page: Page) -> None:
     page = own_sample_page
-    page.open("/?lens=lis-28&body=nave")
-    page.find('[data-state="nothing-fits"]')
-    page.wait_text(".need-search", "“Lisken lens to Varde body adapter”")
-    page.find('[data-kind="ring"] .need-leads').click()
+    page.open("/?lens=brn-52&body=verge")
+    page.wait_text(".route.selected", "not listed")
+    page.find("[data-state=not-listed] a").click()
     page.until(lambda d: "/kit/adapters" in d.current_url, "not at the shelf")
-    # 30.30 − 29.60 mm.
-    assert page.find("#field-length_mm").get_attribute("value") == "0.7"
+    # 39.40 − 30.30 mm.
+    assert page.find("#field-length_mm").get_attribute("value") == "9.1"
     assert page.find("#field-owned").get_attribute("value") == "1"
     page.press(Keys.CONTROL, "s")
-    page.wait_text(".kept-note", "Ring Lisken–Varde is in your kit now.")
-    page.answer("lis-28 nave best")
-    page.find(".route.selected")
+    page.wait_text(".kept-note", "Ring Brannoch–Lisken is in your kit now.")
+    page.answer("brn-52 verge best")
+    page.wait_text(".route.selected", "at hand")
+    assert page.all("[data-state=not-listed]") == []
 
 
 @pytest.mark.attack
 def test_a_changed_plate_is_judged_as_a_rig_of_its_own(page: Page) -> None:
-    page.open("/?lens=ost-30&body=vigil")
-    page.find('[data-state="nothing-fits"]')
+    page.open("/?lens=lis-28&body=vigil")
+    page.find("[data-state=not-listed]")
     page.find('[data-kind="swap_body_plate"] .need-leads').click()
-    page.answer("ost-30 plate..vigil..ostrel best")
+    page.answer("lis-28 plate..vigil..ostrel best")
     page.wait_text('[data-state="changed"]', "the plate of Skarn Vigil is changed to Ostrel (2 mm hex key, 20 minutes)")
     page.wait_text('[data-state="changed"]', "€210")
     page.driver.back()
-    page.find('[data-state="nothing-fits"]')
+    page.find("[data-state=not-listed]")
 
 
 @pytest.mark.attack
