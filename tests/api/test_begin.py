@@ -153,5 +153,7 @@ def test_the_first_verdict_names_the_ring_that_nobody_lists(nothing: httpx.Clien
         assert nothing.get(f"/{path}", params={**rig, **more}).status_code == 200, path
     (fit,) = nothing.get("/fits", params={"lens": lens}).json()["fits"]
     assert (fit["would_need"]["length_mm"], fit["would_need"]["grade"], fit["possible"]) == (25.8, "manual", True)
+    why = nothing.get("/grid/why", params={"lens": lens, "body": body}).json()
+    assert why["unlisted"] == "It fits with: Ring Petrel–Gannet, 25.80 mm, not listed: manual focus and stop-down."
     (cell,) = nothing.get("/grid").json()["report"]["cells"]
     assert (cell["market_grade"], cell["unlisted_grade"]) == (None, "manual")

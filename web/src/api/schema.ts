@@ -8952,7 +8952,8 @@ export interface components {
          * @description Why a pair comes to what it does with what is at hand, in one line, and what buying something makes of it.
          *
          *     ``sentence`` is of the best that is listed where nothing at hand joins them; ``adapters`` by name. ``better`` is
-         *     there where something to buy makes more of it.
+         *     there where something to buy makes more of it; ``unlisted`` says what a ring that nobody lists would, where nothing
+         *     that is listed works.
          */
         Why: {
             /** Lens */
@@ -8973,6 +8974,11 @@ export interface components {
              * @default []
              */
             cautions: components["schemas"]["Warned"][];
+            /**
+             * Unlisted
+             * @default
+             */
+            unlisted: string;
         };
         /**
          * WideLens

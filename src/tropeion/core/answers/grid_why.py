@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tropeion.core.findings import rank
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.rig.cautions import Warned, minded_in
 from tropeion.core.routes.grades import unlisted_if_better
@@ -31,7 +33,8 @@ class Why:
     """Why a pair comes to what it does with what is at hand, in one line, and what buying something makes of it.
 
     ``sentence`` is of the best that is listed where nothing at hand joins them; ``adapters`` by name. ``better`` is
-    there where something to buy makes more of it.
+    there where something to buy makes more of it; ``unlisted`` says what a ring that nobody lists would, where nothing
+    that is listed works.
     """
 
     lens: str
@@ -42,6 +45,7 @@ class Why:
     at_hand: bool
     better: Better | None
     cautions: tuple[Warned, ...] = ()
+    unlisted: str = ""
 
 
 def why_of(grid: Grid, lens_id: str, body_id: str | None) -> Why:
@@ -55,15 +59,12 @@ def why_of(grid: Grid, lens_id: str, body_id: str | None) -> Why:
     body = world.body(body_id or _best_body(grid, lens.id))
     best, warnings = best_route(world, lens, body, practice)
     now, _ = best_route(grid.held, lens, body, practice)
-    listed = grid.could[lens.id, body.id].standing
-    unlisted = None if listed.works else unlisted_if_better(world, lens, body, listed, practice)
-    if unlisted is not None:
-        ring = f"{unlisted.ring.name}, not listed: {word(unlisted.grade)}."
-        said = " ".join([*warnings, f"Nothing that is listed makes it work. It fits with: {ring}"])
-        return Why(lens.id, body.id, said, (), None, at_hand=False, better=None)
+    unlisted = _unlisted(grid, lens, body)
     if best is None:
-        said = " ".join(warnings) or f"No ring can join {lens.name} to {body.name}."
-        return Why(lens.id, body.id, said, (), None, at_hand=False, better=None)
+        said = f"Nothing that is listed joins {lens.name} to {body.name}." if unlisted else ""
+        said = said or f"No ring can join {lens.name} to {body.name}."
+        said = " ".join(warnings) or said
+        return Why(lens.id, body.id, said, (), None, at_hand=False, better=None, unlisted=unlisted)
     told = now or best
     better = None
     if now is not None and not best.owned and rank(best.grade) > rank(now.grade):
@@ -77,6 +78,7 @@ def why_of(grid: Grid, lens_id: str, body_id: str | None) -> Why:
         now is not None,
         better,
         minded_in(told),
+        unlisted,
     )
 
 
@@ -90,3 +92,9 @@ def _best_body(grid: Grid, lens_id: str) -> str:
 
 def _names(world: World, ids: Sequence[str]) -> tuple[str, ...]:
     return tuple(world.adapters[id_].name for id_ in ids)
+
+
+def _unlisted(grid: Grid, lens: Lens, body: Body) -> str:
+    listed = grid.could[lens.id, body.id].standing
+    found = None if listed.works else unlisted_if_better(grid.world, lens, body, listed, grid.practice)
+    return "" if found is None else f"It fits with: {found.ring.name}, not listed: {word(found.grade)}."

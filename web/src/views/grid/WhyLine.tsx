@@ -32,6 +32,7 @@ export function WhyLine({ lens, body, cell, practice, onOpen }: Props) {
         {said?.cautions.map(({ code, text }) => (
           <span key={code} className="grid-why-caution">{` ${text}`}</span>
         ))}
+        {said?.unlisted && <span className="grid-why-better">{` ${said.unlisted}`}</span>}
         {said?.better && <span className="grid-why-better">{` Better with ${betterSaid(said.better)}`}</span>}
       </p>
       <Button onClick={onOpen}>Light path</Button>
