@@ -35,7 +35,7 @@ from tropeion.core.rig.report import MatchReport, Route, WouldNeed
 from tropeion.core.routes.match import match
 
 PRACTICE = Practice(pieces="2")
-WORLDS = range(200 if EVERYWHERE else 30)
+WORLDS = range(200 if EVERYWHERE else 20)
 SECONDS = 60.0
 
 
