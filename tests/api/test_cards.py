@@ -66,3 +66,11 @@ def test_the_second_of_two_windows_is_told_what_the_first_ticked(own: httpx.Clie
     own.put("/cards", json={**RIG, "ticked": both, "version": told["version"]}).raise_for_status()
     assert ticked(own) == ["Power off.", "Power on.", "Lens on."]
     assert own.put("/cards", json={**RIG, "ticked": []}).status_code == 422
+
+
+def test_a_card_that_was_taken_back_meanwhile_does_not_come_back_by_a_tick(own: httpx.Client) -> None:
+    own.put("/cards", json={**RIG, "ticked": ["Power off."], "version": 0}).raise_for_status()
+    own.post("/undo").raise_for_status()
+    late = own.put("/cards", json={**RIG, "ticked": ["Power off.", "Power on."], "version": 1})
+    assert (late.status_code, late.json()["type"]) == (409, "moved")
+    assert ticked(own) == []

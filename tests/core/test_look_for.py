@@ -132,3 +132,17 @@ def test_beside_a_listed_piece_only_where_that_is_at_hand() -> None:
     assert plan_of(world, question, PRACTICE).look_for == ()
     (found,) = plan_of(changed(world, Change(buy=("glass",))), question, PRACTICE).look_for
     assert found.serves[0].adapters == ("ring..delmar..yarrow..8.8", "glass")
+
+
+def test_what_is_asked_to_be_sure_is_met_by_no_ring_that_nobody_measured() -> None:
+    """As long as the gap wants it proves nothing: with a price it would not meet the demand either."""
+    world = kit()
+    assert plan_of(world, asked(world, "near", probability=0.5), PRACTICE).look_for == ()
+
+
+def test_a_lens_that_nobody_weighed_is_not_taken_to_be_light() -> None:
+    checks = [text for one in plan_of(kit(), asked(kit(), "near"), PRACTICE).look_for for text in one.check]
+    assert any("Nobody weighed D0, D1 and D2" in text for text in checks)
+    weighed = kit(mass_g=100.0, centre_of_mass_mm=20.0)
+    checks = [text for one in plan_of(weighed, asked(weighed, "near"), PRACTICE).look_for for text in one.check]
+    assert not any("D0" in text for text in checks)

@@ -431,8 +431,12 @@ class Collection:
 
 
 def _check_version(connection: Connection, standing: Record | None, version: int | None) -> None:
-    """That a record (None: there is none) is at the version that somebody read. Raises RecordMovedError."""
-    if standing is None or version is None:
+    """That a record is at the version that somebody read. Raises RecordMovedError; MovedError if it is gone."""
+    if version is None:
+        return
+    if standing is None:
+        if version:
+            raise MovedError
         return
     now_at = records.version_of_record(connection, type(standing), standing.id)
     if version != now_at:

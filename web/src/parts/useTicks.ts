@@ -47,6 +47,8 @@ export function useTicks(rig: Omit<CardOf, "day">): Ticks {
     },
     onError: (_, __, before) => {
       queries.setQueryData(card.queryKey, before);
+      // Taken back in another window: what stands now is shown.
+      return queries.invalidateQueries({ queryKey: card.queryKey });
     },
     onSuccess: (kept) => {
       queries.setQueryData(card.queryKey, kept);

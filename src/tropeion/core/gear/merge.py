@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any, Final, Literal, get_args
 
 from .gear import Gear
-from .kinds import KINDS, Kind
+from .kinds import KINDS, PIECES, Kind
 from .kit import Entry, items
 
 __all__ = [
@@ -119,12 +119,9 @@ def _said(value: object) -> str | None:
     return None if value is None else json.dumps(value, ensure_ascii=False)
 
 
-_OWNABLE: Final = ("lenses", "bodies", "adapters", "accessories")
-
-
 def can_be_owned(changes: Sequence[Change]) -> bool:
     """Whether something that is new is of a kind that somebody owns."""
-    return any(one.status == "new" and one.kind in _OWNABLE for one in changes)
+    return any(one.status == "new" and one.kind in PIECES for one in changes)
 
 
 def owned_where_new(theirs: Gear, changes: Sequence[Change]) -> Gear:
@@ -135,6 +132,6 @@ def owned_where_new(theirs: Gear, changes: Sequence[Change]) -> Gear:
             one.model_copy(update={"owned": max(1, one.owned)}) if (kind, one.id) in new else one
             for one in getattr(theirs, kind)
         )
-        for kind in _OWNABLE
+        for kind in PIECES
     }
     return theirs.model_copy(update=update)

@@ -11,17 +11,17 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.joints.mechanics import moment_nm
+from tropeion.core.joints.mechanics import Load, moment_nm, overloads
 from tropeion.core.records.plan import Demand
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.unlisted import Unlisted, opening_of, unlisted_for
-from tropeion.core.working import tidy
 
 from .look_alikes import mounts_like
 from .program import Run, solve
 from .report import LookFor, WouldServe
 from .solving import Solving
 from .task import Offer, Task, Want, Way
+from .ways import meets
 
 __all__ = ["labels_of", "rings_to_look_for"]
 
@@ -58,13 +58,11 @@ def _able(found: Solving, demand: Demand) -> Iterator[tuple[Body, Unlisted]]:
     for id_ in demand.bodies:
         body = world.body(id_)
         one = unlisted_for(world, lens, body, found.practice)
-        if one is None or not one.works or rank(one.grade) < rank(demand.grade):
+        if one is None or not all(piece is one.ring or piece.at_hand for piece in one.chain):
             continue
-        if not all(piece is one.ring or piece.at_hand for piece in one.chain):
-            continue
-        if found.question.full_speed and assess(world, lens, one.chain, body, found.practice).slow:
-            continue
-        yield body, one
+        judged = assess(world, lens, one.chain, body, found.practice)
+        if meets(judged, demand, full_speed=found.question.full_speed):
+            yield body, one
 
 
 def _way(one: Unlisted) -> Way:
@@ -89,7 +87,7 @@ def _told(found: Solving, served: Sequence[tuple[int, Body, Unlisted]]) -> LookF
             for (number, body, one), lens in zip(served, lenses, strict=True)
         ),
         labels=labels_of(front, rear),
-        check=tuple(_checks(ring, front, rear, tolerance)),
+        check=(*_checks(ring, front, rear, tolerance), *_unweighed(lenses)),
         refuse=tuple(mounts_like(world, (front, rear))),
     )
 
@@ -108,17 +106,19 @@ def _needs(ring: Adapter, lenses: Sequence[Lens], front: Mount, rear: Mount) -> 
         _, near = opening_of(lenses[0])
         yield f"opens by {written.millimetres(ring.helicoid_mm)}, for everything from {near / 1000:g} m"
     ratings = [one for one in (front.load_rating_nm, rear.load_rating_nm) if one is not None]
-    heavy = [(_moment_nm(one, ring), one.name) for one in lenses if not one.tripod_foot]
+    heavy = [(_moment_nm(one, ring), one.name) for one in lenses if _is_weighed(one) and not one.tripod_foot]
     moment, name = max(heavy, key=lambda one: one[0], default=(0.0, ""))
-    if ratings and tidy(moment - min(ratings)) > 0:
+    if overloads(Load(ring.id, moment, min(ratings, default=None))):
         yield f"has a foot of its own, or the lens a support: {name} loads it with {moment:.1f} N·m"
 
 
+def _is_weighed(lens: Lens) -> bool:
+    return lens.mass_g is not None and lens.centre_of_mass_mm is not None
+
+
 def _moment_nm(lens: Lens, ring: Adapter) -> float:
-    """What a lens loads the camera's mount with through the ring; nothing where its weight is not known."""
-    if lens.mass_g is None or lens.centre_of_mass_mm is None:
-        return 0.0
-    return moment_nm([lens.mass_g], [lens.centre_of_mass_mm + ring.length_mm])
+    """What a lens that is weighed loads the camera's mount with through the ring."""
+    return moment_nm([lens.mass_g or 0.0], [(lens.centre_of_mass_mm or 0.0) + ring.length_mm])
 
 
 def labels_of(front: Mount, rear: Mount) -> tuple[str, ...]:
@@ -128,6 +128,13 @@ def labels_of(front: Mount, rear: Mount) -> tuple[str, ...]:
     ordered += [f"{one}–{other}" for one, other in pairs]
     ordered += [f"{other}–{one}" for one, other in pairs]
     return tuple(dict.fromkeys(ordered))[:MOST_LABELS]
+
+
+def _unweighed(lenses: Sequence[Lens]) -> Iterator[str]:
+    """What it has to bear is not known: that is no lightness."""
+    names = [one.name for one in lenses if not _is_weighed(one)]
+    if names:
+        yield f"Nobody weighed {written.listed(names)}: support the lens, not the ring alone."
 
 
 def _checks(ring: Adapter, front: Mount, rear: Mount, tolerance_mm: float) -> Iterator[str]:

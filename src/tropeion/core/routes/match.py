@@ -32,7 +32,7 @@ from .bounds import bounds_of, prospect_of
 from .chains import Chain, ways
 from .grades import Standing, level_of, unlisted_if_better
 from .promising import to_judge
-from .ranking import Merit, gives_up, merit_of, preference, unbeaten
+from .ranking import Merit, gives_up, merit_of, preference, serves, unbeaten
 from .table import count_ways, table_of, ways_in
 
 __all__ = ["MOST_ROUTES", "best_route", "binding", "match", "show_working"]
@@ -105,7 +105,7 @@ def match(
         changes=tuple(change for id_ in (lens.id, body.id) for change in _changes(world, id_)),
         apart=None if routes else section_apart(world, lens, body, practice.use),
         unlisted=unlisted,
-        works=any(route.surely and works(route.grade) for route in routes),
+        works=any(serves(route) for route in routes),
         pieces={item.id: piece_of(world, item) for item in items},
         currency=world.gear.currency,
         practice=practice,
