@@ -127,7 +127,7 @@ def can_be_owned(changes: Sequence[Change]) -> bool:
 def owned_where_new(theirs: Gear, changes: Sequence[Change]) -> Gear:
     """A collection with what is new in it as owned."""
     new = {(one.kind, one.id) for one in changes if one.status == "new"}
-    update = {
+    update: dict[str, Any] = {
         kind: tuple(
             one.model_copy(update={"owned": max(1, one.owned)}) if (kind, one.id) in new else one
             for one in getattr(theirs, kind)
