@@ -57,7 +57,7 @@ def _mount(chance: Random, number: int) -> dict[str, Any]:
         "name": f"Mount {number}",
         "interface": "shared" if number < 2 else f"own-{number}",
         "coupling": "bayonet",
-        "register_mm": round(chance.choice([18.0, 22.0, 40.0, 44.0]) + chance.random(), 2),
+        "register_mm": None if number == 3 and chance.random() < 0.3 else _register(chance),
         **_maybe(
             chance,
             0.6,
@@ -69,6 +69,10 @@ def _mount(chance: Random, number: int) -> dict[str, Any]:
         ),
         **(several if number % 2 else {}),
     }
+
+
+def _register(chance: Random) -> float:
+    return round(chance.choice([18.0, 22.0, 40.0, 44.0]) + chance.random(), 2)
 
 
 def _generation(chance: Random, mount: dict[str, Any]) -> dict[str, Any]:
@@ -134,13 +138,14 @@ def _body(chance: Random, mount: dict[str, Any], number: int) -> dict[str, Any]:
 
 def _ring(chance: Random, mounts: list[dict[str, Any]], number: int) -> dict[str, Any]:
     front, rear = chance.sample(mounts, 2)
-    gap = front["register_mm"] - rear["register_mm"]
+    long, short = (40.0 if one["register_mm"] is None else one["register_mm"] for one in (front, rear))
+    gap = long - short
     talks = {"link": "pass", "carries": {"autofocus": chance.choice(["slow", "full"])}}
     glass = {
         "optics": "reducer",
         "magnification": 0.7,
-        "register_in_mm": front["register_mm"],
-        "register_out_mm": rear["register_mm"],
+        "register_in_mm": long,
+        "register_out_mm": short,
         **_maybe(chance, 0.5, front_glass_mm=3.0, image_circle_mm=40.0),
     }
     slot = {"kind": "variable", "range_stops": [1, 6]}

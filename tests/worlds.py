@@ -78,6 +78,12 @@ def world_of(
     )
 
 
+def unknowing(world: World, *ids: str) -> World:
+    """The same collection, of which some mounts' registers are not known."""
+    mounts = tuple(one.model_copy(update={"register_mm": None}) if one.id in ids else one for one in world.gear.mounts)
+    return compile_world(world.gear.model_copy(update={"mounts": mounts}))
+
+
 def details(route: Route) -> Details:
     """The details of a route that is looked at."""
     assert route.details is not None

@@ -25,7 +25,7 @@ def test_all_systems_stand_on_one_ruler_to_scale(page: Page, sample: World) -> N
         flange = page.box(f'.ruler-mount[data-mount="{mount.id}"] .ruler-flange')
         assert (sensor - flange["x"]) / scale == pytest.approx(mount.register_mm, abs=0.1 / scale)
     order = [e.get_attribute("data-system") for e in page.all(".ruler-row")]
-    registers = [sample.mounts[id_ or ""].register_mm for id_ in order]
+    registers = [sample.mounts[id_ or ""].register_mm or 0.0 for id_ in order]
     assert registers == sorted(registers, reverse=True)
 
 

@@ -230,6 +230,7 @@ def shimmed_by_hand(world: World, lens: str, at: ShimAt, mm: float) -> World:
 
 def error_of(world: World, lens: str, body: str, via: tuple[str, ...]) -> float:
     [route] = match(world, lens, body, PRACTICE, via=list(via), detailed=False).routes
+    assert route.register_error_mm is not None
     return route.register_error_mm
 
 

@@ -68,6 +68,8 @@ def test_a_length_that_is_tried_is_a_ring_of_that_length(more: float, helicoid: 
 def test_behind_glass_a_length_counts_for_the_lens_as_often_as_the_glass_divides_it(more: float, k: float) -> None:
     glass = ring(optics="reducer" if k < 1 else "expander", magnification=k, register_in_mm=45, register_out_mm=20)
     here, tried = closest(world([glass], the_lens=lens(**FOCUS)), "ring", more=(more,)).rows
+    assert tried.extension_mm is not None
+    assert here.extension_mm is not None
     assert tried.extension_mm - here.extension_mm == pytest.approx(more / k**2, abs=1e-5)
 
 
@@ -88,9 +90,8 @@ def test_a_tube_and_a_helicoid_stand_beside_the_plain_ring() -> None:
     assert opened.near_mm == pytest.approx(distance(50, 8 + own_travel(50, 500)))
     assert (opened.owned, opened.price) == (False, 80)
     assert found.names["tube"] == "Tube"
-    assert [row.extension_mm + row.travel_mm for row in others] == sorted(
-        row.extension_mm + row.travel_mm for row in others
-    )
+    held = [(row.extension_mm or 0.0) + row.travel_mm for row in others]
+    assert held == sorted(held)
 
 
 def test_of_two_tubes_of_one_length_the_one_at_hand_is_told() -> None:

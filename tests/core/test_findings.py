@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from tests.rigs import ELECTRONIC, GLASS, LINK, PARTS
-from tests.worlds import body, gear_of, lens, mount, ring, world_of
+from tests.worlds import body, gear_of, lens, mount, ring, unknowing, world_of
 from tropeion.core.catalogue import CATALOGUE
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
@@ -174,6 +174,10 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
         # 15 % of 50 mm: 7.5 mm.
         Rig(lens={"min_focus_m": None}, ring={"length_mm": 17.49}),
         Rig(lens={"min_focus_m": None}, ring={"length_mm": 17.51}),
+    ),
+    "register_unknown": (
+        Rig(build=lambda: unknowing(world_of([ring()]), "front")),
+        Rig(build=lambda: unknowing(world_of([ring()], the_lens=lens(measured_register_mm=45.0)), "front")),
     ),
     "focus_without_power": (
         Rig(lens=ELECTRONIC, body=SPEAKS),

@@ -106,6 +106,7 @@ def test_sharp_from_is_the_first_stop_whose_window_holds_the_error(
     if found.from_f_number is None:
         return
     n = found.from_f_number
+    assert found.short_end_mm is not None
     assert found.short_end_mm <= k * n * 0.03 + 1e-9
     if not found.reached:
         assert found.short_end_mm > k * widest * 0.03 or (found.long_end_mm or 0) < -k * widest * 0.03

@@ -9,6 +9,7 @@ import pytest
 from tropeion.core.gear.mounts import Effect
 from tropeion.core.gear.world import World
 from tropeion.core.joints.key import Answer, identify
+from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
 from tropeion.core.rig.report import Route
 from tropeion.core.routes.match import match
@@ -119,11 +120,12 @@ def test_the_wrong_pitch_binds(sample: World) -> None:
 
 def test_the_thread_of_one_diameter_and_two_registers_is_no_trap_of_pitch(sample: World) -> None:
     assert sample.mounts["tolmer"].thread == sample.mounts["tolmer-pr"].thread
-    assert sample.mounts["tolmer"].register_mm - sample.mounts["tolmer-pr"].register_mm == pytest.approx(16.1)
+    assert room_mm(sample.mounts["tolmer"], sample.mounts["tolmer-pr"]) == pytest.approx(16.1)
 
 
 def test_a_filter_drawer_is_longer_by_what_its_glass_takes_back(sample: World) -> None:
-    assert abs(route(sample, "kel-55", "o7", "kel-ost-filter").register_error_mm) < 0.005
+    error_mm = route(sample, "kel-55", "o7", "kel-ost-filter").register_error_mm
+    assert error_mm == pytest.approx(0, abs=0.005)
 
 
 def test_correcting_glass_bridges_what_no_ring_can(sample: World) -> None:

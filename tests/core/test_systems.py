@@ -27,7 +27,7 @@ def test_every_system_crosses_every_other_and_the_longest_register_comes_first(s
     count = len(sample.gear.mounts)
     assert len(report.crossings) == count**2
     assert [system.register_mm for system in report.systems] == sorted(
-        (m.register_mm for m in sample.gear.mounts), reverse=True
+        (m.register_mm or 0.0 for m in sample.gear.mounts), reverse=True
     )
 
 
@@ -88,7 +88,10 @@ def test_rooms_are_the_same_from_either_side_with_the_sign_turned(registers: lis
     report = systems_report(compile_world(gear_of({"mounts": mounts})), Practice())
     rooms = {(c.lens_mount, c.body_mount): c.room_mm for c in report.crossings}
     for (front, rear), room in rooms.items():
-        assert room == pytest.approx(-rooms[rear, front])
+        back = rooms[rear, front]
+        assert room is not None
+        assert back is not None
+        assert room == pytest.approx(-back)
     assert all(c.ways == (1 if c.joint == "same" else 0) for c in report.crossings)
     assert all(c.grade is None for c in report.crossings)
 

@@ -24,14 +24,15 @@ Name = Annotated[str, Field(max_length=120)]
 
 
 class _OnMount(BaseModel):
-    """A mount by its name, and how far its seat is from the sensor where the name is new."""
+    """A mount by its name, and how far its seat is from the sensor where the name is new, or that nobody knows."""
 
     mount: Name
     flange_mm: Register | None = None
+    flange_unknown: bool = False
 
     @property
     def given(self) -> GivenMount:
-        return GivenMount(self.mount, self.flange_mm)
+        return GivenMount(self.mount, self.flange_mm, self.flange_unknown)
 
 
 class NewBody(_OnMount):

@@ -8,6 +8,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Response
 from pydantic import Field, TypeAdapter
 
+from tropeion.core.answers.distance_range import DistanceRange, distance_range
 from tropeion.core.answers.shop import world_with
 from tropeion.core.gear.rig import Rig
 from tropeion.core.practice import Practice
@@ -72,6 +73,14 @@ def get_details(question: Annotated[_Question, Query()], collection: CollectionO
     details = report.routes[0].details
     assert details is not None
     return details
+
+
+@router.get("/distance")
+def get_distance(question: Annotated[_Question, Query()], collection: CollectionOf) -> DistanceRange | None:
+    """What the pair may come to where a flange focal distance is not known; null where both are known."""
+    world = world_with(collection.world(), question.lens)
+    lens, body = world.lens(question.lens), world.body(question.body)
+    return distance_range(world, lens, body, practice_in(question))
 
 
 @router.get("/working")

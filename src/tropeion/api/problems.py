@@ -19,7 +19,7 @@ from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import User
 from tropeion.core.gear.references import Problem as Place
-from tropeion.core.gear.world import MountlessError, UnknownIdError
+from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError
 from tropeion.formats.entries import entry_document
 from tropeion.formats.gear_file import GearFileError
 from tropeion.store.errors import (
@@ -53,6 +53,7 @@ ProblemType = Literal[
     "invalid",
     "mountless",
     "moved",
+    "not_known",
     "not_kept",
     "other_host",
     "other_site",
@@ -144,6 +145,11 @@ async def _mountless(_: Request, error: Exception) -> Response:
     assert isinstance(error, MountlessError)
     title = "A lens without a mount"
     return problem(Problem(type="mountless", title=title, status=422, detail=str(error), kind="lenses", id=error.id))
+
+
+async def _unmeasured(_: Request, error: Exception) -> Response:
+    title = "A distance that is not known"
+    return problem(Problem(type="not_known", title=title, status=422, detail=str(error)))
 
 
 async def _unreadable(_: Request, error: Exception) -> Response:
@@ -280,6 +286,7 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(UnknownIdError, _unknown)
     app.add_exception_handler(MountlessError, _mountless)
+    app.add_exception_handler(UnknownRegisterError, _unmeasured)
     app.add_exception_handler(UnreadableError, _unreadable)
     app.add_exception_handler(NotPossibleError, _unreadable)
     app.add_exception_handler(GearFileError, _refused)

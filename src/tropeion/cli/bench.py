@@ -20,7 +20,7 @@ from tropeion.core.bench.shims import Foils, Shimmed, shim_at, shimmed
 from tropeion.core.bench.threads import ThreadReport, which_thread
 from tropeion.core.bench.together import Together, posterior, together
 from tropeion.core.gear.rig import Rig
-from tropeion.core.gear.world import MountlessError, UnknownIdError, World, nearest
+from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError, World, nearest
 
 from .inputs import RefusedError, chain_of, practice_of, world_of
 
@@ -181,7 +181,7 @@ def run_seen(options: argparse.Namespace) -> int:
     try:
         via = chain_of(world, options.lens, options.body, options.via, practice)
         rig = rig_on_bench(world, Rig.of(options.lens, options.body, via), practice)
-    except (UnknownIdError, MountlessError) as error:
+    except (UnknownIdError, MountlessError, UnknownRegisterError) as error:
         raise RefusedError(str(error), 2) from None
     bench, nominal = rig.bench, rig.nominal
     seen: list[Observation] = []

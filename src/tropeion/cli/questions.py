@@ -9,9 +9,10 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from tropeion.core import written
+from tropeion.core.answers.distance_range import distance_range
 from tropeion.core.answers.fits import what_fits
 from tropeion.core.answers.labels import Label, read_label
-from tropeion.core.gear.world import MountlessError, UnknownIdError
+from tropeion.core.gear.world import MountlessError, UnknownIdError, World
 from tropeion.core.joints.key import POSSIBLE, Answer, KeyReport, identify
 from tropeion.core.rig.report import MatchReport
 from tropeion.core.routes.match import match
@@ -102,7 +103,22 @@ def run_match(options: argparse.Namespace) -> int:
         print(json.dumps(match_document(report), ensure_ascii=False, indent=1))
     else:
         _print_report(report)
+        if report.gap_mm is None:
+            _print_range(world, report)
     return 0
+
+
+def _print_range(world: World, report: MatchReport) -> None:
+    """What a pair may come to whose distance nobody knows."""
+    said = distance_range(world, world.lens(report.lens), world.body(report.body), report.practice)
+    if said is None:
+        return
+    print(f"\n{said.sentence}")
+    for one in said.may_be:
+        print(f"  {one.text} ({one.why})")
+    print(said.decides)
+    for how in said.find_out:
+        print(f"  {how}")
 
 
 def _plain(report: KeyReport | Label) -> Any:
@@ -111,7 +127,8 @@ def _plain(report: KeyReport | Label) -> Any:
 
 def _print_report(report: MatchReport) -> None:
     pieces = report.pieces
-    print(f"{pieces[report.lens].name} on {pieces[report.body].name}: gap {report.gap_mm:+.2f} mm")
+    gap = "the gap is not known" if report.gap_mm is None else f"gap {report.gap_mm:+.2f} mm"
+    print(f"{pieces[report.lens].name} on {pieces[report.body].name}: {gap}")
     if not report.routes:
         print(report.sentence)
     for warning in report.warnings:
@@ -135,7 +152,9 @@ def _print_report(report: MatchReport) -> None:
         )
         print(f"\n[{route.grade}] {chain}: {route.purpose}\n  {route.sentence}")
         if reach.state != "none":
-            print(f"  error {route.register_error_mm:+.3f} mm, focus {near} to {far}, {route.becomes}")
+            error = route.register_error_mm
+            off = "error not known" if error is None else f"error {error:+.3f} mm"
+            print(f"  {off}, focus {near} to {far}, {route.becomes}")
         for found in route.findings:
             print(f"  {found.severity}: {found.text}")
         for number, step in enumerate(route.details.steps if route.details else (), 1):

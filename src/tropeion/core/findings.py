@@ -57,6 +57,7 @@ Code = Literal[
     "focus_perhaps_inside",
     "focus_travel_too_short",
     "focus_travel_unknown",
+    "register_unknown",
     "focus_without_power",
     "no_focusing",
     "infinity_out_of_reach",

@@ -206,6 +206,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/match/distance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Distance
+         * @description What the pair may come to where a flange focal distance is not known; null where both are known.
+         */
+        get: operations["get_distance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/match/working": {
         parameters: {
             query?: never;
@@ -2907,7 +2927,7 @@ export interface components {
             /** Could Work */
             could_work: boolean;
             /** Cautions */
-            cautions: ("coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "by_construction" | "focus_perhaps_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_assumed" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "contacts_unknown" | "drives_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "conversion_unstated" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed" | "not_told" | "contradicted" | "foreign_contacts")[];
+            cautions: ("coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "by_construction" | "focus_perhaps_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "register_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_assumed" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "contacts_unknown" | "drives_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "conversion_unstated" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed" | "not_told" | "contradicted" | "foreign_contacts")[];
         };
         /**
          * Change
@@ -3009,7 +3029,8 @@ export interface components {
          * @description One way to focus nearer, at one setting of a zoom.
          *
          *     ``adapters`` are its chain, with ``more_mm`` of plain length that the collection need not have. ``extension_mm`` is
-         *     how far it holds the lens beyond its infinity focus at least, ``travel_mm`` what helicoids add. ``far_mm`` is None
+         *     how far it holds the lens beyond its infinity focus at least, None where a register is not known; ``travel_mm`` is
+         *     what helicoids add. ``far_mm`` is None
          *     at infinity in the state ``to_infinity``. ``from_front_mm`` is the working distance at the closest,
          *     ``close_f_number`` the aperture there that exposure follows, wide open.
          */
@@ -3027,7 +3048,7 @@ export interface components {
             /** Grade */
             grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
             /** Extension Mm */
-            extension_mm: number;
+            extension_mm: number | null;
             /** Travel Mm */
             travel_mm: number;
             /**
@@ -3255,7 +3276,7 @@ export interface components {
          *
          *     ``room_mm`` is what is left between the registers; ``joint``: the same interface (they go together bare),
          *     ``practical`` (a plain ring has room), ``tight`` (the couplings leave none), ``unsure`` (not known), ``equal``
-         *     registers, ``none``.
+         *     registers, ``unknown`` (one of the registers is not known), ``none``.
          *     ``ways`` counts the chains on offer; ``grade`` is the best of all lenses and bodies of the two systems, and ``lens``
          *     and ``body`` are a pair that gets it; None if there are none or nothing joins them.
          */
@@ -3265,14 +3286,14 @@ export interface components {
             /** Body Mount */
             body_mount: string;
             /** Room Mm */
-            room_mm: number;
+            room_mm: number | null;
             /** Least Ring Mm */
             least_ring_mm: number | null;
             /**
              * Joint
              * @enum {string}
              */
-            joint: "same" | "practical" | "tight" | "unsure" | "equal" | "none";
+            joint: "same" | "practical" | "tight" | "unsure" | "equal" | "unknown" | "none";
             /** Ways */
             ways: number;
             /** Grade */
@@ -3423,6 +3444,26 @@ export interface components {
              * @default []
              */
             body: components["schemas"]["Against"][];
+        };
+        /**
+         * DistanceRange
+         * @description What a pair may come to. ``least_mm`` and ``most_mm`` are the ends of the distances; None where none is known.
+         */
+        DistanceRange: {
+            /** Mounts */
+            mounts: string[];
+            /** Least Mm */
+            least_mm: number | null;
+            /** Most Mm */
+            most_mm: number | null;
+            /** May Be */
+            may_be: components["schemas"]["MayBe"][];
+            /** Sentence */
+            sentence: string;
+            /** Decides */
+            decides: string;
+            /** Find Out */
+            find_out: string[];
         };
         /**
          * Done
@@ -3804,7 +3845,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "by_construction" | "focus_perhaps_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_assumed" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "contacts_unknown" | "drives_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "conversion_unstated" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed" | "not_told" | "contradicted" | "foreign_contacts";
+            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "by_construction" | "focus_perhaps_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "register_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_assumed" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "contacts_unknown" | "drives_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "conversion_unstated" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed" | "not_told" | "contradicted" | "foreign_contacts";
             /**
              * Severity
              * @enum {string}
@@ -4406,13 +4447,14 @@ export interface components {
          * Infinity
          * @description Whether infinity is sharp. ``from_f_number`` is the marked aperture, None above the smallest stop.
          *
-         *     Where it depends on a focus travel that nobody knows, ``reached`` is None, and so is all that follows from it.
+         *     Where it depends on a focus travel that nobody knows, ``reached`` is None, and so is all that follows from it;
+         *     where on a register, so is all the rest.
          */
         Infinity: {
             /** Reached */
             reached: boolean | null;
             /** Margin Mm */
-            margin_mm: number;
+            margin_mm: number | null;
             /** From F Number */
             from_f_number: number | null;
             /** Probability */
@@ -4420,9 +4462,9 @@ export interface components {
             /** Stops */
             stops: components["schemas"]["Stop"][];
             /** Short End Mm */
-            short_end_mm: number;
+            short_end_mm: number | null;
             /** Long End Mm */
-            long_end_mm: number;
+            long_end_mm: number | null;
             /**
              * Travel Known
              * @default true
@@ -4908,6 +4950,11 @@ export interface components {
             mount: string;
             /** Flange Mm */
             flange_mm?: number | null;
+            /**
+             * Flange Unknown
+             * @default false
+             */
+            flange_unknown: boolean;
             /** Name */
             name: string;
             /** Focal Mm */
@@ -5033,7 +5080,7 @@ export interface components {
             /** Body */
             body: string;
             /** Gap Mm */
-            gap_mm: number;
+            gap_mm: number | null;
             /** Sentence */
             sentence: string;
             /** Routes */
@@ -5063,6 +5110,33 @@ export interface components {
             /** Currency */
             currency: string;
             practice: components["schemas"]["Practice"];
+        };
+        /**
+         * MayBe
+         * @description A system that lends its ``register_mm`` to the ``unknown`` mount, and what the pair comes to then.
+         *
+         *     ``grade`` is the best of what is listed, else of a ring that is not, ``ring_mm`` long; None where nothing joins
+         *     them. ``room_mm`` is what is left between the two mounts.
+         */
+        MayBe: {
+            /** Unknown */
+            unknown: string;
+            /** Mount */
+            mount: string;
+            /** Name */
+            name: string;
+            /** Register Mm */
+            register_mm: number;
+            /** Why */
+            why: string;
+            /** Room Mm */
+            room_mm: number | null;
+            /** Grade */
+            grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Ring Mm */
+            ring_mm: number | null;
+            /** Text */
+            text: string;
         };
         /**
          * MayMount
@@ -5235,7 +5309,7 @@ export interface components {
         };
         /**
          * Mount
-         * @description A mount system. ``interface`` is what mates; ``register_mm`` is its flange focal distance.
+         * @description A mount system. ``interface`` is what mates; ``register_mm`` its flange focal distance, None where not known.
          *
          *     A field that says nothing has a usual value, told by the property of the same name with ``_or_usual``.
          */
@@ -5288,7 +5362,7 @@ export interface components {
              */
             lock_action: string;
             /** Register Mm */
-            register_mm: number;
+            register_mm: number | null;
             /** Tolerance Mm */
             tolerance_mm?: number | null;
             /** Throat Mm */
@@ -5554,6 +5628,11 @@ export interface components {
             mount: string;
             /** Flange Mm */
             flange_mm?: number | null;
+            /**
+             * Flange Unknown
+             * @default false
+             */
+            flange_unknown: boolean;
             /** Name */
             name: string;
             /** Sensor Mm */
@@ -5581,6 +5660,11 @@ export interface components {
             mount: string;
             /** Flange Mm */
             flange_mm?: number | null;
+            /**
+             * Flange Unknown
+             * @default false
+             */
+            flange_unknown: boolean;
             /** Engraved */
             engraved: string;
         };
@@ -6609,7 +6693,7 @@ export interface components {
              * Type
              * @enum {string}
              */
-            type: "bad_request" | "busy" | "fault" | "full" | "in_use" | "invalid" | "mountless" | "moved" | "not_kept" | "other_host" | "other_site" | "read_only" | "refused_file" | "stale" | "store" | "too_large" | "unknown_id" | "unknown_part" | "unknown_path";
+            type: "bad_request" | "busy" | "fault" | "full" | "in_use" | "invalid" | "mountless" | "moved" | "not_known" | "not_kept" | "other_host" | "other_site" | "read_only" | "refused_file" | "stale" | "store" | "too_large" | "unknown_id" | "unknown_part" | "unknown_path";
             /** Title */
             title: string;
             /** Status */
@@ -7197,9 +7281,9 @@ export interface components {
             /** Magnification */
             magnification: number;
             /** Register Error Mm */
-            register_error_mm: number;
+            register_error_mm: number | null;
             /** Lens Side Error Mm */
-            lens_side_error_mm: number;
+            lens_side_error_mm: number | null;
             register_tolerance_mm: components["schemas"]["RegisterTolerance"];
             /** Light Change Stops */
             light_change_stops: number;
@@ -8379,7 +8463,7 @@ export interface components {
             /** Lens Kind */
             lens_kind: string;
             /** Register Mm */
-            register_mm: number;
+            register_mm: number | null;
             /** Tolerance Mm */
             tolerance_mm: number;
             /** Throat Mm */
@@ -8397,7 +8481,7 @@ export interface components {
         };
         /**
          * SystemsReport
-         * @description All systems, longest register first, how they cross, and which look alike.
+         * @description All systems, how they cross, and which look alike; longest register first, what is not known last.
          */
         SystemsReport: {
             /** Systems */
@@ -8907,7 +8991,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "by_construction" | "focus_perhaps_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_assumed" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "contacts_unknown" | "drives_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "conversion_unstated" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed" | "not_told" | "contradicted" | "foreign_contacts";
+            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "by_construction" | "focus_perhaps_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "register_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_assumed" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "contacts_unknown" | "drives_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "conversion_unstated" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed" | "not_told" | "contradicted" | "foreign_contacts";
             /** Text */
             text: string;
         };
@@ -9310,7 +9394,7 @@ export interface components {
             /** Diameter Mm */
             diameter_mm: number | null;
             /** Differ Mm */
-            differ_mm: number;
+            differ_mm: number | null;
             /** Text */
             text: string;
         };
@@ -10103,6 +10187,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Details"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_distance: {
+        parameters: {
+            query: {
+                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
+                trust?: "nominal" | "cautious";
+                /** @description What the crop factor is taken from. */
+                crop?: "diagonal" | "width";
+                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
+                equivalence?: "framing" | "framing_and_depth";
+                /** @description How subject distances are written. */
+                distances?: "metric" | "imperial";
+                /** @description Correcting glass: a route like others, or the last. */
+                glass?: "accept" | "avoid";
+                /** @description Electronics where they exist, or plain adapters by choice. */
+                electronics?: "active" | "plain";
+                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
+                rings?: "cheapest" | "price_first" | "precise";
+                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
+                heavy?: "fine" | "support";
+                /** @description Entering the focal length for the stabiliser. */
+                entry?: "essential" | "skip";
+                /** @description Zooms on plain adapters. */
+                zooms?: "use" | "avoid";
+                /** @description Focus throw: long for precision, short for speed. */
+                throw?: "long" | "short";
+                /** @description Focus wide open and stop down, or at the taking aperture. */
+                focusing?: "wide_open" | "taking_aperture";
+                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
+                purpose?: "infinity" | "close_up";
+                /** @description The most adapters in a chain. */
+                pieces?: "1" | "2" | "3" | "4";
+                /** @description Which of the body's modes are chosen among. */
+                use?: "still" | "film";
+                /** @description Which of the body's menus are shown. */
+                menu?: "full" | "short";
+                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
+                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                lens: string;
+                body: string;
+                via?: string | null;
+                /** @description With the routes that another beats in everything. */
+                everything?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DistanceRange"] | null;
                 };
             };
             /** @description An id that is not in the collection */

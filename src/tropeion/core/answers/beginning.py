@@ -19,7 +19,7 @@ from tropeion.core.gear.kit import Entry, free_id
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
-from tropeion.core.optics.register import gap_mm
+from tropeion.core.optics.register import room_mm
 
 from .engraving import read_engraving
 
@@ -60,10 +60,14 @@ def _made(model: type[M], **fields: object) -> M:
 
 @dataclass(frozen=True, slots=True)
 class GivenMount:
-    """A mount by its name; with its flange focal distance where the name is a new one."""
+    """A mount by its name; with its flange focal distance where the name is a new one.
+
+    ``flange_unknown``: whoever was asked does not know it.
+    """
 
     name: str
     flange_mm: float | None
+    flange_unknown: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,7 +89,7 @@ def mount_given(world: World, given: GivenMount) -> tuple[str, tuple[tuple[Kind,
             return mount.id, ()
     if not name:
         raise UnreadableError("mount", "which mount: the name of the system, as on the box")
-    if given.flange_mm is None:
+    if given.flange_mm is None and not given.flange_unknown:
         raise UnreadableError("flange_mm", f"{name} is new here: how far is its seat from the sensor, in mm?")
     id_ = free_id(name, world.mounts)
     mount = _made(
@@ -177,8 +181,10 @@ def begin_ring(world: World, lens_id: str, body_id: str, length_mm: float | None
     Raises UnknownIdError, and UnreadableError where there is no room and no length was given.
     """
     front, rear = world.mount_of(world.lens(lens_id)), world.mount_of(world.body(body_id))
-    room = gap_mm(front.register_mm, rear.register_mm)
-    if length_mm is None and room <= 0:
+    room = room_mm(front, rear)
+    if length_mm is None and room is None:
+        raise UnreadableError("length_mm", "how far apart these two mounts are is not known: how long is your ring?")
+    if length_mm is None and room is not None and room <= 0:
         raise UnreadableError("length_mm", "between these two there is no room for a ring: how long is yours?")
     name = f"Ring {front.name}–{rear.name}"
     ring = _made(

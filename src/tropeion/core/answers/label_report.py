@@ -11,7 +11,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.mechanics import has_room, smallest_ring_mm
 from tropeion.core.keeping import kept
-from tropeion.core.optics.register import gap_mm
+from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
 from tropeion.core.routes.grades import Standing, best_standings
 from tropeion.core.working import tidy
@@ -100,16 +100,18 @@ def label_report(world: World, text: str, practice: Practice) -> LabelReport:
     turned: Reversed | None = None
     if label.lens_side and label.body_side:
         front, rear = world.mounts[label.lens_side[0].mount], world.mounts[label.body_side[0].mount]
-        room = gap_mm(front.register_mm, rear.register_mm)
-        practical = has_room(room, smallest_ring_mm(world.structure, front, rear))
-        ring = "none" if room <= 0 else "tight" if practical is False else "practical" if practical else "unsure"
+        room = room_mm(front, rear)
+        practical = None if room is None else has_room(room, smallest_ring_mm(world.structure, front, rear))
+        ring = "tight" if practical is False else "practical" if practical else "unsure"
         alike = _alike(world, front.joint, rear.joint)
+        length = label.length_mm or room
         if label.glass is not None:
             ring = None
-        elif room > 0:
-            serves = _serves(world, label, label.length_mm or room, practice)
-        else:
+        elif room is not None and room <= 0:
+            ring = "none"
             turned = Reversed(rear.id, rear.name, front.id, front.name, -room) if room < 0 else None
+        elif length is not None:
+            serves = _serves(world, label, length, practice)
     return LabelReport(
         text=text,
         lens_side=_ends(world, label, "lens"),

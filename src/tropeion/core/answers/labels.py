@@ -21,6 +21,7 @@ from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.joints.mechanics import has_room, smallest_ring_mm
 from tropeion.core.keeping import kept
+from tropeion.core.optics.register import room_mm
 from tropeion.core.words import word
 from tropeion.core.working import tidy
 
@@ -245,8 +246,8 @@ def _as_written(text: str, word: str) -> str:
 def _no_room(world: World, lens: str, body: str) -> Iterator[Doubt]:
     """A reading by which there is no room, where the other way round there is."""
     front, rear = world.mounts[lens], world.mounts[body]
-    room = rear.register_mm - front.register_mm
-    if room > 0:
+    room = room_mm(rear, front)
+    if room is not None and room > 0:
         yield Doubt(
             "no_room_this_way",
             f"From {front.name} to {rear.name} there is no room for a ring; the other way round there are {room:.2f} "
@@ -422,8 +423,8 @@ ROUNDED_MM = 0.15
 
 def fits_length(world: World, lens: str, body: str, length_mm: float) -> bool:
     """Whether a length on a label is that of a plain ring from one mount to another."""
-    room = world.mounts[lens].register_mm - world.mounts[body].register_mm
-    return tidy(abs(length_mm - room) - ROUNDED_MM) <= 0
+    room = room_mm(world.mounts[lens], world.mounts[body])
+    return room is not None and tidy(abs(length_mm - room) - ROUNDED_MM) <= 0
 
 
 # So much speaks against a reading for which no plain ring can be made.
@@ -433,9 +434,9 @@ _NO_RING = 2.4
 def _room(world: World, lens: str, body: str) -> float:
     """A plain ring needs room, and a telescope's thread is no camera's."""
     front, rear = world.mounts[lens], world.mounts[body]
-    gap = front.register_mm - rear.register_mm
-    score = _ROOM * math.tanh(gap / 4)
-    if has_room(gap, smallest_ring_mm(world.structure, front, rear)) is False:
+    gap = room_mm(front, rear)
+    score = 0.0 if gap is None else _ROOM * math.tanh(gap / 4)
+    if gap is not None and has_room(gap, smallest_ring_mm(world.structure, front, rear)) is False:
         # No such ring can exist.
         score -= _NO_RING
     return score - (1.0 if rear.lens_kind_or_usual == "projection" else 0.0)

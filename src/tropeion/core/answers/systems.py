@@ -14,7 +14,7 @@ from tropeion.core.gear.world import World
 from tropeion.core.joints.coupling import matching_rules, worst_rule
 from tropeion.core.joints.mechanics import has_room, smallest_ring_mm
 from tropeion.core.keeping import kept
-from tropeion.core.optics.register import gap_mm
+from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
 from tropeion.core.routes.grades import best_standings
 from tropeion.core.routes.table import count_ways_between
@@ -36,7 +36,7 @@ class SystemRow:
     aliases: tuple[str, ...]
     coupling: str
     lens_kind: str
-    register_mm: float
+    register_mm: float | None
     tolerance_mm: float
     throat_mm: float | None
     outer_mm: float | None
@@ -46,22 +46,25 @@ class SystemRow:
     generations: int
 
 
+JointBetween = Literal["same", "practical", "tight", "unsure", "equal", "unknown", "none"]
+
+
 @dataclass(frozen=True, slots=True)
 class Crossing:
     """Lenses of one system on bodies of another.
 
     ``room_mm`` is what is left between the registers; ``joint``: the same interface (they go together bare),
     ``practical`` (a plain ring has room), ``tight`` (the couplings leave none), ``unsure`` (not known), ``equal``
-    registers, ``none``.
+    registers, ``unknown`` (one of the registers is not known), ``none``.
     ``ways`` counts the chains on offer; ``grade`` is the best of all lenses and bodies of the two systems, and ``lens``
     and ``body`` are a pair that gets it; None if there are none or nothing joins them.
     """
 
     lens_mount: str
     body_mount: str
-    room_mm: float
+    room_mm: float | None
     least_ring_mm: float | None
-    joint: Literal["same", "practical", "tight", "unsure", "equal", "none"]
+    joint: JointBetween
     ways: int
     grade: Grade | None
     lens: str | None
@@ -78,13 +81,13 @@ class LookAlike:
     one_pitch_mm: float | None
     other_pitch_mm: float | None
     diameter_mm: float | None
-    differ_mm: float
+    differ_mm: float | None
     text: str
 
 
 @dataclass(frozen=True, slots=True)
 class SystemsReport:
-    """All systems, longest register first, how they cross, and which look alike."""
+    """All systems, how they cross, and which look alike; longest register first, what is not known last."""
 
     systems: tuple[SystemRow, ...]
     crossings: tuple[Crossing, ...]
@@ -165,7 +168,8 @@ class _Best:
 def systems_report(world: World, practice: Practice) -> SystemsReport:
     """Every system against every other, by one practice. Retired lenses, bodies and systems are left out."""
     mounts = sorted(
-        (mount for mount in world.gear.mounts if not mount.retired), key=lambda mount: (-mount.register_mm, mount.name)
+        (mount for mount in world.gear.mounts if not mount.retired),
+        key=lambda mount: (-(mount.register_mm or 0.0), mount.name),
     )
     lenses, bodies = _in_use(world)
     graded = len(lenses) * len(bodies) <= MOST_PAIRS
@@ -223,11 +227,13 @@ def _crossing(
     world: World, front: Mount, rear: Mount, practice: Practice, best: dict[tuple[str, str], _Best]
 ) -> Crossing:
     found = best.get((front.id, rear.id))
-    room = gap_mm(front.register_mm, rear.register_mm)
+    room = room_mm(front, rear)
     least = smallest_ring_mm(world.structure, front, rear)
-    joint: Literal["same", "practical", "tight", "unsure", "equal", "none"] = "none"
+    joint: JointBetween = "none"
     if front.joint == rear.joint:
         joint = "same"
+    elif room is None:
+        joint = "unknown"
     elif abs(room) <= tidy(front.tolerance_or_usual_mm + rear.tolerance_or_usual_mm):
         joint = "equal"
     elif room > 0:
@@ -251,15 +257,15 @@ def _look_alikes(mounts: list[Mount]) -> tuple[LookAlike, ...]:
 
 
 def _alike(one: Mount, other: Mount) -> LookAlike | None:
-    differ = tidy(one.register_mm - other.register_mm)
+    differ = room_mm(one, other)
     if one.thread and other.thread and one.thread.diameter_mm == other.thread.diameter_mm:
         same = one.thread.pitch_mm == other.thread.pitch_mm
         if same and differ == 0:
             return None
+        apart = "not both known" if differ is None else f"{abs(differ):.2f} mm apart"
         text = (
-            f"One thread, {word('flange_focal_distance')}s {abs(differ):.2f} mm apart: a ring for the wrong one "
-            f"screws on, looks right, and "
-            "nothing comes into focus where it should."
+            f"One thread, {word('flange_focal_distance')}s {apart}: a ring for the wrong one screws on, looks right, "
+            "and nothing comes into focus where it should."
             if same
             else f"Same diameter, pitch {one.thread.pitch_mm:g} against {other.thread.pitch_mm:g} mm: it binds after "
             "a turn or two. Do not force it."
@@ -274,7 +280,9 @@ def _alike(one: Mount, other: Mount) -> LookAlike | None:
             differ,
             text,
         )
-    if one.joint != other.joint and abs(differ) <= tidy(one.tolerance_or_usual_mm + other.tolerance_or_usual_mm):
+    if one.joint == other.joint or differ is None:
+        return None
+    if abs(differ) <= tidy(one.tolerance_or_usual_mm + other.tolerance_or_usual_mm):
         text = f"Equal {word('flange_focal_distance')}s, other couplings: an adapter between them would have no length."
         return LookAlike(one.id, other.id, "equal_registers", None, None, None, differ, text)
     return None

@@ -16,7 +16,7 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.usual import taken_for
 from tropeion.core.gear.world import World
-from tropeion.core.optics.register import gap_mm
+from tropeion.core.optics.register import room_mm
 
 __all__ = ["Usual", "UsualValue", "usual_values"]
 
@@ -82,8 +82,8 @@ def _of_adapters(world: World, front: Mount, rear: Mount | None) -> Usual:
         alike = list(world.gear.adapters)
         why = f"of {len(alike)} adapters"
     sure = []
-    gap = gap_mm(front.register_mm, rear.register_mm)
-    if gap > 0:
+    gap = room_mm(front, rear)
+    if gap is not None and gap > 0:
         sure.append(
             UsualValue("length_mm", round(gap, 2), f"what a plain ring from {front.name} to {rear.name} measures")
         )

@@ -44,7 +44,8 @@ class Closer:
     """One way to focus nearer, at one setting of a zoom.
 
     ``adapters`` are its chain, with ``more_mm`` of plain length that the collection need not have. ``extension_mm`` is
-    how far it holds the lens beyond its infinity focus at least, ``travel_mm`` what helicoids add. ``far_mm`` is None
+    how far it holds the lens beyond its infinity focus at least, None where a register is not known; ``travel_mm`` is
+    what helicoids add. ``far_mm`` is None
     at infinity in the state ``to_infinity``. ``from_front_mm`` is the working distance at the closest,
     ``close_f_number`` the aperture there that exposure follows, wide open.
     """
@@ -55,7 +56,7 @@ class Closer:
     owned: bool
     price: float | None
     grade: Grade | None
-    extension_mm: float
+    extension_mm: float | None
     travel_mm: float
     state: FocusState
     near_mm: float | None
@@ -92,12 +93,15 @@ def _longer(
     world: World, lens: Lens, body: Body, adapters: tuple[Adapter, ...], practice: Practice, marked: float, here: Closer
 ) -> list[Closer]:
     """Chains without glass other than this one's that hold the lens farther out; one of each length, as at hand."""
+    held = here.extension_mm
+    if held is None:
+        return []
     table = table_of(world, lens, body, int(practice.pieces))
     rig = build(world, lens, adapters, body, practice, PLAIN)
     registers = [seat_of(one, world.mount_of(one)).register_mm for one in (lens, body)]
     squared = rig.chain.magnification**2
     beyond = (registers[1] + table.adds_mm) / squared - registers[0]
-    longer = beyond > here.extension_mm + here.travel_mm + NOTICED_MM / 2
+    longer = beyond > held + here.travel_mm + NOTICED_MM / 2
     same_glass = np.abs(table.k - rig.chain.magnification) < 1e-6
     rows_by_cost = sorted(
         (_cost(table.pieces(row)), row) for row in np.flatnonzero(same_glass & (longer | table.helicoid)).tolist()
@@ -107,13 +111,13 @@ def _longer(
         pieces = table.pieces(row)
         one = build(world, lens, pieces, body, practice, PLAIN)
         found = _Longer(one.chain.lens_error_mm, tidy(one.chain.helicoid_mm / one.chain.magnification**2), pieces)
-        enough = tidy(found.beyond_mm + found.travel_mm - here.extension_mm - here.travel_mm) > NOTICED_MM
+        enough = tidy(found.beyond_mm + found.travel_mm - held - here.travel_mm) > NOTICED_MM
         if enough and not any(found.is_like(other) for other in chosen):
             chosen.append(found)
         if len(chosen) == MOST_PIECES:
             break
     rows = [_closer(world, lens, body, one.pieces, practice, marked) for one in chosen]
-    return sorted(rows, key=lambda one: (one.extension_mm + one.travel_mm, one.extension_mm))
+    return sorted(rows, key=lambda one: ((one.extension_mm or 0.0) + one.travel_mm, one.extension_mm or 0.0))
 
 
 class _Longer(NamedTuple):
@@ -166,7 +170,7 @@ def _closer(
         owned=price == 0 and not more_mm,
         price=None if more_mm else price,
         grade=grade,
-        extension_mm=rig.chain.lens_error_mm,
+        extension_mm=rig.chain.lens_error_mm if rig.stack.known else None,
         travel_mm=tidy(rig.chain.helicoid_mm / rig.chain.magnification**2),
         state=reach.state,
         near_mm=reach.near_mm,

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tropeion.core.gear.world import World
-from tropeion.core.optics.register import sensitivities
+from tropeion.core.optics.register import room_mm, sensitivities
 from tropeion.core.rig.assembly import Assembly
 
 from .together import Answer
@@ -75,19 +75,22 @@ def wrong_rings(world: World, rig: Assembly, found: Answer) -> tuple[WrongRing, 
     doubt = max(LEAST_MM, 3 * found.standard_uncertainty_mm)
     weight = sensitivities([one.link for one in rig.stack.placed])[0][0]
     lens_mount, body_mount = rig.stack.lens_mount, rig.stack.body_mount
-    fits: Sequence[tuple[float, str, str]] = [
+    fits: Sequence[tuple[float | None, float, str, str]] = [
         *(
-            (weight * (one.register_mm - lens_mount.register_mm), one.id, f"lenses with {one.name}")
+            (room_mm(one, lens_mount), weight, one.id, f"lenses with {one.name}")
             for one in world.gear.mounts
             if one.id != lens_mount.id and one.joint == lens_mount.joint
         ),
         *(
-            (body_mount.register_mm - one.register_mm, one.id, f"bodies with {one.name}")
+            (room_mm(body_mount, one), 1.0, one.id, f"bodies with {one.name}")
             for one in world.gear.mounts
             if one.id != body_mount.id and one.joint == body_mount.joint
         ),
     ]
-    for error, mount, whose in fits:
+    for apart, counts, mount, whose in fits:
+        if apart is None:
+            continue
+        error = counts * apart
         off = abs(found.mean_mm - rig.chain.error_mm - error)
         if abs(error) >= LEAST_MM and off <= doubt:
             says = f"{abs(error):.1f} mm too {'long' if error > 0 else 'short'}: this is the ring for {whose}"

@@ -16,7 +16,7 @@ from tropeion.core.gear.made import Held, Sleeve, held_in, is_spacer, spacer_id
 from tropeion.core.gear.world import World
 from tropeion.core.optics.focus import Reach
 from tropeion.core.optics.infinity import FULL_STOPS
-from tropeion.core.optics.seats import seat_of
+from tropeion.core.optics.seats import known_seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import price_of, to_buy
 from tropeion.core.rig.report import Route
@@ -252,7 +252,7 @@ def _clear(route: Route) -> tuple[float | None, str]:
 
 def _placed(world: World, body: Body, chain: Sequence[Adapter]) -> tuple[Placing, ...]:
     """The pieces where they stand closed, the lens's side first."""
-    at = seat_of(body, world.mount_of(body)).register_mm
+    at = known_seat_of(body, world.mount_of(body)).register_mm
     missing = {one.id for one in to_buy(chain)}
     found = []
     for one in reversed(chain):

@@ -20,7 +20,7 @@ from tropeion.core.gear.world import World
 from tropeion.core.optics.blur import blur_of
 from tropeion.core.optics.defocus import extension_for_mm, extension_uncertainty_mm
 from tropeion.core.optics.modes import modes_of
-from tropeion.core.optics.seats import seat_of
+from tropeion.core.optics.seats import known_seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.working import PLAIN
 
@@ -85,7 +85,7 @@ def holding_report(
     for one in tries:
         held.append(_held(one, focal, window, hand_mm))
     told = [(one, by) for one, by in zip(tries, held, strict=True) if not by.wrong]
-    seat = seat_of(body, world.mount_of(body))
+    seat = known_seat_of(body, world.mount_of(body))
     if not any(one.saw != "soft" for one, _ in told):
         says = "Soft everywhere so far: try other lengths until far things get sharp." if told else "Nothing tried yet."
         return HoldingReport(tuple(held), None, None, None, None, False, _next_soft(tries), {}, says)

@@ -16,7 +16,7 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
-from tropeion.core.optics.seats import seat_of
+from tropeion.core.optics.seats import known_seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import price_of
 from tropeion.core.rig.judgement import assess
@@ -64,7 +64,7 @@ def mountless_of(
     if register is None:
         raise ValueError(f"where {lens.name} is sharp at infinity was not measured: find it first, before a known body")
     mount = world.mount_of(body)
-    seat = seat_of(body, mount).register_mm
+    seat = known_seat_of(body, mount).register_mm
     fill = tidy(register - seat)
     room = tidy(fill - margin_mm)
     # A barrel whose shoulder belongs inside the mount is held forward of it.

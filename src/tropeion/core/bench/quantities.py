@@ -117,6 +117,11 @@ def _ring(adapter: Adapter) -> Outline:
     )
 
 
+def _stands_at(body: Body, mount: Mount) -> float | None:
+    seat = seat_of(body, mount)
+    return seat.register_mm if seat.known else None
+
+
 def _box(body: Body, mount: Mount) -> Outline:
     throat = mount.throat_mm or USUAL_SEAT_MM - 14
     outer = mount.outer_mm or throat + 14
@@ -125,7 +130,7 @@ def _box(body: Body, mount: Mount) -> Outline:
         height,
         outer,
         throat,
-        seat_of(body, mount).register_mm,
+        _stands_at(body, mount),
         0.0,
         _assumed([("throat_mm", mount.throat_mm), ("height_mm", body.height_mm)]),
     )

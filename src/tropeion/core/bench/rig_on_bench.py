@@ -5,12 +5,14 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from tropeion.core import written
 from tropeion.core.gear.rig import Rig
-from tropeion.core.gear.world import World
+from tropeion.core.gear.world import UnknownRegisterError, World
 from tropeion.core.optics.focus import Travel
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import Assembly, build
 from tropeion.core.rig.ends import own_travel, usable_f_numbers, widest_at
+from tropeion.core.rig.verdict import unknown_mounts
 from tropeion.core.working import PLAIN
 
 from .posterior import Prior
@@ -43,9 +45,11 @@ def before_of(on_bench: RigOnBench, piece: str) -> Before:
 
 
 def rig_on_bench(world: World, asked: Rig, practice: Practice | None = None) -> RigOnBench:
-    """A rig at its widest setting. Raises UnknownIdError, MountlessError."""
+    """A rig at its widest setting. Raises UnknownIdError, MountlessError, UnknownRegisterError."""
     lens, adapters, body = world.pieces_of(asked)
     rig = build(world, lens, adapters, body, practice or Practice(), PLAIN)
+    if not rig.stack.known:
+        raise UnknownRegisterError(written.listed(unknown_mounts(rig)))
     focal = lens.focal_length_mm[0]
     widest, smallest = usable_f_numbers(rig, widest_at(lens, focal))
     own = Travel(0.0, focal) if lens.focus == "none" else own_travel(lens, focal, PLAIN)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tropeion.core.gear.rig import Rig
-from tropeion.core.gear.world import MountlessError, UnknownIdError, World
+from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError, World
 from tropeion.core.optics.register import Chain
 from tropeion.core.optics.seats import Seat
 from tropeion.core.records.bench_trial import BenchTrial, SawRecord
@@ -80,7 +80,7 @@ def _alone(world: World, trial: BenchTrial) -> _Alone | None:
     """None where the rig is no more, or nothing that was seen has a middle."""
     try:
         on_bench = rig_on_bench(world, Rig.read(trial.rig))
-    except (MountlessError, UnknownIdError):
+    except (MountlessError, UnknownIdError, UnknownRegisterError):
         return None
     seen = []
     for one, out in _seen_in(trial):

@@ -89,6 +89,7 @@ from .reach import (
     passes_infinity,
     rear_too_wide,
     register_approximate,
+    register_unknown,
     working_distance_unknown,
 )
 from .safety import (
@@ -184,6 +185,7 @@ __all__ = [
     "rear_too_wide",
     "reflections",
     "register_approximate",
+    "register_unknown",
     "release_needs_lens",
     "ring_long_by_hundredths",
     "same_thread_other_register",

@@ -25,6 +25,7 @@ __all__ = [
     "passes_infinity",
     "rear_too_wide",
     "register_approximate",
+    "register_unknown",
     "working_distance_unknown",
 ]
 
@@ -205,6 +206,17 @@ def working_distance_unknown() -> None: ...
     "reached is not known. Measure the ring, or try infinity.",
 )
 def by_construction() -> None: ...
+
+
+@verdict(
+    "caution",
+    "partial",
+    "How far the mount face of {mounts} is from the sensor is not known: whether infinity is reached cannot be told, "
+    "nor how near it focuses. Find that distance, or hold the lens before the camera and look.",
+    headline="Whether it reaches infinity is not known: nor is the {word.flange_focal_distance} of {mounts}.",
+    gives_up="infinity not known",
+)
+def register_unknown(*, mounts: str) -> None: ...
 
 
 @remark(

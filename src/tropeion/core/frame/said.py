@@ -11,6 +11,7 @@ from tropeion.core.optics import coverage, register
 from tropeion.core.optics.defocus import infinity_blur_mm
 from tropeion.core.rig.assembly import Assembly
 from tropeion.core.rig.ends import Axis, turned_for
+from tropeion.core.rig.verdict import unknown_mounts
 from tropeion.core.words import capital, word
 from tropeion.core.working import tidy
 
@@ -49,6 +50,11 @@ def caption_of(setup: Setup) -> Caption:
     known: list[str] = []
     assumed: list[str] = []
     _light(setup, known, assumed)
+    if not setup.rig.stack.known:
+        mounts = written.listed(unknown_mounts(setup.rig))
+        assumed.append(
+            f"The {word('flange_focal_distance')} of {mounts} is not known: it is drawn as if infinity were reached."
+        )
     if setup.range_mm[1] is None:
         assumed.append("How far the lens focuses out is not known: it is drawn as if it went as near as asked.")
     if setup.rig.body.kind == "film":
@@ -114,6 +120,8 @@ def no_room(setup: Setup) -> str:
         return ""
     if rig.stack.lens_mount is rig.stack.body_mount:
         return "Lens and body are of one mount: between them is no room for a ring that shifts or tilts."
+    if not rig.stack.known:
+        return "The room between lens and body is not known."
     gap = register.gap_mm(rig.stack.lens_seat.register_mm, rig.stack.body_seat.register_mm)
     said = f"The room between lens and body is {written.millimetres(gap)}."
     able = [one for one in rig.world.gear.adapters if (one.shift_mm or one.tilt_deg) and not one.retired]

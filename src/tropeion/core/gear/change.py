@@ -24,12 +24,13 @@ class Change:
     """One more of each of ``buy`` (ids of adapters, lenses or bodies; of the latter one is there already).
 
     ``make`` are adapters that nobody has listed; ``plates`` pairs of a lens or body and a mount that it can then be
-    given.
+    given; ``registers`` pairs of a mount and the flange focal distance that it is taken to have, in mm.
     """
 
     buy: tuple[str, ...] = ()
     make: tuple[Adapter, ...] = ()
     plates: tuple[tuple[str, str], ...] = ()
+    registers: tuple[tuple[str, float], ...] = ()
 
 
 def changed(world: World, change: Change) -> World:
@@ -37,8 +38,13 @@ def changed(world: World, change: Change) -> World:
     made = tuple(one.model_copy(update={"owned": max(1, one.owned)}) for one in change.make)
     taken = {one.id for one in made}
     adapters = tuple(_bought(one, change) for one in world.gear.adapters if one.id not in taken)
+    registers = dict(change.registers)
     gear = world.gear.model_copy(
         update={
+            "mounts": tuple(
+                one.model_copy(update={"register_mm": registers[one.id]}) if one.id in registers else one
+                for one in world.gear.mounts
+            ),
             "adapters": (*adapters, *made),
             "lenses": tuple(_plated(_bought(one, change), change) for one in world.gear.lenses),
             "bodies": tuple(_plated(_bought(one, change), change) for one in world.gear.bodies),

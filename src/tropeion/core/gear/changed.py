@@ -134,7 +134,7 @@ def _of_a_lens(item: Lens | Body, new: Mount, mounts: Mapping[str, Mount]) -> di
 def _moved(lens: Lens, new: Mount, mounts: Mapping[str, Mount]) -> dict[str, float | None]:
     """Where the parts of a lens stand from its new seat: the picture stays where it was behind the glass."""
     old = None if lens.mount is None else lens.measured_register_mm or mounts[lens.mount].register_mm
-    if old is None:
+    if old is None or new.register_mm is None:
         return dict.fromkeys((*_COUNTED_FORWARD, "rear_protrusion_mm"))
     back = round(new.register_mm - old, 6)
     found: dict[str, float | None] = {}

@@ -160,7 +160,7 @@ class Profile(Strict):
 
 
 class Mount(Item):
-    """A mount system. ``interface`` is what mates; ``register_mm`` is its flange focal distance.
+    """A mount system. ``interface`` is what mates; ``register_mm`` its flange focal distance, None where not known.
 
     A field that says nothing has a usual value, told by the property of the same name with ``_or_usual``.
     """
@@ -171,7 +171,7 @@ class Mount(Item):
     positions: Annotated[int, Field(ge=1, le=24)] = 1
     index_mark: Text = ""
     lock_action: Text = ""
-    register_mm: Register
+    register_mm: Register | None
     tolerance_mm: Tolerance | None = None
     throat_mm: PositiveLength | None = None
     inner_mm: PositiveLength | None = None
@@ -223,5 +223,8 @@ class Mount(Item):
 
     @property
     def lens_kind_or_usual(self) -> LensKind:
-        """As given; by a short register mirrorless, by a long one reflex."""
-        return self.lens_kind or ("mirrorless" if self.register_mm < SHORTEST_WITH_MIRROR_MM else "reflex")
+        """As given; by a short register mirrorless, by a long one, or one that is not known, reflex."""
+        if self.lens_kind is not None:
+            return self.lens_kind
+        short = self.register_mm is not None and self.register_mm < SHORTEST_WITH_MIRROR_MM
+        return "mirrorless" if short else "reflex"

@@ -110,9 +110,17 @@ def taken_for(world: World, lens: Lens) -> Lens:
 
 
 def taken_body(world: World, body: Body) -> Body:
-    """The body that a judgement takes it for: it speaks what its generation does, where nobody said what."""
+    """The body that a judgement takes it for: it speaks what its generation does, where nobody said what.
+
+    Where nobody knows how far its seat is from the sensor, what stands before the sensor says nothing of the seat.
+    """
+    update: dict[str, object] = {}
     spoken = _spoken_by(world, body)
-    return body if spoken is None or body.protocols else body.model_copy(update={"protocols": (spoken,)})
+    if spoken is not None and not body.protocols:
+        update["protocols"] = (spoken,)
+    if body.measured_register_mm is None and world.mount_of(body).register_mm is None:
+        update["obstruction_mm"] = None
+    return body.model_copy(update=update) if update else body
 
 
 def _spoken_by(world: World, item: Lens | Body) -> str | None:

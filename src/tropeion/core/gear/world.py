@@ -21,7 +21,7 @@ from .made import Adapters
 from .mounts import Generation, Mount, Protocol
 from .rig import Rig
 
-__all__ = ["MountlessError", "Structure", "UnknownIdError", "World", "compile_world", "nearest"]
+__all__ = ["MountlessError", "Structure", "UnknownIdError", "UnknownRegisterError", "World", "compile_world", "nearest"]
 
 T = TypeVar("T", bound=Item)
 C = TypeVar("C", bound=Lens | Body)
@@ -47,6 +47,15 @@ class MountlessError(ValueError):
     def __init__(self, name: str, id_: str) -> None:
         self.name, self.id = name, id_
         super().__init__(f"{name} has no mount of its own: a mount has to be built for it before anything can be told")
+
+
+class UnknownRegisterError(ValueError):
+    """Something is asked that cannot be told without a flange focal distance that nobody knows."""
+
+    def __init__(self, mounts: str) -> None:
+        super().__init__(
+            f"how far the mount face of {mounts} is from the sensor is not known: find that distance first"
+        )
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -13,7 +13,7 @@ from tropeion.core.working import Calc, Symbol, formula, tidy
 from .spread import share_between
 from .symbols import BLUR, GLASS, MARKED_F_NUMBER
 
-__all__ = ["FULL_STOPS", "Infinity", "from_f_number", "infinity", "stops_of"]
+__all__ = ["FULL_STOPS", "NOT_KNOWN", "Infinity", "from_f_number", "infinity", "stops_of"]
 
 TOLERANCE = f"Depth of focus N′·c (Ray, ch. 22) over the sum of rectangular {word('flange_error')}s (JCGM 100, 4.3.7)"
 
@@ -128,17 +128,21 @@ class Stop:
 class Infinity:
     """Whether infinity is sharp. ``from_f_number`` is the marked aperture, None above the smallest stop.
 
-    Where it depends on a focus travel that nobody knows, ``reached`` is None, and so is all that follows from it.
+    Where it depends on a focus travel that nobody knows, ``reached`` is None, and so is all that follows from it;
+    where on a register, so is all the rest.
     """
 
     reached: bool | None
-    margin_mm: float
+    margin_mm: float | None
     from_f_number: float | None
     probability: float | None
     stops: tuple[Stop, ...]
-    short_end_mm: float
-    long_end_mm: float
+    short_end_mm: float | None
+    long_end_mm: float | None
     travel_known: bool = True
+
+
+NOT_KNOWN = Infinity(None, None, None, None, (), None, None)
 
 
 FULL_STOPS = (1.0, 1.4, 2.0, 2.8, 4.0, 5.6, 8.0, 11.0, 16.0, 22.0, 32.0, 45.0, 64.0)
@@ -189,11 +193,10 @@ def stops_of(
 ) -> tuple[Stop, ...]:
     """The windows of the hundredths strip: the widest usable aperture and every full stop above it."""
     widest, smallest = f_numbers
+    short, long = found.short_end_mm, found.long_end_mm
+    if short is None or long is None:
+        return ()
     return tuple(
-        Stop(
-            n,
-            k * n * circle_mm,
-            probability(n, found.short_end_mm, found.long_end_mm, k, circle_mm, half_widths_mm),
-        )
+        Stop(n, k * n * circle_mm, probability(n, short, long, k, circle_mm, half_widths_mm))
         for n in (widest, *(n for n in FULL_STOPS if widest < n <= smallest))
     )

@@ -10,13 +10,14 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from tropeion.core.gear.mounts import Mount
 from tropeion.core.words import word
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
 from .seats import PARAXIAL, Link, Seat
 from .spread import wide_enough
 
-__all__ = ["Chain", "chain_of", "gap_mm", "sensitivities"]
+__all__ = ["Chain", "chain_of", "gap_mm", "room_mm", "sensitivities"]
 
 UNCERTAINTY = "JCGM 100, 4.3.7 (rectangular distribution) and 5.1.2"
 
@@ -32,6 +33,13 @@ UNCERTAINTY = "JCGM 100, 4.3.7 (rectangular distribution) and 5.1.2"
 def gap_mm(lens_register_mm: float, body_register_mm: float) -> float:
     """Room for plain adapters between the two flange focal distances."""
     return tidy(lens_register_mm - body_register_mm)
+
+
+def room_mm(front: Mount, rear: Mount) -> float | None:
+    """Room between two mounts by their nominal registers; None where one of them is not known."""
+    if front.register_mm is None or rear.register_mm is None:
+        return None
+    return gap_mm(front.register_mm, rear.register_mm)
 
 
 @formula(

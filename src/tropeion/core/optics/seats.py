@@ -8,11 +8,11 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.gear.world import Structure
+from tropeion.core.gear.world import Structure, UnknownRegisterError
 from tropeion.core.keeping import kept
 from tropeion.core.working import Symbol, formula
 
-__all__ = ["PARAXIAL", "Link", "Seat", "filter_shift_mm", "link_of", "seat_of"]
+__all__ = ["PARAXIAL", "Link", "Seat", "filter_shift_mm", "known_seat_of", "link_of", "seat_of"]
 
 PARAXIAL = "Thin lens, paraxial: W. J. Smith, Modern Optical Engineering, ch. 2 and 5"
 
@@ -22,7 +22,7 @@ class Seat:
     """A register and its tolerance: the measured ones where there are any, else the mount's nominal ones.
 
     The tolerance is ``assumed`` where nobody stated it, and ``bounded`` unless it was measured: a measured half-width
-    is √3·u, which the error may exceed.
+    is √3·u, which the error may exceed. Of a seat that is not ``known`` the register is a stand-in, to draw with.
     """
 
     register_mm: float
@@ -30,17 +30,32 @@ class Seat:
     measured: bool
     assumed: bool = False
     bounded: bool = True
+    known: bool = True
+
+
+# To draw with, where nobody knows a register.
+_STAND_IN_MM = 44.0
 
 
 def seat_of(item: Lens | Body, mount: Mount) -> Seat:
     """The register that counts for one lens or body. A measured value outranks the nominal one."""
     nominal, assumed = mount.tolerance_or_usual_mm, mount.tolerance_mm is None
     if item.measured_register_mm is None:
-        return Seat(mount.register_mm, nominal, measured=False, assumed=assumed)
+        known = mount.register_mm is not None
+        register = _STAND_IN_MM if mount.register_mm is None else mount.register_mm
+        return Seat(register, nominal, measured=False, assumed=assumed, known=known)
     tolerance = item.measured_tolerance_mm
     if tolerance is not None:
         return Seat(item.measured_register_mm, tolerance, measured=True, bounded=False)
     return Seat(item.measured_register_mm, nominal, measured=True, assumed=assumed)
+
+
+def known_seat_of(item: Lens | Body, mount: Mount) -> Seat:
+    """The register that counts for one lens or body. Raises UnknownRegisterError where nobody knows it."""
+    seat = seat_of(item, mount)
+    if not seat.known:
+        raise UnknownRegisterError(mount.name)
+    return seat
 
 
 @dataclass(frozen=True, slots=True)

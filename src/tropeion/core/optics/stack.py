@@ -6,15 +6,17 @@ The chain is walked once, here; whoever needs a joint, a seat or a bore takes it
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
+from tropeion.core.working import PLAIN
 
 from .clipping import Bore
+from .register import chain_of, room_mm
 from .seats import Link, Seat, link_of, seat_of
 
 __all__ = ["Joint", "Placed", "Stack", "stack_of"]
@@ -24,8 +26,7 @@ __all__ = ["Joint", "Placed", "Stack", "stack_of"]
 class Joint:
     """Where two pieces meet: the seat between them stands ``at_mm`` before the sensor.
 
-    What is in front ``gives`` its mount and ``needs_mm`` of register (an adapter's own mount's); what is behind
-    ``takes`` a mount.
+    What is in front ``gives`` its mount; what is behind ``takes`` one.
     """
 
     front: Lens | Adapter
@@ -33,7 +34,6 @@ class Joint:
     gives: Mount
     takes: Mount
     at_mm: float
-    needs_mm: float
 
     @property
     def link(self) -> str:
@@ -43,7 +43,7 @@ class Joint:
     @property
     def is_trap(self) -> bool:
         """Two systems share this joint and differ in register: it goes on, and does not focus."""
-        return self.mates and self.gives is not self.takes and self.gives.register_mm != self.takes.register_mm
+        return self.mates and self.gives is not self.takes and bool(room_mm(self.gives, self.takes))
 
     @property
     def locks(self) -> bool:
@@ -76,7 +76,10 @@ class Placed:
 
 @dataclass(frozen=True, slots=True)
 class Stack:
-    """A lens on adapters on a body. Joints and adapters run from the lens to the body."""
+    """A lens on adapters on a body. Joints and adapters run from the lens to the body.
+
+    Where its error is not ``known``, a seat whose register nobody knows stands where it would have to.
+    """
 
     lens: Lens
     adapters: tuple[Adapter, ...]
@@ -87,6 +90,7 @@ class Stack:
     body_mount: Mount
     joints: tuple[Joint, ...]
     placed: tuple[Placed, ...]
+    known: bool
 
     @property
     def seat_mm(self) -> float:
@@ -109,6 +113,10 @@ def stack_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) 
     mounts = world.mounts
     lens_mount, body_mount = world.mount_of(lens), world.mount_of(body)
     lens_seat, body_seat = seat_of(lens, lens_mount), seat_of(body, body_mount)
+    links = [link_of(world.structure, one.id) for one in adapters]
+    known = (lens_seat.known and body_seat.known) or _cancels(lens_seat, links, body_seat, lens_mount is body_mount)
+    if not known:
+        lens_seat, body_seat = _as_if_it_fitted(lens_seat, links, body_seat)
     at = body_seat.register_mm
     placed: list[Placed] = []
     joints: list[Joint] = []
@@ -116,11 +124,11 @@ def stack_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) 
     takes = body_mount
     for adapter in reversed(adapters):
         gives = mounts[adapter.body_mount]
-        joints.append(Joint(adapter, rear, gives, takes, at, gives.register_mm))
+        joints.append(Joint(adapter, rear, gives, takes, at))
         link = link_of(world.structure, adapter.id)
         placed.append(Placed(adapter, link, at, at + link.length_mm))
         at, rear, takes = at + link.length_mm, adapter, mounts[adapter.lens_mount]
-    joints.append(Joint(lens, rear, lens_mount, takes, at, lens_seat.register_mm))
+    joints.append(Joint(lens, rear, lens_mount, takes, at))
     return Stack(
         lens=lens,
         adapters=tuple(adapters),
@@ -131,4 +139,22 @@ def stack_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) 
         body_mount=body_mount,
         joints=tuple(reversed(joints)),
         placed=tuple(reversed(placed)),
+        known=known,
     )
+
+
+def _cancels(lens: Seat, links: Sequence[Link], body: Seat, same: bool) -> bool:
+    """Whether both ends have one register, whatever it is: a lens at home, with nothing but tubes behind it."""
+    return same and not (lens.measured or body.measured or any(link.glass for link in links))
+
+
+# A body whose register nobody knows is drawn no flatter.
+_FLATTEST_MM = 5.0
+
+
+def _as_if_it_fitted(lens: Seat, links: Sequence[Link], body: Seat) -> tuple[Seat, Seat]:
+    """The seats with what is not known of them such that infinity is sharp."""
+    chain = chain_of(lens, links, body, PLAIN)
+    if not lens.known:
+        return replace(lens, register_mm=lens.register_mm + chain.lens_error_mm), body
+    return lens, replace(body, register_mm=max(_FLATTEST_MM, body.register_mm - chain.error_mm))

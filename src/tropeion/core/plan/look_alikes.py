@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
+from tropeion.core.optics.register import room_mm
 
 __all__ = ["LookAlike", "mounts_like"]
 
@@ -23,7 +24,7 @@ def mounts_like(world: World, ends: Sequence[Mount]) -> Iterator[LookAlike]:
     """Mounts on the same screw or bayonet with another register: the part goes on and never focuses."""
     for mount in ends:
         for other in world.gear.mounts:
-            if other.id != mount.id and other.joint == mount.joint and other.register_mm != mount.register_mm:
-                apart = abs(other.register_mm - mount.register_mm)
-                goes = f"It goes on where {mount.name} does, and is {apart:.2f} mm off"
+            apart = room_mm(other, mount) if other.id != mount.id and other.joint == mount.joint else None
+            if apart:
+                goes = f"It goes on where {mount.name} does, and is {abs(apart):.2f} mm off"
                 yield LookAlike(other.name, f"{goes}: it never focuses right.")

@@ -11,6 +11,7 @@ from tropeion.core.findings import Grade, rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.change import Change, changed
 from tropeion.core.gear.world import World, compile_world
+from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import Demand, PlanQuestion
 from tropeion.core.rig.report import WouldNeed
@@ -271,11 +272,16 @@ class _Whys:
             if grade is not None and rank(grade) < rank(demand.grade) and standing.works:
                 why = f"At best: {word(grade)}, on {body.name}; asked for: {word(demand.grade)}."
                 return why, self._accept(number, grade) or self._needed(number, demand)
-        gap = self._world.mount_of(lens).register_mm - self._world.mount_of(bodies[0]).register_mm
+        gap = room_mm(self._world.mount_of(lens), self._world.mount_of(bodies[0]))
         advice = None if self._time_is_up else self._needed(number, demand)
         if advice is not None:
             return f"Nothing that is listed joins it to {bodies[0].name}.", advice
-        return f"Nothing joins it to {bodies[0].name}: {written.millimetres(abs(gap))} between the flanges.", None
+        between = (
+            "one of the two distances is not known"
+            if gap is None
+            else f"{written.millimetres(abs(gap))} between the flanges"
+        )
+        return f"Nothing joins it to {bodies[0].name}: {between}.", None
 
     def _accept(self, number: int, grade: Grade) -> Advice | None:
         advice = Advice("accept_grade", f"Accept “{word(grade)}”.", 0, grade=grade)

@@ -100,7 +100,9 @@ def build(
     """Put a rig together, adapters from the lens to the body."""
     lens, body = taken_for(world, lens), taken_body(world, body)
     stack = stack_of(world, lens, adapters, body)
-    chain = register.chain_of(stack.lens_seat, [one.link for one in stack.placed], stack.body_seat, calc)
+    chain = register.chain_of(
+        stack.lens_seat, [one.link for one in stack.placed], stack.body_seat, calc if stack.known else PLAIN
+    )
     circle, own_circle = None, own_circle_mm(world, lens)
     if own_circle is not None:
         circle = calc(

@@ -118,6 +118,8 @@ def _own_travel(rig: Assembly, marked_mm: float, calc: Calc) -> tuple[focus.Trav
 def focus_at(rig: Assembly, marked_mm: float, widest: float, calc: Calc) -> Focused:
     """Reach and infinity at one setting of the lens."""
     chain = rig.chain
+    if not rig.stack.known:
+        return _not_known(rig, marked_mm, widest, calc)
     travel, past = _own_travel(rig, marked_mm, calc)
     usable = usable_f_numbers(rig, widest)
     judged = infinity.infinity(
@@ -146,6 +148,21 @@ def focus_at(rig: Assembly, marked_mm: float, widest: float, calc: Calc) -> Focu
     return Focused(marked_mm, f_number, usable, widest, travel, judged, reach)
 
 
+def _not_known(rig: Assembly, marked_mm: float, widest: float, calc: Calc) -> Focused:
+    """What it reaches where a register is not known: nothing that could be told, but that nothing moves its focus."""
+    travel, _ = _own_travel(rig, marked_mm, calc)
+    powerless = not rig.movable and rig.lens.focus == "by_wire"
+    return Focused(
+        marked_mm,
+        rig.f_number_with_glass(widest, calc),
+        usable_f_numbers(rig, widest),
+        widest,
+        travel,
+        infinity.NOT_KNOWN,
+        focus.Reach.nothing("none" if powerless else "unknown"),
+    )
+
+
 def _reach(
     rig: Assembly,
     marked_mm: float,
@@ -159,9 +176,9 @@ def _reach(
     travel, _ = own
     opened = tidy(chain.helicoid_mm / k**2)
     short, long = _extensions(rig, own, calc)
-    if judged.reached is None:
-        return focus.Reach.nothing("unknown", rig.offset_mm)
     end = judged.long_end_mm
+    if judged.reached is None or end is None:
+        return focus.Reach.nothing("unknown", rig.offset_mm)
     if end < 0 and tidy(end + k * usable[1] * rig.blur_mm) < 0:
         return focus.Reach.nothing("none")
     close = marked_mm if travel is None else travel.close_mm

@@ -23,7 +23,8 @@ def piece_of(world: World, item: Lens | Adapter | Body) -> Piece:
         register_mm, length, tolerance = None, item.physical_length_mm, item.tolerance_or_usual_mm
     else:
         seat = seat_of(item, mount)
-        measured, register_mm, tolerance, length = seat.measured, seat.register_mm, seat.tolerance_mm, None
+        measured, tolerance, length = seat.measured, seat.tolerance_mm, None
+        register_mm = seat.register_mm if seat.known else None
     taken = taken_for(world, item) if isinstance(item, Lens) else item
     return Piece(
         id=item.id,

@@ -71,6 +71,8 @@ def _plainly(rig: Assembly, wide: End) -> str:
     infinity, past = wide.infinity, -rig.chain.lens_error_mm
     if not rig.adapters:
         return "on its own mount"
+    if not rig.stack.known:
+        return "to infinity, perhaps"
     if rig.by_construction:
         return "to infinity by construction: not measured"
     if infinity.from_f_number is not None and not infinity.reached:

@@ -13,6 +13,7 @@ from tropeion.core.joints import contacts, coupling
 from tropeion.core.joints.mechanics import Load
 from tropeion.core.optics import focus
 from tropeion.core.optics.coverage import Coverage
+from tropeion.core.optics.register import room_mm
 from tropeion.core.working import tidy
 
 from .assembly import Assembly
@@ -49,7 +50,7 @@ def _traps(rig: Assembly, at: Focused) -> list[Remark]:
     for joint in rig.stack.joints:
         one, other, link = joint.gives, joint.takes, joint.link
         if joint.is_trap:
-            difference = written.millimetres(one.register_mm - other.register_mm)
+            difference = written.millimetres(room_mm(one, other) or 0.0)
             found.append(
                 catalogue.same_thread_other_register(link, front=one.name, rear=other.name, difference=difference)
             )
@@ -203,13 +204,14 @@ def _of_diffraction(rig: Assembly, at: Focused, wide: End) -> list[Remark]:
 
 def ranges_of(rig: Assembly, at: Focused) -> tuple[Range, ...]:
     """What helicoids and filter slots can be set to."""
-    chain = rig.chain
+    chain, nowhere = rig.chain, (None, None)
     found = []
     for adapter in rig.adapters:
         if adapter.helicoid_mm:
             # What a short chain lacks is opened at the helicoid, as far as it goes.
             wanted = min(max(0.0, -chain.lens_error_mm), adapter.helicoid_mm)
-            closed, opened = (_reach_at(rig, at, open_mm) for open_mm in (0.0, chain.helicoid_mm))
+            ends = (0.0, chain.helicoid_mm)
+            closed, opened = (_reach_at(rig, at, open_mm) if rig.stack.known else nowhere for open_mm in ends)
             found.append(
                 Range(
                     adapter.id,

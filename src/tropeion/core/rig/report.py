@@ -238,8 +238,8 @@ class Route:
     becomes: str
     gives_up: str
     magnification: float
-    register_error_mm: float
-    lens_side_error_mm: float
+    register_error_mm: float | None
+    lens_side_error_mm: float | None
     register_tolerance_mm: RegisterTolerance
     light_change_stops: float
     coverage: Coverage
@@ -323,7 +323,7 @@ class MatchReport:
 
     lens: str
     body: str
-    gap_mm: float
+    gap_mm: float | None
     sentence: str
     routes: tuple[Route, ...]
     total: int

@@ -79,8 +79,8 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
         becomes=becomes(ends, rig.lens.squeeze, fisheye=rig.lens.fisheye, practice=rig.practice),
         gives_up="",
         magnification=chain.magnification,
-        register_error_mm=chain.error_mm,
-        lens_side_error_mm=chain.lens_error_mm,
+        register_error_mm=chain.error_mm if rig.stack.known else None,
+        lens_side_error_mm=chain.lens_error_mm if rig.stack.known else None,
         register_tolerance_mm=RegisterTolerance(
             chain.worst_case_mm,
             chain.standard_uncertainty_mm,

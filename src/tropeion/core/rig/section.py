@@ -102,7 +102,7 @@ def waist_mm(infinity: Infinity, movable: bool, error_mm: float) -> float:
     """Where the image of infinity falls at best, before (+) or behind (−) the sensor: on it if it can be focused."""
     if not movable:
         return error_mm
-    if infinity.short_end_mm > 0:
+    if infinity.short_end_mm is not None and infinity.short_end_mm > 0:
         return infinity.short_end_mm
     if infinity.long_end_mm is not None and infinity.long_end_mm < 0:
         return infinity.long_end_mm

@@ -24,6 +24,7 @@ from .deeds import Deed
 from .ends import turned_for
 from .menus import place_of, setting_of, stabiliser_mode_of, stabiliser_modes_of, turns_to_film
 from .report import End, Range, Stage, StepLine
+from .verdict import unknown_mounts
 
 __all__ = ["Told", "focused_by_hand", "name_of", "steps_of", "stored_name"]
 
@@ -404,6 +405,10 @@ def _aids(rig: Assembly) -> Iterator[str]:
     yield from sorted(said - {"magnifier", "peaking"})
 
 
+def _distance_of(rig: Assembly) -> str:
+    return f"the {word('flange_focal_distance')} of {listed(unknown_mounts(rig))}"
+
+
 def _check(rig: Assembly, told: Told) -> Iterator[StepLine]:
     wide, lens = told.ends[0], rig.lens
     infinity = wide.from_mark
@@ -413,8 +418,12 @@ def _check(rig: Assembly, told: Told) -> Iterator[StepLine]:
         yield StepLine(f"Check infinity first, on something far away, at {aperture(infinity)}{then}.", deeds=turned)
     elif wide.focus.state == "unknown":
         yield StepLine(
-            "Try infinity first, on something far away: whether it comes, or anything does, cannot be told, since the "
-            "focus travel of the lens is not stated.",
+            "Try infinity first, on something far away: whether it comes, or anything does, cannot be told, since "
+            + (
+                "the focus travel of the lens is not stated."
+                if rig.stack.known
+                else f"{_distance_of(rig)} is not known."
+            ),
             caution=True,
             deeds=turned,
         )

@@ -24,6 +24,8 @@ def assumed_in(rig: Assembly, ends: Sequence[Focused]) -> tuple[str, ...]:
 
 def _assumed(rig: Assembly, ends: Sequence[Focused]) -> Iterator[str]:
     stack = rig.stack
+    if not (stack.known or stack.lens_seat.known):
+        yield "lens.mount.register_mm"
     if stack.lens_seat.assumed:
         yield "lens.mount.tolerance_mm"
     if any(not end.infinity.travel_known for end in ends):
@@ -36,6 +38,8 @@ def _assumed(rig: Assembly, ends: Sequence[Focused]) -> Iterator[str]:
         if one.link.assumed:
             yield f"adapters[{number}].tolerance_mm"
         yield from (f"adapters[{number}].{field}" for field in one.adapter.assumed)
+    if not (stack.known or stack.body_seat.known):
+        yield "body.mount.register_mm"
     if stack.body_seat.assumed:
         yield "body.mount.tolerance_mm"
     on = rig.world.bodies.get(rig.body.id, rig.body)

@@ -106,7 +106,10 @@ def unlisted_for(world: World, lens: Lens, body: Body, practice: Practice, *, be
 def _alone(world: World, lens_id: str, body_id: str, practice: Practice) -> Unlisted | None:
     lens, body = world.lens(lens_id), world.body(body_id)
     front, rear = world.mount_of(lens), world.mount_of(body)
-    length = tidy(seat_of(lens, front).register_mm - seat_of(body, rear).register_mm)
+    seat, back = seat_of(lens, front), seat_of(body, rear)
+    if not (seat.known and back.known):
+        return None
+    length = tidy(seat.register_mm - back.register_mm)
     return _best(world, lens, body, practice, _Place(front, rear, length))
 
 
@@ -148,7 +151,10 @@ def _beside(world: World, lens_id: str, body_id: str, practice: Practice) -> Unl
 def _places(world: World, lens: Lens, body: Body) -> Iterator[_Place]:
     """Where a ring could stand beside one listed piece, as long as infinity wants it."""
     front, rear = world.mount_of(lens), world.mount_of(body)
-    seat, back = seat_of(lens, front).register_mm, seat_of(body, rear).register_mm
+    ends = seat_of(lens, front), seat_of(body, rear)
+    if not all(end.known for end in ends):
+        return
+    seat, back = (end.register_mm for end in ends)
     for (takes, onto), some in world.structure.adapters_by_joints.items():
         for one in some if rear.joint == onto or front.joint == takes else ():
             if one.retired:

@@ -31,6 +31,7 @@ __all__ = [
     "reach_findings",
     "sentence",
     "span_of",
+    "unknown_mounts",
 ]
 
 
@@ -159,6 +160,8 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
     if at.reach.state == "inside":
         return [_inside(rig, at, link)]
     infinity = at.infinity
+    if not rig.stack.known:
+        return [catalogue.register_unknown(link, mounts=written.listed(unknown_mounts(rig)))]
     if at.reach.state == "unknown":
         opened = tidy(chain.helicoid_mm / chain.magnification**2)
         beyond = tidy(-chain.lens_error_mm - opened - _MOST_TRAVEL * at.marked_mm) > 0
@@ -187,6 +190,13 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
         elif not infinity.travel_known:
             found.append(catalogue.closest_focus_needs_magnification(lens.id))
     return found
+
+
+def unknown_mounts(rig: Assembly) -> list[str]:
+    """The names of the mounts whose register would have to be known."""
+    stack = rig.stack
+    ends = ((stack.lens_seat, stack.lens_mount), (stack.body_seat, stack.body_mount))
+    return list(dict.fromkeys(mount.name for seat, mount in ends if not seat.known))
 
 
 # Internal focusing shortens a lens by less, and nothing lengthens it by more.
@@ -234,7 +244,7 @@ def _slack(at: Focused, rig: Assembly) -> float:
 
 def _cause(rig: Assembly, at: Focused) -> tuple[str, str]:
     """Why infinity is late, as a clause of its own and as a reason."""
-    short = at.infinity.short_end_mm
+    short = at.infinity.short_end_mm or 0.0
     if rig.allowance_mm and tidy(short - at.window_mm(rig)) <= 0:
         reason = f"the tolerances may add up to {written.millimetres(rig.allowance_mm)}"
     elif short > 0:
@@ -302,6 +312,12 @@ def _by_hand(body: Body, left: Sequence[contacts.FunctionLeft]) -> list[str]:
     return [word for word, so in (("focus", by_hand), ("aperture", states.get("aperture") == "by_hand")) if so]
 
 
+def _reaches(rig: Assembly) -> str:
+    if not rig.stack.known:
+        return "Whether it reaches infinity is not known"
+    return "Fits by construction" if rig.by_construction else "Reaches infinity"
+
+
 def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> list[Finding]:
     lens, adapters, body = rig.lens, rig.adapters, rig.body
     said: list[Finding] = []
@@ -334,7 +350,7 @@ def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> l
                 functions=listed or "it drives nothing in this lens",
                 hand=hand,
                 short=hand,
-                reach="Fits by construction" if rig.by_construction else "Reaches infinity",
+                reach=_reaches(rig),
             )
         )
     elif extras := contacts.extras_lost(lens, left):

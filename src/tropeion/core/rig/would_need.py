@@ -79,8 +79,9 @@ class _Pair:
 def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[WouldNeed, ...]:
     """The ring, correcting glass, close-up, a reversible change of mount or plate, one plate for both."""
     lens_mount, body_mount = world.mount_of(lens), world.mount_of(body)
-    seat, rear = seat_of(lens, lens_mount).register_mm, seat_of(body, body_mount).register_mm
-    return tuple(_needs(_Pair(world, lens, body, practice, lens_mount, body_mount, seat, rear)))
+    seat, rear = seat_of(lens, lens_mount), seat_of(body, body_mount)
+    pair = _Pair(world, lens, body, practice, lens_mount, body_mount, seat.register_mm, rear.register_mm)
+    return tuple(_needs(pair) if seat.known and rear.known else _swaps(pair))
 
 
 def _needs(pair: _Pair) -> Iterator[WouldNeed]:

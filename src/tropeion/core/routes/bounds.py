@@ -150,6 +150,8 @@ class _Columns:
         self.travel_mm = _length([one.front.longest_travel_mm for one in prospects])
         self.lens_register_mm = _length([one.front.seat.register_mm for one in prospects])
         self.body_register_mm = _length([one.rear.seat.register_mm for one in prospects])
+        self.known = _yes([one.front.seat.known and one.rear.seat.known for one in prospects])
+        self.same = _yes([_is_at_home(one) for one in prospects])
         self.seats_mm = _length([one.front.seat.tolerance_mm + one.rear.seat.tolerance_mm for one in prospects])
         self.full_diagonal_mm = _length([one.rear.modes[0].diagonal_mm for one in prospects])
         self.blur_mm = _length([max(one.rear.blurs_mm) for one in prospects])
@@ -162,6 +164,10 @@ class _Columns:
         )
         self.protrusion_mm = _length([lens.rear_protrusion_mm for lens in lenses], -math.inf)
         self.obstruction_mm = _length([one.body.obstruction_mm for one in prospects], -math.inf)
+
+
+def _is_at_home(one: Prospect) -> bool:
+    return one.lens.mount == one.body.mount and not (one.front.seat.measured or one.rear.seat.measured)
 
 
 def _length(values: Sequence[float | None], unknown: float = math.inf) -> Floats:
@@ -190,11 +196,14 @@ def bounds_of(table: ChainTable, prospects: Sequence[Prospect]) -> tuple[Ints, B
     _cap(bound, pairs.driven & (table.silent & ~table.controls), _PARTIAL)
     squared = table.k**2
     error = pairs.body_register_mm + table.adds_mm - squared * pairs.lens_register_mm
+    known = pairs.known | (pairs.same & ~table.glass)
+    error = np.where(known, error, 0.0)
+    _cap(bound, ~(known | bare), _PARTIAL)
     _bound_by_register(bound, table, pairs, error, bare)
     # Of pupils behind glass nothing is known; a pupil at infinity is one that nobody gave.
     if np.isfinite(pairs.pupil_mm).any():
         over = _corner_height_mm(table, pairs) - pairs.half_mm
-        over[np.broadcast_to(table.glass, over.shape)] = math.inf
+        over[np.broadcast_to(table.glass | ~known, over.shape)] = math.inf
         _cap(bound, over < -_HAIR_MM, _PARTIAL)
         close_call |= np.abs(over) <= _HAIR_MM
     # A lens that nothing speaks to, well inside its window, is what its circle and corners make of it.
@@ -205,7 +214,7 @@ def bounds_of(table: ChainTable, prospects: Sequence[Prospect]) -> tuple[Ints, B
         inside &= ~table.glass
     by_lengths = pairs.plain & inside & ~close_call
     sure = table.plain & (by_lengths | (powerless & pairs.powerless))
-    return bound, _harmless(table, pairs) & ~bare & sure
+    return bound, _harmless(table, pairs) & ~bare & sure & pairs.known
 
 
 def _cap(bound: Ints, where: Bools, grade: int) -> None:

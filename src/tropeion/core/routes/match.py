@@ -26,7 +26,7 @@ from tropeion.core.rig.report import MatchReport, MountChange, Route
 from tropeion.core.rig.reporting import judge, report_on
 from tropeion.core.rig.section import section_apart
 from tropeion.core.rig.would_need import what_would_be_needed
-from tropeion.core.working import Step, Working
+from tropeion.core.working import PLAIN, Calc, Step, Working
 
 from .bounds import bounds_of, prospect_of
 from .chains import Chain, ways
@@ -78,7 +78,7 @@ def match(
     if routes:
         routes = [replace(route, gives_up=gives_up(route, routes[0])) for route in routes]
     unlisted = None if via is not None else _unlisted(world, lens, body, practice, routes)
-    gap = register.gap_mm(*_registers(world, lens, body))
+    gap = _gap_mm(world, lens, body)
     warnings = tuple(_warning(world, route) for route in routes if route.grade == "danger" and via is None)
     if via is None:
         warnings += binding(world, lens, body)
@@ -206,7 +206,7 @@ def show_working(world: World, rig: Rig, practice: Practice | None = None) -> tu
     """
     lens, chain, body = world.pieces_of(rig)
     working = Working()
-    working(register.gap_mm, *_registers(world, lens, body))
+    _gap_mm(world, lens, body, working)
     judge(world, lens, chain, body, practice or Practice(), working)
     return tuple(working.steps)
 
@@ -244,10 +244,13 @@ def binding(world: World, lens: Lens, body: Body) -> tuple[str, ...]:
     return tuple(found[:MOST_WARNINGS])
 
 
-def _registers(world: World, lens: Lens, body: Body) -> tuple[float, float]:
-    """The registers of a lens and a body, in mm."""
+def _gap_mm(world: World, lens: Lens, body: Body, calc: Calc = PLAIN) -> float | None:
+    """Room between a lens and a body; None where a register is not known."""
     seats = seat_of(lens, world.mount_of(lens)), seat_of(body, world.mount_of(body))
-    return seats[0].register_mm, seats[1].register_mm
+    if not all(seat.known for seat in seats):
+        return None
+    ends = (seat.register_mm for seat in seats)
+    return calc(register.gap_mm, *ends)
 
 
 def _warning(world: World, route: Route) -> str:
@@ -256,10 +259,12 @@ def _warning(world: World, route: Route) -> str:
     return f"{how}: {route.sentence}"
 
 
-def _nothing_fits(lens: Lens, body: Body, gap: float, needed: bool) -> str:
+def _nothing_fits(lens: Lens, body: Body, gap: float | None, needed: bool) -> str:
     said = f"Nothing in the collection joins {lens.name} to {body.name}."
     distances = f"{words.word('flange_focal_distance')}s"
-    if gap > 0:
+    if gap is None:
+        said += f" One of their {distances} is not known: whether a ring could cannot be told."
+    elif gap > 0:
         said += f" Between their {distances} there is room for {written.millimetres(gap)}."
     elif gap < 0:
         said += f" The lens needs {written.millimetres(gap)} less than the body has: no plain ring can do it."

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -85,7 +86,7 @@ def merit_of(assessed: Assessment) -> Merit:
         worst_case_mm=tidy(rig.chain.worst_case_mm),
         probability=end.infinity.probability or 0.0,
         magnification=round(end.reach.max_magnification or 0.0, 4),
-        error_mm=abs(rig.chain.error_mm),
+        error_mm=abs(rig.chain.error_mm) if rig.stack.known else math.inf,
         loss_stops=tidy(losses_stops(adapters, UNKNOWN_LOSS_STOPS)),
         correcting=any(adapter.optics == "correcting" for adapter in adapters),
         spoken=any(adapter.link != "none" for adapter in adapters),
