@@ -7,6 +7,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 
 from tests.browser.conftest import Page
+from tests.browser.test_on_paper import printed, squeezed, words_of
 from tropeion.api.app import WEB_FILES
 
 pytestmark = [
@@ -96,7 +97,7 @@ def test_what_is_missing_is_said_before_anything_is_sent(own_page: Page) -> None
 def test_the_keyboard_alone_suffices(own_page: Page) -> None:
     own_page.open("/begin")
     own_page.answer("begin body")
-    own_page.press("Gannet 5", Keys.TAB, "Gannet", Keys.TAB, "20.4", Keys.TAB, Keys.SPACE)
+    own_page.press("Gannet 5", Keys.TAB, "Gannet", Keys.TAB, "20.4", Keys.TAB, Keys.TAB, Keys.SPACE)
     # Past the other sizes to the button.
     own_page.press(*[Keys.TAB] * 5, Keys.ENTER)
     own_page.answer("begin lens")
@@ -280,3 +281,59 @@ def test_from_nothing_to_what_to_buy_for_twelve_lenses_and_two_bodies(own_page: 
 
 def rings(page: Page) -> list[str]:
     return [one.get_attribute("data-ring") or "" for one in page.all("[data-ring]")]
+
+
+def test_from_nothing_to_the_printed_card(own_page: Page) -> None:
+    """The length of a ring that nobody measured is no proof, on paper neither."""
+    page = own_page
+    page.open("/begin")
+    me = Counted(page)
+    enter_body(me, "Gannet 5", "Gannet", "20.4", "36 × 24")
+    enter_lens(me, "Petrel 1:2.2/55", "Petrel", "46.2")
+    page.find('[data-state="verdict"]')
+    me.press("The card", "a")
+    page.find("[data-station]")
+    page.driver.execute_script("window.print = () => { document.body.dataset.asked = 'paper'; }")
+    next(one for one in page.all("header button") if one.text == "Print").click()
+    me.count += 1
+    page.find("[data-asked=paper]")
+    words = words_of(printed(page))
+    assert me.count <= 15
+    assert squeezed("it fits by construction and proves nothing") in words
+    assert "%" not in words
+    # What nobody said of the body is asked of it.
+    assert squeezed("if it does not, look in the menus for release without a lens") in words
+
+
+def test_a_distance_that_one_does_not_know_is_a_range_and_no_dead_end(own_sample_page: Page) -> None:
+    page = own_sample_page
+    page.open("/begin?body=o7")
+    me = Counted(page)
+    page.answer("begin lens")
+    assert "Ostrel O7" in page.text(".begin-steps")
+    me.fill("What is engraved on it", "1:2.8/35")
+    me.fill("The lens’s mount", "Tolmer old")
+    me.press("I do not know")
+    me.tap("form [type=submit]")
+    page.find('[data-state="distance-not-known"][data-systems="2"]')
+    systems = {one.get_attribute("data-system"): one.text for one in page.all("[data-system]")}
+    assert systems.keys() == {"tolmer", "tolmer-pr"}
+    assert "24.90 mm" in systems["tolmer"]
+    assert page.axe() == []
+    # No number of a ring that nobody knows, in the drawing neither.
+    me.press("See it drawn", "a")
+    page.find('[data-gap="not known"]')
+    assert [one.text for one in page.all(".may-stand text")] == ["31.20", "47.30"]
+    # Back from the kit to where one was; another lens, whose system nothing here is like.
+    page.driver.back()
+    me.press("Another lens")
+    me.fill("What is engraved on it", "1:2/50")
+    me.fill("The lens’s mount", "Mirl")
+    me.press("I do not know")
+    me.tap("form [type=submit]")
+    page.find('[data-state="distance-not-known"][data-systems="0"]')
+    said = page.text('[data-state="verdict"] [role="status"]') + page.text('[data-state="distance-not-known"] p')
+    assert "mm" not in said
+    page.open("/kit/mounts?item=mirl")
+    page.find("#field-register_mm")
+    page.find('main a[href="/begin"]')

@@ -115,7 +115,7 @@ def _print_range(world: World, report: MatchReport) -> None:
         return
     print(f"\n{said.sentence}")
     for one in said.may_be:
-        print(f"  {one.text} ({one.why})")
+        print(f"  {one.register_mm:.2f} mm. {one.text} ({one.why})")
     print(said.decides)
     for how in said.find_out:
         print(f"  {how}")

@@ -29,6 +29,17 @@ export function matchQuery({ lens, body, via, practice, everything = false }: Qu
   });
 }
 
+/** What the pair may come to where a flange focal distance is not known. */
+export function distanceQuery({ lens, body, practice }: Question) {
+  const query = { ...practice, lens, body };
+  return queryOptions({
+    queryKey: ["distance", query],
+    queryFn: async ({ signal }) =>
+      unwrap(await client.GET("/api/v1/match/distance", { params: { query }, signal })),
+    retry: patient,
+  });
+}
+
 export function workingQuery({ lens, body, via, practice }: Question) {
   const query = { ...practice, lens, body, via: via ?? "" };
   return queryOptions({

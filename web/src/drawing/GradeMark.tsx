@@ -9,6 +9,23 @@ export const gradeWord = (grade: Grade) => word(grade);
 /** The word of a grade at the beginning of a line. */
 export const gradeTitle = (grade: Grade) => headed(grade);
 
+/** Nobody can tell. */
+export function UnknownMark({ size = 28 }: { size?: number }) {
+  return (
+    <svg
+      className="grade-mark grade-unknown"
+      viewBox="0 0 28 28"
+      width={size}
+      height={size}
+      aria-hidden="true"
+    >
+      <text x="14" y="22" textAnchor="middle" fontSize="24" fill="currentColor">
+        ?
+      </text>
+    </svg>
+  );
+}
+
 /** Two seat lines: meeting, bridged, apart, broken, far apart, crossed. */
 export function GradeMark({ grade, size = 28 }: { grade: Grade; size?: number }) {
   return (

@@ -28,7 +28,52 @@ interface Props {
  * Hairlines from the seats into a strip magnified some hundred times, centred on where the lens should stand.
  * Towards the subject is farther from the sensor. Windows are N·c (K·N·c with glass) wide to either side.
  */
-export function Strip({ scene, route, beside = null, frame, start, breadth, leader, stop, onStop }: Props) {
+export function Strip(props: Props) {
+  const { register_error_mm: error } = props.route;
+  const { long_end_mm: long, short_end_mm: short } = wideOf(props.route).infinity;
+  return error === null || long === null || short === null ? (
+    <NotKnown {...props} />
+  ) : (
+    <Known {...props} at={error} long={long} short={short} />
+  );
+}
+
+/** The bed alone: a register is not known, and nothing is drawn on it. */
+function NotKnown({ frame, start, breadth }: Props) {
+  const length = lengthOf(frame);
+  const [x0, y0] = place(frame, 0, start);
+  const [x1, y1] = place(frame, length, start + breadth);
+  const [x, y] = place(frame, length / 2, start + breadth / 2);
+  return (
+    <g className="strip" data-state="not-known">
+      <rect
+        className="strip-bed"
+        x={Math.min(x0, x1)}
+        y={Math.min(y0, y1)}
+        width={Math.abs(x1 - x0)}
+        height={Math.abs(y1 - y0)}
+      />
+      <text className="strip-unknown" x={x} y={y} textAnchor="middle" dominantBaseline="middle">
+        {frame.upright ? "not known" : "Where the lens stands is not known"}
+      </text>
+    </g>
+  );
+}
+
+interface KnownProps extends Props {
+  at: number;
+  long: number;
+  short: number;
+}
+
+const titleOf = (name: string, opened: number, error: number) =>
+  opened > 0
+    ? `${name}, the helicoid opened by ${mm(opened)} mm`
+    : `${name}: ${word("flange_error")} ${mm(error, 3)} mm`;
+
+function Known(props: KnownProps) {
+  const { scene, route, beside = null, frame, start, breadth } = props;
+  const { leader, stop, onStop, at, long, short } = props;
   const { upright } = frame;
   const length = lengthOf(frame);
   const scale = stripScale(length);
@@ -38,9 +83,9 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
   const half = length / 2 / scale;
   // A helicoid is drawn where it is set for infinity, which is where the lens should stand.
   const opened = openedForInfinity(route);
-  const error = opened > 0 ? 0 : route.register_error_mm;
+  const error = opened > 0 ? 0 : at;
   const { worst_case: worst, density, bounded } = route.register_tolerance_mm;
-  const { stops, long_end_mm: long, short_end_mm: short } = wideOf(route).infinity;
+  const { stops } = wideOf(route).infinity;
   const past = error - short;
   const assumed = toleranceAssumed(route);
   const besideError = beside?.register_error_mm ?? 0;
@@ -136,11 +181,7 @@ export function Strip({ scene, route, beside = null, frame, start, breadth, lead
       )}
       <SetNote opened={opened} upright={upright} length={length} spot={spot} />
       <Corners frame={frame} scale={scale} start={start} breadth={breadth} length={length} />
-      <title>
-        {opened > 0
-          ? `${name}, the helicoid opened by ${mm(opened)} mm`
-          : `${name}: ${word("flange_error")} ${mm(error, 3)} mm`}
-      </title>
+      <title>{titleOf(name, opened, error)}</title>
     </g>
   );
 }

@@ -1,4 +1,4 @@
-import { mm, signedMm } from "../parts/format";
+import { lengthOrNot, mm, signedLength } from "../parts/format";
 import { type Scene, waistOf } from "./scene";
 import { headed } from "../parts/words";
 
@@ -11,8 +11,8 @@ export function describe(scene: Scene, sentence: string): string {
     lens && body
       ? `Section through ${lens.name} on ${body.name}, to scale.`
       : `Section through ${lens?.name ?? body?.name ?? "nothing"}, to scale.`,
-    lens ? `${headed("flange_focal_distance")} of the lens: ${mm(lens.register_mm ?? 0)} mm.` : "",
-    body ? `${headed("flange_focal_distance")} of the body: ${mm(body.register_mm ?? 0)} mm.` : "",
+    lens ? `${headed("flange_focal_distance")} of the lens: ${lengthOrNot(lens.register_mm)}.` : "",
+    body ? `${headed("flange_focal_distance")} of the body: ${lengthOrNot(body.register_mm)}.` : "",
   ];
   const { route } = scene;
   if (route) {
@@ -23,10 +23,12 @@ export function describe(scene: Scene, sentence: string): string {
     const side = waist > 0 ? "before" : "behind";
     said.push(
       chain ? `Between them: ${chain}.` : "Nothing stands between them.",
-      `${headed("flange_error")}: ${signedMm(route.register_error_mm, 3)} mm.`,
-      waist === 0
-        ? "Light from infinity can be brought to a point on the sensor."
-        : `Light from infinity meets ${mm(Math.abs(waist))} mm ${side} the sensor at best.`,
+      `${headed("flange_error")}: ${signedLength(route.register_error_mm, 3)}.`,
+      route.register_error_mm === null
+        ? "Where light from infinity meets is not known."
+        : waist === 0
+          ? "Light from infinity can be brought to a point on the sensor."
+          : `Light from infinity meets ${mm(Math.abs(waist))} mm ${side} the sensor at best.`,
       route.wire.ends_at === null
         ? "The contacts reach the lens."
         : `The contacts end at ${name(route.wire.ends_at)}.`,

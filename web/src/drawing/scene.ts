@@ -19,6 +19,8 @@ export interface Scene {
   /** From the lens to the body. */
   adapters: readonly string[];
   route: Route | null;
+  /** Where the seat of the lens may stand whose distance nobody knows, in mm. */
+  mayStand?: readonly number[];
 }
 
 /** The setting of the lens that is told first: the only one, or the widest. */
@@ -53,7 +55,8 @@ export const sceneOf = (report: MatchReport, route: Route): Scene => ({
 });
 
 /** Lens and body with nothing that joins them. */
-export const sceneApart = (report: MatchReport): Scene => ({
+export const sceneApart = (report: MatchReport, mayStand: readonly number[] = []): Scene => ({
+  mayStand,
   section: report.apart,
   pieces: report.pieces,
   lens: report.lens,

@@ -12,6 +12,13 @@ export const signedMm = (value: number, digits = 2) => {
   return value > 0 ? `+${text}` : minus(text);
 };
 
+/** A signed length with its unit; what is not known says so. */
+export const signedLength = (value: number | null, digits = 2) =>
+  value === null ? "not known" : `${signedMm(value, digits)} mm`;
+
+/** A length with its unit; what is not known says so. */
+export const lengthOrNot = (value: number | null) => (value === null ? "not known" : `${mm(value)} mm`);
+
 /** An f-number rounded up to a tenth, never wider than computed. */
 export const fNumber = (value: number) => {
   if (value >= 10) return `f/${Math.ceil(Number(value.toFixed(6)))}`;

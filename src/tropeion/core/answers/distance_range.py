@@ -99,8 +99,7 @@ def _tried(world: World, lens: Lens, body: Body, practice: Practice, unknown: Mo
         grade = ring.grade if ring is not None else None if best is None else best.grade
         ring_mm = None if ring is None else copy.adapter(ring.adapters[0]).length_mm
         room = room_mm(copy.mount_of(lens), copy.mount_of(body))
-        text = f"As far as {other.name}, {written.millimetres(other.register_mm)}: "
-        text += "nothing joins them" if grade is None else word(grade)
+        text = f"If it is that of {other.name}: " + ("nothing joins them" if grade is None else word(grade))
         text += "." if ring_mm is None else f", with a ring of {written.millimetres(ring_mm)} that is not listed."
         yield MayBe(unknown.id, other.id, other.name, other.register_mm, why, room, grade, ring_mm, text)
 
@@ -133,7 +132,7 @@ def _sentence(names: tuple[str, ...], may_be: tuple[MayBe, ...]) -> str:
         return f"{said}, and nothing here says which system it may be: whether they fit cannot be told."
     least, most = may_be[0].register_mm, may_be[-1].register_mm
     if least == most:
-        return f"{said}. As far as {may_be[0].name} it would be {written.millimetres(least)}."
+        return f"{said}. If it is that of {may_be[0].name}, it is {written.millimetres(least)}."
     return f"{said}. By what it may be, it lies between {least:.2f} and {most:.2f} mm."
 
 

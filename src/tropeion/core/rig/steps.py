@@ -413,7 +413,14 @@ def _check(rig: Assembly, told: Told) -> Iterator[StepLine]:
     wide, lens = told.ends[0], rig.lens
     infinity = wide.from_mark
     turned = (Deed("focus", value=True),) if focused_by_hand(rig) else ()
-    if infinity is not None:
+    if infinity is not None and rig.by_construction:
+        yield StepLine(
+            "Try infinity first, on something far away: the length of the ring was taken from the gap, so it fits by "
+            "construction and proves nothing. If infinity does not come, measure it.",
+            caution=True,
+            deeds=turned,
+        )
+    elif infinity is not None:
         then = "" if lens.focus == "none" and not rig.movable else f"; then the {word('nearest_focus')}"
         yield StepLine(f"Check infinity first, on something far away, at {aperture(infinity)}{then}.", deeds=turned)
     elif wide.focus.state == "unknown":

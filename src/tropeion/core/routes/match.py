@@ -263,8 +263,8 @@ def _nothing_fits(lens: Lens, body: Body, gap: float | None, needed: bool) -> st
     said = f"Nothing in the collection joins {lens.name} to {body.name}."
     distances = f"{words.word('flange_focal_distance')}s"
     if gap is None:
-        said += f" One of their {distances} is not known: whether a ring could cannot be told."
-    elif gap > 0:
+        return f"{said} Whether a ring could is not known, and nor is one of their {distances}."
+    if gap > 0:
         said += f" Between their {distances} there is room for {written.millimetres(gap)}."
     elif gap < 0:
         said += f" The lens needs {written.millimetres(gap)} less than the body has: no plain ring can do it."

@@ -33,14 +33,32 @@ function Missing({ scene, frame }: { scene: Scene; frame: Frame }) {
   const from = Math.min(lens.seat_mm, body.seat_mm);
   const to = Math.max(lens.seat_mm, body.seat_mm);
   const [x, y] = place(frame, alongOf(frame, to), acrossOf(frame, -outer));
-  const text =
-    gap > 0.005
+  const unknown = [scene.lens, scene.body].some((id) => id && scene.pieces[id]?.register_mm === null);
+  const text = unknown
+    ? "how long a ring would be is not known"
+    : gap > 0.005
       ? `${mm(gap)} mm: a ring that is not there`
       : gap < -0.005
         ? `${mm(-gap)} mm too deep`
         : "no room at all";
   return (
-    <g className={`ghost-ring ${gap > 0 ? "room" : "no-room"}`} data-gap={gap}>
+    <g className={`ghost-ring ${gap > 0 ? "room" : "no-room"}`} data-gap={unknown ? "not known" : gap}>
+      {(scene.mayStand ?? []).map((seat) => {
+        const [tx, ty] = place(frame, alongOf(frame, seat), acrossOf(frame, outer + 1));
+        return (
+          <g key={seat} className="may-stand" data-seat={seat}>
+            <path
+              d={line(frame, [
+                [seat, -outer - 2],
+                [seat, outer],
+              ])}
+            />
+            <text x={tx} y={ty - 2} textAnchor={frame.upright ? "start" : "middle"}>
+              {mm(seat)}
+            </text>
+          </g>
+        );
+      })}
       {[1, -1].map((side) => (
         <path
           key={side}

@@ -35,6 +35,9 @@ export function Dimensions({
   if (lens?.register_mm && seat !== undefined && !glass) {
     const label = frame.upright ? `needs ${mm(lens.register_mm)}` : `the lens needs ${mm(lens.register_mm)}`;
     rows.push({ across: outer, from: seat, to: seat - lens.register_mm, label, key: "lens" });
+  } else if (lens?.register_mm === null && seat !== undefined) {
+    const label = frame.upright ? "needs: not known" : "what the lens needs is not known";
+    rows.push({ across: outer, from: seat, to: 0, label, key: "lens" });
   }
   adapters.forEach(({ front, rear, piece }, index) =>
     rows.push({ across: inner, from: front, to: rear, label: mm(piece.length_mm ?? 0), key: String(index) }),
@@ -44,7 +47,7 @@ export function Dimensions({
       across: inner,
       from: bodySeat,
       to: 0,
-      label: mm(body?.register_mm ?? bodySeat),
+      label: body?.register_mm === null ? "not known" : mm(body?.register_mm ?? bodySeat),
       key: "body",
     });
   }

@@ -17,7 +17,7 @@ import { lengthMm } from "../../parts/lengths";
 import { UndoBar } from "../../parts/UndoBar";
 import { useSettled } from "../../parts/useSettled";
 import { Asked } from "./Asked";
-import { type KnownMount, knownAs } from "./MountAsked";
+import { DoNotKnow, type KnownMount, knownAs } from "./MountAsked";
 import { useSaving } from "./useSaving";
 
 type Line = components["schemas"]["LensLine"];
@@ -47,6 +47,7 @@ export default function AddLenses() {
   const [text, setText] = useState("");
   const [corrected, setCorrected] = useState<Record<string, Corrected>>({});
   const [flanges, setFlanges] = useState<Record<string, string>>({});
+  const [untold, setUntold] = useState<ReadonlySet<string>>(new Set());
   const [owned, setOwned] = useState<boolean | null>(null);
   const { wrong, busy, submit } = useSaving();
   const settled = useSettled(text, 200);
@@ -69,7 +70,10 @@ export default function AddLenses() {
     keys: { k: () => void navigate("/kit"), l: () => void navigate("/") },
   });
   const save = async () => {
-    const body = { owned: owned === true, lenses: rows.map(({ line, said }) => toKeep(line, said, flanges)) };
+    const body = {
+      owned: owned === true,
+      lenses: rows.map(({ line, said }) => toKeep(line, said, flanges, untold)),
+    };
     unwrap(await client.POST("/api/v1/begin/lenses", { body }));
     await queries.invalidateQueries({ predicate: ({ queryKey: [first] }) => first !== "schema" });
     void navigate("/grid");
@@ -99,16 +103,24 @@ export default function AddLenses() {
             }
           />
           {systems.map((name) => (
-            <Asked
-              key={name}
-              label={`${name} is new here: its flange focal distance`}
-              value={flanges[name] ?? ""}
-              onChange={(value) => setFlanges({ ...flanges, [name]: value })}
-              placeholder="mm, or “1.74 in”"
-              decimal
-              wrong={wrong[`flange ${name}`]}
-              hint="From the lens’s mount face to the sensor: in the manual, or by caliper on an old body of that system."
-            />
+            <div key={name} className="asked-drawn">
+              <Asked
+                label={`${name} is new here: its flange focal distance`}
+                value={flanges[name] ?? ""}
+                onChange={(value) => setFlanges({ ...flanges, [name]: value })}
+                placeholder="mm, or “1.74 in”"
+                decimal
+                wrong={wrong[`flange ${name}`]}
+                hint="From the lens’s mount face to the sensor: in the manual, or by caliper on an old body of that system."
+              />
+              <DoNotKnow
+                pressed={untold.has(name)}
+                onPress={(pressed) => {
+                  const others = [...untold].filter((one) => one !== name);
+                  setUntold(new Set(pressed ? [...others, name] : others));
+                }}
+              />
+            </div>
           ))}
           <Owned owned={owned} onChange={setOwned} wrong={wrong.owned} />
           {wrong[""] && (
@@ -120,7 +132,7 @@ export default function AddLenses() {
             type="primary"
             size="large"
             loading={busy}
-            onClick={() => void submit(missingOf(rows, known, flanges, owned), save)}
+            onClick={() => void submit(missingOf(rows, known, flanges, untold, owned), save)}
           >
             {rows.length === 1 ? "Add it" : `Add ${rows.length} lenses`}
           </Button>
@@ -226,14 +238,20 @@ function ends(text: string): [number | null, number | null] {
   return [value(first), value(second)];
 }
 
-function toKeep(line: Line, said: Record<Column, string>, flanges: Record<string, string>) {
+function toKeep(
+  line: Line,
+  said: Record<Column, string>,
+  flanges: Record<string, string>,
+  untold: ReadonlySet<string>,
+) {
   const [focal, long] = ends(said.focal);
   const [stop, slow] = ends(said.stop);
   const mount = said.mount.trim();
   return {
     name: line.text.slice(0, 120),
     mount,
-    flange_mm: lengthMm(flanges[mount] ?? ""),
+    flange_mm: untold.has(mount) ? null : lengthMm(flanges[mount] ?? ""),
+    flange_unknown: untold.has(mount),
     focal_mm: focal ?? 0,
     focal_long_mm: long,
     f_number: stop,
@@ -253,6 +271,7 @@ function missingOf(
   rows: readonly Told[],
   known: readonly KnownMount[],
   flanges: Record<string, string>,
+  untold: ReadonlySet<string>,
   owned: boolean | null,
 ): Record<string, string> {
   const found: Record<string, string> = {};
@@ -260,7 +279,7 @@ function missingOf(
     const mount = said.mount.trim();
     if (mount === "") found[`${number} mount`] = "Which mount?";
     if (ends(said.focal)[0] === null) found[`${number} focal`] = "Which focal length?";
-    if (mount === "" || knownAs(known, mount)) return;
+    if (mount === "" || untold.has(mount) || knownAs(known, mount)) return;
     const length = lengthMm(flanges[mount] ?? "");
     if (length === null || length < 0.1 || length > 500)
       found[`flange ${mount}`] = "How far is its mount face from the sensor: “44.2”, “1.74 in”.";

@@ -2,13 +2,14 @@ import "./Begin.css";
 
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 
 import { client, unwrap } from "../../api/client";
-import { matchQuery, mountsQuery } from "../../api/queries";
+import { itemQuery, matchQuery, mountsQuery } from "../../api/queries";
 import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
-import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
+import { gradeTitle, GradeMark, UnknownMark } from "../../drawing/GradeMark";
+import { DistanceRange } from "../../parts/DistanceRange";
 import { mm, unbroken } from "../../parts/format";
 import { viaOf } from "../../parts/rig";
 import { UndoBar } from "../../parts/UndoBar";
@@ -21,15 +22,50 @@ interface Entered {
   name: string;
 }
 
+const ENDS = ["body", "lens", "ring"] as const;
+type End = (typeof ENDS)[number];
+
+/** What was entered so far stands in the address: one can leave, and come back to it. */
+function useEntered() {
+  const [words, setWords] = useSearchParams();
+  const [names, setNames] = useState<Record<string, string>>({});
+  const of = (end: End): Entered | null => {
+    const id = words.get(end);
+    return id === null ? null : { id, name: names[id] ?? id };
+  };
+  const set = (end: End, entered: Entered | null) => {
+    const next = new URLSearchParams(words);
+    if (entered) next.set(end, entered.id);
+    else next.delete(end);
+    // A ring joins these two and no others.
+    if (end !== "ring") next.delete("ring");
+    if (entered) setNames({ ...names, [entered.id]: entered.name });
+    setWords(next, { replace: true });
+  };
+  return { body: of("body"), lens: of("lens"), ring: of("ring"), set };
+}
+
+/** Its name as it is kept, where only its id is known. */
+function useNamed(kind: "bodies" | "lenses" | "adapters", entered: Entered | null): string | null {
+  const kept = useQuery({
+    ...itemQuery(kind, entered?.id ?? ""),
+    enabled: entered !== null && entered.name === entered.id,
+  });
+  if (!entered) return null;
+  const name = kept.data?.item.name;
+  return typeof name === "string" ? name : entered.name;
+}
+
 /** Enter what I have: the body, the lens, and what joins them. Nothing is asked that one cannot know. */
 export default function Begin() {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const { own: practice } = usePractices();
   const mounts = useQuery(mountsQuery(practice));
-  const [body, setBody] = useState<Entered | null>(null);
-  const [lens, setLens] = useState<Entered | null>(null);
-  const [ring, setRing] = useState<Entered | null>(null);
+  const { body, lens, ring, set } = useEntered();
+  const bodyName = useNamed("bodies", body);
+  const lensName = useNamed("lenses", lens);
+  const ringName = useNamed("adapters", ring);
   const known = mounts.data?.systems ?? [];
   const stage = !body ? "body" : !lens ? "lens" : ring ? "done" : "join";
   useScreen({
@@ -39,8 +75,8 @@ export default function Begin() {
     keys: { l: () => void navigate("/"), k: () => void navigate("/kit") },
   });
   /** What was entered changes what is known. */
-  const took = (set: (entered: Entered) => void) => async (entered: Entered) => {
-    set(entered);
+  const took = async (end: End, entered: Entered) => {
+    set(end, entered);
     await queries.invalidateQueries({ predicate: ({ queryKey: [first] }) => first !== "schema" });
   };
   return (
@@ -51,42 +87,39 @@ export default function Begin() {
       </div>
       <ol className="begin-steps">
         <li data-done={body !== null}>
-          <h2>{body ? body.name : "My camera body"}</h2>
+          <h2>{bodyName ?? "My camera body"}</h2>
           {!body && (
             <BodyForm
               known={known}
+              next={lens ? "See what they come to" : "Next: the lens"}
               save={async (new_) => {
-                await took(setBody)(unwrap(await client.POST("/api/v1/begin/body", { body: new_ })));
+                await took("body", unwrap(await client.POST("/api/v1/begin/body", { body: new_ })));
               }}
             />
           )}
         </li>
         <li data-done={lens !== null}>
-          <h2>{lens ? lens.name : "My lens"}</h2>
+          <h2>{lensName ?? "My lens"}</h2>
           {body && !lens && (
             <LensForm
               known={known}
               save={async (new_) => {
-                await took(setLens)(unwrap(await client.POST("/api/v1/begin/lens", { body: new_ })));
+                await took("lens", unwrap(await client.POST("/api/v1/begin/lens", { body: new_ })));
               }}
             />
           )}
         </li>
         <li data-done={ring !== null}>
-          <h2>{ring ? ring.name : "What joins them"}</h2>
+          <h2>{ringName ?? "What joins them"}</h2>
           {body && lens && (
             <Verdict
               body={body}
               lens={lens}
               joined={ring !== null}
-              onAgain={() => {
-                setBody(null);
-                setLens(null);
-                setRing(null);
-              }}
+              onAgain={(end) => set(end, null)}
               save={async (length) => {
                 const new_ = { lens: lens.id, body: body.id, length_mm: length };
-                await took(setRing)(unwrap(await client.POST("/api/v1/begin/ring", { body: new_ })));
+                await took("ring", unwrap(await client.POST("/api/v1/begin/ring", { body: new_ })));
               }}
             />
           )}
@@ -106,7 +139,7 @@ interface VerdictProps {
   body: Entered;
   lens: Entered;
   joined: boolean;
-  onAgain: () => void;
+  onAgain: (end: End) => void;
   save: (length: number | null) => Promise<void>;
 }
 
@@ -114,31 +147,41 @@ interface VerdictProps {
 function Verdict({ body, lens, joined, onAgain, save }: VerdictProps) {
   const { own: practice } = usePractices();
   const found = useQuery(matchQuery({ lens: lens.id, body: body.id, practice }));
+  if (found.isError) return <p role="alert">{found.error.message}</p>;
   if (!found.data) return null;
   const report = found.data;
   const listed = report.works ? report.routes[0] : undefined;
   const route = listed ?? report.unlisted ?? report.routes[0];
   const path = `/?lens=${lens.id}&body=${body.id}`;
+  const { gap_mm: gap } = report;
   return (
     <div data-state="verdict" data-grade={route?.grade ?? "nothing"}>
       <p className="begin-verdict" role="status">
-        <GradeMark grade={route?.grade ?? "none"} size={30} />
+        {route || gap !== null ? (
+          <GradeMark grade={route?.grade ?? "none"} size={30} />
+        ) : (
+          <UnknownMark size={30} />
+        )}
         <span>
           {route && <span className="grade-word">{`${gradeTitle(route.grade)}. `}</span>}
           {unbroken(listed ? listed.sentence : report.sentence)}
         </span>
       </p>
-      {!joined && !report.works && <RingForm room={report.gap_mm > 0 ? mm(report.gap_mm) : ""} save={save} />}
+      {gap === null && <DistanceRange lens={lens.id} body={body.id} practice={practice} />}
+      {!joined && !report.works && <RingForm room={gap !== null && gap > 0 ? mm(gap) : ""} save={save} />}
       <p className="message-actions">
         <Link className="begin-look" to={path}>
           See it drawn
         </Link>
         <Link to={`/setup?lens=${lens.id}&body=${body.id}&via=${viaOf(route?.adapters)}`}>The card</Link>
         <Link to="/plan">What to buy</Link>
-        <Link to="/begin/lenses">More lenses</Link>
-        <button type="button" className="unfold" onClick={onAgain}>
+        <button type="button" className="unfold" onClick={() => onAgain("lens")}>
+          Another lens
+        </button>
+        <button type="button" className="unfold" onClick={() => onAgain("body")}>
           Another body
         </button>
+        <Link to="/begin/lenses">Many lenses</Link>
       </p>
     </div>
   );

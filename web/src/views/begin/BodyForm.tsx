@@ -5,7 +5,7 @@ import type { components } from "../../api/schema";
 import { Choices } from "../../parts/Choices";
 import { lengthMm } from "../../parts/lengths";
 import { Asked } from "./Asked";
-import { givenOf, type KnownMount, missingOf, MountAsked } from "./MountAsked";
+import { givenOf, type KnownMount, missingOf, MountAsked, NO_MOUNT } from "./MountAsked";
 import { useSaving } from "./useSaving";
 
 const FORMATS = ["36 × 24", "24 × 16", "18 × 13.5", "44 × 33"];
@@ -20,13 +20,14 @@ function formatOf(text: string): [number, number] | null {
 
 interface Props {
   known: readonly KnownMount[];
+  next: string;
   save: (body: components["schemas"]["NewBody"]) => Promise<void>;
 }
 
 /** A body: what it is called, its mount, how large its sensor is. */
-export function BodyForm({ known, save }: Props) {
+export function BodyForm({ known, next, save }: Props) {
   const [name, setName] = useState("");
-  const [mount, setMount] = useState({ name: "", flange: "" });
+  const [mount, setMount] = useState(NO_MOUNT);
   const [format, setFormat] = useState("");
   const { wrong, busy, submit } = useSaving();
   return (
@@ -80,7 +81,7 @@ export function BodyForm({ known, save }: Props) {
           </span>
         )}
       </div>
-      <Saved busy={busy} wrong={wrong[""]} says="Next: the lens" />
+      <Saved busy={busy} wrong={wrong[""]} says={next} />
     </form>
   );
 }

@@ -5,7 +5,7 @@ import type { components } from "../../api/schema";
 import { lensReadQuery } from "../../api/queries";
 import { Asked } from "./Asked";
 import { Saved } from "./BodyForm";
-import { givenOf, type KnownMount, missingOf, MountAsked } from "./MountAsked";
+import { givenOf, type KnownMount, missingOf, MountAsked, NO_MOUNT } from "./MountAsked";
 import { useSaving } from "./useSaving";
 
 interface Props {
@@ -16,7 +16,7 @@ interface Props {
 /** A lens: what is engraved on it, and its mount. */
 export function LensForm({ known, save }: Props) {
   const [engraved, setEngraved] = useState("");
-  const [mount, setMount] = useState({ name: "", flange: "" });
+  const [mount, setMount] = useState(NO_MOUNT);
   const { wrong, busy, submit } = useSaving();
   const text = engraved.trim();
   const read = useQuery({

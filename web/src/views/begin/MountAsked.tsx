@@ -1,19 +1,23 @@
 import { Asked } from "./Asked";
 import { FlangeDrawing } from "./FlangeDrawing";
 import { lengthMm } from "../../parts/lengths";
-import { mm } from "../../parts/format";
+import { lengthOrNot, mm } from "../../parts/format";
 
 export interface KnownMount {
   id: string;
   name: string;
   aliases: string[];
-  register_mm: number;
+  register_mm: number | null;
 }
 
 export interface MountText {
   name: string;
   flange: string;
+  /** Whoever is asked does not know how far its mount face is from the sensor. */
+  unknown: boolean;
 }
+
+export const NO_MOUNT: MountText = { name: "", flange: "", unknown: false };
 
 /** The known mount that is meant by a name or a short name. */
 export function knownAs(known: readonly KnownMount[], name: string): KnownMount | undefined {
@@ -24,18 +28,22 @@ export function knownAs(known: readonly KnownMount[], name: string): KnownMount 
 }
 
 /** What is missing of a mount. */
-export function missingOf(known: readonly KnownMount[], { name, flange }: MountText): Record<string, string> {
+export function missingOf(
+  known: readonly KnownMount[],
+  { name, flange, unknown }: MountText,
+): Record<string, string> {
   if (!name.trim()) return { mount: "Which mount? As it is called on the box, or by its maker." };
-  if (knownAs(known, name)) return {};
+  if (unknown || knownAs(known, name)) return {};
   const length = lengthMm(flange);
   if (length === null || length < 0.1 || length > 500)
     return { flange_mm: "How far is the seat from the sensor: “44.2”, “1.74 in”." };
   return {};
 }
 
-export const givenOf = ({ name, flange }: MountText) => ({
+export const givenOf = ({ name, flange, unknown }: MountText) => ({
   mount: name.trim(),
-  flange_mm: lengthMm(flange),
+  flange_mm: unknown ? null : lengthMm(flange),
+  flange_unknown: unknown,
 });
 
 interface Props {
@@ -44,6 +52,15 @@ interface Props {
   onChange: (value: MountText) => void;
   wrong: Record<string, string>;
   of: "body" | "lens";
+}
+
+/** The way out for who cannot know it. */
+export function DoNotKnow({ pressed, onPress }: { pressed: boolean; onPress: (pressed: boolean) => void }) {
+  return (
+    <button type="button" className="do-not-know" aria-pressed={pressed} onClick={() => onPress(!pressed)}>
+      I do not know
+    </button>
+  );
 }
 
 /** A mount by its name; its flange focal distance where the name is a new one, with the dimension drawn. */
@@ -59,7 +76,7 @@ export function MountAsked({ known, value, onChange, wrong, of }: Props) {
         placeholder="the name of the system"
         known={known.map(({ name }) => name)}
         wrong={wrong.mount}
-        hint={found && `flange focal distance ${mm(found.register_mm)} mm`}
+        hint={found && `flange focal distance ${lengthOrNot(found.register_mm)}`}
       />
       {!found && value.name.trim() !== "" && (
         <div className="asked-drawn">
@@ -67,15 +84,21 @@ export function MountAsked({ known, value, onChange, wrong, of }: Props) {
           <Asked
             label="Flange focal distance"
             value={value.flange}
-            onChange={(flange) => onChange({ ...value, flange })}
-            placeholder="mm, or “1.74 in”"
+            onChange={(flange) => onChange({ ...value, flange, unknown: false })}
+            placeholder={value.unknown ? "not known" : "mm, or “1.74 in”"}
             decimal
             wrong={wrong.flange_mm}
             hint={
-              length === null
-                ? "From the seat to the sensor: in the manual, or by caliper from the film-plane mark."
-                : `${mm(length)} mm`
+              value.unknown
+                ? "Then the answer is a range, and how to find it out."
+                : length === null
+                  ? "From the seat to the sensor: in the manual, or by caliper from the film-plane mark."
+                  : `${mm(length)} mm`
             }
+          />
+          <DoNotKnow
+            pressed={value.unknown}
+            onPress={(unknown) => onChange({ ...value, flange: "", unknown })}
           />
         </div>
       )}

@@ -115,6 +115,7 @@ export default function Kit() {
         <UndoBar />
         <Button type="primary" onClick={() => open("new")}>{`Add ${KIND_WORDS[kind].a}`}</Button>
         {kind === "lenses" && <Link to="/begin/lenses">Add several</Link>}
+        <Link to="/begin">Enter what I have</Link>
       </div>
       <div className="kit-body">
         <section className="kit-shelf" ref={box} aria-label={KIND_WORDS[kind].many}>

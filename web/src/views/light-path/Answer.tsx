@@ -26,6 +26,7 @@ import { KeepRig } from "./KeepRig";
 import { Legend } from "./Legend";
 import { Folded, WouldNeed } from "./More";
 import { RouteList } from "./RouteList";
+import { DistanceRange } from "../../parts/DistanceRange";
 import { StripFigures } from "./StripFigures";
 import type { usePair } from "./usePair";
 import { viaOf } from "../../parts/rig";
@@ -66,6 +67,7 @@ export function Answer(props: Props) {
         {!(both && beside) && <StripFigures route={route} practice={practice} />}
         <Legend />
       </div>
+      {report.gap_mm === null && <DistanceRange lens={report.lens} body={report.body} practice={practice} />}
       {both && beside && <Compare report={both} pair={pair} other={beside} practice={practice} />}
       {pair.details && (
         <Card report={report} route={route} details={pair.details} usual={!(both && beside)} />

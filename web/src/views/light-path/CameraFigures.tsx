@@ -4,7 +4,7 @@ import type { End, MatchReport, Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
 import { longOf, wideOf } from "../../drawing/scene";
 import { Figure } from "../../parts/Figure";
-import { aperture, mm, percent, plain, shutter, signedMm } from "../../parts/format";
+import { aperture, mm, percent, plain, shutter, signedMm, signedLength } from "../../parts/format";
 import { word } from "../../parts/words";
 
 interface Props {
@@ -152,7 +152,7 @@ function Becomes({ report, route, practice }: Props) {
         label={steady ? `${word("slowest_shutter")}, stabilised` : word("slowest_shutter")}
         value={`${ranged(slowest(wide), long ? slowest(long) : undefined)} s`}
       />
-      <Figure of="gap_mm" label={word("gap")} value={`${signedMm(report.gap_mm)} mm`} />
+      <Figure of="gap_mm" label={word("gap")} value={signedLength(report.gap_mm)} />
     </div>
   );
 }

@@ -4,7 +4,7 @@ import type { Details, MatchReport, Route } from "../../api/client";
 import { frameFor } from "../../drawing/scale";
 import { fails, sceneOf, wideOf } from "../../drawing/scene";
 import { Section } from "../../drawing/section/Section";
-import { aperture, percent, sharpFrom, signedMm } from "../../parts/format";
+import { aperture, percent, sharpFrom, signedLength } from "../../parts/format";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { chainName } from "./chain";
 import { Printed } from "../../parts/Printed";
@@ -47,7 +47,7 @@ function CardOf({ report, route, details }: Omit<Props, "usual">) {
   });
   const name = (id: string) => report.pieces[id]?.name ?? id;
   const wide = wideOf(route);
-  const off: [string, string] = [word("flange_error"), `${signedMm(route.register_error_mm)} mm`];
+  const off: [string, string] = [word("flange_error"), signedLength(route.register_error_mm)];
   const settings: [string, string][] = fails(route)
     ? [off]
     : [

@@ -6,7 +6,7 @@ import { frameFor } from "../../drawing/scale";
 import { sceneOf, wideOf } from "../../drawing/scene";
 import { Section } from "../../drawing/section/Section";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
-import { aperture, chance, distance, money, sharpFrom, sharpTo, signedMm } from "../../parts/format";
+import { aperture, chance, distance, money, sharpFrom, sharpTo, signedLength } from "../../parts/format";
 import { FUNCTION_NAMES, STATE_WORDS } from "./functions";
 import { chainName } from "./chain";
 import { Printed } from "../../parts/Printed";
@@ -120,7 +120,7 @@ function differences(report: MatchReport, one: Route, other: Route, practice: Ch
   const facts: [string, (route: Route, wide: End) => string][] = [
     ["what it is for", (route) => route.purpose],
     ["grade", (route) => gradeTitle(route.grade)],
-    [word("flange_error"), (route) => `${signedMm(route.register_error_mm)} mm`],
+    [word("flange_error"), (route) => signedLength(route.register_error_mm)],
     [word("infinity_from"), (_, wide) => sharpFrom(wide)],
     [
       "probability, wide open",

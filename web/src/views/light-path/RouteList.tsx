@@ -7,7 +7,7 @@ import type { MatchReport, Route } from "../../api/client";
 import { lensFront, sceneOf } from "../../drawing/scene";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { Stack } from "../../drawing/Stack";
-import { money, signedMm } from "../../parts/format";
+import { money, signedMm, signedLength } from "../../parts/format";
 import { chainName } from "./chain";
 import { GROUP_NAMES, groupsOf, orderOf, type RouteGroup } from "./groups";
 import { viaOf } from "../../parts/rig";
@@ -142,7 +142,7 @@ function NotThese({ report }: { report: MatchReport }) {
         <span key={route.adapters[0]}>
           {index > 0 && ", nor "}
           <s>{chainName(report, route)}</s>
-          {`: same thread, ${signedMm(route.register_error_mm)} mm off`}
+          {`: same thread, ${signedLength(route.register_error_mm)} off`}
         </span>
       ))}
     </span>
@@ -215,7 +215,9 @@ const Row = memo(function Row({
             </span>
           )}
         </span>
-        <span className="route-error">{signedMm(route.register_error_mm)}</span>
+        <span className="route-error">
+          {route.register_error_mm === null ? "?" : signedMm(route.register_error_mm)}
+        </span>
         <span className="route-cost">{cost(report, route)}</span>
       </button>
       {!selected && (

@@ -4,7 +4,7 @@ import type { Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
 import { fails, openedForInfinity, toleranceAssumed, wideOf } from "../../drawing/scene";
 import { Figure } from "../../parts/Figure";
-import { chance, distance, mm, sharpFrom, sharpTo, signedMm } from "../../parts/format";
+import { chance, distance, mm, sharpFrom, sharpTo, signedLength } from "../../parts/format";
 import { word } from "../../parts/words";
 
 interface Props {
@@ -23,7 +23,7 @@ export function StripFigures({ route, practice }: Props) {
         label={
           openedForInfinity(route) > 0 ? `${word("flange_error")}, helicoid closed` : word("flange_error")
         }
-        value={`${signedMm(route.register_error_mm)} mm`}
+        value={signedLength(route.register_error_mm)}
       />
       <Figure
         of="register_tolerance_mm.worst_case"

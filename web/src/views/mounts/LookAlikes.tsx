@@ -61,12 +61,14 @@ function Pair({ pair, one, other }: { pair: LookAlike; one: System; other: Syste
                 </text>
               </>
             )}
-            <path
-              className="alike-register"
-              d={`M${width - 8} ${y - 9}V${y + 9}M${width - 8} ${y}H${width - 8 - system.register_mm * PLAIN}m0 -9v18`}
-            />
+            {system.register_mm !== null && (
+              <path
+                className="alike-register"
+                d={`M${width - 8} ${y - 9}V${y + 9}M${width - 8} ${y}H${width - 8 - system.register_mm * PLAIN}m0 -9v18`}
+              />
+            )}
             <text x={width - 14} y={index ? y + 24 : y - 13} textAnchor="end">
-              {`${shortened(system.name, 16)} ${mm(system.register_mm)}`}
+              {`${shortened(system.name, 16)} ${system.register_mm === null ? "not known" : mm(system.register_mm)}`}
             </text>
           </g>
         );

@@ -6,7 +6,7 @@ import { Link } from "react-router";
 import type { SystemsReport } from "../../api/client";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { classes } from "../../parts/classes";
-import { signedMm } from "../../parts/format";
+import { signedLength } from "../../parts/format";
 import { type Crossings, JOINT_WORDS, type Side } from "./crossings";
 
 interface Props {
@@ -58,7 +58,7 @@ export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
                   const { grade, ways, joint, room_mm } = crossing;
                   const graded = grade ? gradeTitle(grade) : ways ? "not graded" : "nothing joins them";
                   const routes = ways === 1 ? "1 route" : `${ways} routes`;
-                  const room = `Room ${signedMm(room_mm)} mm, ${JOINT_WORDS[joint]}; ${routes}.`;
+                  const room = `Room ${signedLength(room_mm)}${joint === "unknown" ? "" : `, ${JOINT_WORDS[joint]}`}; ${routes}.`;
                   const said = `${front.name} on ${rear.name}: ${graded}. ${room}`;
                   return (
                     <td

@@ -26,7 +26,7 @@ export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
   const wide = width >= 820;
   const right = wide ? Math.min(560, width * 0.45) : 92;
   const left = wide ? 168 : 96;
-  const longest = Math.max(20, ...report.systems.map(({ register_mm }) => register_mm));
+  const longest = Math.max(20, ...report.systems.map(({ register_mm }) => register_mm ?? 0));
   const scale = Math.max(2, Math.floor(((width - left - right) / longest) * 4) / 4);
   const sensor = width - right;
   const x = (z: number) => sensor - z * scale;
@@ -76,7 +76,7 @@ export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
                 y={HEAD + index * row + row / 2}
               />
             ))}
-            {chosen && (
+            {chosen?.register_mm != null && (
               <path className="ruler-chosen" d={`M${x(chosen.register_mm)} ${HEAD - 6}V${height}`} />
             )}
             <path className="ruler-sensor" d={`M${sensor} 8V${height}`} />
@@ -99,7 +99,9 @@ export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
                       className="ruler-name"
                       style={{
                         right:
-                          width - x(Math.max(system.register_mm, chosen?.register_mm ?? 0)) + (wide ? 14 : 7),
+                          width -
+                          x(Math.max(system.register_mm ?? 0, chosen?.register_mm ?? 0)) +
+                          (wide ? 14 : 7),
                       }}
                     >
                       {system.name}
@@ -121,7 +123,9 @@ function Told({ system, crossing, wide }: { system: System; crossing: Crossing |
   if (!crossing) {
     return (
       <>
-        <span className="ruler-figure">{mm(system.register_mm)}</span>
+        <span className="ruler-figure">
+          {system.register_mm === null ? "not known" : mm(system.register_mm)}
+        </span>
         {wide && (
           <span className="ruler-said">
             {[system.thread ? `screw ${system.thread}` : system.coupling.replace("_", " "), kept(system)]
@@ -135,7 +139,9 @@ function Told({ system, crossing, wide }: { system: System; crossing: Crossing |
   const bare = crossing.lens_mount === crossing.body_mount;
   return (
     <>
-      <span className="ruler-figure">{bare ? "" : signedMm(crossing.room_mm)}</span>
+      <span className="ruler-figure">
+        {bare || crossing.room_mm === null ? "" : signedMm(crossing.room_mm)}
+      </span>
       {wide && (
         <>
           <span className="ruler-said">{bare ? "" : JOINT_WORDS[crossing.joint]}</span>
@@ -203,17 +209,19 @@ function Row({
   y: number;
 }) {
   const seat = system.register_mm;
+  if (seat === null) return null;
   const half = 11;
   const bore = 4.5;
   const other = chosen?.register_mm ?? seat;
-  const room = crossing && chosen && chosen.id !== system.id ? crossing : null;
+  const between = crossing && chosen && chosen.id !== system.id ? crossing : null;
+  const room = between?.room_mm ?? 0;
   return (
     <g className={`ruler-mount ${system.id === chosen?.id ? "is-chosen" : ""}`} data-mount={system.id}>
       <path className="ruler-path" d={`M${x(0)} ${y}H${x(seat)}`} />
-      {room && Math.abs(room.room_mm) > 0.005 && (
+      {between && Math.abs(room) > 0.005 && (
         <g
-          className={`ruler-room ${room.room_mm > 0 ? room.joint : "deep"} ${room.ways ? "offered" : ""}`}
-          data-room={room.room_mm}
+          className={`ruler-room ${room > 0 ? between.joint : "deep"} ${between.ways ? "offered" : ""}`}
+          data-room={room}
         >
           {[-1, 1].map((s) => (
             <rect

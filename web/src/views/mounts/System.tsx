@@ -9,7 +9,7 @@ import type { SystemPage } from "../../api/client";
 import { mountQuery } from "../../api/queries";
 import { useScreen } from "../../app/screen";
 import { useChange } from "../../app/useChange";
-import { mm, money } from "../../parts/format";
+import { lengthOrNot, mm, money } from "../../parts/format";
 import { EFFECT_WORDS, EffectMark } from "./effects";
 import { word } from "../../parts/words";
 import { MountFace } from "./MountFace";
@@ -47,7 +47,7 @@ export default function System() {
 function Page({ page }: { page: SystemPage }) {
   const { mount } = page;
   const facts: [string, string][] = [
-    [word("flange_focal_distance"), `${mm(mount.register_mm)} mm`],
+    [word("flange_focal_distance"), lengthOrNot(mount.register_mm)],
     [
       word("tolerance"),
       mount.tolerance_mm == null ? "not known, ±0.02 mm assumed" : `±${mm(mount.tolerance_mm)} mm`,

@@ -24,5 +24,6 @@ export const JOINT_WORDS: Record<Crossing["joint"], string> = {
   tight: "too tight",
   unsure: "perhaps too tight",
   equal: "no length left",
+  unknown: "not known",
   none: "too deep",
 };
