@@ -263,7 +263,7 @@ def test_from_nothing_to_what_to_buy_for_twelve_lenses_and_two_bodies(own_page: 
     me.press("Add 11 lenses")
     page.find(".grid-unlisted")
     me.press("Plan what to buy", "a")
-    me.press("Plan for everything at hand")
+    me.press("Plan for everything I own")
     page.wait_text("[data-look-for]", "2 rings to look for")
     assert me.count <= 45
     told = page.text("[data-look-for]")

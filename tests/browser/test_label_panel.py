@@ -17,7 +17,7 @@ pytestmark = [
 
 def typed(page: Page, text: str) -> None:
     """Replace what stands in the field."""
-    field = page.find(".panel input")
+    field = page.find('input[aria-label^="What is engraved"]')
     page.until(lambda d: d.switch_to.active_element == field, "the field is not ready")
     field.send_keys(Keys.CONTROL, "a")
     field.send_keys(text)
@@ -46,7 +46,7 @@ def test_doubts_are_said_and_the_phone_has_room(page: Page) -> None:
     page.size(390, 844)
     page.open("/mounts")
     page.find("[data-answer-for]")
-    next(e for e in page.all(".tools button") if e.text == "Label").click()
+    page.find(".would-fit").click()
     typed(page, "M46 to OST")
     page.wait_text('[data-doubt="pitch_unstated"]', "does not say its pitch")
     typed(page, "OST-KLV")

@@ -178,7 +178,7 @@ def test_a_plan_is_asked_read_and_marked_when_a_price_changes(
     own_server.collection.replace(few(sample_gear))
     page.open("/plan")
     page.find("[data-state=empty]")
-    tap(page, "Plan for everything at hand")
+    tap(page, "Plan for everything I own")
     page.wait_text(".plan-head h1", "6 of 7 work for €191.")
     page.wait_text(".plan-head h1", "Nothing cheaper does it.")
     bought = [one.get_attribute("data-buy") for one in page.all("[data-buy]")]
@@ -236,7 +236,7 @@ def test_what_is_asked_can_be_changed_and_taken_back(own_server_page: Page) -> N
 def test_a_piece_that_is_sold_out_is_done_without(own_server_page: Page) -> None:
     page = own_server_page
     page.open("/plan")
-    tap(page, "Plan for everything at hand")
+    tap(page, "Plan for everything I own")
     page.find("[data-buy=tpr-plm-plain]")
     line = page.find("[data-buy=tpr-plm-plain]")
     button = next(one for one in line.find_elements("css selector", "button") if one.text == "Sold out")
@@ -249,7 +249,7 @@ def test_a_piece_that_is_sold_out_is_done_without(own_server_page: Page) -> None
 def test_native_rings_and_filters_beside_the_plan(own_server_page: Page) -> None:
     page = own_server_page
     page.open("/plan")
-    tap(page, "Plan for everything at hand")
+    tap(page, "Plan for everything I own")
     page.find("[data-buy]")
     plan = page.driver.current_url.removeprefix(page.address)
     page.open(f"{plan}?view=native")
@@ -269,7 +269,7 @@ def test_native_rings_and_filters_beside_the_plan(own_server_page: Page) -> None
 def test_the_budget_is_dragged_over_the_curve(own_server_page: Page) -> None:
     page = own_server_page
     page.open("/plan")
-    tap(page, "Plan for everything at hand")
+    tap(page, "Plan for everything I own")
     grip = page.find(".money-budget .money-handle")
     page.find("[data-step='20']")
     ActionChains(page.driver).drag_and_drop_by_offset(grip, -500, 0).perform()

@@ -63,7 +63,14 @@ class OutingPage(BaseModel):
 
 def _no_outing(id_: str) -> RefusedError:
     return RefusedError(
-        Problem(type="unknown_id", title="No such outing", status=404, detail=f"no outing has the id '{id_}'", id=id_)
+        Problem(
+            type="unknown_id",
+            title="No such outing",
+            status=404,
+            detail=f"no outing has the id '{id_}'",
+            kind="outing",
+            id=id_,
+        )
     )
 
 

@@ -260,7 +260,14 @@ def _plan(collection: Collection, id_: str) -> Plan:
 
 def _no_plan(id_: str) -> RefusedError:
     return RefusedError(
-        Problem(type="unknown_id", title="No such plan", status=404, detail=f"no plan has the id '{id_}'", id=id_)
+        Problem(
+            type="unknown_id",
+            title="No such plan",
+            status=404,
+            detail=f"no plan has the id '{id_}'",
+            kind="plan",
+            id=id_,
+        )
     )
 
 

@@ -15,7 +15,7 @@ from tropeion.core.gear.references import check_references
 from tropeion.formats import gear_file
 from tropeion.formats.any_file import leaves_ownership_open, load_any
 from tropeion.formats.tables import dump_table
-from tropeion.sample import SUBJECTS, sample_bytes
+from tropeion.sample import SUBJECTS, record_bytes, sample_bytes
 
 from .inputs import RefusedError, database, gear_bytes, refusing, write_whole
 
@@ -112,8 +112,11 @@ def run_demo(options: argparse.Namespace) -> int:
     collection = _open(folder / "demo.sqlite")
     sample, mine = gear_file.load(sample_bytes()), collection.gear()
     if options.reset or not mine.mounts:
-        collection.replace(sample, "The sample world loaded")
-        collection.set_subjects(SUBJECTS)
+        from tropeion.store.records import read_document  # noqa: PLC0415
+        from tropeion.store.whole import Whole  # noqa: PLC0415
+
+        records = read_document(record_bytes())
+        collection.restore(Whole(sample, records, subjects=SUBJECTS), "The sample world loaded")
     elif any(change.status != "same" for change in compare(mine, sample)):
         if options.renew:
             _renew(collection, mine, sample)

@@ -65,7 +65,7 @@ def _print(found: SetUp) -> None:
         print(f"  {number}. {'! ' if step.caution else ''}{step.text}")
     for entry in found.entries:
         print(f"  at {entry.focal_length_mm:g} mm enter {entry.entry_mm:g} mm")
-    for said in (found.balance_says, found.plate_says, found.play_says):
+    for said in (found.camera_says, found.support_says, found.balance_says, found.plate_says, found.play_says):
         if said:
             print(f"  {said}")
     for joint in balance.joints:

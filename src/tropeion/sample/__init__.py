@@ -7,7 +7,7 @@ from typing import Final
 
 from tropeion.core.subjects import Subject
 
-__all__ = ["SUBJECTS", "sample_bytes"]
+__all__ = ["SUBJECTS", "record_bytes", "sample_bytes"]
 
 # What the crew photographs, and from how far.
 SUBJECTS: Final = (
@@ -21,3 +21,8 @@ SUBJECTS: Final = (
 def sample_bytes() -> bytes:
     """The Windchest gear file."""
     return resources.files(__package__).joinpath("windchest.json").read_bytes()
+
+
+def record_bytes() -> bytes:
+    """What the crew has kept: records by their kind, as JSON."""
+    return resources.files(__package__).joinpath("windchest-records.json").read_bytes()

@@ -6,6 +6,7 @@ migration, and its own queries here or beside.
 
 from __future__ import annotations
 
+import json
 from collections.abc import Collection as Many
 from typing import Final, TypeVar
 
@@ -41,6 +42,7 @@ __all__ = [
     "outing_of",
     "outings",
     "place_of",
+    "read_document",
     "record_of",
     "records_of",
     "stored_in",
@@ -60,6 +62,13 @@ MODELS: Final[dict[RecordKind, type[Record]]] = {
     "bench_trials": BenchTrial,
     "plans": Plan,
 }
+
+
+def read_document(data: bytes) -> dict[RecordKind, dict[str, Record]]:
+    """Records by kind and id, from a JSON document of lists by kind. Raises ValidationError."""
+    found: dict[str, list[object]] = json.loads(data)
+    made = {kind: [MODELS[kind].model_validate_json(json.dumps(one)) for one in found.get(kind, ())] for kind in MODELS}
+    return {kind: {one.id: one for one in some} for kind, some in made.items()}
 
 
 def card_of(connection: Connection, rig: str, day: str) -> Card | None:

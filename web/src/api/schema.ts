@@ -7689,6 +7689,10 @@ export interface components {
             grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
             /** Sentence */
             sentence: string;
+            /** Camera Says */
+            camera_says: string;
+            /** Support Says */
+            support_says: string;
             /** Balance Says */
             balance_says: string;
             /** Steps */

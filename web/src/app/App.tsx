@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy } from "react";
 import { BrowserRouter, Link, Route, Routes } from "react-router";
 
+import { OfPair } from "./OfPair";
 import { PracticesProvider } from "./Practices";
 import { useScreen } from "./screen";
 import { Shell } from "./Shell";
@@ -47,9 +48,11 @@ export function App() {
                 <Route path="/grid" element={<WholeKit />} />
                 <Route path="/files" element={<Files />} />
                 <Route path="/terms" element={<Terms />} />
-                <Route path="/frame" element={<Frame />} />
-                <Route path="/bench" element={<Bench />} />
-                <Route path="/setup/:id?" element={<SetUp />} />
+                <Route element={<OfPair />}>
+                  <Route path="/frame" element={<Frame />} />
+                  <Route path="/bench" element={<Bench />} />
+                  <Route path="/setup/:id?" element={<SetUp />} />
+                </Route>
                 <Route path="/plan" element={<Plans />} />
                 <Route path="/plan/:id" element={<Plan />} />
                 <Route path="/outing" element={<Outings />} />

@@ -2,11 +2,12 @@ import "./Header.css";
 
 import Button from "antd/es/button";
 import Drawer from "antd/es/drawer";
-import { memo, useEffect, useState } from "react";
+import { Fragment, memo, useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 
 import { print } from "../parts/Printed";
-import { GROUPS, isOfPair, screenAt, SHOP, withPair } from "./navigation";
+import { Views } from "../parts/Views";
+import { BOX, type Destination, GROUPS, isOfPair, MORE, screenAt, underAt, withPair } from "./navigation";
 import { usePractices } from "./Practices";
 import { type ScreenStore, useShown } from "./screen";
 import { useTheme } from "./theme";
@@ -14,11 +15,10 @@ import { useTheme } from "./theme";
 interface Props {
   store: ScreenStore;
   onHelp: () => void;
-  onLabel: () => void;
 }
 
 /** Wordmark, the switch between screens, the pair that is looked at, and the tools. */
-export const Header = memo(function Header({ store, onHelp, onLabel }: Props) {
+export const Header = memo(function Header({ store, onHelp }: Props) {
   const pair = useShown(store, (screen) => screen?.pair);
   const tools = useShown(store, (screen) => screen?.tools);
   const helped = useShown(store, (screen) => screen?.help !== undefined);
@@ -30,12 +30,9 @@ export const Header = memo(function Header({ store, onHelp, onLabel }: Props) {
       <Screens />
       {pair}
       <nav className="tools" aria-label="Tools">
-        <Link className="tool-link would-fit" to={SHOP.path}>
-          {SHOP.name}
+        <Link className="would-fit" to={BOX.path} title="A lens, a label or a listing, as it is read">
+          {BOX.name}
         </Link>
-        <Button type="text" onClick={onLabel}>
-          Label
-        </Button>
         {tools}
         <Button type="text" onClick={() => print()}>
           Print
@@ -69,37 +66,28 @@ function Screens() {
   const [open, setOpen] = useState(false);
   const here = screenAt(pathname);
   const practiceKeys = usePractices().choices.map(({ key }) => key);
+  const place = here?.path ?? "";
   useEffect(() => {
-    last[here] = (here === "/" ? "/" : pathname) + search;
-  }, [here, pathname, search]);
+    last[place] = pathname + search;
+  }, [place, pathname, search]);
   const close = () => setOpen(false);
-  const groups = GROUPS.map(({ name, screens }) => (
-    <span key={name} className="screen-group" role="group" aria-label={name}>
-      {screens
-        .flatMap((screen) => [screen, ...(screen.under ?? []).map((one) => ({ ...one, below: true }))])
-        .map((screen) => (
-          <Link
-            key={screen.path}
-            className={"below" in screen || screen.rarer ? "a-tap-away" : undefined}
-            to={
-              screen.path === here
-                ? pathname + search
-                : isOfPair(here) && isOfPair(screen.path)
-                  ? withPair(screen.path, search, practiceKeys)
-                  : (last[screen.path] ?? screen.path)
-            }
-            aria-current={screen.path === here ? "page" : undefined}
-            onClick={close}
-          >
-            {screen.name}
-          </Link>
-        ))}
-    </span>
-  ));
+  const addressOf = ({ path }: Destination) => {
+    if (path === place) return pathname === path ? pathname + search : path;
+    return isOfPair(place) && isOfPair(path) ? withPair(path, search, practiceKeys) : (last[path] ?? path);
+  };
+  const link = (screen: Destination, to: string, current: boolean) => (
+    <Link key={screen.path} to={to} aria-current={current ? "page" : undefined} onClick={close}>
+      {screen.name}
+    </Link>
+  );
   return (
     <>
       <nav className="screens" aria-label="Screens">
-        {groups}
+        {GROUPS.map(({ name, screens }) => (
+          <span key={name} className="screen-group" role="group" aria-label={name}>
+            {screens.map((screen) => link(screen, addressOf(screen), screen === here))}
+          </span>
+        ))}
       </nav>
       <Button className="screens-button" aria-expanded={open} onClick={() => setOpen(true)}>
         <span className="screens-more">More</span>
@@ -108,18 +96,59 @@ function Screens() {
       <Drawer
         title="Screens"
         placement="top"
-        size={window.innerWidth < 900 ? 560 : 350}
+        size={window.innerWidth < 900 ? 640 : 350}
         open={open}
         onClose={close}
         mask={false}
         destroyOnHidden
         className="panel"
       >
-        <nav className="screens-list" aria-label="Screens">
-          {groups}
+        <nav className="screens-list" aria-label="All screens">
+          {GROUPS.map(({ name, screens }) => (
+            <span key={name} className="screen-group" role="group" aria-label={name}>
+              {screens.map((screen) => (
+                <Fragment key={screen.path}>
+                  {link(screen, addressOf(screen), screen === here)}
+                  {(screen.under ?? [])
+                    .filter(({ path }) => path !== screen.path)
+                    .map((one) => (
+                      <Link
+                        key={one.path}
+                        className="screen-under"
+                        to={one.path}
+                        aria-current={underAt(screen, pathname) === one ? "page" : undefined}
+                        onClick={close}
+                      >
+                        {one.name}
+                      </Link>
+                    ))}
+                </Fragment>
+              ))}
+            </span>
+          ))}
+          <span className="screen-group" role="group" aria-label="More">
+            {MORE.map((screen) => link(screen, screen.path, screen === here))}
+          </span>
         </nav>
         <ThemeButton />
       </Drawer>
     </>
+  );
+}
+
+/** The screens under the one that is looked at. */
+export function UnderScreens() {
+  const { pathname } = useLocation();
+  const here = screenAt(pathname);
+  const under = here?.under ?? [];
+  const current = here && underAt(here, pathname);
+  if (!here || under.length === 0 || current?.ownTabs) return null;
+  return (
+    <Views
+      label={`Of ${here.name}`}
+      views={under.map(({ path, name }) => ({ view: path, name }))}
+      current={current?.path ?? ""}
+      addressOf={(path) => path}
+    />
   );
 }

@@ -1,40 +1,42 @@
-import { Suspense, useCallback, useMemo, useState } from "react";
-import { Outlet, useLocation } from "react-router";
+import { Suspense, useCallback, useEffect, useMemo, useState } from "react";
+import { Outlet, useLocation, useNavigate } from "react-router";
 
 import { KeysPanel } from "../parts/KeysPanel";
-import { LabelPanel } from "../parts/LabelPanel";
-import { Header } from "./Header";
+import { Header, UnderScreens } from "./Header";
+import { rememberPair } from "./lastPair";
+import { BOX, isOfPair, screenAt } from "./navigation";
 import { type Keys, ScreenContext, ScreenStore, useShown } from "./screen";
 import { useTheme } from "./theme";
 import { useKeys } from "./useKeys";
 
-type Panel = "help" | "label" | null;
-
-/** What every screen stands in: the header, the keys that work everywhere, help, and a label that is read. */
+/** What every screen stands in: the header, the keys that work everywhere, and help. */
 export function Shell() {
   const [store] = useState(() => new ScreenStore());
-  const [panel, setPanel] = useState<Panel>(null);
+  const [helping, setHelping] = useState(false);
+  const navigate = useNavigate();
   const { toggle } = useTheme();
-  const close = useCallback(() => setPanel(null), []);
-  const label = useCallback(() => setPanel("label"), []);
-  const help = useCallback(() => setPanel("help"), []);
+  const close = useCallback(() => setHelping(false), []);
+  const help = useCallback(() => setHelping(true), []);
   useKeys((): Keys => {
     const { keys = {}, help: told } = store.current ?? {};
-    const own: Keys = { d: toggle, "/": label, ...(told ? { "?": help } : {}) };
-    return { ...own, ...keys, ...(panel === null ? {} : { Escape: close }) };
+    const own: Keys = { d: toggle, "/": () => void navigate(BOX.path), ...(told ? { "?": help } : {}) };
+    return { ...own, ...keys, ...(helping ? { Escape: close } : {}) };
   });
   return (
     <ScreenContext value={store}>
       <Title store={store} />
-      <Header store={store} onHelp={help} onLabel={label} />
+      <a className="skip" href="#main">
+        Skip to the page
+      </a>
+      <Header store={store} onHelp={help} />
       <Main store={store}>
+        <UnderScreens />
         <KeptNote />
-        <Suspense fallback={null}>
+        <Suspense fallback={<div className="skeleton" aria-busy="true" />}>
           <Outlet />
         </Suspense>
       </Main>
-      <HelpOf store={store} open={panel === "help"} onClose={close} />
-      <LabelPanel open={panel === "label"} onClose={close} />
+      <HelpOf store={store} open={helping} onClose={close} />
     </ScreenContext>
   );
 }
@@ -56,8 +58,18 @@ function Main({ store, children }: { store: ScreenStore; children: React.ReactNo
   const className = useShown(store, (screen) => screen?.className ?? "");
   const answer = useShown(store, (screen) => screen?.answer);
   const busy = useShown(store, (screen) => screen?.busy ?? screen === null);
+  const { pathname, search } = useLocation();
+  useEffect(() => {
+    if (answer !== undefined && isOfPair(screenAt(pathname)?.path ?? "")) rememberPair(search);
+  }, [answer, pathname, search]);
   return (
-    <main className={`page ${className}`.trim()} aria-busy={busy} data-answer-for={answer}>
+    <main
+      id="main"
+      tabIndex={-1}
+      className={`page ${className}`.trim()}
+      aria-busy={busy}
+      data-answer-for={answer}
+    >
       {children}
     </main>
   );

@@ -1,16 +1,24 @@
 import { expect, test } from "vitest";
 
-import { GROUPS, isOfPair, screenAt, withPair } from "./navigation";
+import { GROUPS, isOfPair, MORE, screenAt, underAt, withPair } from "./navigation";
 
 test("an address belongs to the screen that it stands under", () => {
-  expect(screenAt("/")).toBe("/");
-  expect(screenAt("/frame")).toBe("/frame");
-  expect(screenAt("/mounts/kelvane/key")).toBe("/mounts");
-  expect(screenAt("/begin")).toBe("/kit");
-  expect(screenAt("/files")).toBe("/files");
-  expect(screenAt("/fit")).toBe("/fit");
+  const at = (pathname: string) => screenAt(pathname)?.path;
+  expect(at("/")).toBe("/");
+  expect(at("/frame")).toBe("/frame");
+  expect(at("/mounts/kelvane/key")).toBe("/kit");
+  expect(at("/begin")).toBe("/kit");
+  expect(at("/files")).toBe("/kit");
+  expect(at("/outing/one")).toBe("/setup");
+  expect(at("/fit")).toBe("/fit");
   // Not by its first letters.
-  expect(screenAt("/gridiron")).toBe("/");
+  expect(at("/gridiron")).toBe(undefined);
+});
+
+test("what stands under a screen is told apart", () => {
+  const kit = screenAt("/mounts/kelvane");
+  expect(kit && underAt(kit, "/mounts/kelvane")?.name).toBe("Mounts");
+  expect(kit && underAt(kit, "/begin")).toBe(undefined);
 });
 
 test("another screen of the pair takes chain and preferences along, and nothing else", () => {
@@ -20,9 +28,12 @@ test("another screen of the pair takes chain and preferences along, and nothing 
   );
 });
 
-test("no address stands twice, and those of the pair are told", () => {
-  const all = GROUPS.flatMap(({ screens }) => screens.flatMap((one) => [one, ...(one.under ?? [])]));
+test("the bar has at most seven names, no name or address stands twice, and those of the pair are told", () => {
+  const bar = GROUPS.flatMap(({ screens }) => screens);
+  expect(bar.length).toBeLessThanOrEqual(7);
+  const all = [...bar.flatMap((one) => one.under ?? [one]), ...MORE];
   expect(new Set(all.map(({ path }) => path)).size).toBe(all.length);
+  expect(new Set([...bar, ...all].map(({ name }) => name)).size).toBe(new Set([...bar, ...all]).size);
   expect(isOfPair("/frame")).toBe(true);
   expect(isOfPair("/kit")).toBe(false);
 });

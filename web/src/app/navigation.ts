@@ -1,13 +1,13 @@
-/** The screens, in two groups: what asks about the pair that is looked at, and what shows everything. */
+/** A screen of the bar; what stands under it has addresses of its own. */
 export interface Destination {
   path: string;
   name: string;
   /** Other addresses that belong to it. */
   also?: readonly string[];
-  /** On notebooks it is a tap away. */
-  rarer?: true;
-  /** Screens that stand under it. */
+  /** Screens that stand under it, itself first where it is one of them. */
   under?: readonly Destination[];
+  /** Its page has tabs of its own, and these among them. */
+  ownTabs?: true;
 }
 
 export interface Group {
@@ -15,35 +15,53 @@ export interface Group {
   screens: readonly Destination[];
 }
 
+/** The screens in the order of the work: of the pair that is looked at, then of everything. */
 export const GROUPS: readonly Group[] = [
   {
     name: "This pair",
     screens: [
       { path: "/", name: "Light path" },
       { path: "/frame", name: "Frame" },
-      { path: "/setup", name: "Set-up" },
+      {
+        path: "/setup",
+        name: "Set-up",
+        under: [
+          { path: "/setup", name: "This rig", ownTabs: true },
+          { path: "/outing", name: "Outings" },
+        ],
+      },
       { path: "/bench", name: "Bench" },
     ],
   },
   {
     name: "Everything",
     screens: [
-      { path: "/grid", name: "Whole kit" },
-      { path: "/plan", name: "Plan", rarer: true },
-      { path: "/mounts", name: "Mounts" },
-      { path: "/outing", name: "Outing", rarer: true },
       {
         path: "/kit",
         name: "Kit",
         also: ["/begin"],
         under: [
+          { path: "/kit", name: "What I have" },
+          { path: "/grid", name: "What fits what" },
+          { path: "/mounts", name: "Mounts" },
           { path: "/files", name: "Files" },
-          { path: "/terms", name: "Terms" },
         ],
       },
+      { path: "/plan", name: "Buy" },
     ],
   },
 ];
+
+/** What is looked up, under *More*. */
+export const MORE: readonly Destination[] = [{ path: "/terms", name: "Terms" }];
+
+/** The box: a lens, a label or a listing, as it is read. */
+export const BOX: Destination = { path: "/fit", name: "Would it fit?" };
+
+const within = (path: string, pathname: string) =>
+  path === "/" ? pathname === "/" : pathname === path || pathname.startsWith(`${path}/`);
+
+const SCREENS = [...GROUPS.flatMap(({ screens }) => screens), ...MORE, BOX];
 
 /** Whether a screen is about the pair that is looked at. */
 export const isOfPair = (path: string) => GROUPS[0]?.screens.some((screen) => screen.path === path) ?? false;
@@ -59,14 +77,12 @@ export function withPair(path: string, search: string, practiceKeys: readonly st
   return `${path}?${kept.toString()}`;
 }
 
-export const SHOP: Destination = { path: "/fit", name: "Would it fit?" };
+/** The screen of the bar that an address belongs to. */
+export const screenAt = (pathname: string): Destination | undefined =>
+  SCREENS.find(({ path, also = [], under = [] }) =>
+    [path, ...also, ...under.map((one) => one.path)].some((one) => within(one, pathname)),
+  );
 
-/** The screen that an address belongs to. */
-export function screenAt(pathname: string): string {
-  const all = [
-    ...GROUPS.flatMap(({ screens }) => screens.flatMap((one) => [one, ...(one.under ?? [])])),
-    SHOP,
-  ];
-  const within = (path: string) => path !== "/" && (pathname === path || pathname.startsWith(`${path}/`));
-  return all.find(({ path, also = [] }) => [path, ...also].some(within))?.path ?? "/";
-}
+/** Which of the screens under another one an address belongs to. */
+export const underAt = ({ under = [] }: Destination, pathname: string): Destination | undefined =>
+  under.find(({ path }) => within(path, pathname));

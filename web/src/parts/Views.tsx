@@ -8,10 +8,12 @@ interface Props<View extends string> {
   views: readonly { view: View; name: string }[];
   current: View;
   addressOf: (view: View) => string;
+  /** A screen beside these views. */
+  beside?: { path: string; name: string };
 }
 
 /** What of a screen is looked at. */
-export function Views<View extends string>({ label, views, current, addressOf }: Props<View>) {
+export function Views<View extends string>({ label, views, current, addressOf, beside }: Props<View>) {
   return (
     <nav className="views" aria-label={label}>
       {views.map(({ view, name }) => (
@@ -19,6 +21,7 @@ export function Views<View extends string>({ label, views, current, addressOf }:
           {name}
         </Link>
       ))}
+      {beside && <Link to={beside.path}>{beside.name}</Link>}
     </nav>
   );
 }

@@ -23,6 +23,7 @@ from tropeion.core.rig.report import StepLine
 from tropeion.core.rig.reporting import judge
 from tropeion.core.working import PLAIN
 
+from .headline import camera_says, support_says
 from .steadying import Steadying, steadying_of
 from .together import Together, clamps, together_of
 
@@ -51,6 +52,8 @@ class SetUp:
     accessories: tuple[str, ...]
     grade: Grade
     sentence: str
+    camera_says: str
+    support_says: str
     balance_says: str
     steps: tuple[StepLine, ...]
     entries: tuple[Entry, ...]
@@ -104,7 +107,7 @@ def set_up_of(
     balance = balance_of(stack, (*masses_of(stack), *_carried(stack, joined)), held, second, PLAIN)
     brace = next((one for one in joined if one.kind in BRACES), None)
     play = play_of(stack, judged.ends[0].window_mm(judged.rig), PLAIN, braced=brace is not None)
-    pieces = (lens, *adapters, body, *joined)
+    names = {one.id: one.name for one in (lens, *adapters, body, *joined)}
     settings = settings_marked(judged.rig, FULL_FRAME)
     view = route.ends[0].equivalents.angle_of_view_deg
     assert route.details is not None
@@ -115,7 +118,9 @@ def set_up_of(
         accessories=tuple(one.id for one in joined),
         grade=judged.grade,
         sentence=route.sentence,
-        balance_says=_said(balance, {one.id: one.name for one in pieces}),
+        camera_says=camera_says(judged.grade, route.sentence, route.details.steps),
+        support_says=support_says(balance, names),
+        balance_says=_said(balance, names),
         steps=route.details.steps,
         entries=tuple(Entry(one.marked_mm, one.entry_mm) for one in settings if one.entry_mm is not None),
         steadying=steadying_of(body, lens, practice),
@@ -131,7 +136,7 @@ def set_up_of(
         uses=("still", "film") if turns_to_film(body) else (),
         menus_apart=any(one.menu != "both" for one in body.settings),
         pairs=together_of(world, stack, joined),
-        names={one.id: one.name for one in pieces},
+        names=names,
     )
 
 

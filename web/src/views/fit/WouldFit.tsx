@@ -1,13 +1,15 @@
 import "./WouldFit.css";
 
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import Input from "antd/es/input";
-import { useState } from "react";
+import Input, { type InputRef } from "antd/es/input";
+import Radio from "antd/es/radio";
+import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import type { Fit, SystemsReport, WouldFitReport } from "../../api/client";
-import { mountsQuery, wouldFitQuery } from "../../api/queries";
+import { labelQuery, mountsQuery, wouldFitQuery } from "../../api/queries";
 import { usePractices } from "../../app/Practices";
+import type { Practice } from "../../api/client";
 import { useChange, type Words } from "../../app/useChange";
 import { useScreen } from "../../app/screen";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
@@ -17,13 +19,23 @@ import { Choices } from "../../parts/Choices";
 import { money } from "../../parts/format";
 import { withRing } from "../../parts/unlisted";
 import { Failed } from "../../parts/Failed";
+import { LabelSaid } from "./LabelSaid";
 import { UnknownMount } from "./UnknownMount";
 import { type Seen, useSeen } from "./useSeen";
 import { useTyped } from "./useTyped";
 
 const UNKNOWN_GENERATION = "Its generation is not known: look at the lens before it is mounted.";
 const FOCAL = [20, 24, 28, 35, 50, 58, 85, 105, 135, 200, 300];
-const EVERYTHING = { mount: null, mm: null, to: null, gen: null, unknown: null, rear: null, d: null };
+const EVERYTHING = {
+  as: null,
+  mount: null,
+  mm: null,
+  to: null,
+  gen: null,
+  unknown: null,
+  rear: null,
+  d: null,
+};
 
 /** What is asked of the server, once mount and focal length are known. */
 const asked = ({ mount, focal, long, fNumber, fLong, generation }: Seen) => ({
@@ -35,7 +47,7 @@ const asked = ({ mount, focal, long, fNumber, fLong, generation }: Seen) => ({
   ...(generation === null ? {} : { generation }),
 });
 
-/** In a shop: a lens that is not owned, by its mount and focal length, against every body at hand. */
+/** The box: a lens as it is engraved, against every body at hand; a label or a listing, and what it would open. */
 export default function WouldFit() {
   const [address, change] = useChange();
   const navigate = useNavigate();
@@ -48,6 +60,12 @@ export default function WouldFit() {
     setText("");
     change({ ...EVERYTHING, q: null, ...kept }, false);
   };
+  const input = useRef<InputRef>(null);
+  useEffect(() => {
+    // On a phone its keyboard would hide the choices.
+    if (window.matchMedia("(pointer: fine)").matches) input.current?.focus();
+  }, []);
+  const label = useLabel(address, practice);
   const { mount, focal } = seen;
   const ready = mount !== null && focal !== null;
   const answer = useQuery({
@@ -59,7 +77,13 @@ export default function WouldFit() {
   const zoom = seen.long === null ? "" : `-${seen.long}`;
   useScreen({
     title: "Would it fit?",
-    answer: answered ? `fit ${mount} ${focal}${zoom}` : mounts.isSuccess && !ready ? "fit" : undefined,
+    answer: label.ring
+      ? label.said && `label ${label.said.text}`
+      : answered
+        ? `fit ${mount} ${focal}${zoom}`
+        : mounts.isSuccess && !ready
+          ? "fit"
+          : undefined,
     className: "fit",
     keys: {
       l: () => void navigate("/"),
@@ -77,14 +101,17 @@ export default function WouldFit() {
         size="large"
         maxLength={400}
         allowClear
-        aria-label="What is engraved on the lens"
-        placeholder="as engraved: mount, 55/2.2 …"
+        aria-label="What is engraved on the lens, or printed on a label or in a listing"
+        placeholder="as it is read: KLV 1:2.2/55, or KLV–OST …"
+        ref={input}
         onChange={(event) => {
           setText(event.target.value);
           change({ ...EVERYTHING, q: event.target.value });
         }}
       />
-      <Doubts seen={seen} />
+      {label.said && text.trim() !== "" && <ReadAs ring={label.ring} onChange={(as) => change({ as })} />}
+      {label.ring && label.said && <LabelSaid report={label.said} />}
+      {!label.ring && <Doubts seen={seen} />}
       {error && (
         <Failed
           error={error}
@@ -94,8 +121,8 @@ export default function WouldFit() {
           }}
         />
       )}
-      {mount !== null && <Known seen={seen} systems={systems} onAgain={again} />}
-      {mount === null && !address.has("unknown") && (
+      {!label.ring && mount !== null && <Known seen={seen} systems={systems} onAgain={again} />}
+      {!label.ring && mount === null && !address.has("unknown") && (
         <MountChoice
           systems={systems}
           settled={mounts.isSuccess}
@@ -103,12 +130,45 @@ export default function WouldFit() {
           onUnknown={() => change({ unknown: "ask" }, false)}
         />
       )}
-      {mount === null && address.has("unknown") && <UnknownMount address={address} change={change} />}
-      {mount !== null && !ready && <FocalChoice onChoose={(ends) => change({ mount, ...ends }, false)} />}
-      {ready && answer.data && (
+      {!label.ring && mount === null && address.has("unknown") && (
+        <UnknownMount address={address} change={change} />
+      )}
+      {!label.ring && mount !== null && !ready && (
+        <FocalChoice onChoose={(ends) => change({ mount, ...ends }, false)} />
+      )}
+      {!label.ring && ready && answer.data && (
         <Answers answer={answer.data} onGeneration={(gen) => change({ gen }, false)} mount={mount} />
       )}
     </>
+  );
+}
+
+/** What was typed, read as a label: so where both its ends are named, unless somebody says otherwise. */
+function useLabel(address: URLSearchParams, practice: Practice) {
+  const text = (address.get("q") ?? "").trim();
+  const read = useQuery({
+    ...labelQuery(text, practice),
+    enabled: text !== "",
+    placeholderData: keepPreviousData,
+  });
+  const said = text === "" ? undefined : read.data;
+  const as = address.get("as");
+  const both = said !== undefined && said.lens_side.length > 0 && said.body_side.length > 0;
+  return { said, ring: said !== undefined && (as === null ? both : as === "ring") };
+}
+
+/** What the words are taken for. */
+function ReadAs({ ring, onChange }: { ring: boolean; onChange: (as: string) => void }) {
+  return (
+    <Radio.Group
+      className="read-as"
+      value={ring ? "ring" : "lens"}
+      onChange={(event) => onChange(event.target.value === "ring" ? "ring" : "lens")}
+      aria-label="Read as"
+    >
+      <Radio value="lens">a lens</Radio>
+      <Radio value="ring">an adapter</Radio>
+    </Radio.Group>
   );
 }
 

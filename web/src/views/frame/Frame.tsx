@@ -15,7 +15,7 @@ export default function Frame() {
   const view = viewIn(words);
   if (view === "picture") return <PictureView />;
   return (
-    <Suspense fallback={null}>
+    <Suspense fallback={<div className="skeleton" aria-busy="true" />}>
       {view === "bodies" && <Bodies />}
       {view === "lenses" && <Lenses />}
       {view === "wish" && <Wish />}

@@ -33,7 +33,7 @@ export function PictureView() {
   const { error, missing } = useScreenOf({ address, words, frame, set, change, path });
   const { report } = frame;
   const failure = frame.error ?? error;
-  let content: ReactNode = null;
+  let content: ReactNode = <div className="skeleton" />;
   if (failure) {
     content = (
       <NotPossible

@@ -37,6 +37,7 @@ export function Sheet({ frame, report, path, onSet, onVersus }: Props) {
     if (settled && sx !== undefined && sy !== undefined) onSet({ sx, sy }, true);
   };
   const shown = dragged ? { ...query, shift_x: dragged[0] / k, shift_y: dragged[1] / k } : query;
+  const controls = <Controls report={report} settings={settings} onChange={onSet} />;
   return (
     <div className="sheet frame-sheet">
       <Head report={report} path={path} />
@@ -55,10 +56,13 @@ export function Sheet({ frame, report, path, onSet, onVersus }: Props) {
             />
             <Caption report={report} />
           </div>
-          <CircleView report={report} shift={dragged ?? wanted} onShift={onShift} />
+          <div className="frame-side">
+            {controls}
+            <CircleView report={report} shift={dragged ?? wanted} onShift={onShift} />
+          </div>
         </div>
       )}
-      <Controls report={report} settings={settings} onChange={onSet} />
+      {!works && controls}
       {works && (
         <div className="frame-controls">
           <Versus

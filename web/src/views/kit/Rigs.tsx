@@ -3,12 +3,12 @@ import "./Rigs.css";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 
-import type { KeptRig, RigsReport } from "../../api/client";
+import type { KeptRig } from "../../api/client";
 import { rigsQuery } from "../../api/queries";
 import { gradeTitle, GradeMark, gradeWord } from "../../drawing/GradeMark";
-import { Stack } from "../../drawing/Stack";
 import { Failed } from "../../parts/Failed";
 import { rigPath } from "../../parts/rig";
+import { RigMiniature } from "../../parts/RigMiniature";
 
 interface Props {
   q: string;
@@ -55,7 +55,7 @@ export function Rigs({ q, chosen, onChoose }: Props) {
             onClick={() => onChoose(rig.id)}
             aria-current={rig.id === chosen ? "true" : undefined}
           >
-            <Miniature rig={rig} report={rigs.data} />
+            <RigMiniature rig={rig} pieces={pieces} />
             <span className="rig-said">
               <span className="rig-name">{rig.name}</span>
               <span className="shelf-detail">
@@ -84,16 +84,4 @@ export function Rigs({ q, chosen, onChoose }: Props) {
 function changeOf({ kept_grade: before, graded_on: day, grade }: KeptRig): string {
   const when = day ? ` on ${day}` : "";
   return before ? `When it was kept${when}: ${gradeWord(before)}. Now: ${gradeWord(grade)}.` : "";
-}
-
-function Miniature({ rig, report }: { rig: KeptRig; report: RigsReport }) {
-  const scene = {
-    section: rig.section,
-    pieces: report.pieces,
-    lens: rig.lens,
-    body: rig.body,
-    adapters: rig.adapters,
-    route: null,
-  };
-  return <Stack scene={scene} scale={0.8} width={150} height={50} />;
 }

@@ -9,7 +9,7 @@ const KEYS = [
   ["Ctrl S", "save what is written"],
   ["Ctrl Z", "undo; with Shift, redo"],
   ["1 to 9", "the shelves"],
-  ["/", "read a label"],
+  ["/", "would it fit: a lens or a label"],
   ["L", "the light path"],
   ["D", "dark or light"],
   ["Esc", "close the item"],

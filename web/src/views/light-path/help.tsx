@@ -11,7 +11,7 @@ const KEYS = [
   ["K", "print the card: one A5 side"],
   ["N", "name the parts of the drawing, one by one"],
   ["W", "unfold the flange error"],
-  ["/", "read an adapter’s label"],
+  ["/", "would it fit: a lens or a label"],
   ["P", "your preferences"],
   ["F", "the frame: what the sensor would record"],
   ["M", "mounts"],

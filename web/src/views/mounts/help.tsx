@@ -6,7 +6,7 @@ const KEYS = [
   ["Enter", "the system whole"],
   ["Y N U", "in the key: seen, not seen, cannot see"],
   ["Backspace", "in the key: take the last answer back"],
-  ["/", "read an adapter’s label"],
+  ["/", "would it fit: a lens or a label"],
   ["L", "to the light path"],
   ["D", "dark or light"],
   ["?", "these keys"],

@@ -10,6 +10,7 @@ import { useScreen } from "../../app/screen";
 import { Failed } from "../../parts/Failed";
 import { Refused } from "../../parts/Refused";
 import { today } from "../../parts/format";
+import { RigMiniature } from "../../parts/RigMiniature";
 import { HELP } from "./help";
 
 /** Every outing, and a new one from the rigs that are kept. */
@@ -62,6 +63,18 @@ export default function Outings() {
           ? "An outing is made of kept rigs: on the light path, choose a route and keep it."
           : "What is packed for several rigs, which ring stays on which lens, and in which order to shoot."}
       </p>
+      {kept.length > 0 && outings.data.length === 0 && (
+        <ul className="which-rigs">
+          {kept.map((rig) => (
+            <li key={rig.id}>
+              <Link to={`/setup/${rig.id}`}>
+                <RigMiniature rig={rig} pieces={rigs.data.pieces} />
+                {rig.name}
+              </Link>
+            </li>
+          ))}
+        </ul>
+      )}
       {begin.error && <Refused error={begin.error} />}
       <p className="message-actions">
         {kept.length === 0 ? (

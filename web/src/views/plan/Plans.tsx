@@ -14,6 +14,7 @@ import { Refused } from "../../parts/Refused";
 import { UndoBar } from "../../parts/UndoBar";
 import { Beside } from "./Beside";
 import { HELP } from "./help";
+import { Idle } from "./Idle";
 
 /** Every plan that is kept, and whether it still holds; a new one over everything at hand. */
 export default function Plans() {
@@ -27,7 +28,7 @@ export default function Plans() {
         await client.POST("/api/v1/plans", {
           params: { query: practice },
           body: whole
-            ? { name: `Everything at hand, ${today()}` }
+            ? { name: `Everything I own, ${today()}` }
             : { name: `Plan of ${today()}`, question: EMPTY },
         }),
       ),
@@ -48,7 +49,7 @@ export default function Plans() {
   const none = plans.data.length === 0;
   return (
     <div className="message" data-state={none ? "empty" : "plans"}>
-      <h1>{none ? "The least money that keeps your lenses in use." : "Plans"}</h1>
+      <h1>{none ? "The least money that keeps your lenses in use." : "What to buy"}</h1>
       {none ? (
         <p>Say what must work, and how well. You get the cheapest purchase that does it, with proof.</p>
       ) : (
@@ -68,10 +69,11 @@ export default function Plans() {
       {begin.error && <Refused error={begin.error} />}
       <p className="message-actions">
         <Button type="primary" loading={begin.isPending} onClick={() => begin.mutate(true)}>
-          Plan for everything at hand
+          Plan for everything I own
         </Button>
         <Button onClick={() => begin.mutate(false)}>Begin with nothing</Button>
       </p>
+      <Idle practice={practice} />
       {plans.data.length > 1 && <Beside plans={plans.data} practice={practice} />}
       <UndoBar />
     </div>

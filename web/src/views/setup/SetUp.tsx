@@ -71,7 +71,7 @@ export default function SetUp() {
   if (!report || !match.data) return <div className="sheet skeleton" />;
   const views = (
     <div className="setup-views">
-      <Views label="Of the set-up" views={VIEWS} current={view} addressOf={at} />
+      <Views label="Of the set-up" views={VIEWS} current={view} addressOf={at} beside={OUTINGS} />
       <MenusAt report={report} practice={rig.address.practice} onChange={rig.change} />
     </div>
   );
@@ -96,18 +96,20 @@ export default function SetUp() {
   return (
     <>
       {views}
-      <Head report={report} match={match.data} name={rig.name} named={named} path={path} />
-      <div className="below">
-        <Steps
-          rig={{ lens, body, adapters: viaOf(report.adapters) }}
-          steps={report.steps}
-          title={report.grade === "danger" ? "Before anything else" : "The card"}
-          staged
-          sheets={SHEETS}
-        />
-        <PrintedRigCard report={report} name={rig.name} size="a5" />
-        <PrintedRigCard report={report} name={rig.name} size="a6" />
-        <div>
+      <div className="setup-columns">
+        <Head report={report} match={match.data} name={rig.name} named={named} path={path} />
+        <div className="setup-card">
+          <Steps
+            rig={{ lens, body, adapters: viaOf(report.adapters) }}
+            steps={report.steps}
+            title={report.grade === "danger" ? "Before anything else" : "The card"}
+            staged
+            sheets={SHEETS}
+          />
+          <PrintedRigCard report={report} name={rig.name} size="a5" />
+          <PrintedRigCard report={report} name={rig.name} size="a6" />
+        </div>
+        <div className="setup-rest">
           <Bearing report={report} onChange={(changed) => rig.change(changed, false)} />
           <Entered report={report} />
           <Steadying report={report} />
@@ -133,6 +135,8 @@ export default function SetUp() {
     </>
   );
 }
+
+const OUTINGS = { path: "/outing", name: "Outings" };
 
 const SHEETS = [
   { sheet: "card-a6", print: "Print the card on A6" },
@@ -170,7 +174,8 @@ function Head({ report, match, name, named, path }: HeadProps) {
   return (
     <div className="sheet setup-sheet">
       <div className="screen-head" aria-live="polite">
-        <h1>{unbroken(report.balance_says)}</h1>
+        <h1>{unbroken(report.camera_says)}</h1>
+        <p className="setup-support">{unbroken(report.support_says)}</p>
         <p>
           <GradeMark grade={report.grade} size={18} />
           {` ${gradeTitle(report.grade)}. `}
@@ -189,7 +194,7 @@ function Head({ report, match, name, named, path }: HeadProps) {
         <p className="setup-assumed" data-state="assumed">
           {`Assumed: where ${report.balance.assumed
             .map((one) => report.names[one] ?? one)
-            .join(", ")} weighs, or is held.`}
+            .join(", ")} ${report.balance.assumed.length > 1 ? "weigh, or are" : "weighs, or is"} held.`}
         </p>
       )}
     </div>
@@ -240,8 +245,8 @@ function Bearing({ report, onChange }: { report: Report; onChange: (changed: Hel
         <thead>
           <tr>
             <th scope="col">joint at</th>
-            <th scope="col">bears, N·m</th>
-            <th scope="col">may bear</th>
+            <th scope="col">load, N·m</th>
+            <th scope="col">rated load</th>
           </tr>
         </thead>
         <tbody>
@@ -255,6 +260,7 @@ function Bearing({ report, onChange }: { report: Report; onChange: (changed: Hel
         </tbody>
       </table>
       {report.plate_says && report.second_by === null && <p>{report.plate_says}</p>}
+      <p>{report.balance_says}</p>
       <p>{report.play_says}</p>
       <p className="setup-caution">
         Carry a heavy lens by its own foot. What hangs overhead or on a vehicle follows the safety rules of

@@ -1,71 +1,14 @@
-import "./LabelPanel.css";
+import "./LabelSaid.css";
 
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import Drawer from "antd/es/drawer";
-import Input, { type InputRef } from "antd/es/input";
-import { memo, useRef, useState } from "react";
 import { Link } from "react-router";
 
-import type { LabelReport } from "../api/client";
-import { labelQuery } from "../api/queries";
-import { usePractices } from "../app/Practices";
-import { gradeTitle, GradeMark } from "../drawing/GradeMark";
-import { mm, money, percent, signedMm } from "./format";
-import { word } from "./words";
+import type { LabelReport } from "../../api/client";
+import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
+import { mm, money, percent, signedMm } from "../../parts/format";
+import { word } from "../../parts/words";
 
 /** What is printed on an adapter or in a listing: both its ends, what is doubtful, what it would open. */
-export const LabelPanel = memo(function LabelPanel({
-  open,
-  onClose,
-}: {
-  open: boolean;
-  onClose: () => void;
-}) {
-  const [text, setText] = useState("");
-  const input = useRef<InputRef>(null);
-  const { own: practice } = usePractices();
-  const asked = text.trim();
-  const label = useQuery({
-    ...labelQuery(asked, practice),
-    enabled: open && asked !== "",
-    placeholderData: keepPreviousData,
-  });
-  return (
-    <Drawer
-      title="What does the label say?"
-      open={open}
-      onClose={onClose}
-      size={440}
-      mask={false}
-      destroyOnHidden
-      className="panel"
-      afterOpenChange={(shown) => {
-        if (shown) input.current?.focus();
-      }}
-    >
-      <Input
-        ref={input}
-        value={text}
-        maxLength={400}
-        allowClear
-        placeholder="as printed: KLV–OST, 46 × 1.1 to …, lens, body"
-        aria-label="Text of the label"
-        onChange={(event) => setText(event.target.value)}
-      />
-      <div aria-live="polite">
-        {asked !== "" && label.data && <Said report={label.data} />}
-        {label.isError && <p role="alert">{label.error.message}</p>}
-        {asked === "" && (
-          <p className="panel-lead">
-            Type or paste what is printed on an adapter, on its box, or in a listing.
-          </p>
-        )}
-      </div>
-    </Drawer>
-  );
-});
-
-function Said({ report }: { report: LabelReport }) {
+export function LabelSaid({ report }: { report: LabelReport }) {
   const [lens, body] = [report.lens_side[0], report.body_side[0]];
   return (
     <div className="label-said" data-label={report.text}>

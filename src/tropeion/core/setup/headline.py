@@ -1,0 +1,59 @@
+"""What a set-up says first: what is set on the camera, and whether the rig wants a support."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Final
+
+from tropeion.core import written
+from tropeion.core.findings import Grade, works
+from tropeion.core.joints.balance import Balance
+from tropeion.core.rig.deeds import Deed
+from tropeion.core.rig.report import StepLine
+
+__all__ = ["camera_says", "support_says"]
+
+
+def camera_says(grade: Grade, sentence: str, steps: Sequence[StepLine]) -> str:
+    """What is set on the camera, in the order in which it is done; of a rig that fails what stops it."""
+    if not works(grade):
+        return sentence
+    deeds = [deed for step in steps for deed in step.deeds]
+    said = [one for deed in deeds if (one := _SET.get(deed.control, _nothing)(deed)) is not None]
+    if not said:
+        return "Nothing has to be set on the camera."
+    return f"On the camera: {written.listed(list(dict.fromkeys(said)))}."
+
+
+def _nothing(_: Deed) -> None:
+    return None
+
+
+_MODES: Final = {"A": "aperture priority", "M": "manual", "S": "shutter priority", "P": "programme"}
+
+
+def _exposure_said(deed: Deed) -> str:
+    return " or ".join(_MODES.get(one, one) for one in str(deed.value).split(","))
+
+
+_SET: Final[dict[str, Callable[[Deed], str | None]]] = {
+    "use": lambda _: "film",
+    "release_without_lens": lambda _: "release without a lens",
+    "focal_length": lambda deed: f"{deed.value:g} mm for the stabiliser",
+    "area": lambda deed: f"the mode {deed.value}",
+    "squeeze": lambda deed: f"desqueeze {deed.value:g} ×",
+    "exposure": _exposure_said,
+}
+
+
+def support_says(balance: Balance, names: dict[str, str]) -> str:
+    """Whether a joint wants a support, in words; the moments stand with the working."""
+    over = [names[one.joint] for one in balance.joints if one.over]
+    if over:
+        return f"Support it: the joint at {written.listed(over)} bears more than it is rated for."
+    if any(one.moment_nm is None and not one.supported for one in balance.joints):
+        unweighed = written.listed([names[id_] for id_ in balance.unknown])
+        return "Whether it needs a support is not known" + (f": nobody weighed {unweighed}." if unweighed else ".")
+    if any(one.rating_nm is None and not one.supported for one in balance.joints):
+        return "Whether it needs a support is not known: not every joint has a rated load."
+    return "It needs no support."
