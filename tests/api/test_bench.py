@@ -133,7 +133,7 @@ def test_readings_that_are_struck_at_once_are_all_struck(own: httpx.Client) -> N
 def written(own: httpx.Client, value: float = 26.3) -> dict[str, Any]:
     version = good(own.get("/bench/piece", params=RING))["version"]
     fields = {"measured_length_mm": value, "measured_tolerance_mm": 0.02}
-    return {"fields": fields, "day": DAY, "says": f"seat to seat {value}", "version": version}
+    return {"fields": fields, "day": DAY, "says": f"face to face {value}", "version": version}
 
 
 def test_a_measurement_is_shown_first_written_and_taken_back(own: httpx.Client) -> None:
@@ -152,7 +152,7 @@ def test_a_measurement_is_shown_first_written_and_taken_back(own: httpx.Client) 
         "verdict": "confirmed",
         "source": "own",
         "on": DAY,
-        "note": "seat to seat 26.3",
+        "note": "face to face 26.3",
     }
     # The saved rig stands as the preview said.
     kept = next(one for one in good(own.get("/rigs"))["rigs"] if one["id"] == "gallery")

@@ -133,7 +133,7 @@ def test_a_missing_ring_is_added_with_its_length_and_one_is_led_back(own_sample_
     page.press(Keys.CONTROL, "s")
     page.wait_text(".kept-note", "Ring Brannoch–Lisken is in your kit now.")
     page.answer("brn-52 verge best")
-    page.wait_text(".route.selected", "at hand")
+    page.wait_text(".route.selected", "owned")
     assert page.all("[data-state=not-listed]") == []
 
 
@@ -159,7 +159,7 @@ def test_emptying_the_collection_is_asked_about_first(own_page: Page) -> None:
     own_page.answer("kit lenses ")
     own_page.find("body").send_keys(Keys.CONTROL, "z")
     own_page.wait_text(".ant-popconfirm", "entries at once")
-    next(e for e in own_page.all(".ant-popconfirm button") if e.text == "Leave it").click()
+    next(e for e in own_page.all(".ant-popconfirm button") if e.text == "Cancel").click()
     assert own_page.all(".shelf-row")
     own_page.find("body").send_keys(Keys.CONTROL, "z")
 

@@ -237,7 +237,7 @@ def test_how_long_the_history_is_kept_is_chosen_and_what_goes_is_said_first(
     page.find(".history-keep .ant-select").click()
     page.until(lambda _: _option(page, "the last 1,000 steps"), "no such choice")
     page.wait_text(".history-keep", "1 older step could then no longer be undone.")
-    _button(page, "Leave it", ".history-keep")
+    _button(page, "Cancel", ".history-keep")
     page.wait_text(".history-keep", "one year")
     page.find(".history-keep .ant-select").click()
     page.until(lambda _: _option(page, "the last 1,000 steps"), "no such choice")

@@ -244,7 +244,7 @@ def kept_world(**ring_: Any) -> World:
     [
         ({"price": 32}, "was 20, is 32 EUR", False),
         ({"price": None}, "has no price any more", False),
-        ({"owned": 1}, "is at hand now", False),
+        ({"owned": 1}, "is owned now", False),
         ({"measured_length_mm": 26.5}, "is not served any more: close-up only", True),
         ({"retired": True}, "has been archived", False),
     ],
@@ -283,7 +283,7 @@ def test_pieces_that_are_gone_and_other_preferences_are_told() -> None:
     held = kept_of(owned, plan_of(owned, sold, PRACTICE), PRACTICE, "2026-11-26")
     ring_ = owned.adapter("ring").model_copy(update={"owned": 0})
     lost = standing_of(compile_world(with_entry(owned.gear, "adapters", "ring", ring_)), held, sold, PRACTICE)
-    assert [(one.text, one.breaks) for one in lost.changes] == [("Ring is not at hand any more.", True)]
+    assert [(one.text, one.breaks) for one in lost.changes] == [("Ring is not owned any more.", True)]
 
 
 def test_of_rings_that_come_to_the_same_the_cheapest_is_an_option() -> None:

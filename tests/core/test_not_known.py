@@ -38,7 +38,7 @@ USUAL: Document = {
 }
 # Each field that may be left out, with the words by which it is missed.
 MISSED: dict[tuple[str, str], str] = {
-    ("lens", "min_focus_m"): "nearest focus",
+    ("lens", "min_focus_m"): "closest focus",
     ("lens", "image_circle_mm"): "circle",
     ("lens", "rear_protrusion_mm"): "how far the rear of Test lens reaches in",
     ("lens", "mass_g"): "weight of Test lens",
@@ -50,10 +50,10 @@ MISSED: dict[tuple[str, str], str] = {
     ("ring", "play_mm"): "play (of Ring)",
     ("ring", "mass_g"): "weight of Ring",
     ("ring", "bore_mm"): "bore of Ring",
-    ("front", "tolerance_mm"): "±0.02 mm for the seat of Front",
+    ("front", "tolerance_mm"): "±0.02 mm for the mount face of Front",
     ("front", "play_mm"): "play (of Front)",
     ("front", "load_rating_nm"): "what the joint of Ring may carry",
-    ("rear", "tolerance_mm"): "±0.02 mm for the seat of Rear",
+    ("rear", "tolerance_mm"): "±0.02 mm for the mount face of Rear",
     ("rear", "throat_mm"): "throat of Rear",
 }
 # The lens's seat is rated by either mount; both have to be silent.

@@ -92,7 +92,7 @@ def test_what_is_not_at_hand_is_missing_and_what_nobody_weighed_is_no_nothing() 
     assert {one.id: one.missing for one in found.packed} == {"body": 0, "three": 1, "ring": 0}
     assert found.unweighed == ("Three",)
     assert "at least 0.7 kg" in found.says
-    assert "1 piece is not at hand." in found.says
+    assert "1 piece is not owned." in found.says
 
 
 def test_a_rig_that_is_kept_no_more_is_said_and_the_rest_stands() -> None:

@@ -185,9 +185,9 @@ def test_a_rig_that_tips_says_which_way() -> None:
 def test_a_joint_that_bears_too_much_is_named() -> None:
     # 400 g · 30 mm at the seat is 0.118 N·m, at the body 0.228 N·m.
     both = set_up(world([], rating_nm=0.1)).balance_says
-    assert both.endswith("More than the joint at Ring and Test body bears: support it.")
+    assert both.endswith("More than the rated load of the joint at Ring and Test body: support it.")
     one = set_up(world([], rating_nm=0.2))
-    assert one.balance_says.endswith("More than the joint at Test body bears: support it.")
+    assert one.balance_says.endswith("More than the rated load of the joint at Test body: support it.")
     assert [joint.over for joint in one.balance.joints] == [False, True]
     assert "support" not in set_up(world([], rating_nm=0.3)).balance_says
 

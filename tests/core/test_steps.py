@@ -53,7 +53,7 @@ def test_a_plain_ring_from_first_to_last() -> None:
         "Verify every lock: pull gently at each piece before you let go.",
         "Power on.",
         "Focus wide open, then stop down to the taking aperture.",
-        "Check infinity first, on something far away, at f/2; then the nearest focus.",
+        "Check infinity first, on something far away, at f/2; then the closest focus.",
         "Then look at the corners, wide open and stopped down, and for a ghost in the middle.",
         "Note what you used: the pictures carry no lens data.",
     ]

@@ -49,7 +49,7 @@ def store(name: str, places: int = 10) -> str:
 
 
 def infinity(aperture: str) -> str:
-    return f"Check infinity first, on something far away, at {aperture}; then the nearest focus."
+    return f"Check infinity first, on something far away, at {aperture}; then the closest focus."
 
 
 class Expected(NamedTuple):

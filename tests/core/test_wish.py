@@ -207,7 +207,7 @@ def test_nothing_at_all_says_so() -> None:
     ("more_lens", "more_ring", "why"),
     [
         ({"aperture": "lever"}, {}, "nothing moves the iris"),
-        ({"aperture": "pin"}, {}, "the iris stays open"),
+        ({"aperture": "pin"}, {}, "the aperture stays open"),
         ({"exit_pupil_mm": 60.0}, {"bore_mm": 14.0}, "dark corners"),
     ],
 )
@@ -224,6 +224,6 @@ def test_what_is_only_partly_usable_comes_near_and_says_why(
 
 def test_the_terminal_says_how_well_each_answer_works() -> None:
     told = run("becomes", "sample", "--body", "o7", "--view-of", "55").stdout.decode()
-    rows = [line for line in told.splitlines() if line.startswith("  at hand:")]
+    rows = [line for line in told.splitlines() if line.startswith("  owned:")]
     assert rows
     assert all(any(word(grade) in row for grade in GRADES) for row in rows)

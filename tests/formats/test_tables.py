@@ -235,7 +235,7 @@ SPOKEN = {
     "f-number": ("f/2.2–22", "f_number", (2.2, 22.0)),
     "Aperture, widest to smallest": ("2.2-16", "f_number", (2.2, 16.0)),
     "Closest focus (m)": ("0.45", "min_focus_m", 0.45),
-    "Nearest focus (cm)": ("45", "min_focus_m", 0.45),
+    "Closest focus (cm)": ("45", "min_focus_m", 0.45),
     "Weight (g)": ("310", "mass_g", 310.0),
     "Weight (kg)": ("0.31", "mass_g", 0.31 * 1000),
     "Image circle (mm)": ("43.5", "image_circle_mm", 43.5),

@@ -48,8 +48,8 @@ class _Table(Practice):
     """What every table is asked with; ``ref`` is the camera that equivalents are taken from, none: 36 × 24."""
 
     ref: Id | None = None
-    whose: Whose = Field("mine", description="What is at hand alone, or everything in the collection.")
-    also: Id | None = Field(None, description="One more body, or lens, whether or not it is at hand.")
+    whose: Whose = Field("mine", description="What is owned alone, or everything in the collection.")
+    also: Id | None = Field(None, description="One more body, or lens, owned or not.")
     with_glass: bool = Field(True, description="With reducers, expanders and correcting glass.")
 
     def reference(self, world: World) -> Reference:

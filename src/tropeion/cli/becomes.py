@@ -80,12 +80,12 @@ def _line(row: Becoming, names: dict[str, str]) -> str:
         view = f"as {'–'.join(ends)} mm, depth as f/{short.equivalent_f_number:.1f}"
     dark = {True: "", False: ", corners dark", None: ", corners not known"}[row.covered]
     where = f"{names[row.lens]} on {names[row.body]} ({row.mode}), {chain}"
-    return f"{where}: {view}, exposes as f/{short.f_number:.1f}{dark} [{row.grade or 'nothing joins them'}]"
+    return f"{where}: {view}, effective f/{short.f_number:.1f}{dark} [{row.grade or 'nothing joins them'}]"
 
 
 def _print_wish(report: WishReport) -> None:
     print(report.sentence)
-    for title, answers in (("at hand", report.own), ("to buy", report.buy), ("comes near", report.near)):
+    for title, answers in (("owned", report.own), ("to buy", report.buy), ("comes near", report.near)):
         for one in answers:
             print(f"  {title}: " + _answer_line(one, report.names))
     for lens in report.missing:

@@ -54,7 +54,7 @@ def add_bench(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> 
         "--saw", action="append", default=[], metavar="KIND=VALUE", help=f"in m, may be repeated: {', '.join(KINDS)}"
     )
     seen.add_argument("--prior", choices=("nominal", "flat"), default="nominal", help="a ring without a name is flat")
-    seen.add_argument("--foils", metavar="MMxN,MMxN", help="foils at hand (default: those of the file)")
+    seen.add_argument("--foils", metavar="MMxN,MMxN", help="foils you have (default: those of the file)")
     seen.add_argument("--json", action="store_true")
     seen.set_defaults(run=run_seen)
 
@@ -244,7 +244,7 @@ def _print_seen(found: Together, seen: Sequence[Observation], shim: Shimmed | No
     if shim is None:
         print("  nothing is mended on a contradiction: look again, or leave one out")
     elif shim.wanted_mm > 0:
-        foils = " + ".join(f"{one:g}" for one in shim.foils) or "none of the foils at hand"
+        foils = " + ".join(f"{one:g}" for one in shim.foils) or "none of your foils"
         print(f"  shim of {shim.wanted_mm:.3f} mm {shim.at.where}: {foils}")
         if shim.foils:
             print(f"  after it {shim.after_mm:+.3f} mm, infinity {100 * shim.infinity_probability:.0f} %")

@@ -188,8 +188,10 @@ def _becomes_command(commands: argparse._SubParsersAction[argparse.ArgumentParse
     becomes.add_argument(
         "--depth-as", type=_positive, metavar="N", help="with --view-of: and the depth of this aperture"
     )
-    becomes.add_argument("--ref", metavar="ID", help="the camera that equivalents are taken from (default: 36 × 24)")
-    becomes.add_argument("--everything", action="store_true", help="not only what is at hand")
+    becomes.add_argument(
+        "--ref", metavar="ID", help="the camera that equivalents are taken from (default: full frame, 36 × 24)"
+    )
+    becomes.add_argument("--everything", action="store_true", help="not only what you own")
     becomes.add_argument("--csv", metavar="FILE", help="write the table")
     becomes.add_argument("--json", action="store_true", help="print the whole report")
     _practice_options(becomes)

@@ -26,8 +26,8 @@ def add_plan(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> a
     """The command; returned for the options of a practice."""
     plan = commands.add_parser("plan", help="the least money that keeps lenses in use: what to buy, and what it serves")
     plan.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
-    plan.add_argument("--lenses", metavar="IDS", help="lenses that must work, by commas (default: those at hand)")
-    plan.add_argument("--bodies", metavar="IDS", help="bodies, any of which will do (default: those at hand)")
+    plan.add_argument("--lenses", metavar="IDS", help="lenses that must work, by commas (default: those owned)")
+    plan.add_argument("--bodies", metavar="IDS", help="bodies, any of which will do (default: those owned)")
     plan.add_argument("--pairs", metavar="L:B,…", help="pairs of lens and body that must work, each of them")
     plan.add_argument("--grade", choices=GRADES, default="manual", help="the lowest grade that will do")
     plan.add_argument("--probability", type=float, default=0.0, metavar="P", help="least chance of infinity, 0 to 1")
@@ -82,7 +82,7 @@ def _demands(world: World, options: argparse.Namespace) -> tuple[Demand, ...]:
     if bodies is None:
         bodies = [one.id for one in world.gear.bodies if one.at_hand and not one.retired]
     if not bodies:
-        raise RefusedError("no body is at hand: name some with --bodies", 2)
+        raise RefusedError("no body is owned: name some with --bodies", 2)
     return tuple(Demand(lens=lens, bodies=tuple(bodies), **asked) for lens in lenses)
 
 

@@ -114,7 +114,7 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "flange_focal_distance",
         "flange focal distance",
         "distances",
-        "From the seat of the mount to the film or sensor. Every mount has its own; a lens has to stand at that of the "
+        "From the face of the mount to the film or sensor. Every mount has its own; a lens has to stand at that of the "
         "mount it was made for.",
         also="register",
         fields=("register_mm", "measured_register_mm", "register_in_mm", "register_out_mm"),
@@ -130,15 +130,15 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "gap",
         "room for an adapter",
         "distances",
-        "The lens's flange focal distance less the body's: what a plain adapter has to measure, seat to seat. Where it "
+        "The lens's flange focal distance less the body's: what a plain adapter has to measure, face to face. Where it "
         "is less than nothing, only glass helps, or the lens stays close-up only.",
     ),
     GlossaryTerm(
         "adapter_length",
         "length of an adapter",
         "distances",
-        "From its front seat, where the lens goes, to its rear seat, which meets the body. Threads and bayonet "
-        "flanges that reach past a seat do not count.",
+        "From its front face, where the lens goes, to its rear face, which meets the body. Threads and bayonet "
+        "flanges that reach past a face do not count.",
         fields=("length_mm", "measured_length_mm"),
     ),
     GlossaryTerm(
@@ -174,7 +174,8 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "rear_protrusion",
         "rear protrusion",
         "distances",
-        "How far the rear of the lens reaches behind its seat, into adapter or body, at whatever focus it reaches "
+        "How far the rear of the lens reaches behind its mount face, into adapter or body, at whatever focus it "
+        "reaches "
         "furthest.",
         fields=("rear_protrusion_mm", "rear_diameter_mm"),
     ),
@@ -182,7 +183,8 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "obstruction",
         "clearance to the first obstruction",
         "distances",
-        "How much depth a body has behind its seat before something is in the way: mirror, shutter, frame, filter "
+        "How much depth a body has behind its mount face before something is in the way: mirror, shutter, "
+        "frame, filter "
         "stack. Stated as where that begins, forward of the sensor.",
         fields=("obstruction_mm",),
     ),
@@ -213,7 +215,7 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "centre_of_mass",
         "centre of mass",
         "distances",
-        "Where it balances on a finger, counted forward from the seat (a body: from the sensor).",
+        "Where it balances on a finger, counted forward from the mount face (a body: from the sensor).",
         fields=("centre_of_mass_mm", "tripod_screw_mm", "foot_mm"),
     ),
     GlossaryTerm(
@@ -234,7 +236,7 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
     ),
     GlossaryTerm(
         "nearest_focus",
-        "nearest focus",
+        "closest focus",
         "focus",
         "The nearest subject that comes into exact focus, from the sensor. A ring that is too long brings it nearer.",
         fields=("min_focus_m",),
@@ -247,7 +249,7 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
     ),
     GlossaryTerm(
         "greatest_magnification",
-        "greatest magnification",
+        "maximum magnification",
         "focus",
         "How large a subject is on the sensor, at most, against life: 0.5 × is half life size.",
         fields=("max_magnification",),
@@ -262,7 +264,7 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "focus_throw",
         "focus throw",
         "focus",
-        "How far the focusing ring turns from nearest focus to infinity. Long is precise, short is quick.",
+        "How far the focusing ring turns from closest focus to infinity. Long is precise, short is quick.",
         fields=("focus_throw_deg",),
     ),
     GlossaryTerm(
@@ -370,7 +372,8 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "crop_factor",
         "crop factor",
         "picture",
-        "The diagonal of 36 × 24 mm by that of the picture. It belongs to the sensor; a plain adapter does not change "
+        "The diagonal of full frame (36 × 24 mm) by that of the picture. It belongs to the sensor; a plain "
+        "adapter does not change "
         "it.",
         fields=("sensor_mm",),
     ),
@@ -378,7 +381,7 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "full_frame_equivalent",
         "full-frame equivalent",
         "picture",
-        "The focal length that frames the same on 36 × 24 mm. The lens's own does not change.",
+        "The focal length that frames the same on full frame, 36 × 24 mm. The lens's own does not change.",
     ),
     GlossaryTerm(
         "effective_aperture",
@@ -504,7 +507,7 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "breech_lock",
         "breech lock",
         "mount",
-        "The lens stands still, a collar turns and draws it against the seat.",
+        "The lens stands still, a collar turns and draws it against the mount face.",
     ),
     GlossaryTerm(
         "thread",
@@ -540,28 +543,29 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "stop_down_metering",
         "stop-down metering",
         "electronics",
-        "The meter reads with the iris at the taking aperture; the finder darkens.",
+        "The meter reads with the lens stopped down; the finder darkens.",
         fields=("meters", "exposure_modes"),
     ),
     GlossaryTerm(
         "diaphragm_pin",
         "diaphragm pin",
         "electronics",
-        "A pin at the rear of the lens that the body presses to close the iris. Where nothing presses it, the iris "
+        "A pin at the rear of the lens that the body presses to close the aperture. Where nothing presses it, "
+        "the aperture "
         "stays open, unless the lens has an auto/manual switch.",
     ),
     GlossaryTerm(
         "aperture_lever",
         "aperture lever",
         "electronics",
-        "A lever at the rear of the lens that the body moves to set the iris.",
+        "A lever at the rear of the lens that the body moves to set the aperture.",
         fields=("aperture",),
     ),
     GlossaryTerm(
         "auto_manual",
         "auto/manual switch",
         "electronics",
-        "On manual the iris follows the ring; on automatic it waits for the body.",
+        "On manual the aperture follows the ring; on automatic it waits for the body.",
         fields=("auto_manual_switch",),
     ),
     GlossaryTerm(

@@ -38,7 +38,7 @@ _HEAD: Final = (
     "stabiliser entry mm",
     "weight g",
     "not weighed",
-    "at hand",
+    "owned",
     "price",
 )
 

@@ -10818,9 +10818,9 @@ export interface operations {
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 ref?: string | null;
-                /** @description What is at hand alone, or everything in the collection. */
+                /** @description What is owned alone, or everything in the collection. */
                 whose?: "mine" | "all";
-                /** @description One more body, or lens, whether or not it is at hand. */
+                /** @description One more body, or lens, owned or not. */
                 also?: string | null;
                 /** @description With reducers, expanders and correcting glass. */
                 with_glass?: boolean;
@@ -10912,9 +10912,9 @@ export interface operations {
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 ref?: string | null;
-                /** @description What is at hand alone, or everything in the collection. */
+                /** @description What is owned alone, or everything in the collection. */
                 whose?: "mine" | "all";
-                /** @description One more body, or lens, whether or not it is at hand. */
+                /** @description One more body, or lens, owned or not. */
                 also?: string | null;
                 /** @description With reducers, expanders and correcting glass. */
                 with_glass?: boolean;
@@ -11004,9 +11004,9 @@ export interface operations {
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 ref?: string | null;
-                /** @description What is at hand alone, or everything in the collection. */
+                /** @description What is owned alone, or everything in the collection. */
                 whose?: "mine" | "all";
-                /** @description One more body, or lens, whether or not it is at hand. */
+                /** @description One more body, or lens, owned or not. */
                 also?: string | null;
                 /** @description With reducers, expanders and correcting glass. */
                 with_glass?: boolean;
@@ -11103,9 +11103,9 @@ export interface operations {
                 /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
                 blur?: "1500" | "2000" | "3000" | "two_pixels";
                 ref?: string | null;
-                /** @description What is at hand alone, or everything in the collection. */
+                /** @description What is owned alone, or everything in the collection. */
                 whose?: "mine" | "all";
-                /** @description One more body, or lens, whether or not it is at hand. */
+                /** @description One more body, or lens, owned or not. */
                 also?: string | null;
                 /** @description With reducers, expanders and correcting glass. */
                 with_glass?: boolean;

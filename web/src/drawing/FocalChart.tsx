@@ -93,7 +93,7 @@ export function FocalChart({ rows, chosen, onChoose, gaps, depth, reference }: P
           at={LEFT}
           across={WIDTH - RIGHT - LEFT}
           write={String}
-          label={depth ? "f/, as deep as" : "f/, as it exposes"}
+          label={depth ? "f/, as deep as" : "effective f/"}
         />
         {marked && (
           <path

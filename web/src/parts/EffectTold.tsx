@@ -24,7 +24,7 @@ export function EffectTold({ effect, kind }: { effect: Effect; kind: Kind }) {
             .filter(Boolean)
             .join(", ") || "No pair changes"}
         </strong>
-        {` of ${effect.judged} pairs at hand`}
+        {` of ${effect.judged} pairs you own`}
       </p>
       <ul className="effect-pairs">
         {effect.pairs.slice(0, 8).map((pair) => (

@@ -51,7 +51,7 @@ export default function KeepHistory({ history }: { history: History }) {
             Let go of them
           </Button>{" "}
           <Button size="small" onClick={() => setWanted(null)}>
-            Leave it
+            Cancel
           </Button>
         </p>
       )}

@@ -64,7 +64,7 @@ function Entry({ item }: { item: Found }) {
       <span className="entry-name">{item.name}</span>
       <span className="entry-mount">
         {item.mount_name}
-        {item.owned > 0 ? "" : ", not at hand"}
+        {item.owned > 0 ? "" : ", not owned"}
       </span>
       <span className="entry-register">{item.register_mm === null ? "" : `${mm(item.register_mm)} mm`}</span>
     </span>

@@ -51,7 +51,7 @@ export const UndoBar = memo(function UndoBar() {
       <Popconfirm
         title={`This takes back ${many} entries at once.`}
         okText="Undo it"
-        cancelText="Leave it"
+        cancelText="Cancel"
         open={asking}
         onOpenChange={(shown) => setAsking(shown && large)}
         onConfirm={() => turn.mutate("undo")}

@@ -90,7 +90,7 @@ def mount_given(world: World, given: GivenMount) -> tuple[str, tuple[tuple[Kind,
     if not name:
         raise UnreadableError("mount", "which mount: the name of the system, as on the box")
     if given.flange_mm is None and not given.flange_unknown:
-        raise UnreadableError("flange_mm", f"{name} is new here: how far is its seat from the sensor, in mm?")
+        raise UnreadableError("flange_mm", f"{name} is new here: how far is its mount face from the sensor, in mm?")
     id_ = free_id(name, world.mounts)
     mount = _made(
         Mount, id=id_, name=name, coupling="bayonet", register_mm=given.flange_mm, assumed=("coupling", "tolerance_mm")

@@ -161,10 +161,10 @@ def _find_out(lens: Lens, body: Body, front: Mount, rear: Mount) -> Iterator[str
     back = seat_of(body, rear)
     if back.known:
         add = f"{back.register_mm:.2f} mm"
-        yield f"Measure a ring at hand that joins the two and reaches infinity: its length and {add} make the distance."
+        yield f"Measure a ring of yours that joins them and reaches infinity: its length and {add} make the distance."
         yield (
             f"Hold {lens.name} before {body.name} until far things are sharp, the sensor shaded: what is between the "
             f"two mount faces and {add} make the distance. Touch nothing inside the camera."
         )
     else:
-        yield "Measure a ring at hand that joins the two and reaches infinity: the distances differ by its length."
+        yield "Measure a ring of yours that joins the two and reaches infinity: the distances differ by its length."

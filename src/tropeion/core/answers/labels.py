@@ -411,7 +411,7 @@ def _pair(world: World, first: _Mention, second: _Mention, folded: str, length_m
     turned = straight < sure - straight and order > 0 and told >= 0
     if first.mounts.keys() != second.mounts.keys() and (turned or min(straight, sure - straight) > 1 - CERTAIN):
         doubts.append(
-            Doubt("ends_may_be_swapped", "Which end is which is not sure: compare the seats with what you own.")
+            Doubt("ends_may_be_swapped", "Which end is which is not sure: compare the two ends with what you own.")
         )
     return Label(lens_side, body_side, tuple(doubts))
 

@@ -243,7 +243,7 @@ def _sentence(own: Sequence[WishAnswer], buy: Sequence[WishAnswer], near: Sequen
         others = "" if more == 0 else f", and {more} more {'lens does' if more == 1 else 'lenses do'}"
         return f"You have it{others}."
     if buy:
-        return "Nothing at hand gives it; something that can be bought does."
+        return "Nothing you own gives it; something that can be bought does."
     if near:
         return f"Nothing gives it on {body.name}; this comes near."
     return f"Nothing in the collection comes near it on {body.name}."

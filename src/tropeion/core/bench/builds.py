@@ -284,7 +284,9 @@ def _irises(lens: Lens, chain: Sequence[Adapter], placed: Sequence[Placing]) -> 
         )
     if lens.aperture == "none" and not found:
         stops = tuple(IrisStop(n, focal / n) for n in FULL_STOPS if n > widest)[:6]
-        says = "An iris or a disc with a hole close before the front glass gives these stops, evenly over the picture."
+        says = (
+            "An aperture or a disc with a hole close before the front glass gives these stops, evenly over the picture."
+        )
         found.append(Iris("front", None, stops, says))
     return tuple(found)
 

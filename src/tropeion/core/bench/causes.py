@@ -127,18 +127,21 @@ _LEAVES: Final[Mapping[Cause, tuple[str, str]]] = {
         "Focus shifts as the lens stops down",
         "Focus at the taking aperture rather than wide open.",
     ),
-    "wedge_body": ("The seat of the body is out of square", "A qualified repairer sets the mount plate of a body."),
+    "wedge_body": (
+        "The mount face of the body is out of square",
+        "A qualified repairer sets the mount plate of a body.",
+    ),
     "wedge_ring": (
         "The ring is out of square",
         "Measure it at four places; lap nothing: another ring, or the maker's repair.",
     ),
     "play": (
-        "The lens tips in its seat",
+        "The lens tips in its mount",
         "Support the lens by its own foot; a locking ring, or a joint with less play.",
     ),
     "notch": (
         "The lens sits in another notch",
-        "Take it off and seat it one notch on; then look at something round, or at the mark of its shift.",
+        "Take it off and put it on one notch further; then look at something round, or at the mark of its shift.",
     ),
     "lens": ("The lens itself is decentred or soft", "A qualified repairer, with the frames as evidence."),
 }

@@ -118,7 +118,7 @@ def holding_report(
         next_mm=round(mean, 2),
         fields=fields,
         says=(
-            f"Sharp at infinity with the shoulder {mean:.2f} ± {u:.2f} mm before the seat of {body.name}:"
+            f"Sharp at infinity with the shoulder {mean:.2f} ± {u:.2f} mm before the mount face of {body.name}:"
             f" {register:.2f} mm before its sensor.{clash}"
         ),
     )

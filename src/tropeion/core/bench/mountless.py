@@ -136,10 +136,12 @@ def _chains(world: World, mount: Mount, room_mm: float) -> Iterator[tuple[Adapte
 def _said(lens: Lens, body: Body, fill_mm: float, count: int, safe: int) -> str:
     if fill_mm <= 0:
         room = (
-            f"Infinity of {lens.name} lies {abs(fill_mm):.2f} mm inside the seat of {body.name}: the barrel reaches in"
+            f"Infinity of {lens.name} lies {abs(fill_mm):.2f} mm inside the face of {body.name}: the barrel reaches in"
         )
     else:
-        room = f"{fill_mm:.2f} mm are to be filled between the shoulder of {lens.name} and the seat of {body.name}"
+        room = (
+            f"{fill_mm:.2f} mm are to be filled between the shoulder of {lens.name} and the mount face of {body.name}"
+        )
     if not count:
         return f"{room}: nothing in the collection does."
     if not safe:

@@ -169,15 +169,16 @@ def _of_adapter(world: World, adapter: Adapter) -> list[Quantity]:
     found = [
         Quantity(
             "length",
-            "seat to seat",
-            f"the seat towards the body ({rear.name})",
+            "face to face",
+            f"the mount face towards the body ({rear.name})",
             "along",
             adapter.length_mm,
             adapter.tolerance_or_usual_mm,
             "measured_length_mm",
             "measured_tolerance_mm",
             keep_off,
-            f"From the seat that meets the body to the seat that meets the lens ({front.name}){closed}: on the flat"
+            f"From the mount face that meets the body to the mount face that meets the lens "
+            f"({front.name}){closed}: on the flat"
             " metal, not on the rim that goes into the mount.",
             length,
             seat_mm=rear.outer_mm or outline.outer_mm,
@@ -187,8 +188,8 @@ def _of_adapter(world: World, adapter: Adapter) -> list[Quantity]:
         found.append(
             Quantity(
                 "open_length",
-                "seat to seat, helicoid open",
-                "the seat towards the body",
+                "face to face, helicoid open",
+                "the mount face towards the body",
                 "along",
                 length + adapter.helicoid_mm,
                 None,
@@ -233,10 +234,11 @@ def _of_body(body: Body, mount: Mount) -> list[Quantity]:
                 body,
                 mount,
                 "rails",
-                "film rails to seat",
+                "film rails to mount face",
                 "the film rails, back open",
                 "Never the shutter's curtains, the glass of the finder, or the mirror.",
-                "Back open, the shutter on B and held: with the depth rod from the seat to a flat bar on the outer film"
+                "Back open, the shutter on B and held: with the depth rod from the mount face to a flat bar on "
+                "the outer film"
                 " rails. The film lies a little before the bar, by its own play in the channel.",
                 0.0,
             )
@@ -246,10 +248,11 @@ def _of_body(body: Body, mount: Mount) -> list[Quantity]:
             body,
             mount,
             "register",
-            "film-plane mark to seat",
+            "film-plane mark to mount face",
             "the film-plane mark on the top plate",
             "Never the sensor, its cover glass, or the shutter: outside, on the mark.",
-            "From the middle of the mark to the flat of the seat. The mark stands for where the image falls in air: a"
+            "From the middle of the mark to the flat of the mount face. The mark stands for where the image "
+            "falls in air: a"
             " cover glass holds the sensor a third of its own thickness further back.",
             USUAL_MARK_MM,
         )
@@ -257,15 +260,16 @@ def _of_body(body: Body, mount: Mount) -> list[Quantity]:
     found.append(
         Quantity(
             "obstruction",
-            "seat to what stands inside",
-            "the seat",
+            "mount face to what stands inside",
+            "the mount face",
             "depth",
             body.obstruction_mm,
             None,
             "obstruction_mm",
             None,
             "Never the mirror, the shutter or the sensor: with the power off, onto metal that is fixed.",
-            "How far a lens may reach in behind the seat: the depth rod onto the first fixed part that it would meet.",
+            "How far a lens may reach in behind the mount face: the depth rod onto the first fixed part that it "
+            "would meet.",
             body.obstruction_mm or 10.0,
         )
     )
@@ -298,15 +302,15 @@ def _of_lens(lens: Lens) -> list[Quantity]:
         found.append(
             Quantity(
                 "rear_protrusion",
-                "seat to the rearmost rim",
-                "the seat",
+                "mount face to the rearmost rim",
+                "the mount face",
                 "depth",
                 lens.rear_protrusion_mm,
                 None,
                 "rear_protrusion_mm",
                 None,
                 "Never the rear glass: onto the metal rim about it, the lens at infinity.",
-                "How far it reaches in behind its seat. Focus it at infinity; some reach further in there.",
+                "How far it reaches in behind its mount face. Focus it at infinity; some reach further in there.",
                 lens.rear_protrusion_mm or 5.0,
             )
         )

@@ -36,7 +36,7 @@ IN_DOUBT = 2.0
     "x̄ = Σx_i/n − z",
     "mm",
     GUM,
-    readings_mm=Symbol("x_i", "mm", "readings at places around the seat"),
+    readings_mm=Symbol("x_i", "mm", "readings at places around the mount face"),
     zero_mm=Symbol("z", "mm", "what the caliper reads with its jaws closed"),
 )
 def mean_mm(readings_mm: Sequence[float], zero_mm: float) -> float:

@@ -283,10 +283,11 @@ def _wedge(quantity: Quantity, taken: Taken, before: Before) -> tuple[Wedge | No
     tangent, least = wedge_tangent(taken.values_mm, taken.angles_deg, seat)
     wedge = wedge_of(tangent * seat, seat, before.width_mm, before.behind, before.magnification, before.circle_mm)
     if wedge.defocus_mm <= taken.caliper.resolution_mm / 2:
-        return wedge, "The seats are square as far as these readings tell."
+        return wedge, "The mount faces are square as far as these readings tell."
     at_least = "at least " if least else ""
     return wedge, (
-        f"The seats are out of square by {at_least}{wedge.wedge_deg:.3f}°: ±{wedge.defocus_mm:.3f} mm at the ends of"
+        f"The mount faces are out of square by {at_least}{wedge.wedge_deg:.3f}°: ±{wedge.defocus_mm:.3f} mm at the "
+        f"ends of"
         f" {before.width_mm:g} mm, hidden from f/{max(wedge.hidden_from_f_number, 0.1):.1f} on."
     )
 

@@ -127,7 +127,7 @@ _ALL: tuple[Sight, ...] = (
         "the caliper",
         "the caliper",
         "I measured how much it is too long or too short",
-        "Measure the ring seat to seat; what it is more than it should be, less what it is less.",
+        "Measure the ring from face to face; what it is more than it should be, less what it is less.",
         (SightValue("error", "too long by (− too short)", "length"), SightValue("doubt", "give or take", "length")),
         "as the readings say",
     ),

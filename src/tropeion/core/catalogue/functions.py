@@ -35,9 +35,9 @@ __all__ = [
 @verdict(
     "limit",
     "partial",
-    "The iris is electronic and no power reaches it: it {rest}.",
-    headline="The iris has no power: it {rest}.",
-    gives_up="the iris has no power",
+    "The aperture is electronic and no power reaches it: it {rest}.",
+    headline="The aperture has no power: it {rest}.",
+    gives_up="the aperture has no power",
 )
 def iris_without_power(*, rest: str) -> None: ...
 
@@ -45,9 +45,9 @@ def iris_without_power(*, rest: str) -> None: ...
 @verdict(
     "limit",
     "partial",
-    "Nothing presses the diaphragm pin, and the lens has no auto/manual switch: the iris stays wide open.",
-    headline="The iris stays wide open: nothing presses the diaphragm pin.",
-    gives_up="the iris stays open",
+    "Nothing presses the diaphragm pin, and the lens has no auto/manual switch: the aperture stays wide open.",
+    headline="The aperture stays wide open: nothing presses the diaphragm pin.",
+    gives_up="the aperture stays open",
 )
 def pin_not_pressed() -> None: ...
 
@@ -55,8 +55,8 @@ def pin_not_pressed() -> None: ...
 @verdict(
     "limit",
     "partial",
-    "The lens has no aperture ring and nothing moves its lever: the iris {rest}.",
-    headline="Nothing moves the iris lever: it {rest}.",
+    "The lens has no aperture ring and nothing moves its lever: the aperture {rest}.",
+    headline="Nothing moves the aperture lever: it {rest}.",
     gives_up="nothing moves the iris",
 )
 def lever_not_moved(*, rest: str) -> None: ...
@@ -111,7 +111,7 @@ def contacts_assumed(*, names: str) -> None: ...
     "caution",
     "manual",
     "Neither the generation nor the {word.protocol} of {piece} is stated, and {mount} is with contacts and without: "
-    "what of the lens works is not known. Look at its seat.",
+    "what of the lens works is not known. Look at its mount face.",
     headline="What of the lens works is not known: neither generation nor contacts of {piece} are stated.",
     gives_up="contacts not known",
 )
@@ -158,7 +158,7 @@ def meters(*, text: str) -> None: ...
 
 @remark(
     "info",
-    "{body} can hold the iris: set the aperture there, take the lens off while it is held, then mount it here.",
+    "{body} can hold the aperture: set it there, take the lens off while it is held, then mount it here.",
 )
 def iris_hold_and_remove(*, body: str) -> None: ...
 
@@ -208,7 +208,7 @@ def crop_by_hand(*, mode: str) -> None: ...
 
 @remark(
     "info",
-    "{name} has its iris behind the lens: stopped down, it may darken the corners before the middle. Look at them.",
+    "{name} has its aperture behind the lens: stopped down, it may darken the corners before the middle. Look at them.",
 )
 def iris_behind_lens(*, name: str) -> None: ...
 

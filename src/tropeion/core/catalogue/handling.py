@@ -107,7 +107,7 @@ def throw_long(*, throw: str) -> None: ...
 
 @remark(
     "info",
-    "The mount takes the lens in {positions} positions: seat it so that the {squeeze} × squeeze runs along the width.",
+    "The mount takes the lens in {positions} positions: turn it so that the {squeeze} × squeeze runs along the width.",
 )
 def seats_turn_squeeze(*, positions: str, squeeze: str) -> None: ...
 

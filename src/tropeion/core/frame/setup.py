@@ -95,7 +95,7 @@ class Setup:
             return usable[0]
         if not usable[0] - 1e-9 <= wanted <= usable[1] + 1e-9:
             if usable[0] == usable[1]:
-                raise NotPossibleError("f_number", f"the iris of this rig stays at {written.aperture(usable[0])}")
+                raise NotPossibleError("f_number", f"the aperture of this rig stays at {written.aperture(usable[0])}")
             said = f"{written.aperture(usable[0])} to {written.aperture(usable[1])}"
             raise NotPossibleError("f_number", f"this rig can be set from {said}")
         return wanted

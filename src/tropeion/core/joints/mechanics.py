@@ -155,7 +155,7 @@ def _within(one: Placed) -> Iterator[_Obstacle]:
         name = f"the filter of {adapter.name}"
         yield _Obstacle(adapter.id, name, None, f"where {name} stands", one.front_mm)
     if adapter.aperture_control == "iris":
-        name = f"the iris of {adapter.name}"
+        name = f"the aperture of {adapter.name}"
         yield _Obstacle(adapter.id, name, None, f"where {name} stands", one.front_mm)
 
 

@@ -258,7 +258,7 @@ def close_f_number(f_number: float, focal_length_mm: float, close_mm: float, k: 
     GAUSS,
     lens_register_mm=Symbol("R_l", "mm", f"{word('flange_focal_distance')} of the lens"),
     lens_error_mm=Symbol("δ_lens", "mm", f"{word('flange_error')} as the lens sees it", "lens_side_error_mm"),
-    length_mm=Symbol("length", "mm", "of the lens at infinity, seat to front"),
+    length_mm=Symbol("length", "mm", "of the lens at infinity, mount face to front"),
 )
 def front_mm(lens_register_mm: float, lens_error_mm: float, length_mm: float) -> float:
     """Where the front of the lens stands before its own image plane, focused at infinity."""

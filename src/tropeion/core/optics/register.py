@@ -103,7 +103,7 @@ def lens_side_error_mm(error_mm: float, k: float) -> float:
     "Σ s·t",
     "mm",
     UNCERTAINTY,
-    tolerances_mm=Symbol("t", "mm", "half-width of each tolerance: lens seat, pieces, body seat"),
+    tolerances_mm=Symbol("t", "mm", "half-width of each tolerance: lens mount, pieces, body mount"),
     sensitivities=Symbol("s", "", "sensitivity of each: Πk² of the glass behind it, times max(1, k²) of its own"),
 )
 def worst_case_mm(tolerances_mm: Sequence[float], sensitivities: Sequence[float]) -> float:
@@ -116,7 +116,7 @@ def worst_case_mm(tolerances_mm: Sequence[float], sensitivities: Sequence[float]
     "u = √(Σ(s·t)²/3)",
     "mm",
     UNCERTAINTY,
-    tolerances_mm=Symbol("t", "mm", "half-width of each tolerance: lens seat, pieces, body seat"),
+    tolerances_mm=Symbol("t", "mm", "half-width of each tolerance: lens mount, pieces, body mount"),
     sensitivities=Symbol("s", "", "sensitivity of each: Πk² of the glass behind it, times max(1, k²) of its own"),
 )
 def standard_uncertainty_mm(tolerances_mm: Sequence[float], sensitivities: Sequence[float]) -> float:

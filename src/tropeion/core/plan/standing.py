@@ -89,7 +89,7 @@ def _of_prices(world: World, kept: KeptPlan, question: PlanQuestion) -> Iterator
         if item.retired:
             yield PlanChange(f"{item.name} has been archived.", False)
         elif item.at_hand >= one.at_hand + one.count:
-            yield PlanChange(f"{item.name} is at hand now.", False)
+            yield PlanChange(f"{item.name} is owned now.", False)
         elif price is None:
             yield PlanChange(f"{item.name} has no price any more; it was {one.price:g}.", False)
         elif price.amount != one.price:
@@ -112,7 +112,7 @@ def _of_rigs(world: World, kept: KeptPlan, question: PlanQuestion, practice: Pra
             adapter = world.adapters[id_]
             if id_ not in short and adapter.at_hand < count and bought[id_] < count:
                 short.add(id_)
-                yield PlanChange(f"{adapter.name} is not at hand any more.", True)
+                yield PlanChange(f"{adapter.name} is not owned any more.", True)
         judged = assess(world, lens, tuple(world.adapters[id_] for id_ in one.adapters), body, practice)
         pair = f"{lens.name} on {body.name}"
         if not meets(judged, demand, full_speed=question.full_speed):

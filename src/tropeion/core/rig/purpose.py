@@ -109,7 +109,7 @@ def _of_the_pieces(rig: Assembly, ends: Sequence[End], light: float, room_mm: fl
         if piece.filter_slot is not None:
             yield slot_said(piece.filter_slot)
         if piece.aperture_control == "iris":
-            yield "iris in the adapter"
+            yield "aperture in the adapter"
     if rig.chain.magnification != 1:
         amount = f"{abs(light):.1f}".removesuffix(".0")
         sign = "+" if light > 0 else "−"

@@ -119,7 +119,7 @@ def _sentence(assessed: Assessment, ends: Sequence[End], ranges: Sequence[Range]
     if assessed.rig.practice.equivalence == "framing" or assessed.grade in {"none", "danger"}:
         return said
     stop = written.fixed(ends[0].equivalents.f_number, 1)
-    return f"{said} Its depth of field is like that of f/{stop} on 36 × 24 mm."
+    return f"{said} Its depth of field is like that of f/{stop} on full frame (36 × 24 mm)."
 
 
 def _wrong(assessed: Assessment, found: Sequence[Finding]) -> str:

@@ -77,7 +77,7 @@ def _tolerances(rig: Assembly) -> Iterator[str]:
     seats = [(stack.lens_seat, stack.lens_mount), (stack.body_seat, stack.body_mount)]
     for mount in dict.fromkeys(mount.name for seat, mount in seats if seat.assumed):
         amount = next(seat.tolerance_mm for seat, one in seats if one.name == mount)
-        yield f"±{written.millimetres(amount)} for the seat of {mount}"
+        yield f"±{written.millimetres(amount)} for the mount face of {mount}"
     for one in stack.placed:
         if one.link.assumed:
             yield f"±{written.millimetres(one.link.tolerance_mm)} for {one.adapter.name}"

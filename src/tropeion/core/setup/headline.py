@@ -50,7 +50,7 @@ def support_says(balance: Balance, names: dict[str, str]) -> str:
     """Whether a joint wants a support, in words; the moments stand with the working."""
     over = [names[one.joint] for one in balance.joints if one.over]
     if over:
-        return f"Support it: the joint at {written.listed(over)} bears more than it is rated for."
+        return f"Support it: more than the rated load hangs on the joint at {written.listed(over)}."
     if any(one.moment_nm is None and not one.supported for one in balance.joints):
         unweighed = written.listed([names[id_] for id_ in balance.unknown])
         return "Whether it needs a support is not known" + (f": nobody weighed {unweighed}." if unweighed else ".")

@@ -354,7 +354,7 @@ def _said(shots: Sequence[ShotSeen], packed: Sequence[Packed], given: Ordered, l
         best = ", and no order needs fewer" if least.proven else ""
         said.append(f"{given.swaps} {'swaps' if given.swaps != 1 else 'swap'}{best}.")
     if missing:
-        said.append(f"{missing} {'pieces are' if missing > 1 else 'piece is'} not at hand.")
+        said.append(f"{missing} {'pieces are' if missing > 1 else 'piece is'} not owned.")
     gone = sum(one.lens is None for one in shots)
     if gone:
         said.append(f"{gone} {'shots have' if gone > 1 else 'shot has'} no rig any more.")

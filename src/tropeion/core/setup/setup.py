@@ -192,7 +192,7 @@ def _said(balance: Balance, names: dict[str, str]) -> str:
         way = "forward" if balance.tipping_nm > 0 else "back"
         said = f"{whole}, tips {way} on {by} by {abs(balance.tipping_nm):.2f} N·m."
     over = [names[one.joint] for one in balance.joints if one.over]
-    return f"{said} More than the joint at {written.listed(over)} bears: support it." if over else said
+    return f"{said} More than the rated load of the joint at {written.listed(over)}: support it." if over else said
 
 
 def _supports(stack: Stack, accessories: Sequence[Accessory]) -> tuple[Support, ...]:

@@ -69,7 +69,7 @@ function Drawn({
       <path className="build-sensor" d={`M${x(0)} ${axis - half * scale}V${axis + half * scale}`} />
       <path className="bench-seat" d={`M${x(report.seat_mm)} ${axis - 34 * scale}V${axis + 34 * scale}`} />
       <text x={x(report.seat_mm)} y={height - 24} textAnchor="middle">
-        seat
+        mount face
       </text>
       {build.placed.map((one) => (
         <Piece key={one.piece} piece={one} opened={one.travel_mm > 0 ? opened : 0} box={box} />
@@ -108,7 +108,7 @@ function Drawn({
       <text x={(x(report.seat_mm) + x(report.shoulder_mm)) / 2} y={height - 18} textAnchor="middle">
         {report.fill_mm > 0
           ? `${mm(report.fill_mm)} mm to fill`
-          : `the shoulder ${mm(-report.fill_mm)} mm inside the seat`}
+          : `the shoulder ${mm(-report.fill_mm)} mm inside the mount face`}
       </text>
     </>
   );

@@ -108,7 +108,7 @@ export function BodyCut({
   const [right, bottom] = place(frame, lengthOf(frame), edges[1]);
   return (
     <g className="cut body" data-link={scene.body}>
-      <title>{`${named(scene)}: its seat stands ${mm(seat)} mm before the sensor`}</title>
+      <title>{`${named(scene)}: its mount face is ${mm(seat)} mm before the sensor`}</title>
       {broken && (
         <clipPath id={clip}>
           <rect x={left} y={top} width={right - left} height={bottom - top} />

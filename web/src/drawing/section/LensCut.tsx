@@ -168,7 +168,7 @@ export function LensCut({ scene, frame, hatch }: Props) {
           {!frame.upright && (
             <path d={`M${alongOf(frame, mid)} ${LABEL_ROWS.iris + 4}V${acrossOf(frame, outer + 0.5)}`} />
           )}
-          <text {...noteAt(frame, mid, seat)}>{shut ? "iris stays closed" : "iris stays open"}</text>
+          <text {...noteAt(frame, mid, seat)}>{shut ? "aperture stays closed" : "aperture stays open"}</text>
         </g>
       )}
       {frame.breakFrom !== null && (

@@ -55,7 +55,7 @@ export const FACE_TERMS: Partial<Record<Word, ReactNode>> = {
       <path className="term-ray" d="M33 66L104 44M33 66L104 88M147 66L232 40M147 66L232 92" />
       <path className="term-frame" d="M104 44v44M232 40v52" />
       <Note x={62} y={116} text="this one" />
-      <Note x={190} y={116} text="frames as on 36 × 24" />
+      <Note x={190} y={116} text="frames as on full frame" />
     </Drawn>
   ),
   squeeze: (

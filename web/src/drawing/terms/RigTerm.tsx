@@ -88,7 +88,7 @@ export const RIG_TERMS: Partial<Record<Word, ReactNode>> = {
     <Rig>
       <circle className="term-mark" cx="66" cy="66" r="8" />
       <path className="term-fill" d="M66 66v-8a8 8 0 0 1 8 8zM66 66v8a8 8 0 0 1 -8 -8z" />
-      <Along from={66} to={SEAT.lens} y={14} text="before the seat" />
+      <Along from={66} to={SEAT.lens} y={14} text="before the mount face" />
     </Rig>
   ),
   foil: (

@@ -8,7 +8,8 @@ import { Asked } from "./Asked";
 import { givenOf, type KnownMount, missingOf, MountAsked, NO_MOUNT } from "./MountAsked";
 import { useSaving } from "./useSaving";
 
-const FORMATS = ["36 × 24", "24 × 16", "18 × 13.5", "44 × 33"];
+const FULL_FRAME = "36 × 24";
+const FORMATS = [FULL_FRAME, "24 × 16", "18 × 13.5", "44 × 33"];
 
 /** "36 x 24" as two lengths, the longer first. */
 function formatOf(text: string): [number, number] | null {
@@ -65,7 +66,7 @@ export function BodyForm({ known, next, save }: Props) {
               aria-pressed={format === one}
               onClick={() => setFormat(one)}
             >
-              {one}
+              {one === FULL_FRAME ? `${one}, full frame` : one}
             </button>
           ))}
           <input

@@ -6,7 +6,7 @@ export function FlangeDrawing() {
       width="150"
       height="96"
       role="img"
-      aria-label="From the seat of the mount to the sensor"
+      aria-label="From the mount face to the sensor"
     >
       <path className="flange-body" d="M40 30h6v-8h86v72H46v-8h-6v-12h6V42h-6z" />
       <path className="flange-room" d="M46 42h58v32H46z" />

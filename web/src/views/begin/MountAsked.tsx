@@ -36,7 +36,7 @@ export function missingOf(
   if (unknown || knownAs(known, name)) return {};
   const length = lengthMm(flange);
   if (length === null || length < 0.1 || length > 500)
-    return { flange_mm: "How far is the seat from the sensor: “44.2”, “1.74 in”." };
+    return { flange_mm: "How far is the mount face from the sensor: “44.2”, “1.74 in”." };
   return {};
 }
 
@@ -92,7 +92,7 @@ export function MountAsked({ known, value, onChange, wrong, of }: Props) {
               value.unknown
                 ? "Then the answer is a range, and how to find it out."
                 : length === null
-                  ? "From the seat to the sensor: in the manual, or by caliper from the film-plane mark."
+                  ? "From the mount face to the sensor: in the manual, or by caliper from the film-plane mark."
                   : `${mm(length)} mm`
             }
           />

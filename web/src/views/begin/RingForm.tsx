@@ -22,7 +22,7 @@ export function RingForm({ room, save }: Props) {
         const found = lengthMm(length);
         const missing: Record<string, string> =
           found === null || found > 500
-            ? { length_mm: "How long is it, seat to seat: “25.8”, “1.02 in”." }
+            ? { length_mm: "How long is it, face to face: “25.8”, “1.02 in”." }
             : {};
         // What was not touched is not measured.
         void submit(missing, () => save(length === room ? null : found));
@@ -32,7 +32,7 @@ export function RingForm({ room, save }: Props) {
         label="I have a ring that joins them, this long"
         value={length}
         onChange={setLength}
-        placeholder="mm, seat to seat"
+        placeholder="mm, face to face"
         decimal
         wrong={wrong.length_mm}
         hint={room !== "" && length === room ? "the room between the two; measure yours to be sure" : ""}

@@ -28,7 +28,7 @@ export function PiecePicker({ label, value, mountless = false, onPick }: Props) 
       value={value === null ? null : { value: `${value.kind} ${value.id}`, label: value.name }}
       options={(found.data ?? []).map((one) => ({
         value: `${one.kind} ${one.id}`,
-        label: `${one.name} (${KINDS[one.kind]}${one.at_hand ? "" : ", not at hand"})`,
+        label: `${one.name} (${KINDS[one.kind]}${one.at_hand ? "" : ", not owned"})`,
       }))}
       notFoundContent={found.isPending ? "Searching…" : `Nothing holds “${text}”`}
       open={open}

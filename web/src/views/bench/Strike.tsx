@@ -46,7 +46,7 @@ export function Strike({ what, onStrike }: Props) {
         Strike it out
       </Button>
       <Button size="small" type="text" onClick={() => setOpen(false)}>
-        Leave it
+        Cancel
       </Button>
     </form>
   );

@@ -66,7 +66,7 @@ export function WriteMeasured({ kind, id, fields, says }: Props) {
           Write it
         </Button>
         <Button type="text" onClick={() => setOpen(false)}>
-          Leave it
+          Cancel
         </Button>
       </div>
       {write.error && <Refused error={write.error} />}

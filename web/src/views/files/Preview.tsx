@@ -169,10 +169,10 @@ export function Preview({ preview, onDone }: { preview: ImportPreview; onDone: (
         {busy ? (
           <>
             <progress value={step.done ?? 0} max={Math.max(1, step.of ?? 1)} aria-label="Written so far" />
-            <Button onClick={leave}>Leave it, write nothing</Button>
+            <Button onClick={leave}>Cancel, write nothing</Button>
           </>
         ) : (
-          <Button onClick={onDone}>Leave it</Button>
+          <Button onClick={onDone}>Cancel</Button>
         )}
       </p>
       {step?.problem && <p role="alert" className="problem-line">{`Nothing was written: ${step.problem}`}</p>}

@@ -117,7 +117,7 @@ function InIt({ preview, busy, onRestore, onLeave }: InItProps) {
         <Button type="primary" danger disabled={same} loading={busy} onClick={() => onRestore(preview.token)}>
           Restore it
         </Button>
-        <Button onClick={onLeave}>Leave it</Button>
+        <Button onClick={onLeave}>Cancel</Button>
       </p>
     </div>
   );

@@ -47,7 +47,7 @@ export function LabelSaid({ report }: { report: LabelReport }) {
           <h3>
             {report.serves.length
               ? `Would open ${report.serves.length} of your pairs`
-              : "Opens nothing new for what is at hand"}
+              : "Opens nothing new for what you own"}
           </h3>
           <ul className="label-opens">
             {report.serves.slice(0, 12).map((pair) => (
@@ -107,7 +107,7 @@ const adding = (name: string, lens: string, body: string) =>
   }).toString();
 
 const costOf = ({ owned, price }: LabelReport["alike"][number], currency: string) =>
-  owned ? "at hand" : price === null ? "price unknown" : money(price, currency);
+  owned ? "owned" : price === null ? "price unknown" : money(price, currency);
 
 /** A new adapter with the ends that were read, and the length of a plain ring where one is possible. */
 function addAddress(report: LabelReport, lens: string, body: string): string {

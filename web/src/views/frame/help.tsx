@@ -5,7 +5,7 @@ const KEYS = [
   ["L", "pick a lens"],
   ["B", "pick a body"],
   ["1 – 4", "church front, nave, pipe mark, chart"],
-  ["[ ]", "open and close the iris by a stop"],
+  ["[ ]", "open and close the aperture by a stop"],
   ["V", "turn the camera upright"],
   ["← → ↑ ↓", "on the drawing: shift by half a millimetre, with Shift by a tenth"],
   ["Home", "on the drawing: no shift"],

@@ -135,7 +135,7 @@ export function GridDrawing({ lenses, bodies, cellOf, grouped, width, at, onChoo
 const within = (value: number, count: number) => Math.max(0, Math.min(count - 1, value));
 
 function heard(lens: GridEnds, body: GridEnds, cell: GridCell): string {
-  const now = cell.owned_grade ? gradeTitle(cell.owned_grade) : "nothing at hand";
+  const now = cell.owned_grade ? gradeTitle(cell.owned_grade) : "nothing you own";
   const could = cell.market_grade ? gradeTitle(cell.market_grade) : "nothing joins them";
   const load = cell.cautions.includes("load_exceeded") ? "; support the lens" : "";
   const rear = cell.cautions.includes("clearance_unknown") ? "; whether its rear clears is not known" : "";

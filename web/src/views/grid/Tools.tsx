@@ -52,7 +52,7 @@ export function Tools({ shown, search, practice, onChange }: Props) {
         aria-pressed={mine}
         onClick={() => onChange({ mine: mine ? null : "1" })}
       >
-        only what is at hand
+        only what you own
       </button>
       <button
         type="button"
@@ -85,7 +85,7 @@ export function Legend() {
         </li>
       ))}
       <li>
-        <span className="legend-tile" /> works with what is at hand
+        <span className="legend-tile" /> works with what you own
       </li>
       <li>
         <span className="legend-tile could" /> would, with something to buy
@@ -100,7 +100,7 @@ export function Legend() {
         <svg width="12" height="12" aria-hidden="true">
           <path className="grid-loaded" d={weightMark(2, 2)} />
         </svg>{" "}
-        support the lens: a joint bears too much
+        support the lens: a joint carries too much
       </li>
       <li>
         <svg width="12" height="12" aria-hidden="true">

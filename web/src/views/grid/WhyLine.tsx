@@ -41,7 +41,7 @@ export function WhyLine({ lens, body, cell, practice, onOpen }: Props) {
 }
 
 const paid = ({ at_hand, price }: { at_hand: boolean; price: number | null }) =>
-  at_hand ? "at hand" : price === null ? "no price known" : `${price} to buy`;
+  at_hand ? "owned" : price === null ? "no price known" : `${price} to buy`;
 
 interface Better {
   sentence: string;

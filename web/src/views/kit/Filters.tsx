@@ -32,10 +32,10 @@ const SORTS = [
   ["mass", "by weight"],
 ] as const;
 const HANDS = [
-  ["at_hand", "at hand"],
+  ["at_hand", "owned"],
   ["owned", "owned"],
   ["borrowed", "borrowed"],
-  ["wanted", "not at hand"],
+  ["wanted", "not owned"],
 ] as const;
 const TRUSTS = [
   ["assumed", "with assumed values"],

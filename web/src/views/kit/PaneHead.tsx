@@ -38,7 +38,7 @@ export function PaneHead({ kind, id, name, item, leaving, onCopy, onOpen }: Prop
               if (isNew) onOpen(null);
             }}
           >
-            {isNew ? "Leave it" : "Discard changes"}
+            {isNew ? "Cancel" : "Discard changes"}
           </Button>
         )}
         {!isNew && <Button onClick={onCopy}>Copy as new</Button>}
@@ -106,7 +106,7 @@ export function InUse({
             Archive it instead
           </Button>
         )}
-        <Button onClick={() => remove.reset()}>Leave it as it is</Button>
+        <Button onClick={() => remove.reset()}>Cancel</Button>
       </p>
     </div>
   );

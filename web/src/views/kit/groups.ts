@@ -150,7 +150,7 @@ export const GROUPS: Record<Kind, Group[]> = {
       ],
     },
     {
-      title: "Contacts and iris",
+      title: "Contacts and aperture",
       fields: [
         "from_protocol",
         "to_protocol",

@@ -130,7 +130,7 @@ function JointPicker({ after, before, anything, currency, onPick, onLeave }: Pic
             <span>{piece.name}</span>
             <span className="entry-mount">
               {!piece.mates ? "does not mate" : piece.arrives ? "arrives" : "needs another piece"}
-              {piece.owned ? ", at hand" : piece.price === null ? "" : `, ${money(piece.price, currency)}`}
+              {piece.owned ? ", owned" : piece.price === null ? "" : `, ${money(piece.price, currency)}`}
             </span>
             <span className="entry-register">{mm(piece.length_mm)}</span>
           </span>

@@ -72,5 +72,5 @@ function helicoidOf(range: Route["ranges"][number], units: "metric" | "imperial"
         ? "closed for infinity"
         : `open by ${mm(wanted)} mm for infinity`;
   const [closed, open] = [range.near_closed_mm, range.near_open_mm].map((near) => knownDistance(near, units));
-  return `${opened}; nearest focus ${closed ?? ""} closed, ${open ?? ""} open`;
+  return `${opened}; closest focus ${closed ?? ""} closed, ${open ?? ""} open`;
 }

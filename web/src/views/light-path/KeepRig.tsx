@@ -212,7 +212,7 @@ function Trials({ report, route }: Props) {
             Note it
           </Button>
           <Button type="text" onClick={() => setOpen(false)}>
-            Leave it
+            Cancel
           </Button>
           {note.isError && (
             <p role="alert" className="problem-line">

@@ -24,7 +24,7 @@ interface Props {
 
 const cost = (report: MatchReport, route: Route) => {
   if (unlistedIn(route.adapters)) return "not listed";
-  if (route.owned) return route.adapters.length ? "at hand" : "";
+  if (route.owned) return route.adapters.length ? "owned" : "";
   return route.price === null ? "price unknown" : money(route.price, report.currency);
 };
 

@@ -72,7 +72,9 @@ export function NoPair({
         <h1>
           {missing === "pair"
             ? "Pick a lens and a body, and the answer is drawn here."
-            : `Which ${missing}? Below is all that it could be.`}
+            : missing === "body"
+              ? "Which camera? These take it."
+              : "Which lens? These go on it."}
         </h1>
         <p className="message-actions">
           <Button type="primary" onClick={onPick}>

@@ -10,7 +10,7 @@ export const FUNCTION_NAMES: Record<string, string> = {
   stabiliser: "Stabiliser in the lens",
   control_ring: "Control ring",
   aperture_readout: "Aperture read-out",
-  open_aperture_metering: "Metering with the iris open",
+  open_aperture_metering: "Metering wide open",
   exposure_modes: "Exposure modes",
   automatic_magnifier: "Magnifier by itself",
   automatic_crop: "Crop by itself",

@@ -6,7 +6,7 @@ export const GROUP_NAMES: Record<Route["group"], string> = {
   brighter: "Wider and brighter",
   movements: "Tilt and shift",
   filter: "Filter",
-  iris: "Iris",
+  iris: "Aperture in the adapter",
   electronics: "Electronics",
   fails: "Does not work",
 };

@@ -80,7 +80,7 @@ export default function Mounts() {
                   ? side === "lens"
                     ? `Lenses of ${chosen.name} onto every body`
                     : `Every lens onto bodies of ${chosen.name}`
-                  : "From the sensor to the seat"}
+                  : "From the sensor to the mount face"}
               </h1>
               {chosen ? (
                 <div className="ruler-tools">

@@ -71,7 +71,7 @@ function Page({ page }: { page: SystemPage }) {
               mount.thread
                 ? `screw ${mount.thread.diameter_mm} × ${mount.thread.pitch_mm}`
                 : mount.coupling.replace("_", " "),
-              mount.positions > 1 ? `seats in ${mount.positions} positions` : "",
+              mount.positions > 1 ? `goes on in ${mount.positions} positions` : "",
             ]
               .filter(Boolean)
               .join(" · ")}
@@ -335,7 +335,7 @@ function Held({ title, items, kind }: { title: string; items: SystemPage["lenses
               {[
                 item.generation ? `generation ${item.generation}` : "",
                 item.detail,
-                item.owned ? "at hand" : "",
+                item.owned ? "owned" : "",
               ]
                 .filter(Boolean)
                 .join(", ")}

@@ -48,7 +48,7 @@ export function Packing({ outing, report, onChange }: Props) {
                 {one.missing > 0 && (
                   <span className="outing-missing">
                     {one.rent_per_day === null
-                      ? `${one.missing} not at hand`
+                      ? `${one.missing} not owned`
                       : `${one.missing} to rent, ${one.rent_per_day} a day`}
                   </span>
                 )}

@@ -31,7 +31,7 @@ export function Sharing({ report }: { report: OutingReport }) {
             {filters.filters.length > 0 ? `: ${filters.filters.join(", ")}. ` : ". "}
             {rings.length > 0 ? `Take ${rings.join(", ")}. ` : ""}
             {missing.length > 0
-              ? `No ring at hand from ${missing.map((one) => `${one.thread_mm} mm`).join(", ")}. `
+              ? `You own no ring from ${missing.map((one) => `${one.thread_mm} mm`).join(", ")}. `
               : ""}
             {filters.without.length > 0 ? `Without a known thread: ${filters.without.join(", ")}.` : ""}
           </p>
@@ -51,7 +51,7 @@ export function Sharing({ report }: { report: OutingReport }) {
           <p key={one}>{`${one}.`}</p>
         ))}
         <details>
-          <summary>{`${home.length} pieces at hand are not needed, ${(grams / 1000).toFixed(1)} kg`}</summary>
+          <summary>{`${home.length} pieces you own are not needed, ${(grams / 1000).toFixed(1)} kg`}</summary>
           <p>{home.join(", ")}</p>
         </details>
       </section>

@@ -54,7 +54,7 @@ export function Asked({ question, practice, onChange }: Props) {
           options={lenses.map(({ id, name }) => ({ value: id, label: name }))}
           onChange={(id: string | null) => id && add([id])}
         />
-        <Button onClick={() => add(held(lenses).filter((id) => !asked.has(id)))}>Every lens at hand</Button>
+        <Button onClick={() => add(held(lenses).filter((id) => !asked.has(id)))}>Every lens I own</Button>
         <Button
           onClick={() =>
             onChange({

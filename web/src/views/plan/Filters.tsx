@@ -139,4 +139,4 @@ function ringsSaid(plan: FiltersPage["plan"], currency: string): string {
 }
 
 const priceOf = (one: FiltersPage["stops"]["sets"][number], currency: string) =>
-  one.at_hand ? "at hand" : one.price === null ? "no price known" : money(one.price, currency);
+  one.at_hand ? "owned" : one.price === null ? "no price known" : money(one.price, currency);

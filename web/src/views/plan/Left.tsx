@@ -35,7 +35,7 @@ export function Left({ report, curve }: Props) {
         <section>
           <h2>Left over</h2>
           <p>
-            {`${spare.length} adapters at hand serve nothing of this.`}
+            {`${spare.length} adapters you own serve nothing of this.`}
             {brings > 0 && ` They would bring ${money(brings, currency)}${more}.`}
           </p>
           <ul className="without">

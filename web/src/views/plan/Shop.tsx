@@ -23,7 +23,7 @@ export function Shop({ answer, name, question, onChange }: Props) {
       <section>
         <h2>What to buy</h2>
         <p data-state="nothing-to-buy">
-          {report.met > 0 ? "Nothing: what is at hand does it." : "Nothing that is listed would help."}
+          {report.met > 0 ? "Nothing: what you own does it." : "Nothing that is listed would help."}
         </p>
       </section>
     );

@@ -55,7 +55,7 @@ export function Variants({ question, practice }: { question: PlanQuestion; pract
                 <tr key={one.id} data-variant={one.id}>
                   <th scope="row">
                     {one.name}
-                    {one.at_hand > 0 && <span className="route-gives"> at hand</span>}
+                    {one.at_hand > 0 && <span className="route-gives"> owned</span>}
                   </th>
                   <td className="asked-price">
                     {one.price === null ? "not known" : money(one.price, report.currency)}

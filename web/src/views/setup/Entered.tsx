@@ -6,7 +6,7 @@ export function Entered({ report }: { report: SetUp }) {
   if (entries.length === 0) return null;
   return (
     <section>
-      <h2>Told to the stabiliser</h2>
+      <h2>Stabiliser focal length</h2>
       <table className="data-table" data-table="entries">
         <thead>
           <tr>

@@ -19,8 +19,8 @@ export const HELP: Help = {
         to the support is the arm by which it tips.
       </p>
       <p>
-        Under each joint stands what it bears, in newton metres. Filled to the thick line is as much as it may
-        bear; beyond, the lens wants a support of its own.
+        Under each joint stands its load, in newton metres. Filled to the thick line is its rated load;
+        beyond, the lens wants a support of its own.
       </p>
     </>
   ),

@@ -11,11 +11,11 @@ import { capital, glossary } from "../../parts/words";
 
 const TOPICS: Record<Term["topic"], string> = {
   grades: "Grades",
-  distances: "From seat to sensor",
+  distances: "From mount face to sensor",
   focus: "Focus",
   picture: "The picture",
   mount: "Mounts and adapters",
-  electronics: "Contacts and iris",
+  electronics: "Contacts and aperture",
   kit: "In the kit",
 };
 

@@ -115,7 +115,7 @@ function Open({ report }: { report: CauseReport }) {
         {report.open.map((one) => (
           <li key={one.cause} data-cause={one.cause}>
             <strong>{one.title}. </strong>
-            {unbroken(one.evidence) || "No number of this rig speaks for or against it."}
+            {unbroken(one.evidence) || "Nothing measured here shows it."}
           </li>
         ))}
       </ul>

@@ -64,7 +64,7 @@ export function CaliperPanel(props: Props) {
         ))}
       </div>
       {place !== null && (
-        <div className="toggles" role="group" aria-label="Place around the seat">
+        <div className="toggles" role="group" aria-label="Place around the mount face">
           <span>{"read at the "}</span>
           {PLACES.map(([deg, label]) => (
             <button
@@ -108,7 +108,7 @@ export function CaliperPanel(props: Props) {
           </li>
         ))}
         {written.readings.length === 0 && (
-          <li className="route-gives">Three or four, around the seat. None in hand yet.</li>
+          <li className="route-gives">Three or four, around the mount face. None in hand yet.</li>
         )}
       </ol>
       <Known written={written} onChange={onChange} />

@@ -104,7 +104,7 @@ export function Reading({ asked, rig, page, quantity, onKept }: Props) {
           <p>
             {unbroken(
               report?.nominal_says ??
-                "Three or four readings around the seat, and it says what they come to.",
+                "Three or four readings around the mount face, and it says what they come to.",
             )}
           </p>
         </div>

@@ -14,7 +14,7 @@ export function BuildTold({ build, currency, chosen, onChoose }: Props) {
   const names = build.placed.filter((one) => !one.made).map((one) => one.name);
   const price =
     build.missing.length === 0
-      ? "all at hand"
+      ? "all owned"
       : build.price === null
         ? "price not known"
         : money(build.price, currency);

@@ -31,8 +31,8 @@ export function Holding({ piece, body, bodyName }: Props) {
       <h2>Find where it is sharp</h2>
       <p>
         {`Hold ${piece.name} in a tube of card before ${bodyName}, out of doors, towards something `}
-        far: never the sun. Measure from the seat of the body to the shoulder of the lens; nothing touches the
-        sensor.
+        far: never the sun. Measure from the mount face of the body to the shoulder of the lens; nothing
+        touches the sensor.
       </p>
       <NewTry onTry={(one) => setTries([...tries, one])} />
       <ol className="bench-readings" aria-label="Lengths tried">
@@ -95,7 +95,7 @@ function NewTry({ onTry }: { onTry: (one: TryWritten) => void }) {
       }}
     >
       <label className="bench-field">
-        <span>seat to shoulder, mm</span>
+        <span>mount face to shoulder, mm</span>
         <input
           type="text"
           inputMode="decimal"

@@ -103,7 +103,7 @@ function Mend({ report, seen, onChange }: Props) {
           <p>
             <strong>
               {shim.foils.length === 0
-                ? "None of the foils at hand helps. "
+                ? "None of your foils helps. "
                 : `Shim of ${shim.foils.map((one) => mm(one)).join(" + ")} mm, `}
             </strong>
             {`${shim.foils.length === 0 ? "Wanted: " : "for "}${mm(shim.wanted_mm, 3)} mm, ${mend.where}.`}
@@ -112,7 +112,7 @@ function Mend({ report, seen, onChange }: Props) {
           </p>
           <p className="route-gives">
             <Link to="/kit/foils">
-              {report.foils.length === 0 ? "No foil is at hand" : `Foils at hand: ${foilsOf(report)}`}
+              {report.foils.length === 0 ? "You have no foils" : `Your foils: ${foilsOf(report)}`}
             </Link>
           </p>
           <ol className="bench-order">

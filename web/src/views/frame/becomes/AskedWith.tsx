@@ -31,7 +31,7 @@ export function AskedWith({ becoming, whose = false, glass = false, children }: 
           popupMatchSelectWidth={false}
           value={words.get("ref") ?? ""}
           options={[
-            { value: "", label: "36 × 24" },
+            { value: "", label: "full frame, 36 × 24" },
             ...(bodies.data?.items ?? []).map(({ id, name }) => ({
               value: id,
               label: `${name}, as I came from`,
@@ -58,7 +58,7 @@ export function AskedWith({ becoming, whose = false, glass = false, children }: 
             aria-pressed={asked.whose === "all"}
             onClick={() => put({ whose: asked.whose === "all" ? "" : "all" })}
           >
-            also what is not at hand
+            also what is not owned
           </button>
         )}
         {glass && (

@@ -16,8 +16,8 @@ export function Entries({ rig }: { rig: RigBecomes }) {
         <thead>
           <tr>
             <th scope="col">ring</th>
-            {entered && <th scope="col">enter</th>}
-            <th scope="col">exposes as</th>
+            {entered && <th scope="col">stabiliser focal length</th>}
+            <th scope="col">effective f/</th>
             <th scope="col">frames as</th>
             <th scope="col">across</th>
           </tr>

@@ -8,8 +8,8 @@ const UNKNOWN = <abbr title="not known">?</abbr>;
 export function columnsOf(practice: Chosen, reference: string): readonly Column[] {
   const depth = practice.equivalence === "framing_and_depth";
   return [
-    { head: "it is, mm", cell: ({ row }) => ends(row, (one) => whole(one.focal_length_mm)) },
-    { head: "exposes f/", cell: ({ row }) => ends(row, (one) => stop(one.f_number)) },
+    { head: "actual mm", cell: ({ row }) => ends(row, (one) => whole(one.focal_length_mm)) },
+    { head: "effective f/", cell: ({ row }) => ends(row, (one) => stop(one.f_number)) },
     {
       head: `as on ${reference}, mm`,
       cell: ({ row }) =>
@@ -41,12 +41,12 @@ export function columnsOf(practice: Chosen, reference: string): readonly Column[
     },
     { head: "light, stops", cell: ({ row }) => signedStops(row.light_change_stops) },
     {
-      head: "enter, mm",
+      head: "stabiliser, mm",
       cell: ({ row }) =>
         row.entry === "none"
           ? "none"
           : row.entry === "told"
-            ? "told"
+            ? "sent by lens"
             : ends(row, (one) => (one.entry_mm === null ? "" : String(one.entry_mm))),
     },
     { head: "MP", cell: ({ row }) => row.megapixels?.toFixed(1) ?? (row.film ? "film" : UNKNOWN) },

@@ -62,7 +62,7 @@ export function Closer({ report, practice, words, change }: Props) {
                   <th scope="col">far</th>
                   <th scope="col">from the front</th>
                   <th scope="col">{headed("greatest_magnification")}</th>
-                  <th scope="col">exposes there as</th>
+                  <th scope="col">effective f/ there</th>
                 </tr>
               </thead>
               <tbody>
@@ -79,7 +79,7 @@ export function Closer({ report, practice, words, change }: Props) {
                     <td data-head={word("greatest_magnification")}>
                       {row.max_magnification === null ? "not known" : `${row.max_magnification.toFixed(2)} ×`}
                     </td>
-                    <td data-head="exposes there as">{closeStop(row)}</td>
+                    <td data-head="effective f/ there">{closeStop(row)}</td>
                   </tr>
                 ))}
               </tbody>

@@ -103,7 +103,7 @@ function Told({ beside, units }: { beside: Beside; units: "metric" | "imperial" 
             <th scope="col">frames as</th>
             <th scope="col">stands at</th>
             <th scope="col">set on the ring</th>
-            <th scope="col">exposes as</th>
+            <th scope="col">effective f/</th>
             <th scope="col">sharp from and to</th>
           </tr>
         </thead>
@@ -125,7 +125,7 @@ function Told({ beside, units }: { beside: Beside; units: "metric" | "imperial" 
                   {setTo(side.f_number)}
                   {side.can_be_set ? "" : ` – it has ${aperture(side.widest)} to ${aperture(side.smallest)}`}
                 </td>
-                <td data-head="exposes as">{setTo(side.exposes_as)}</td>
+                <td data-head="effective f/">{setTo(side.exposes_as)}</td>
                 <td data-head="sharp from and to">
                   {side.near_m === null ? "too near to tell" : `${near ?? ""} – ${far ?? ""}`}
                 </td>

@@ -69,7 +69,7 @@ function AtTheMount({ rig, state, named, act }: MountProps) {
           aria-pressed={state.iris === "taking"}
           onClick={() => act("iris", state.iris === "open" ? "taking" : "open")}
         >
-          {state.iris === "open" ? "Stop down" : "Open the iris"}
+          {state.iris === "open" ? "Stop down" : "Open the aperture"}
         </Button>
       )}
     </div>
