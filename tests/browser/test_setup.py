@@ -143,12 +143,11 @@ def test_a_rig_that_must_not_be_mounted_says_only_that(page: Page) -> None:
 
 
 def test_where_there_is_no_rig_it_says_what_to_do(page: Page) -> None:
-    page.open("/setup")
-    assert page.text("[data-state=no-pair] h1") == "Which rig?"
     page.open("/setup?lens=lis-28&body=nave")
     page.find("[data-state=nothing-fits]")
     page.open("/setup/gone")
-    page.find("[role=alert]")
+    page.find("[data-state=gone] .undo")
+    page.find('[data-state=gone] a[href="/kit/rigs"]')
 
 
 def strokes_mm(sheet: PageObject) -> list[tuple[float, float]]:

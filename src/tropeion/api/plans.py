@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import uuid
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -228,9 +229,17 @@ def post_plan(begun: PlanBegun, asked: UnderPractice, collection: CollectionOf) 
     world = collection.world()
     question = begun.question or _everything(world)
     _known(world, question)
-    plan = Plan(id=str(uuid.uuid4()), at=now(), items=_about(world, question), name=begun.name, question=question)
+    name = _free_name(collection, begun.name)
+    plan = Plan(id=str(uuid.uuid4()), at=now(), items=_about(world, question), name=name, question=question)
     collection.keep_record(plan, f"Plan “{plan.name}”")
     return _page(collection, plan, asked)
+
+
+def _free_name(collection: Collection, name: str) -> str:
+    """The name, with a number where another plan on the list has it."""
+    taken = {one.name for one in collection.records_of(Plan) if not one.struck}
+    numbered = (f"{name[:110]} ({number})" for number in itertools.count(2))
+    return name if name not in taken else next(one for one in numbered if one not in taken)
 
 
 def _everything(world: World) -> PlanQuestion:

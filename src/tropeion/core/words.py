@@ -95,7 +95,8 @@ Word = Literal[
 
 @dataclass(frozen=True, slots=True)
 class GlossaryTerm:
-    """A word of the trade. ``also``: other names it goes by; ``means``: what it is, in a sentence or two.
+    """A word of the trade. ``also``: other names it goes by; ``found_by``: names that it is found by and not called
+    here, since they are somebody's trade mark; ``means``: what it is, in a sentence or two.
 
     ``fields``: where a form asks for it, by the gear file's names.
     """
@@ -105,6 +106,7 @@ class GlossaryTerm:
     topic: Topic
     means: str
     also: str = ""
+    found_by: str = ""
     fields: tuple[str, ...] = ()
 
 
@@ -409,7 +411,7 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "focal reducer",
         "picture",
         "An adapter with glass that shortens the focal length, brightens, and shrinks the image circle.",
-        also="speed-booster",
+        found_by="speed booster speed-booster speedbooster",
         fields=("magnification",),
     ),
     GlossaryTerm(

@@ -4257,7 +4257,8 @@ export interface components {
         };
         /**
          * GlossaryTerm
-         * @description A word of the trade. ``also``: other names it goes by; ``means``: what it is, in a sentence or two.
+         * @description A word of the trade. ``also``: other names it goes by; ``found_by``: names that it is found by and not called
+         *     here, since they are somebody's trade mark; ``means``: what it is, in a sentence or two.
          *
          *     ``fields``: where a form asks for it, by the gear file's names.
          */
@@ -4281,6 +4282,11 @@ export interface components {
              * @default
              */
             also: string;
+            /**
+             * Found By
+             * @default
+             */
+            found_by: string;
             /**
              * Fields
              * @default []

@@ -13,8 +13,8 @@ import {
 
 const FACE = '"Sofia Sans Semi Condensed Variable", "DejaVu Sans Condensed", system-ui, sans-serif';
 
-// For fingers nothing is smaller than 40 px.
-const TOUCHED = { controlHeight: 40, controlHeightSM: 40 };
+// For fingers nothing is smaller than 44 px.
+const TOUCHED = { controlHeight: 44, controlHeightSM: 44 };
 
 const shared = {
   fontFamily: FACE,

@@ -32,7 +32,7 @@ const SORTS = [
   ["mass", "by weight"],
 ] as const;
 const HANDS = [
-  ["at_hand", "owned"],
+  ["at_hand", "owned or borrowed"],
   ["owned", "owned"],
   ["borrowed", "borrowed"],
   ["wanted", "not owned"],
@@ -124,24 +124,48 @@ function ordersOf(kind: Kind) {
   return SORTS.filter(([one]) => able(one)).map(([value, label]) => ({ value, label }));
 }
 
+/** The filters that stand there from the start. */
+const FIRST = ["mount", "hand", "sort"];
+
+interface UpToProps extends Pick<Props, "onChange"> {
+  name: "price" | "mass";
+  placeholder: string;
+  label: string;
+  address: URLSearchParams;
+}
+
+function UpTo({ name, placeholder, label, address, onChange }: UpToProps) {
+  return (
+    <InputNumber
+      size="small"
+      className="filter-number"
+      min={0}
+      controls={false}
+      placeholder={placeholder}
+      aria-label={label}
+      value={address.get(name) ? Number(address.get(name)) : null}
+      onChange={(value) => onChange({ [name]: value === null ? null : String(value) })}
+    />
+  );
+}
+
 type NarrowingProps = Pick<Props, "kind" | "shelf" | "folded" | "onChange"> & { rest: string };
 
 const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange }: NarrowingProps) {
   const address = useMemo(() => new URLSearchParams(rest), [rest]);
   const pieces = kind === "lenses" || kind === "bodies" || kind === "adapters";
-  const active = [
-    "mount",
+  const within = [
+    ...(folded ? FIRST : []),
     "covers",
     "contacts",
-    "hand",
     "tag",
     "trust",
     "price",
     "mass",
     "retired",
-    "sort",
     "down",
-  ].filter((one) => address.has(one)).length;
+  ];
+  const active = within.filter((one) => address.has(one)).length;
   const choice = (key: string, label: string, options: readonly (readonly [string, string])[]) => (
     <Select<string>
       size="small"
@@ -155,88 +179,78 @@ const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange 
       onChange={(value: string | undefined) => onChange({ [key]: value ?? null })}
     />
   );
-  return (
-    <details key={String(folded)} className={`filter-more ${folded ? "folded" : ""}`} open={!folded}>
-      <summary>{`Filters and order${active ? `: ${active} set` : ""}`}</summary>
-      <div className="filter-row">
-        {pieces &&
-          choice(
-            "mount",
-            "any mount",
-            (shelf?.mounts ?? []).map(({ id, name }) => [id, name] as const),
-          )}
-        {pieces &&
-          choice(
-            "covers",
-            kind === "bodies" ? "any format" : "covers any format",
-            (shelf?.formats ?? []).map(
-              ({ name, diagonal_mm }) =>
-                [diagonal_mm.toFixed(4), kind === "bodies" ? name : `covers ${name}`] as const,
-            ),
-          )}
-        {(pieces || kind === "mounts") &&
-          choice("contacts", "contacts or not", [
-            ["yes", "with contacts"],
-            ["no", "without contacts"],
-          ])}
-        {(pieces || kind === "accessories") && choice("hand", "in the kit or not", HANDS)}
-        {(shelf?.tags.length ?? 0) > 0 &&
-          choice(
-            "tag",
-            "any use",
-            (shelf?.tags ?? []).map((tag) => [tag, tag] as const),
-          )}
-        {pieces && choice("trust", "stated, assumed or measured", TRUSTS)}
-        {pieces && (
-          <>
-            <InputNumber
-              size="small"
-              className="filter-number"
-              min={0}
-              controls={false}
-              placeholder="price to"
-              aria-label="Price up to"
-              value={address.get("price") ? Number(address.get("price")) : null}
-              onChange={(value) => onChange({ price: value === null ? null : String(value) })}
-            />
-            <InputNumber
-              size="small"
-              className="filter-number"
-              min={0}
-              controls={false}
-              placeholder="grams to"
-              aria-label="Weight up to, grams"
-              value={address.get("mass") ? Number(address.get("mass")) : null}
-              onChange={(value) => onChange({ mass: value === null ? null : String(value) })}
-            />
-          </>
+  const first = (
+    <>
+      {pieces &&
+        choice(
+          "mount",
+          "any mount",
+          (shelf?.mounts ?? []).map(({ id, name }) => [id, name] as const),
         )}
-        <button
-          type="button"
-          className="filter-toggle"
-          aria-pressed={address.get("retired") === "1"}
-          onClick={() => onChange({ retired: address.get("retired") === "1" ? null : "1" })}
-        >
-          archived
-        </button>
-        <Select<string>
-          size="small"
-          className="filter"
-          value={known(SORTS, address.get("sort")) ?? "name"}
-          aria-label="Order"
-          popupMatchSelectWidth={false}
-          options={ordersOf(kind)}
-          onChange={(value) => onChange({ sort: value === "name" ? null : value })}
-        />
-        <button
-          type="button"
-          className="filter-toggle"
-          aria-pressed={address.get("down") === "1"}
-          onClick={() => onChange({ down: address.get("down") === "1" ? null : "1" })}
-        >
-          {address.get("down") === "1" ? "downwards" : "upwards"}
-        </button>
-      </div>
-    </details>
+      {(pieces || kind === "accessories") && choice("hand", "in the kit or not", HANDS)}
+      <Select<string>
+        size="small"
+        className="filter"
+        value={known(SORTS, address.get("sort")) ?? "name"}
+        aria-label="Order"
+        popupMatchSelectWidth={false}
+        options={ordersOf(kind)}
+        onChange={(value) => onChange({ sort: value === "name" ? null : value })}
+      />
+    </>
+  );
+  return (
+    <>
+      {!folded && <div className="filter-row">{first}</div>}
+      <details key={String(folded)} className="filter-more">
+        <summary>{`${folded ? "Filters and order" : "More filters"}${active ? `: ${active} set` : ""}`}</summary>
+        <div className="filter-row">
+          {folded && first}
+          {pieces &&
+            choice(
+              "covers",
+              kind === "bodies" ? "any format" : "covers any format",
+              (shelf?.formats ?? []).map(
+                ({ name, diagonal_mm }) =>
+                  [diagonal_mm.toFixed(4), kind === "bodies" ? name : `covers ${name}`] as const,
+              ),
+            )}
+          {(pieces || kind === "mounts") &&
+            choice("contacts", "contacts or not", [
+              ["yes", "with contacts"],
+              ["no", "without contacts"],
+            ])}
+          {(shelf?.tags.length ?? 0) > 0 &&
+            choice(
+              "tag",
+              "any use",
+              (shelf?.tags ?? []).map((tag) => [tag, tag] as const),
+            )}
+          {pieces && choice("trust", "stated, assumed or measured", TRUSTS)}
+          {pieces && (
+            <UpTo name="price" placeholder="price to" label="Price up to" {...{ address, onChange }} />
+          )}
+          {pieces && (
+            <UpTo name="mass" placeholder="grams to" label="Weight up to, grams" {...{ address, onChange }} />
+          )}
+          <button
+            type="button"
+            className="filter-toggle"
+            aria-pressed={address.get("retired") === "1"}
+            onClick={() => onChange({ retired: address.get("retired") === "1" ? null : "1" })}
+          >
+            archived
+          </button>
+          <button
+            type="button"
+            className="filter-toggle"
+            aria-pressed={address.get("down") === "1"}
+            onClick={() => onChange({ down: address.get("down") === "1" ? null : "1" })}
+          >
+            {address.get("down") === "1" ? "downwards" : "upwards"}
+          </button>
+        </div>
+      </details>
+    </>
   );
 });

@@ -208,7 +208,7 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
         <Steps
           rig={{ lens: report.lens, body: report.body, adapters: viaOf(route.adapters) }}
           steps={details.steps}
-          title={route.grade === "danger" ? "Before anything else" : "Steps"}
+          title={route.grade === "danger" ? "Before anything else" : "The card"}
           sheets={[{ sheet: "card", print: "Print the card, one A5 side" }]}
         />
       )}

@@ -1,10 +1,13 @@
 import "../../parts/Figure.css";
 
+import { Link } from "react-router";
+
 import type { End, MatchReport, Route } from "../../api/client";
 import type { Chosen } from "../../app/practice";
 import { longOf, wideOf } from "../../drawing/scene";
 import { Figure } from "../../parts/Figure";
 import { aperture, mm, percent, plain, shutter, signedMm, signedLength } from "../../parts/format";
+import { rigPath } from "../../parts/rig";
 import { word } from "../../parts/words";
 
 interface Props {
@@ -24,6 +27,12 @@ export function CameraFigures({ report, route, practice }: Props) {
       <Settings report={report} route={route} />
       <h2>What it becomes</h2>
       <Becomes report={report} route={route} practice={practice} />
+      <p className="message-actions">
+        <Link to={`${rigPath({ ...report, adapters: route.adapters }, "/frame")}&view=bodies`}>
+          On every body
+        </Link>
+        <Link to={rigPath({ ...report, adapters: route.adapters }, "/frame")}>The picture</Link>
+      </p>
     </>
   );
 }

@@ -11,6 +11,7 @@ import { money, signedMm, signedLength } from "../../parts/format";
 import { chainName } from "./chain";
 import { GROUP_NAMES, groupsOf, orderOf, type RouteGroup } from "./groups";
 import { viaOf } from "../../parts/rig";
+import { useWidth } from "../../parts/useWidth";
 import { unlistedIn } from "../../parts/unlisted";
 
 interface Props {
@@ -39,9 +40,16 @@ export const RouteList = memo(function RouteList(props: Props) {
   const { report } = props;
   const longest = Math.max(...report.routes.map((route) => lensFront(route.section) ?? 60));
   const scale = Math.min(1.1, (WIDTH - 14) / longest);
-  const groups = useMemo(() => groupsOf(report.routes), [report.routes]);
+  const [box, width] = useWidth<HTMLDivElement>();
+  const [whole, setWhole] = useState("");
   const [opened, setOpened] = useState<ReadonlySet<string>>(new Set());
   const pair = `${report.lens} ${report.body}`;
+  const few = width > 0 && width < NARROW && whole !== pair && report.routes.length > BEST;
+  const groups = useMemo(() => groupsOf(report.routes), [report.routes])
+    .map((one) =>
+      few ? { ...one, places: one.places.filter((place) => place < BEST || place === props.chosen) } : one,
+    )
+    .filter(({ places }) => places.length > 0);
   const toggle = (group: string) => {
     const key = `${pair} ${group}`;
     setOpened((before) => {
@@ -51,7 +59,7 @@ export const RouteList = memo(function RouteList(props: Props) {
     });
   };
   return (
-    <div className="routes" role="radiogroup" aria-label="Routes, best first">
+    <div ref={box} className="routes" role="radiogroup" aria-label="Routes, best first">
       {groups.map((one) => (
         <Group
           key={one.group}
@@ -63,10 +71,17 @@ export const RouteList = memo(function RouteList(props: Props) {
           onToggle={() => toggle(one.group)}
         />
       ))}
+      {few && (
+        <button type="button" className="unfold" data-action="all-routes" onClick={() => setWhole(pair)}>
+          {`All ${report.routes.length} routes`}
+        </button>
+      )}
     </div>
   );
 });
 
+/** On a phone the best of all stand there, the rest on request. */
+const [BEST, NARROW] = [10, 600];
 /** So many of a group stand there before it is opened. */
 const SHOWN = 3;
 

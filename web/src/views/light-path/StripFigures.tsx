@@ -58,7 +58,15 @@ function Reaches({ route, practice }: Props) {
         value={infinity.probability === null ? "unknown" : chance(infinity.probability, bounded)}
       />
       <Figure of="focus.near_mm" label={word("nearest_focus")} value={known(focus.near_mm)} />
-      <Figure of="focus.far_mm" label={word("farthest_focus")} value={sharpTo(focus, practice.distances)} />
+      <Figure
+        of="focus.far_mm"
+        label={
+          infinity.reached && focus.far_mm !== null
+            ? `${word("farthest_focus")}; infinity is within its ${word("depth_of_field")}`
+            : word("farthest_focus")
+        }
+        value={sharpTo(focus, practice.distances)}
+      />
       <Figure
         of="focus.max_magnification"
         label={word("greatest_magnification")}

@@ -27,8 +27,8 @@ export default function Terms() {
   useScreen({ title: "Terms", answer: "terms", className: "terms" });
   const found = useMemo(() => {
     const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
-    return glossary().filter(({ term, also, means }) => {
-      const text = `${term} ${also} ${means}`.toLowerCase();
+    return glossary().filter(({ term, also, found_by: foundBy, means }) => {
+      const text = `${term} ${also} ${foundBy} ${means}`.toLowerCase();
       return words.every((one) => text.includes(one));
     });
   }, [sought]);

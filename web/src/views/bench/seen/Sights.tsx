@@ -50,7 +50,7 @@ export function Sights({ sights, report, seen, onChange }: Props) {
           />
         ))}
       </ul>
-      <p>
+      <p className="message-actions">
         <Link to={addressOf(words, "frames")}>
           One side, the edges or the middle is soft: which frame tells
         </Link>
