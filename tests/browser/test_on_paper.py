@@ -218,3 +218,48 @@ def test_a_screen_that_is_read_prints_in_whole(page: Page, path: str, size: tupl
     # Of the header and its buttons nothing is printed.
     assert "wouldit" + "fit?label" not in words
     assert "ascsv" not in words
+
+
+# What each screen prints, and what it names on paper.
+PAPER = {
+    "/?lens=kel-55&body=o7": "Kelvane 55/2.2 on Ostrel O7",
+    "/?lens=kel-55": "Kelvane 55/2.2",
+    "/?body=o7": "Ostrel O7",
+    "/frame?lens=kel-55&body=o7": "Kelvane 55/2.2 on Ostrel O7",
+    "/frame?lens=kel-55&body=o7&view=bodies": "Kelvane 55/2.2",
+    "/frame?body=o7&view=lenses": "Ostrel O7",
+    "/frame?lens=kel-55&body=o7&view=reach": "Kelvane 55/2.2 on Ostrel O7",
+    "/setup?lens=kel-55&body=o7": "Kelvane 55/2.2 on Ostrel O7",
+    "/setup?lens=grm-300&body=o7": "Graumont",
+    "/bench?lens=kel-55&body=o7&view=seen": "Kelvane 55/2.2 on Ostrel O7",
+    "/grid": "What fits what",
+    "/kit/lenses": "Lenses",
+    "/mounts": "Mounts",
+    "/mounts/kelvane": "Kelvane",
+    "/fit?q=KLV+1:2.2/55": "Kelvane",
+    "/plan": "What to buy",
+    "/outing": "Outings",
+    "/terms": "Terms",
+}
+# In the grid, on the ruler and in a picture stands more than lines of writing.
+DRAWN = {"/grid", "/mounts", "/frame?lens=kel-55&body=o7", "/frame?lens=kel-55&body=o7&view=reach"}
+
+
+@pytest.mark.parametrize("path", some(PAPER, ["/setup?lens=kel-55&body=o7", "/?lens=kel-55", "/grid"]))
+def test_every_sheet_names_its_subject_and_day_and_ends_on_no_scrap(page: Page, path: str) -> None:
+    page.open(path)
+    page.find('[data-answer-for]:not([data-answer-for="no page"]), .wall')
+    page.gone("main[aria-busy='true']")
+    pdf = printed(page)
+    words = words_of(pdf)
+    assert squeezed(PAPER[path]) in words
+    assert page.driver.execute_script("return new Date().toLocaleDateString('sv-SE')") in words
+    last = [line for line in pdf.pages[-1].extract_text().splitlines() if line.strip()]
+    assert len(pdf.pages) == 1 or path in DRAWN or len(last) >= 5, last
+
+
+def test_paper_says_what_is_assumed_where_the_screen_does(page: Page) -> None:
+    page.open("/frame?lens=kel-55&body=o7")
+    page.answer("frame kel-55 o7 ")
+    assumed = page.text('[data-state="assumed"]')
+    assert squeezed(assumed) in words_of(printed(page))

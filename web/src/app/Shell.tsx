@@ -1,6 +1,7 @@
 import { Suspense, useCallback, useEffect, useMemo, useState } from "react";
 import { Outlet, useLocation, useNavigate } from "react-router";
 
+import { today } from "../parts/format";
 import { KeysPanel } from "../parts/KeysPanel";
 import { Header, UnderScreens } from "./Header";
 import { rememberPair } from "./lastPair";
@@ -30,6 +31,7 @@ export function Shell() {
       </a>
       <Header store={store} onHelp={help} />
       <Main store={store}>
+        <PaperHead store={store} />
         <UnderScreens />
         <KeptNote />
         <Suspense fallback={<div className="skeleton" aria-busy="true" />}>
@@ -47,6 +49,12 @@ function KeptNote() {
   const kept = typeof state === "object" && state !== null && "kept" in state ? state.kept : null;
   if (typeof kept !== "string") return null;
   return <p className="kept-note" role="status">{`${kept} is in your kit now.`}</p>;
+}
+
+/** What a printed page is of, and of which day. */
+function PaperHead({ store }: { store: ScreenStore }) {
+  const title = useShown(store, (screen) => screen?.title ?? "");
+  return <p className="paper-head">{[title || "Tropeion", today()].join(", ")}</p>;
 }
 
 function Title({ store }: { store: ScreenStore }) {

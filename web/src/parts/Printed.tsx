@@ -4,6 +4,8 @@ import Button from "antd/es/button";
 import { type ReactNode, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { createPortal, flushSync } from "react-dom";
 
+import { today } from "./format";
+
 // What was asked for by a button; null is what the screen prints by itself.
 let wanted: string | null = null;
 
@@ -69,6 +71,9 @@ function Paper({ name, fit, children }: Omit<Props, "children" | "usual"> & { ch
   const paper = useFit<HTMLElement>(fit);
   return (
     <article ref={paper} className={`printed printed-${name}`} data-printed={name}>
+      {!fit && name !== "cards-a4" && (
+        <p className="paper-head">{`${document.title.replace(" · Tropeion", "")}, ${today()}`}</p>
+      )}
       {children}
     </article>
   );

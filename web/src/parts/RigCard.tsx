@@ -1,6 +1,7 @@
 import "./RigCard.css";
 
 import type { SetUp } from "../api/client";
+import { today } from "./format";
 import { gradeTitle, GradeMark } from "../drawing/GradeMark";
 import { Printed, useFit } from "./Printed";
 import { STAGES } from "./stages";
@@ -93,7 +94,7 @@ function RigCard({ report, name }: Props) {
         );
       })}
       <footer>
-        {`${report.balance_says} Power off for every swap; force nothing. Local safety rules come first.`}
+        {`${today()}. ${report.support_says} Power off for every swap; force nothing. Local safety rules come first.`}
       </footer>
     </div>
   );

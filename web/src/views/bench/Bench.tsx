@@ -49,7 +49,9 @@ export default function Bench() {
   const settled = !failure && drawn === view && asking === 0 && rig.settled;
   const shown = VIEWS.find((one) => one.view === view)?.name ?? "";
   useScreen({
-    title: `Bench: ${shown}`,
+    title: [`Bench: ${shown}`, pickers.lens && pickers.body && `${pickers.lens.name} on ${pickers.body.name}`]
+      .filter(Boolean)
+      .join(", "),
     answer: settled ? `bench ${view}` : undefined,
     busy: !settled && !failure,
     className: "bench",

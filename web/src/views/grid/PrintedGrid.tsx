@@ -14,18 +14,20 @@ interface Props {
 const NAMES = 190;
 const TOP = 104;
 const WIDTH = 690;
-const ROWS = 32;
+const ROWS = 26;
 const COLUMNS = 15;
 
 /** The grid on paper: so many lenses and bodies a side, the names on each. */
 export function PrintedGrid({ lenses, bodies, cellOf, said }: Props) {
   const sheets = [];
-  for (let row = 0; row < lenses.length; row += ROWS)
+  // As many on every side: none of one row.
+  const rows = Math.ceil(lenses.length / Math.max(1, Math.ceil(lenses.length / ROWS)));
+  for (let row = 0; row < lenses.length; row += rows)
     for (let column = 0; column < bodies.length; column += COLUMNS)
       sheets.push({
         row,
         column,
-        some: lenses.slice(row, row + ROWS),
+        some: lenses.slice(row, row + rows),
         rears: bodies.slice(column, column + COLUMNS),
       });
   return (

@@ -67,7 +67,7 @@ export default function WholeKit() {
     if (lens && body) void navigate(`/?lens=${lens.id}&body=${body.id}`);
   }, [lens, body, navigate]);
   useScreen({
-    title: "Whole kit",
+    title: "What fits what",
     answer: report && !query.isPlaceholderData ? `grid ${lenses.length} × ${bodies.length}` : undefined,
     busy: query.isPending,
     className: "whole-kit",

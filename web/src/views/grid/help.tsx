@@ -1,7 +1,7 @@
 import type { Help } from "../../app/screen";
 
 export const HELP: Help = {
-  title: "Whole kit",
+  title: "What fits what",
   keys: [
     ["← → ↑ ↓", "move over the grid (once it has the focus)"],
     ["Enter", "the light path of the pair"],

@@ -4,7 +4,7 @@ import type { Details, MatchReport, Route } from "../../api/client";
 import { frameFor } from "../../drawing/scale";
 import { fails, sceneOf, wideOf } from "../../drawing/scene";
 import { Section } from "../../drawing/section/Section";
-import { aperture, percent, sharpFrom, signedLength } from "../../parts/format";
+import { aperture, percent, sharpFrom, signedLength, today } from "../../parts/format";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { chainName } from "./chain";
 import { Printed } from "../../parts/Printed";
@@ -102,7 +102,7 @@ function CardOf({ report, route, details }: Omit<Props, "usual">) {
       </ol>
       <footer>
         Power off for every swap; force nothing. Conversions and electrical work: a qualified repairer. Local
-        safety rules come first.
+        safety rules come first. {today()}
       </footer>
     </>
   );

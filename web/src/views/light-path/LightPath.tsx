@@ -63,7 +63,7 @@ export default function LightPath() {
   const failure = pair.error ?? pickers.error;
   const { keys, choose, compare } = useRouteKeys(address, go, pair);
   useScreen({
-    title: lens && body ? `${lens.name} on ${body.name}` : "",
+    title: titleOf(lens?.name, body?.name),
     answer: settled ? answerKey(address, usual) : undefined,
     busy: !settled && question !== null && !failure,
     className: pair.all.isPlaceholderData ? "stale" : "",
@@ -130,6 +130,12 @@ export default function LightPath() {
       )}
     </WorkingContext>
   );
+}
+
+function titleOf(lens: string | undefined, body: string | undefined): string {
+  if (lens !== undefined && body !== undefined) return `${lens} on ${body}`;
+  if (lens !== undefined) return `What ${lens} fits`;
+  return body === undefined ? "" : `What goes on ${body}`;
 }
 
 function PracticeButton({ onOpen }: { onOpen: () => void }) {

@@ -38,7 +38,7 @@ export default function Plans() {
     },
   });
   useScreen({
-    title: "Plans",
+    title: "What to buy",
     answer: plans.isSuccess ? "plans" : undefined,
     busy: plans.isPending,
     className: "plan",
