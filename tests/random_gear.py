@@ -10,6 +10,7 @@ from typing import Any
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
+from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS, PIECES, Kind
 from tropeion.core.gear.kit import MODELS, Entry
@@ -88,7 +89,9 @@ def _fields(schema: dict[str, Any], defs: dict[str, Any]) -> st.SearchStrategy[A
 @cache
 def _items_of(kind: Kind) -> st.SearchStrategy[Any]:
     schema = MODELS[kind].model_json_schema(by_alias=True)
-    return st.lists(_of(schema, schema.get("$defs", {})), min_size=kind == "mounts", max_size=3)
+    return st.lists(
+        _of(schema, schema.get("$defs", {})), min_size=int(kind in {"mounts", "lenses", "bodies", "rigs"}), max_size=3
+    )
 
 
 @st.composite
@@ -120,9 +123,9 @@ def _mended(item: dict[str, Any], found: dict[str, tuple[Entry, ...]]) -> dict[s
     def named(kind: str) -> str | None:
         return found[kind][len(item) % len(found[kind])].id if found.get(kind) else None
 
-    if "focal_length_mm" in item and len(item.get("name", "")) % 3:
-        # Most lenses have a mount, or there would be few rigs.
-        item["mount"] = named("mounts")
+    if ("focal_length_mm" in item or "sensor_mm" in item) and len(item.get("name", "")) % 3:
+        # Most lenses have the mount of most bodies, or there would be few rigs.
+        item["mount"] = found["mounts"][0].id if found.get("mounts") else None
     for field in ("mount", "lens_mount", "body_mount"):
         if item.get(field) is not None:
             item[field] = named("mounts") or "none"
@@ -131,7 +134,12 @@ def _mended(item: dict[str, Any], found: dict[str, tuple[Entry, ...]]) -> dict[s
             item[field] = named(kind)
     if "lens" in item:
         # A rig is joined by mounts.
-        item["lens"] = next((one.id for one in found.get("lenses", ()) if isinstance(one, Lens) and one.mount), None)
+        lenses = [one for one in found.get("lenses", ()) if isinstance(one, Lens) and one.mount]
+        bodies = [one for one in found.get("bodies", ()) if isinstance(one, Body)]
+        pairs = [(lens.id, body.id) for lens in lenses for body in bodies if lens.mount == body.mount]
+        item["lens"] = lenses[0].id if lenses else None
+        if pairs:
+            (item["lens"], item["body"]), item["adapters"] = pairs[0], []
     for field in ("generation", "lens_generation", "accepts", "generations", "rules", "lens_side_features", "assumed"):
         item.pop(field, None)
     mount = named("mounts")

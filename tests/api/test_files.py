@@ -172,9 +172,9 @@ def _with_lens(**more: Any) -> bytes:
 
 def test_bad_values_are_refused_by_their_place(api: httpx.Client) -> None:
     for more, message in (
-        ({"name": "n" * 10_000}, "string should have at most 120 characters"),
+        ({"name": "n" * 10_000}, "at most 120 characters fit"),
         ({"name": "bell\x07"}, "control characters"),
-        ({"price": "60"}, "input should be a valid number"),
+        ({"price": "60"}, "a number is wanted"),
         ({"id": "kel-45"}, "already the id"),
     ):
         errors = api.post("/import", content=_with_lens(**more)).json()["errors"]

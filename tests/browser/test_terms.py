@@ -74,7 +74,7 @@ def test_a_field_is_explained_where_it_is_asked(page: Page) -> None:
     told = page.find('[data-explains="adapter_length"]')
     page.until(lambda _: told.is_displayed(), "not shown")
     assert told.find_elements("css selector", "svg")
-    assert "seat" in told.text
+    assert "front face" in told.text
     assert page.axe() == []
     told.find_element("css selector", "a").click()
     page.find(".term.asked")

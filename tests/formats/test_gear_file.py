@@ -128,8 +128,8 @@ def test_brackets_in_text_are_not_nesting() -> None:
         ({"lenses": [lens(focal_lenght_mm=1)]}, "lenses[0].focal_lenght_mm (lens)", "did you mean 'focal_length_mm'?"),
         ({"lenses": [lens(mount="fornt")]}, "lenses[0].mount", "did you mean 'front'?"),
         ({"lenses": [lens(focus="rings")]}, "lenses[0].focus (lens)", "did you mean 'ring'?"),
-        ({"lenses": [lens(price=-1)]}, "lenses[0].price (lens)", "greater than or equal to 0"),
-        ({"lenses": [lens(price="12")]}, "lenses[0].price (lens)", "valid number"),
+        ({"lenses": [lens(price=-1)]}, "lenses[0].price (lens)", "at least 0 is wanted"),
+        ({"lenses": [lens(price="12")]}, "lenses[0].price (lens)", "a number is wanted"),
         ({"lenses": [lens(focal_length_mm=[80, 28])]}, "lenses[0] (lens)", "from the short end to the long end"),
         ({"lenses": [lens(f_number=[2])]}, "lenses[0].f_number[1] (lens)", "missing"),
         ({"lenses": [lens(name="a\u0007b")]}, "lenses[0].name (lens)", "control characters"),
@@ -140,7 +140,7 @@ def test_brackets_in_text_are_not_nesting() -> None:
         (
             {"mounts": [mount("front", -1.0), mount("rear", 20.0)]},
             "mounts[0].register_mm (front)",
-            "greater than or equal to 0.1",
+            "at least 0.1 is wanted",
         ),
         ({"mounts": [mount("front", 45.0, coupling="screw"), mount("rear", 20.0)]}, "mounts[0] (front)", "thread"),
         ({"adapters": [ring(optics="reducer", magnification=0.7)]}, "adapters[0] (ring)", "register_in_mm"),
@@ -155,7 +155,7 @@ def test_brackets_in_text_are_not_nesting() -> None:
         ({"lensen": []}, "lensen", "did you mean 'lenses'?"),
         ({"lenses": [lens(price=float("nan"))]}, "lenses[0].price", "NaN is not a number"),
         ({"lenses": [lens(name="half \ud800")]}, "lenses[0] (lens)", "half of a character"),
-        ({"lenses": [lens(aliases=[[[[]]]])]}, "lenses[0].aliases[0] (lens)", "valid string"),
+        ({"lenses": [lens(aliases=[[[[]]]])]}, "lenses[0].aliases[0] (lens)", "words are wanted"),
     ],
 )
 def test_one_wrong_place(changes: dict[str, Any], place: str, said: str) -> None:

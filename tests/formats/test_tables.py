@@ -184,7 +184,7 @@ REFUSALS: list[tuple[str | bytes, str]] = [
     (HEAD + "\n" + "," * 10_000, "more than 300 columns"),
     (f"{HEAD},focal_lenght_long_mm\nOwl,front,50,2,16,60\n", "did you mean 'focal_length_long_mm'?"),
     (f"{HEAD},name\nOwl,front,50,2,16,Owl\n", "'name' stands twice"),
-    (f"{HEAD}\n{'n' * 10_000},front,50,2,16\n", "row 2, column name: string should have at most 120 characters"),
+    (f"{HEAD}\n{'n' * 10_000},front,50,2,16\n", "row 2, column name: at most 120 characters fit"),
     (f'{HEAD}\n"Owl,front,50,2,16\n', "not a table"),
     (f"{HEAD}\nOwl,front,50,2,16,stray\n", "row 2, column 6: a value without a header"),
     (f"{HEAD},owned\nOwl,front,50,2,16,1.5\n", "row 2, column owned: '1.5' is not a whole number"),

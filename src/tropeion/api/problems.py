@@ -19,6 +19,7 @@ from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import User
 from tropeion.core.gear.references import Problem as Place
+from tropeion.core.gear.refusals import worded
 from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError
 from tropeion.formats.entries import entry_document
 from tropeion.formats.gear_file import GearFileError
@@ -118,7 +119,7 @@ def _place(location: tuple[object, ...]) -> str:
 
 async def _invalid(_: Request, error: Exception) -> Response:
     assert isinstance(error, RequestValidationError)
-    errors = [FieldProblem(place=_place(e["loc"]), message=str(e["msg"])) for e in error.errors()]
+    errors = [FieldProblem(place=_place(e["loc"]), message=worded(e)) for e in error.errors()]
     return problem(
         Problem(type="invalid", title="The request is not valid", status=422, detail=errors[0].message, errors=errors)
     )

@@ -18,6 +18,7 @@ from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.gear.kit import MODELS, Entry
 from tropeion.core.gear.references import Problem, check_references
+from tropeion.core.gear.refusals import worded
 from tropeion.core.gear.world import nearest
 
 from .reading import MAX_BYTES, MAX_DEPTH, GearFileError, mark_in, members, refuse, text_of, too_deep
@@ -203,25 +204,13 @@ def translated(error: ValidationError, model: type[BaseModel] = Gear) -> Iterato
     for entry in error.errors(include_url=False)[:MAX_PROBLEMS]:
         location, kind = entry["loc"], entry["type"]
         place = _place(location)[:200] or "file"
-        message = entry["msg"].removeprefix("Value error, ")
-        hint = ""
+        message, hint = worded(entry), ""
         if kind == "extra_forbidden":
-            name = str(location[-1])
-            near = nearest(name, _fields_at(location, model), 1)
-            message, hint = "unknown field", f"did you mean '{near[0]}'?" if near else ""
-        elif kind == "missing":
-            message = "missing"
-        elif kind == "string_pattern_mismatch" and entry["ctx"]["pattern"].startswith("^[a-z0-9]"):
-            message = "an id is made of small letters, digits, dots, hyphens and underscores"
-        elif kind == "string_pattern_mismatch":
-            message = "control characters, or not of the expected form"
+            near = nearest(str(location[-1]), _fields_at(location, model), 1)
+            hint = f"did you mean '{near[0]}'?" if near else ""
         elif kind == "literal_error":
             expected = entry.get("ctx", {}).get("expected", "")
             near = nearest(str(entry["input"]), re.findall(r"'([^']*)'", str(expected)), 1)
             message = f"'{str(entry['input'])[:60]}' is not one of {expected}"
             hint = f"did you mean '{near[0]}'?" if near else ""
-        elif kind == "finite_number":
-            message = "not a finite number"
-        elif kind == "json_invalid":
-            message = "half of a character: a surrogate without its other half"
-        yield Problem(place, message[:1].lower() + message[1:], hint)
+        yield Problem(place, message, hint)

@@ -18,6 +18,7 @@ from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import Entry, free_id
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.refusals import worded
 from tropeion.core.gear.world import World
 from tropeion.core.optics.register import room_mm
 
@@ -55,7 +56,7 @@ def _made(model: type[M], **fields: object) -> M:
     except ValidationError as error:
         first = error.errors()[0]
         place = str(first["loc"][0]) if first["loc"] else "name"
-        raise UnreadableError(_ASKED.get(place, place), str(first["msg"])) from None
+        raise UnreadableError(_ASKED.get(place, place), worded(first)) from None
 
 
 @dataclass(frozen=True, slots=True)

@@ -63,7 +63,7 @@ export default function WouldFit() {
   const input = useRef<InputRef>(null);
   useEffect(() => {
     // On a phone its keyboard would hide the choices.
-    if (window.matchMedia("(pointer: fine)").matches) input.current?.focus();
+    if (!window.matchMedia("(pointer: coarse)").matches) input.current?.focus();
   }, []);
   const label = useLabel(address, practice);
   const { mount, focal } = seen;
