@@ -251,6 +251,8 @@ def test_from_nothing_to_what_to_buy_for_twelve_lenses_and_two_bodies(own_page: 
     page.find('[data-state="verdict"][data-grade="manual"]')
     me.press("Another body")
     enter_body(me, "Skua 2", "Skua", "18", "24 × 16")
+    # The lens stays: it is told at once what it comes to on this one.
+    page.wait_text('[data-state="verdict"]', "Ring Petrel–Skua, 28.20 mm, not listed")
     page.open("/begin/lenses")
     me.count += 1
     page.answer("add lenses 0")

@@ -50,7 +50,7 @@ def test_somebody_with_one_old_lens_learns_what_it_is_and_what_to_buy(page: Page
     page.answer("kel-55 o7 best")
     me = Counted(page)
     me.tap_text(".screens a", "Kit")
-    me.tap_text(".views a", "Mounts")
+    me.tap_text(".views a", "Mounts compared")
     me.tap('[data-system="kelvane"]')
     me.tap_text("main a", "Which generation is it?")
     page.answer("key kelvane lens 0")

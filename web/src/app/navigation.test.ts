@@ -17,7 +17,7 @@ test("an address belongs to the screen that it stands under", () => {
 
 test("what stands under a screen is told apart", () => {
   const kit = screenAt("/mounts/kelvane");
-  expect(kit && underAt(kit, "/mounts/kelvane")?.name).toBe("Mounts");
+  expect(kit && underAt(kit, "/mounts/kelvane")?.name).toBe("Mounts compared");
   expect(kit && underAt(kit, "/begin")).toBe(undefined);
 });
 

@@ -43,7 +43,7 @@ export const GROUPS: readonly Group[] = [
         under: [
           { path: "/kit", name: "What I have" },
           { path: "/grid", name: "What fits what" },
-          { path: "/mounts", name: "Mounts" },
+          { path: "/mounts", name: "Mounts compared" },
           { path: "/files", name: "Files" },
         ],
       },

@@ -54,7 +54,13 @@ function Flanks({ pitchMm, otherMm, turns, starts, label, otherLabel, width, hei
       {bind !== null && bind < LONG_MM && starts && (
         <>
           <rect className="thread-bind" x={20 + bind * scale} y={34} width={3} height={height - 68} />
-          <text className="clash-caption" x={28 + bind * scale} y={48}>
+          <text
+            className="clash-caption"
+            x={28 + bind * scale}
+            dx={28 + bind * scale > width / 2 ? -18 : 0}
+            textAnchor={28 + bind * scale > width / 2 ? "end" : "start"}
+            y={48}
+          >
             {`binds after ${turns?.toFixed(1) ?? ""} turns: never force it`}
           </text>
         </>
@@ -99,8 +105,11 @@ export function ThreadHow() {
       <text x="228" y="18" textAnchor="middle">
         along, over whole turns
       </text>
-      <text x="396" y="94">
-        across, over the crests; inside across the bore
+      <text x="396" y="86">
+        across, over the crests;
+      </text>
+      <text x="396" y="106">
+        inside, across the bore
       </text>
       <path className="error-axis" d="M262 32H384V148H262M384 90h8" fill="none" />
     </svg>

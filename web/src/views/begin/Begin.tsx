@@ -1,7 +1,7 @@
 import "./Begin.css";
 
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 
 import { client, unwrap } from "../../api/client";
@@ -29,11 +29,20 @@ type End = (typeof ENDS)[number];
 function useEntered() {
   const [words, setWords] = useSearchParams();
   const [names, setNames] = useState<Record<string, string>>({});
+  const here = useRef(true);
+  useEffect(() => {
+    here.current = true;
+    return () => {
+      here.current = false;
+    };
+  }, []);
   const of = (end: End): Entered | null => {
     const id = words.get(end);
     return id === null ? null : { id, name: names[id] ?? id };
   };
   const set = (end: End, entered: Entered | null) => {
+    // Whoever went on while it was kept is not called back.
+    if (!here.current) return;
     const next = new URLSearchParams(words);
     if (entered) next.set(end, entered.id);
     else next.delete(end);

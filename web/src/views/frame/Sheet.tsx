@@ -3,7 +3,6 @@ import { Link } from "react-router";
 
 import type { FrameReport, MatchReport } from "../../api/client";
 import { aperture, unbroken } from "../../parts/format";
-import { PrintButton } from "../../parts/Printed";
 import { CircleView, type Shift } from "./CircleView";
 import { Controls } from "./Controls";
 import { Outputs } from "./Outputs";
@@ -74,7 +73,6 @@ export function Sheet({ frame, report, path, onSet, onVersus }: Props) {
             onChange={onVersus}
           />
           <Outputs report={report} picture={pictureOf(query, 600)} />
-          <PrintButton>Print this sheet</PrintButton>
         </div>
       )}
     </div>

@@ -7,7 +7,6 @@ import type { Chosen } from "../../app/practice";
 import type { Words } from "../../app/useChange";
 import { gapMark, ringMark, weightMark } from "../../drawing/grid/GridCells";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
-import { PrintButton } from "../../parts/Printed";
 import { useSettled } from "../../parts/useSettled";
 import { type Shown, SORTINGS } from "./useGrid";
 
@@ -65,7 +64,6 @@ export function Tools({ shown, search, practice, onChange }: Props) {
       <a className="filter-toggle" href={`/api/v1/grid/csv?${new URLSearchParams(practice).toString()}`}>
         Table as CSV
       </a>
-      <PrintButton sheet="grid">Print it</PrintButton>
       <Link className="filter-toggle" to="/plan">
         Plan what to buy
       </Link>

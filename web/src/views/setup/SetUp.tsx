@@ -141,7 +141,6 @@ const OUTINGS = { path: "/outing", name: "Outings" };
 const SHEETS = [
   { sheet: "card-a6", print: "Print the card on A6" },
   { sheet: "card-a5", print: "on A5" },
-  { sheet: null, print: "Print this sheet" },
 ] as const;
 
 function NothingYet({ text }: { text: string | null }) {

@@ -2,7 +2,6 @@ import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
 
 import { bodiesQuery } from "../../../api/queries";
-import { PrintButton } from "../../../parts/Printed";
 import { AskedWith } from "./AskedWith";
 import { ChosenRig } from "./ChosenRig";
 import { columnsOf } from "./columns";
@@ -62,7 +61,6 @@ export default function Bodies() {
         <Button href={tableAddress("lens", query)} download="tropeion-bodies.csv">
           Table as CSV
         </Button>
-        <PrintButton>Print this sheet</PrintButton>
       </div>
     </Layout>
   );

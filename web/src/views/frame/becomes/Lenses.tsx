@@ -6,7 +6,6 @@ import { useId, useMemo } from "react";
 
 import type { Becomings } from "../../../api/client";
 import { lensesQuery } from "../../../api/queries";
-import { PrintButton } from "../../../parts/Printed";
 import { AskedWith } from "./AskedWith";
 import { ChosenRig } from "./ChosenRig";
 import { columnsOf } from "./columns";
@@ -112,7 +111,6 @@ export default function Lenses() {
         <Button href={tableAddress("body", query)} download="tropeion-lenses.csv">
           Table as CSV
         </Button>
-        <PrintButton>Print this sheet</PrintButton>
       </div>
     </Layout>
   );

@@ -9,7 +9,6 @@ import { gradeWord } from "../../../drawing/GradeMark";
 import type { Numbered } from "../../../drawing/views";
 import { keep, tablesOf } from "../../../parts/csv";
 import { mm, money } from "../../../parts/format";
-import { PrintButton } from "../../../parts/Printed";
 import { useFrameScreen } from "../useFrameScreen";
 import { AskedWith } from "./AskedWith";
 import { ChosenRig } from "./ChosenRig";
@@ -143,7 +142,6 @@ export default function Wish() {
         <Button onClick={() => keep(`${body}-${focal}-mm.csv`, "text/csv", tablesOf(rows.map(csvRow)))}>
           Table as CSV
         </Button>
-        <PrintButton>Print this sheet</PrintButton>
       </div>
     </Layout>
   );

@@ -10,7 +10,6 @@ import { useChange } from "../../../app/useChange";
 import { DistanceBars } from "../../../drawing/DistanceBars";
 import { keep, tablesOf } from "../../../parts/csv";
 import { aperture, distance } from "../../../parts/format";
-import { PrintButton } from "../../../parts/Printed";
 import { headed } from "../../../parts/words";
 import { tableHelp } from "../becomes/help";
 import { Layout, NoTable } from "../becomes/Layout";
@@ -117,7 +116,6 @@ export default function Reach() {
         >
           Depth of field as CSV
         </Button>
-        <PrintButton>Print this sheet</PrintButton>
       </div>
     </Layout>
   );
