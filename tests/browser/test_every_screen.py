@@ -142,3 +142,44 @@ def test_the_screens_are_all_in_the_navigation(page: Page) -> None:
     assert page.find(".panel .theme-button").is_displayed()
     page.find('.screens-list a[href^="/terms"]').click()
     page.find(".term")
+
+
+@pytest.mark.parametrize("path", some(["/setup", "/bench", "/frame"], ["/setup"]))
+def test_a_screen_of_the_pair_opens_on_the_pair_last_looked_at_else_on_kept_rigs(page: Page, path: str) -> None:
+    page.open("/terms")
+    page.driver.execute_script("localStorage.removeItem('tropeion.pair')")
+    page.open(path)
+    page.answer("which rig")
+    assert {one.get_attribute("data-rig") for one in page.all("[data-rig]")} == {"gallery", "pipe-marks", "film"}
+    assert page.axe() == []
+    page.find('[data-rig="pipe-marks"]').click()
+    page.until(lambda d: "lens=mrw-62" in d.current_url, "not that rig")
+    page.gone("main[aria-busy='true']")
+    page.find('main[data-answer-for]:not([data-answer-for="which rig"])')
+    page.open(path)
+    page.until(lambda d: "lens=mrw-62&body=o7" in d.current_url, "not the pair last looked at")
+
+
+@pytest.mark.parametrize(
+    ("path", "list_"),
+    some(
+        [("/plan/5f0b3a52-6d0e-4c39-9a43-0f6f7b6c1aff", "/plan"), ("/setup/gone", "/kit/rigs")],
+        [("/plan/5f0b3a52-6d0e-4c39-9a43-0f6f7b6c1aff", "/plan")],
+    ),
+)
+def test_what_was_deleted_says_so_and_offers_undo_and_its_list(page: Page, path: str, list_: str) -> None:
+    page.open(path)
+    page.wait_text("[data-state=gone]", "If it was deleted, undo brings it back.")
+    page.find("[data-state=gone] .undo")
+    page.find(f'[data-state=gone] a[href="{list_}"]')
+
+
+@pytest.mark.attack
+def test_a_phone_shows_the_ten_best_routes_and_the_rest_on_request(page: Page) -> None:
+    page.size(390, 844)
+    page.open("/?lens=kel-55&body=o7")
+    page.answer("kel-55 o7 best")
+    assert len(page.all(".route")) <= 10
+    page.find("[data-action=all-routes]").click()
+    page.gone("[data-action=all-routes]")
+    assert len(page.all(".route")) > 10

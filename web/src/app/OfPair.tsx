@@ -10,12 +10,17 @@ import { lastPair } from "./lastPair";
 import { useScreen } from "./screen";
 import "./OfPair.css";
 
+/** Views that are of no pair. */
+const PAIRLESS = new Set(["measure", "mountless", "thread", "throw"].map((view) => `/bench?${view}`));
+
 /** Where a screen of the pair is opened without one: the pair last looked at, else the kept rigs to choose from. */
 export function OfPair() {
   const { pathname, hash } = useLocation();
   const { id } = useParams();
   const [words] = useSearchParams();
-  if (id !== undefined || words.has("lens") || words.has("body") || words.has("piece")) return <Outlet />;
+  const pairless = PAIRLESS.has(`${pathname}?${words.get("view") ?? ""}`);
+  if (id !== undefined || pairless || words.has("lens") || words.has("body") || words.has("piece"))
+    return <Outlet />;
   const last = lastPair();
   if (last) {
     const next = new URLSearchParams(words);
@@ -43,6 +48,12 @@ function Kept({ pathname, report }: { pathname: string; report: RigsReport }) {
       <h1>Which rig?</h1>
       <p>
         Of those that are kept, or of a lens and a body at the <Link to="/">light path</Link>.
+        {pathname === "/bench" && (
+          <>
+            {" Or "}
+            <Link to="/bench?view=measure">measure a piece</Link>.
+          </>
+        )}
       </p>
       <ul className="which-rigs">
         {report.rigs.map((rig) => (

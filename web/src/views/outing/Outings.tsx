@@ -63,7 +63,7 @@ export default function Outings() {
           ? "An outing is made of kept rigs: on the light path, choose a route and keep it."
           : "What is packed for several rigs, which ring stays on which lens, and in which order to shoot."}
       </p>
-      {kept.length > 0 && outings.data.length === 0 && (
+      {kept.length > 0 && (
         <ul className="which-rigs">
           {kept.map((rig) => (
             <li key={rig.id}>
