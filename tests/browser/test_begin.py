@@ -339,3 +339,26 @@ def test_a_distance_that_one_does_not_know_is_a_range_and_no_dead_end(own_sample
     page.open("/kit/mounts?item=mirl")
     page.find("#field-register_mm")
     page.find('main a[href="/begin"]')
+
+
+def test_where_nobody_answers_words_say_so_and_what_was_typed_stays(own_page: Page) -> None:
+    page = own_page
+    page.open("/begin")
+    me = Counted(page)
+    page.answer("begin body")
+    me.fill("Its name", "Gannet 5")
+    me.fill("Its lens mount", "Gannet")
+    me.fill("Flange focal distance", "20.4")
+    me.tap('[data-format="36 × 24"]')
+    away = {"offline": True, "latency": 0, "downloadThroughput": 0, "uploadThroughput": 0}
+    page.driver.execute_cdp_cmd("Network.enable", {})
+    page.driver.execute_cdp_cmd("Network.emulateNetworkConditions", away)
+    me.tap("form [type=submit]")
+    page.wait_text("form", "The server does not answer; what you typed is kept.")
+    assert all("DISCONNECTED" in one for one in page.messages())
+    assert field(page, "Its name").get_attribute("value") == "Gannet 5"
+    page.driver.execute_cdp_cmd(
+        "Network.emulateNetworkConditions", {**away, "offline": False, "downloadThroughput": -1, "uploadThroughput": -1}
+    )
+    me.tap("form [type=submit]")
+    page.answer("begin lens")

@@ -73,7 +73,7 @@ def test_a_measured_register_outranks_one_that_nobody_knows() -> None:
     assert found.surely
 
 
-@settings(max_examples=examples(60))
+@settings(max_examples=examples(25))
 @given(worlds, st.sampled_from([("front",), ("rear",), ("front", "rear")]), st.sampled_from(["nominal", "cautious"]))
 def test_not_knowing_is_never_better_and_bounds_hold(world: World, ends: tuple[str, ...], trust: Any) -> None:
     practice = Practice(trust=trust, pieces="2")

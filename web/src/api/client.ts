@@ -69,7 +69,25 @@ export type BackupPreview = components["schemas"]["BackupPreview"];
 export type WouldFitReport = components["schemas"]["WouldFit"];
 export type Start = components["schemas"]["Start"];
 
-export const client = createClient<paths>({ baseUrl: window.location.origin });
+/** Nobody answers: the server was stopped, or its machine sleeps. */
+export class AwayError extends Error {
+  constructor() {
+    super("The server does not answer; what you typed is kept.");
+  }
+}
+
+/** As the browser fetches, but in words where nobody answers. */
+async function fetched(request: Request): Promise<Response> {
+  try {
+    return await fetch(request);
+  } catch (error) {
+    // What was called off is no fault.
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    throw new AwayError();
+  }
+}
+
+export const client = createClient<paths>({ baseUrl: window.location.origin, fetch: fetched });
 
 /** What the server refused, as it put it. */
 export class ProblemError extends Error {

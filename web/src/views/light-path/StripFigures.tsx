@@ -60,12 +60,8 @@ function Reaches({ route, practice }: Props) {
       <Figure of="focus.near_mm" label={word("nearest_focus")} value={known(focus.near_mm)} />
       <Figure
         of="focus.far_mm"
-        label={
-          infinity.reached && focus.far_mm !== null
-            ? `${word("farthest_focus")}; infinity is within its ${word("depth_of_field")}`
-            : word("farthest_focus")
-        }
-        value={sharpTo(focus, practice.distances)}
+        label={word("farthest_focus")}
+        value={`${sharpTo(focus, practice.distances)}${infinity.reached && focus.far_mm !== null ? ", ∞ sharp" : ""}`}
       />
       <Figure
         of="focus.max_magnification"
