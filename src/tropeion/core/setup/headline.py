@@ -33,7 +33,8 @@ _MODES: Final = {"A": "aperture priority", "M": "manual", "S": "shutter priority
 
 
 def _exposure_said(deed: Deed) -> str:
-    return " or ".join(_MODES.get(one, one) for one in str(deed.value).split(","))
+    modes = str(deed.value).split(",")
+    return "manual exposure" if modes == ["M"] else " or ".join(_MODES.get(one, one) for one in modes)
 
 
 _SET: Final[dict[str, Callable[[Deed], str | None]]] = {
