@@ -188,7 +188,7 @@ function Builds({ report, piece, body, currency }: BuildsProps) {
               ))}
             </ul>
           )}
-          <p className="bench-actions">
+          <p className="message-actions">
             <Link to={`/?${rigOf(build, body)}`} data-open="light-path">
               See it on the light path, and keep it
             </Link>
