@@ -38,6 +38,26 @@ def test_what_is_set_on_the_camera_comes_first(the_body: dict[str, Any], said: s
     assert said in found.camera_says
 
 
+@pytest.mark.parametrize("field", ["bare_release", "exposure_modes", "stabiliser"])
+def test_what_nobody_stated_is_not_nothing(field: str) -> None:
+    assert set_up().camera_says == "Nothing has to be set on the camera."
+    assert "not stated" in set_up(the_body={"assumed": [field]}).camera_says
+    both = set_up(the_body={**STEADY, "assumed": [field]}).camera_says
+    assert "50 mm for the stabiliser" in both
+    assert "not stated" in both
+
+
+def test_a_support_that_is_there_is_named() -> None:
+    rated: dict[str, Any] = {"load_rating_nm": 10.0}
+    foot = lens(mass_g=900, centre_of_mass_mm=60.0, tripod_foot=True, foot_mm=50.0)
+    made = world_of(
+        [ring(mass_g=100, load_rating_nm=10.0)], the_lens=foot, the_body=body(mass_g=600), front=rated, rear=rated
+    )
+    found = set_up_of(made, RIG)
+    assert found.balance.held_by.link == "lens"
+    assert found.support_says == "Held by Test lens, it needs no other support."
+
+
 def test_a_rig_that_fails_says_why_instead() -> None:
     found = set_up(the_ring={"length_mm": 10.0})
     assert found.camera_says == found.sentence

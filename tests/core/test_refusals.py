@@ -34,3 +34,9 @@ def test_what_is_wrong_is_said_in_words(model: type[Any], given: dict[str, Any],
     words = [worded(one) for one in caught.value.errors()]
     assert any(one.startswith(said) for one in words), words
     assert not any("nput should" in one or "Field required" in one for one in words)
+
+
+def test_what_is_no_json_is_said_to_be_none() -> None:
+    with pytest.raises(ValidationError) as caught:
+        Lens.model_validate_json("{")
+    assert [worded(one) for one in caught.value.errors()] == ["not valid JSON"]

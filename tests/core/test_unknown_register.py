@@ -64,6 +64,17 @@ def test_a_lens_at_home_needs_no_number(length: float) -> None:
         found = match(unknowing(known, "front"), "lens", "body", PRACTICE, via).routes[0]
         assert (found.grade, found.register_error_mm) == (expected.grade, expected.register_error_mm)
         assert found.wide.focus.near_mm == expected.wide.focus.near_mm
+    blind = unknowing(known, "front")
+    assert match(blind, "lens", "body", PRACTICE).gap_mm == 0
+    assert distance_range(blind, blind.lens("lens"), blind.body("body"), PRACTICE) is None
+
+
+def test_of_two_of_one_mount_a_measured_one_makes_the_other_wanted() -> None:
+    world = unknowing(world_of([], the_lens=lens(measured_register_mm=45.0), the_body=body(mount="front")), "front")
+    found = distance_range(world, world.lens("lens"), world.body("body"), PRACTICE)
+    assert found is not None
+    assert found.mounts == ("Front",)
+    assert match(world, "lens", "body", PRACTICE, []).routes[0].register_error_mm is None
 
 
 def test_a_measured_register_outranks_one_that_nobody_knows() -> None:
@@ -143,6 +154,35 @@ def test_the_answer_is_a_range_over_the_systems_that_its_name_allows() -> None:
     assert long.grade == unlisted.grade
     assert "20.00 mm" in found.decides
     assert len(found.find_out) == 4
+
+
+def test_the_length_told_is_that_of_the_ring_and_not_of_the_glass_before_it() -> None:
+    """The glass delivers 60 mm behind its rear: 15 mm of ring are left to a body of 45."""
+    ends = {"lens_mount": "front", "body_mount": "middle"}
+    glass = {"optics": "correcting", "magnification": 1.25, "register_in_mm": 40.0, "register_out_mm": 60.0}
+    mounts = [
+        mount("front", 40.0, interface="f", name="Wick"),
+        mount("twin", 40.0, interface="t", name="Wick twin"),
+        mount("middle", 25.0, interface="m"),
+        mount("rear", 45.0, interface="r"),
+    ]
+    world = compile_world(
+        gear_of(
+            {
+                "mounts": [{**one, "name": one.get("name", one["id"])} for one in mounts],
+                "bodies": [body()],
+                "lenses": [lens()],
+                "adapters": [ring("glass", 12.0, **ends, **glass, owned=1)],
+            }
+        )
+    )
+    known = match(world, "lens", "body", PRACTICE).unlisted
+    assert known is not None
+    assert known.adapters == ("glass", "ring..middle..rear..15")
+    blind = unknowing(world, "front")
+    found = distance_range(blind, blind.lens("lens"), blind.body("body"), PRACTICE)
+    assert found is not None
+    assert [(one.name, one.ring_mm, one.grade) for one in found.may_be] == [("Wick twin", 15.0, known.grade)]
 
 
 def test_with_no_such_system_no_number_is_told() -> None:

@@ -206,7 +206,7 @@ def test_nothing_at_all_says_so() -> None:
 @pytest.mark.parametrize(
     ("more_lens", "more_ring", "why"),
     [
-        ({"aperture": "lever"}, {}, "nothing moves the iris"),
+        ({"aperture": "lever"}, {}, "nothing moves the aperture"),
         ({"aperture": "pin"}, {}, "the aperture stays open"),
         ({"exit_pupil_mm": 60.0}, {"bore_mm": 14.0}, "dark corners"),
     ],

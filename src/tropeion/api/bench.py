@@ -26,10 +26,10 @@ from tropeion.core.records.series import Reading, ReadingSeries, Source
 from tropeion.formats.entries import entry_document, load_entry
 from tropeion.store.collection import Collection, Edit
 
-from .problems import RESPONSES, Problem, RefusedError
+from .problems import RESPONSES, unknown_record
 from .shared import CollectionOf, Id, Ids, ids_in, practice_in
 
-__all__ = ["router", "unknown_record"]
+__all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
@@ -130,12 +130,6 @@ class Measurement(BaseModel):
     day: Date
     says: Text
     version: Annotated[int, Field(ge=1)]
-
-
-def unknown_record(what: str, id_: str) -> RefusedError:
-    """There is no such record."""
-    found = Problem(type="unknown_id", title=f"No such {what}", status=404, detail=f"no {what} has the id '{id_}'")
-    return RefusedError(found.model_copy(update={"id": id_}))
 
 
 def _page(collection: Collection, kind: JoinedKind, id_: str) -> PiecePage:

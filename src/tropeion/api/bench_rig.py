@@ -27,8 +27,7 @@ from tropeion.core.records.record import RecordId, now
 from tropeion.core.records.series import ReadingSeries
 from tropeion.store.collection import Collection
 
-from .bench import unknown_record
-from .problems import RESPONSES
+from .problems import RESPONSES, unknown_record
 from .shared import CollectionOf, OfRig, ids_in, practice_in
 
 __all__ = ["router"]

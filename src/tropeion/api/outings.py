@@ -16,7 +16,7 @@ from tropeion.core.records.record import About, RecordId, now
 from tropeion.core.setup.outing import OutingReport, outing_report
 from tropeion.store.collection import Collection
 
-from .problems import RESPONSES, Problem, RefusedError
+from .problems import RESPONSES, unknown_record
 from .shared import CollectionOf
 
 __all__ = ["router"]
@@ -61,23 +61,10 @@ class OutingPage(BaseModel):
     report: OutingReport
 
 
-def _no_outing(id_: str) -> RefusedError:
-    return RefusedError(
-        Problem(
-            type="unknown_id",
-            title="No such outing",
-            status=404,
-            detail=f"no outing has the id '{id_}'",
-            kind="outing",
-            id=id_,
-        )
-    )
-
-
 def _standing(collection: Collection, id_: str) -> tuple[Outing, int]:
     found = collection.outing(id_)
     if found is None or found[0].struck:
-        raise _no_outing(id_)
+        raise unknown_record("outing", id_)
     return found
 
 

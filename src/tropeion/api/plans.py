@@ -24,7 +24,7 @@ from tropeion.core.records.plan import Demand, KeptPlan, Plan, PlanQuestion
 from tropeion.core.records.record import About, RecordId, now
 from tropeion.store.collection import Collection
 
-from .problems import RESPONSES, Problem, RefusedError
+from .problems import RESPONSES, Problem, RefusedError, unknown_record
 from .shared import CollectionOf
 from .work import State, Work, Works
 
@@ -263,21 +263,8 @@ def _about(world: World, question: PlanQuestion) -> tuple[About, ...]:
 def _plan(collection: Collection, id_: str) -> Plan:
     found = collection.record_of(Plan, id_)
     if found is None or found.struck:
-        raise _no_plan(id_)
+        raise unknown_record("plan", id_)
     return found
-
-
-def _no_plan(id_: str) -> RefusedError:
-    return RefusedError(
-        Problem(
-            type="unknown_id",
-            title="No such plan",
-            status=404,
-            detail=f"no plan has the id '{id_}'",
-            kind="plan",
-            id=id_,
-        )
-    )
 
 
 def _page(collection: Collection, plan: Plan, practice: Practice) -> PlanPage:
@@ -322,12 +309,12 @@ def _changed(
 
     def listed(plan: Plan) -> Plan:
         if plan.struck:
-            raise _no_plan(id_)
+            raise unknown_record("plan", id_)
         return change(plan)
 
     changed = collection.change_record(Plan, id_, listed, title, version)
     if changed is None:
-        raise _no_plan(id_)
+        raise unknown_record("plan", id_)
     return changed
 
 

@@ -105,6 +105,14 @@ class RefusedError(Exception):
         self.problem = found
 
 
+def unknown_record(what: str, id_: str) -> RefusedError:
+    """There is no such record."""
+    detail = f"no {what} has the id '{id_}'"
+    return RefusedError(
+        Problem(type="unknown_id", title=f"No such {what}", status=404, detail=detail, kind=what, id=id_)
+    )
+
+
 def problem(found: Problem) -> Response:
     """The response for a problem."""
     # In ASCII: half a character in what is quoted must not keep the answer back.

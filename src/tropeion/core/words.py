@@ -177,8 +177,7 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "rear protrusion",
         "distances",
         "How far the rear of the lens reaches behind its mount face, into adapter or body, at whatever focus it "
-        "reaches "
-        "furthest.",
+        "reaches furthest.",
         fields=("rear_protrusion_mm", "rear_diameter_mm"),
     ),
     GlossaryTerm(
@@ -375,8 +374,7 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "crop factor",
         "picture",
         "The diagonal of full frame (36 × 24 mm) by that of the picture. It belongs to the sensor; a plain "
-        "adapter does not change "
-        "it.",
+        "adapter does not change it.",
         fields=("sensor_mm",),
     ),
     GlossaryTerm(
@@ -553,8 +551,7 @@ TERMS: Final[tuple[GlossaryTerm, ...]] = (
         "diaphragm pin",
         "electronics",
         "A pin at the rear of the lens that the body presses to close the aperture. Where nothing presses it, "
-        "the aperture "
-        "stays open, unless the lens has an auto/manual switch.",
+        "the aperture stays open, unless the lens has an auto/manual switch.",
     ),
     GlossaryTerm(
         "aperture_lever",

@@ -12,6 +12,7 @@ from pydantic import Field, ValidationError
 
 from tropeion.core.camera.state import CameraState
 from tropeion.core.gear.quantities import Strict
+from tropeion.core.gear.refusals import worded
 
 __all__ = ["MOST_BYTES", "VERBS", "Answer", "NotDoneError", "Request", "Verb", "answer_in", "request_in"]
 
@@ -83,4 +84,4 @@ def answer_in(line: bytes) -> Answer:
 def _told(error: ValidationError) -> str:
     first = error.errors()[0]
     place = ".".join(str(part) for part in first["loc"]) or "line"
-    return f"{place}: {first['msg']}"
+    return f"{place}: {worded(first)}"

@@ -208,6 +208,9 @@ def translated(error: ValidationError, model: type[BaseModel] = Gear) -> Iterato
         if kind == "extra_forbidden":
             near = nearest(str(location[-1]), _fields_at(location, model), 1)
             hint = f"did you mean '{near[0]}'?" if near else ""
+        elif kind == "json_invalid":
+            # It was read as JSON already: only this is left.
+            message = "half of a character: a surrogate without its other half"
         elif kind == "literal_error":
             expected = entry.get("ctx", {}).get("expected", "")
             near = nearest(str(entry["input"]), re.findall(r"'([^']*)'", str(expected)), 1)

@@ -4768,7 +4768,8 @@ export interface components {
          *
          *     ``room_mm`` is between the two registers, ``ring`` whether a plain ring has room there. ``serves`` are the owned
          *     pairs that it betters, best first; none are told of what holds glass, or is of another length. ``reversed`` is
-         *     offered where the ends as they were read leave no room. ``unread`` is what of the label nobody understood.
+         *     offered where the ends as they were read leave no room. ``unread`` is what of the label nobody understood;
+         *     ``names_both_ends``: so it is an adapter's, and no lens's.
          */
         LabelReport: {
             /** Text */
@@ -4798,6 +4799,8 @@ export interface components {
             serves: components["schemas"]["tropeion__core__answers__label_report__Served"][];
             /** Currency */
             currency: string;
+            /** Names Both Ends */
+            names_both_ends: boolean;
         };
         /**
          * Leaf

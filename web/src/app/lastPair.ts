@@ -1,5 +1,6 @@
+import { withPair } from "./navigation";
+
 const KEY = "tropeion.pair";
-const WORDS = ["lens", "body", "via"] as const;
 
 /** The pair that was last looked at on this device, as words of an address; null where there was none. */
 export function lastPair(): Record<string, string> | null {
@@ -11,12 +12,7 @@ export function lastPair(): Record<string, string> | null {
 export function rememberPair(search: string): void {
   const words = new URLSearchParams(search);
   if (!words.has("lens") || !words.has("body")) return;
-  const kept = new URLSearchParams();
-  for (const key of WORDS) {
-    const value = words.get(key);
-    if (value !== null) kept.set(key, value);
-  }
-  window.localStorage.setItem(KEY, kept.toString());
+  window.localStorage.setItem(KEY, withPair("", search, []));
 }
 
 /** A pair of which a piece is gone is looked at no more. */

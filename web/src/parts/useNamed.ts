@@ -3,10 +3,12 @@ import { useMemo } from "react";
 
 import { itemQuery } from "../api/queries";
 
+const SHELVES = { lens: "lenses", body: "bodies", ring: "adapters" } as const;
+
 /** What a picker shows of an end: its name where that is known already, or asked for alone. */
-export function useNamed(kind: "lens" | "body", id: string | null, known: string | undefined) {
+export function useNamed(kind: keyof typeof SHELVES, id: string | null, known: string | undefined) {
   const item = useQuery({
-    ...itemQuery(kind === "lens" ? "lenses" : "bodies", id ?? ""),
+    ...itemQuery(SHELVES[kind], id ?? ""),
     enabled: id !== null && known === undefined,
   });
   const told = item.data?.item.name;

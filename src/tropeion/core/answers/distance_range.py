@@ -15,10 +15,11 @@ from tropeion.core.findings import Grade
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.change import Change, changed
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.made import is_unlisted
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.optics.register import room_mm
-from tropeion.core.optics.seats import seat_of
+from tropeion.core.optics.seats import cancels, seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.routes.match import match
 from tropeion.core.words import word
@@ -69,7 +70,8 @@ def distance_range(world: World, lens: Lens, body: Body, practice: Practice) -> 
     front, rear = world.mount_of(lens), world.mount_of(body)
     ends = ((lens, front), (body, rear))
     unknown = tuple(dict.fromkeys(mount for item, mount in ends if not seat_of(item, mount).known))
-    if not unknown or front is rear:
+    seats = seat_of(lens, front), seat_of(body, rear)
+    if not unknown or cancels(*seats, one_mount=front is rear):
         return None
     may_be: tuple[MayBe, ...] = ()
     if len(unknown) == 1:
@@ -97,7 +99,9 @@ def _tried(world: World, lens: Lens, body: Body, practice: Practice, unknown: Mo
         best = report.routes[0] if report.routes else None
         ring = report.unlisted
         grade = ring.grade if ring is not None else None if best is None else best.grade
-        ring_mm = None if ring is None else copy.adapter(ring.adapters[0]).length_mm
+        ring_mm = (
+            None if ring is None else next(copy.adapter(id_).length_mm for id_ in ring.adapters if is_unlisted(id_))
+        )
         room = room_mm(copy.mount_of(lens), copy.mount_of(body))
         text = f"If it is that of {other.name}: " + ("nothing joins them" if grade is None else word(grade))
         text += "." if ring_mm is None else f", with a ring of {written.millimetres(ring_mm)} that is not listed."

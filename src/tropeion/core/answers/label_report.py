@@ -71,7 +71,8 @@ class LabelReport:
 
     ``room_mm`` is between the two registers, ``ring`` whether a plain ring has room there. ``serves`` are the owned
     pairs that it betters, best first; none are told of what holds glass, or is of another length. ``reversed`` is
-    offered where the ends as they were read leave no room. ``unread`` is what of the label nobody understood.
+    offered where the ends as they were read leave no room. ``unread`` is what of the label nobody understood;
+    ``names_both_ends``: so it is an adapter's, and no lens's.
     """
 
     text: str
@@ -88,6 +89,7 @@ class LabelReport:
     alike: tuple[KnownPiece, ...]
     serves: tuple[Served, ...]
     currency: str
+    names_both_ends: bool
 
 
 def label_report(world: World, text: str, practice: Practice) -> LabelReport:
@@ -127,6 +129,7 @@ def label_report(world: World, text: str, practice: Practice) -> LabelReport:
         alike=alike,
         serves=serves,
         currency=world.gear.currency,
+        names_both_ends=bool(label.lens_side and label.body_side),
     )
 
 

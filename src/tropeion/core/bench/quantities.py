@@ -177,9 +177,8 @@ def _of_adapter(world: World, adapter: Adapter) -> list[Quantity]:
             "measured_length_mm",
             "measured_tolerance_mm",
             keep_off,
-            f"From the mount face that meets the body to the mount face that meets the lens "
-            f"({front.name}){closed}: on the flat"
-            " metal, not on the rim that goes into the mount.",
+            "From the mount face that meets the body to the mount face that meets the lens "
+            f"({front.name}){closed}: on the flat metal, not on the rim that goes into the mount.",
             length,
             seat_mm=rear.outer_mm or outline.outer_mm,
         )
@@ -238,8 +237,7 @@ def _of_body(body: Body, mount: Mount) -> list[Quantity]:
                 "the film rails, back open",
                 "Never the shutter's curtains, the glass of the finder, or the mirror.",
                 "Back open, the shutter on B and held: with the depth rod from the mount face to a flat bar on "
-                "the outer film"
-                " rails. The film lies a little before the bar, by its own play in the channel.",
+                "the outer film rails. The film lies a little before the bar, by its own play in the channel.",
                 0.0,
             )
         )
@@ -252,8 +250,7 @@ def _of_body(body: Body, mount: Mount) -> list[Quantity]:
             "the film-plane mark on the top plate",
             "Never the sensor, its cover glass, or the shutter: outside, on the mark.",
             "From the middle of the mark to the flat of the mount face. The mark stands for where the image "
-            "falls in air: a"
-            " cover glass holds the sensor a third of its own thickness further back.",
+            "falls in air: a cover glass holds the sensor a third of its own thickness further back.",
             USUAL_MARK_MM,
         )
     )

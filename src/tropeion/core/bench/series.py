@@ -287,8 +287,7 @@ def _wedge(quantity: Quantity, taken: Taken, before: Before) -> tuple[Wedge | No
     at_least = "at least " if least else ""
     return wedge, (
         f"The mount faces are out of square by {at_least}{wedge.wedge_deg:.3f}°: ±{wedge.defocus_mm:.3f} mm at the "
-        f"ends of"
-        f" {before.width_mm:g} mm, hidden from f/{max(wedge.hidden_from_f_number, 0.1):.1f} on."
+        f"ends of {before.width_mm:g} mm, hidden from f/{max(wedge.hidden_from_f_number, 0.1):.1f} on."
     )
 
 

@@ -57,7 +57,7 @@ def pin_not_pressed() -> None: ...
     "partial",
     "The lens has no aperture ring and nothing moves its lever: the aperture {rest}.",
     headline="Nothing moves the aperture lever: it {rest}.",
-    gives_up="nothing moves the iris",
+    gives_up="nothing moves the aperture",
 )
 def lever_not_moved(*, rest: str) -> None: ...
 

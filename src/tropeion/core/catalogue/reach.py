@@ -213,7 +213,7 @@ def by_construction() -> None: ...
     "partial",
     "How far the mount face of {mounts} is from the sensor is not known: whether infinity is reached cannot be told, "
     "nor how near it focuses. Find that distance, or hold the lens before the camera and look.",
-    headline="Whether it reaches infinity is not known: nor is the {word.flange_focal_distance} of {mounts}.",
+    headline="Whether it reaches infinity is not known, nor is the {word.flange_focal_distance} of {mounts}.",
     gives_up="infinity not known",
 )
 def register_unknown(*, mounts: str) -> None: ...

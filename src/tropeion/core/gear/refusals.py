@@ -35,7 +35,7 @@ _WORDS: Final[Mapping[str, Callable[[Mapping[str, Any]], str]]] = {
     "too_short": lambda asked: _at_least(asked["min_length"], "entry"),
     "too_long": lambda asked: f"at most {asked['max_length']} entries fit",
     "literal_error": lambda asked: f"one of these is wanted: {asked['expected']}",
-    "json_invalid": lambda _: "half of a character: a surrogate without its other half",
+    "json_invalid": lambda _: "not valid JSON",
 }
 
 

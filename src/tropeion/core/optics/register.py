@@ -36,7 +36,9 @@ def gap_mm(lens_register_mm: float, body_register_mm: float) -> float:
 
 
 def room_mm(front: Mount, rear: Mount) -> float | None:
-    """Room between two mounts by their nominal registers; None where one of them is not known."""
+    """Room between two mounts by their nominal registers; None where one of them is not known, but for one mount."""
+    if front is rear:
+        return 0.0
     if front.register_mm is None or rear.register_mm is None:
         return None
     return gap_mm(front.register_mm, rear.register_mm)

@@ -12,7 +12,7 @@ from tropeion.core.gear.world import Structure, UnknownRegisterError
 from tropeion.core.keeping import kept
 from tropeion.core.working import Symbol, formula
 
-__all__ = ["PARAXIAL", "Link", "Seat", "filter_shift_mm", "known_seat_of", "link_of", "seat_of"]
+__all__ = ["PARAXIAL", "Link", "Seat", "cancels", "filter_shift_mm", "known_seat_of", "link_of", "seat_of"]
 
 PARAXIAL = "Thin lens, paraxial: W. J. Smith, Modern Optical Engineering, ch. 2 and 5"
 
@@ -56,6 +56,11 @@ def known_seat_of(item: Lens | Body, mount: Mount) -> Seat:
     if not seat.known:
         raise UnknownRegisterError(mount.name)
     return seat
+
+
+def cancels(lens: Seat, body: Seat, *, one_mount: bool) -> bool:
+    """Whether both seats have one register, whatever it is: a lens at home, where nothing was measured."""
+    return one_mount and not (lens.measured or body.measured)
 
 
 @dataclass(frozen=True, slots=True)

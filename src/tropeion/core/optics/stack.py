@@ -17,7 +17,7 @@ from tropeion.core.working import PLAIN
 
 from .clipping import Bore
 from .register import chain_of, room_mm
-from .seats import Link, Seat, link_of, seat_of
+from .seats import Link, Seat, cancels, link_of, seat_of
 
 __all__ = ["Joint", "Placed", "Stack", "stack_of"]
 
@@ -114,7 +114,8 @@ def stack_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) 
     lens_mount, body_mount = world.mount_of(lens), world.mount_of(body)
     lens_seat, body_seat = seat_of(lens, lens_mount), seat_of(body, body_mount)
     links = [link_of(world.structure, one.id) for one in adapters]
-    known = (lens_seat.known and body_seat.known) or _cancels(lens_seat, links, body_seat, lens_mount is body_mount)
+    at_home = cancels(lens_seat, body_seat, one_mount=lens_mount is body_mount)
+    known = (lens_seat.known and body_seat.known) or (at_home and not any(link.glass for link in links))
     if not known:
         lens_seat, body_seat = _as_if_it_fitted(lens_seat, links, body_seat)
     at = body_seat.register_mm
@@ -141,11 +142,6 @@ def stack_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) 
         placed=tuple(reversed(placed)),
         known=known,
     )
-
-
-def _cancels(lens: Seat, links: Sequence[Link], body: Seat, same: bool) -> bool:
-    """Whether both ends have one register, whatever it is: a lens at home, with nothing but tubes behind it."""
-    return same and not (lens.measured or body.measured or any(link.glass for link in links))
 
 
 # A body whose register nobody knows is drawn no flatter.

@@ -26,7 +26,7 @@ from .menus import place_of, setting_of, stabiliser_mode_of, stabiliser_modes_of
 from .report import End, Range, Stage, StepLine
 from .verdict import unknown_mounts
 
-__all__ = ["Told", "focused_by_hand", "name_of", "steps_of", "stored_name"]
+__all__ = ["EXPOSURE_MODES", "Told", "focused_by_hand", "name_of", "steps_of", "stored_name"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -225,11 +225,11 @@ def _exposure(rig: Assembly, told: Told) -> Iterator[StepLine]:
     if not modes and "exposure_modes" in rig.body.assumed:
         yield StepLine("Set the exposure to manual; see whether your body meters in aperture priority too.")
     if modes:
-        said = listed([_EXPOSURE.get(mode, mode) for mode in modes], "or")
+        said = listed([EXPOSURE_MODES.get(mode, mode) for mode in modes], "or")
         yield StepLine(f"Set the exposure to {said}.", deeds=(Deed("exposure", ",".join(modes)),))
 
 
-_EXPOSURE = {"P": "program", "A": "aperture priority", "S": "shutter priority", "M": "manual"}
+EXPOSURE_MODES = {"P": "program", "A": "aperture priority", "S": "shutter priority", "M": "manual"}
 
 
 def _release(rig: Assembly) -> Iterator[StepLine]:

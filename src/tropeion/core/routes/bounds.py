@@ -21,7 +21,7 @@ from tropeion.core.joints.mechanics import CLEARANCE_MM, is_obstructed
 from tropeion.core.keeping import kept
 from tropeion.core.optics import focus, modes
 from tropeion.core.optics.blur import blur_of
-from tropeion.core.optics.seats import Seat, seat_of
+from tropeion.core.optics.seats import Seat, cancels, seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.ends import SMALLEST_IRIS, own_travel, settings_of
 from tropeion.core.working import PLAIN
@@ -151,7 +151,9 @@ class _Columns:
         self.lens_register_mm = _length([one.front.seat.register_mm for one in prospects])
         self.body_register_mm = _length([one.rear.seat.register_mm for one in prospects])
         self.known = _yes([one.front.seat.known and one.rear.seat.known for one in prospects])
-        self.same = _yes([_is_at_home(one) for one in prospects])
+        self.at_home = _yes(
+            [cancels(one.front.seat, one.rear.seat, one_mount=one.lens.mount == one.body.mount) for one in prospects]
+        )
         self.seats_mm = _length([one.front.seat.tolerance_mm + one.rear.seat.tolerance_mm for one in prospects])
         self.full_diagonal_mm = _length([one.rear.modes[0].diagonal_mm for one in prospects])
         self.blur_mm = _length([max(one.rear.blurs_mm) for one in prospects])
@@ -164,10 +166,6 @@ class _Columns:
         )
         self.protrusion_mm = _length([lens.rear_protrusion_mm for lens in lenses], -math.inf)
         self.obstruction_mm = _length([one.body.obstruction_mm for one in prospects], -math.inf)
-
-
-def _is_at_home(one: Prospect) -> bool:
-    return one.lens.mount == one.body.mount and not (one.front.seat.measured or one.rear.seat.measured)
 
 
 def _length(values: Sequence[float | None], unknown: float = math.inf) -> Floats:
@@ -196,7 +194,7 @@ def bounds_of(table: ChainTable, prospects: Sequence[Prospect]) -> tuple[Ints, B
     _cap(bound, pairs.driven & (table.silent & ~table.controls), _PARTIAL)
     squared = table.k**2
     error = pairs.body_register_mm + table.adds_mm - squared * pairs.lens_register_mm
-    known = pairs.known | (pairs.same & ~table.glass)
+    known = pairs.known | (pairs.at_home & ~table.glass)
     error = np.where(known, error, 0.0)
     _cap(bound, ~(known | bare), _PARTIAL)
     _bound_by_register(bound, table, pairs, error, bare)

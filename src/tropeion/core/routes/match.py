@@ -18,7 +18,7 @@ from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
 from tropeion.core.optics import register
-from tropeion.core.optics.seats import seat_of
+from tropeion.core.optics.seats import cancels, seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.rig.pieces import piece_of
@@ -246,8 +246,9 @@ def binding(world: World, lens: Lens, body: Body) -> tuple[str, ...]:
 
 def _gap_mm(world: World, lens: Lens, body: Body, calc: Calc = PLAIN) -> float | None:
     """Room between a lens and a body; None where a register is not known."""
-    seats = seat_of(lens, world.mount_of(lens)), seat_of(body, world.mount_of(body))
-    if not all(seat.known for seat in seats):
+    front, rear = world.mount_of(lens), world.mount_of(body)
+    seats = seat_of(lens, front), seat_of(body, rear)
+    if not (all(seat.known for seat in seats) or cancels(*seats, one_mount=front is rear)):
         return None
     ends = (seat.register_mm for seat in seats)
     return calc(register.gap_mm, *ends)

@@ -7,34 +7,42 @@ from typing import Final
 
 from tropeion.core import written
 from tropeion.core.findings import Grade, works
+from tropeion.core.gear.bodies import Body
 from tropeion.core.joints.balance import Balance
 from tropeion.core.rig.deeds import Deed
 from tropeion.core.rig.report import StepLine
+from tropeion.core.rig.steps import EXPOSURE_MODES
 
 __all__ = ["camera_says", "support_says"]
 
 
-def camera_says(grade: Grade, sentence: str, steps: Sequence[StepLine]) -> str:
+# What of a body nobody stated and the card asks about.
+_ASKED: Final = frozenset({"bare_release", "exposure_modes", "stabiliser"})
+
+
+def camera_says(grade: Grade, sentence: str, steps: Sequence[StepLine], body: Body) -> str:
     """What is set on the camera, in the order in which it is done; of a rig that fails what stops it."""
     if not works(grade):
         return sentence
     deeds = [deed for step in steps for deed in step.deeds]
     said = [one for deed in deeds if (one := _SET.get(deed.control, _nothing)(deed)) is not None]
+    asks = bool(_ASKED & set(body.assumed))
     if not said:
-        return "Nothing has to be set on the camera."
-    return f"On the camera: {written.listed(list(dict.fromkeys(said)))}."
+        return "What is to be set on the camera is not stated: the card asks it." if asks else _NOTHING
+    rest = " The rest is not stated: the card asks it." if asks else ""
+    return f"On the camera: {written.listed(list(dict.fromkeys(said)))}.{rest}"
+
+
+_NOTHING: Final = "Nothing has to be set on the camera."
 
 
 def _nothing(_: Deed) -> None:
     return None
 
 
-_MODES: Final = {"A": "aperture priority", "M": "manual", "S": "shutter priority", "P": "programme"}
-
-
 def _exposure_said(deed: Deed) -> str:
     modes = str(deed.value).split(",")
-    return "manual exposure" if modes == ["M"] else " or ".join(_MODES.get(one, one) for one in modes)
+    return "manual exposure" if modes == ["M"] else " or ".join(EXPOSURE_MODES.get(one, one) for one in modes)
 
 
 _SET: Final[dict[str, Callable[[Deed], str | None]]] = {
@@ -47,8 +55,8 @@ _SET: Final[dict[str, Callable[[Deed], str | None]]] = {
 }
 
 
-def support_says(balance: Balance, names: dict[str, str]) -> str:
-    """Whether a joint wants a support, in words; the moments stand with the working."""
+def support_says(balance: Balance, body: Body, names: dict[str, str]) -> str:
+    """Whether a joint wants a support, as the rig is held, in words; the moments stand with the working."""
     over = [names[one.joint] for one in balance.joints if one.over]
     if over:
         return f"Support it: more than the rated load hangs on the joint at {written.listed(over)}."
@@ -57,4 +65,5 @@ def support_says(balance: Balance, names: dict[str, str]) -> str:
         return "Whether it needs a support is not known" + (f": nobody weighed {unweighed}." if unweighed else ".")
     if any(one.rating_nm is None and not one.supported for one in balance.joints):
         return "Whether it needs a support is not known: not every joint has a rated load."
-    return "It needs no support."
+    held = balance.held_by.link
+    return "It needs no support." if held == body.id else f"Held by {names[held]}, it needs no other support."

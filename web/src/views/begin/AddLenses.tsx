@@ -107,7 +107,10 @@ export default function AddLenses() {
               <Asked
                 label={`${name} is new here: its flange focal distance`}
                 value={flanges[name] ?? ""}
-                onChange={(value) => setFlanges({ ...flanges, [name]: value })}
+                onChange={(value) => {
+                  setFlanges({ ...flanges, [name]: value });
+                  setUntold(without(untold, name));
+                }}
                 placeholder="mm, or “1.74 in”"
                 decimal
                 wrong={wrong[`flange ${name}`]}
@@ -116,8 +119,8 @@ export default function AddLenses() {
               <DoNotKnow
                 pressed={untold.has(name)}
                 onPress={(pressed) => {
-                  const others = [...untold].filter((one) => one !== name);
-                  setUntold(new Set(pressed ? [...others, name] : others));
+                  setFlanges({ ...flanges, [name]: "" });
+                  setUntold(pressed ? new Set([...untold, name]) : without(untold, name));
                 }}
               />
             </div>
@@ -216,6 +219,9 @@ function Owned({ owned, onChange, wrong }: OwnedProps) {
     </p>
   );
 }
+
+const without = (names: ReadonlySet<string>, name: string) =>
+  new Set([...names].filter((one) => one !== name));
 
 const shown = (value: number | null) => (value === null ? "" : String(value));
 

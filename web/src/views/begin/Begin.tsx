@@ -5,14 +5,16 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 
 import { client, unwrap } from "../../api/client";
-import { itemQuery, matchQuery, mountsQuery } from "../../api/queries";
+import { matchQuery, mountsQuery } from "../../api/queries";
 import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
 import { gradeTitle, GradeMark, UnknownMark } from "../../drawing/GradeMark";
 import { DistanceRange } from "../../parts/DistanceRange";
 import { mm, unbroken } from "../../parts/format";
 import { viaOf } from "../../parts/rig";
+import { Failed } from "../../parts/Failed";
 import { UndoBar } from "../../parts/UndoBar";
+import { useNamed } from "../../parts/useNamed";
 import { BodyForm } from "./BodyForm";
 import { LensForm } from "./LensForm";
 import { RingForm } from "./RingForm";
@@ -22,8 +24,7 @@ interface Entered {
   name: string;
 }
 
-const ENDS = ["body", "lens", "ring"] as const;
-type End = (typeof ENDS)[number];
+type End = "body" | "lens" | "ring";
 
 /** What was entered so far stands in the address: one can leave, and come back to it. */
 function useEntered() {
@@ -36,10 +37,10 @@ function useEntered() {
       here.current = false;
     };
   }, []);
-  const of = (end: End): Entered | null => {
-    const id = words.get(end);
-    return id === null ? null : { id, name: names[id] ?? id };
-  };
+  const known = (end: End) => names[words.get(end) ?? ""];
+  const body = useNamed("body", words.get("body"), known("body")).named;
+  const lens = useNamed("lens", words.get("lens"), known("lens")).named;
+  const ring = useNamed("ring", words.get("ring"), known("ring")).named;
   const set = (end: End, entered: Entered | null) => {
     // Whoever went on while it was kept is not called back.
     if (!here.current) return;
@@ -51,18 +52,7 @@ function useEntered() {
     if (entered) setNames({ ...names, [entered.id]: entered.name });
     setWords(next, { replace: true });
   };
-  return { body: of("body"), lens: of("lens"), ring: of("ring"), set };
-}
-
-/** Its name as it is kept, where only its id is known. */
-function useNamed(kind: "bodies" | "lenses" | "adapters", entered: Entered | null): string | null {
-  const kept = useQuery({
-    ...itemQuery(kind, entered?.id ?? ""),
-    enabled: entered !== null && entered.name === entered.id,
-  });
-  if (!entered) return null;
-  const name = kept.data?.item.name;
-  return typeof name === "string" ? name : entered.name;
+  return { body, lens, ring, set };
 }
 
 /** Enter what I have: the body, the lens, and what joins them. Nothing is asked that one cannot know. */
@@ -72,9 +62,6 @@ export default function Begin() {
   const { own: practice } = usePractices();
   const mounts = useQuery(mountsQuery(practice));
   const { body, lens, ring, set } = useEntered();
-  const bodyName = useNamed("bodies", body);
-  const lensName = useNamed("lenses", lens);
-  const ringName = useNamed("adapters", ring);
   const known = mounts.data?.systems ?? [];
   const stage = !body ? "body" : !lens ? "lens" : ring ? "done" : "join";
   useScreen({
@@ -96,7 +83,7 @@ export default function Begin() {
       </div>
       <ol className="begin-steps">
         <li data-done={body !== null}>
-          <h2>{bodyName ?? "My camera body"}</h2>
+          <h2>{body?.name ?? "My camera body"}</h2>
           {!body && (
             <BodyForm
               known={known}
@@ -108,7 +95,7 @@ export default function Begin() {
           )}
         </li>
         <li data-done={lens !== null}>
-          <h2>{lensName ?? "My lens"}</h2>
+          <h2>{lens?.name ?? "My lens"}</h2>
           {body && !lens && (
             <LensForm
               known={known}
@@ -119,7 +106,7 @@ export default function Begin() {
           )}
         </li>
         <li data-done={ring !== null}>
-          <h2>{ringName ?? "What joins them"}</h2>
+          <h2>{ring?.name ?? "What joins them"}</h2>
           {body && lens && (
             <Verdict
               body={body}
@@ -156,7 +143,7 @@ interface VerdictProps {
 function Verdict({ body, lens, joined, onAgain, save }: VerdictProps) {
   const { own: practice } = usePractices();
   const found = useQuery(matchQuery({ lens: lens.id, body: body.id, practice }));
-  if (found.isError) return <p role="alert">{found.error.message}</p>;
+  if (found.isError) return <Failed error={found.error} onRetry={() => void found.refetch()} />;
   if (!found.data) return null;
   const report = found.data;
   const listed = report.works ? report.routes[0] : undefined;

@@ -153,8 +153,7 @@ function useLabel(address: URLSearchParams, practice: Practice) {
   });
   const said = text === "" ? undefined : read.data;
   const as = address.get("as");
-  const both = said !== undefined && said.lens_side.length > 0 && said.body_side.length > 0;
-  return { said, ring: said !== undefined && (as === null ? both : as === "ring") };
+  return { said, ring: said !== undefined && (as === null ? said.names_both_ends : as === "ring") };
 }
 
 /** What the words are taken for. */

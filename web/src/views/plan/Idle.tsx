@@ -18,7 +18,7 @@ export function Idle({ practice }: { practice: Practice }) {
       </p>
     );
   const mine = lenses.filter(({ at_hand: owned }) => owned > 0);
-  const idle = mine.filter(({ works_now: now }) => now === 0);
+  const idle = mine.filter(({ on_hand: now }) => now === 0);
   const more = mine.filter(({ works_now: now, could_work: could }) => could > now);
   const ofMine = mine.length === 1 ? "your lens" : `your ${mine.length} lenses`;
   return (
@@ -38,7 +38,7 @@ export function Idle({ practice }: { practice: Practice }) {
               <Link to={`/?lens=${id}`}>{name}</Link>
               <span className="route-gives">
                 {could > now
-                  ? `on ${now} now, on ${could} with what is sold`
+                  ? `on ${now} now, on ${could} with something to buy`
                   : `on ${now}, whatever is bought`}
               </span>
             </li>
