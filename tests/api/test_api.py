@@ -14,6 +14,7 @@ from tests.limits import client_of
 from tests.prepared import begin_anew
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.world import World
+from tropeion.core.practice import Practice
 from tropeion.core.routes.match import match
 from tropeion.sample import sample_bytes
 
@@ -57,7 +58,7 @@ def test_match_is_the_report_of_the_core(api: httpx.Client, sample: World) -> No
 
 
 def test_via_and_practice_travel_in_the_query(api: httpx.Client) -> None:
-    query = {"lens": "kel-55", "body": "o7", "via": "kel-ost-plain", "trust": "cautious"}
+    query = {"lens": "kel-55", "body": "o7", "via": "kel-ost-plain", "practice[trust]": "cautious"}
     report = api.get("/api/v1/match", params=query).json()
     assert [route["grade"] for route in report["routes"]] == ["partial"]
     assert report["practice"]["trust"] == "cautious"
@@ -75,8 +76,11 @@ def test_an_unknown_id_is_a_problem_with_near_ones(api: httpx.Client) -> None:
     ("query", "place"),
     [
         ({"body": "o7"}, "lens"),
-        ({"lens": "kel-55", "body": "o7", "trust": "blind"}, "trust"),
-        ({"lens": "kel-55", "body": "o7", "trusst": "nominal"}, "trusst"),
+        ({"lens": "kel-55", "body": "o7", "practice[trust]": "blind"}, "practice.trust"),
+        ({"lens": "kel-55", "body": "o7", "practice[trusst]": "nominal"}, "practice.trusst"),
+        ({"lens": "kel-55", "body": "o7", "practice": "cautious"}, "practice"),
+        ({"lens": "kel-55", "body": "o7", "trust": "cautious"}, "trust"),
+        ({"lens": "kel-55", "body": "o7", "vai": "kel-ost-plain"}, "vai"),
         ({"lens": "kel-55", "body": "o7", "via": "x" * 601}, "via"),
         ({"lens": "x" * 151, "body": "o7"}, "lens"),
     ],
@@ -85,6 +89,25 @@ def test_a_bad_query_names_its_field(api: httpx.Client, query: dict[str, str], p
     found = problem(api.get("/api/v1/match", params=query), 422)
     assert isinstance(found["errors"], list)
     assert place in [error["place"] for error in found["errors"]]
+
+
+def test_a_misspelt_parameter_is_told_the_nearest(api: httpx.Client) -> None:
+    pair = {"lens": "kel-55", "body": "o7"}
+    told = problem(api.get("/api/v1/match", params={**pair, "vai": "kel-ost-plain"}), 422)
+    assert told["detail"] == "no such parameter; nearest is “via”"
+    told = problem(api.get("/api/v1/match", params={**pair, "trust": "cautious"}), 422)
+    assert told["detail"] == "no such parameter; nearest is “practice[trust]”"
+    told = problem(api.get("/api/v1/kit/lenses", params={"practice[trust]": "cautious"}), 422)
+    assert told["detail"] == "no such parameter"
+
+
+def test_every_operation_that_takes_a_practice_takes_it_as_one_parameter(api: httpx.Client) -> None:
+    document = api.get("/api/v1/openapi.json").json()
+    operations = [one for path in document["paths"].values() for one in path.values()]
+    named = [[each.get("name", each.get("$ref")) for each in one.get("parameters", ())] for one in operations]
+    assert sum("#/components/parameters/Practice" in names for names in named) > 30
+    # A filter of the kit may be called as a choice is; the choices stand by themselves nowhere.
+    assert max(len(set(Practice.model_fields) & set(names)) for names in named) <= 1
 
 
 def test_the_working_of_one_route(api: httpx.Client) -> None:

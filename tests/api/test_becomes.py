@@ -62,7 +62,8 @@ def test_lenses_over_a_body_are_a_set(api: httpx.Client) -> None:
 
 
 def test_film_has_modes_of_its_own(api: httpx.Client) -> None:
-    still, film = (api.get("/lens", params={"lens": "kel-55", "use": use}).json() for use in ("still", "film"))
+    asked = ({"lens": "kel-55", "practice[use]": use} for use in ("still", "film"))
+    still, film = (api.get("/lens", params=query).json() for query in asked)
     modes = [{row["mode"] for row in one["rows"] if row["body"] == "vigil"} for one in (still, film)]
     assert modes[0] < modes[1]
 

@@ -41,7 +41,8 @@ def test_all_systems_and_one_whole(api: httpx.Client) -> None:
 
 def test_practice_reaches_the_crossings(api: httpx.Client) -> None:
     def ways(pieces: str) -> int:
-        crossings = api.get("/api/v1/mounts", params={"pieces": pieces}).raise_for_status().json()["crossings"]
+        found = api.get("/api/v1/mounts", params={"practice[pieces]": pieces}).raise_for_status().json()
+        crossings = found["crossings"]
         return sum(crossing["ways"] for crossing in crossings)
 
     assert ways("1") < ways("2") < ways("3")

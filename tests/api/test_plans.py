@@ -166,7 +166,7 @@ def test_an_answer_to_another_question_is_not_kept(own: httpx.Client) -> None:
     assert good(own.get(place))["kept"] is None
     # Nor one under other preferences.
     anew = made(own, other, curve=False)
-    assert own.put(f"{place}/kept", params={"glass": "avoid"}, json={"work": anew["id"]}).status_code == 409
+    assert own.put(f"{place}/kept", params={"practice[glass]": "avoid"}, json={"work": anew["id"]}).status_code == 409
     assert good(own.put(f"{place}/kept", json={"work": anew["id"]}))["kept"] is not None
 
 

@@ -236,7 +236,7 @@ FAULTS: dict[str, tuple[str, str, bytes]] = {
     "no object": ("PUT", "/practice", b"7"),
     "a practice of nothing": ("PUT", "/practice", b'{"zooms": "\\ud800"}'),
     "a chain of many": ("GET", "/match?lens=kel-55&body=o7&via=" + "x," * 2000, b""),
-    "a distance of many digits": ("GET", f"/match?lens=kel-55&body=o7&pieces={'7' * 5000}", b""),
+    "a distance of many digits": ("GET", f"/match?lens=kel-55&body=o7&practice[pieces]={'7' * 5000}", b""),
     "a focal length beyond numbers": ("GET", "/would-fit?mount=kelvane&mm=1e400", b""),
     "a focal length that is none": ("GET", "/would-fit?mount=kelvane&mm=nan", b""),
     "a path of half a character": ("GET", "/kit/lenses/items/%ff%fe", b""),

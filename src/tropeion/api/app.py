@@ -6,7 +6,7 @@ from collections.abc import AsyncIterator, Sequence
 from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from pathlib import Path
 
-from fastapi import FastAPI
+from fastapi import Depends, FastAPI
 from starlette.concurrency import run_in_threadpool
 
 from tropeion.devices.calipers import Calipers
@@ -42,6 +42,7 @@ from . import (
     pages,
     plans,
     problems,
+    queries,
     rigs,
     setup,
     shelves,
@@ -129,8 +130,9 @@ def create_app(
     app.state.previews = LookedAt[imports.Looked]()
     app.state.backups = LookedAt[backups.Looked]()
     problems.install(app)
+    queries.install(app, [module.router for module in _RESOURCES])
     for module in _RESOURCES:
-        app.include_router(module.router)
+        app.include_router(module.router, dependencies=[Depends(queries.only_declared)])
     if demo:
         app.include_router(gallery.router)
     if web_files is not None:

@@ -6,7 +6,7 @@ import math
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Response
-from pydantic import AfterValidator, Field, TypeAdapter
+from pydantic import AfterValidator, BaseModel, Field, TypeAdapter
 
 from tropeion.core.answers.shop import world_with
 from tropeion.core.becomes.beside import Beside, RigAt, beside_of
@@ -34,7 +34,7 @@ from tropeion.formats.picture import drawn
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, OfRig, attached, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, OfRig, PracticeOf, attached, ids_in
 
 __all__ = ["router"]
 
@@ -44,7 +44,7 @@ _FOCAL, _APERTURE = LIMITS["focal_length_mm"], LIMITS["f_number"]
 _MOST_MORE = 6
 
 
-class _Table(Practice):
+class _Table(BaseModel):
     """What every table is asked with; ``ref`` is the camera that equivalents are taken from, none: 36 × 24."""
 
     ref: Id | None = None
@@ -62,10 +62,10 @@ class _OfLens(_Table):
     lens: Id
     decimal: Literal["point", "comma"] = "point"
 
-    def answer(self, collection: Collection) -> Becomings:
+    def answer(self, collection: Collection, practice: Practice) -> Becomings:
         world = world_with(collection.world(), self.lens)
         lens, bodies = world.lens(self.lens), bodies_of(world, self.whose, self.also)
-        return lens_on_bodies(world, lens, bodies, self.reference(world), practice_in(self), glass=self.with_glass)
+        return lens_on_bodies(world, lens, bodies, self.reference(world), practice, glass=self.with_glass)
 
 
 class _OfBody(_Table):
@@ -77,7 +77,7 @@ class _OfBody(_Table):
     gap: float = Field(GAP_RATIO, ge=1.1, le=10, description="From which ratio of two views there is a gap.")
     decimal: Literal["point", "comma"] = "point"
 
-    def answer(self, collection: Collection) -> Becomings:
+    def answer(self, collection: Collection, practice: Practice) -> Becomings:
         world = collection.world()
         body, lenses = world.body(self.body), lenses_of(world, self.whose, self.also)
         return lenses_on_body(
@@ -85,7 +85,7 @@ class _OfBody(_Table):
             body,
             lenses,
             self.reference(world),
-            practice_in(self),
+            practice,
             glass=self.with_glass,
             mode=self.mode,
             without=frozenset(self.without),
@@ -94,32 +94,32 @@ class _OfBody(_Table):
 
 
 @router.get("/lens", response_model=Becomings)
-def get_lens_becomes(question: Annotated[_OfLens, Query()], collection: CollectionOf) -> Response:
+def get_lens_becomes(question: Annotated[_OfLens, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
     """One lens over bodies and all their modes, without glass and with each kind of it."""
-    return Response(_TABLE.dump_json(question.answer(collection)), media_type="application/json")
+    return Response(_TABLE.dump_json(question.answer(collection, practice)), media_type="application/json")
 
 
 @router.get("/lens/table", response_class=Response)
-def get_lens_table(question: Annotated[_OfLens, Query()], collection: CollectionOf) -> Response:
+def get_lens_table(question: Annotated[_OfLens, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
     """The same as a CSV table."""
-    data = dump_becomings(question.answer(collection), question.decimal)
+    data = dump_becomings(question.answer(collection, practice), question.decimal)
     return attached(data, "tropeion-bodies.csv", "text/csv; charset=utf-8")
 
 
 @router.get("/body", response_model=Becomings)
-def get_body_becomes(question: Annotated[_OfBody, Query()], collection: CollectionOf) -> Response:
+def get_body_becomes(question: Annotated[_OfBody, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
     """Lenses over one body, the widest first, and what they come to as a set: gaps, overlaps, which wides stay wide."""
-    return Response(_TABLE.dump_json(question.answer(collection)), media_type="application/json")
+    return Response(_TABLE.dump_json(question.answer(collection, practice)), media_type="application/json")
 
 
 @router.get("/body/table", response_class=Response)
-def get_body_table(question: Annotated[_OfBody, Query()], collection: CollectionOf) -> Response:
+def get_body_table(question: Annotated[_OfBody, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
     """The same as a CSV table."""
-    data = dump_becomings(question.answer(collection), question.decimal)
+    data = dump_becomings(question.answer(collection, practice), question.decimal)
     return attached(data, "tropeion-lenses.csv", "text/csv; charset=utf-8")
 
 
-class _Wanted(Practice):
+class _Wanted(BaseModel):
     """A view, and a depth of field, that somebody wants of a body."""
 
     body: Id
@@ -129,15 +129,15 @@ class _Wanted(Practice):
 
 
 @router.get("/wish")
-def get_wish(question: Annotated[_Wanted, Query()], collection: CollectionOf) -> WishReport:
+def get_wish(question: Annotated[_Wanted, Query()], practice: PracticeOf, collection: CollectionOf) -> WishReport:
     """What gives a view on a body: at hand, to be bought, near it; and what would have to exist."""
     world = collection.world()
     wish = Wish(question.focal_mm, question.f_number)
     reference = reference_of(world, question.ref)
-    return wish_of(world, question.body, wish, reference, practice_in(question), lenses_of(world, "all"))
+    return wish_of(world, question.body, wish, reference, practice, lenses_of(world, "all"))
 
 
-class _Rig(OfRig, Practice):
+class _Rig(OfRig):
     """One rig in one mode."""
 
     mode: Annotated[str, Field(max_length=120)] | None = None
@@ -148,14 +148,14 @@ class _Rig(OfRig, Practice):
 
 
 @router.get("/rig")
-def get_rig_becomes(question: Annotated[_Rig, Query()], collection: CollectionOf) -> RigBecomes:
+def get_rig_becomes(question: Annotated[_Rig, Query()], practice: PracticeOf, collection: CollectionOf) -> RigBecomes:
     """One rig at every marked setting, the stabiliser's entries, and the mistakes that it invites."""
     world = world_with(collection.world(), question.lens)
     return rig_becomes(
         world,
         question.rig,
         reference_of(world, question.ref),
-        practice_in(question),
+        practice,
         mode=question.mode,
         marked_mm=question.mm,
         guessed=None if question.guess is None else (question.guess, question.quantity),
@@ -176,7 +176,7 @@ def _lengths(text: str) -> str:
     return text
 
 
-class _CloserTo(OfRig, Practice):
+class _CloserTo(OfRig):
     """A rig, and lengths that are tried in it."""
 
     mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1], description="A zoom's setting, as engraved.")
@@ -186,16 +186,16 @@ class _CloserTo(OfRig, Practice):
 
 
 @router.get("/closer")
-def get_closer(question: Annotated[_CloserTo, Query()], collection: CollectionOf) -> Closest:
+def get_closer(question: Annotated[_CloserTo, Query()], practice: PracticeOf, collection: CollectionOf) -> Closest:
     """Near and far of this rig, of all longer ones of the pair, and of extension that is only tried."""
     world = world_with(collection.world(), question.lens)
     adapters = tuple(world.adapter(id_) for id_ in ids_in(question.via))
     more = [float(one) for one in ids_in(question.more)]
     lens, body = world.lens(question.lens), world.body(question.body)
-    return closer_of(world, lens, body, adapters, practice_in(question), more, question.mm)
+    return closer_of(world, lens, body, adapters, practice, more, question.mm)
 
 
-class _TwoRigs(OfRig, Practice):
+class _TwoRigs(OfRig):
     """A rig at a setting and a distance, and another one."""
 
     mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1])
@@ -210,17 +210,17 @@ class _TwoRigs(OfRig, Practice):
 
 
 @router.get("/beside")
-def get_beside(question: Annotated[_TwoRigs, Query()], collection: CollectionOf) -> Beside:
+def get_beside(question: Annotated[_TwoRigs, Query()], practice: PracticeOf, collection: CollectionOf) -> Beside:
     """A second rig at the framing and the depth of the first: where it stands, what is set on its ring, whose noise."""
     world = world_with(collection.world(), question.lens)
     asked = question
     first = RigAt(asked.lens, asked.body, tuple(ids_in(asked.via)), asked.mm, asked.aperture, asked.mode)
     via = tuple(ids_in(asked.other_via))
     second = RigAt(asked.other_lens, asked.other_body, via, asked.other_mm, None, asked.other_mode)
-    return beside_of(world, first, second, asked.distance_m, practice_in(question))
+    return beside_of(world, first, second, asked.distance_m, practice)
 
 
-class _Ideal(Practice):
+class _Ideal(BaseModel):
     """A plain view on a format."""
 
     mm: float = Field(ge=_FOCAL[0], le=_FOCAL[1])

@@ -20,14 +20,13 @@ from tropeion.core.gear.kit import Entry, find
 from tropeion.core.gear.quantities import Date, Text, Word
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
-from tropeion.core.practice import Practice
 from tropeion.core.records.record import About, RecordId, now
 from tropeion.core.records.series import Reading, ReadingSeries, Source
 from tropeion.formats.entries import entry_document, load_entry
 from tropeion.store.collection import Collection, Edit
 
 from .problems import RESPONSES, unknown_record
-from .shared import CollectionOf, Id, Ids, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, PracticeOf, ids_in
 
 __all__ = ["router"]
 
@@ -53,13 +52,6 @@ class _Measuring(_Piece):
     lens: Id | None = None
     body: Id | None = None
     via: Ids = ""
-
-
-class _Previewed(Practice):
-    """The piece that would be written to, and the practice by which grades are told."""
-
-    kind: JoinedKind
-    id: Id
 
 
 class SeriesWritten(BaseModel):
@@ -243,10 +235,12 @@ def _measured(collection: Collection, kind: JoinedKind, id_: str, found: Measure
 
 
 @router.post("/preview")
-def post_bench_preview(found: Measurement, asked: Annotated[_Previewed, Query()], collection: CollectionOf) -> Effect:
+def post_bench_preview(
+    found: Measurement, asked: Annotated[_Piece, Query()], practice: PracticeOf, collection: CollectionOf
+) -> Effect:
     """What writing a measurement to its piece would do to grades and saved rigs."""
     entry = _measured(collection, asked.kind, asked.id, found)
-    return effect_of(collection.world(), asked.kind, asked.id, entry, practice_in(asked))
+    return effect_of(collection.world(), asked.kind, asked.id, entry, practice)
 
 
 @router.post("/write")

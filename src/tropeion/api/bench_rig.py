@@ -28,17 +28,13 @@ from tropeion.core.records.series import ReadingSeries
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES, unknown_record
-from .shared import CollectionOf, OfRig, ids_in, practice_in
+from .shared import CollectionOf, OfRig, PracticeOf, ids_in
 
 __all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
 Value = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
-
-
-class _Rig(OfRig, Practice):
-    """A rig, and the practice that it is judged by."""
 
 
 class SawWritten(BaseModel):
@@ -118,17 +114,19 @@ def _saw(one: SawWritten) -> Saw:
     return said_in_metres(one.kind, one.values, one.doubt, from_front=one.from_front)
 
 
-def _report(world: World, rig: _Rig, seen: RigSeen) -> SeenReport:
+def _report(world: World, rig: OfRig, practice: Practice, seen: RigSeen) -> SeenReport:
     foils = None if seen.foils is None else tuple(Foils(one.thickness_mm, one.count) for one in seen.foils)
     out = frozenset(place for place, one in enumerate(seen.saw) if one.left_out)
     asked = Asked(tuple(_saw(one) for one in seen.saw), seen.nameless, seen.past_infinity, foils, out)
-    return seen_report(world, rig.rig, practice_in(rig), asked)
+    return seen_report(world, rig.rig, practice, asked)
 
 
 @router.post("/seen")
-def post_seen(seen: RigSeen, rig: Annotated[_Rig, Query()], collection: CollectionOf) -> SeenPage:
+def post_seen(
+    seen: RigSeen, rig: Annotated[OfRig, Query()], practice: PracticeOf, collection: CollectionOf
+) -> SeenPage:
     """What all that was seen of a rig says: its error, what contradicts, which piece, what to do."""
-    return SeenPage(report=_report(collection.world(), rig, seen), sights=list(SIGHTS.values()))
+    return SeenPage(report=_report(collection.world(), rig, practice, seen), sights=list(SIGHTS.values()))
 
 
 def _trials(collection: Collection, rig: Rig) -> list[TrialShown]:
@@ -137,22 +135,24 @@ def _trials(collection: Collection, rig: Rig) -> list[TrialShown]:
 
 
 @router.get("/trials")
-def get_trials(rig: Annotated[_Rig, Query()], collection: CollectionOf) -> list[TrialShown]:
+def get_trials(rig: Annotated[OfRig, Query()], collection: CollectionOf) -> list[TrialShown]:
     """Every trial of a rig, the latest first, struck out ones too."""
     return _trials(collection, rig.rig)
 
 
 @router.post("/trials")
-def post_trial(written: TrialWritten, rig: Annotated[_Rig, Query()], collection: CollectionOf) -> list[TrialShown]:
+def post_trial(
+    written: TrialWritten, rig: Annotated[OfRig, Query()], practice: PracticeOf, collection: CollectionOf
+) -> list[TrialShown]:
     """Keep what was seen of a rig, and what it came to."""
     world = collection.world()
-    report = _report(world, rig, written)
+    report = _report(world, rig, practice, written)
     for place, (told, asked) in enumerate(zip(report.observations, written.saw, strict=True)):
         if told.wrong:
             raise NotPossibleError(f"saw[{place}] ({asked.kind})", told.wrong)
     if not written.saw and not written.answers:
         raise NotPossibleError("saw", "at least one thing that was seen")
-    cause = _causes(collection, rig, written.answers).cause if written.answers else None
+    cause = _causes(collection, rig, practice, written.answers).cause if written.answers else None
     found = report.headline if written.saw else None
     lens, body = world.lens(rig.lens), world.body(rig.body)
     record = BenchTrial(
@@ -175,7 +175,7 @@ def post_trial(written: TrialWritten, rig: Annotated[_Rig, Query()], collection:
 
 @router.post("/trials/{id}/strike")
 def post_trial_strike(
-    id: RecordId, struck: Struck, rig: Annotated[_Rig, Query()], collection: CollectionOf
+    id: RecordId, struck: Struck, rig: Annotated[OfRig, Query()], collection: CollectionOf
 ) -> list[TrialShown]:
     """Strike a trial out, with the reason; it stays to be seen, and undo brings it back."""
 
@@ -189,14 +189,14 @@ def post_trial_strike(
     return _trials(collection, rig.rig)
 
 
-def _causes(collection: Collection, rig: _Rig, answers: list[str]) -> CauseReport:
+def _causes(collection: Collection, rig: OfRig, practice: Practice, answers: list[str]) -> CauseReport:
     world, via = collection.world(), ids_in(rig.via)
     spreads = {}
     for id_ in via:
         kept = collection.records_of(ReadingSeries, piece_kind="adapters", piece=id_, quantity="length")
         if (spread := spread_of(kept)) is not None:
             spreads[id_] = spread
-    on_bench = rig_on_bench(world, rig.rig, practice_in(rig))
+    on_bench = rig_on_bench(world, rig.rig, practice)
     try:
         return cause_report(on_bench, answers, spreads)
     except ValueError as error:
@@ -204,13 +204,15 @@ def _causes(collection: Collection, rig: _Rig, answers: list[str]) -> CauseRepor
 
 
 @router.post("/causes")
-def post_causes(told: Answers, rig: Annotated[_Rig, Query()], collection: CollectionOf) -> CauseReport:
+def post_causes(
+    told: Answers, rig: Annotated[OfRig, Query()], practice: PracticeOf, collection: CollectionOf
+) -> CauseReport:
     """Which frame to take next, or which cause the frames told."""
-    return _causes(collection, rig, told.answers)
+    return _causes(collection, rig, practice, told.answers)
 
 
 @router.get("/differences")
-def get_differences(rig: Annotated[_Rig, Query()], collection: CollectionOf) -> Differences:
+def get_differences(rig: Annotated[OfRig, Query()], collection: CollectionOf) -> Differences:
     """What this rig's trial tells of its lens and its body, against another rig that differs in one of them alone."""
     trials = collection.records_of(BenchTrial)
     return differences(collection.world(), rig.rig, trials)

@@ -18,7 +18,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.records.plan import PlanQuestion
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, practice_in
+from .shared import CollectionOf, Id, PracticeOf
 
 __all__ = ["router"]
 
@@ -31,7 +31,7 @@ Ids = Annotated[list[Id], Field(min_length=1, max_length=60)]
 _SECONDS = 3.0
 
 
-class _Pair(Practice):
+class _Pair(BaseModel):
     lens: Id
     body: Id
 
@@ -77,10 +77,10 @@ def post_options(asked: PlanAsked, collection: CollectionOf) -> AdaptOrNative:
 
 
 @router.get("/variants")
-def get_variants(asked: Annotated[_Pair, Query()], collection: CollectionOf) -> VariantsReport:
+def get_variants(asked: Annotated[_Pair, Query()], practice: PracticeOf, collection: CollectionOf) -> VariantsReport:
     """The variants of one ring, for one pair."""
     try:
-        return variants_of(collection.world(), asked.lens, asked.body, practice_in(asked))
+        return variants_of(collection.world(), asked.lens, asked.body, practice)
     except MountlessError as error:
         raise NotPossibleError("lens", str(error)) from None
 

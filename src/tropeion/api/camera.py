@@ -17,15 +17,11 @@ from tropeion.devices.line import LineError
 from tropeion.devices.protocol import NotDoneError, Verb
 
 from .problems import RESPONSES
-from .shared import CollectionOf, OfRig, practice_in
+from .shared import CollectionOf, OfRig, PracticeOf
 
 __all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1/camera", tags=["camera"], responses=RESPONSES)
-
-
-class _Rig(OfRig, Practice):
-    """The rig whose card is rehearsed."""
 
 
 class Done(BaseModel):
@@ -50,9 +46,9 @@ class CameraReport(BaseModel):
     says: str
 
 
-def _report(found: Rehearsed, question: Practice, state: CameraState | None, says: str = "") -> CameraReport:
-    rehearsal = None if state is None else rehearsed(found.steps, state, practice_in(question))
-    use = question.use if state is None else state.use
+def _report(found: Rehearsed, practice: Practice, state: CameraState | None, says: str = "") -> CameraReport:
+    rehearsal = None if state is None else rehearsed(found.steps, state, practice)
+    use = practice.use if state is None else state.use
     return CameraReport(
         state=state,
         controls=controls_of(found.body, use),
@@ -67,30 +63,32 @@ def _cameras(request: Request) -> Cameras:
     return cast(Cameras, request.app.state.cameras)
 
 
-def _found(question: _Rig, collection: CollectionOf) -> Rehearsed:
-    return to_rehearse(collection.world(), question.rig, practice_in(question))
+def _found(question: OfRig, practice: Practice, collection: CollectionOf) -> Rehearsed:
+    return to_rehearse(collection.world(), question.rig, practice)
 
 
 @router.get("")
-def get_camera(question: Annotated[_Rig, Query()], collection: CollectionOf, request: Request) -> CameraReport:
+def get_camera(
+    question: Annotated[OfRig, Query()], practice: PracticeOf, collection: CollectionOf, request: Request
+) -> CameraReport:
     """How the camera of a body stands, beside the card of a rig."""
-    found = _found(question, collection)
+    found = _found(question, practice, collection)
     if found.attached is None:
-        return _report(found, question, None, found.sentence)
+        return _report(found, practice, None, found.sentence)
     try:
-        return _report(found, question, _cameras(request).state(found.body))
+        return _report(found, practice, _cameras(request).state(found.body))
     except LineError as error:
         raise NotPossibleError("body", str(error)) from None
 
 
 @router.post("")
 def post_camera(
-    done: Done, question: Annotated[_Rig, Query()], collection: CollectionOf, request: Request
+    done: Done, question: Annotated[OfRig, Query()], practice: PracticeOf, collection: CollectionOf, request: Request
 ) -> CameraReport:
     """Do something to the camera: a switch, a menu, the swap, the release."""
-    found, cameras = _found(question, collection), _cameras(request)
+    found, cameras = _found(question, practice, collection), _cameras(request)
     if found.attached is None:
-        return _report(found, question, None, found.sentence)
+        return _report(found, practice, None, found.sentence)
     value = done.value
     if done.do == "attach":
         value = found.attached.model_dump(mode="json")
@@ -98,8 +96,8 @@ def post_camera(
         value = found.attached.focal_length_mm
     try:
         try:
-            return _report(found, question, cameras.ask(found.body, done.do, value))
+            return _report(found, practice, cameras.ask(found.body, done.do, value))
         except NotDoneError as error:
-            return _report(found, question, cameras.ask(found.body, "state"), str(error))
+            return _report(found, practice, cameras.ask(found.body, "state"), str(error))
     except LineError as error:
         raise NotPossibleError("body", str(error)) from None

@@ -5,20 +5,19 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Query
-from pydantic import model_validator
+from pydantic import BaseModel, model_validator
 
 from tropeion.core.answers.fits import FitsReport, what_fits
-from tropeion.core.practice import Practice
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, practice_in
+from .shared import CollectionOf, Id, PracticeOf
 
 __all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1", tags=["fits"], responses=RESPONSES)
 
 
-class _End(Practice):
+class _End(BaseModel):
     """The given end: a lens or a body."""
 
     lens: Id | None = None
@@ -32,6 +31,6 @@ class _End(Practice):
 
 
 @router.get("/fits")
-def get_fits(end: Annotated[_End, Query()], collection: CollectionOf) -> FitsReport:
+def get_fits(end: Annotated[_End, Query()], practice: PracticeOf, collection: CollectionOf) -> FitsReport:
     """Every body for a lens, or every lens for a body, with its best route; best first."""
-    return what_fits(collection.world(), lens=end.lens, body=end.body, practice=practice_in(end))
+    return what_fits(collection.world(), lens=end.lens, body=end.body, practice=practice)

@@ -20,7 +20,7 @@ from tropeion.formats.picture import picture_of
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, OfRig, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, OfRig, PracticeOf, ids_in
 
 __all__ = ["router"]
 
@@ -28,7 +28,7 @@ _REPORT = TypeAdapter(FrameReport)
 router = APIRouter(prefix="/api/v1/frame", tags=["frame"], responses=RESPONSES)
 
 
-class _Question(OfRig, Practice):
+class _Question(OfRig):
     """A rig and how it is set; what is left out is usual."""
 
     scene: SceneName = "facade"
@@ -99,16 +99,15 @@ def _asked(question: _Question) -> FrameQuestion:
     )
 
 
-def _frame(question: _Question, collection: Collection) -> Frame:
+def _frame(question: _Question, practice: Practice, collection: Collection) -> Frame:
     world = world_with(collection.world(), question.lens)
-    practice = practice_in(question)
     return frame_of(world, question.rig, _asked(question), practice)
 
 
 @router.get("", response_model=FrameReport)
-def get_frame(question: Annotated[_Question, Query()], collection: CollectionOf) -> Response:
+def get_frame(question: Annotated[_Question, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
     """Every number of a frame: blur, coverage by mode, shift, tilt, depth; and what of it is assumed."""
-    return Response(_REPORT.dump_json(_frame(question, collection).report), media_type="application/json")
+    return Response(_REPORT.dump_json(_frame(question, practice, collection).report), media_type="application/json")
 
 
 @router.get(
@@ -116,9 +115,11 @@ def get_frame(question: Annotated[_Question, Query()], collection: CollectionOf)
     response_class=Response,
     responses={200: {"content": {"image/png": {}}, "description": "The picture."}, 204: {"description": "None."}},
 )
-def get_frame_picture(question: Annotated[_Picture, Query()], collection: CollectionOf) -> Response:
+def get_frame_picture(
+    question: Annotated[_Picture, Query()], practice: PracticeOf, collection: CollectionOf
+) -> Response:
     """What the sensor would record, as PNG; nothing where the rig does not work. The address seeds the grain."""
-    frame = _frame(question, collection)
+    frame = _frame(question, practice, collection)
     seed = seed_of(question.model_dump_json(exclude={"rows"}))
     data = picture_of(frame, int(question.rows), seed)
     if data is None:

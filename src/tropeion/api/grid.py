@@ -25,7 +25,7 @@ from tropeion.formats.grid_table import grid_csv
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, attached, practice_in
+from .shared import CollectionOf, Id, PracticeOf, attached
 
 __all__ = ["Grids", "router"]
 
@@ -66,14 +66,14 @@ class GridPage(BaseModel):
     currency: str
 
 
-class _Pair(Practice):
+class _Pair(BaseModel):
     """A lens on a body; without a body: on the one at hand that it could work best on."""
 
     lens: Id
     body: Id = ""
 
 
-class _Bodies(Practice):
+class _Bodies(BaseModel):
     one: Id
     other: Id
 
@@ -97,16 +97,18 @@ class Compared(BaseModel):
 
 
 @router.get("")
-def get_grid(practice: Annotated[Practice, Query()], collection: CollectionOf, grids: GridsOf) -> GridPage:
+def get_grid(practice: PracticeOf, collection: CollectionOf, grids: GridsOf) -> GridPage:
     """Every lens on every body, with what is at hand and with all that is listed."""
     grid = grids.of(collection, practice)
     return GridPage(report=grid.report, currency=grid.world.gear.currency)
 
 
 @router.get("/why")
-def get_grid_why(asked: Annotated[_Pair, Query()], collection: CollectionOf, grids: GridsOf) -> Why:
+def get_grid_why(
+    asked: Annotated[_Pair, Query()], practice: PracticeOf, collection: CollectionOf, grids: GridsOf
+) -> Why:
     """Why a lens does what it does on a body."""
-    grid = grids.of(collection, practice_in(asked))
+    grid = grids.of(collection, practice)
     try:
         return why_of(grid, asked.lens, asked.body or None)
     except ValueError as error:
@@ -130,10 +132,12 @@ def post_grid_compare(asked: Compared, collection: CollectionOf, grids: GridsOf)
 
 
 @router.get("/bodies")
-def get_grid_bodies(asked: Annotated[_Bodies, Query()], collection: CollectionOf, grids: GridsOf) -> list[LensDiffers]:
+def get_grid_bodies(
+    asked: Annotated[_Bodies, Query()], practice: PracticeOf, collection: CollectionOf, grids: GridsOf
+) -> list[LensDiffers]:
     """The lenses that two bodies do not take alike."""
     world = collection.world()
-    report = grids.of(collection, practice_in(asked)).report
+    report = grids.of(collection, practice).report
     ends = [world.body(id_).id for id_ in (asked.one, asked.other)]
     known = {one.id for one in report.bodies}
     if not set(ends) <= known:
@@ -142,7 +146,7 @@ def get_grid_bodies(asked: Annotated[_Bodies, Query()], collection: CollectionOf
 
 
 @router.get("/csv", response_class=Response)
-def get_grid_csv(practice: Annotated[Practice, Query()], collection: CollectionOf, grids: GridsOf) -> Response:
+def get_grid_csv(practice: PracticeOf, collection: CollectionOf, grids: GridsOf) -> Response:
     """The grid as a table, a row a pair."""
     return attached(
         grid_csv(grids.of(collection, practice).report).encode(), "whole-kit.csv", "text/csv; charset=utf-8"

@@ -18,12 +18,11 @@ from tropeion.core.gear.items import Item
 from tropeion.core.gear.kinds import Kind, ShelfKind
 from tropeion.core.gear.kit import Entry, User, find, free_id, items, users_of, with_entry
 from tropeion.core.gear.references import check_references
-from tropeion.core.practice import Practice
 from tropeion.formats.entries import entry_document, load_entry
 from tropeion.store.collection import Action, Collection, Edit, InvalidError
 
 from .problems import RESPONSES, refuse_references
-from .shared import CollectionOf, Id, practice_in
+from .shared import CollectionOf, Id, PracticeOf
 
 __all__ = ["Turned", "router"]
 
@@ -177,11 +176,11 @@ def _retired(entry: Entry, retired: bool) -> Entry:
 
 
 @router.post("/{kind}/effect")
-def post_effect(kind: Kind, new: NewItem, practice: Annotated[Practice, Query()], collection: CollectionOf) -> Effect:
+def post_effect(kind: Kind, new: NewItem, practice: PracticeOf, collection: CollectionOf) -> Effect:
     """What adding or changing an item would do to the best grades of what is at hand, and to saved rigs."""
     world = collection.world()
     entry = _read(world.gear, kind, new.item)
     problems = check_references(with_entry(world.gear, kind, entry.id, entry))
     if problems:
         raise refuse_references(problems, kind)
-    return effect_of(world, kind, entry.id, entry, practice_in(practice))
+    return effect_of(world, kind, entry.id, entry, practice)

@@ -6,18 +6,17 @@ from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
-from pydantic import Field, TypeAdapter
+from pydantic import BaseModel, Field, TypeAdapter
 
 from tropeion.core.answers.distance_range import DistanceRange, distance_range
 from tropeion.core.answers.shop import world_with
 from tropeion.core.gear.rig import Rig
-from tropeion.core.practice import Practice
 from tropeion.core.rig.report import Details, MatchReport
 from tropeion.core.routes.match import match, show_working
 from tropeion.core.working import Step
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, PracticeOf, ids_in
 
 __all__ = ["router"]
 
@@ -35,8 +34,8 @@ class WorkedRoute:
     steps: tuple[Step, ...]
 
 
-class _Question(Practice):
-    """The query of a match: the pair, the chain and the practice it is judged by."""
+class _Question(BaseModel):
+    """The query of a match: the pair and the chain."""
 
     lens: Id
     body: Id
@@ -45,12 +44,11 @@ class _Question(Practice):
 
 
 @router.get("", response_model=MatchReport)
-def get_match(question: Annotated[_Question, Query()], collection: CollectionOf) -> Response:
+def get_match(question: Annotated[_Question, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
     """Judge a pair: every route that nothing beats in everything, best first, or the one chain ``via``.
 
     The first route is told in full; the others' functions and steps are their details.
     """
-    practice = practice_in(question)
     report = match(
         world_with(collection.world(), question.lens),
         question.lens,
@@ -65,28 +63,29 @@ def get_match(question: Annotated[_Question, Query()], collection: CollectionOf)
 
 
 @router.get("/details")
-def get_details(question: Annotated[_Question, Query()], collection: CollectionOf) -> Details:
+def get_details(question: Annotated[_Question, Query()], practice: PracticeOf, collection: CollectionOf) -> Details:
     """What is told only of the route that is looked at: its functions and steps; ``via`` absent or empty means bare."""
     via = ids_in(question.via or "")
     world = world_with(collection.world(), question.lens)
-    report = match(world, question.lens, question.body, practice_in(question), via)
+    report = match(world, question.lens, question.body, practice, via)
     details = report.routes[0].details
     assert details is not None
     return details
 
 
 @router.get("/distance")
-def get_distance(question: Annotated[_Question, Query()], collection: CollectionOf) -> DistanceRange | None:
+def get_distance(
+    question: Annotated[_Question, Query()], practice: PracticeOf, collection: CollectionOf
+) -> DistanceRange | None:
     """What the pair may come to where a flange focal distance is not known; null where both are known."""
     world = world_with(collection.world(), question.lens)
     lens, body = world.lens(question.lens), world.body(question.body)
-    return distance_range(world, lens, body, practice_in(question))
+    return distance_range(world, lens, body, practice)
 
 
 @router.get("/working")
-def get_working(question: Annotated[_Question, Query()], collection: CollectionOf) -> WorkedRoute:
+def get_working(question: Annotated[_Question, Query()], practice: PracticeOf, collection: CollectionOf) -> WorkedRoute:
     """The working of every number of one route; ``via`` absent or empty means bare."""
-    practice = practice_in(question)
     via = ids_in(question.via or "")
     world = world_with(collection.world(), question.lens)
     steps = show_working(world, Rig(question.lens, question.body, via), practice)

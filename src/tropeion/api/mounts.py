@@ -10,10 +10,9 @@ from pydantic import BaseModel, Field
 from tropeion.core.answers.next_pieces import NextPieces, next_pieces
 from tropeion.core.answers.systems import SystemPage, SystemsReport, system_page, systems_report
 from tropeion.core.joints.key import Answer, KeyReport, identify
-from tropeion.core.practice import Practice
 
 from .problems import RESPONSES, FieldProblem, Problem, RefusedError
-from .shared import CollectionOf, Id
+from .shared import CollectionOf, Id, PracticeOf
 
 __all__ = ["router"]
 
@@ -21,7 +20,7 @@ router = APIRouter(prefix="/api/v1", tags=["mounts"], responses=RESPONSES)
 
 
 @router.get("/mounts")
-def get_mounts(practice: Annotated[Practice, Query()], collection: CollectionOf) -> SystemsReport:
+def get_mounts(practice: PracticeOf, collection: CollectionOf) -> SystemsReport:
     """Every system, how each crosses with every other, and which look alike."""
     return systems_report(collection.world(), practice)
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Annotated, cast
 
-from fastapi import APIRouter, Depends, Query, Request
+from fastapi import APIRouter, Depends, Request
 from pydantic import BaseModel, ConfigDict, Field
 
 from tropeion.core.gear.quantities import Name
@@ -25,7 +25,7 @@ from tropeion.core.records.record import About, RecordId, now
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES, Problem, RefusedError, unknown_record
-from .shared import CollectionOf
+from .shared import CollectionOf, PracticeOf
 from .work import State, Work, Works
 
 __all__ = ["PlanAnswer", "router"]
@@ -123,9 +123,6 @@ class Keep(BaseModel):
     work: RecordId
 
 
-UnderPractice = Annotated[Practice, Query()]
-
-
 # Making one
 
 
@@ -208,9 +205,9 @@ def _told(work: Work[PlanAnswer]) -> PlanWork:
 
 
 @router.get("")
-def get_plans(asked: UnderPractice, collection: CollectionOf) -> list[PlanLine]:
+def get_plans(practice: PracticeOf, collection: CollectionOf) -> list[PlanLine]:
     """Every plan, the latest first; those that do not hold any more say so."""
-    world, practice = collection.world(), asked
+    world = collection.world()
     found = []
     for one in collection.records_of(Plan):
         if one.struck:
@@ -224,7 +221,7 @@ def get_plans(asked: UnderPractice, collection: CollectionOf) -> list[PlanLine]:
 
 
 @router.post("")
-def post_plan(begun: PlanBegun, asked: UnderPractice, collection: CollectionOf) -> PlanPage:
+def post_plan(begun: PlanBegun, practice: PracticeOf, collection: CollectionOf) -> PlanPage:
     """A new plan."""
     world = collection.world()
     question = begun.question or _everything(world)
@@ -232,7 +229,7 @@ def post_plan(begun: PlanBegun, asked: UnderPractice, collection: CollectionOf) 
     name = _free_name(collection, begun.name)
     plan = Plan(id=str(uuid.uuid4()), at=now(), items=_about(world, question), name=name, question=question)
     collection.keep_record(plan, f"Plan “{plan.name}”")
-    return _page(collection, plan, asked)
+    return _page(collection, plan, practice)
 
 
 def _free_name(collection: Collection, name: str) -> str:
@@ -282,13 +279,13 @@ def _page(collection: Collection, plan: Plan, practice: Practice) -> PlanPage:
 
 
 @router.get("/{id}")
-def get_plan(id: RecordId, asked: UnderPractice, collection: CollectionOf) -> PlanPage:
+def get_plan(id: RecordId, practice: PracticeOf, collection: CollectionOf) -> PlanPage:
     """A plan, and whether what was kept of it still holds."""
-    return _page(collection, _plan(collection, id), asked)
+    return _page(collection, _plan(collection, id), practice)
 
 
 @router.put("/{id}")
-def put_plan(id: RecordId, written: PlanWritten, asked: UnderPractice, collection: CollectionOf) -> PlanPage:
+def put_plan(id: RecordId, written: PlanWritten, practice: PracticeOf, collection: CollectionOf) -> PlanPage:
     """A plan as it is written now; what was kept stays until another one is."""
     about = _about(collection.world(), written.question)
 
@@ -299,7 +296,7 @@ def put_plan(id: RecordId, written: PlanWritten, asked: UnderPractice, collectio
             update={"name": written.name, "question": written.question, "items": about, "kept": kept}
         )
 
-    return _page(collection, _changed(collection, id, change, f"Plan “{written.name}”", written.version), asked)
+    return _page(collection, _changed(collection, id, change, f"Plan “{written.name}”", written.version), practice)
 
 
 def _changed(
@@ -319,27 +316,27 @@ def _changed(
 
 
 @router.put("/{id}/kept")
-def put_plan_kept(id: RecordId, keep: Keep, asked: UnderPractice, collection: CollectionOf, works: WorksOf) -> PlanPage:
+def put_plan_kept(id: RecordId, keep: Keep, practice: PracticeOf, collection: CollectionOf, works: WorksOf) -> PlanPage:
     """Keep what a piece of work came to."""
     work = _found(works, keep.work)
     if work.answer is None:
         raise RefusedError(
             Problem(type="invalid", title="There is no plan yet", status=422, detail="wait until it is made")
         )
-    kept = kept_of(collection.world(), work.answer.report, asked, datetime.now(UTC).date().isoformat())
+    kept = kept_of(collection.world(), work.answer.report, practice, datetime.now(UTC).date().isoformat())
     answers = work.about
 
     def change(plan: Plan) -> Plan:
-        if answers != (plan.question, asked):
+        if answers != (plan.question, practice):
             detail = "the plan, or a preference, was changed since it was worked out: wait until it is made anew"
             raise RefusedError(Problem(type="stale", title="An answer to another question", status=409, detail=detail))
         return plan.model_copy(update={"kept": kept})
 
-    return _page(collection, _changed(collection, id, change, "Plan kept"), asked)
+    return _page(collection, _changed(collection, id, change, "Plan kept"), practice)
 
 
 @router.delete("/{id}")
-def delete_plan(id: RecordId, asked: UnderPractice, collection: CollectionOf) -> list[PlanLine]:
+def delete_plan(id: RecordId, practice: PracticeOf, collection: CollectionOf) -> list[PlanLine]:
     """Strike a plan out; undo brings it back."""
     _changed(collection, id, lambda plan: plan.model_copy(update={"struck": True}), "Plan taken off the list")
-    return get_plans(asked, collection)
+    return get_plans(practice, collection)

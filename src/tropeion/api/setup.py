@@ -10,12 +10,11 @@ from pydantic import TypeAdapter
 
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.joints.flange_code import NearestProfiles, ReadCode, nearest_profiles, read_code
-from tropeion.core.practice import Practice
 from tropeion.core.setup.setup import SetUp, set_up_of
 from tropeion.formats.flange_template import template_svg
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, OfRig, attached, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, OfRig, PracticeOf, attached, ids_in
 
 __all__ = ["router"]
 
@@ -24,7 +23,7 @@ _SET_UP = TypeAdapter(SetUp)
 _Digits = Annotated[str, Query(max_length=32)]
 
 
-class _Rig(OfRig, Practice):
+class _Rig(OfRig):
     """A rig with its accessories; ``held_by`` is the piece whose foot or screw holds it, ``second_by`` another."""
 
     accessories: Ids = ""
@@ -33,9 +32,9 @@ class _Rig(OfRig, Practice):
 
 
 @router.get("/setup", response_model=SetUp)
-def get_setup(question: Annotated[_Rig, Query()], collection: CollectionOf) -> Response:
+def get_setup(question: Annotated[_Rig, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
     """Steps, entries, balance and what goes together."""
-    practice, rig = practice_in(question), replace(question.rig, accessories=ids_in(question.accessories))
+    rig = replace(question.rig, accessories=ids_in(question.accessories))
     world = collection.world()
     try:
         supports = {"held_by": question.held_by, "second_by": question.second_by}

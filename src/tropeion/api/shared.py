@@ -8,10 +8,11 @@ from fastapi import Depends, Request, Response
 from pydantic import BaseModel, StringConstraints
 
 from tropeion.core.gear.rig import Rig, ids_in
-from tropeion.core.practice import Practice
 from tropeion.store.collection import Collection
 
-__all__ = ["BYTES", "CollectionOf", "Id", "Ids", "OfRig", "Sent", "attached", "ids_in", "practice_in"]
+from .queries import PracticeOf
+
+__all__ = ["BYTES", "CollectionOf", "Id", "Ids", "OfRig", "PracticeOf", "Sent", "attached", "ids_in"]
 
 # One of a lens or a body tells of its changed mount, and is longer then.
 Id = Annotated[str, StringConstraints(min_length=1, max_length=150)]
@@ -51,11 +52,6 @@ class OfRig(BaseModel):
     @property
     def rig(self) -> Rig:
         return Rig(self.lens, self.body, ids_in(self.via))
-
-
-def practice_in(question: Practice) -> Practice:
-    """The practice alone, of a query that asks for more."""
-    return Practice.model_validate(question.model_dump(include=set(Practice.model_fields)))
 
 
 def attached(data: bytes, name: str, media_type: str) -> Response:

@@ -5,22 +5,21 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
-from pydantic import Field
+from pydantic import BaseModel, Field
 
 from tropeion.core.answers.shop import LensRead, LensSeen, WouldFit, read_lens, would_fit
 from tropeion.core.answers.unknown_mount import MountCandidate, RearPart, mount_candidates
-from tropeion.core.practice import Practice
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, practice_in
+from .shared import CollectionOf, Id, PracticeOf
 
 __all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1", tags=["shop"], responses=RESPONSES)
 
 
-class _Lens(Practice):
-    """What is known of the lens, and the practice that pairs are judged by."""
+class _Lens(BaseModel):
+    """What is known of the lens."""
 
     mount: Id
     focal_mm: float = Field(ge=0.1, le=10_000)
@@ -31,7 +30,7 @@ class _Lens(Practice):
 
 
 @router.get("/would-fit")
-def get_would_fit(lens: Annotated[_Lens, Query()], collection: CollectionOf) -> WouldFit:
+def get_would_fit(lens: Annotated[_Lens, Query()], practice: PracticeOf, collection: CollectionOf) -> WouldFit:
     """Every body at hand for a lens of this mount and focal length, with what would have to be bought."""
     seen = LensSeen(
         lens.mount,
@@ -41,7 +40,7 @@ def get_would_fit(lens: Annotated[_Lens, Query()], collection: CollectionOf) -> 
         lens.f_number_at_long_end,
         lens.generation,
     )
-    return would_fit(collection.world(), seen, practice_in(lens))
+    return would_fit(collection.world(), seen, practice)
 
 
 @router.get("/mount-candidates")

@@ -19,14 +19,14 @@ from tropeion.core.setup.stored import StoredReport, check_place, rigs_on, store
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, ids_in, practice_in
+from .shared import CollectionOf, Id, Ids, PracticeOf, ids_in
 
 __all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1/stored", tags=["setup"], responses=RESPONSES)
 
 
-class _Body(Practice):
+class _Body(BaseModel):
     """A body; with a lens and its chain that rig counts too, kept or not."""
 
     body: Id
@@ -55,22 +55,24 @@ class StoredPlace(BaseModel):
     version: Annotated[int, Field(ge=0)]
 
 
-def _report(question: _Body, collection: Collection) -> StoredReport:
+def _report(question: _Body, practice: Practice, collection: Collection) -> StoredReport:
     world = collection.world()
     rigs = rigs_on(world, question.body, question.lens, ids_in(question.via))
     stored, versions = collection.stored_in(question.body)
-    used, practice = collection.use_of_rigs(), practice_in(question)
+    used = collection.use_of_rigs()
     return stored_report(world, question.body, rigs, stored, used, practice, versions)
 
 
 @router.get("")
-def get_stored(question: Annotated[_Body, Query()], collection: CollectionOf) -> StoredReport:
+def get_stored(question: Annotated[_Body, Query()], practice: PracticeOf, collection: CollectionOf) -> StoredReport:
     """The places of a body, what its kept rigs want stored, which share a place, what to overwrite, what is stale."""
-    return _report(question, collection)
+    return _report(question, practice, collection)
 
 
 @router.put("")
-def put_stored(place: StoredPlace, question: Annotated[_Body, Query()], collection: CollectionOf) -> StoredReport:
+def put_stored(
+    place: StoredPlace, question: Annotated[_Body, Query()], practice: PracticeOf, collection: CollectionOf
+) -> StoredReport:
     """Put a lens into a place of the body, pin it, or empty the place; what was there is in the history.
 
     Refused where the place changed since it was read.
@@ -99,4 +101,4 @@ def put_stored(place: StoredPlace, question: Annotated[_Body, Query()], collecti
     )
     what = "emptied" if place.empty else f"“{place.label}”"
     collection.keep_stored(stored, f"Place {place.number} of {body.name}: {what}", place.version)
-    return _report(question, collection)
+    return _report(question, practice, collection)

@@ -1,4 +1,5 @@
-import createClient from "openapi-fetch";
+import createClient, { createQuerySerializer, type Middleware } from "openapi-fetch";
+import createQueries from "openapi-react-query";
 
 import type { components, paths } from "./schema";
 
@@ -87,8 +88,6 @@ async function fetched(request: Request): Promise<Response> {
   }
 }
 
-export const client = createClient<paths>({ baseUrl: window.location.origin, fetch: fetched });
-
 /** What the server refused, as it put it. */
 export class ProblemError extends Error {
   readonly problem: Problem;
@@ -106,34 +105,62 @@ export function movedTo(error: unknown): { current: unknown; version: number } |
   return current && version != null ? { current, version } : null;
 }
 
-interface Answer<T> {
-  data?: T;
-  error?: unknown;
-  response: Response;
-}
-
 function isProblem(value: unknown): value is Problem {
   return typeof value === "object" && value !== null && "title" in value && "status" in value;
 }
 
 /** What a refused answer says, or that it says nothing that is known. */
-export const refusal = (said: unknown, status: number) =>
-  new ProblemError(
-    isProblem(said)
-      ? said
-      : {
-          type: "bad_request",
-          title: "No answer",
-          status,
-          detail: `The server answered ${status}.`,
-          errors: [],
-          near: [],
-          users: [],
-        },
-  );
+async function refusal(response: Response): Promise<ProblemError> {
+  const said: unknown = await response.json().catch(() => null);
+  const { status } = response;
+  const detail = `The server answered ${status}.`;
+  const unknown: Problem = {
+    type: "bad_request",
+    title: "No answer",
+    status,
+    detail,
+    errors: [],
+    near: [],
+    users: [],
+  };
+  return new ProblemError(isProblem(said) ? said : unknown);
+}
 
-/** The answer's data; throws a ProblemError otherwise. */
-export function unwrap<T>({ data, error, response }: Answer<T>): T {
-  if (data !== undefined) return data;
-  throw refusal(error, response.status);
+/** Throws what the server refused. */
+const refusing: Middleware = {
+  async onResponse({ response }) {
+    if (!response.ok) throw await refusal(response);
+  },
+};
+
+interface Refused {
+  default: { content: { "application/problem+json": ProblemError } };
+}
+/** An operation whose refusals are thrown as errors. */
+type Told<Operation> = Operation extends { responses: infer Responses }
+  ? Omit<Operation, "responses"> & { responses: Omit<Responses, 404 | 409 | 422> & Refused }
+  : Operation;
+type Paths = { [Path in keyof paths]: { [Method in keyof paths[Path]]: Told<paths[Path][Method]> } };
+
+export const client = createClient<Paths>({ baseUrl: window.location.origin, fetch: fetched });
+client.use(refusing);
+/** Options of queries and mutations, by method and path. */
+export const api = createQueries(client);
+
+/** Where something is that no script fetches: a picture, a table. */
+export const addressOf = (path: keyof paths, query: object) => `${path}?${createQuerySerializer()(query)}`;
+
+/** The data of an answer: what was refused has been thrown. */
+export const unwrap = <T>({ data }: { data?: T }): T => data as T;
+
+/** A file sent as it is; throws what the server refused. */
+export async function send(
+  path: string,
+  body: BodyInit,
+  type = "application/octet-stream",
+  signal: AbortSignal | null = null,
+): Promise<Response> {
+  const response = await fetch(path, { method: "POST", body, headers: { "content-type": type }, signal });
+  if (!response.ok) throw await refusal(response);
+  return response;
 }

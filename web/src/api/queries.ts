@@ -1,15 +1,32 @@
-import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { keepPreviousData, type Query } from "@tanstack/react-query";
 
-import { type Becomings, client, type FrameReport, type Practice, ProblemError, unwrap } from "./client";
-import type { operations, paths } from "./schema";
+import { api, type Becomings, type FrameReport, type Practice } from "./client";
+import type { paths } from "./schema";
 
-const patient = (failures: number, error: Error) => !(error instanceof ProblemError) && failures < 2;
+/** While another answer is on its way the last one stays. */
+export const STEADY = { placeholderData: keepPreviousData } as const;
 
-export const startQuery = queryOptions({
-  queryKey: ["start"],
-  queryFn: async () => unwrap(await client.GET("/api/v1/start")),
-  retry: patient,
-});
+type QueryOf<Path extends keyof paths> = paths[Path] extends {
+  get: { parameters: { query?: infer Asked } };
+}
+  ? NonNullable<Asked>
+  : never;
+
+/** Chooses the queries of one or more resources, as paths below /api/v1. */
+export const about =
+  (...resources: string[]) =>
+  ({ queryKey }: Pick<Query, "queryKey">) =>
+    resources.some((resource) => String(queryKey[1]).startsWith(`/api/v1/${resource}`));
+
+/** What the kit's rooms show. */
+export const ABOUT_KIT = about("kit", "history", "rigs", "evidence");
+
+export const startQuery = api.queryOptions("get", "/api/v1/start");
+export const galleryQuery = api.queryOptions("get", "/api/v1/gallery");
+export const historyQuery = api.queryOptions("get", "/api/v1/history");
+export const rigsQuery = api.queryOptions("get", "/api/v1/rigs");
+export const outingsQuery = api.queryOptions("get", "/api/v1/outings");
+export const gearSchemaQuery = api.queryOptions("get", "/api/v1/schema", undefined, { staleTime: Infinity });
 
 export interface Question {
   lens: string;
@@ -20,111 +37,36 @@ export interface Question {
   everything?: boolean;
 }
 
-export function matchQuery({ lens, body, via, practice, everything = false }: Question) {
-  const query = { ...practice, lens, body, everything, ...(via === undefined ? {} : { via }) };
-  return queryOptions({
-    queryKey: ["match", query],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/match", { params: { query }, signal })),
-    retry: patient,
-  });
-}
+export const matchQuery = (query: Question) =>
+  api.queryOptions("get", "/api/v1/match", { params: { query } });
 
 /** What the pair may come to where a flange focal distance is not known. */
-export function distanceQuery({ lens, body, practice }: Question) {
-  const query = { ...practice, lens, body };
-  return queryOptions({
-    queryKey: ["distance", query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/match/distance", { params: { query }, signal })),
-    retry: patient,
-  });
-}
+export const distanceQuery = ({ lens, body, practice }: Question) =>
+  api.queryOptions("get", "/api/v1/match/distance", { params: { query: { practice, lens, body } } });
 
-export function workingQuery({ lens, body, via, practice }: Question) {
-  const query = { ...practice, lens, body, via: via ?? "" };
-  return queryOptions({
-    queryKey: ["working", query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/match/working", { params: { query }, signal })),
-    placeholderData: keepPreviousData,
-    retry: patient,
-  });
-}
-
-export function fitsQuery(end: { lens: string } | { body: string }, practice: Practice) {
-  const query = { ...practice, ...end };
-  return queryOptions({
-    queryKey: ["fits", query],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/fits", { params: { query }, signal })),
-    retry: patient,
-  });
-}
+export const workingQuery = ({ via = "", ...asked }: Question) =>
+  api.queryOptions("get", "/api/v1/match/working", { params: { query: { ...asked, via } } }, STEADY);
 
 /** What is told of the route that is looked at alone: its functions and steps. */
-export function detailsQuery({ lens, body, via, practice }: Question) {
-  const query = { ...practice, lens, body, via: via ?? "" };
-  return queryOptions({
-    queryKey: ["details", query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/match/details", { params: { query }, signal })),
-    retry: patient,
-  });
-}
+export const detailsQuery = ({ via = "", ...asked }: Question) =>
+  api.queryOptions("get", "/api/v1/match/details", { params: { query: { ...asked, via } } });
 
-/** The pieces of a picker: those nearest to what is typed. */
-export function pickerQuery(kind: "lenses" | "bodies", q: string) {
-  const query = { q, limit: 30, sort: "nearest", brief: true } as const;
-  return queryOptions({
-    queryKey: ["kit", "find", kind, query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/kit/{kind}/find", { params: { path: { kind }, query }, signal })),
-    placeholderData: keepPreviousData,
-    retry: patient,
-  });
-}
+export const fitsQuery = (end: { lens: string } | { body: string }, practice: Practice) =>
+  api.queryOptions("get", "/api/v1/fits", { params: { query: { practice, ...end } } });
 
-export interface CardOf {
-  lens: string;
-  body: string;
-  adapters: string;
-  day: string;
-}
+export type CardOf = Required<QueryOf<"/api/v1/cards">>;
 
 /** What is ticked off of a rig on one day. */
-export function cardQuery(query: CardOf) {
-  return queryOptions({
-    queryKey: ["cards", query],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/cards", { params: { query }, signal })),
-    retry: patient,
-  });
-}
+export const cardQuery = (query: CardOf) => api.queryOptions("get", "/api/v1/cards", { params: { query } });
 
-export function jointQuery(query: { after: string; before: string; q: string; anything: boolean }) {
-  return queryOptions({
-    queryKey: ["joint", query],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/joints", { params: { query }, signal })),
-    placeholderData: keepPreviousData,
-    retry: patient,
-  });
-}
+export const jointQuery = (query: QueryOf<"/api/v1/joints">) =>
+  api.queryOptions("get", "/api/v1/joints", { params: { query } }, STEADY);
 
-export function mountsQuery(practice: Practice) {
-  return queryOptions({
-    queryKey: ["mounts", practice],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/mounts", { params: { query: practice }, signal })),
-    retry: patient,
-  });
-}
+export const mountsQuery = (practice: Practice) =>
+  api.queryOptions("get", "/api/v1/mounts", { params: { query: { practice } } });
 
-export function mountQuery(id: string) {
-  return queryOptions({
-    queryKey: ["mount", id],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/mounts/{id}", { params: { path: { id } }, signal })),
-    retry: patient,
-  });
-}
+export const mountQuery = (id: string) =>
+  api.queryOptions("get", "/api/v1/mounts/{id}", { params: { path: { id } } });
 
 export interface KeyQuestion {
   id: string;
@@ -134,299 +76,115 @@ export interface KeyQuestion {
   unknown: string;
 }
 
-export function keyQuery({ id, ...query }: KeyQuestion) {
-  return queryOptions({
-    queryKey: ["key", id, query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/mounts/{id}/key", { params: { path: { id }, query }, signal })),
-    placeholderData: keepPreviousData,
-    retry: patient,
-  });
-}
+export const keyQuery = ({ id, ...query }: KeyQuestion) =>
+  api.queryOptions("get", "/api/v1/mounts/{id}/key", { params: { path: { id }, query } }, STEADY);
 
-export const galleryQuery = queryOptions({
-  queryKey: ["gallery"],
-  queryFn: async () => unwrap(await client.GET("/api/v1/gallery")),
-  retry: patient,
-});
+export const labelQuery = (text: string, practice: Practice) =>
+  api.queryOptions("get", "/api/v1/label", { params: { query: { practice, text } } });
 
-export function labelQuery(text: string, practice: Practice) {
-  const query = { ...practice, text };
-  return queryOptions({
-    queryKey: ["label", query],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/label", { params: { query }, signal })),
-    retry: patient,
-  });
-}
-
-export type ShelfKind =
-  | "lenses"
-  | "bodies"
-  | "adapters"
-  | "accessories"
-  | "foils"
-  | "pairs"
-  | "mounts"
-  | "protocols";
+export type ShelfKind = paths["/api/v1/kit/{kind}"]["get"]["parameters"]["path"]["kind"];
 export type Kind = ShelfKind | "rigs";
+export type Wanted = QueryOf<"/api/v1/kit/{kind}/find">;
 
-export function shelfQuery(kind: ShelfKind) {
-  return queryOptions({
-    queryKey: ["kit", "shelf", kind],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/kit/{kind}", { params: { path: { kind } }, signal })),
-    retry: patient,
+export const shelfQuery = (kind: ShelfKind) =>
+  api.queryOptions("get", "/api/v1/kit/{kind}", { params: { path: { kind } } });
+
+export const foundQuery = (kind: ShelfKind, query: Wanted) =>
+  api.queryOptions("get", "/api/v1/kit/{kind}/find", { params: { path: { kind }, query } }, STEADY);
+
+/** The pieces of a picker: those nearest to what is typed. */
+export const pickerQuery = (kind: "lenses" | "bodies", q: string) =>
+  foundQuery(kind, { q, limit: 30, sort: "nearest", brief: true });
+
+export const itemQuery = (kind: Kind, id: string) =>
+  api.queryOptions("get", "/api/v1/kit/{kind}/items/{id}", { params: { path: { kind, id } } });
+
+export const usualQuery = (kind: "lenses" | "bodies" | "adapters", mount: string, body_mount?: string) =>
+  api.queryOptions("get", "/api/v1/kit/{kind}/usual", {
+    params: { path: { kind }, query: { mount, ...(body_mount ? { body_mount } : {}) } },
   });
-}
 
-export type Wanted = NonNullable<paths["/api/v1/kit/{kind}/find"]["get"]["parameters"]["query"]>;
+export const effectQuery = (kind: Kind, item: Record<string, unknown>, practice: Practice) =>
+  api.queryOptions(
+    "post",
+    "/api/v1/kit/{kind}/effect",
+    { params: { path: { kind }, query: { practice } }, body: { item } },
+    { ...STEADY, retry: false },
+  );
 
-export function foundQuery(kind: ShelfKind, query: Wanted) {
-  return queryOptions({
-    queryKey: ["kit", "find", kind, query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/kit/{kind}/find", { params: { path: { kind }, query }, signal })),
-    placeholderData: keepPreviousData,
-    retry: patient,
-  });
-}
+export const evidenceQuery = (ids: readonly string[]) =>
+  api.queryOptions("get", "/api/v1/evidence", { params: { query: { ids: ids.join(",") } } });
 
-export function itemQuery(kind: Kind, id: string) {
-  return queryOptions({
-    queryKey: ["kit", "item", kind, id],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind, id } }, signal })),
-    retry: patient,
-  });
-}
-
-export function usualQuery(
-  kind: "lenses" | "bodies" | "adapters",
-  mount: string,
-  body_mount: string | undefined,
-) {
-  return queryOptions({
-    queryKey: ["kit", "usual", kind, mount, body_mount],
-    queryFn: async ({ signal }) =>
-      unwrap(
-        await client.GET("/api/v1/kit/{kind}/usual", {
-          params: { path: { kind }, query: { mount, ...(body_mount ? { body_mount } : {}) } },
-          signal,
-        }),
-      ),
-    retry: patient,
-  });
-}
-
-export function effectQuery(kind: Kind, item: Record<string, unknown>, practice: Practice) {
-  return queryOptions({
-    queryKey: ["kit", "effect", kind, item, practice],
-    queryFn: async ({ signal }) =>
-      unwrap(
-        await client.POST("/api/v1/kit/{kind}/effect", {
-          params: { path: { kind }, query: practice },
-          body: { item },
-          signal,
-        }),
-      ),
-    placeholderData: keepPreviousData,
-    retry: false,
-  });
-}
-
-export const historyQuery = queryOptions({
-  queryKey: ["kit", "history"],
-  queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/history", { signal })),
-  retry: patient,
-});
-
-export const rigsQuery = queryOptions({
-  queryKey: ["kit", "rigs"],
-  queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/rigs", { signal })),
-  retry: patient,
-});
-
-export function evidenceQuery(ids: readonly string[]) {
-  return queryOptions({
-    queryKey: ["kit", "evidence", ids],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/evidence", { params: { query: { ids: ids.join(",") } }, signal })),
-    retry: patient,
-  });
-}
-
-export const gearSchemaQuery = queryOptions({
-  queryKey: ["schema"],
-  queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/schema", { signal })),
-  staleTime: Infinity,
-  retry: patient,
-});
-
-export function lensReadQuery(text: string) {
-  return queryOptions({
-    queryKey: ["lens-read", text],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/lens-read", { params: { query: { text } }, signal })),
-    retry: patient,
-  });
-}
+export const lensReadQuery = (text: string) =>
+  api.queryOptions("get", "/api/v1/lens-read", { params: { query: { text } } });
 
 /** What lines of lenses say; nothing is kept. */
-export function lensLinesQuery(text: string) {
-  return queryOptions({
-    queryKey: ["lens-lines", text],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.POST("/api/v1/begin/lenses/read", { body: { text }, signal })),
-    retry: patient,
-  });
-}
+export const lensLinesQuery = (text: string) =>
+  api.queryOptions("post", "/api/v1/begin/lenses/read", { body: { text } });
 
-type SeenLens = Omit<operations["get_would_fit"]["parameters"]["query"], keyof Practice>;
+export const wouldFitQuery = (query: QueryOf<"/api/v1/would-fit">) =>
+  api.queryOptions("get", "/api/v1/would-fit", { params: { query } });
 
-export function wouldFitQuery(seen: SeenLens, practice: Practice) {
-  const query = { ...practice, ...seen };
-  return queryOptions({
-    queryKey: ["would-fit", query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/would-fit", { params: { query }, signal })),
-    retry: patient,
-  });
-}
+export const mountCandidatesQuery = (query: QueryOf<"/api/v1/mount-candidates">) =>
+  api.queryOptions("get", "/api/v1/mount-candidates", { params: { query } });
 
-type SeenMount = operations["get_mount_candidates"]["parameters"]["query"];
+export type FrameQuery = QueryOf<"/api/v1/frame">;
+export type BodiesQuery = QueryOf<"/api/v1/becomes/lens">;
+export type LensesQuery = QueryOf<"/api/v1/becomes/body">;
+export type WishQuery = QueryOf<"/api/v1/becomes/wish">;
+export type RigQuery = QueryOf<"/api/v1/becomes/rig">;
+export type CloserQuery = QueryOf<"/api/v1/becomes/closer">;
+export type BesideQuery = QueryOf<"/api/v1/becomes/beside">;
 
-export function mountCandidatesQuery(query: SeenMount) {
-  return queryOptions({
-    queryKey: ["mount-candidates", query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/mount-candidates", { params: { query }, signal })),
-    retry: patient,
-  });
-}
-
-export type FrameQuery = operations["get_frame"]["parameters"]["query"];
+// The client widens pairs to lists.
+const AS_FRAME = { ...STEADY, select: (report: unknown) => report as FrameReport };
+const AS_TABLE = { ...STEADY, select: (table: unknown) => table as Becomings };
 
 /** The numbers of a frame. */
-export function frameQuery(query: FrameQuery) {
-  return queryOptions({
-    queryKey: ["frame", query],
-    // The client widens pairs of numbers to lists.
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/frame", { params: { query }, signal })) as FrameReport,
-    placeholderData: keepPreviousData,
-    retry: patient,
-  });
-}
-
-export type BodiesQuery = operations["get_lens_becomes"]["parameters"]["query"];
-export type LensesQuery = NonNullable<operations["get_body_becomes"]["parameters"]["query"]>;
-export type WishQuery = operations["get_wish"]["parameters"]["query"];
-export type RigQuery = operations["get_rig_becomes"]["parameters"]["query"];
-export type CloserQuery = operations["get_closer"]["parameters"]["query"];
-export type BesideQuery = operations["get_beside"]["parameters"]["query"];
+export const frameQuery = (query: FrameQuery) =>
+  api.queryOptions("get", "/api/v1/frame", { params: { query } }, AS_FRAME);
 
 /** One lens over all bodies and modes. */
-export function bodiesQuery(query: BodiesQuery) {
-  return queryOptions({
-    queryKey: ["becomes", "bodies", query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/becomes/lens", { params: { query }, signal })) as Becomings,
-    placeholderData: keepPreviousData,
-    retry: patient,
-  });
-}
+export const bodiesQuery = (query: BodiesQuery) =>
+  api.queryOptions("get", "/api/v1/becomes/lens", { params: { query } }, AS_TABLE);
 
 /** Lenses over one body, and what they come to as a set. */
-export function lensesQuery(query: LensesQuery) {
-  return queryOptions({
-    queryKey: ["becomes", "lenses", query],
-    queryFn: async ({ signal }) =>
-      // The client widens pairs of names to lists.
-      unwrap(await client.GET("/api/v1/becomes/body", { params: { query }, signal })) as Becomings,
-    placeholderData: keepPreviousData,
-    retry: patient,
-  });
-}
+export const lensesQuery = (query: LensesQuery) =>
+  api.queryOptions("get", "/api/v1/becomes/body", { params: { query } }, AS_TABLE);
 
 /** What gives a view that is wanted. */
-export function wishQuery(query: WishQuery) {
-  return queryOptions({
-    queryKey: ["becomes", "wish", query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/becomes/wish", { params: { query }, signal })),
-    placeholderData: keepPreviousData,
-    retry: patient,
-  });
-}
+export const wishQuery = (query: WishQuery) =>
+  api.queryOptions("get", "/api/v1/becomes/wish", { params: { query } }, STEADY);
 
 /** One rig at every marked setting, and the mistakes that it invites. */
-export function rigBecomesQuery(query: RigQuery) {
-  return queryOptions({
-    queryKey: ["becomes", "rig", query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/becomes/rig", { params: { query }, signal })),
-    placeholderData: keepPreviousData,
-    retry: patient,
-  });
-}
+export const rigBecomesQuery = (query: RigQuery) =>
+  api.queryOptions("get", "/api/v1/becomes/rig", { params: { query } }, STEADY);
 
 /** What focuses nearer than a rig. */
-export function closerQuery(query: CloserQuery) {
-  return queryOptions({
-    queryKey: ["becomes", "closer", query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/becomes/closer", { params: { query }, signal })),
-    placeholderData: keepPreviousData,
-    retry: patient,
-  });
-}
+export const closerQuery = (query: CloserQuery) =>
+  api.queryOptions("get", "/api/v1/becomes/closer", { params: { query } }, STEADY);
 
 /** Two rigs at one framing. */
-export function besideQuery(query: BesideQuery) {
-  return queryOptions({
-    queryKey: ["becomes", "beside", query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/becomes/beside", { params: { query }, signal })),
-    placeholderData: keepPreviousData,
-    retry: patient,
-  });
-}
+export const besideQuery = (query: BesideQuery) =>
+  api.queryOptions("get", "/api/v1/becomes/beside", { params: { query } }, STEADY);
 
-export type SetUpQuery = operations["get_setup"]["parameters"]["query"];
+export type SetUpQuery = QueryOf<"/api/v1/setup">;
 
 /** A rig as it goes out of the door. */
-export function setUpQuery(query: SetUpQuery) {
-  return queryOptions({
-    queryKey: ["setup", query],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/setup", { params: { query }, signal })),
-    placeholderData: keepPreviousData,
-    retry: patient,
-  });
-}
+export const setUpQuery = (query: SetUpQuery) =>
+  api.queryOptions("get", "/api/v1/setup", { params: { query } }, STEADY);
 
-export type CameraQuery = NonNullable<paths["/api/v1/camera"]["get"]["parameters"]["query"]>;
+export type CameraQuery = QueryOf<"/api/v1/camera">;
 
-/** How the camera of a body stands, beside the card of a rig. */
-export function cameraQuery(query: CameraQuery) {
-  return queryOptions({
-    queryKey: ["camera", query],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/camera", { params: { query }, signal })),
-    // Somebody else may be at the camera too.
-    staleTime: 0,
-    retry: patient,
-  });
-}
+/** How the camera of a body stands, beside the card of a rig: somebody else may be at it too. */
+export const cameraQuery = (query: CameraQuery) =>
+  api.queryOptions("get", "/api/v1/camera", { params: { query } }, { staleTime: 0 });
 
-export type StoredQuery = NonNullable<paths["/api/v1/stored"]["get"]["parameters"]["query"]>;
+export type StoredQuery = QueryOf<"/api/v1/stored">;
 
 /** The places of a body, and what its rigs want stored. */
-export function storedQuery(query: StoredQuery) {
-  return queryOptions({
-    queryKey: ["stored", query],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/stored", { params: { query }, signal })),
-    retry: patient,
-  });
-}
+export const storedQuery = (query: StoredQuery) =>
+  api.queryOptions("get", "/api/v1/stored", { params: { query } });
 
 export interface RigOf {
   lens: string;
@@ -435,48 +193,17 @@ export interface RigOf {
 }
 
 /** The corners of a rig that were looked at. */
-export function cornersQuery(query: RigOf) {
-  return queryOptions({
-    queryKey: ["corners", query],
-    queryFn: async ({ signal }) => unwrap(await client.GET("/api/v1/corners", { params: { query }, signal })),
-    retry: patient,
-  });
-}
-
-export const outingsQuery = queryOptions({
-  queryKey: ["outings"],
-  queryFn: async () => unwrap(await client.GET("/api/v1/outings")),
-  retry: patient,
-});
+export const cornersQuery = (query: RigOf) =>
+  api.queryOptions("get", "/api/v1/corners", { params: { query } });
 
 /** An outing, and what it comes to today. */
-export function outingQuery(id: string) {
-  return queryOptions({
-    queryKey: ["outings", id],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/outings/{id}", { params: { path: { id } }, signal })),
-    retry: patient,
-  });
-}
+export const outingQuery = (id: string) =>
+  api.queryOptions("get", "/api/v1/outings/{id}", { params: { path: { id } } });
 
 /** Which profiles a lens may be marked for. */
-export function nearestProfilesQuery(lens: string, mount: string, via: string) {
-  const query = { lens, mount, via };
-  return queryOptions({
-    queryKey: ["code", "nearest", query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/code/nearest", { params: { query }, signal })),
-    retry: patient,
-  });
-}
+export const nearestProfilesQuery = (lens: string, mount: string, via: string) =>
+  api.queryOptions("get", "/api/v1/code/nearest", { params: { query: { lens, mount, via } } });
 
 /** What stands on a flange. */
-export function codeReadQuery(mount: string, digits: string) {
-  const query = { mount, digits };
-  return queryOptions({
-    queryKey: ["code", "read", query],
-    queryFn: async ({ signal }) =>
-      unwrap(await client.GET("/api/v1/code/read", { params: { query }, signal })),
-    retry: patient,
-  });
-}
+export const codeReadQuery = (mount: string, digits: string) =>
+  api.queryOptions("get", "/api/v1/code/read", { params: { query: { mount, digits } } });

@@ -9619,7 +9619,10 @@ export interface components {
         };
     };
     responses: never;
-    parameters: never;
+    parameters: {
+        /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+        Practice: components["schemas"]["Practice"];
+    };
     requestBodies: never;
     headers: never;
     pathItems: never;
@@ -10057,45 +10060,13 @@ export interface operations {
     get_match: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string | null;
                 /** @description With the routes that another beats in everything. */
                 everything?: boolean;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -10147,45 +10118,13 @@ export interface operations {
     get_details: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string | null;
                 /** @description With the routes that another beats in everything. */
                 everything?: boolean;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -10237,45 +10176,13 @@ export interface operations {
     get_distance: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string | null;
                 /** @description With the routes that another beats in everything. */
                 everything?: boolean;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -10327,45 +10234,13 @@ export interface operations {
     get_working: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string | null;
                 /** @description With the routes that another beats in everything. */
                 everything?: boolean;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -10417,42 +10292,10 @@ export interface operations {
     get_fits: {
         parameters: {
             query?: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens?: string | null;
                 body?: string | null;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -10504,40 +10347,6 @@ export interface operations {
     get_frame: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
@@ -10564,6 +10373,8 @@ export interface operations {
                 /** @description Share of the stabiliser's travel that the sensor is aside. */
                 stray?: number;
                 desqueeze?: boolean;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -10615,40 +10426,6 @@ export interface operations {
     get_frame_picture: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
@@ -10676,6 +10453,8 @@ export interface operations {
                 stray?: number;
                 desqueeze?: boolean;
                 rows?: "300" | "600";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -10792,40 +10571,6 @@ export interface operations {
     get_lens_becomes: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 ref?: string | null;
                 /** @description What is owned alone, or everything in the collection. */
                 whose?: "mine" | "all";
@@ -10835,6 +10580,8 @@ export interface operations {
                 with_glass?: boolean;
                 lens: string;
                 decimal?: "point" | "comma";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -10886,40 +10633,6 @@ export interface operations {
     get_lens_table: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 ref?: string | null;
                 /** @description What is owned alone, or everything in the collection. */
                 whose?: "mine" | "all";
@@ -10929,6 +10642,8 @@ export interface operations {
                 with_glass?: boolean;
                 lens: string;
                 decimal?: "point" | "comma";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -10978,40 +10693,6 @@ export interface operations {
     get_body_becomes: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 ref?: string | null;
                 /** @description What is owned alone, or everything in the collection. */
                 whose?: "mine" | "all";
@@ -11026,6 +10707,8 @@ export interface operations {
                 /** @description From which ratio of two views there is a gap. */
                 gap?: number;
                 decimal?: "point" | "comma";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -11077,40 +10760,6 @@ export interface operations {
     get_body_table: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 ref?: string | null;
                 /** @description What is owned alone, or everything in the collection. */
                 whose?: "mine" | "all";
@@ -11125,6 +10774,8 @@ export interface operations {
                 /** @description From which ratio of two views there is a gap. */
                 gap?: number;
                 decimal?: "point" | "comma";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -11174,46 +10825,14 @@ export interface operations {
     get_wish: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 body: string;
                 /** @description As on the reference. */
                 focal_mm: number;
                 /** @description None: any depth. */
                 f_number?: number | null;
                 ref?: string | null;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -11265,40 +10884,6 @@ export interface operations {
     get_rig_becomes: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
@@ -11310,6 +10895,8 @@ export interface operations {
                 guess?: number | null;
                 /** @description What that number is: a focal length or an aperture. */
                 quantity?: "mm" | "f";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -11361,40 +10948,6 @@ export interface operations {
     get_closer: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
@@ -11402,6 +10955,8 @@ export interface operations {
                 mm?: number | null;
                 /** @description Extension in mm that is tried, whether or not it exists; by commas. */
                 more?: string;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -11453,40 +11008,6 @@ export interface operations {
     get_beside: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
@@ -11499,6 +11020,8 @@ export interface operations {
                 other_via?: string;
                 other_mm?: number | null;
                 other_mode?: string | null;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -11550,40 +11073,6 @@ export interface operations {
     get_view: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 mm: number;
                 aperture: number;
                 width_mm?: number;
@@ -11644,46 +11133,14 @@ export interface operations {
     get_setup: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
                 accessories?: string;
                 held_by?: string | null;
                 second_by?: string | null;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -11893,43 +11350,11 @@ export interface operations {
     get_camera: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -11981,43 +11406,11 @@ export interface operations {
     post_camera: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -12073,43 +11466,11 @@ export interface operations {
     get_stored: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 body: string;
                 lens?: string | null;
                 via?: string;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -12161,43 +11522,11 @@ export interface operations {
     put_stored: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 body: string;
                 lens?: string | null;
                 via?: string;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -12918,42 +12247,10 @@ export interface operations {
     post_bench_preview: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 kind: "bodies" | "lenses" | "adapters";
                 id: string;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -13066,43 +12363,11 @@ export interface operations {
     post_seen: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -13158,40 +12423,6 @@ export interface operations {
     get_trials: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
@@ -13246,43 +12477,11 @@ export interface operations {
     post_trial: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -13338,40 +12537,6 @@ export interface operations {
     post_trial_strike: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
@@ -13432,43 +12597,11 @@ export interface operations {
     post_causes: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -13524,40 +12657,6 @@ export interface operations {
     get_differences: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
                 via?: string;
@@ -14048,40 +13147,8 @@ export interface operations {
     get_grid: {
         parameters: {
             query?: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -14133,42 +13200,10 @@ export interface operations {
     get_grid_why: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body?: string;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -14328,42 +13363,10 @@ export interface operations {
     get_grid_bodies: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 one: string;
                 other: string;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -14415,40 +13418,8 @@ export interface operations {
     get_grid_csv: {
         parameters: {
             query?: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -14656,40 +13627,8 @@ export interface operations {
     get_plans: {
         parameters: {
             query?: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -14741,40 +13680,8 @@ export interface operations {
     post_plan: {
         parameters: {
             query?: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -14830,40 +13737,8 @@ export interface operations {
     get_plan: {
         parameters: {
             query?: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path: {
@@ -14917,40 +13792,8 @@ export interface operations {
     put_plan: {
         parameters: {
             query?: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path: {
@@ -15008,40 +13851,8 @@ export interface operations {
     delete_plan: {
         parameters: {
             query?: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path: {
@@ -15095,40 +13906,8 @@ export interface operations {
     put_plan_kept: {
         parameters: {
             query?: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path: {
@@ -15240,42 +14019,10 @@ export interface operations {
     get_variants: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 lens: string;
                 body: string;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -15381,40 +14128,8 @@ export interface operations {
     get_mounts: {
         parameters: {
             query?: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -15634,41 +14349,9 @@ export interface operations {
     get_label: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 text: string;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -15720,40 +14403,6 @@ export interface operations {
     get_would_fit: {
         parameters: {
             query: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
                 mount: string;
                 focal_mm: number;
                 /** @description A zoom's long end. */
@@ -15761,6 +14410,8 @@ export interface operations {
                 f_number?: number | null;
                 f_number_at_long_end?: number | null;
                 generation?: string | null;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path?: never;
@@ -16425,40 +15076,8 @@ export interface operations {
     post_effect: {
         parameters: {
             query?: {
-                /** @description How far to trust a nominal length: as stated, or the worst case of the tolerances. */
-                trust?: "nominal" | "cautious";
-                /** @description What the crop factor is taken from. */
-                crop?: "diagonal" | "width";
-                /** @description What 'equivalent' means: framing alone, or framing and depth of field. */
-                equivalence?: "framing" | "framing_and_depth";
-                /** @description How subject distances are written. */
-                distances?: "metric" | "imperial";
-                /** @description Correcting glass: a route like others, or the last. */
-                glass?: "accept" | "avoid";
-                /** @description Electronics where they exist, or plain adapters by choice. */
-                electronics?: "active" | "plain";
-                /** @description Among routes of one grade: what is owned, full speed, fewer pieces and then the cheapest; the price before all else; or the least play and tolerance. */
-                rings?: "cheapest" | "price_first" | "precise";
-                /** @description A heavy lens on a thin ring: within the rating is fine, or always supported. */
-                heavy?: "fine" | "support";
-                /** @description Entering the focal length for the stabiliser. */
-                entry?: "essential" | "skip";
-                /** @description Zooms on plain adapters. */
-                zooms?: "use" | "avoid";
-                /** @description Focus throw: long for precision, short for speed. */
-                throw?: "long" | "short";
-                /** @description Focus wide open and stop down, or at the taking aperture. */
-                focusing?: "wide_open" | "taking_aperture";
-                /** @description What the rig is for: the whole range, or close-up, where a long ring is wanted. */
-                purpose?: "infinity" | "close_up";
-                /** @description The most adapters in a chain. */
-                pieces?: "1" | "2" | "3" | "4";
-                /** @description Which of the body's modes are chosen among. */
-                use?: "still" | "film";
-                /** @description Which of the body's menus are shown. */
-                menu?: "full" | "short";
-                /** @description Circle of confusion: the diagonal divided by this, or two pixels. */
-                blur?: "1500" | "2000" | "3000" | "two_pixels";
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
             };
             header?: never;
             path: {

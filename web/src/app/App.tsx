@@ -5,6 +5,7 @@ import { BrowserRouter, Link, Route, Routes } from "react-router";
 import { OfPair } from "./OfPair";
 import { PracticesProvider } from "./Practices";
 import { useScreen } from "./screen";
+import { ProblemError } from "../api/client";
 import { Shell } from "./Shell";
 import { ThemeProvider } from "./theme";
 
@@ -28,8 +29,11 @@ const SetUp = lazy(() => import("../views/setup/SetUp"));
 const Terms = lazy(() => import("../views/terms/Terms"));
 const System = lazy(() => import("../views/mounts/System"));
 
+/** Who was refused is refused again. */
+const patient = (failures: number, error: Error) => !(error instanceof ProblemError) && failures < 2;
+
 const queries = new QueryClient({
-  defaultOptions: { queries: { staleTime: 60_000, refetchOnWindowFocus: false } },
+  defaultOptions: { queries: { staleTime: 60_000, refetchOnWindowFocus: false, retry: patient } },
 });
 
 export function App() {

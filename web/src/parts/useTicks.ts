@@ -54,7 +54,7 @@ export function useTicks(rig: Omit<CardOf, "day">): Ticks {
       queries.setQueryData(card.queryKey, kept);
       return queries.invalidateQueries({ queryKey: historyQuery.queryKey });
     },
-    scope: { id: card.queryKey.join(" ") },
+    scope: { id: JSON.stringify(card.queryKey) },
   });
   const change = (upon: Change["upon"]) => {
     keep.mutate({ upon, after: upon([...done]) });

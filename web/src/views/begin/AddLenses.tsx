@@ -8,7 +8,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { client, unwrap } from "../../api/client";
-import { lensLinesQuery, mountsQuery } from "../../api/queries";
+import { about, lensLinesQuery, mountsQuery } from "../../api/queries";
 import type { components } from "../../api/schema";
 import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
@@ -75,7 +75,7 @@ export default function AddLenses() {
       lenses: rows.map(({ line, said }) => toKeep(line, said, flanges, untold)),
     };
     unwrap(await client.POST("/api/v1/begin/lenses", { body }));
-    await queries.invalidateQueries({ predicate: ({ queryKey: [first] }) => first !== "schema" });
+    await queries.invalidateQueries({ predicate: (query) => !about("schema")(query) });
     void navigate("/grid");
   };
   return (

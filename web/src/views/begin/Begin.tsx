@@ -5,7 +5,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 
 import { client, unwrap } from "../../api/client";
-import { matchQuery, mountsQuery } from "../../api/queries";
+import { about, matchQuery, mountsQuery } from "../../api/queries";
 import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
 import { gradeTitle, GradeMark, UnknownMark } from "../../drawing/GradeMark";
@@ -73,7 +73,7 @@ export default function Begin() {
   /** What was entered changes what is known. */
   const took = async (end: End, entered: Entered) => {
     set(end, entered);
-    await queries.invalidateQueries({ predicate: ({ queryKey: [first] }) => first !== "schema" });
+    await queries.invalidateQueries({ predicate: (query) => !about("schema")(query) });
   };
   return (
     <>

@@ -15,6 +15,7 @@ import { Views } from "../../parts/Views";
 import { HELP } from "./help";
 import { useRig } from "./useRig";
 import { addressOf, type View, VIEWS, viewIn } from "./viewNames";
+import { about } from "../../api/queries";
 
 const Measure = lazy(() => import("./measure/Measure"));
 const Seen = lazy(() => import("./seen/Seen"));
@@ -45,7 +46,7 @@ export default function Bench() {
   const pickers = usePairPickers(address.lens, address.body, rig.names, pick);
   const failure = pickers.error ?? rig.error;
   const [drawn, setDrawn] = useState<View | null>(null);
-  const asking = useIsFetching({ queryKey: ["bench"] });
+  const asking = useIsFetching({ predicate: about("bench") });
   const settled = !failure && drawn === view && asking === 0 && rig.settled;
   const shown = VIEWS.find((one) => one.view === view)?.name ?? "";
   useScreen({

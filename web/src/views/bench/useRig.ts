@@ -47,7 +47,7 @@ export function useRig(address: Address, mounted: boolean): BenchRig {
     body,
     via,
     names,
-    query: both && via !== null && (!danger || mounted) ? { ...practice, lens, body, via } : null,
+    query: both && via !== null && (!danger || mounted) ? { practice, lens, body, via } : null,
     danger: danger ? (match.data?.sentence ?? "") : null,
     settled: !both || match.isSuccess,
     nothingFits: both && match.isSuccess && route === undefined ? match.data.sentence : null,

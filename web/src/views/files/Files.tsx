@@ -6,7 +6,7 @@ import { type DragEvent, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import type { ImportPreview } from "../../api/client";
-import { send } from "../../api/send";
+import { send } from "../../api/client";
 import { useScreen } from "../../app/screen";
 import { FileChooser } from "../../parts/FileChooser";
 import { KIND_WORDS, KINDS } from "../../parts/labels";

@@ -10,7 +10,7 @@ import { Link } from "react-router";
 import type { ImportPreview } from "../../api/client";
 import { KIND_WORDS, titleOf } from "../../parts/labels";
 import { Refused } from "../../parts/Refused";
-import { send } from "../../api/send";
+import { send } from "../../api/client";
 
 type Change = ImportPreview["changes"][number];
 type Status = Change["status"];

@@ -4,7 +4,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 
 import type { BackupPreview } from "../../api/client";
-import { send } from "../../api/send";
+import { send } from "../../api/client";
 import { FileChooser } from "../../parts/FileChooser";
 import { moment } from "../../parts/format";
 import { shelfWord } from "../../parts/labels";

@@ -69,7 +69,7 @@ export default function WouldFit() {
   const { mount, focal } = seen;
   const ready = mount !== null && focal !== null;
   const answer = useQuery({
-    ...wouldFitQuery(asked(seen), practice),
+    ...wouldFitQuery({ ...asked(seen), practice }),
     enabled: ready,
     placeholderData: keepPreviousData,
   });

@@ -1,4 +1,4 @@
-import type { FrameReport } from "../../api/client";
+import { addressOf, type FrameReport } from "../../api/client";
 import type { FrameQuery } from "../../api/queries";
 import type { Chosen } from "../../app/practice";
 
@@ -74,12 +74,10 @@ export function queryOf(lens: string, body: string, settings: Settings, practice
     desqueeze: settings.desq === "1" ? true : undefined,
   };
   const said = Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined));
-  return { ...practice, lens, body, scene, ...said };
+  return { practice, lens, body, scene, ...said };
 }
 
 /** Where the picture of a frame is; fewer rows while something is dragged. */
 export function pictureOf(query: FrameQuery, rows: 300 | 600): string {
-  const words = new URLSearchParams();
-  for (const [key, value] of Object.entries({ ...query, rows })) words.set(key, String(value));
-  return `/api/v1/frame/picture?${words.toString()}`;
+  return addressOf("/api/v1/frame/picture", { ...query, rows });
 }

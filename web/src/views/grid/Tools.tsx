@@ -1,3 +1,4 @@
+import { addressOf } from "../../api/client";
 import Input, { type InputRef } from "antd/es/input";
 import Select from "antd/es/select";
 import { type RefObject, useEffect, useState } from "react";
@@ -61,7 +62,7 @@ export function Tools({ shown, search, practice, onChange }: Props) {
       >
         only stranded lenses
       </button>
-      <a className="filter-toggle" href={`/api/v1/grid/csv?${new URLSearchParams(practice).toString()}`}>
+      <a className="filter-toggle" href={addressOf("/api/v1/grid/csv", { practice })}>
         Table as CSV
       </a>
       <Link className="filter-toggle" to="/plan">

@@ -5,7 +5,7 @@ import Button from "antd/es/button";
 
 import { client, unwrap } from "../../api/client";
 import type { Kind, ShelfKind } from "../../api/queries";
-import { send } from "../../api/send";
+import { send } from "../../api/client";
 
 interface Props {
   kind: Kind;

@@ -1,8 +1,8 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { hashKey, useMutation, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 
 import { client, type ItemPage, ProblemError, unwrap } from "../../api/client";
-import { itemQuery, type Kind } from "../../api/queries";
+import { about, itemQuery, type Kind } from "../../api/queries";
 import { type Fields, same, trimmed } from "../../parts/fields";
 import { type Draft, useDraft } from "./useDraft";
 
@@ -84,8 +84,8 @@ export function useItem({ kind, id, begin, page, onOpen, onKept }: Of) {
       queries.setQueryData(itemQuery(kind, next.id).queryKey, next);
       // The item just written is known: it is the rest that has to be asked for again.
       await queries.invalidateQueries({
-        predicate: ({ queryKey: [first, second, , fourth] }) =>
-          first !== "schema" && !(second === "item" && fourth === next.id),
+        predicate: (query) =>
+          !about("schema")(query) && query.queryHash !== hashKey(itemQuery(kind, next.id).queryKey),
       });
       const { name } = next.item;
       const led = isNew || Object.keys(begin).length > 0;

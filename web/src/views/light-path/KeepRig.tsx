@@ -8,7 +8,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import { client, type MatchReport, type Route, unwrap } from "../../api/client";
-import { evidenceQuery, itemQuery, rigsQuery } from "../../api/queries";
+import { ABOUT_KIT, evidenceQuery, itemQuery, rigsQuery } from "../../api/queries";
 import { gradeWord } from "../../drawing/GradeMark";
 import { labelOf } from "../../parts/labels";
 import { Said } from "../../parts/Said";
@@ -42,7 +42,7 @@ export function KeepRig({ report, route }: Props) {
     },
     onSuccess: async () => {
       setName("");
-      await queries.invalidateQueries({ queryKey: ["kit"] });
+      await queries.invalidateQueries({ predicate: ABOUT_KIT });
     },
   });
   const renew = useMutation({
@@ -62,7 +62,7 @@ export function KeepRig({ report, route }: Props) {
       );
     },
     onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: ["kit"] });
+      await queries.invalidateQueries({ predicate: ABOUT_KIT });
     },
   });
   return (
@@ -178,7 +178,7 @@ function Trials({ report, route }: Props) {
       setOpen(false);
       setClaim("");
       queries.setQueryData(itemQuery(kind, bearer).queryKey, page);
-      await queries.invalidateQueries({ queryKey: ["kit"] });
+      await queries.invalidateQueries({ predicate: ABOUT_KIT });
     },
   });
   return (

@@ -15,6 +15,7 @@ import { UndoBar } from "../../parts/UndoBar";
 import { Beside } from "./Beside";
 import { HELP } from "./help";
 import { Idle } from "./Idle";
+import { about } from "../../api/queries";
 
 /** Every plan that is kept, and whether it still holds; a new one over everything at hand. */
 export default function Plans() {
@@ -26,14 +27,14 @@ export default function Plans() {
     mutationFn: async (whole: boolean) =>
       unwrap(
         await client.POST("/api/v1/plans", {
-          params: { query: practice },
+          params: { query: { practice } },
           body: whole
             ? { name: `Everything I own, ${today()}` }
             : { name: `Plan of ${today()}`, question: EMPTY },
         }),
       ),
     onSuccess: async (page) => {
-      await queries.invalidateQueries({ queryKey: ["plans"] });
+      await queries.invalidateQueries({ predicate: about("plans") });
       await navigate(`/plan/${page.id}`);
     },
   });

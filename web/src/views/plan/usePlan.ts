@@ -5,6 +5,7 @@ import { client, unwrap } from "../../api/client";
 import { type PlanAnswer, planQuery, type PlanQuestion, workQuery } from "../../api/planQueries";
 import type { Chosen } from "../../app/practice";
 import { useSettled } from "../../parts/useSettled";
+import { about } from "../../api/queries";
 
 // So long a better plan is sought.
 const SECONDS = 10;
@@ -44,13 +45,13 @@ export function usePlan(id: string, practice: Chosen) {
     mutationFn: async (written: { name: string; question: PlanQuestion; version: number }) =>
       unwrap(
         await client.PUT("/api/v1/plans/{id}", {
-          params: { path: { id }, query: practice },
+          params: { path: { id }, query: { practice } },
           body: written,
         }),
       ),
     onSuccess: async (changed) => {
       queries.setQueryData(options.queryKey, changed);
-      await queries.invalidateQueries({ queryKey: ["plans"] });
+      await queries.invalidateQueries({ predicate: about("plans") });
     },
     // Changed in another window: as it stands now is shown, and what was not written is told.
     onError: () => queries.invalidateQueries({ queryKey: options.queryKey }),
@@ -59,13 +60,13 @@ export function usePlan(id: string, practice: Chosen) {
     mutationFn: async () =>
       unwrap(
         await client.PUT("/api/v1/plans/{id}/kept", {
-          params: { path: { id }, query: practice },
+          params: { path: { id }, query: { practice } },
           body: { work },
         }),
       ),
     onSuccess: async (changed) => {
       queries.setQueryData(options.queryKey, changed);
-      await queries.invalidateQueries({ queryKey: ["plans"] });
+      await queries.invalidateQueries({ predicate: about("plans") });
     },
   });
   const stop = () => {

@@ -3,7 +3,7 @@ import Button from "antd/es/button";
 import Input from "antd/es/input";
 import { useId, useState } from "react";
 
-import type { MatchReport, NearestProfiles, SetUp } from "../../api/client";
+import { addressOf, type MatchReport, type NearestProfiles, type SetUp } from "../../api/client";
 import { codeReadQuery, nearestProfilesQuery } from "../../api/queries";
 import { viaOf } from "../../parts/rig";
 
@@ -91,7 +91,7 @@ const INK =
 
 /** The template as large as the flange: what is printed is laid on it. */
 function Template({ mount, digits }: { mount: string; digits: string }) {
-  const url = `/api/v1/code/template?${new URLSearchParams({ mount, digits }).toString()}`;
+  const url = addressOf("/api/v1/code/template", { mount, digits });
   return (
     <figure className="code-template">
       <img src={url} alt={`Template of ${digits} at true size`} />

@@ -25,7 +25,7 @@ export function useSetUp(id: string | undefined) {
   const accessories = said === null ? listOf(rig?.accessories) : said.split(",").filter(Boolean);
   const [held, second] = [words.get("held"), words.get("second")];
   const query = {
-    ...practice,
+    practice,
     lens,
     body,
     via: via ?? "",

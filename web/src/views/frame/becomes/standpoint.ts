@@ -1,4 +1,4 @@
-import type { FrameReport } from "../../../api/client";
+import { addressOf, type FrameReport } from "../../../api/client";
 
 type Subject = FrameReport["subject"];
 
@@ -29,18 +29,9 @@ export function plainView(
   rows: 300 | 600 = 300,
 ): string {
   const { height_m: high, distance_m: away, lens_m: lens } = subjectOf(scene);
-  const words = new URLSearchParams({
-    mm: String(view.mm),
-    aperture: String(view.aperture),
-    width_mm: String(view.width),
-    height_mm: String(view.height),
-    scene,
-    subject_m: String(high),
-    distance_m: String(away),
-    lens_m: String(lens),
-    rows: String(rows),
-  });
-  return `/api/v1/becomes/view?${words.toString()}`;
+  const { mm, aperture, width: width_mm, height: height_mm } = view;
+  const at = { scene, subject_m: high, distance_m: away, lens_m: lens, rows };
+  return addressOf("/api/v1/becomes/view", { mm, aperture, width_mm, height_mm, ...at });
 }
 
 /** Everything sharp: what the frames are laid over. */

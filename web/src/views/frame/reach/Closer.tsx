@@ -31,7 +31,7 @@ export function Closer({ report, practice, words, change }: Props) {
   const [typed, setTyped] = useState(said);
   const found = useQuery(
     closerQuery({
-      ...practice,
+      practice,
       lens,
       body,
       via: viaOf(adapters),

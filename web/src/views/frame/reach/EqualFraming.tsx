@@ -21,8 +21,8 @@ interface Props {
 export function EqualFraming({ report, practice, words, change }: Props) {
   const { lens, body } = report;
   const id = useId();
-  const bodies = useQuery(bodiesQuery({ ...practice, lens, whose: "mine" }));
-  const lenses = useQuery(lensesQuery({ ...practice, body, whose: "mine" }));
+  const bodies = useQuery(bodiesQuery({ practice, lens, whose: "mine" }));
+  const lenses = useQuery(lensesQuery({ practice, body, whose: "mine" }));
   const names = { ...bodies.data?.names, ...lenses.data?.names, ...report.names };
   const others = [...(bodies.data?.rows ?? []), ...(lenses.data?.rows ?? [])].filter(
     (row) =>
@@ -70,7 +70,7 @@ const ROUGHLY =
 
 function besideOf(report: FrameReport, chosen: BecomingRow | undefined, practice: Chosen) {
   return {
-    ...practice,
+    practice,
     lens: report.lens,
     body: report.body,
     via: viaOf(report.adapters),

@@ -1,4 +1,4 @@
-import type { CameraReport, CameraState } from "../../../api/client";
+import { addressOf, type CameraReport, type CameraState } from "../../../api/client";
 import type { CameraQuery } from "../../../api/queries";
 import { Photo } from "../../../parts/Photo";
 
@@ -19,19 +19,17 @@ export function Finder({ state, controls, query }: Props) {
   if (!state.power) return <p className="finder-off">off</p>;
   if (!attached) return <p className="finder-off">the last lens is on it</p>;
   const wrong = new Set(state.finder.map(({ control }) => control));
-  const words = new URLSearchParams();
   const asked = {
     ...query,
     scene: "nave",
     at_m: state.focused_with === "" ? UNTOUCHED_M : wrong.has("magnifier") ? NEARLY_M : SUBJECT_M,
     desqueeze: attached.squeeze !== 1 && state.squeeze === attached.squeeze,
-    use: state.use,
+    practice: { ...query.practice, use: state.use },
     rows: 300,
     ...(state.area === "full" ? {} : { mode: state.area }),
     ...(wrong.has("travel") ? { stray: state.travel } : {}),
     ...(attached.iris === "by_hand" && state.iris === "taking" ? { aperture: attached.taking_f_number } : {}),
   };
-  for (const [key, value] of Object.entries(asked)) words.set(key, String(value));
   const shakes = wrong.has("focal_length") || wrong.has("stabiliser");
   const bright = wrong.has("exposure") || wrong.has("meter");
   const times = state.magnifier;
@@ -41,7 +39,7 @@ export function Finder({ state, controls, query }: Props) {
   const photo = (
     <Photo
       one={{
-        url: `/api/v1/frame/picture?${words.toString()}`,
+        url: addressOf("/api/v1/frame/picture", asked),
         says: said || "The nave, as it will be taken",
         label: "",
       }}

@@ -24,7 +24,7 @@ export function useCamera(query: CameraQuery): Camera {
     onSuccess: (report) => {
       queries.setQueryData(options.queryKey, report);
     },
-    scope: { id: options.queryKey.join(" ") },
+    scope: { id: JSON.stringify(options.queryKey) },
   });
   return {
     report: camera.data,
