@@ -27,7 +27,7 @@ from tropeion.store.errors import DamagedError
 
 State = tuple[Gear, Card | None] | None
 # One of each way of making something last: a transaction, a file in another's place, a copy, a schema.
-FEW = ("edit", "restore over a damaged one", "backup", "migration")
+FEW = ("edit", "migration")
 
 
 def _prepared(folder: Path, deed: str, gear: Gear) -> Path:

@@ -11,6 +11,7 @@ from contextlib import closing
 from pathlib import Path
 
 import httpx
+import pytest
 
 from tests.conftest import Serve
 from tests.limits import LIMIT_S, client_of
@@ -88,6 +89,7 @@ class Clients:
                 getattr(self, deed)(client, chance)
 
 
+@pytest.mark.attack
 def test_twenty_clients_lose_nothing_and_see_what_was(serve: Serve, tmp_path: Path, sample_gear: Gear) -> None:
     collection = Collection(tmp_path / "collection.sqlite")
     priced = tuple(one.model_copy(update={"price": 0.0}) for one in sample_gear.lenses)

@@ -240,6 +240,7 @@ LINES = [
 ]
 
 
+@pytest.mark.attack
 def test_from_nothing_to_what_to_buy_for_twelve_lenses_and_two_bodies(own_page: Page) -> None:
     """No adapter is known to anybody: every ring is named all the same."""
     page = own_page
