@@ -59,11 +59,12 @@ def test_readings_are_kept_told_with_the_next_and_struck_out_with_a_reason(own: 
     again = good(own.post("/bench/readings", params=LENGTH, json=series(25.82, 25.84)))
     assert again["report"]["pooled_mm"] == pytest.approx(25.83, abs=0.002)
     # One reading alone is struck out, then all of them; nothing is deleted.
-    strike = f"/bench/series/{kept['id']}/strike"
-    good(own.post(strike, json={"reason": "dust", "reading": 2}))
+    strike = f"/records/reading_series/{kept['id']}/strike"
+    good(own.put(f"/bench/series/{kept['id']}/readings/2", json={"struck": "dust"}))
     told = good(own.post("/bench/readings", params=LENGTH, json=series()))
     assert told["report"]["measured"]["mean_mm"] == pytest.approx(25.825)
-    page = good(own.post(strike, json={"reason": "wrong ring on the bench"}))
+    good(own.post(strike, json={"reason": "wrong ring on the bench"}))
+    page = good(own.get("/bench/piece", params=RING))
     assert page["series"][0]["struck_because"] == "wrong ring on the bench"
     assert page["series"][0]["readings"][2]["struck"] == "dust"
     assert good(own.post("/bench/readings", params=LENGTH, json=series()))["report"] is None
@@ -77,11 +78,9 @@ def test_a_series_of_no_readings_or_of_something_else_is_refused(own: httpx.Clie
     wrong = {**RING, "quantity": "weight"}
     assert "length, bore, outer" in refused(own.post("/bench/series", params=wrong, json=series(1.0)))
     assert own.post("/bench/series", params={**LENGTH, "id": "gone"}, json=series(1.0)).status_code == 404
-    nothing = "/bench/series/00000000-0000-0000-0000-000000000000/strike"
-    assert own.post(nothing, json={"reason": "x"}).status_code == 404
     kept = good(own.post("/bench/series", params=LENGTH, json=series(25.8)))["series"][0]["id"]
-    assert "counted from 0" in refused(own.post(f"/bench/series/{kept}/strike", json={"reason": "x", "reading": 1}))
-    assert own.post(f"/bench/series/{kept}/strike", json={"reason": ""}).status_code == 422
+    assert "counted from 0" in refused(own.put(f"/bench/series/{kept}/readings/1", json={"struck": "x"}))
+    assert own.put(f"/bench/series/{kept}/readings/-1", json={"struck": "x"}).status_code == 422
     assert own.post("/bench/series", params=LENGTH, json=series(2e4)).status_code == 422
 
 
@@ -101,16 +100,16 @@ def test_a_slip_holds_up_the_writing_until_it_is_confirmed_or_struck_out(own: ht
     kept = page["series"][0]["id"]
     assert page["slips"] == {kept: [2]}
     assert good(own.post("/bench/readings", params=LENGTH, json=series()))["changes"] == []
-    assert "counted from 0" in refused(own.post(f"/bench/series/{kept}/confirm", json={"reading": 3}))
-    nothing = "/bench/series/00000000-0000-0000-0000-000000000000/confirm"
-    assert own.post(nothing, json={"reading": 0}).status_code == 404
-    page = good(own.post(f"/bench/series/{kept}/confirm", json={"reading": 2}))
+    assert "counted from 0" in refused(own.put(f"/bench/series/{kept}/readings/3", json={"confirmed": True}))
+    nothing = "/bench/series/00000000-0000-0000-0000-000000000000/readings/0"
+    assert own.put(nothing, json={"confirmed": True}).status_code == 404
+    page = good(own.put(f"/bench/series/{kept}/readings/2", json={"confirmed": True}))
     assert page["slips"] == {kept: []}
     told = good(own.post("/bench/readings", params=LENGTH, json=series()))
     assert told["changes"][0]["after"] == pytest.approx((25.8 + 25.81 + 26.4) / 3, abs=1e-3)
     good(own.post("/undo"))
     assert good(own.get("/bench/piece", params=RING))["slips"] == {kept: [2]}
-    page = good(own.post(f"/bench/series/{kept}/strike", json={"reason": "jaws askew", "reading": 2}))
+    page = good(own.put(f"/bench/series/{kept}/readings/2", json={"struck": "jaws askew"}))
     assert page["slips"] == {kept: []}
 
 
@@ -121,8 +120,8 @@ def test_readings_that_are_struck_at_once_are_all_struck(own: httpx.Client) -> N
 
         def struck(reading: int, kept: str = kept, start: threading.Barrier = start) -> int:
             start.wait(LIMIT_S)
-            found = {"reason": f"no. {reading}", "reading": reading}
-            return own.post(f"/bench/series/{kept}/strike", json=found).status_code
+            place = f"/bench/series/{kept}/readings/{reading}"
+            return own.put(place, json={"struck": f"no. {reading}"}).status_code
 
         with ThreadPoolExecutor(4) as threads:
             assert list(threads.map(struck, range(4))) == [200] * 4
@@ -226,9 +225,10 @@ def test_a_trial_is_kept_with_what_it_came_to_and_struck_out(own: httpx.Client) 
     assert told["words"].endswith("from the front of the lens")
     assert 0 < told["mean_mm"] < report["observations"][0]["mean_mm"]
     id_ = kept["trial"]["id"]
-    [struck] = good(own.post(f"/bench/trials/{id_}/strike", params=RIG, json={"reason": "fog"}))
+    good(own.post(f"/records/bench_trials/{id_}/strike", json={"reason": "fog"}))
+    [struck] = good(own.get("/bench/trials", params=RIG))
     assert (struck["trial"]["struck"], struck["trial"]["struck_because"]) == (True, "fog")
-    assert "struck out already" in refused(own.post(f"/bench/trials/{id_}/strike", params=RIG, json={"reason": "x"}))
+    assert "struck out already" in refused(own.post(f"/records/bench_trials/{id_}/strike", json={"reason": "x"}))
     good(own.post("/undo"))
     assert good(own.get("/bench/trials", params=RIG))[0]["trial"]["struck"] is False
     # Another rig has trials of its own.
@@ -293,7 +293,7 @@ def test_two_bodies_by_one_lens(own: httpx.Client) -> None:
     assert against["found"]["register_mm"] == pytest.approx(22.4 + 0.04, abs=1e-3)
     # A trial that is struck out tells nothing any more.
     id_ = good(own.get("/bench/trials", params=RIG))[0]["trial"]["id"]
-    good(own.post(f"/bench/trials/{id_}/strike", params=RIG, json={"reason": "another ring"}))
+    good(own.post(f"/records/bench_trials/{id_}/strike", json={"reason": "another ring"}))
     assert good(own.get("/bench/differences", params=other)) == {"lens": [], "body": []}
 
 

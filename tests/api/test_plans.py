@@ -119,7 +119,7 @@ def test_a_plan_is_made_kept_marked_when_a_price_changes_and_taken_back(own: htt
     assert page["standing"]["cost_now"] == 120
     assert "was 96, is 120" in page["standing"]["changes"][0]["text"]
     assert [one["holds"] for one in good(own.get("/plans"))] == [False]
-    good(own.delete(f"/plans/{page['id']}"))
+    good(own.post(f"/records/plans/{page['id']}/strike", json={}))
     assert good(own.get("/plans")) == []
     assert own.get(f"/plans/{page['id']}").status_code == 404
 

@@ -14,9 +14,10 @@ from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kit import find
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.rig import Rig
-from tropeion.core.records.card import Card, what_it_is_about
+from tropeion.core.records.card import Card
+from tropeion.core.records.record import begun
 from tropeion.formats.any_file import load_any
-from tropeion.formats.gear_file import GearFileError
+from tropeion.formats.reading import GearFileError
 from tropeion.store.backup import backup, restore
 from tropeion.store.collection import Collection, Edit
 
@@ -26,7 +27,7 @@ LENS, BODY, CHAIN = "kel-55", "o7", ["kel-ost-plain"]
 CARD = Card(
     id="11111111-1111-1111-1111-111111111111",
     at="2026-11-25T09:00:00+00:00",
-    items=what_it_is_about(Rig.of(LENS, BODY, CHAIN)),
+    items=begun(Rig.of(LENS, BODY, CHAIN).items)["items"],
     rig=Rig.of(LENS, BODY, CHAIN).id,
     day="2026-11-25",
     ticked=("Power off.",),
@@ -62,7 +63,7 @@ def undo(path: Path, _: Path) -> None:
 
 def tick(path: Path, _: Path) -> None:
     with closing(Collection(path)) as collection:
-        collection.keep_card(CARD, "ticked")
+        collection.keep_record(CARD, "ticked")
 
 
 def put_back(path: Path, spare: Path) -> None:

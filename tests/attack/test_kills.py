@@ -56,8 +56,8 @@ def _state(path: Path) -> State:
         return None
     try:
         with closing(Collection(path)) as collection:
-            card = collection.card(CARD.rig, CARD.day)
-            return collection.gear(), None if card is None else card[0]
+            card = collection.record_of(Card, rig=CARD.rig, day=CARD.day)
+            return collection.gear(), None if card is None else card.record
     except DamagedError:
         return None
 

@@ -12,7 +12,8 @@ from tests.worlds import body, gear_of, lens, mount, ring
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.records.card import Use, what_it_is_about
+from tropeion.core.records.card import Use
+from tropeion.core.records.record import begun
 from tropeion.core.records.stored_lens import StoredLens
 from tropeion.core.setup.stored import Need, RigAsked, StoredReport, stored_report
 
@@ -47,7 +48,7 @@ def stored(number: int, lens_number: int, mm: float, **changes: Any) -> StoredLe
     values: dict[str, Any] = {
         "id": str(uuid.UUID(int=number)),
         "at": "2026-11-26T10:00:00+00:00",
-        "items": what_it_is_about(Rig.of(f"l{lens_number}", "body", ["ring"])),
+        "items": begun(Rig.of(f"l{lens_number}", "body", ["ring"]).items)["items"],
         "body": "body",
         "number": number,
         "label": f"L{lens_number}",

@@ -23,8 +23,9 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.practice import Practice
 from tropeion.core.subjects import NEUTRAL, Subject
 from tropeion.store.backup import backup, restore
-from tropeion.store.collection import Collection, Edit, StaleError, StoreError
+from tropeion.store.collection import Collection, Edit
 from tropeion.store.engine import APPLICATION_ID
+from tropeion.store.errors import StaleError, StoreError
 from tropeion.store.files import workspace
 
 

@@ -13,12 +13,12 @@ import pytest
 from tests.prepared import sample_at
 from tropeion.core.gear.rig import Rig
 from tropeion.core.records.bench_trial import BenchTrial, SawRecord
-from tropeion.core.records.card import what_it_is_about
-from tropeion.core.records.record import About
+from tropeion.core.records.record import About, begun
 from tropeion.core.records.series import Reading, ReadingSeries
 from tropeion.formats import gear_file
 from tropeion.store.backup import backup, restore
 from tropeion.store.collection import Collection, Edit
+from tropeion.store.records import Kept
 
 RING = "kel-ost-plain"
 RIG = Rig.of("kel-55", "o7", [RING]).id
@@ -42,7 +42,7 @@ def trial(error: float) -> BenchTrial:
     return BenchTrial(
         id=str(uuid.uuid4()),
         at="2026-11-26T10:00:00.000+00:00",
-        items=what_it_is_about(Rig.of("kel-55", "o7", [RING])),
+        items=begun(Rig.of("kel-55", "o7", [RING]).items)["items"],
         rig=RIG,
         day="2026-11-26",
         saw=(SawRecord(kind="length", values=(error, 0.01)),),
@@ -58,7 +58,7 @@ def kept(tmp_path: Path) -> Iterator[Collection]:
 
 
 def of_ring(collection: Collection) -> tuple[ReadingSeries, ...]:
-    return collection.records_of(ReadingSeries, piece_kind="adapters", piece=RING)
+    return tuple(found.record for found in collection.records_of(ReadingSeries, piece_kind="adapters", piece=RING))
 
 
 def test_series_of_a_piece_come_the_latest_first_and_those_of_another_apart(kept: Collection) -> None:
@@ -66,11 +66,12 @@ def test_series_of_a_piece_come_the_latest_first_and_those_of_another_apart(kept
     for one in (first, second, other):
         kept.keep_record(one, "readings")
     assert of_ring(kept) == (second, first)
-    assert kept.records_of(ReadingSeries, piece_kind="adapters", piece="kel-ost-short") == (other,)
-    assert kept.record_of(ReadingSeries, first.id) == first
-    assert kept.record_of(ReadingSeries, str(uuid.uuid4())) is None
+    [found] = kept.records_of(ReadingSeries, piece_kind="adapters", piece="kel-ost-short")
+    assert (found.record, found.version) == (other, 1)
+    assert kept.record_of(ReadingSeries, id=first.id) == Kept(first, 1)
+    assert kept.record_of(ReadingSeries, id=str(uuid.uuid4())) is None
     # A trial of the same id would be another thing.
-    assert kept.record_of(BenchTrial, first.id) is None
+    assert kept.record_of(BenchTrial, id=first.id) is None
 
 
 def test_a_struck_series_is_still_there_and_undo_takes_the_striking_back(kept: Collection) -> None:
@@ -126,13 +127,13 @@ def test_they_travel_in_backups_and_not_in_gear_files(kept: Collection, tmp_path
     kept.keep_record(seen.model_copy(update={"struck": True}), "struck out")
     restore(kept.path, copy)
     assert of_ring(kept) == (one,)
-    assert kept.records_of(BenchTrial, rig=RIG) == (seen,)
+    assert [found.record for found in kept.records_of(BenchTrial, rig=RIG)] == [seen]
 
 
 def test_trials_are_found_by_their_rig_and_by_what_they_are_about(kept: Collection) -> None:
     seen = trial(0.05)
     kept.keep_record(seen, "a trial")
-    assert kept.records_of(BenchTrial, rig=RIG) == (seen,)
+    assert [found.record for found in kept.records_of(BenchTrial, rig=RIG)] == [seen]
     assert kept.records_of(BenchTrial, rig=Rig.of("kel-55", "o7", []).id) == ()
     with closing(sqlite3.connect(kept.path)) as connection:
         rows = connection.execute("SELECT item_id FROM record_item WHERE kind = 'bench_trials' ORDER BY item_id")

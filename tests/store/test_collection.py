@@ -15,8 +15,9 @@ from tropeion.core.gear.gear import Gear
 from tropeion.core.practice import Practice
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
-from tropeion.store.collection import Collection, StoreError
+from tropeion.store.collection import Collection
 from tropeion.store.engine import APPLICATION_ID, HEAD, known_versions
+from tropeion.store.errors import StoreError
 from tropeion.store.tables import Base
 
 

@@ -20,15 +20,8 @@ from tropeion.core.gear.kit import find
 from tropeion.core.gear.lenses import Lens
 from tropeion.formats import gear_file
 from tropeion.store.backup import backup, restore
-from tropeion.store.collection import (
-    Collection,
-    Edit,
-    InUseError,
-    InvalidError,
-    MovedError,
-    StaleError,
-    StoreError,
-)
+from tropeion.store.collection import Collection, Edit
+from tropeion.store.errors import InUseError, InvalidError, MovedError, StaleError, StoreError
 
 
 @pytest.fixture

@@ -37,13 +37,13 @@ def test_a_plan_is_kept_whole_undone_and_in_backups(tmp_path: Path) -> None:
     with closing(sample_at(tmp_path / "collection.sqlite")) as collection:
         one = plan()
         collection.keep_record(one, "Plan “Nave”")
-        assert collection.records_of(Plan) == (one,)
+        assert [kept.record for kept in collection.records_of(Plan)] == [one]
         data = tmp_path / "backup.sqlite"
         backup(collection.path, data)
         collection.undo()
         assert collection.records_of(Plan) == ()
         restore(collection.path, data)
-        assert collection.records_of(Plan) == (one,)
+        assert [kept.record for kept in collection.records_of(Plan)] == [one]
 
 
 def test_a_lens_that_a_plan_is_about_is_archived(tmp_path: Path, sample_gear: Gear) -> None:

@@ -43,6 +43,7 @@ from . import (
     plans,
     problems,
     queries,
+    recorded,
     rigs,
     setup,
     shelves,
@@ -53,8 +54,6 @@ from . import (
 from .looked import LookedAt
 from .server import most_connections
 from .work import Works
-
-__all__ = ["WEB_FILES", "create_app"]
 
 _RESOURCES = (
     start,
@@ -82,6 +81,7 @@ _RESOURCES = (
     items,
     rigs,
     cards,
+    recorded,
     history,
     gear,
     exports,

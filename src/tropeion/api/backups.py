@@ -9,17 +9,15 @@ from fastapi import APIRouter, Query, Request, Response
 
 from tropeion.store.acting import Setting, ShelfChange, changes_to, shelf_changes
 from tropeion.store.backup import backup, look
-from tropeion.store.collection import Action
 from tropeion.store.errors import of_the_disk
 from tropeion.store.files import workspace
+from tropeion.store.journal import Action
 from tropeion.store.whole import Whole
 
 from .items import Turned
 from .looked import LookedAt
 from .problems import RESPONSES
 from .shared import BYTES, CollectionOf, Sent, attached
-
-__all__ = ["RESTORE_PATH", "Looked", "router"]
 
 RESTORE_PATH = "/api/v1/restore"
 router = APIRouter(prefix="/api/v1", tags=["files"], responses=RESPONSES)

@@ -27,6 +27,7 @@ from tropeion.core.becomes.wish import Wish, WishReport, wish_of
 from tropeion.core.frame.ideal import FORMAT_MM, IdealView, ideal_of
 from tropeion.core.frame.question import LIMITS, SubjectAt
 from tropeion.core.frame.scenes import SceneName
+from tropeion.core.gear.rig import ids_in
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.formats.becoming_table import dump_becomings
@@ -34,9 +35,8 @@ from tropeion.formats.picture import drawn
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, OfRig, PracticeOf, attached, ids_in
-
-__all__ = ["router"]
+from .queries import PracticeOf
+from .shared import CollectionOf, Id, Ids, OfRig, attached
 
 router = APIRouter(prefix="/api/v1/becomes", tags=["becomes"], responses=RESPONSES)
 _TABLE = TypeAdapter(Becomings)

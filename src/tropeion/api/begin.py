@@ -16,8 +16,6 @@ from tropeion.store.collection import Edit
 from .problems import RESPONSES
 from .shared import CollectionOf, Id
 
-__all__ = ["router"]
-
 router = APIRouter(prefix="/api/v1/begin", tags=["begin"], responses=RESPONSES)
 
 Name = Annotated[str, Field(max_length=120)]

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import json
-import uuid
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Path, Query
 from pydantic import BaseModel, ConfigDict, Field
 
 from tropeion.core.answers.effects import Effect, effect_of
@@ -18,17 +17,16 @@ from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.kinds import JoinedKind
 from tropeion.core.gear.kit import Entry, find
 from tropeion.core.gear.quantities import Date, Text, Word
-from tropeion.core.gear.rig import Rig
+from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.gear.world import World
-from tropeion.core.records.record import About, RecordId, now
+from tropeion.core.records.record import RecordId, begun
 from tropeion.core.records.series import Reading, ReadingSeries, Source
 from tropeion.formats.entries import entry_document, load_entry
 from tropeion.store.collection import Collection, Edit
 
-from .problems import RESPONSES, unknown_record
-from .shared import CollectionOf, Id, Ids, PracticeOf, ids_in
-
-__all__ = ["router"]
+from .problems import RESPONSES
+from .queries import PracticeOf
+from .shared import CollectionOf, Id, Ids
 
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
@@ -36,6 +34,8 @@ Mm = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
 # Of a field of any unit: its own bounds are the model's.
 Value = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
 Part = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
+# Of a reading within its series, counted from 0.
+Place = Annotated[int, Path(ge=0, lt=200)]
 
 
 class _Piece(BaseModel):
@@ -96,21 +96,13 @@ class Said(BaseModel):
     changes: list[FieldChanged]
 
 
-class Struck(BaseModel):
-    """Why readings count no more; ``reading``: one of them, by its place, else all."""
+class ReadingMarked(BaseModel):
+    """Why a reading counts no more, or that it is right."""
 
     model_config = ConfigDict(extra="forbid")
 
-    reason: Annotated[Text, Field(min_length=1)]
-    reading: Annotated[int, Field(ge=0, lt=200)] | None = None
-
-
-class Confirmed(BaseModel):
-    """Which reading is right, by its place."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    reading: Annotated[int, Field(ge=0, lt=200)]
+    struck: Text = ""
+    confirmed: bool = False
 
 
 class Measurement(BaseModel):
@@ -128,12 +120,12 @@ def _page(collection: Collection, kind: JoinedKind, id_: str) -> PiecePage:
     version = collection.version(kind, id_)
     world = collection.world()
     entry = find(world.gear, kind, id_)
-    series = collection.records_of(ReadingSeries, piece_kind=kind, piece=id_)
+    series = [kept.record for kept in collection.records_of(ReadingSeries, piece_kind=kind, piece=id_)]
     measured_on = getattr(entry, "measured_on", None)
     piece = bench_piece(world, kind, id_)
     lengths = {one.quantity: one for one in piece.quantities}
     slips = {one.id: list(slips_of(one, lengths[one.quantity])) for one in series if one.quantity in lengths}
-    return PiecePage(piece=piece, series=list(series), slips=slips, version=version, measured_on=measured_on)
+    return PiecePage(piece=piece, series=series, slips=slips, version=version, measured_on=measured_on)
 
 
 def _quantity(world: World, asked: _Measuring) -> tuple[PieceOnBench, Quantity]:
@@ -146,9 +138,7 @@ def _quantity(world: World, asked: _Measuring) -> tuple[PieceOnBench, Quantity]:
 
 def _record(written: SeriesWritten, asked: _Measuring) -> ReadingSeries:
     return ReadingSeries(
-        id=str(uuid.uuid4()),
-        at=now(),
-        items=(About(kind=asked.kind, id=asked.id),),
+        **begun([(asked.kind, asked.id)]),
         piece_kind=asked.kind,
         piece=asked.id,
         quantity=asked.quantity,
@@ -168,7 +158,8 @@ def post_readings(written: SeriesWritten, asked: Annotated[_Measuring, Query()],
     """What readings say, beside the series that were kept; with none in hand the latest kept one is told."""
     world = collection.world()
     piece, quantity = _quantity(world, asked)
-    kept = collection.records_of(ReadingSeries, piece_kind=asked.kind, piece=asked.id, quantity=asked.quantity)
+    of_it = {"piece_kind": asked.kind, "piece": asked.id, "quantity": asked.quantity}
+    kept = tuple(one.record for one in collection.records_of(ReadingSeries, **of_it))
     before = Before()
     if asked.lens is not None and asked.body is not None:
         rig = rig_on_bench(world, Rig(asked.lens, asked.body, ids_in(asked.via)), collection.practice())
@@ -192,39 +183,20 @@ def post_series(written: SeriesWritten, asked: Annotated[_Measuring, Query()], c
     return _page(collection, asked.kind, asked.id)
 
 
-@router.post("/series/{id}/strike")
-def post_series_strike(id: RecordId, struck: Struck, collection: CollectionOf) -> PiecePage:
-    """Strike out a series or one of its readings, with the reason; it stays to be seen, and undo brings it back."""
+@router.put("/series/{id}/readings/{place}")
+def put_reading(id: RecordId, place: Place, marked: ReadingMarked, collection: CollectionOf) -> PiecePage:
+    """Strike out one reading, or say that it is right although it stands apart; undo takes that back."""
 
-    def out(series: ReadingSeries) -> ReadingSeries:
-        if series.struck:
-            raise NotPossibleError("series", "it is struck out already")
-        if struck.reading is None:
-            return series.model_copy(update={"struck": True, "struck_because": struck.reason})
-        return _with_reading(series, struck.reading, struck=struck.reason)
+    def mark(series: ReadingSeries) -> ReadingSeries:
+        readings = list(series.readings)
+        if place >= len(readings):
+            raise NotPossibleError("reading", f"the series has {len(readings)} readings, counted from 0")
+        readings[place] = readings[place].model_copy(update=marked.model_dump())
+        return series.model_copy(update={"readings": tuple(readings)})
 
-    series = collection.change_record(ReadingSeries, id, out, f"Readings struck out: {struck.reason}")
-    if series is None:
-        raise unknown_record("series of readings", id)
-    return _page(collection, series.piece_kind, series.piece)
-
-
-def _with_reading(series: ReadingSeries, place: int, **update: object) -> ReadingSeries:
-    readings = list(series.readings)
-    if place >= len(readings):
-        raise NotPossibleError("reading", f"the series has {len(readings)} readings, counted from 0")
-    readings[place] = readings[place].model_copy(update=update)
-    return series.model_copy(update={"readings": tuple(readings)})
-
-
-@router.post("/series/{id}/confirm")
-def post_series_confirm(id: RecordId, confirmed: Confirmed, collection: CollectionOf) -> PiecePage:
-    """Say that a reading is right although it stands apart; undo takes that back."""
-    series = collection.change_record(
-        ReadingSeries, id, lambda one: _with_reading(one, confirmed.reading, confirmed=True), "A reading confirmed"
-    )
-    if series is None:
-        raise unknown_record("series of readings", id)
+    title = f"A reading struck out: {marked.struck}" if marked.struck else "A reading counts again"
+    title = "A reading confirmed" if marked.confirmed else title
+    series = collection.change_record(ReadingSeries, id, mark, title).record
     return _page(collection, series.piece_kind, series.piece)
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import uuid
 from typing import Annotated
 
 from fastapi import APIRouter, Query
@@ -18,19 +17,17 @@ from tropeion.core.bench.sights import SIGHTS, Sight
 from tropeion.core.bench.trials import Differences, differences, saw_record, trial_told
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.quantities import Date, Text, Word
-from tropeion.core.gear.rig import Rig
+from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.bench_trial import BenchTrial
-from tropeion.core.records.card import what_it_is_about
-from tropeion.core.records.record import RecordId, now
+from tropeion.core.records.record import begun
 from tropeion.core.records.series import ReadingSeries
 from tropeion.store.collection import Collection
 
-from .problems import RESPONSES, unknown_record
-from .shared import CollectionOf, OfRig, PracticeOf, ids_in
-
-__all__ = ["router"]
+from .problems import RESPONSES
+from .queries import PracticeOf
+from .shared import CollectionOf, OfRig
 
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
@@ -102,14 +99,6 @@ class Answers(BaseModel):
     answers: Annotated[list[Word], Field(max_length=8)] = []
 
 
-class Struck(BaseModel):
-    """Why a trial counts no more."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    reason: Annotated[Text, Field(min_length=1)]
-
-
 def _saw(one: SawWritten) -> Saw:
     return said_in_metres(one.kind, one.values, one.doubt, from_front=one.from_front)
 
@@ -130,8 +119,8 @@ def post_seen(
 
 
 def _trials(collection: Collection, rig: Rig) -> list[TrialShown]:
-    trials = collection.records_of(BenchTrial, rig=rig.id)
-    return [TrialShown(trial=one, told=trial_told(one)) for one in trials]
+    trials = [kept.record for kept in collection.records_of(BenchTrial, rig=rig.id)]
+    return [TrialShown(trial=trial, told=trial_told(trial)) for trial in trials]
 
 
 @router.get("/trials")
@@ -156,9 +145,7 @@ def post_trial(
     found = report.headline if written.saw else None
     lens, body = world.lens(rig.lens), world.body(rig.body)
     record = BenchTrial(
-        id=str(uuid.uuid4()),
-        at=now(),
-        items=what_it_is_about(rig.rig),
+        **begun(rig.rig.items),
         rig=rig.rig.id,
         day=written.day,
         saw=tuple(saw_record(_saw(one), left_out=one.left_out) for one in written.saw),
@@ -173,28 +160,12 @@ def post_trial(
     return _trials(collection, rig.rig)
 
 
-@router.post("/trials/{id}/strike")
-def post_trial_strike(
-    id: RecordId, struck: Struck, rig: Annotated[OfRig, Query()], collection: CollectionOf
-) -> list[TrialShown]:
-    """Strike a trial out, with the reason; it stays to be seen, and undo brings it back."""
-
-    def out(trial: BenchTrial) -> BenchTrial:
-        if trial.struck:
-            raise NotPossibleError("trial", "it is struck out already")
-        return trial.model_copy(update={"struck": True, "struck_because": struck.reason})
-
-    if collection.change_record(BenchTrial, id, out, f"Trial struck out: {struck.reason}") is None:
-        raise unknown_record("trial", id)
-    return _trials(collection, rig.rig)
-
-
 def _causes(collection: Collection, rig: OfRig, practice: Practice, answers: list[str]) -> CauseReport:
     world, via = collection.world(), ids_in(rig.via)
     spreads = {}
     for id_ in via:
         kept = collection.records_of(ReadingSeries, piece_kind="adapters", piece=id_, quantity="length")
-        if (spread := spread_of(kept)) is not None:
+        if (spread := spread_of([one.record for one in kept])) is not None:
             spreads[id_] = spread
     on_bench = rig_on_bench(world, rig.rig, practice)
     try:
@@ -214,5 +185,5 @@ def post_causes(
 @router.get("/differences")
 def get_differences(rig: Annotated[OfRig, Query()], collection: CollectionOf) -> Differences:
     """What this rig's trial tells of its lens and its body, against another rig that differs in one of them alone."""
-    trials = collection.records_of(BenchTrial)
+    trials = [kept.record for kept in collection.records_of(BenchTrial)]
     return differences(collection.world(), rig.rig, trials)

@@ -23,8 +23,6 @@ from tropeion.core.gear.world import UnknownIdError
 from .problems import RESPONSES
 from .shared import CollectionOf, Id
 
-__all__ = ["router"]
-
 # More than that is found by typing further.
 MOST_PIECES = 60
 _KINDS: tuple[JoinedKind, ...] = ("adapters", "lenses", "bodies")

@@ -18,9 +18,8 @@ from tropeion.core.practice import Practice
 from tropeion.core.records.plan import PlanQuestion
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, PracticeOf
-
-__all__ = ["router"]
+from .queries import PracticeOf
+from .shared import CollectionOf, Id
 
 router = APIRouter(prefix="/api/v1/buying", tags=["plans"], responses=RESPONSES)
 

@@ -17,8 +17,6 @@ from tropeion.devices.simulated_caliper import CaliperState, SimulatedCaliper, c
 from .problems import RESPONSES
 from .shared import CollectionOf, Id
 
-__all__ = ["router"]
-
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
 

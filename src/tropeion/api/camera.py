@@ -17,9 +17,8 @@ from tropeion.devices.line import LineError
 from tropeion.devices.protocol import NotDoneError, Verb
 
 from .problems import RESPONSES
-from .shared import CollectionOf, OfRig, PracticeOf
-
-__all__ = ["router"]
+from .queries import PracticeOf
+from .shared import CollectionOf, OfRig
 
 router = APIRouter(prefix="/api/v1/camera", tags=["camera"], responses=RESPONSES)
 

@@ -2,21 +2,18 @@
 
 from __future__ import annotations
 
-import uuid
 from typing import Annotated
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.gear.quantities import Date, Text
-from tropeion.core.gear.rig import Rig
-from tropeion.core.records.card import Card, what_it_is_about
-from tropeion.core.records.record import now
+from tropeion.core.gear.rig import Rig, ids_in
+from tropeion.core.records.card import Card
+from tropeion.core.records.record import begun
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, ids_in
-
-__all__ = ["router"]
+from .shared import CollectionOf, Id, Ids
 
 router = APIRouter(prefix="/api/v1/cards", tags=["records"], responses=RESPONSES)
 
@@ -52,10 +49,10 @@ class Ticks(BaseModel):
 @router.get("")
 def get_card(asked: Annotated[CardOf, Query()], collection: CollectionOf) -> Ticks:
     """What is ticked off of a rig on one day; nothing, if its card was not begun."""
-    found = collection.card(asked.rig.id, asked.day)
-    if found is None:
+    kept = collection.record_of(Card, rig=asked.rig.id, day=asked.day)
+    if kept is None:
         return Ticks(day=asked.day, ticked=[], version=0)
-    return Ticks(day=asked.day, ticked=list(found[0].ticked), version=found[1])
+    return Ticks(day=asked.day, ticked=list(kept.record.ticked), version=kept.version)
 
 
 @router.put("")
@@ -65,14 +62,8 @@ def put_card(ticked: Ticked, collection: CollectionOf) -> Ticks:
     lens, body = world.lens(ticked.lens), world.body(ticked.body)
     for id_ in ticked.rig.adapters:
         world.adapter(id_)
-    card = Card(
-        id=str(uuid.uuid4()),
-        at=now(),
-        items=what_it_is_about(ticked.rig),
-        rig=ticked.rig.id,
-        day=ticked.day,
-        ticked=tuple(ticked.ticked),
-    )
+    rig = ticked.rig
+    card = Card(**begun(rig.items), rig=rig.id, day=ticked.day, ticked=tuple(ticked.ticked))
     title = f"Card of {lens.name} on {body.name}, {ticked.day}"
-    kept, version = collection.keep_card(card, title, ticked.version)
-    return Ticks(day=kept.day, ticked=list(kept.ticked), version=version)
+    kept = collection.keep_record(card, title, ticked.version)
+    return Ticks(day=card.day, ticked=list(kept.record.ticked), version=kept.version)

@@ -2,22 +2,18 @@
 
 from __future__ import annotations
 
-import uuid
 from typing import Annotated
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field
 
 from tropeion.core.gear.quantities import Date, Word
-from tropeion.core.records.card import what_it_is_about
 from tropeion.core.records.corner_check import CornerCheck, CornerSeen
-from tropeion.core.records.record import now
+from tropeion.core.records.record import begun
 from tropeion.core.setup.corners import CornersSay, corners_say
 
 from .problems import RESPONSES
 from .shared import CollectionOf, OfRig
-
-__all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1/corners", tags=["records"], responses=RESPONSES)
 
@@ -41,7 +37,7 @@ class CornersKept(BaseModel):
 
 def _kept(rig: OfRig, collection: CollectionOf) -> CornersKept:
     named = rig.rig.id
-    checks = [one for one in collection.records_of(CornerCheck, rig=named) if not one.struck]
+    checks = [kept.record for kept in collection.records_of(CornerCheck, rig=named, struck=False)]
     if not checks:
         return CornersKept(checks=[], latest=None)
     last = checks[0]
@@ -63,9 +59,7 @@ def post_corners(seen: CornersSeen, rig: Annotated[OfRig, Query()], collection: 
     # What contradicts itself is refused before it is kept.
     corners_say(world, rig.rig, seen.area, seen.seen)
     check = CornerCheck(
-        id=str(uuid.uuid4()),
-        at=now(),
-        items=what_it_is_about(rig.rig),
+        **begun(rig.rig.items),
         rig=rig.rig.id,
         day=seen.day,
         area=seen.area,

@@ -16,8 +16,6 @@ from tropeion.formats.tables import dump_table
 from .problems import RESPONSES
 from .shared import CollectionOf, attached
 
-__all__ = ["router"]
-
 router = APIRouter(prefix="/api/v1/export", tags=["files"], responses=RESPONSES)
 
 Decimal = Literal["point", "comma"]

@@ -10,9 +10,8 @@ from pydantic import BaseModel, model_validator
 from tropeion.core.answers.fits import FitsReport, what_fits
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, PracticeOf
-
-__all__ = ["router"]
+from .queries import PracticeOf
+from .shared import CollectionOf, Id
 
 router = APIRouter(prefix="/api/v1", tags=["fits"], responses=RESPONSES)
 

@@ -14,15 +14,14 @@ from tropeion.core.frame.question import LIMITS, FrameQuestion, NotPossibleError
 from tropeion.core.frame.report import Frame, FrameReport
 from tropeion.core.frame.scenes import SceneName
 from tropeion.core.frame.sighting import Sighted, Way, sighted
-from tropeion.core.gear.rig import Rig
+from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.practice import Practice
 from tropeion.formats.picture import picture_of
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, OfRig, PracticeOf, ids_in
-
-__all__ = ["router"]
+from .queries import PracticeOf
+from .shared import CollectionOf, Id, Ids, OfRig
 
 _REPORT = TypeAdapter(FrameReport)
 router = APIRouter(prefix="/api/v1/frame", tags=["frame"], responses=RESPONSES)

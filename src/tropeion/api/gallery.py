@@ -16,8 +16,6 @@ from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 
-__all__ = ["STATES", "router"]
-
 router = APIRouter(prefix="/api/v1", tags=["gallery"])
 
 # State, title, lens, body, chain (None: nothing joins them).

@@ -13,8 +13,6 @@ from tropeion.sample import SUBJECTS, sample_bytes
 from .problems import RESPONSES
 from .shared import CollectionOf, Sent, attached
 
-__all__ = ["GEAR_PATH", "router"]
-
 GEAR_PATH = "/api/v1/gear"
 router = APIRouter(prefix="/api/v1", tags=["gear"], responses=RESPONSES)
 

@@ -25,9 +25,8 @@ from tropeion.formats.grid_table import grid_csv
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, PracticeOf, attached
-
-__all__ = ["Grids", "router"]
+from .queries import PracticeOf
+from .shared import CollectionOf, Id, attached
 
 router = APIRouter(prefix="/api/v1/grid", tags=["grid"], responses=RESPONSES)
 

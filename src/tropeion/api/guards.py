@@ -16,8 +16,6 @@ from tropeion.core.asking import asked_by
 
 from .problems import Problem, problem
 
-__all__ = ["Guards", "content_security_policy"]
-
 MEGABYTE = 1024 * 1024
 _SAFE = {"GET", "HEAD", "OPTIONS"}
 # Reading these copies the collection or asks a device: another site has no business there.

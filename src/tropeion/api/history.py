@@ -7,14 +7,12 @@ from dataclasses import dataclass
 from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict
 
-from tropeion.store.collection import Action
 from tropeion.store.folding import Keep
+from tropeion.store.journal import Action
 
 from .items import Turned
 from .problems import RESPONSES
 from .shared import CollectionOf
-
-__all__ = ["router"]
 
 router = APIRouter(prefix="/api/v1", tags=["history"], responses=RESPONSES)
 

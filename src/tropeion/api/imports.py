@@ -19,15 +19,14 @@ from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.merge import STATUSES, Change, can_be_owned, chosen, compare, merged, owned_where_new
 from tropeion.core.gear.references import Problem as Place
 from tropeion.core.gear.references import check_references
-from tropeion.formats import gear_file
 from tropeion.formats.any_file import leaves_ownership_open, load_any
-from tropeion.store.collection import Collection, MovedError, StoreError
+from tropeion.formats.reading import GearFileError
+from tropeion.store.collection import Collection
+from tropeion.store.errors import MovedError, StoreError
 
 from .looked import LookedAt
 from .problems import RESPONSES
 from .shared import BYTES, CollectionOf, Sent
-
-__all__ = ["PREVIEW_PATH", "Looked", "look", "router"]
 
 PREVIEW_PATH = "/api/v1/import"
 router = APIRouter(prefix="/api/v1/import", tags=["files"], responses=RESPONSES)
@@ -124,7 +123,7 @@ def _merge(collection: Collection, looked: Looked, taken: frozenset[tuple[str, s
     gear = merged(collection.world().gear, looked.theirs, taken)
     problems = check_references(gear)
     if problems:
-        raise gear_file.GearFileError((*problems[:50], *_hint(problems)))
+        raise GearFileError((*problems[:50], *_hint(problems)))
     return gear
 
 

@@ -19,12 +19,13 @@ from tropeion.core.gear.kinds import Kind, ShelfKind
 from tropeion.core.gear.kit import Entry, User, find, free_id, items, users_of, with_entry
 from tropeion.core.gear.references import check_references
 from tropeion.formats.entries import entry_document, load_entry
-from tropeion.store.collection import Action, Collection, Edit, InvalidError
+from tropeion.store.collection import Collection, Edit
+from tropeion.store.errors import InvalidError
+from tropeion.store.journal import Action
 
 from .problems import RESPONSES, refuse_references
-from .shared import CollectionOf, Id, PracticeOf
-
-__all__ = ["Turned", "router"]
+from .queries import PracticeOf
+from .shared import CollectionOf, Id
 
 router = APIRouter(prefix="/api/v1/kit", tags=["items"], responses=RESPONSES)
 

@@ -9,9 +9,8 @@ from fastapi import APIRouter, Query
 from tropeion.core.answers.label_report import LabelReport, label_report
 
 from .problems import RESPONSES
-from .shared import CollectionOf, PracticeOf
-
-__all__ = ["router"]
+from .queries import PracticeOf
+from .shared import CollectionOf
 
 router = APIRouter(prefix="/api/v1", tags=["labels"], responses=RESPONSES)
 

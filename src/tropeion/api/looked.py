@@ -9,8 +9,6 @@ from typing import Final, Generic, TypeVar
 
 from .problems import Problem, RefusedError
 
-__all__ = ["LookedAt"]
-
 T = TypeVar("T")
 # For windows that look at several.
 MOST: Final = 3

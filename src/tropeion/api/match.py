@@ -10,15 +10,14 @@ from pydantic import BaseModel, Field, TypeAdapter
 
 from tropeion.core.answers.distance_range import DistanceRange, distance_range
 from tropeion.core.answers.shop import world_with
-from tropeion.core.gear.rig import Rig
+from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.rig.report import Details, MatchReport
 from tropeion.core.routes.match import match, show_working
 from tropeion.core.working import Step
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, PracticeOf, ids_in
-
-__all__ = ["router"]
+from .queries import PracticeOf
+from .shared import CollectionOf, Id, Ids
 
 _REPORT = TypeAdapter(MatchReport)
 router = APIRouter(prefix="/api/v1/match", tags=["match"], responses=RESPONSES)

@@ -12,9 +12,8 @@ from tropeion.core.answers.systems import SystemPage, SystemsReport, system_page
 from tropeion.core.joints.key import Answer, KeyReport, identify
 
 from .problems import RESPONSES, FieldProblem, Problem, RefusedError
-from .shared import CollectionOf, Id, PracticeOf
-
-__all__ = ["router"]
+from .queries import PracticeOf
+from .shared import CollectionOf, Id
 
 router = APIRouter(prefix="/api/v1", tags=["mounts"], responses=RESPONSES)
 

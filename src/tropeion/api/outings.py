@@ -2,24 +2,23 @@
 
 from __future__ import annotations
 
-import uuid
+from typing import Any
 
 from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
+from tropeion.core.gear.kinds import PieceKind
 from tropeion.core.gear.quantities import Date, Id, Name, Text
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
-from tropeion.core.records.card import what_it_is_about
 from tropeion.core.records.outing import Outing, Shot
-from tropeion.core.records.record import About, RecordId, now
+from tropeion.core.records.record import RecordId, begun
 from tropeion.core.setup.outing import OutingReport, outing_report
 from tropeion.store.collection import Collection
+from tropeion.store.records import Kept
 
-from .problems import RESPONSES, unknown_record
-from .shared import CollectionOf
-
-__all__ = ["router"]
+from .problems import RESPONSES
+from .shared import CollectionOf, standing
 
 router = APIRouter(prefix="/api/v1/outings", tags=["records"], responses=RESPONSES)
 
@@ -61,15 +60,8 @@ class OutingPage(BaseModel):
     report: OutingReport
 
 
-def _standing(collection: Collection, id_: str) -> tuple[Outing, int]:
-    found = collection.outing(id_)
-    if found is None or found[0].struck:
-        raise unknown_record("outing", id_)
-    return found
-
-
-def _page(collection: Collection, id_: str) -> OutingPage:
-    outing, version = _standing(collection, id_)
+def _page(collection: Collection, kept: Kept[Outing]) -> OutingPage:
+    outing = kept.record
     written = OutingWritten(
         name=outing.name,
         day=outing.day,
@@ -78,64 +70,48 @@ def _page(collection: Collection, id_: str) -> OutingPage:
         packed=list(outing.packed),
     )
     report = outing_report(collection.world(), outing, collection.practice())
-    return OutingPage(id=id_, outing=written, version=version, report=report)
+    return OutingPage(id=outing.id, outing=written, version=kept.version, report=report)
 
 
-def _record(world: World, id_: str, at: str, written: OutingWritten) -> Outing:
-    """The record, with every piece that it is about as far as the collection knows it."""
-    rigs = {one.id: one for one in world.gear.rigs}
-    about: dict[tuple[str, str], About] = {}
-    for shot in written.shots:
-        rig = rigs.get(shot.rig)
-        if rig is None:
-            continue
-        pieces = what_it_is_about(Rig.of(rig.lens, rig.body, rig.adapters))
-        about |= {(one.kind, one.id): one for one in pieces}
-    return Outing(
-        id=id_,
-        at=at,
-        items=tuple(about.values()),
-        name=written.name,
-        day=written.day,
-        shots=tuple(written.shots),
-        spare=tuple(written.spare),
-        packed=tuple(written.packed),
-    )
+def _items(world: World, written: OutingWritten) -> list[tuple[PieceKind, str]]:
+    """Every piece that an outing is about, as far as the collection knows its rigs."""
+    kept = {rig.id: Rig.of(rig.lens, rig.body, rig.adapters) for rig in world.gear.rigs}
+    return [item for shot in written.shots if shot.rig in kept for item in kept[shot.rig].items]
 
 
 @router.get("")
 def get_outings(collection: CollectionOf) -> list[OutingLine]:
     """Every outing, the latest first."""
-    return [OutingLine(id=one.id, name=one.name, day=one.day, shots=len(one.shots)) for one in collection.outings()]
+    outings = [kept.record for kept in collection.records_of(Outing, struck=False)]
+    return [OutingLine(id=outing.id, name=outing.name, day=outing.day, shots=len(outing.shots)) for outing in outings]
 
 
 @router.post("")
 def post_outing(written: OutingWritten, collection: CollectionOf) -> OutingPage:
     """A new outing."""
-    id_ = str(uuid.uuid4())
-    collection.keep_outing(_record(collection.world(), id_, now(), written), 0, f"Outing “{written.name}”")
-    return _page(collection, id_)
+    outing = Outing(**begun(_items(collection.world(), written)), **_fields(written))
+    return _page(collection, collection.keep_record(outing, f"Outing “{written.name}”", 0))
+
+
+def _fields(written: OutingWritten) -> dict[str, Any]:
+    lists = {name: tuple(getattr(written, name)) for name in ("shots", "spare", "packed")}
+    return {"name": written.name, "day": written.day, **lists}
 
 
 @router.get("/{id}")
 def get_outing(id: RecordId, collection: CollectionOf) -> OutingPage:
     """An outing, and what it comes to with the collection as it is."""
-    return _page(collection, id)
+    return _page(collection, standing(collection, Outing, id))
 
 
 @router.put("/{id}")
 def put_outing(id: RecordId, changed: OutingChanged, collection: CollectionOf) -> OutingPage:
     """An outing as it is now; refused where it changed since it was read."""
-    outing, _ = _standing(collection, id)
-    record = _record(collection.world(), id, outing.at, changed.outing)
-    collection.keep_outing(record, changed.version, f"Outing “{record.name}”")
-    return _page(collection, id)
+    written = changed.outing
+    items = begun(_items(collection.world(), written))["items"]
+    title = f"Outing “{written.name}”"
 
+    def change(outing: Outing) -> Outing:
+        return outing.model_copy(update={**_fields(written), "items": items})
 
-@router.delete("/{id}")
-def delete_outing(id: RecordId, version: int, collection: CollectionOf) -> list[OutingLine]:
-    """Strike an outing out; undo brings it back."""
-    outing, _ = _standing(collection, id)
-    struck = outing.model_copy(update={"struck": True})
-    collection.keep_outing(struck, version, f"Outing “{struck.name}” taken off the list")
-    return get_outings(collection)
+    return _page(collection, collection.change_record(Outing, id, change, title, changed.version))

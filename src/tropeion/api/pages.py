@@ -10,8 +10,6 @@ from starlette.responses import HTMLResponse, Response
 from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
-__all__ = ["NONCE_MARK", "install"]
-
 NONCE_MARK = "__CSP_NONCE__"
 
 

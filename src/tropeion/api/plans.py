@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import itertools
-import uuid
-from collections.abc import Callable
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Annotated, cast
@@ -12,6 +11,7 @@ from typing import Annotated, cast
 from fastapi import APIRouter, Depends, Request
 from pydantic import BaseModel, ConfigDict, Field
 
+from tropeion.core.gear.kinds import PieceKind
 from tropeion.core.gear.quantities import Name
 from tropeion.core.gear.world import World
 from tropeion.core.plan.plan import curve_report, planned
@@ -21,14 +21,14 @@ from tropeion.core.plan.shopping import ShopLine, shop_lines
 from tropeion.core.plan.standing import Standing, kept_of, standing_of
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan import Demand, KeptPlan, Plan, PlanQuestion
-from tropeion.core.records.record import About, RecordId, now
+from tropeion.core.records.record import RecordId, begun
 from tropeion.store.collection import Collection
+from tropeion.store.records import Kept
 
-from .problems import RESPONSES, Problem, RefusedError, unknown_record
-from .shared import CollectionOf, PracticeOf
+from .problems import RESPONSES, Problem, RefusedError
+from .queries import PracticeOf
+from .shared import CollectionOf, standing
 from .work import State, Work, Works
-
-__all__ = ["PlanAnswer", "router"]
 
 router = APIRouter(prefix="/api/v1/plans", tags=["plans"], responses=RESPONSES)
 
@@ -209,9 +209,7 @@ def get_plans(practice: PracticeOf, collection: CollectionOf) -> list[PlanLine]:
     """Every plan, the latest first; those that do not hold any more say so."""
     world = collection.world()
     found = []
-    for one in collection.records_of(Plan):
-        if one.struck:
-            continue
+    for one in (listed.record for listed in collection.records_of(Plan, struck=False)):
         kept = one.kept
         holds = None if kept is None else standing_of(world, kept, one.question, practice).holds
         cost = None if kept is None else kept.cost
@@ -221,20 +219,19 @@ def get_plans(practice: PracticeOf, collection: CollectionOf) -> list[PlanLine]:
 
 
 @router.post("")
-def post_plan(begun: PlanBegun, practice: PracticeOf, collection: CollectionOf) -> PlanPage:
+def post_plan(new: PlanBegun, practice: PracticeOf, collection: CollectionOf) -> PlanPage:
     """A new plan."""
     world = collection.world()
-    question = begun.question or _everything(world)
+    question = new.question or _everything(world)
     _known(world, question)
-    name = _free_name(collection, begun.name)
-    plan = Plan(id=str(uuid.uuid4()), at=now(), items=_about(world, question), name=name, question=question)
-    collection.keep_record(plan, f"Plan “{plan.name}”")
-    return _page(collection, plan, practice)
+    name = _free_name(collection, new.name)
+    plan = Plan(**begun(_items(world, question)), name=name, question=question)
+    return _page(collection, collection.keep_record(plan, f"Plan “{plan.name}”"), practice)
 
 
 def _free_name(collection: Collection, name: str) -> str:
     """The name, with a number where another plan on the list has it."""
-    taken = {one.name for one in collection.records_of(Plan) if not one.struck}
+    taken = {kept.record.name for kept in collection.records_of(Plan, struck=False)}
     numbered = (f"{name[:110]} ({number})" for number in itertools.count(2))
     return name if name not in taken else next(one for one in numbered if one not in taken)
 
@@ -245,35 +242,24 @@ def _everything(world: World) -> PlanQuestion:
     return PlanQuestion(demands=tuple(Demand(lens=id_, bodies=bodies) for id_ in lenses) if bodies else ())
 
 
-def _about(world: World, question: PlanQuestion) -> tuple[About, ...]:
+def _items(world: World, question: PlanQuestion) -> Iterator[tuple[PieceKind, str]]:
     """The lenses and bodies that a plan is about."""
-    found: dict[tuple[str, str], About] = {}
-    for one in question.demands:
-        if one.lens in world.lenses:
-            found["lenses", one.lens] = About(kind="lenses", id=one.lens)
-        for id_ in one.bodies:
-            if id_ in world.bodies:
-                found["bodies", id_] = About(kind="bodies", id=id_)
-    return tuple(found.values())
+    for demand in question.demands:
+        if demand.lens in world.lenses:
+            yield "lenses", demand.lens
+        yield from (("bodies", id_) for id_ in demand.bodies if id_ in world.bodies)
 
 
-def _plan(collection: Collection, id_: str) -> Plan:
-    found = collection.record_of(Plan, id_)
-    if found is None or found.struck:
-        raise unknown_record("plan", id_)
-    return found
-
-
-def _page(collection: Collection, plan: Plan, practice: Practice) -> PlanPage:
-    world = collection.world()
-    standing = None if plan.kept is None else standing_of(world, plan.kept, plan.question, practice)
+def _page(collection: Collection, kept: Kept[Plan], practice: Practice) -> PlanPage:
+    world, plan = collection.world(), kept.record
+    holds = None if plan.kept is None else standing_of(world, plan.kept, plan.question, practice)
     return PlanPage(
         id=plan.id,
-        version=collection.version_of_record(Plan, plan.id),
+        version=kept.version,
         name=plan.name,
         question=plan.question,
         kept=plan.kept,
-        standing=standing,
+        standing=holds,
         currency=world.gear.currency,
     )
 
@@ -281,38 +267,23 @@ def _page(collection: Collection, plan: Plan, practice: Practice) -> PlanPage:
 @router.get("/{id}")
 def get_plan(id: RecordId, practice: PracticeOf, collection: CollectionOf) -> PlanPage:
     """A plan, and whether what was kept of it still holds."""
-    return _page(collection, _plan(collection, id), practice)
+    return _page(collection, standing(collection, Plan, id), practice)
 
 
 @router.put("/{id}")
 def put_plan(id: RecordId, written: PlanWritten, practice: PracticeOf, collection: CollectionOf) -> PlanPage:
     """A plan as it is written now; what was kept stays until another one is."""
-    about = _about(collection.world(), written.question)
+    items = begun(_items(collection.world(), written.question))["items"]
 
     def change(plan: Plan) -> Plan:
         # A kept answer to another question is none.
         kept = plan.kept if plan.question == written.question else None
         return plan.model_copy(
-            update={"name": written.name, "question": written.question, "items": about, "kept": kept}
+            update={"name": written.name, "question": written.question, "items": items, "kept": kept}
         )
 
-    return _page(collection, _changed(collection, id, change, f"Plan “{written.name}”", written.version), practice)
-
-
-def _changed(
-    collection: Collection, id_: str, change: Callable[[Plan], Plan], title: str, version: int | None = None
-) -> Plan:
-    """A plan that is on the list, changed. Raises RefusedError, RecordMovedError."""
-
-    def listed(plan: Plan) -> Plan:
-        if plan.struck:
-            raise unknown_record("plan", id_)
-        return change(plan)
-
-    changed = collection.change_record(Plan, id_, listed, title, version)
-    if changed is None:
-        raise unknown_record("plan", id_)
-    return changed
+    kept = collection.change_record(Plan, id, change, f"Plan “{written.name}”", written.version)
+    return _page(collection, kept, practice)
 
 
 @router.put("/{id}/kept")
@@ -332,11 +303,4 @@ def put_plan_kept(id: RecordId, keep: Keep, practice: PracticeOf, collection: Co
             raise RefusedError(Problem(type="stale", title="An answer to another question", status=409, detail=detail))
         return plan.model_copy(update={"kept": kept})
 
-    return _page(collection, _changed(collection, id, change, "Plan kept"), practice)
-
-
-@router.delete("/{id}")
-def delete_plan(id: RecordId, practice: PracticeOf, collection: CollectionOf) -> list[PlanLine]:
-    """Strike a plan out; undo brings it back."""
-    _changed(collection, id, lambda plan: plan.model_copy(update={"struck": True}), "Plan taken off the list")
-    return get_plans(practice, collection)
+    return _page(collection, collection.change_record(Plan, id, change, "Plan kept"), practice)

@@ -22,7 +22,7 @@ from tropeion.core.gear.references import Problem as Place
 from tropeion.core.gear.refusals import worded
 from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError
 from tropeion.formats.entries import entry_document
-from tropeion.formats.gear_file import GearFileError
+from tropeion.formats.reading import GearFileError
 from tropeion.store.errors import (
     BusyError,
     FullError,
@@ -32,9 +32,8 @@ from tropeion.store.errors import (
     RecordMovedError,
     StaleError,
     StoreError,
+    UnknownRecordError,
 )
-
-__all__ = ["RESPONSES", "FieldProblem", "Problem", "RefusedError", "install", "problem", "refuse_references"]
 
 
 class FieldProblem(BaseModel):
@@ -105,14 +104,6 @@ class RefusedError(Exception):
         self.problem = found
 
 
-def unknown_record(what: str, id_: str) -> RefusedError:
-    """There is no such record."""
-    detail = f"no {what} has the id '{id_}'"
-    return RefusedError(
-        Problem(type="unknown_id", title=f"No such {what}", status=404, detail=detail, kind=what, id=id_)
-    )
-
-
 def problem(found: Problem) -> Response:
     """The response for a problem."""
     # In ASCII: half a character in what is quoted must not keep the answer back.
@@ -148,6 +139,12 @@ async def _unknown(_: Request, error: Exception) -> Response:
             near=list(error.near),
         )
     )
+
+
+async def _unknown_record(_: Request, error: Exception) -> Response:
+    assert isinstance(error, UnknownRecordError)
+    title, detail = f"No such {error.called}", str(error)
+    return problem(Problem(type="unknown_id", title=title, status=404, detail=detail, kind=error.called, id=error.id))
 
 
 async def _mountless(_: Request, error: Exception) -> Response:
@@ -294,6 +291,7 @@ def install(app: FastAPI) -> None:
     """Answer every known error with a problem."""
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(UnknownIdError, _unknown)
+    app.add_exception_handler(UnknownRecordError, _unknown_record)
     app.add_exception_handler(MountlessError, _mountless)
     app.add_exception_handler(UnknownRegisterError, _unmeasured)
     app.add_exception_handler(UnreadableError, _unreadable)

@@ -15,8 +15,6 @@ from pydantic import BaseModel, ValidationError
 
 from tropeion.core.practice import Practice
 
-__all__ = ["PracticeOf", "install", "only_declared"]
-
 _OPEN, _CLOSE = "practice[", "]"
 _PARAMETER = {
     "name": "practice",

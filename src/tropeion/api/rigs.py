@@ -8,11 +8,10 @@ from fastapi import APIRouter, Query
 
 from tropeion.core.answers.saved_rigs import RigsReport, kept_rigs
 from tropeion.core.gear.evidence import Witnessed, evidence_on
+from tropeion.core.gear.rig import ids_in
 
 from .problems import RESPONSES
-from .shared import CollectionOf, ids_in
-
-__all__ = ["router"]
+from .shared import CollectionOf
 
 router = APIRouter(prefix="/api/v1", tags=["rigs"], responses=RESPONSES)
 

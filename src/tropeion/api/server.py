@@ -13,8 +13,6 @@ from uvicorn.protocols.http.h11_impl import H11Protocol
 
 from .problems import Problem, problem
 
-__all__ = ["HEADERS_WITHIN_S", "config_of", "most_connections"]
-
 # A request's headers have to arrive within so many seconds.
 HEADERS_WITHIN_S: Final = 10.0
 # Files, the database and its log, and the listener itself want descriptors too.

@@ -9,14 +9,14 @@ from fastapi import APIRouter, Query, Response
 from pydantic import TypeAdapter
 
 from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.gear.rig import ids_in
 from tropeion.core.joints.flange_code import NearestProfiles, ReadCode, nearest_profiles, read_code
 from tropeion.core.setup.setup import SetUp, set_up_of
 from tropeion.formats.flange_template import template_svg
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, OfRig, PracticeOf, attached, ids_in
-
-__all__ = ["router"]
+from .queries import PracticeOf
+from .shared import CollectionOf, Id, Ids, OfRig, attached
 
 router = APIRouter(prefix="/api/v1", tags=["setup"], responses=RESPONSES)
 _SET_UP = TypeAdapter(SetUp)

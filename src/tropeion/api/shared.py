@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Annotated, cast
+from typing import Annotated, TypeVar, cast
 
 from fastapi import Depends, Request, Response
 from pydantic import BaseModel, StringConstraints
 
 from tropeion.core.gear.rig import Rig, ids_in
+from tropeion.core.records.record import Record
 from tropeion.store.collection import Collection
+from tropeion.store.errors import UnknownRecordError
+from tropeion.store.records import Kept
 
-from .queries import PracticeOf
-
-__all__ = ["BYTES", "CollectionOf", "Id", "Ids", "OfRig", "PracticeOf", "Sent", "attached", "ids_in"]
-
+R = TypeVar("R", bound=Record)
 # One of a lens or a body tells of its changed mount, and is longer then.
 Id = Annotated[str, StringConstraints(min_length=1, max_length=150)]
 # Several of them, by commas: the adapters of a chain from the lens to the body, or accessories.
@@ -52,6 +52,14 @@ class OfRig(BaseModel):
     @property
     def rig(self) -> Rig:
         return Rig(self.lens, self.body, ids_in(self.via))
+
+
+def standing(collection: Collection, model: type[R], id_: str) -> Kept[R]:
+    """A record that counts. Raises UnknownRecordError."""
+    kept = collection.record_of(model, id=id_)
+    if kept is None or kept.record.struck:
+        raise UnknownRecordError(model.called, id_)
+    return kept
 
 
 def attached(data: bytes, name: str, media_type: str) -> Response:

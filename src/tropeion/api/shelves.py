@@ -23,8 +23,6 @@ from tropeion.core.optics.seats import seat_of
 from .problems import RESPONSES
 from .shared import CollectionOf, Id
 
-__all__ = ["router"]
-
 router = APIRouter(prefix="/api/v1/kit", tags=["shelves"], responses=RESPONSES)
 
 

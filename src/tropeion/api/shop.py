@@ -11,9 +11,8 @@ from tropeion.core.answers.shop import LensRead, LensSeen, WouldFit, read_lens, 
 from tropeion.core.answers.unknown_mount import MountCandidate, RearPart, mount_candidates
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, PracticeOf
-
-__all__ = ["router"]
+from .queries import PracticeOf
+from .shared import CollectionOf, Id
 
 router = APIRouter(prefix="/api/v1", tags=["shop"], responses=RESPONSES)
 

@@ -15,8 +15,6 @@ from tropeion.core.words import TERMS, GlossaryTerm
 from .problems import RESPONSES
 from .shared import CollectionOf
 
-__all__ = ["router"]
-
 router = APIRouter(prefix="/api/v1", tags=["start"], responses=RESPONSES)
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import uuid
 from datetime import date
 from typing import Annotated
 
@@ -10,18 +9,17 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field
 
 from tropeion.core.gear.quantities import FocalLength, Word
-from tropeion.core.gear.rig import Rig
+from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.practice import Practice
-from tropeion.core.records.card import what_it_is_about
-from tropeion.core.records.record import now
+from tropeion.core.records.card import Card, use_of_rigs
+from tropeion.core.records.record import begun
 from tropeion.core.records.stored_lens import StoredLens
 from tropeion.core.setup.stored import StoredReport, check_place, rigs_on, stored_report
 from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id, Ids, PracticeOf, ids_in
-
-__all__ = ["router"]
+from .queries import PracticeOf
+from .shared import CollectionOf, Id, Ids
 
 router = APIRouter(prefix="/api/v1/stored", tags=["setup"], responses=RESPONSES)
 
@@ -58,8 +56,10 @@ class StoredPlace(BaseModel):
 def _report(question: _Body, practice: Practice, collection: Collection) -> StoredReport:
     world = collection.world()
     rigs = rigs_on(world, question.body, question.lens, ids_in(question.via))
-    stored, versions = collection.stored_in(question.body)
-    used = collection.use_of_rigs()
+    places = collection.records_of(StoredLens, body=question.body)
+    stored = sorted((kept.record for kept in places if not kept.record.struck), key=lambda place: place.number)
+    versions = {kept.record.number: kept.version for kept in places}
+    used = use_of_rigs(kept.record for kept in collection.records_of(Card))
     return stored_report(world, question.body, rigs, stored, used, practice, versions)
 
 
@@ -84,9 +84,7 @@ def put_stored(
         world.lens(place.lens)
     adapters = list(place.adapters) if place.empty else [world.adapter(one).id for one in place.adapters]
     stored = StoredLens(
-        id=str(uuid.uuid4()),
-        at=now(),
-        items=what_it_is_about(Rig.of(place.lens, body.id, adapters)),
+        **begun(Rig.of(place.lens, body.id, adapters).items),
         struck=place.empty,
         body=body.id,
         number=place.number,
@@ -100,5 +98,5 @@ def put_stored(
         day=date.today().isoformat(),
     )
     what = "emptied" if place.empty else f"“{place.label}”"
-    collection.keep_stored(stored, f"Place {place.number} of {body.name}: {what}", place.version)
+    collection.keep_record(stored, f"Place {place.number} of {body.name}: {what}", place.version)
     return _report(question, practice, collection)

@@ -12,8 +12,6 @@ from typing import Generic, Literal, TypeVar
 
 from .problems import Problem, RefusedError
 
-__all__ = ["Progress", "State", "Work", "Works"]
-
 T = TypeVar("T")
 State = Literal["working", "done", "stopped", "failed"]
 # So many go on at a time; more are turned away. So many are remembered.

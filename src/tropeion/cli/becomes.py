@@ -22,8 +22,6 @@ from tropeion.formats.becoming_table import dump_becomings
 
 from .inputs import RefusedError, practice_of, world_of, write_whole
 
-__all__ = ["run_becomes"]
-
 
 def run_becomes(options: argparse.Namespace) -> int:
     world, practice = world_of(options.file), practice_of(options)

@@ -24,8 +24,6 @@ from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegi
 
 from .inputs import RefusedError, chain_of, practice_of, world_of
 
-__all__ = ["add_bench", "run_mountless", "run_readings", "run_seen", "run_thread"]
-
 
 def add_bench(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> argparse.ArgumentParser:
     """The commands of the bench; the one that takes a practice is returned, for its options."""

@@ -22,8 +22,6 @@ from .inputs import RefusedError, database, gear_bytes, refusing, write_whole
 if TYPE_CHECKING:
     from tropeion.store.collection import Collection
 
-__all__ = ["run_backup", "run_demo", "run_export", "run_import", "run_restore", "run_serve"]
-
 
 def run_serve(options: argparse.Namespace) -> int:
     return _listen(options, _open(database(options)))
@@ -62,7 +60,7 @@ def run_import(options: argparse.Namespace) -> int:
 
 
 def _taken(collection: Collection, gear: Gear, name: str, since: int) -> int:
-    from tropeion.store.collection import MovedError  # noqa: PLC0415
+    from tropeion.store.errors import MovedError  # noqa: PLC0415
 
     try:
         return collection.replace(gear, f"{Path(name).name} imported", since=since)

@@ -16,8 +16,6 @@ from tropeion.devices.simulated_caliper import MOST_MM, CaliperErrors, Copy, Sim
 
 from .inputs import RefusedError, database, world_of
 
-__all__ = ["run_device_body", "run_device_caliper"]
-
 
 def run_device_body(options: argparse.Namespace) -> int:
     world = world_of(options.file)

@@ -19,8 +19,6 @@ from tropeion.formats.picture import picture_of
 
 from .inputs import RefusedError, chain_of, practice_of, world_of, write_whole
 
-__all__ = ["run_frame"]
-
 _REPORT = TypeAdapter(FrameReport)
 ROWS = 600
 # What a field of the question is called on the command line.

@@ -12,8 +12,6 @@ from tropeion.formats.grid_table import grid_csv
 
 from .inputs import practice_of, world_of
 
-__all__ = ["add_grid", "run_grid"]
-
 
 def add_grid(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> argparse.ArgumentParser:
     """The command; returned for the options of a practice."""

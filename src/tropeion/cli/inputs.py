@@ -13,9 +13,8 @@ from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.routes.match import best_route
 from tropeion.formats import gear_file
+from tropeion.formats.reading import MAX_BYTES, GearFileError
 from tropeion.sample import sample_bytes
-
-__all__ = ["RefusedError", "chain_of", "database", "gear_bytes", "practice_of", "refusing", "world_of", "write_whole"]
 
 
 class RefusedError(Exception):
@@ -51,7 +50,7 @@ def gear_bytes(name: str) -> bytes:
     if name == "sample":
         return sample_bytes()
     if name == "-":
-        return sys.stdin.buffer.read(gear_file.MAX_BYTES + 1)
+        return sys.stdin.buffer.read(MAX_BYTES + 1)
     try:
         return Path(name).read_bytes()
     except OSError as error:
@@ -66,7 +65,7 @@ def refusing(name: str, read: Callable[[], Gear]) -> Gear:
     """What is wrong with a file, a line each."""
     try:
         return read()
-    except gear_file.GearFileError as error:
+    except GearFileError as error:
         lines = "\n".join(f"  {problem}" for problem in error.problems)
         raise RefusedError(f"{name} is refused:\n{lines}", 2) from None
 

@@ -29,8 +29,6 @@ from .setup import run_code, run_setup
 if TYPE_CHECKING:
     from _typeshed import SupportsWrite
 
-__all__ = ["main"]
-
 DEFAULT_PORT = 8463
 _OF_THE_OUTPUT = {errno.EPIPE, errno.ENOSPC, errno.EDQUOT, errno.EBADF, errno.EIO, errno.EFBIG}
 

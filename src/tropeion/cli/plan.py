@@ -19,8 +19,6 @@ from tropeion.core.words import word
 
 from .inputs import RefusedError, practice_of, world_of
 
-__all__ = ["add_plan", "run_plan"]
-
 
 def add_plan(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> argparse.ArgumentParser:
     """The command; returned for the options of a practice."""

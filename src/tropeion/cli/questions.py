@@ -21,8 +21,6 @@ from tropeion.formats.match_json import fits_document, match_document
 
 from .inputs import RefusedError, practice_of, world_of
 
-__all__ = ["run_fits", "run_key", "run_label", "run_match", "run_schema"]
-
 
 def run_fits(options: argparse.Namespace) -> int:
     world = world_of(options.file)

@@ -16,8 +16,6 @@ from tropeion.formats.flange_template import template_svg
 
 from .inputs import RefusedError, chain_of, practice_of, world_of, write_whole
 
-__all__ = ["run_code", "run_setup"]
-
 
 def _ids(text: str) -> list[str]:
     return [part.strip() for part in text.split(",") if part.strip()]

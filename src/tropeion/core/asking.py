@@ -6,8 +6,6 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 
-__all__ = ["NobodyAsksError", "asked_by", "go_on"]
-
 
 class NobodyAsksError(Exception):
     """Who asked has left; what was being computed is of use to nobody."""

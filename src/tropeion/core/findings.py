@@ -14,24 +14,6 @@ from typing import Concatenate, Final, Literal, ParamSpec, cast, get_args
 
 from tropeion.core.words import Word, word
 
-__all__ = [
-    "GRADES",
-    "Code",
-    "Finding",
-    "Grade",
-    "Kind",
-    "Remark",
-    "Severity",
-    "decisive",
-    "in_order",
-    "kinds",
-    "rank",
-    "remark",
-    "verdict",
-    "works",
-    "worst",
-]
-
 P = ParamSpec("P")
 
 Grade = Literal["danger", "none", "modify", "close_up", "partial", "manual", "full", "native"]

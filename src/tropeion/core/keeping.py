@@ -11,8 +11,6 @@ from collections.abc import Callable, Hashable
 from functools import wraps
 from typing import Any, Concatenate, Generic, ParamSpec, Protocol, TypeVar, cast
 
-__all__ = ["Keeper", "Keeping", "kept"]
-
 P = ParamSpec("P")
 R = TypeVar("R")
 O_contra = TypeVar("O_contra", bound="Keeping", contravariant=True)

@@ -7,8 +7,6 @@ from typing import Final, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-__all__ = ["CHOICES", "Choice", "Option", "Practice"]
-
 
 class Practice(BaseModel):
     """One person's practice. Every answer is given under one of these."""

@@ -6,8 +6,6 @@ from typing import Annotated, Final
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
-__all__ = ["MOST", "NEUTRAL", "Subject"]
-
 MOST = 8
 
 

@@ -5,8 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final, Literal
 
-__all__ = ["TERMS", "GlossaryTerm", "Topic", "Word", "capital", "word"]
-
 Topic = Literal["distances", "focus", "picture", "mount", "electronics", "grades", "kit"]
 
 Word = Literal[

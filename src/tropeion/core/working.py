@@ -11,8 +11,6 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Generic, ParamSpec, Protocol, TypeVar
 
-__all__ = ["PLAIN", "Calc", "Formula", "Step", "Symbol", "Term", "Working", "formula", "tidy"]
-
 P = ParamSpec("P")
 R = TypeVar("R")
 

@@ -8,16 +8,6 @@ from collections.abc import Sequence
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Literal
 
-__all__ = [
-    "aperture",
-    "distance",
-    "fixed",
-    "listed",
-    "millimetres",
-    "percent",
-    "short_name",
-]
-
 
 def fixed(value: float, digits: int) -> str:
     """A number with so many decimals, an exact half away from zero, as the browser rounds it."""

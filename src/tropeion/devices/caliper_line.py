@@ -23,8 +23,6 @@ import serial
 
 from .simulated_caliper import SimulatedCaliper
 
-__all__ = ["CaliperError", "CaliperServer", "read_at", "reading_in"]
-
 MOST_BYTES: Final = 256
 PATIENCE_S: Final = 1.5
 BAUD: Final = 9600

@@ -13,8 +13,6 @@ from serial.tools import list_ports
 from .caliper_line import CaliperError, CaliperServer, read_at
 from .simulated_caliper import SimulatedCaliper
 
-__all__ = ["Calipers", "caliper_link"]
-
 T = TypeVar("T")
 
 

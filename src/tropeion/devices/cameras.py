@@ -16,8 +16,6 @@ from .line import CameraServer, ask, is_served
 from .protocol import Request, Verb
 from .simulated_body import SimulatedBody
 
-__all__ = ["Cameras", "socket_of"]
-
 
 def socket_of(folder: Path, body_id: str) -> Path:
     """Where the camera of a body is reached, in a folder of data."""

@@ -20,8 +20,6 @@ from tropeion.core.camera.state import CameraState
 from .protocol import MOST_BYTES, Answer, NotDoneError, Verb, answer_in, request_in
 from .simulated_body import SimulatedBody
 
-__all__ = ["CameraServer", "LineError", "ask", "is_served"]
-
 # A camera that says nothing for so long is not there.
 PATIENCE_S: Final = 5.0
 # Without a free descriptor the next line waits so long.

@@ -14,8 +14,6 @@ from tropeion.core.camera.state import CameraState
 from tropeion.core.gear.quantities import Strict
 from tropeion.core.gear.refusals import worded
 
-__all__ = ["MOST_BYTES", "VERBS", "Answer", "NotDoneError", "Request", "Verb", "answer_in", "request_in"]
-
 # A line is no longer than this.
 MOST_BYTES: Final = 65_536
 

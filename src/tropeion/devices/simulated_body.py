@@ -19,8 +19,6 @@ from tropeion.core.working import PLAIN
 
 from .protocol import NotDoneError, Request
 
-__all__ = ["SimulatedBody"]
-
 # The lens that was on it before: what it left behind is what a body offers at power-on.
 LAST_LENS_MM: Final = 85.0
 OTHER_LENS_MM: Final = 35.0

@@ -14,8 +14,6 @@ from dataclasses import dataclass, field
 from time import monotonic
 from typing import Literal
 
-__all__ = ["MOST_MM", "CaliperErrors", "CaliperState", "Copy", "SimulatedCaliper", "copy_of"]
-
 # How fast a ring takes the warmth of a hand.
 WARMING_S = 90.0
 MOST_MM = 200.0

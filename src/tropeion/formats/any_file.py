@@ -7,8 +7,6 @@ from tropeion.core.gear.gear import Gear
 from . import gear_file
 from .tables import load_table, says_owned
 
-__all__ = ["leaves_ownership_open", "load_any"]
-
 
 def load_any(data: bytes, mine: Gear) -> Gear:
     """Read it, to be merged into ``mine``. Raises GearFileError with every problem at once."""

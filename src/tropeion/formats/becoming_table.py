@@ -12,8 +12,6 @@ from tropeion.core.becomes.tables import Becomings
 
 from .cells import number_cell, text_cell
 
-__all__ = ["dump_becomings"]
-
 _Decimal = Literal["point", "comma"]
 _HEAD: Final = (
     "lens",

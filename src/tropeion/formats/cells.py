@@ -11,8 +11,6 @@ from typing import Any, Final
 from .columns import UNITS, Column
 from .reading import read_value
 
-__all__ = ["number_cell", "read_cell", "text_cell", "write_cell"]
-
 _SEPARATOR: Final = " | "
 
 

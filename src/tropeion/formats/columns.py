@@ -10,8 +10,6 @@ from typing import Any, Final, Literal
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import MODELS
 
-__all__ = ["PAIRS", "SPOKEN", "UNITS", "Column", "columns_of", "spoken_columns"]
-
 PAIRS: Final[dict[str, tuple[str, str]]] = {
     "focal_length_mm": ("focal_length_short_mm", "focal_length_long_mm"),
     "f_number": ("f_number_widest", "f_number_smallest"),

@@ -9,9 +9,8 @@ from pydantic import ValidationError
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import MODELS, Entry
 
-from .gear_file import GearFileError, entry_of, parse, translated
-
-__all__ = ["entry_document", "load_entry"]
+from .gear_file import entry_of, parse, translated
+from .reading import GearFileError
 
 
 def load_entry(kind: Kind, data: bytes) -> Entry:

@@ -9,8 +9,6 @@ from xml.sax.saxutils import escape
 from tropeion.core.gear.mounts import FlangeCode, Mount
 from tropeion.core.joints.flange_code import Field, fields_of
 
-__all__ = ["BAR_MM", "template_svg"]
-
 # What is laid a ruler on, to see that the printer did not shrink it.
 BAR_MM = 50.0
 _MARGIN, _FOOT = 8.0, 31.0

@@ -21,22 +21,7 @@ from tropeion.core.gear.references import Problem, check_references
 from tropeion.core.gear.refusals import worded
 from tropeion.core.gear.world import nearest
 
-from .reading import MAX_BYTES, MAX_DEPTH, GearFileError, mark_in, members, refuse, text_of, too_deep
-
-__all__ = [
-    "FORMAT",
-    "MAX_BYTES",
-    "MAX_PROBLEMS",
-    "VERSION",
-    "GearFileError",
-    "dump",
-    "entry_of",
-    "first_of",
-    "json_schema",
-    "load",
-    "parse",
-    "translated",
-]
+from .reading import MAX_DEPTH, GearFileError, mark_in, members, refuse, text_of, too_deep
 
 FORMAT: Final = "tropeion-gear"
 VERSION: Final = 1

@@ -10,8 +10,6 @@ from tropeion.core.words import word
 
 from .cells import text_cell
 
-__all__ = ["grid_csv"]
-
 
 def grid_csv(report: GridReport) -> str:
     """A row a pair: ids and names, the grade with what is at hand and with all that is listed, the former in words.

@@ -14,8 +14,6 @@ from tropeion.core.answers.fits import FitsReport
 from tropeion.core.rig.report import MatchReport
 from tropeion.core.rig.section import PlacedAdapter, PlacedBody, PlacedLens, Section
 
-__all__ = ["fits_document", "match_document", "stations_of"]
-
 _MATCH = TypeAdapter(MatchReport)
 _FITS = TypeAdapter(FitsReport)
 # What stands where ``ends`` do, in this order.

@@ -10,9 +10,6 @@ from tropeion.core.frame.scenes import Scene
 
 from .png import dump_png
 
-__all__ = ["drawn", "picture_of"]
-
-
 # A sensor may have any shape; beyond this one its picture is made lower, not wider.
 WIDEST = 4.0
 

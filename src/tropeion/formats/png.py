@@ -8,8 +8,6 @@ import zlib
 import numpy as np
 import numpy.typing as npt
 
-__all__ = ["dump_png"]
-
 
 def dump_png(tones: npt.NDArray[np.uint8], palette: npt.NDArray[np.uint8]) -> bytes:
     """A picture of palette indices, shape (rows, columns), with a palette of shape (256, 3)."""

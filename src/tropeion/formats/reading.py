@@ -15,19 +15,6 @@ from typing import Any, Final
 
 from tropeion.core.gear.references import Problem
 
-__all__ = [
-    "MAX_BYTES",
-    "MAX_DEPTH",
-    "GearFileError",
-    "Mark",
-    "mark_in",
-    "members",
-    "read_value",
-    "refuse",
-    "text_of",
-    "too_deep",
-]
-
 MAX_BYTES: Final = 32 * 1024 * 1024
 MAX_DEPTH: Final = 32
 MOST_ELEMENTS: Final = 50_000

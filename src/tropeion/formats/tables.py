@@ -26,9 +26,8 @@ from tropeion.core.gear.world import nearest
 
 from .cells import read_cell, write_cell
 from .columns import PAIRS, UNITS, Column, columns_of, spoken_columns
-from .gear_file import MAX_BYTES, MAX_PROBLEMS, GearFileError, entry_of, first_of, translated
-
-__all__ = ["MAX_COLUMNS", "dump_table", "load_table"]
+from .gear_file import MAX_PROBLEMS, entry_of, first_of, translated
+from .reading import MAX_BYTES, GearFileError
 
 MAX_COLUMNS: Final = 300
 

@@ -26,19 +26,6 @@ from .rows import Write, differences, put_in_order, write_rows
 from .tables import ActionRow, JournalRow
 from .whole import Whole, keep_subjects
 
-__all__ = [
-    "SETTINGS",
-    "Changes",
-    "Progress",
-    "RecordWrite",
-    "Setting",
-    "ShelfChange",
-    "act",
-    "changes_to",
-    "shelf_changes",
-    "turn",
-]
-
 # Rows are written so many at a time, with a word on how far it is after each.
 _BATCH = 250
 SETTINGS: Final = "settings"

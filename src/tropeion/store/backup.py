@@ -13,8 +13,6 @@ from .errors import DamagedError, NoBackupError, StoreError, speaking_of
 from .files import check_soundness, copy_database, spare_name
 from .inspection import Found, looked_through
 
-__all__ = ["Found", "backup", "look", "restore"]
-
 
 def backup(path: Path, target: Path) -> None:
     """Write the database at ``path`` into the new file ``target``, whole or not at all.

@@ -23,21 +23,17 @@ from tropeion.core.gear.kit import Entry, find, users_of_each, with_entries
 from tropeion.core.gear.references import check_references
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.records.card import Card, Use
-from tropeion.core.records.outing import Outing
 from tropeion.core.records.record import Record, now
-from tropeion.core.records.stored_lens import StoredLens
 from tropeion.core.subjects import Subject
 
-from . import records
-from .acting import Changes, Progress, RecordWrite, act, changes_to, turn
+from . import record_actions
+from .acting import Changes, Progress, act, changes_to, turn
 from .engine import bring_up_to_date, open_engine
 from .errors import (
     BusyError,
     InUseError,
     InvalidError,
     MovedError,
-    RecordMovedError,
     StaleError,
     StoreError,
     speaking_of,
@@ -46,10 +42,9 @@ from .files import clear_workspaces
 from .folding import KEEPS, Keep, fold, keep_in, set_keep, would_fold
 from .journal import Action, latest_actions, turnable
 from .meta import revision_of, set_meta
+from .records import Kept, named_in_records, record_kept, records_kept
 from .rows import Write, read_gear, version_of, versions_of
 from .whole import Whole, keep_subjects, practice_in, read_records, read_whole, subjects_in
-
-__all__ = ["Action", "Collection", "Edit", "InUseError", "InvalidError", "MovedError", "StaleError", "StoreError"]
 
 R = TypeVar("R", bound=Record)
 # So many writes may wait for each other; more are turned away, so that they do not use up all threads.
@@ -245,121 +240,34 @@ class Collection:
                 return self._world.gear
         return read_gear(connection)
 
-    def card(self, rig: str, day: str) -> tuple[Card, int] | None:
-        """The card of a rig on one day, and its version."""
-        with self._read() as connection:
-            found = records.card_of(connection, rig, day)
-            return None if found is None else (found, records.version_of_record(connection, Card, found.id))
-
-    def keep_card(self, card: Card, title: str, version: int | None = None) -> tuple[Card, int]:
-        """Keep the card of a rig for its day, upon the one that is there; ticking off a list is one action.
-
-        Returns it and its version. With ``version`` (0: not begun) only upon that one: raises RecordMovedError.
-        """
-        with self._write() as connection:
-            standing = records.card_of(connection, card.rig, card.day)
-            if standing is not None:
-                card = card.model_copy(update={"id": standing.id, "at": standing.at})
-            _check_version(connection, standing, version)
-            if card != standing:
-                action = records.going_on(connection, "cards", card.id)
-                if action is None:
-                    act(connection, Changes(records=[RecordWrite("cards", card.id, card)]), title)
-                else:
-                    records.write_record(connection, "cards", card.id, card, action, now(), amend=True)
-            return card, records.version_of_record(connection, Card, card.id)
-
-    def use_of_rigs(self) -> dict[str, Use]:
-        """How often each rig's card was used, by the rig's name, and on which day last."""
-        with self._read() as connection:
-            return records.use_of_rigs(connection)
-
-    def stored_in(self, body: str) -> tuple[tuple[StoredLens, ...], dict[int, int]]:
-        """What is stored in the places of a body, and the versions of all that were ever filled, by their numbers."""
-        with self._read() as connection:
-            return records.stored_in(connection, body), records.versions_stored(connection, body)
-
-    def keep_stored(self, stored: StoredLens, title: str, version: int | None = None) -> StoredLens:
-        """Put a lens into a place of its body, upon what is there.
-
-        With ``version`` (0: never filled) only upon that one: raises RecordMovedError.
-        """
-        with self._write() as connection:
-            standing = records.place_of(connection, stored.body, stored.number)
-            if standing is not None:
-                stored = stored.model_copy(update={"id": standing.id, "at": standing.at})
-            _check_version(connection, standing, version)
-            if stored != standing:
-                act(connection, Changes(records=[RecordWrite("stored_lenses", stored.id, stored)]), title)
-        return stored
-
-    def records_of(self, model: type[R], **where: str) -> tuple[R, ...]:
+    def records_of(self, model: type[R], **where: object) -> tuple[Kept[R], ...]:
         """Every record of a kind with these values in its columns, struck out or not, the latest first."""
         with self._read() as connection:
-            return records.records_of(connection, model, **where)
+            return records_kept(connection, model, where)
 
-    def record_of(self, model: type[R], id_: str) -> R | None:
-        """One record, struck out or not."""
+    def record_of(self, model: type[R], **where: object) -> Kept[R] | None:
+        """The record of a kind with these values in its columns, struck out or not."""
         with self._read() as connection:
-            return records.record_of(connection, model, id_)
+            return record_kept(connection, model, where)
 
-    def version_of_record(self, model: type[Record], id_: str) -> int:
-        """How often a record was written; 0 if there is none."""
-        with self._read() as connection:
-            return records.version_of_record(connection, model, id_)
+    def keep_record(self, record: R, title: str, version: int | None = None) -> Kept[R]:
+        """Keep a record in its place, in one action; ticking off its list again and again is one action.
+
+        With ``version`` (0: not begun) only upon that one. Raises RecordMovedError, MovedError.
+        """
+        with self._write() as connection:
+            return record_actions.keep(connection, record, title, version)
 
     def change_record(
-        self, model: type[R], id_: str, change: Callable[[R], R], title: str, version: int | None = None
-    ) -> R | None:
+        self, model: type[R], id_: str, changed: Callable[[R], R], title: str, version: int | None = None
+    ) -> Kept[R]:
         """Read a record and write what becomes of it, in one transaction: nothing that was done beside it is lost.
 
-        ``change`` may raise: then nothing is written. With ``version`` only upon that one: raises RecordMovedError.
-        None where there is no such record.
+        ``changed`` may raise: then nothing is written. Raises UnknownRecordError where none stands, RecordMovedError
+        where it is not at ``version``.
         """
         with self._write() as connection:
-            standing = records.record_of(connection, model, id_)
-            if standing is None:
-                return None
-            _check_version(connection, standing, version)
-            changed = change(standing)
-            if changed != standing:
-                kind = records.kind_of(model)
-                act(connection, Changes(records=[RecordWrite(kind, changed.id, changed)]), title[:200])
-            return changed
-
-    def keep_record(self, record: Record, title: str) -> None:
-        """Keep a record in its place, in one action."""
-        with self._write() as connection:
-            kind = records.kind_of(type(record))
-            act(connection, Changes(records=[RecordWrite(kind, record.id, record)]), title[:200])
-
-    def outings(self) -> tuple[Outing, ...]:
-        """Every outing that stands, the latest first."""
-        with self._read() as connection:
-            return records.outings(connection)
-
-    def outing(self, id_: str) -> tuple[Outing, int] | None:
-        """An outing and its version."""
-        with self._read() as connection:
-            return records.outing_of(connection, id_)
-
-    def keep_outing(self, outing: Outing, version: int, title: str) -> int:
-        """Keep an outing, upon the version that was read (0: a new one); returns its version then.
-
-        Ticking off the packing list is one action. Raises RecordMovedError if it changed meanwhile.
-        """
-        with self._write() as connection:
-            standing = records.record_of(connection, Outing, outing.id)
-            _check_version(connection, standing, version)
-            if standing != outing:
-                packing = standing is not None and standing.model_copy(update={"packed": outing.packed}) == outing
-                title = f"{title}: packed" if packing else title
-                action = records.going_on(connection, "outings", outing.id, title) if packing else None
-                if action is None:
-                    act(connection, Changes(records=[RecordWrite("outings", outing.id, outing)]), title)
-                else:
-                    records.write_record(connection, "outings", outing.id, outing, action, now(), amend=True)
-            return records.version_of_record(connection, Outing, outing.id)
+            return record_actions.change(connection, model, id_, changed, title, version)
 
     def practice(self) -> Practice:
         """The owner's own practice."""
@@ -430,26 +338,13 @@ class Collection:
         connection.close()
 
 
-def _check_version(connection: Connection, standing: Record | None, version: int | None) -> None:
-    """That a record is at the version that somebody read. Raises RecordMovedError; MovedError if it is gone."""
-    if version is None:
-        return
-    if standing is None:
-        if version:
-            raise MovedError
-        return
-    now_at = records.version_of_record(connection, type(standing), standing.id)
-    if version != now_at:
-        raise RecordMovedError(records.kind_of(type(standing)), standing, now_at)
-
-
 def _retiring(connection: Connection, gear: Gear, edits: Sequence[Edit]) -> list[Edit]:
     """Edits that take out what records are about retire it."""
     gone: dict[Kind, list[str]] = {}
     for edit in edits:
         if edit.entry is None:
             gone.setdefault(edit.kind, []).append(edit.id)
-    named = {(kind, id_) for kind, ids in gone.items() for id_ in records.named_in_records(connection, kind, ids)}
+    named = {(kind, id_) for kind, ids in gone.items() for id_ in named_in_records(connection, kind, ids)}
     return [
         replace(edit, entry=find(gear, edit.kind, edit.id).model_copy(update={"retired": True}))
         if edit.entry is None and (edit.kind, edit.id) in named

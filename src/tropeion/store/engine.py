@@ -16,17 +16,6 @@ from .files import check_soundness, copy_database, spare_name
 if TYPE_CHECKING:
     from alembic.config import Config
 
-__all__ = [
-    "APPLICATION_ID",
-    "HEAD",
-    "alembic_config",
-    "bring_up_to_date",
-    "known_versions",
-    "open_engine",
-    "reading_engine",
-    "version_in",
-]
-
 _MIGRATIONS = Path(__file__).parent / "migrations"
 # "TROP", in the header of every database since the fourth schema.
 APPLICATION_ID: Final = 0x54524F50

@@ -17,26 +17,6 @@ from tropeion.core.gear.kit import Entry, User
 from tropeion.core.gear.references import Problem
 from tropeion.core.records.record import Record, RecordKind
 
-__all__ = [
-    "NO_ROOM",
-    "BusyError",
-    "DamagedError",
-    "FullError",
-    "InUseError",
-    "InvalidError",
-    "MovedError",
-    "NoBackupError",
-    "ReadOnlyError",
-    "RecordMovedError",
-    "StaleError",
-    "StoreError",
-    "damaged",
-    "is_full",
-    "no_room",
-    "of_the_disk",
-    "speaking_of",
-]
-
 
 class StoreError(Exception):
     """A database that cannot be used, in one line that says what to do."""
@@ -76,6 +56,14 @@ class RecordMovedError(Exception):
     def __init__(self, kind: RecordKind, current: Record, version: int) -> None:
         self.kind, self.current, self.version = kind, current, version
         super().__init__(f"{kind} '{current.id}' has changed since")
+
+
+class UnknownRecordError(Exception):
+    """No record of this id stands; ``called``: what people call one."""
+
+    def __init__(self, called: str, id_: str) -> None:
+        self.called, self.id = called, id_
+        super().__init__(f"no {called} has the id '{id_}'")
 
 
 class MovedError(Exception):

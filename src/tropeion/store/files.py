@@ -14,8 +14,6 @@ from pathlib import Path
 
 from .errors import ReadOnlyError, StoreError, damaged, of_the_disk, speaking_of
 
-__all__ = ["check_soundness", "clear_workspaces", "copy_database", "spare_name", "workspace"]
-
 
 def spare_name(path: Path, why: str) -> Path:
     """A new name beside a database, for a copy of it."""

@@ -13,8 +13,6 @@ from sqlalchemy import Connection, delete, func, or_, select, update
 from .meta import meta, set_meta
 from .tables import RECORDS, TABLES, ActionRow, JournalRow, Recorded, Row
 
-__all__ = ["KEEPS", "LEAST_ACTIONS", "MOST_ACTIONS", "Keep", "fold", "keep_in", "set_keep", "would_fold"]
-
 Keep = Literal["all", "actions", "year"]
 KEEPS: Final[tuple[Keep, ...]] = get_args(Keep)
 # So many actions, or a year and at least the last of them.

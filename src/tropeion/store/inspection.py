@@ -31,8 +31,6 @@ from .rows import columns_of
 from .tables import RECORDED, RECORDS, TABLES, JournalRow, MetaRow
 from .whole import Whole, read_whole
 
-__all__ = ["Found", "looked_through"]
-
 _MAGIC = b"SQLite format 3\x00"
 # The first schema whose files say whose they are.
 _SIGNED_SINCE = "0004"

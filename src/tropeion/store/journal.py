@@ -8,8 +8,6 @@ from sqlalchemy import Connection, Row, Select, func, select
 
 from .tables import ActionRow
 
-__all__ = ["Action", "latest_actions", "turnable"]
-
 
 @dataclass(frozen=True, slots=True)
 class Action:

@@ -6,8 +6,6 @@ from sqlalchemy import Connection, insert, inspect, select, text, update
 
 from .tables import MetaRow
 
-__all__ = ["count_revision", "meta", "revision_of", "schema_of", "set_meta"]
-
 
 def meta(connection: Connection, key: str) -> str | None:
     """One value, None if it was never kept."""

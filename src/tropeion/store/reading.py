@@ -12,8 +12,6 @@ from .errors import speaking_of
 from .meta import schema_of
 from .rows import read_gear
 
-__all__ = ["read_only_gear"]
-
 
 def read_only_gear(path: Path) -> Gear:
     """All items of the collection at ``path``; empty where there is none yet. Raises StoreError.

@@ -17,8 +17,6 @@ from tropeion.core.gear.kit import Entry, items
 from .meta import meta
 from .tables import DOCUMENTED, TABLES, JournalRow, Row
 
-__all__ = ["Write", "columns_of", "differences", "put_in_order", "read_gear", "version_of", "versions_of", "write_rows"]
-
 
 @dataclass(frozen=True, slots=True)
 class Write:

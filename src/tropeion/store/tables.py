@@ -2,42 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Final
+from typing import ClassVar, Final
 
 from sqlalchemy import ForeignKey, Index, Integer, String, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 from tropeion.core.gear.kinds import KINDS, Kind
-from tropeion.core.records.record import RecordKind
-
-__all__ = [
-    "DOCUMENTED",
-    "RECORDED",
-    "RECORDS",
-    "TABLES",
-    "AccessoryRow",
-    "ActionRow",
-    "AdapterRow",
-    "Base",
-    "BenchTrialRow",
-    "BodyRow",
-    "CardRow",
-    "CornerCheckRow",
-    "FoilRow",
-    "JournalRow",
-    "LensRow",
-    "MetaRow",
-    "MountRow",
-    "OutingRow",
-    "PairRow",
-    "PlanRow",
-    "ReadingSeriesRow",
-    "RecordItemRow",
-    "Recorded",
-    "RigRow",
-    "Row",
-    "StoredLensRow",
-]
+from tropeion.core.records.bench_trial import BenchTrial
+from tropeion.core.records.card import Card
+from tropeion.core.records.corner_check import CornerCheck
+from tropeion.core.records.outing import Outing
+from tropeion.core.records.plan import Plan
+from tropeion.core.records.record import Record, RecordKind
+from tropeion.core.records.series import ReadingSeries
+from tropeion.core.records.stored_lens import StoredLens
 
 
 class Base(DeclarativeBase):
@@ -97,8 +75,12 @@ class RigRow(_Documented, Base):
     body_id: Mapped[str] = mapped_column(ForeignKey("body.id"))
 
 
-class _Recorded:
-    """A record: its document, when it was begun, and whether it was struck out. What is searched stands in columns."""
+class Recorded(Base):
+    """A record of ``model``: its document, when it was begun, whether it was struck out. What is searched stands in
+    columns of the fields' names."""
+
+    __abstract__ = True
+    model: ClassVar[type[Record]]
 
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     at: Mapped[str] = mapped_column(String(32))
@@ -107,33 +89,38 @@ class _Recorded:
     document: Mapped[str] = mapped_column(Text)
 
 
-class CardRow(_Recorded, Base):
+class CardRow(Recorded):
     __tablename__ = "card"
+    model = Card
     __table_args__ = (UniqueConstraint("rig", "day", name="uq_card_rig_day"),)
     rig: Mapped[str] = mapped_column(String(600))
     day: Mapped[str] = mapped_column(String(10))
 
 
-class StoredLensRow(_Recorded, Base):
+class StoredLensRow(Recorded):
     __tablename__ = "stored_lens"
+    model = StoredLens
     __table_args__ = (UniqueConstraint("body", "number", name="uq_stored_lens_body_number"),)
     body: Mapped[str] = mapped_column(String(64))
     number: Mapped[int] = mapped_column(Integer)
 
 
-class CornerCheckRow(_Recorded, Base):
+class CornerCheckRow(Recorded):
     __tablename__ = "corner_check"
+    model = CornerCheck
     rig: Mapped[str] = mapped_column(String(600), index=True)
     day: Mapped[str] = mapped_column(String(10))
 
 
-class OutingRow(_Recorded, Base):
+class OutingRow(Recorded):
     __tablename__ = "outing"
+    model = Outing
     name: Mapped[str] = mapped_column(String(120))
 
 
-class ReadingSeriesRow(_Recorded, Base):
+class ReadingSeriesRow(Recorded):
     __tablename__ = "reading_series"
+    model = ReadingSeries
     __table_args__ = (Index("ix_reading_series_piece", "piece_kind", "piece", "quantity"),)
     piece_kind: Mapped[str] = mapped_column(String(16))
     piece: Mapped[str] = mapped_column(String(64))
@@ -141,14 +128,16 @@ class ReadingSeriesRow(_Recorded, Base):
     day: Mapped[str] = mapped_column(String(10))
 
 
-class BenchTrialRow(_Recorded, Base):
+class BenchTrialRow(Recorded):
     __tablename__ = "bench_trial"
+    model = BenchTrial
     rig: Mapped[str] = mapped_column(String(600), index=True)
     day: Mapped[str] = mapped_column(String(10))
 
 
-class PlanRow(_Recorded, Base):
+class PlanRow(Recorded):
     __tablename__ = "plan"
+    model = Plan
     name: Mapped[str] = mapped_column(String(120))
 
 
@@ -219,15 +208,6 @@ TABLES: Final[dict[Kind, type[Row]]] = dict(
 )
 # The columns that every kind has.
 DOCUMENTED: Final = frozenset({"id", "position", "name", "version", "document"})
-Recorded = CardRow | StoredLensRow | CornerCheckRow | OutingRow | ReadingSeriesRow | BenchTrialRow | PlanRow
-RECORDS: Final[dict[RecordKind, type[Recorded]]] = {
-    "cards": CardRow,
-    "stored_lenses": StoredLensRow,
-    "corner_checks": CornerCheckRow,
-    "outings": OutingRow,
-    "reading_series": ReadingSeriesRow,
-    "bench_trials": BenchTrialRow,
-    "plans": PlanRow,
-}
+RECORDS: Final[dict[RecordKind, type[Recorded]]] = {table.model.kind: table for table in Recorded.__subclasses__()}
 # The columns that every record has.
 RECORDED: Final = frozenset({"id", "at", "struck", "version", "document"})

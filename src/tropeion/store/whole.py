@@ -19,8 +19,6 @@ from .records import MODELS
 from .rows import read_gear
 from .tables import RECORDS
 
-__all__ = ["Whole", "keep_subjects", "practice_in", "read_records", "read_whole", "subjects_in"]
-
 _SUBJECTS: Final = TypeAdapter(tuple[Subject, ...])
 
 

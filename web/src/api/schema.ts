@@ -702,11 +702,7 @@ export interface paths {
          */
         put: operations["put_outing"];
         post?: never;
-        /**
-         * Delete Outing
-         * @description Strike an outing out; undo brings it back.
-         */
-        delete: operations["delete_outing"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -772,7 +768,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/bench/series/{id}/strike": {
+    "/api/v1/bench/series/{id}/readings/{place}": {
         parameters: {
             query?: never;
             header?: never;
@@ -780,32 +776,12 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
         /**
-         * Post Series Strike
-         * @description Strike out a series or one of its readings, with the reason; it stays to be seen, and undo brings it back.
+         * Put Reading
+         * @description Strike out one reading, or say that it is right although it stands apart; undo takes that back.
          */
-        post: operations["post_series_strike"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/bench/series/{id}/confirm": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Post Series Confirm
-         * @description Say that a reading is right although it stands apart; undo takes that back.
-         */
-        post: operations["post_series_confirm"];
+        put: operations["put_reading"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -890,26 +866,6 @@ export interface paths {
          * @description Keep what was seen of a rig, and what it came to.
          */
         post: operations["post_trial"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/bench/trials/{id}/strike": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Post Trial Strike
-         * @description Strike a trial out, with the reason; it stays to be seen, and undo brings it back.
-         */
-        post: operations["post_trial_strike"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1322,11 +1278,7 @@ export interface paths {
          */
         put: operations["put_plan"];
         post?: never;
-        /**
-         * Delete Plan
-         * @description Strike a plan out; undo brings it back.
-         */
-        delete: operations["delete_plan"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1798,6 +1750,66 @@ export interface paths {
          */
         put: operations["put_card"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Records
+         * @description The records of a kind, the latest first: those that count, or those struck out; ``about`` one item alone.
+         */
+        get: operations["get_records"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{kind}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Record
+         * @description One record, struck out or not.
+         */
+        get: operations["get_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{kind}/{id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Record Strike
+         * @description Strike a record out: it stays to be seen, counts no more, and undo brings it back.
+         */
+        post: operations["post_record_strike"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2467,6 +2479,11 @@ export interface components {
              * @default false
              */
             struck: boolean;
+            /**
+             * Struck Because
+             * @default
+             */
+            struck_because: string;
             /** Rig */
             rig: string;
             /** Day */
@@ -2497,11 +2514,6 @@ export interface components {
              * @default
              */
             note: string;
-            /**
-             * Struck Because
-             * @default
-             */
-            struck_because: string;
         };
         /**
          * Beside
@@ -3090,14 +3102,6 @@ export interface components {
             other: components["schemas"]["Practice"];
         };
         /**
-         * Confirmed
-         * @description Which reading is right, by its place.
-         */
-        Confirmed: {
-            /** Reading */
-            reading: number;
-        };
-        /**
          * Conflict
          * @description An answer that does not go with the most likely generation.
          */
@@ -3175,6 +3179,11 @@ export interface components {
              * @default false
              */
             struck: boolean;
+            /**
+             * Struck Because
+             * @default
+             */
+            struck_because: string;
             /** Rig */
             rig: string;
             /** Day */
@@ -6903,6 +6912,22 @@ export interface components {
             confirmed: boolean;
         };
         /**
+         * ReadingMarked
+         * @description Why a reading counts no more, or that it is right.
+         */
+        ReadingMarked: {
+            /**
+             * Struck
+             * @default
+             */
+            struck: string;
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed: boolean;
+        };
+        /**
          * ReadingOf
          * @description One reading in mm.
          */
@@ -6929,6 +6954,11 @@ export interface components {
              * @default false
              */
             struck: boolean;
+            /**
+             * Struck Because
+             * @default
+             */
+            struck_because: string;
             /**
              * Piece Kind
              * @enum {string}
@@ -6966,11 +6996,18 @@ export interface components {
              * @enum {string}
              */
             source: "typed" | "caliper" | "simulated";
-            /**
-             * Struck Because
-             * @default
-             */
-            struck_because: string;
+        };
+        /**
+         * RecordPage
+         * @description A record, and how often it was written.
+         */
+        RecordPage: {
+            /** Version */
+            version: number;
+            /** Record */
+            record: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Reference
@@ -8285,6 +8322,11 @@ export interface components {
              * @default false
              */
             struck: boolean;
+            /**
+             * Struck Because
+             * @default
+             */
+            struck_because: string;
             /** Body */
             body: string;
             /** Number */
@@ -8377,6 +8419,19 @@ export interface components {
             needs: components["schemas"]["Need"][];
             /** Says */
             says: string;
+        };
+        /**
+         * Strike
+         * @description Why a record counts no more, and the version that was read; without one: whichever it is.
+         */
+        Strike: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Version */
+            version?: number | null;
         };
         /**
          * Subject
@@ -9330,24 +9385,6 @@ export interface components {
             error_mm: number;
             /** Says */
             says: string;
-        };
-        /**
-         * Struck
-         * @description Why readings count no more; ``reading``: one of them, by its place, else all.
-         */
-        tropeion__api__bench__Struck: {
-            /** Reason */
-            reason: string;
-            /** Reading */
-            reading?: number | null;
-        };
-        /**
-         * Struck
-         * @description Why a trial counts no more.
-         */
-        tropeion__api__bench_rig__Struck: {
-            /** Reason */
-            reason: string;
         };
         /**
          * Served
@@ -11903,60 +11940,6 @@ export interface operations {
             };
         };
     };
-    delete_outing: {
-        parameters: {
-            query: {
-                version: number;
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OutingLine"][];
-                };
-            };
-            /** @description An id that is not in the collection */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Input that is refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     get_bench_piece: {
         parameters: {
             query: {
@@ -12132,74 +12115,19 @@ export interface operations {
             };
         };
     };
-    post_series_strike: {
+    put_reading: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 id: string;
+                place: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["tropeion__api__bench__Struck"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PiecePage"];
-                };
-            };
-            /** @description An id that is not in the collection */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Input that is refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    post_series_confirm: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Confirmed"];
+                "application/json": components["schemas"]["ReadingMarked"];
             };
         };
         responses: {
@@ -12490,66 +12418,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["TrialWritten"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TrialShown"][];
-                };
-            };
-            /** @description An id that is not in the collection */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Input that is refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    post_trial_strike: {
-        parameters: {
-            query: {
-                lens: string;
-                body: string;
-                via?: string;
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["tropeion__api__bench_rig__Struck"];
             };
         };
         responses: {
@@ -13814,61 +13682,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanPage"];
-                };
-            };
-            /** @description An id that is not in the collection */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Input that is refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    delete_plan: {
-        parameters: {
-            query?: {
-                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
-                practice?: components["parameters"]["Practice"];
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanLine"][];
                 };
             };
             /** @description An id that is not in the collection */
@@ -15309,6 +15122,171 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Ticks"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_records: {
+        parameters: {
+            query?: {
+                about?: string | null;
+                struck?: boolean;
+            };
+            header?: never;
+            path: {
+                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordPage"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans";
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_record_strike: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans";
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Strike"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordPage"];
                 };
             };
             /** @description An id that is not in the collection */

@@ -24,17 +24,6 @@ from tropeion.core.optics.register import room_mm
 
 from .engraving import read_engraving
 
-__all__ = [
-    "Begun",
-    "GivenMount",
-    "UnreadableError",
-    "begin_body",
-    "begin_lens",
-    "begin_ring",
-    "mount_given",
-    "new_lens",
-]
-
 
 class UnreadableError(ValueError):
     """Something that was given cannot be made sense of: in which ``field``, and what would be right."""

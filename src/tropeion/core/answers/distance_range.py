@@ -24,8 +24,6 @@ from tropeion.core.practice import Practice
 from tropeion.core.routes.match import match
 from tropeion.core.words import word
 
-__all__ = ["DistanceRange", "MayBe", "distance_range"]
-
 # So many systems are tried: each is a judgement of the pair.
 _MOST = 8
 # A caliper on a worn rim.

@@ -18,8 +18,6 @@ from tropeion.core.routes.grades import NOTHING, Standing, best_standings
 
 from .saved_rigs import grade_of_rig
 
-__all__ = ["Effect", "PairChange", "RigChange", "effect_of"]
-
 # So many pairs are judged while somebody types; what is at hand comes first.
 MOST_PAIRS = 1200
 MOST_TOLD = 40

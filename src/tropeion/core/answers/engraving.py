@@ -9,8 +9,6 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-__all__ = ["Engraving", "read_engraving"]
-
 
 @dataclass(frozen=True, slots=True)
 class Engraving:

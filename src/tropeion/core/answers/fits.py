@@ -23,8 +23,6 @@ from tropeion.core.routes.grades import Standing, best_standings, level_of, unli
 from tropeion.core.routes.match import best_route, binding
 from tropeion.core.routes.ranking import is_picky, serves
 
-__all__ = ["Fit", "FitNeed", "FitsReport", "what_fits"]
-
 # So many are told in full; for the rest there is the grade.
 MOST_IN_FULL = 60
 

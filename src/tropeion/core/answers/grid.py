@@ -17,8 +17,6 @@ from tropeion.core.routes.grades import Best, best_of_each, regraded, unlisted_i
 from tropeion.core.routes.match import best_route
 from tropeion.core.routes.ranking import is_picky, serves
 
-__all__ = ["Cell", "Ends", "Grid", "GridReport", "grid_of", "whole_kit"]
-
 
 @dataclass(frozen=True, slots=True)
 class Cell:

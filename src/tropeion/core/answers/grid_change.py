@@ -17,8 +17,6 @@ from tropeion.core.gear.world import UnknownIdError, World, compile_world
 
 from .grid import Cell, Grid, GridReport, grid_of
 
-__all__ = ["GridChange", "GridDifference", "PairDiffers", "change_of_grid", "difference_of", "two_bodies"]
-
 
 class GridChange(Strict):
     """One change that is thought of. ``mount`` is what a lens is converted to, ``length_mm`` what a ring measures."""

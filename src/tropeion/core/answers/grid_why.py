@@ -16,8 +16,6 @@ from tropeion.core.words import word
 
 from .grid import Grid
 
-__all__ = ["Better", "Why", "why_of"]
-
 
 @dataclass(frozen=True, slots=True)
 class Better:

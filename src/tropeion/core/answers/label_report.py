@@ -19,8 +19,6 @@ from tropeion.core.written import millimetres
 
 from .labels import ROUNDED_MM, Doubt, Label, read_label
 
-__all__ = ["KnownPiece", "LabelEnd", "LabelReport", "Served", "label_report"]
-
 
 @dataclass(frozen=True, slots=True)
 class LabelEnd:

@@ -25,8 +25,6 @@ from tropeion.core.optics.register import room_mm
 from tropeion.core.words import word
 from tropeion.core.working import tidy
 
-__all__ = ["CERTAIN", "Doubt", "Label", "Side", "read_label"]
-
 # From here on an end counts as certain.
 CERTAIN = 0.9
 # Evidence, in log-odds that the first of two mentions is the lens side.

@@ -14,8 +14,6 @@ from tropeion.core.gear.world import World, compile_world
 from .beginning import Begun, GivenMount, UnreadableError, mount_given, new_lens
 from .shop import read_lens
 
-__all__ = ["MOST_LINES", "LensGiven", "LensLine", "begin_lenses", "read_lens_lines"]
-
 MOST_LINES = 200
 
 # A distance in metres: .3m, 0,45 m; a millimetre is none.

@@ -8,8 +8,6 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.search import Wanted, search
 from tropeion.core.gear.world import World
 
-__all__ = ["Next", "NextPieces", "next_pieces"]
-
 
 @dataclass(frozen=True, slots=True)
 class Next:

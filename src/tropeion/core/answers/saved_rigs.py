@@ -21,8 +21,6 @@ from tropeion.core.rig.report import Piece
 from tropeion.core.rig.reporting import judge
 from tropeion.core.rig.section import Section
 
-__all__ = ["KeptRig", "Opening", "RigsReport", "grade_of_rig", "kept_rigs", "noted", "opening"]
-
 
 @dataclass(frozen=True, slots=True)
 class KeptRig:

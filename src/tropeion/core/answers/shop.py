@@ -18,8 +18,6 @@ from .fits import FitsReport, what_fits
 from .labels import read_label
 from .usual import usual_values
 
-__all__ = ["GenerationChoice", "LensRead", "LensSeen", "WouldFit", "read_lens", "seen_of", "world_with", "would_fit"]
-
 _LONGEST = 400
 
 

@@ -21,8 +21,6 @@ from tropeion.core.routes.table import count_ways_between
 from tropeion.core.words import word
 from tropeion.core.working import tidy
 
-__all__ = ["Crossing", "LookAlike", "SystemPage", "SystemRow", "SystemsReport", "system_page", "systems_report"]
-
 # So many pairs are graded for the overview; of a larger collection only the rooms and ways are told.
 MOST_PAIRS = 20_000
 

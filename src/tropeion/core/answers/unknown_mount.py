@@ -10,8 +10,6 @@ from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.usual import taken_for
 from tropeion.core.gear.world import World
 
-__all__ = ["REAR_PARTS", "MountCandidate", "RearPart", "mount_candidates"]
-
 RearPart = Literal["contacts", "lever", "pin", "nothing"]
 REAR_PARTS: Final[tuple[RearPart, ...]] = ("contacts", "lever", "pin", "nothing")
 # A caliper on a worn rim, and tabs that stand out of it.

@@ -18,8 +18,6 @@ from tropeion.core.gear.usual import taken_for
 from tropeion.core.gear.world import World
 from tropeion.core.optics.register import room_mm
 
-__all__ = ["Usual", "UsualValue", "usual_values"]
-
 _CATEGORIES: Final[dict[str, tuple[str, ...]]] = {
     "lenses": ("focus", "aperture", "iris_at_rest", "protocol", "offers"),
     "bodies": ("kind", "protocols", "exposure_modes", "bare_release", "asks_focal_length", "focus_aids"),

@@ -24,8 +24,6 @@ from tropeion.core.working import PLAIN, tidy
 from .reference import Reference, crop_against
 from .ways import Way
 
-__all__ = ["Becoming", "LensSetting", "Mounted", "Weight", "becoming_of", "setting_at", "settings_marked"]
-
 
 @dataclass(frozen=True, slots=True)
 class LensSetting:

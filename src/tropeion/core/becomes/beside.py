@@ -17,8 +17,6 @@ from tropeion.core.working import PLAIN, tidy
 
 from .reference import FULL_FRAME, crop_against
 
-__all__ = ["Beside", "RigAt", "RigSide", "beside_of"]
-
 
 @dataclass(frozen=True, slots=True)
 class RigAt:

@@ -26,8 +26,6 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.table import table_of
 from tropeion.core.working import PLAIN, tidy
 
-__all__ = ["MOST_PIECES", "Closer", "Closest", "closer_of"]
-
 MOST_PIECES = 12
 
 

@@ -16,8 +16,6 @@ from tropeion.core.gear.adapters import Adapter
 from .becoming import LensSetting
 from .reference import Reference
 
-__all__ = ["Guess", "Mistake", "guess_of", "mistakes_of"]
-
 Where = Literal["framing", "ring", "stabiliser", "exposure"]
 # A number is taken for another that is this near to it, as a share.
 TAKEN_WITHIN: Final = 0.02

@@ -9,8 +9,6 @@ from typing import Final, Literal
 from tropeion.core.gear.world import World
 from tropeion.core.optics.equivalents import angle_of_view_deg, crop_by_diagonal, crop_by_width
 
-__all__ = ["FULL_FRAME", "WIDE_MM", "Reference", "crop_against", "reference_of", "wide_from_deg"]
-
 Crop = Literal["diagonal", "width"]
 
 # The longest focal length that is called wide, on 36 × 24 mm.

@@ -12,19 +12,6 @@ from tropeion.core.optics.equivalents import angle_of_view_deg
 from .becoming import Becoming
 from .reference import Reference, wide_from_deg
 
-__all__ = [
-    "ALIKE_RATIO",
-    "GAP_RATIO",
-    "LensSet",
-    "Overlap",
-    "ViewGap",
-    "ViewSpan",
-    "WideLens",
-    "gaps_of",
-    "overlaps_of",
-    "set_of",
-]
-
 # From one view to the next more than this many times longer is a gap, if nobody says otherwise.
 GAP_RATIO: Final = 2.0
 # Two fixed views less than this apart are the same view.

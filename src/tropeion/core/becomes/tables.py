@@ -23,8 +23,6 @@ from .reference import Reference
 from .sets import GAP_RATIO, LensSet, set_of
 from .ways import Way, ways_of
 
-__all__ = ["Becomings", "RigBecomes", "Whose", "lens_on_bodies", "lenses_of", "lenses_on_body", "rig_becomes"]
-
 Whose = Literal["mine", "all"]
 
 

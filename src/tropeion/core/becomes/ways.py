@@ -27,8 +27,6 @@ from tropeion.core.routes.grades import Standing, standing_of
 from tropeion.core.routes.promising import MOST_JUDGED
 from tropeion.core.routes.table import Bools, ChainTable, Ints, table_between
 
-__all__ = ["Way", "ways_of"]
-
 
 @dataclass(frozen=True, slots=True)
 class Way:

@@ -23,8 +23,6 @@ from .becoming import Becoming, Mounted, setting_at
 from .reference import Reference, crop_against
 from .ways import ways_of
 
-__all__ = ["FRAMING_SHARE", "NEAR_SHARE", "MissingLens", "Wish", "WishAnswer", "WishReport", "wish_of"]
-
 # A view within this share of the focal length is the view that was wanted; within the other, it comes near.
 FRAMING_SHARE: Final = 0.05
 NEAR_SHARE: Final = 0.2

@@ -15,8 +15,6 @@ import numpy as np
 from .posterior import STEP_MM, Prior, Reals, log_likelihood, log_prior, posterior_of
 from .seen import Kind, Observation
 
-__all__ = ["CONTRADICTED", "Agreement", "Term", "agreement_of", "chi_square_p"]
-
 Term = Kind | Literal["prior"]
 # Below this the terms contradict each other.
 CONTRADICTED = 0.05

@@ -15,8 +15,6 @@ from tropeion.core.rig.assembly import Assembly
 
 from .together import Answer
 
-__all__ = ["Blamed", "WrongRing", "blame", "wrong_rings"]
-
 # A ring for another system stands out by more than a hand can err.
 LEAST_MM = 0.25
 

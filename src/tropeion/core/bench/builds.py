@@ -23,19 +23,6 @@ from tropeion.core.rig.report import Route
 from tropeion.core.rig.reporting import judge
 from tropeion.core.working import tidy
 
-__all__ = [
-    "WAYS_TO_MAKE",
-    "Build",
-    "Filling",
-    "Iris",
-    "Placing",
-    "WayToMake",
-    "build_of",
-    "filling",
-    "is_dangerous",
-    "near_of",
-]
-
 
 @dataclass(frozen=True, slots=True)
 class WayToMake:

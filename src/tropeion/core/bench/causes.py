@@ -15,8 +15,6 @@ from tropeion.core.optics.register import sensitivities
 
 from .rig_on_bench import RigOnBench
 
-__all__ = ["FRAMES", "CauseReport", "Frame", "Leaf", "cause_report", "cause_title"]
-
 Cause = Literal[
     "missed_focus", "curvature", "soft_corners", "shift_of_focus", "wedge_body", "wedge_ring", "play", "lens", "notch"
 ]

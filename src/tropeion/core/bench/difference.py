@@ -7,8 +7,6 @@ from dataclasses import dataclass
 
 from tropeion.core.working import Symbol, formula
 
-__all__ = ["ByDifference", "body_by_difference", "lens_by_difference"]
-
 GUM = "JCGM 100, 5.1.2 (what both share drops out)"
 
 

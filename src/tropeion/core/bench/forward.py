@@ -11,8 +11,6 @@ from tropeion.core.working import tidy
 
 from .seen import Bench
 
-__all__ = ["Shown", "probability_of_infinity", "sharp_between_mm", "shown"]
-
 
 @dataclass(frozen=True, slots=True)
 class Shown:

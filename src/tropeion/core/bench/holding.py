@@ -28,8 +28,6 @@ from .agreement import CONTRADICTED, chi_square_p
 from .posterior import normal_below
 from .seen import USUAL_DOUBT
 
-__all__ = ["Held", "HoldingReport", "Try", "holding_report"]
-
 Reals = npt.NDArray[np.float64]
 STEP_MM = 0.01
 MOST_POINTS = 20_000

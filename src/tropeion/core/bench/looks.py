@@ -18,8 +18,6 @@ from .forward import shown
 from .posterior import Posterior, Reals, log_likelihood
 from .seen import Bench, Kind, Observation, Saw, implied
 
-__all__ = ["expected_deviation_mm", "next_best"]
-
 # What there is to look at, and how well a caliper does.
 _LOOKS: Final[tuple[Kind, ...]] = ("far_limit", "near_limit", "past_infinity", "scale", "infinity_from", "length")
 _CALIPER_MM = 0.02

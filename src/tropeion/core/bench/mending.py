@@ -13,8 +13,6 @@ from .seen import Bench, Observation
 from .shims import Foils, Shimmed, shim_at, shimmed
 from .together import Answer, Together, posterior
 
-__all__ = ["Mend", "Reach", "after_mending", "mend_for", "reach_of"]
-
 # From this probability on infinity is reached, and up to the other it is not; between them nobody can be sure.
 SURE, SURELY_NOT = 0.9, 0.1
 

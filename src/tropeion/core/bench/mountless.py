@@ -24,8 +24,6 @@ from tropeion.core.working import tidy
 
 from .builds import Build, Filling, build_of, filling, is_dangerous, near_of
 
-__all__ = ["USUAL_MARGIN_MM", "MountlessReport", "mountless_of"]
-
 USUAL_MARGIN_MM = 0.3
 MOST_PIECES = 3
 # The simplest rows are judged; of more nobody would look at the end.

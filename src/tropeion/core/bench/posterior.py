@@ -11,8 +11,6 @@ import numpy.typing as npt
 
 from .seen import Observation
 
-__all__ = ["Posterior", "Prior", "Reals", "grid_of", "log_likelihood", "log_prior", "normal_below", "posterior_of"]
-
 Reals = npt.NDArray[np.float64]
 STEP_MM = 0.001
 LEAST_SPAN_MM = 3.0

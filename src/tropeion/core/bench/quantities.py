@@ -14,8 +14,6 @@ from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.optics.seats import seat_of
 
-__all__ = ["PieceOnBench", "Quantity", "bench_piece", "quantity_of"]
-
 # Half the width of a film-plane mark as it is usually painted.
 USUAL_MARK_MM = 0.25
 # What one looks at where nobody stated how thick the walls of a ring are.

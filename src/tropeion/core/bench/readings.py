@@ -15,17 +15,6 @@ import numpy as np
 from tropeion.core.gear.adapters import USUAL_TOLERANCE_MM
 from tropeion.core.working import Symbol, formula, tidy
 
-__all__ = [
-    "IN_DOUBT",
-    "Measured",
-    "Wedge",
-    "measured",
-    "nominal_score",
-    "slips_in",
-    "standard_uncertainty_mm",
-    "wedge_of",
-]
-
 GUM = "JCGM 100, 4.2, 4.3.7 and 5.1.2"
 # Beyond so many standard uncertainties one of the two is in doubt.
 IN_DOUBT = 2.0

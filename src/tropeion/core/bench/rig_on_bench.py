@@ -19,8 +19,6 @@ from .posterior import Prior
 from .seen import Bench
 from .series import Before
 
-__all__ = ["RigOnBench", "before_of", "rig_on_bench"]
-
 
 @dataclass(frozen=True, slots=True)
 class RigOnBench:

@@ -15,8 +15,6 @@ from tropeion.core.optics.defocus import extension_for_mm, extension_uncertainty
 from tropeion.core.optics.focus import close_magnification
 from tropeion.core.optics.infinity import FULL_STOPS
 
-__all__ = ["KINDS", "Bench", "Kind", "Observation", "Saw", "implied", "said_in_metres"]
-
 Kind = Literal[
     "far_limit",
     "far_limit_mark",

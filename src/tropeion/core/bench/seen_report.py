@@ -22,8 +22,6 @@ from .sights import SIGHTS
 from .sights import told as words_of
 from .together import Answer, Together, posterior, together
 
-__all__ = ["Asked", "SeenReport", "Window", "foils_at_hand", "seen_report"]
-
 
 @dataclass(frozen=True, slots=True)
 class Asked:

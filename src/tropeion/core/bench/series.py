@@ -26,20 +26,6 @@ from .readings import (
     wedge_of,
 )
 
-__all__ = [
-    "Before",
-    "Caliper",
-    "Part",
-    "SeriesReport",
-    "Taken",
-    "series_report",
-    "series_told",
-    "slips_of",
-    "spread_of",
-    "taken_of",
-    "wedge_tangent",
-]
-
 # Across which a wedge is told where no body is chosen, and the blur that it is held against.
 USUAL_SENSOR_MM, USUAL_BLUR_MM = 36.0, 0.029
 

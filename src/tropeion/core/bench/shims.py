@@ -15,8 +15,6 @@ from .forward import probability_of_infinity
 from .seen import Bench
 from .together import Answer
 
-__all__ = ["USUAL_TOLERANCE_MM", "Foils", "Shim", "ShimAt", "Shimmed", "shim_at", "shim_for", "shimmed"]
-
 # What foil keeps to where nobody stated it.
 USUAL_TOLERANCE_MM = 0.005
 

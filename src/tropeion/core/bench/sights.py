@@ -8,8 +8,6 @@ from typing import Final, Literal
 
 from .seen import Kind, Saw
 
-__all__ = ["SIGHTS", "Sight", "SightValue", "told"]
-
 At = Literal["distance", "f_number", "length"]
 
 

@@ -13,8 +13,6 @@ from typing import Literal
 from tropeion.core.gear.mounts import Mount, Thread
 from tropeion.core.working import tidy
 
-__all__ = ["Candidate", "Outcome", "PartTried", "ThreadReport", "turns_to_bind", "which_thread"]
-
 # Male: the middle of what is usual, 0.02 to 0.30 mm under nominal. Female: a tenth over the minor diameter.
 MALE_UNDER_MM, FEMALE_OVER_MM, MINOR = 0.16, 0.10, 1.0825
 DIAMETER_DOUBT_MM, LEAST_PITCH_DOUBT_MM = 0.08, 0.01

@@ -13,8 +13,6 @@ from tropeion.core.optics.defocus import extension_for_mm
 from tropeion.core.rig.ends import own_travel
 from tropeion.core.working import PLAIN, Symbol, formula
 
-__all__ = ["ThrowBeside", "ThrowReport", "throw_deg", "throw_report"]
-
 
 @formula(
     "bench.throw_deg",

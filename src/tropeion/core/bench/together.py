@@ -10,8 +10,6 @@ from .forward import sharp_between_mm
 from .posterior import Posterior, Prior, grid_of, log_likelihood, log_prior, posterior_of
 from .seen import Bench, Observation
 
-__all__ = ["Answer", "Together", "posterior", "together"]
-
 
 @dataclass(frozen=True, slots=True)
 class Answer:

@@ -19,8 +19,6 @@ from .seen import KINDS, Saw, implied
 from .sights import told
 from .together import together
 
-__all__ = ["Against", "Differences", "differences", "saw_record", "trial_told"]
-
 
 @dataclass(frozen=True, slots=True)
 class Against:

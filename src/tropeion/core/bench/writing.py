@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-__all__ = ["with_measurement"]
-
 
 def with_measurement(document: Mapping[str, Any], fields: Mapping[str, float], day: str, says: str) -> dict[str, Any]:
     """The piece with what was measured, which is assumed no more, its date, and how among what is said of it."""

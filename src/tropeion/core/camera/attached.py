@@ -13,8 +13,6 @@ from tropeion.core.rig.judgement import Assessment
 from tropeion.core.rig.report import Details
 from tropeion.core.rig.steps import focused_by_hand, name_of
 
-__all__ = ["Attached", "attached_of"]
-
 _Positive = Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)]
 
 

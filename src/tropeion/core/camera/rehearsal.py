@@ -14,8 +14,6 @@ from tropeion.core.working import tidy
 
 from .state import CameraState, Release
 
-__all__ = ["Rehearsal", "StepSeen", "rehearsed"]
-
 # Who does not enter the focal length does not count on the stabiliser.
 _STEADYING: frozenset[Control] = frozenset({"focal_length", "stabiliser", "travel"})
 

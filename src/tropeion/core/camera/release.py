@@ -16,8 +16,6 @@ from tropeion.core.working import PLAIN, tidy
 from .attached import Attached
 from .state import CameraState, Fault, Release
 
-__all__ = ["faults_of", "release_of"]
-
 
 def release_of(body: Body, state: CameraState) -> Release:
     """Refused with its reason, or a frame with all that is wrong with it."""

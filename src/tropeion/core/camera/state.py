@@ -11,8 +11,6 @@ from tropeion.core.rig.deeds import Control
 
 from .attached import Attached
 
-__all__ = ["CameraState", "Fault", "Place", "Prompt", "Release"]
-
 _Text = Annotated[str, Field(max_length=400)]
 _Number = Annotated[float, Field(ge=0, le=100_000, allow_inf_nan=False)]
 

@@ -4,31 +4,6 @@ from __future__ import annotations
 
 from tropeion.core.findings import remark, verdict
 
-__all__ = [
-    "asks_at_power_on",
-    "autofocus_slow",
-    "by_hand",
-    "chip_reports_fixed_lens",
-    "contacts_assumed",
-    "contacts_unknown",
-    "crop_by_hand",
-    "drives_assumed",
-    "extras_lost",
-    "firmware_matters",
-    "iris_behind_lens",
-    "iris_hold_and_remove",
-    "iris_without_power",
-    "lever_not_moved",
-    "meters",
-    "no_metering",
-    "pin_not_pressed",
-    "release_needs_lens",
-    "stop_down_metering",
-    "through_adapter",
-    "zoom_needs_entries",
-]
-
-
 # Iris
 
 

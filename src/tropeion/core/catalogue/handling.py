@@ -4,33 +4,6 @@ from __future__ import annotations
 
 from tropeion.core.findings import remark
 
-__all__ = [
-    "contradicted",
-    "crop_counted_once",
-    "crop_factor_unchanged",
-    "foreign_contacts",
-    "glass_avoided",
-    "load_exceeded",
-    "no_desqueeze",
-    "not_assessed",
-    "not_told",
-    "play_moves_focus",
-    "reflections",
-    "ring_long_by_hundredths",
-    "same_thread_other_register",
-    "seats_turn_squeeze",
-    "shake",
-    "stabiliser_entry_held",
-    "stabiliser_not_told",
-    "support_wanted",
-    "throw_long",
-    "throw_short",
-    "tolerance_assumed",
-    "two_names",
-    "zoom_avoided",
-]
-
-
 # Traps
 
 

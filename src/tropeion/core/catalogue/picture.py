@@ -4,21 +4,6 @@ from __future__ import annotations
 
 from tropeion.core.findings import remark, verdict
 
-__all__ = [
-    "circle_unknown",
-    "corners_cut",
-    "corners_darkened",
-    "correcting_glass",
-    "covers_crop_only",
-    "covers_no_mode",
-    "filter_positions",
-    "glass_limits_aperture",
-    "helicoid_range",
-    "no_clear_position",
-    "steep_corner_rays",
-]
-
-
 # Coverage
 
 

@@ -4,32 +4,6 @@ from __future__ import annotations
 
 from tropeion.core.findings import remark, verdict
 
-__all__ = [
-    "by_construction",
-    "close_figures_doubtful",
-    "closest_focus_needs_magnification",
-    "closest_focus_unknown",
-    "diffraction",
-    "does_not_mate",
-    "focus_inside",
-    "focus_perhaps_inside",
-    "focus_travel_too_short",
-    "focus_travel_unknown",
-    "focus_without_power",
-    "infinity_out_of_reach",
-    "infinity_stopped_down",
-    "infinity_unsure",
-    "irreversible",
-    "no_focusing",
-    "nothing_focuses",
-    "passes_infinity",
-    "rear_too_wide",
-    "register_approximate",
-    "register_unknown",
-    "working_distance_unknown",
-]
-
-
 # Mechanical path
 
 

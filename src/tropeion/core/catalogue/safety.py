@@ -4,25 +4,6 @@ from __future__ import annotations
 
 from tropeion.core.findings import remark, verdict
 
-__all__ = [
-    "clearance_unknown",
-    "conversion_unstated",
-    "converted_at_home",
-    "converted_by_maker",
-    "converted_by_others",
-    "coupling_damage",
-    "coupling_inspect",
-    "coupling_safe_after",
-    "coupling_transplanted",
-    "excluded_by_maker",
-    "generation_open",
-    "generation_unknown",
-    "generations_unruled",
-    "rear_collides",
-    "thread_binds",
-]
-
-
 # Safety
 
 

@@ -18,8 +18,6 @@ from .report import Blur, DepthRow, Frame, FrameReport, ModeRow
 from .said import caption_of, no_room, reason_of, sentence_of
 from .setup import Setup
 
-__all__ = ["frame_of", "seed_of"]
-
 BLUR_AT_M = (1.0, 2.0, 5.0, 10.0, 50.0, math.inf)
 DEPTH_AT_M = (1.0, 2.0, 5.0, 10.0)
 

@@ -13,8 +13,6 @@ from .question import NotPossibleError, SubjectAt
 from .render import View
 from .scenes import Scene, SceneName, Setting, scene_of
 
-__all__ = ["FORMAT_MM", "IdealView", "ideal_of"]
-
 FORMAT_MM = (1.0, 500.0)
 
 

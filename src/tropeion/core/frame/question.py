@@ -8,8 +8,6 @@ from typing import Final
 
 from .scenes import SceneName
 
-__all__ = ["LIMITS", "FrameQuestion", "NotPossibleError", "SubjectAt"]
-
 # The least and the most of what may be asked; a focus distance may also be infinity.
 LIMITS: Final[dict[str, tuple[float, float]]] = {
     "at_m": (0.01, 100_000.0),

@@ -7,8 +7,6 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-__all__ = ["Floats", "Reals", "Shape", "coverage_of", "disc_blurred", "grown", "shrunk"]
-
 Floats = npt.NDArray[np.float32]
 Reals = npt.NDArray[np.float64]
 Shape = tuple[int, int]

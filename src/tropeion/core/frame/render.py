@@ -19,8 +19,6 @@ from tropeion.core.optics.defocus import blur_by_nearness_mm
 from .raster import Floats, Reals, Shape, coverage_of, disc_blurred, grown, shrunk
 from .scenes import Light, Patch, Scene, Surface
 
-__all__ = ["PALETTE", "View", "light_of", "toned"]
-
 # The ratio of blur from one layer of a surface to the next; a draft makes do with fewer.
 STEP, DRAFT_STEP = math.log(1.1), math.log(1.3)
 DRAFT_ROWS = 400

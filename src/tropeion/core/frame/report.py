@@ -10,8 +10,6 @@ from .question import SubjectAt
 from .render import View
 from .scenes import Scene, SceneName
 
-__all__ = ["Blur", "Caption", "DepthRow", "Frame", "FrameReport", "ModeRow", "Movement"]
-
 
 @dataclass(frozen=True, slots=True)
 class Blur:

@@ -18,8 +18,6 @@ from tropeion.core.working import tidy
 from .report import Caption
 from .setup import Setup
 
-__all__ = ["caption_of", "no_room", "reason_of", "sentence_of"]
-
 CIRCLES = {"stated": "as stated", "measured": "measured", "format": "usual for its format"}
 
 

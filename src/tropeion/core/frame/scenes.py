@@ -14,8 +14,6 @@ from typing import Final, Literal, get_args
 import numpy as np
 import numpy.typing as npt
 
-__all__ = ["SCENES", "Light", "Patch", "Ring", "Scene", "SceneName", "Setting", "Surface", "scene_of"]
-
 SceneName = Literal["facade", "nave", "mark", "chart"]
 SCENES: Final[tuple[SceneName, ...]] = get_args(SceneName)
 Reals = npt.NDArray[np.float64]

@@ -31,8 +31,6 @@ from .render import View
 from .report import Movement
 from .scenes import Scene, Setting, scene_of
 
-__all__ = ["Setup"]
-
 # How high the subject of each scene is, how far away, and how high the lens stands, unless it is said; in m. A church
 # is put where it fills its share of the sensor.
 FRONT_M, FRONT_LENS_M, FRONT_SHARE = 18.0, 1.6, 5 / 6

@@ -14,8 +14,6 @@ from tropeion.core.working import tidy
 
 from .question import NotPossibleError
 
-__all__ = ["Sighted", "Way", "sighted"]
-
 # By the share of the stabiliser's travel, to a corner; or by a shift in mm at the sensor, along one side.
 _USES: Final = ("still", "film")
 Way = Literal["travel", "shift_across", "shift_up"]

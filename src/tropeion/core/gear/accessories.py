@@ -12,21 +12,6 @@ from .items import Item, Piece
 from .kinds import PIECES, Ref
 from .quantities import Date, Id, Length, Offset, PositiveLength, Several, Stops, Text, Tolerance, Word
 
-__all__ = [
-    "AROUND_THE_LENS",
-    "BEFORE_THE_LENS",
-    "BRACES",
-    "CLAMPED_ON",
-    "FILTERS",
-    "SCREWED_ON",
-    "Accessory",
-    "AccessoryKind",
-    "Foil",
-    "Pair",
-    "kind_of",
-    "with_words_kept",
-]
-
 AccessoryKind = Literal[
     "hood",
     "filter",

@@ -27,9 +27,6 @@ from .quantities import (
     Tolerance,
 )
 
-__all__ = ["Adapter", "FilterSlot"]
-
-
 # Of an adapter of which nothing else is known.
 USUAL_TOLERANCE_MM: Final = 0.05
 

@@ -26,8 +26,6 @@ from .quantities import (
     Word,
 )
 
-__all__ = ["Body", "Mode", "Stabiliser"]
-
 
 class Mode(Strict):
     """A recording mode that uses part of the sensor; width and height in mm."""

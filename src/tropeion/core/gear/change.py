@@ -14,8 +14,6 @@ from .items import SwappableMount
 from .lenses import Lens
 from .world import World, compile_world
 
-__all__ = ["Change", "changed"]
-
 C = TypeVar("C", bound=Lens | Body)
 
 

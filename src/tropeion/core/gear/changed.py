@@ -16,8 +16,6 @@ from .lenses import Lens
 from .made import held_in
 from .mounts import Mount
 
-__all__ = ["Change", "change_in", "changed_id", "is_changed", "part_of", "swap_of", "swapped", "told_of"]
-
 C = TypeVar("C", bound=Lens | Body)
 _BODY, _LENS, _BETWEEN = "plate", "mount", ".."
 # In mm before the old seat, and before the new one after the change.

@@ -13,8 +13,6 @@ from .items import Evidence
 from .lenses import Lens
 from .world import World
 
-__all__ = ["Testimony", "Witnessed", "evidence_on"]
-
 
 @dataclass(frozen=True, slots=True)
 class Testimony:

@@ -21,8 +21,6 @@ from .mounts import Mount, Protocol
 from .quantities import Date, Few, Id, Name, PieceId, Several, Shelf, Strict, Text
 from .rig import Rig
 
-__all__ = ["Gear", "SavedRig"]
-
 _KEPT = "is kept with it"
 
 

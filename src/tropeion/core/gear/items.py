@@ -9,8 +9,6 @@ from pydantic import ConfigDict, Field, model_validator
 from .kinds import PIECES, Ref
 from .quantities import Count, Date, Id, Many, Mass, Money, Name, Several, Strict, Text, Word
 
-__all__ = ["UNJUDGED", "Evidence", "Item", "Measured", "Piece", "SwappableMount"]
-
 # What does not change a judgement: two pieces that agree in all the rest are interchangeable.
 UNJUDGED = frozenset(
     {

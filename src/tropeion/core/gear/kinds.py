@@ -8,8 +8,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final, Literal, get_args
 
-__all__ = ["KINDS", "PIECES", "SINGULAR", "JoinedKind", "Kind", "Local", "One", "PieceKind", "Ref", "ShelfKind"]
-
 Kind = Literal["protocols", "mounts", "bodies", "lenses", "adapters", "accessories", "foils", "pairs", "rigs"]
 ShelfKind = Literal["protocols", "mounts", "bodies", "lenses", "adapters", "accessories", "foils", "pairs"]
 PieceKind = Literal["bodies", "lenses", "adapters", "accessories"]

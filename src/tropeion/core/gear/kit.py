@@ -19,22 +19,6 @@ from .mounts import Mount, Protocol
 from .naming import named_in
 from .world import UnknownIdError, nearest
 
-__all__ = [
-    "MODELS",
-    "Entry",
-    "FreeIds",
-    "User",
-    "find",
-    "free_id",
-    "items",
-    "needs_of",
-    "selection",
-    "users_of",
-    "users_of_each",
-    "with_entries",
-    "with_entry",
-]
-
 Entry = Protocol | Mount | Body | Lens | Adapter | Accessory | Foil | Pair | SavedRig
 MODELS: Final[dict[Kind, type[Entry]]] = dict(
     zip(KINDS, (Protocol, Mount, Body, Lens, Adapter, Accessory, Foil, Pair, SavedRig), strict=True)

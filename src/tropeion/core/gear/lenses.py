@@ -28,8 +28,6 @@ from .quantities import (
     Word,
 )
 
-__all__ = ["Lens"]
-
 
 class NotOn(Strict):
     """A mount or an adapter that the lens's maker excludes."""

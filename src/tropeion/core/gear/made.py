@@ -18,20 +18,6 @@ from .lenses import Lens
 from .mounts import Mount
 from .quantities import Function
 
-__all__ = [
-    "Adapters",
-    "Held",
-    "Sleeve",
-    "held_in",
-    "is_made",
-    "is_spacer",
-    "is_unlisted",
-    "mounts_of_made",
-    "ring_id",
-    "spacer_id",
-    "thread_of",
-]
-
 _SPACER, _RING, _BETWEEN = "spacer", "ring", ".."
 # A jacket about a barrel: so much clearance in all, and a wall that holds.
 SLEEVE_CLEARANCE_MM, SLEEVE_WALL_MM = 0.1, 1.5

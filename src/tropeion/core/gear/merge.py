@@ -11,18 +11,6 @@ from .gear import Gear
 from .kinds import KINDS, PIECES, Kind
 from .kit import Entry, items
 
-__all__ = [
-    "STATUSES",
-    "Change",
-    "FieldChange",
-    "Status",
-    "can_be_owned",
-    "chosen",
-    "compare",
-    "merged",
-    "owned_where_new",
-]
-
 Status = Literal["new", "changed", "conflict", "same"]
 STATUSES: Final = get_args(Status)
 

@@ -26,8 +26,6 @@ from .quantities import (
     Word,
 )
 
-__all__ = ["Effect", "Feature", "Generation", "LookAt", "Mount", "Protocol", "Rule", "Thread"]
-
 Power = Literal["iris", "focus"]
 LensKind = Literal["reflex", "rangefinder", "mirrorless", "cine", "projection"]
 

@@ -14,8 +14,6 @@ from .changed import change_in
 from .kinds import Local, Ref
 from .made import mounts_of_made
 
-__all__ = ["Named", "Part", "named_in", "named_parts", "names_in"]
-
 
 @dataclass(frozen=True, slots=True)
 class Named:

@@ -7,38 +7,6 @@ from typing import Annotated, Literal, TypeVar
 
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
 
-__all__ = [
-    "Carried",
-    "Code",
-    "Count",
-    "Date",
-    "Distance",
-    "FNumber",
-    "Few",
-    "FocalLength",
-    "FrameLine",
-    "Function",
-    "Id",
-    "Length",
-    "Many",
-    "Mass",
-    "Money",
-    "Name",
-    "Offset",
-    "PieceId",
-    "PositiveLength",
-    "Register",
-    "SensorSize",
-    "Several",
-    "Shelf",
-    "ShiftAxis",
-    "Stops",
-    "Strict",
-    "Text",
-    "Tolerance",
-    "Word",
-]
-
 T = TypeVar("T")
 # How many there may be of what an item lists; a chain of adapters is short, a collection is not.
 Few = Annotated[tuple[T, ...], Field(max_length=20)]

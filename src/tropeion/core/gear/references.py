@@ -15,8 +15,6 @@ from .mounts import Mount
 from .naming import names_in
 from .world import nearest
 
-__all__ = ["Problem", "check_references"]
-
 
 @dataclass(frozen=True, slots=True)
 class Problem:

@@ -7,8 +7,6 @@ from typing import Any, Final
 
 from pydantic_core import ErrorDetails
 
-__all__ = ["worded"]
-
 _NUMBER = "a number is wanted"
 _WORDS: Final[Mapping[str, Callable[[Mapping[str, Any]], str]]] = {
     "missing": lambda _: "missing",

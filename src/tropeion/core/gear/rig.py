@@ -9,8 +9,6 @@ from .changed import told_of
 from .kinds import PieceKind
 from .made import is_made
 
-__all__ = ["Rig", "ids_in"]
-
 _ACCESSORIES, _SEAT, _SETTING = "+", "@", "="
 
 

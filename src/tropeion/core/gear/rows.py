@@ -14,8 +14,6 @@ from .lenses import Lens
 from .mounts import Mount, Protocol
 from .world import World
 
-__all__ = ["COVERS_HAIR_MM", "Format", "Row", "circle_of", "mounts_of", "row_of"]
-
 
 @dataclass(frozen=True, slots=True)
 class Row:

@@ -19,8 +19,6 @@ from .shelves import shelf_items, shelf_of
 from .words import folded, mount_words
 from .world import World
 
-__all__ = ["Hand", "Sort", "Wanted", "search"]
-
 Hand = Literal["owned", "borrowed", "at_hand", "wanted"]
 Sort = Literal["name", "nearest", "focal_length", "f_number", "length", "register", "price", "mass"]
 

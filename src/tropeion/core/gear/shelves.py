@@ -13,8 +13,6 @@ from .kit import items
 from .rows import Format, Row, mounts_of, row_of
 from .world import World
 
-__all__ = ["Shelf", "shelf_items", "shelf_of"]
-
 
 @dataclass(frozen=True, slots=True)
 class MountChoice:

@@ -21,18 +21,6 @@ from .mounts import USUAL_TOLERANCE_MM as MOUNT_TOLERANCE_MM
 if TYPE_CHECKING:
     from .world import World
 
-__all__ = [
-    "SHORTEST_LENS_MM",
-    "USUAL",
-    "Usual",
-    "contacts_unknown",
-    "own_circle_mm",
-    "taken_body",
-    "taken_for",
-    "taken_of",
-    "usual_circle_mm",
-]
-
 # Where nobody says how long a lens is, no lens is shorter.
 SHORTEST_LENS_MM: Final = 18.0
 

@@ -7,8 +7,6 @@ import unicodedata
 
 from .mounts import Mount
 
-__all__ = ["folded", "mount_words"]
-
 
 def folded(text: str) -> str:
     """Lower case, no accents, × as x, one kind of space."""

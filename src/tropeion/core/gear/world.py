@@ -21,8 +21,6 @@ from .made import Adapters
 from .mounts import Generation, Mount, Protocol
 from .rig import Rig
 
-__all__ = ["MountlessError", "Structure", "UnknownIdError", "UnknownRegisterError", "World", "compile_world", "nearest"]
-
 T = TypeVar("T", bound=Item)
 C = TypeVar("C", bound=Lens | Body)
 

@@ -18,8 +18,6 @@ from tropeion.core.working import Calc, Symbol, formula, tidy
 
 from .mechanics import GRAVITY, Load, moment_nm, overloads, rating_of
 
-__all__ = ["Balance", "Borne", "Mass", "Support", "balance_of", "masses_of", "supports_of"]
-
 # What nobody measured: a body as deep as this, a lens as long.
 USUAL_DEPTH_MM, USUAL_LENGTH_MM = 50.0, 40.0
 

@@ -14,18 +14,6 @@ from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.quantities import Carried, Function
 from tropeion.core.gear.world import World
 
-__all__ = [
-    "FunctionLeft",
-    "FunctionState",
-    "Iris",
-    "Signal",
-    "functions_left",
-    "has",
-    "identifies_itself",
-    "iris_of",
-    "signal_of",
-]
-
 FunctionState = Literal["full", "slow", "by_hand", "entered", "lost", "stuck"]
 
 _WORST: dict[Carried, int] = {"none": 0, "slow": 1, "full": 2}

@@ -22,18 +22,6 @@ from tropeion.core.working import tidy
 
 from . import contacts
 
-__all__ = [
-    "WORST_FIRST",
-    "Clash",
-    "Meeting",
-    "clashes_of",
-    "judge_coupling",
-    "matching_rules",
-    "meetings_of",
-    "sides_of",
-    "worst_rule",
-]
-
 
 @dataclass(frozen=True, slots=True)
 class Side:

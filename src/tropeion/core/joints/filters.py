@@ -9,8 +9,6 @@ from tropeion.core.gear.accessories import Accessory
 from tropeion.core.gear.adapters import Adapter, FilterSlot
 from tropeion.core.working import tidy
 
-__all__ = ["filters_say", "slot_said"]
-
 
 def slot_said(slot: FilterSlot) -> str:
     """What stands in a slot, in a phrase."""

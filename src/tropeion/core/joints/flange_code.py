@@ -17,18 +17,6 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import FlangeCode, Mount, Profile
 from tropeion.core.working import Symbol, formula, tidy
 
-__all__ = [
-    "Field",
-    "NearProfile",
-    "NearestProfiles",
-    "ReadCode",
-    "Taken",
-    "fields_of",
-    "nearest_profiles",
-    "profile_distance",
-    "read_code",
-]
-
 TOLD: Final = 3
 # Half the diagonal of 36 × 24 mm, as the page rounds it.
 _HALF_DIAGONAL_MM: Final = 21.63

@@ -22,8 +22,6 @@ from tropeion.core.gear.world import World
 
 from .coupling import WORST_FIRST, matching_rules, worst_rule
 
-__all__ = ["POSSIBLE", "Answer", "KeyReport", "MayMount", "identify"]
-
 Answer = Literal["yes", "no", "unknown"]
 Conversion = Literal["none", "factory", "third_party", "home", "transplanted"]
 

@@ -17,26 +17,6 @@ from tropeion.core.optics.stack import Joint, Placed, Stack
 from tropeion.core.working import Calc, Symbol, formula, tidy
 from tropeion.core.written import millimetres
 
-__all__ = [
-    "Load",
-    "Play",
-    "clearance_doubts",
-    "clearance_unknowns",
-    "has_room",
-    "is_at_home",
-    "is_obstructed",
-    "judge_clearance",
-    "judge_joints",
-    "judge_mechanics",
-    "loads_of",
-    "nested",
-    "overloads",
-    "play_of",
-    "plays_of",
-    "rating_of",
-    "smallest_ring_mm",
-]
-
 CLEARANCE_MM = 0.5
 
 

@@ -8,8 +8,6 @@ from tropeion.core.working import Calc, Symbol, formula
 
 from .modes import FormatMode
 
-__all__ = ["circle_of_confusion_mm"]
-
 
 @formula(
     "circle_of_confusion_mm",

@@ -9,15 +9,6 @@ from dataclasses import dataclass
 from tropeion.core.words import word
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
-__all__ = [
-    "Bore",
-    "Clipping",
-    "corner_ray_angle_deg",
-    "dark_height_mm",
-    "full_cone_height_mm",
-    "throat_clipping",
-]
-
 PUPIL = "Cone from the exit pupil: W. J. Smith, Modern Optical Engineering, ch. 9 (vignetting)"
 
 

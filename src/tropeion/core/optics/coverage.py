@@ -15,8 +15,6 @@ from .clipping import Clipping
 from .modes import FormatMode
 from .symbols import CIRCLE_AT_SENSOR, MODE_HEIGHT, MODE_WIDTH
 
-__all__ = ["CIRCLE", "Coverage", "coverage_of", "covers_shift", "image_circle_mm", "max_rise_mm"]
-
 CIRCLE = "Image circle geometry: S. F. Ray, Applied Photographic Optics, ch. 28 (camera movements)"
 
 

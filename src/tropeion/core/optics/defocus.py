@@ -15,14 +15,6 @@ from tropeion.core.working import Symbol, formula
 
 from .symbols import GLASS, MARKED_F_NUMBER, MARKED_FOCAL_LENGTH
 
-__all__ = [
-    "blur_by_nearness_mm",
-    "blur_diameter_mm",
-    "extension_for_mm",
-    "extension_uncertainty_mm",
-    "infinity_blur_mm",
-]
-
 GAUSS = "Gaussian lens equation: W. J. Smith, Modern Optical Engineering, ch. 2"
 TRIANGLES = "Similar triangles, pupil ratio 1: S. F. Ray, Applied Photographic Optics, ch. 22"
 # Below so many focal lengths the extension answers too steeply to be told from a distance.

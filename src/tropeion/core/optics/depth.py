@@ -9,8 +9,6 @@ from tropeion.core.working import Calc, Symbol, formula
 from .focus import close_magnification
 from .symbols import BLUR, GLASS, MARKED_F_NUMBER, MARKED_FOCAL_LENGTH
 
-__all__ = ["DepthOfField", "depth_of_field"]
-
 RAY = "S. F. Ray, Applied Photographic Optics, ch. 22 (depth of focus and of field)"
 
 

@@ -14,15 +14,6 @@ from tropeion.core.working import Calc, Symbol, formula
 
 from .modes import FormatMode
 
-__all__ = [
-    "AngleOfView",
-    "Equivalents",
-    "equivalents_of",
-    "f_number_with_glass",
-    "same_depth_f_number",
-    "total_light_stops",
-]
-
 CROP = "S. F. Ray, Applied Photographic Optics, ch. 21; the reference format is 36 × 24 mm"
 SAME_DEPTH = "S. F. Ray, Applied Photographic Optics, ch. 22: equal framing, distances much greater than f"
 HAND_HELD = "S. F. Ray, Applied Photographic Optics, ch. 29: the hand-holding rule, with the stabiliser's stated stops"

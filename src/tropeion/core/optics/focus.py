@@ -19,26 +19,6 @@ from tropeion.core.working import Calc, Symbol, formula, tidy
 
 from .symbols import GLASS, MARKED_F_NUMBER, MARKED_FOCAL_LENGTH
 
-__all__ = [
-    "EXTENDS_FROM",
-    "FocusState",
-    "Front",
-    "Reach",
-    "Travel",
-    "close_distance_mm",
-    "close_focal_length_mm",
-    "close_magnification",
-    "extensions",
-    "far_mm",
-    "near_mm",
-    "object_distance_mm",
-    "reach",
-    "sensor_offset_mm",
-    "travel",
-    "travel_assumed_mm",
-    "travel_mm",
-]
-
 # "unknown": whether anything comes into focus cannot be told, since nobody knows how far the lens is focused out.
 # "inside": all that would be sharp lies inside the lens.
 FocusState = Literal["none", "finite", "to_infinity", "unknown", "inside"]

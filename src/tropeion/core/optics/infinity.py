@@ -13,8 +13,6 @@ from tropeion.core.working import Calc, Symbol, formula, tidy
 from .spread import share_between
 from .symbols import BLUR, GLASS, MARKED_F_NUMBER
 
-__all__ = ["FULL_STOPS", "NOT_KNOWN", "Infinity", "from_f_number", "infinity", "stops_of"]
-
 TOLERANCE = f"Depth of focus N′·c (Ray, ch. 22) over the sum of rectangular {word('flange_error')}s (JCGM 100, 4.3.7)"
 
 

@@ -9,8 +9,6 @@ from dataclasses import dataclass
 from tropeion.core.gear.bodies import Body
 from tropeion.core.working import tidy
 
-__all__ = ["FormatMode", "choose_mode", "mode_named", "modes_of"]
-
 
 @dataclass(frozen=True, slots=True)
 class FormatMode:

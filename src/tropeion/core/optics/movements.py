@@ -14,8 +14,6 @@ from tropeion.core.working import Symbol, formula, tidy
 from .coverage import CIRCLE, max_rise_mm
 from .symbols import BLUR, MODE_HEIGHT, MODE_WIDTH
 
-__all__ = ["Hinge", "Stitch", "TallSubject", "hinge_of", "sighted_circle_mm", "stitch_of", "tall_subject"]
-
 MOVEMENTS = "Camera movements: S. F. Ray, Applied Photographic Optics, ch. 28"
 SCHEIMPFLUG = "Scheimpflug and hinge rule: S. F. Ray, Applied Photographic Optics, ch. 28"
 _FOCAL = Symbol("F", "mm", "focal length with the glass", "focal_length_mm")

@@ -17,8 +17,6 @@ from tropeion.core.working import Calc, Symbol, formula, tidy
 from .seats import PARAXIAL, Link, Seat
 from .spread import wide_enough
 
-__all__ = ["Chain", "chain_of", "gap_mm", "room_mm", "sensitivities"]
-
 UNCERTAINTY = "JCGM 100, 4.3.7 (rectangular distribution) and 5.1.2"
 
 

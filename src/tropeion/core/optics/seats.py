@@ -12,8 +12,6 @@ from tropeion.core.gear.world import Structure, UnknownRegisterError
 from tropeion.core.keeping import kept
 from tropeion.core.working import Symbol, formula
 
-__all__ = ["PARAXIAL", "Link", "Seat", "cancels", "filter_shift_mm", "known_seat_of", "link_of", "seat_of"]
-
 PARAXIAL = "Thin lens, paraxial: W. J. Smith, Modern Optical Engineering, ch. 2 and 5"
 
 

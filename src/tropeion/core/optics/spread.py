@@ -12,8 +12,6 @@ from functools import lru_cache
 
 from tropeion.core.working import tidy
 
-__all__ = ["Density", "density_of", "share_between", "wide_enough"]
-
 Density = tuple[float, ...]
 _PER_MM = 10**9
 _LEAST_MM = 1e-6

@@ -14,8 +14,6 @@ from .coverage import CIRCLE
 from .modes import FormatMode
 from .symbols import CIRCLE_AT_SENSOR, MODE_HEIGHT, MODE_WIDTH
 
-__all__ = ["StabiliserEntry", "entry_of", "told_to", "travel_fraction", "travel_step"]
-
 
 @formula(
     "stabiliser.entry_mm",

@@ -19,8 +19,6 @@ from .clipping import Bore
 from .register import chain_of, room_mm
 from .seats import Link, Seat, cancels, link_of, seat_of
 
-__all__ = ["Joint", "Placed", "Stack", "stack_of"]
-
 
 @dataclass(frozen=True, slots=True)
 class Joint:

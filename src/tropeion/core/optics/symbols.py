@@ -6,8 +6,6 @@ from typing import Final
 
 from tropeion.core.working import Symbol
 
-__all__ = ["BLUR", "CIRCLE_AT_SENSOR", "GLASS", "MARKED_FOCAL_LENGTH", "MARKED_F_NUMBER", "MODE_HEIGHT", "MODE_WIDTH"]
-
 MARKED_FOCAL_LENGTH: Final = Symbol("f", "mm", "marked focal length")
 MARKED_F_NUMBER: Final = Symbol("N", "f", "marked f-number")
 GLASS: Final = Symbol("K", "", "magnification of all glass", "magnification")

@@ -7,8 +7,6 @@ from typing import Final
 
 from tropeion.core.gear.lenses import Lens
 
-__all__ = ["frames_alike"]
-
 # One lens stands in for another where their focal lengths differ by no more than this.
 _NEAR: Final = math.log(1.2)
 

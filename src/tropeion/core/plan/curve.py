@@ -12,8 +12,6 @@ from .program import Run, at_least
 from .reduce import components, needed_ways
 from .task import Choice, Outcome, Solved, Task, outcome_of
 
-__all__ = ["CurveStep", "curve_of"]
-
 
 @dataclass(frozen=True, slots=True)
 class CurveStep:

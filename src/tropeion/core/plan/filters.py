@@ -12,8 +12,6 @@ from tropeion.core.gear.accessories import FILTERS, Accessory
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 
-__all__ = ["FilterPlan", "Light", "RingsFor", "StopsReport", "best_size", "filter_plan", "sizes_of", "stops_report"]
-
 
 @dataclass(frozen=True, slots=True)
 class RingsFor:

@@ -6,8 +6,6 @@ from collections.abc import Callable, Sequence
 
 from .task import Choice, Task, Way, outcome_of
 
-__all__ = ["greedy"]
-
 
 def greedy(task: Task, kept: Sequence[Sequence[int]]) -> Choice:
     """Wants one by one, those that are cheap alone first, each by the way that adds the least to what is bought."""

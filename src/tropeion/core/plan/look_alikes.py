@@ -9,8 +9,6 @@ from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.optics.register import room_mm
 
-__all__ = ["LookAlike", "mounts_like"]
-
 
 @dataclass(frozen=True, slots=True)
 class LookAlike:

@@ -23,8 +23,6 @@ from .solving import Solving
 from .task import Offer, Task, Want, Way
 from .ways import meets
 
-__all__ = ["labels_of", "rings_to_look_for"]
-
 MOST_LABELS = 24
 
 

@@ -15,8 +15,6 @@ from tropeion.core.routes.chains import Group
 
 from .task import Offer
 
-__all__ = ["Price", "RuledOut", "cents", "offer_of", "price_of", "ruled_out", "world_for"]
-
 
 def cents(money: float) -> int:
     """Money in whole cents."""

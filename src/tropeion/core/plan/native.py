@@ -26,8 +26,6 @@ from .program import Run
 from .solving import solving
 from .ways import meets
 
-__all__ = ["AdaptOrNative", "Option", "OptionsFor", "Sum", "adapt_or_native", "options_for"]
-
 Kind = Literal["none_needed", "adapter", "native_owned", "native_new", "native_used"]
 
 

@@ -22,8 +22,6 @@ from .task import Choice, Outcome, Task, uses_of
 from .unmet import whys
 from .ways import Candidate, Copy, Ways, copies_for
 
-__all__ = ["Planned", "curve_report", "plan_of", "planned"]
-
 # A plan that costs so much more at most is near the best.
 _NEAR = 1.05
 

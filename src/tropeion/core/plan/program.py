@@ -18,18 +18,6 @@ from .greedy import greedy
 from .reduce import components, needed_ways
 from .task import Choice, Outcome, Solved, Task, outcome_of
 
-__all__ = [
-    "JUDGED_BY",
-    "LOOKED_BY",
-    "LOOKED_ONCE_BY",
-    "REDUCED_BY",
-    "SECONDS",
-    "Run",
-    "StoppedError",
-    "at_least",
-    "solve",
-]
-
 # A plan is sought for so long unless something else is asked for.
 SECONDS = 10.0
 # By this share of the time each demand has been looked at on all of its bodies, then on one at least; then what is

@@ -12,8 +12,6 @@ from itertools import combinations
 
 from .task import Offer, Task, Uses, Want
 
-__all__ = ["components", "needed_ways", "purchases"]
-
 # Per want, the ways that are looked at: their uses, and the place of the way that each stands for.
 Kept = list[dict[Uses, int]]
 

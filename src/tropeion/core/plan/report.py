@@ -13,20 +13,6 @@ from tropeion.core.rig.report import NeededPiece
 from .look_alikes import LookAlike
 from .market import Price, RuledOut
 
-__all__ = [
-    "Advice",
-    "Bought",
-    "Curve",
-    "CurvePoint",
-    "LookFor",
-    "PlanReport",
-    "Served",
-    "Spare",
-    "Unmet",
-    "Unpriced",
-    "WouldServe",
-]
-
 # A mount that a lens or body is given instead of its own is bought for that one.
 Kind = Literal["adapters", "lenses", "bodies", "mounts"]
 

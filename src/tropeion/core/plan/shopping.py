@@ -21,8 +21,6 @@ from .look_alikes import LookAlike, mounts_like
 from .report import Bought, PlanReport, Served
 from .ways import meets
 
-__all__ = ["ShopLine", "shop_lines"]
-
 MOST_LOOK_ALIKES = 5
 
 

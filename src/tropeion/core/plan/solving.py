@@ -14,8 +14,6 @@ from .program import Run, solve
 from .task import Choice, Outcome, Solved, Task, outcome_of, uses_of
 from .ways import Candidate, Ways, ways_of
 
-__all__ = ["Solving", "solving"]
-
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Solving:

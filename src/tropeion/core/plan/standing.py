@@ -16,8 +16,6 @@ from .market import price_of
 from .report import PlanReport
 from .ways import meets
 
-__all__ = ["PlanChange", "Standing", "kept_of", "standing_of"]
-
 
 @dataclass(frozen=True, slots=True)
 class PlanChange:

@@ -12,8 +12,6 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
 
-__all__ = ["Choice", "Offer", "Solved", "Task", "Uses", "Want", "Way", "outcome_of", "uses_of"]
-
 Uses = tuple[tuple[str, int], ...]
 
 

@@ -25,8 +25,6 @@ from .report import Advice, Unmet
 from .solving import Solving, solving
 from .ways import Candidate, ways_of
 
-__all__ = ["whys"]
-
 # So many pieces of which a second one might help are tried.
 _MOST_SECONDS = 8
 # Beyond the time that was given for the plan no change is tried any more, but for this.

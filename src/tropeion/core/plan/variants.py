@@ -13,8 +13,6 @@ from tropeion.core.practice import Practice
 from tropeion.core.rig.report import Route
 from tropeion.core.rig.reporting import judge
 
-__all__ = ["Variant", "VariantsReport", "variants_of"]
-
 
 @dataclass(frozen=True, slots=True)
 class Variant:

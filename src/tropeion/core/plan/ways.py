@@ -29,8 +29,6 @@ from .program import JUDGED_BY, LOOKED_BY, LOOKED_ONCE_BY, Run
 from .reduce import needed_ways
 from .task import Offer, Task, Want, Way, uses_of
 
-__all__ = ["Candidate", "Copy", "Ways", "chance_of", "copies_for", "ways_of"]
-
 # So many chains are judged at once rather than one after the other has turned out to be needed.
 _JUDGED_AT_ONCE = 1500
 # Beyond so many chains, what no plan needs is left out before anything else.

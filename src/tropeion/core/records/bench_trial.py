@@ -10,8 +10,6 @@ from tropeion.core.gear.quantities import Date, Several, Strict, Text, Word
 
 from .record import Record
 
-__all__ = ["BenchTrial", "SawRecord"]
-
 _Value = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False)]
 
 
@@ -34,6 +32,10 @@ class BenchTrial(Record):
     ``answers`` are what separate frames showed, in their order; ``cause`` what they told.
     """
 
+    kind = "bench_trials"
+    called = "trial"
+    wants_reason = True
+
     rig: Annotated[str, Field(max_length=600)]
     day: Date
     saw: Several[SawRecord] = ()
@@ -43,4 +45,3 @@ class BenchTrial(Record):
     answers: Several[Word] = ()
     cause: Word | None = None
     note: Text = ""
-    struck_because: Text = ""

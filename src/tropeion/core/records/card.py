@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Annotated
 
 from pydantic import Field
 
 from tropeion.core.gear.quantities import Date, Text
-from tropeion.core.gear.rig import Rig
 
-from .record import About, Record
-
-__all__ = ["Card", "Use", "what_it_is_about"]
+from .record import Record
 
 
 class Card(Record):
     """One day of one rig. ``rig`` names lens, body and adapters; ``ticked`` are the steps, in their words."""
+
+    kind = "cards"
+    called = "card"
+    place = ("rig", "day")
+    ticks = "ticked"
 
     rig: Annotated[str, Field(max_length=600)]
     day: Date
@@ -31,6 +34,10 @@ class Use:
     last: str
 
 
-def what_it_is_about(rig: Rig) -> tuple[About, ...]:
-    """The items of a rig, each once."""
-    return tuple(About(kind=kind, id=id_) for kind, id_ in rig.items)
+def use_of_rigs(cards: Iterable[Card]) -> dict[str, Use]:
+    """How often each rig's card was used, and on which day last; a card with nothing ticked was not."""
+    days: dict[str, list[str]] = {}
+    for card in cards:
+        if card.ticked and not card.struck:
+            days.setdefault(card.rig, []).append(card.day)
+    return {rig: Use(len(used), max(used)) for rig, used in days.items()}

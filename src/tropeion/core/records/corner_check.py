@@ -10,8 +10,6 @@ from tropeion.core.gear.quantities import Date, Several, Strict, Word
 
 from .record import Record
 
-__all__ = ["CornerCheck", "CornerSeen"]
-
 
 class CornerSeen(Strict):
     """One step of the travel, and whether a corner was dark at its end; 0 is the sensor at rest."""
@@ -22,6 +20,9 @@ class CornerSeen(Strict):
 
 class CornerCheck(Record):
     """One rig's corners on one day, in one part of the sensor."""
+
+    kind = "corner_checks"
+    called = "look at the corners"
 
     rig: Annotated[str, Field(max_length=600)]
     day: Date

@@ -10,8 +10,6 @@ from tropeion.core.gear.quantities import Date, Id, Name, Several, Strict, Text
 
 from .record import Record
 
-__all__ = ["Outing", "Shot"]
-
 
 class Shot(Strict):
     """Something to be taken, with a saved rig."""
@@ -22,6 +20,11 @@ class Shot(Strict):
 
 class Outing(Record):
     """A day's shots in the order in which they were thought of; ``spare`` are pieces that go along all the same."""
+
+    kind = "outings"
+    called = "outing"
+    ticks = "packed"
+    ticked_as = ": packed"
 
     name: Name
     day: Date | None = None

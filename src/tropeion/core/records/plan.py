@@ -13,8 +13,6 @@ from tropeion.core.practice import Practice
 
 from .record import Record
 
-__all__ = ["Demand", "KeptBuy", "KeptPlan", "KeptServed", "Plan", "PlanQuestion"]
-
 Chance = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
 
@@ -107,6 +105,9 @@ class KeptPlan(Strict):
 
 class Plan(Record):
     """A plan by its name: what was asked, and what it came to when it was last kept."""
+
+    kind = "plans"
+    called = "plan"
 
     name: Name
     question: PlanQuestion

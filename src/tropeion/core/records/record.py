@@ -5,15 +5,15 @@ A record is never deleted: what turns out to be wrong is struck out. It outlives
 
 from __future__ import annotations
 
+import uuid
+from collections.abc import Iterable
 from datetime import UTC, datetime
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal, TypedDict
 
 from pydantic import StringConstraints
 
 from tropeion.core.gear.kinds import PieceKind
-from tropeion.core.gear.quantities import Id, Strict
-
-__all__ = ["About", "Record", "RecordId", "RecordKind", "now"]
+from tropeion.core.gear.quantities import Id, Strict, Text
 
 RecordKind = Literal["cards", "stored_lenses", "corner_checks", "outings", "reading_series", "bench_trials", "plans"]
 RecordId = Annotated[str, StringConstraints(pattern=r"^[0-9a-f-]{36}$")]
@@ -27,12 +27,39 @@ class About(Strict):
 
 
 class Record(Strict):
-    """A record; ``at`` is when it was begun, in ISO 8601 with its zone."""
+    """A record; ``at`` is when it was begun, in ISO 8601 with its zone. ``struck_because``: why it counts no more.
+
+    ``kind`` names its table and ``called`` what people call one; ``place`` are the fields of which there is one record
+    each; some need a reason to be struck out. All changes of ``ticks`` in a row are one thing to take back, told as
+    ``ticked_as``.
+    """
+
+    kind: ClassVar[RecordKind]
+    called: ClassVar[str]
+    wants_reason: ClassVar[bool] = False
+    place: ClassVar[tuple[str, ...]] = ("id",)
+    ticks: ClassVar[str] = ""
+    ticked_as: ClassVar[str] = ""
 
     id: RecordId
     at: Annotated[str, StringConstraints(max_length=32)]
     items: tuple[About, ...]
     struck: bool = False
+    struck_because: Text = ""
+
+
+class Begun(TypedDict):
+    """What a record begins with."""
+
+    id: str
+    at: str
+    items: tuple[About, ...]
+
+
+def begun(items: Iterable[tuple[PieceKind, str]]) -> Begun:
+    """An id and this moment, for a record about these items, each told once (``Rig.items`` are those of a rig)."""
+    about = tuple(About(kind=kind, id=id_) for kind, id_ in dict.fromkeys(items))
+    return {"id": str(uuid.uuid4()), "at": now(), "items": about}
 
 
 def now() -> str:

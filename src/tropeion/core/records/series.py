@@ -11,8 +11,6 @@ from tropeion.core.gear.quantities import Date, Id, Several, Strict, Text, Word
 
 from .record import Record
 
-__all__ = ["Reading", "ReadingSeries", "Source"]
-
 Source = Literal["typed", "caliper", "simulated"]
 
 _Mm = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
@@ -38,6 +36,10 @@ class ReadingSeries(Record):
     real piece.
     """
 
+    kind = "reading_series"
+    called = "series of readings"
+    wants_reason = True
+
     piece_kind: JoinedKind
     piece: Id
     quantity: Word
@@ -47,7 +49,6 @@ class ReadingSeries(Record):
     resolution_mm: _Part = 0.01
     error_mm: _Part = 0.02
     source: Source = "typed"
-    struck_because: Text = ""
 
     @property
     def counting(self) -> tuple[Reading, ...]:

@@ -10,8 +10,6 @@ from tropeion.core.gear.quantities import Date, FocalLength, PieceId, Word
 
 from .record import Record
 
-__all__ = ["StoredLens"]
-
 
 class StoredLens(Record):
     """One place of one body. ``struck``: it was emptied.
@@ -19,6 +17,10 @@ class StoredLens(Record):
     ``rig`` is the rig that it was stored for (``Rig.id``), ``marked_mm`` the setting of its ring. What stands in
     the body is ``focal_length_mm``, ``area`` and ``travel``, a share of the stabiliser's travel.
     """
+
+    kind = "stored_lenses"
+    called = "stored lens"
+    place = ("body", "number")
 
     body: PieceId
     number: Annotated[int, Field(ge=1, le=1_000)]

@@ -17,8 +17,6 @@ from tropeion.core.optics.stack import Stack, stack_of
 from tropeion.core.practice import Practice
 from tropeion.core.working import PLAIN, Calc, tidy
 
-__all__ = ["Assembly", "build", "in_mode", "lengthened", "losses_stops", "price_of", "to_buy"]
-
 
 @dataclass(frozen=True, slots=True)
 class Assembly:

@@ -12,8 +12,6 @@ from tropeion.core.working import PLAIN
 
 from .report import Route
 
-__all__ = ["MINDED", "Warned", "codes_of", "minded_in"]
-
 MINDED: Final[tuple[Code, ...]] = ("clearance_unknown", "load_exceeded")
 
 

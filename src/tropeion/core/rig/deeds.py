@@ -5,8 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-__all__ = ["Control", "Deed"]
-
 # The switches of a camera, and what is done to the lens before it.
 Control = Literal[
     "power",

@@ -19,26 +19,6 @@ from .report import End, NativeReach
 
 Axis = Literal["up", "across"]
 
-__all__ = [
-    "Axis",
-    "Focused",
-    "coverage_at",
-    "end_of",
-    "entry_at",
-    "extensions_at",
-    "focus_at",
-    "glass_behind",
-    "marked_settings",
-    "own_travel",
-    "settings_of",
-    "shifting",
-    "shifts_along",
-    "shifts_mm",
-    "turned_for",
-    "usable_f_numbers",
-    "widest_at",
-]
-
 # The smallest stop of an iris in an adapter, of which nobody says how far it closes: assumed.
 SMALLEST_IRIS = 22.0
 # Distances at which depth of field is given: the music desk, the case, the nave.

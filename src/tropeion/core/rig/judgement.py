@@ -20,8 +20,6 @@ from . import verdict
 from .assembly import Assembly, build
 from .ends import Focused, coverage_at, focus_at, settings_of
 
-__all__ = ["Assessment", "assess", "functions_of"]
-
 
 @dataclass(frozen=True, slots=True)
 class Assessment:

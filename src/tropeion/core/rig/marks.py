@@ -7,8 +7,6 @@ from typing import Final
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.working import tidy
 
-__all__ = ["SHUTTERS_S", "STOPS", "mark_from", "shutter_from", "shutter_said"]
-
 # By thirds of a stop, as rings and dials show them.
 STOPS: Final = (
     *(1.0, 1.1, 1.2, 1.4, 1.6, 1.8, 2.0, 2.2, 2.5, 2.8, 3.2, 3.5, 4.0, 4.5, 5.0, 5.6, 6.3, 7.1, 8.0, 9.0, 10.0),

@@ -5,16 +5,6 @@ from __future__ import annotations
 from tropeion.core.gear.bodies import Body, Setting
 from tropeion.core.practice import Practice
 
-__all__ = [
-    "films_alone",
-    "place_of",
-    "setting_of",
-    "stabiliser_mode_of",
-    "stabiliser_modes_of",
-    "turns_to_film",
-    "use_of",
-]
-
 
 def setting_of(body: Body, what: str, practice: Practice) -> Setting | None:
     """A setting of the use at hand; of several, the one for this use alone, then the one in the menus that are shown.

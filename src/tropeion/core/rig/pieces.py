@@ -11,8 +11,6 @@ from tropeion.core.optics.seats import seat_of
 
 from .report import Piece
 
-__all__ = ["piece_of"]
-
 
 def piece_of(world: World, item: Lens | Adapter | Body) -> Piece:
     """What a drawing has to know of one item."""

@@ -19,8 +19,6 @@ from .ends import glass_behind
 from .marks import mark_from
 from .report import End, Group
 
-__all__ = ["becomes", "group_of", "purpose_of"]
-
 _DRIVEN: Final = {
     "autofocus": "autofocus",
     "aperture": "aperture by the body",

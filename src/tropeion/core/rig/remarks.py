@@ -21,8 +21,6 @@ from .ends import Focused
 from .marks import shutter_said
 from .report import End, Range
 
-__all__ = ["ranges_of", "remarks_on"]
-
 FULL_FRAME_MM = 43.27
 
 

@@ -25,25 +25,6 @@ from tropeion.core.practice import Practice
 from .deeds import Deed
 from .section import Section
 
-__all__ = [
-    "GROUPS",
-    "Details",
-    "End",
-    "Group",
-    "MatchReport",
-    "MountChange",
-    "NativeReach",
-    "NeededPiece",
-    "Piece",
-    "Range",
-    "RegisterTolerance",
-    "Route",
-    "Stage",
-    "StepLine",
-    "Wire",
-    "WouldNeed",
-]
-
 
 @dataclass(frozen=True, slots=True)
 class RegisterTolerance:

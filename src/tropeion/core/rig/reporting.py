@@ -26,8 +26,6 @@ from .report import Details, End, Range, RegisterTolerance, Route, Wire
 from .section import Section, section_of, waist_mm
 from .steps import Told, steps_of
 
-__all__ = ["details_of", "judge", "report_on"]
-
 
 def judge(
     world: World,

@@ -18,8 +18,6 @@ from tropeion.core.optics.seats import seat_of
 from tropeion.core.optics.stack import Placed, Stack
 from tropeion.core.working import tidy
 
-__all__ = ["PlacedAdapter", "PlacedBody", "PlacedLens", "Section", "section_apart", "section_of", "waist_mm"]
-
 # What a piece looks like of which nobody gave the measure, in mm.
 _FLANGE, _THROAT, _BODY_DEPTH, _BODY_HEIGHT, _BARREL_LENGTH, _BARREL = 60.0, 40.0, 50.0, 90.0, 40.0, 60.0
 _REAR_TO_BARREL, _BORE_TO_OUTER = 0.55, 0.65

@@ -26,8 +26,6 @@ from .menus import place_of, setting_of, stabiliser_mode_of, stabiliser_modes_of
 from .report import End, Range, Stage, StepLine
 from .verdict import unknown_mounts
 
-__all__ = ["EXPOSURE_MODES", "Told", "focused_by_hand", "name_of", "steps_of", "stored_name"]
-
 
 @dataclass(frozen=True, slots=True)
 class Told:

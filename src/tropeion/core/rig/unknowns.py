@@ -14,8 +14,6 @@ from tropeion.core.joints.mechanics import Load, clearance_unknowns, is_at_home,
 from .assembly import Assembly
 from .ends import Focused
 
-__all__ = ["assumed_in", "unknowns_of"]
-
 
 def assumed_in(rig: Assembly, ends: Sequence[Focused]) -> tuple[str, ...]:
     """The paths of the values that were assumed: those that nobody stated, and those that are kept as assumed."""

@@ -26,8 +26,6 @@ from tropeion.core.working import tidy
 
 from .judgement import Assessment, assess
 
-__all__ = ["HELICOID_MM", "Unlisted", "made_ring", "opening_of", "ring_kinds", "unlisted_for"]
-
 # A helicoid takes this much more than a ring: two threads in each other.
 HELICOID_MM = 6.0
 _CLOSEST_MM = 1000.0

@@ -21,19 +21,6 @@ from .assembly import Assembly
 from .ends import Focused
 from .marks import mark_from
 
-__all__ = [
-    "FUNCTION_NAMES",
-    "coverage_findings",
-    "exclusions",
-    "function_findings",
-    "glass_and_iris",
-    "merged",
-    "reach_findings",
-    "sentence",
-    "span_of",
-    "unknown_mounts",
-]
-
 
 def coverage_findings(rig: Assembly, cover: Coverage) -> list[Finding]:
     """What the circle, the corners and the bores come to."""

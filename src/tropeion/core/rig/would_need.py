@@ -31,8 +31,6 @@ from .report import NeededPiece, WouldNeed
 from .unlisted import HELICOID_MM, made_ring, opening_of, ring_kinds
 from .verdict import span_of
 
-__all__ = ["what_would_be_needed"]
-
 # The pieces of which nobody has listed one, by what they would be.
 _MADE = "made"
 # What correcting glass usually magnifies by.

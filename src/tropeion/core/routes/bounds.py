@@ -29,8 +29,6 @@ from tropeion.core.working import PLAIN
 from .sure import body_is_plain, lens_is_plain, lens_rests_without_power
 from .table import Bools, ChainTable, Floats, Ints
 
-__all__ = ["Prospect", "bounds_of", "prospect_of"]
-
 
 @dataclass(frozen=True, slots=True)
 class _Front:

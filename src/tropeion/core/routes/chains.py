@@ -18,8 +18,6 @@ from tropeion.core.gear.world import Structure
 from tropeion.core.keeping import kept
 from tropeion.core.optics.seats import Link
 
-__all__ = ["UNLIMITED", "Chain", "Group", "copies_of", "expand", "group_of", "groups_of", "likeness", "ways"]
-
 UNLIMITED = 1_000_000
 
 

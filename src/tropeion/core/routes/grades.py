@@ -32,20 +32,6 @@ from .loads import overloaded_in
 from .promising import MOST_JUDGED, to_judge
 from .table import Bools, ChainTable, Ints, are_light, chains_through, count_rows, interfaces_of, table_of
 
-__all__ = [
-    "NOTHING",
-    "Best",
-    "Standing",
-    "best_grade",
-    "best_grades",
-    "best_of_each",
-    "best_standings",
-    "level_of",
-    "regraded",
-    "standing_of",
-    "unlisted_if_better",
-]
-
 
 @dataclass(frozen=True, slots=True, order=True)
 class Standing:

@@ -15,8 +15,6 @@ from tropeion.core.joints.mechanics import moment_nm
 
 from .table import Bools, ChainTable, Floats
 
-__all__ = ["overloaded_in"]
-
 _NM = moment_nm([1.0], [1.0])
 # Half of what a moment is rounded to.
 _HAIR_NM = 5e-7

@@ -35,8 +35,6 @@ from .promising import to_judge
 from .ranking import Merit, gives_up, merit_of, preference, serves, unbeaten
 from .table import count_ways, table_of, ways_in
 
-__all__ = ["MOST_ROUTES", "best_route", "binding", "match", "show_working"]
-
 # So many routes are written out in full; the rest is counted.
 MOST_ROUTES = 60
 MOST_WARNINGS = 4

@@ -11,8 +11,6 @@ from tropeion.core.practice import Practice
 from .table import Bools, ChainTable, Floats, Ints
 from .wants import UNKNOWN_PRICE
 
-__all__ = ["MOST_JUDGED", "to_judge"]
-
 # So many chains of a pair are judged, and as many single pieces whatever they promise.
 MOST_JUDGED: Final = 500
 

@@ -32,8 +32,6 @@ from .wants import (
     wants_of,
 )
 
-__all__ = ["SURELY", "Merit", "folds", "gives_up", "is_picky", "merit_of", "preference", "serves", "unbeaten"]
-
 # Rings are made a few tenths short on purpose; what is shorter than this was made for something else.
 _MAKESHIFT_MM = 1.0
 # As likely as this, an owned ring is tried before another is bought.

@@ -15,8 +15,6 @@ from tropeion.core.gear.items import UNJUDGED, Item
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.optics.modes import choose_mode, modes_of
 
-__all__ = ["adapter_is_plain", "body_is_plain", "lens_is_plain", "lens_rests_without_power", "says_only"]
-
 Allowed = Mapping[str, Callable[[Any], bool]]
 
 

@@ -22,23 +22,6 @@ from tropeion.core.keeping import kept
 from .chains import Chain, Group, expand, group_of, groups_of, likeness, ways
 from .sure import adapter_is_plain
 
-__all__ = [
-    "MOST_LISTED",
-    "Bools",
-    "ChainTable",
-    "Floats",
-    "Ints",
-    "are_light",
-    "chains_through",
-    "count_rows",
-    "count_ways",
-    "count_ways_between",
-    "find_chains",
-    "interfaces_of",
-    "table_of",
-    "ways_in",
-]
-
 Floats = npt.NDArray[np.float64]
 Bools = npt.NDArray[np.bool_]
 Ints = npt.NDArray[np.int64]

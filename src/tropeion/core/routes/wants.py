@@ -24,30 +24,6 @@ from tropeion.core.working import PLAIN, tidy
 
 from .table import Floats, Ints
 
-__all__ = [
-    "BORNE",
-    "CLEAR",
-    "FUNCTIONS",
-    "LOAD_UNKNOWN",
-    "OF_CARE",
-    "OF_JOINTS",
-    "OF_PIECES",
-    "OF_THE_END",
-    "UNKNOWN_LOSS_STOPS",
-    "UNKNOWN_PLAY_MM",
-    "UNKNOWN_PRICE",
-    "WANTS",
-    "Rows",
-    "alike_of",
-    "matrix",
-    "of_care",
-    "of_coverage",
-    "of_functions",
-    "of_joints",
-    "of_pieces",
-    "wants_of",
-]
-
 # A price that is not known counts as more than any known one.
 UNKNOWN_PRICE: Final = 1e9
 # So does play that nobody stated.

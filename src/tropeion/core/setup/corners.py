@@ -11,8 +11,6 @@ from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.records.corner_check import CornerSeen
 
-__all__ = ["CornersSay", "corners_say"]
-
 
 @dataclass(frozen=True, slots=True)
 class CornersSay:

@@ -13,9 +13,6 @@ from tropeion.core.rig.deeds import Deed
 from tropeion.core.rig.report import StepLine
 from tropeion.core.rig.steps import EXPOSURE_MODES
 
-__all__ = ["camera_says", "support_says"]
-
-
 # What of a body nobody stated and the card asks about.
 _ASKED: Final = frozenset({"bare_release", "exposure_modes", "stabiliser"})
 

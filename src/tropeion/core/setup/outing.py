@@ -24,8 +24,6 @@ from tropeion.core.rig.section import Section
 
 from .swaps import Mounting, Ordered, in_least_order, swaps_in_order
 
-__all__ = ["FilterSize", "OutingReport", "Packed", "Shared", "ShotSeen", "StepUp", "outing_report"]
-
 # Two lenses whose views differ by less than this do the same.
 ALIKE = 0.1
 

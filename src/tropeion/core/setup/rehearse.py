@@ -16,8 +16,6 @@ from tropeion.core.rig.report import StepLine
 from tropeion.core.rig.reporting import report_on
 from tropeion.core.rig.steps import stored_name
 
-__all__ = ["Controls", "Rehearsed", "Setting", "controls_of", "to_rehearse"]
-
 
 @dataclass(frozen=True, slots=True)
 class Rehearsed:

@@ -27,8 +27,6 @@ from .headline import camera_says, support_says
 from .steadying import Steadying, steadying_of
 from .together import Together, clamps, together_of
 
-__all__ = ["Entry", "SetUp", "accessories_in", "set_up_of"]
-
 
 @dataclass(frozen=True, slots=True)
 class Entry:

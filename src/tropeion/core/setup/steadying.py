@@ -11,8 +11,6 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.practice import Practice
 from tropeion.core.rig.menus import films_alone, place_of, stabiliser_mode_of, stabiliser_modes_of, turns_to_film
 
-__all__ = ["Steadying", "steadying_of"]
-
 Use = Literal["stills", "panning", "film", "locked-off", "electronic"]
 
 

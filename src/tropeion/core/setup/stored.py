@@ -24,8 +24,6 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.steps import stored_name
 from tropeion.core.working import PLAIN, tidy
 
-__all__ = ["Need", "RigAsked", "Slot", "StoredReport", "check_place", "rigs_on", "stored_report"]
-
 Key = tuple[float, str, float]
 
 

@@ -17,8 +17,6 @@ from typing import Final
 
 from tropeion.core.asking import go_on
 
-__all__ = ["Mounting", "OnBody", "Ordered", "Stood", "in_least_order", "parts_of", "swaps_in_order"]
-
 # So many different rigs are ordered exactly, whatever they are. Of more, the best so far are gone on with at each
 # place, no more of them than come to so many steps in all: exact where none is left out.
 MOST_EXACT: Final = 9

@@ -17,8 +17,6 @@ from tropeion.core.joints.balance import supports_of
 from tropeion.core.optics.stack import Stack
 from tropeion.core.working import tidy
 
-__all__ = ["Together", "clamps", "together_of"]
-
 Verdict = Literal["works", "with_part", "fixed", "fails", "untried"]
 # A clamp takes up so much; more is another clamp.
 CLAMP_SLACK_MM: Final = 0.5

@@ -2,10 +2,14 @@ import { useMutation } from "@tanstack/react-query";
 
 import type { BenchQuantity, PiecePage, ReadingSeries } from "../../../api/benchQueries";
 import { client, unwrap } from "../../../api/client";
+import type { components } from "../../../api/schema";
 import { mm } from "../../../parts/format";
 import { Refused } from "../../../parts/Refused";
+import { useStrike } from "../../../parts/useStrike";
 import { Strike } from "../Strike";
 import { SOURCES } from "./sources";
+
+type Marked = components["schemas"]["ReadingMarked"];
 
 interface Props {
   page: PiecePage;
@@ -15,17 +19,13 @@ interface Props {
 
 /** What was read of this length before: kept, and struck out with a reason rather than deleted. */
 export function SeriesList({ page, quantity, onKept }: Props) {
-  const strike = useMutation({
-    mutationFn: async ({ id, ...body }: { id: string; reason: string; reading: number | null }) =>
-      unwrap(await client.POST("/api/v1/bench/series/{id}/strike", { params: { path: { id } }, body })),
-    onSuccess: onKept,
-  });
-  const confirm = useMutation({
-    mutationFn: async ({ id, reading }: { id: string; reading: number }) =>
+  const strike = useStrike("reading_series");
+  const mark = useMutation({
+    mutationFn: async ({ id, place, ...body }: { id: string; place: number } & Marked) =>
       unwrap(
-        await client.POST("/api/v1/bench/series/{id}/confirm", {
-          params: { path: { id } },
-          body: { reading },
+        await client.PUT("/api/v1/bench/series/{id}/readings/{place}", {
+          params: { path: { id, place } },
+          body,
         }),
       ),
     onSuccess: onKept,
@@ -41,14 +41,14 @@ export function SeriesList({ page, quantity, onKept }: Props) {
             <Told
               series={one}
               slips={page.slips[one.id] ?? []}
-              onStrike={(reading, reason) => strike.mutate({ id: one.id, reading, reason })}
-              onConfirm={(reading) => confirm.mutate({ id: one.id, reading })}
+              onStrike={(reason) => strike.mutate({ id: one.id, reason })}
+              onMark={(place, marked) => mark.mutate({ id: one.id, place, ...marked })}
             />
           </li>
         ))}
       </ul>
       {strike.error && <Refused error={strike.error} />}
-      {confirm.error && <Refused error={confirm.error} />}
+      {mark.error && <Refused error={mark.error} />}
     </section>
   );
 }
@@ -57,12 +57,12 @@ function Told({
   series,
   slips,
   onStrike,
-  onConfirm,
+  onMark,
 }: {
   series: ReadingSeries;
   slips: readonly number[];
-  onStrike: (reading: number | null, reason: string) => void;
-  onConfirm: (reading: number) => void;
+  onStrike: (reason: string) => void;
+  onMark: (place: number, marked: Marked) => void;
 }) {
   const gone = series.struck;
   return (
@@ -77,19 +77,25 @@ function Told({
           <li key={index} className={one.struck ? "struck" : ""}>
             <span>{`${mm(one.mm)}${one.struck ? ` (${one.struck})` : ""}`}</span>
             {!gone && !one.struck && (
-              <Strike what={mm(one.mm)} onStrike={(reason) => onStrike(index, reason)} />
+              <Strike
+                what={mm(one.mm)}
+                onStrike={(reason) => onMark(index, { struck: reason, confirmed: false })}
+              />
             )}
             {slips.includes(index) && (
-              <button type="button" className="unfold" onClick={() => onConfirm(index)} data-action="confirm">
+              <button
+                type="button"
+                className="unfold"
+                onClick={() => onMark(index, { struck: "", confirmed: true })}
+                data-action="confirm"
+              >
                 it is right
               </button>
             )}
           </li>
         ))}
       </ol>
-      {!gone && (
-        <Strike what={`the readings of ${series.day}`} onStrike={(reason) => onStrike(null, reason)} />
-      )}
+      {!gone && <Strike what={`the readings of ${series.day}`} onStrike={onStrike} />}
     </>
   );
 }

@@ -1,30 +1,15 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 
 import { type RigQuery, trialsQuery } from "../../../api/benchQueries";
-import { client, unwrap } from "../../../api/client";
-import { historyQuery } from "../../../api/queries";
 import { mm, signedMm } from "../../../parts/format";
 import { Refused } from "../../../parts/Refused";
+import { useStrike } from "../../../parts/useStrike";
 import { Strike } from "../Strike";
 
 /** What was tried of this rig before. */
 export function Trials({ query }: { query: RigQuery }) {
-  const queries = useQueryClient();
-  const options = trialsQuery(query);
-  const trials = useQuery(options);
-  const strike = useMutation({
-    mutationFn: async ({ id, reason }: { id: string; reason: string }) =>
-      unwrap(
-        await client.POST("/api/v1/bench/trials/{id}/strike", {
-          params: { path: { id }, query },
-          body: { reason },
-        }),
-      ),
-    onSuccess: (found) => {
-      queries.setQueryData(options.queryKey, found);
-      return queries.invalidateQueries({ queryKey: historyQuery.queryKey });
-    },
-  });
+  const trials = useQuery(trialsQuery(query));
+  const strike = useStrike("bench_trials");
   if (!trials.data || trials.data.length === 0) return null;
   return (
     <section data-section="trials">
