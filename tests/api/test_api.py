@@ -44,17 +44,47 @@ def problem(answer: httpx.Response, status: int) -> dict[str, object]:
 def test_match_is_the_report_of_the_core(api: httpx.Client, sample: World) -> None:
     answer = api.get("/api/v1/match", params={"lens": "kel-28-80", "body": "o7"})
     assert answer.status_code == 200
-    expected = asdict(match(sample, "kel-28-80", "o7"))
-    expected["practice"] = expected["practice"].model_dump()
-    # Functions and steps come with the first route; those of another are asked for when it is looked at.
-    details = [route["details"] for route in expected["routes"]]
-    assert len(details) > 1
-    for route in expected["routes"][1:]:
-        route["details"] = None
-    assert answer.json() == json.loads(json.dumps(expected))
-    via = ",".join(expected["routes"][1]["adapters"])
-    query = {"lens": "kel-28-80", "body": "o7", "via": via}
-    assert api.get("/api/v1/match/details", params=query).json() == json.loads(json.dumps(details[1]))
+    expected = json.loads(json.dumps(asdict(match(sample, "kel-28-80", "o7")), default=Practice.model_dump))
+    told, routes = answer.json(), expected.pop("routes")
+    assert expected.pop("unlisted") is None
+    # The first is told in full with the list, another one when it is opened.
+    assert told["open"] == routes[0]
+    assert len(routes) > 1
+    for line, route in zip(told["routes"], routes, strict=True):
+        boxes = [line.pop("drawn"), route.pop("section")]
+        assert [box[:2] for box in boxes[0][1:]] == [[one["rear_mm"], one["front_mm"]] for one in boxes[1]["adapters"]]
+        assert boxes[0][0][0] == boxes[1]["lens"]["seat_mm"]
+        assert line["interchangeable"] in ([], route["interchangeable"])
+        del line["interchangeable"]
+        assert line == {name: route[name] for name in line}
+    for name in ("lens", "body", "sentence", "total", "folded", "practice", "works", "warnings"):
+        assert told[name] == expected[name]
+    assert told["names"] == {id_: piece["name"] for id_, piece in expected["pieces"].items()}
+    via = routes[1]["adapters"]
+    query = {"lens": "kel-28-80", "body": "o7", "via": ",".join(via)}
+    opened = api.get("/api/v1/match", params=query).json()
+    [one] = match(sample, "kel-28-80", "o7", via=via).routes
+    assert opened["open"] == json.loads(json.dumps(asdict(one)))
+    assert set(opened["pieces"]) == {"kel-28-80", "o7", *via}
+
+
+def test_no_pair_weighs_more_than_forty_kilobytes(api: httpx.Client) -> None:
+    # The largest answers of the sample.
+    for lens in ("tpr-60s", "kel-85", "kel-105"):
+        answer = api.get("/api/v1/match", params={"lens": lens, "body": "o7"})
+        assert len(answer.json()["routes"]) == 60
+        assert len(answer.content) < 40_000
+        assert answer.headers["content-encoding"] == "gzip"
+        assert int(answer.headers["content-length"]) < 10_000
+
+
+def test_text_is_sent_packed_and_pictures_and_databases_as_they_are(api: httpx.Client) -> None:
+    rig = {"lens": "kel-55", "body": "o7", "via": "kel-ost-plain"}
+    for path, packed in (("/api/v1/mounts", True), ("/api/v1/frame/picture", False), ("/api/v1/backup", False)):
+        answer = api.get(path, params=rig if "frame" in path else {})
+        assert ("content-encoding" in answer.headers) is packed, path
+    plain = api.get("/api/v1/mounts", headers={"accept-encoding": "identity"})
+    assert "content-encoding" not in plain.headers
 
 
 def test_via_and_practice_travel_in_the_query(api: httpx.Client) -> None:

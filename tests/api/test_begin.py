@@ -39,10 +39,14 @@ def test_a_body_a_lens_and_a_ring_are_all_it_takes(nothing: httpx.Client) -> Non
     assert lens["name"] == "Petrel 1:2.2/55"
     pair = {"lens": lens["id"], "body": body.json()["id"]}
     before = nothing.get("/match", params=pair).json()
-    assert before["routes"] == []
+    # No ring is listed: the one that would be needed stands alone.
+    assert [route["adapters"] for route in before["routes"]] == [["ring..petrel..gannet..25.8"]]
+    assert not before["works"]
     assert before["gap_mm"] == pytest.approx(25.8)
     ring = nothing.post("/begin/ring", json=pair).json()
-    (route,) = [one for one in nothing.get("/match", params=pair).json()["routes"] if one["adapters"] == [ring["id"]]]
+    (line,) = [one for one in nothing.get("/match", params=pair).json()["routes"] if one["adapters"] == [ring["id"]]]
+    route = nothing.get("/match", params={**pair, "via": ring["id"]}).json()["open"]
+    assert (line["grade"], line["owned"]) == ("manual", True)
     assert (route["grade"], route["register_error_mm"], route["owned"]) == ("manual", 0.0, True)
     # What nobody stated is assumed, and said so.
     assert {"adapters[0].length_mm", "lens.f_number", "lens.aperture"} <= set(route["assumed"])
@@ -144,7 +148,8 @@ def test_the_first_verdict_names_the_ring_that_nobody_lists(nothing: httpx.Clien
     body = nothing.post("/begin/body", json=BODY).json()["id"]
     lens = nothing.post("/begin/lens", json=LENS).json()["id"]
     told = nothing.get("/match", params={"lens": lens, "body": body}).json()
-    ring = told["unlisted"]["adapters"][0]
+    assert not told["works"]
+    [ring] = told["open"]["adapters"]
     assert ring == "ring..petrel..gannet..25.8"
     # Every room takes it.
     rig = {"lens": lens, "body": body, "via": ring}

@@ -78,7 +78,7 @@ def test_every_resource_says_what_the_core_says(
         assert answer.status_code == 200, (path, answer.text)
         return answer.json()
 
-    route = got("/match")["routes"][0]
+    route = got("/match")["open"]
     assert (route["grade"], route["slow"], codes(route)) == (
         core.grade,
         list(core.slow),
@@ -87,7 +87,7 @@ def test_every_resource_says_what_the_core_says(
     assert route["light_change_stops"] == core.light_change_stops
     set_up = got("/setup")
     assert (set_up["grade"], set_up["sentence"]) == (core.grade, core.sentence)
-    assert set_up["steps"] == got("/match/details")["steps"]
+    assert set_up["steps"] == route["details"]["steps"]
     assert got("/becomes/rig")["row"]["grade"] == core.grade
     frame = got("/frame")
     assert (frame["reason"] == "") == (core.grade not in {"danger", "none"})

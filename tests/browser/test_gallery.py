@@ -169,7 +169,7 @@ def test_every_state_is_drawn_to_scale(demo_page: Page, demo_server: Served, siz
         report = reports[one["state"]]
         if report is None or not report["routes"]:
             continue
-        route = report["routes"][0]
+        route = report["open"]
 
         def pixels(at_mm: float, one: dict[str, Any] = one) -> float:
             return float(one["sensor"] - at_mm * one["scale"])

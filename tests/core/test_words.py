@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import json
 import re
 from collections import Counter
 from collections.abc import Iterator
+from importlib.resources import files
 from typing import get_args
 
 import pytest
@@ -16,7 +18,7 @@ from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.world import World
 from tropeion.core.practice import CHOICES
 from tropeion.core.routes.match import match
-from tropeion.core.words import TERMS, Topic, Word, capital, word
+from tropeion.core.words import TERMS, Topic, Word, capital, read_terms, word
 
 
 def test_every_word_has_one_term_and_every_term_a_topic() -> None:
@@ -24,6 +26,30 @@ def test_every_word_has_one_term_and_every_term_a_topic() -> None:
     assert {term.topic for term in TERMS} == set(get_args(Topic))
     for key in get_args(Word):
         assert word(key)
+
+
+TERM = {"key": "rig", "term": "rig", "topic": "kit", "means": "A lens, its adapters and a body."}
+
+
+@pytest.mark.parametrize(
+    ("terms", "said"),
+    [
+        ([TERM], "the glossary lacks"),
+        ([{**TERM, "topic": "sundries"}], "Input should be"),
+        ([{**TERM, "meaning": "another"}], "unexpected"),
+        ([{"key": "rig"}], "argument is required"),
+    ],
+)
+def test_a_glossary_that_is_not_whole_is_refused(terms: list[dict[str, str]], said: str) -> None:
+    with pytest.raises(ValueError, match=said):
+        read_terms(json.dumps(terms).encode())
+
+
+def test_a_term_that_is_told_twice_is_refused() -> None:
+    whole = json.loads(files("tropeion.core").joinpath("glossary.json").read_bytes())
+    assert len(read_terms(json.dumps(whole).encode())) == len(TERMS)
+    with pytest.raises(ValueError, match=r"tells twice \['rig'\]"):
+        read_terms(json.dumps([*whole, TERM]).encode())
 
 
 def test_no_two_terms_go_by_one_name() -> None:

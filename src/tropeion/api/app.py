@@ -8,6 +8,7 @@ from pathlib import Path
 
 from fastapi import Depends, FastAPI
 from starlette.concurrency import run_in_threadpool
+from starlette.middleware.gzip import DEFAULT_EXCLUDED_CONTENT_TYPES, GZipMiddleware
 
 from tropeion.devices.calipers import Calipers
 from tropeion.devices.cameras import Cameras
@@ -88,6 +89,8 @@ _RESOURCES = (
     imports,
     backups,
 )
+# Databases, and progress that is told line by line.
+_AS_THEY_ARE = ("application/vnd.sqlite3", "application/octet-stream", "application/x-ndjson")
 WEB_FILES = Path(__file__).parent.parent / "web_dist"
 
 
@@ -137,6 +140,12 @@ def create_app(
         app.include_router(gallery.router)
     if web_files is not None:
         pages.install(app, web_files)
+    app.add_middleware(
+        GZipMiddleware,
+        minimum_size=1000,
+        compresslevel=5,
+        exclude_content_types=(*DEFAULT_EXCLUDED_CONTENT_TYPES, *_AS_THEY_ARE),
+    )
     app.add_middleware(
         guards.Guards,
         hosts=("127.0.0.1", "localhost", "[::1]"),

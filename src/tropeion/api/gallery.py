@@ -9,9 +9,10 @@ from fastapi import APIRouter, Response
 from pydantic import TypeAdapter
 
 from tropeion.core.answers.fits import FitsReport, what_fits
+from tropeion.core.answers.route_list import RouteList, route_list
+from tropeion.core.gear.rig import ids_in
 from tropeion.core.gear.world import compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import MatchReport
 from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
@@ -58,7 +59,7 @@ class GalleryEntry:
 
     id: str
     title: str
-    report: MatchReport | None
+    report: RouteList | None
     fits: FitsReport | None
 
 
@@ -76,7 +77,7 @@ def _gallery() -> bytes:
     for id_, title, lens, body, via in STATES:
         report = fits = None
         if lens is not None and body is not None:
-            report = match(world, lens, body, practice, None if via is None else [one for one in via.split(",") if one])
+            report = route_list(match(world, lens, body, practice, None if via is None else ids_in(via)))
         else:
             fits = what_fits(world, lens=lens, body=body, practice=practice)
         entries.append(GalleryEntry(id_, title, report, fits))

@@ -9,9 +9,9 @@ from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field, TypeAdapter
 
 from tropeion.core.answers.distance_range import DistanceRange, distance_range
+from tropeion.core.answers.route_list import RouteList, route_list
 from tropeion.core.answers.shop import world_with
 from tropeion.core.gear.rig import Rig, ids_in
-from tropeion.core.rig.report import Details, MatchReport
 from tropeion.core.routes.match import match, show_working
 from tropeion.core.working import Step
 
@@ -19,7 +19,7 @@ from .problems import RESPONSES
 from .queries import PracticeOf
 from .shared import CollectionOf, Id, Ids
 
-_REPORT = TypeAdapter(MatchReport)
+_LIST = TypeAdapter(RouteList)
 router = APIRouter(prefix="/api/v1/match", tags=["match"], responses=RESPONSES)
 
 
@@ -42,34 +42,18 @@ class _Question(BaseModel):
     everything: bool = Field(False, description="With the routes that another beats in everything.")
 
 
-@router.get("", response_model=MatchReport)
+@router.get("", response_model=RouteList)
 def get_match(question: Annotated[_Question, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
-    """Judge a pair: every route that nothing beats in everything, best first, or the one chain ``via``.
+    """Judge a pair: every route that nothing beats in everything in a line, best first, and the first in full.
 
-    The first route is told in full; the others' functions and steps are their details.
+    With ``via`` that one chain, whatever it is, in full; empty means bare.
     """
-    report = match(
-        world_with(collection.world(), question.lens),
-        question.lens,
-        question.body,
-        practice,
-        None if question.via is None else ids_in(question.via),
-        everything=question.everything,
-        detailed=False,
-    )
-    # The core's own report needs no second validation on its way out, which would cost more than the answer.
-    return Response(_REPORT.dump_json(report), media_type="application/json")
-
-
-@router.get("/details")
-def get_details(question: Annotated[_Question, Query()], practice: PracticeOf, collection: CollectionOf) -> Details:
-    """What is told only of the route that is looked at: its functions and steps; ``via`` absent or empty means bare."""
-    via = ids_in(question.via or "")
     world = world_with(collection.world(), question.lens)
-    report = match(world, question.lens, question.body, practice, via)
-    details = report.routes[0].details
-    assert details is not None
-    return details
+    via = None if question.via is None else ids_in(question.via)
+    asked = {"everything": question.everything, "detailed": False}
+    report = match(world, question.lens, question.body, practice, via, **asked)
+    # The core's own report needs no second validation on its way out, which would cost more than the answer.
+    return Response(_LIST.dump_json(route_list(report)), media_type="application/json")
 
 
 @router.get("/distance")

@@ -3,7 +3,9 @@ import createQueries from "openapi-react-query";
 
 import type { components, paths } from "./schema";
 
-export type MatchReport = components["schemas"]["MatchReport"];
+/** A pair: its routes in a line each, and the one that is looked at in full. */
+export type MatchReport = components["schemas"]["RouteList"];
+export type RouteLine = components["schemas"]["RouteLine"];
 export type Route = components["schemas"]["Route"];
 export type End = components["schemas"]["End"];
 export type Details = components["schemas"]["Details"];

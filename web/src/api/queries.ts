@@ -1,6 +1,13 @@
 import { keepPreviousData, type Query } from "@tanstack/react-query";
 
-import { api, type Becomings, type FrameReport, type Practice } from "./client";
+import {
+  api,
+  type Becomings,
+  type FrameReport,
+  type GalleryEntry,
+  type MatchReport,
+  type Practice,
+} from "./client";
 import type { paths } from "./schema";
 
 /** While another answer is on its way the last one stays. */
@@ -21,8 +28,12 @@ export const about =
 /** What the kit's rooms show. */
 export const ABOUT_KIT = about("kit", "history", "rigs", "evidence");
 
+// The client widens pairs to lists.
+const AS_PAIR = { select: (report: unknown) => report as MatchReport };
+
 export const startQuery = api.queryOptions("get", "/api/v1/start");
-export const galleryQuery = api.queryOptions("get", "/api/v1/gallery");
+const AS_GALLERY = { select: ({ entries }: { entries: unknown }) => entries as GalleryEntry[] };
+export const galleryQuery = api.queryOptions("get", "/api/v1/gallery", undefined, AS_GALLERY);
 export const historyQuery = api.queryOptions("get", "/api/v1/history");
 export const rigsQuery = api.queryOptions("get", "/api/v1/rigs");
 export const outingsQuery = api.queryOptions("get", "/api/v1/outings");
@@ -37,8 +48,9 @@ export interface Question {
   everything?: boolean;
 }
 
+/** The routes of a pair, and the first in full; with `via` that one chain. */
 export const matchQuery = (query: Question) =>
-  api.queryOptions("get", "/api/v1/match", { params: { query } });
+  api.queryOptions("get", "/api/v1/match", { params: { query } }, AS_PAIR);
 
 /** What the pair may come to where a flange focal distance is not known. */
 export const distanceQuery = ({ lens, body, practice }: Question) =>
@@ -46,10 +58,6 @@ export const distanceQuery = ({ lens, body, practice }: Question) =>
 
 export const workingQuery = ({ via = "", ...asked }: Question) =>
   api.queryOptions("get", "/api/v1/match/working", { params: { query: { ...asked, via } } }, STEADY);
-
-/** What is told of the route that is looked at alone: its functions and steps. */
-export const detailsQuery = ({ via = "", ...asked }: Question) =>
-  api.queryOptions("get", "/api/v1/match/details", { params: { query: { ...asked, via } } });
 
 export const fitsQuery = (end: { lens: string } | { body: string }, practice: Practice) =>
   api.queryOptions("get", "/api/v1/fits", { params: { query: { practice, ...end } } });
@@ -136,7 +144,6 @@ export type RigQuery = QueryOf<"/api/v1/becomes/rig">;
 export type CloserQuery = QueryOf<"/api/v1/becomes/closer">;
 export type BesideQuery = QueryOf<"/api/v1/becomes/beside">;
 
-// The client widens pairs to lists.
 const AS_FRAME = { ...STEADY, select: (report: unknown) => report as FrameReport };
 const AS_TABLE = { ...STEADY, select: (table: unknown) => table as Becomings };
 

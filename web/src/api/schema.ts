@@ -173,31 +173,11 @@ export interface paths {
         };
         /**
          * Get Match
-         * @description Judge a pair: every route that nothing beats in everything, best first, or the one chain ``via``.
+         * @description Judge a pair: every route that nothing beats in everything in a line, best first, and the first in full.
          *
-         *     The first route is told in full; the others' functions and steps are their details.
+         *     With ``via`` that one chain, whatever it is, in full; empty means bare.
          */
         get: operations["get_match"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/match/details": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get Details
-         * @description What is told only of the route that is looked at: its functions and steps; ``via`` absent or empty means bare.
-         */
-        get: operations["get_details"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4221,7 +4201,7 @@ export interface components {
             id: string;
             /** Title */
             title: string;
-            report: components["schemas"]["MatchReport"] | null;
+            report: components["schemas"]["RouteList"] | null;
             fits: components["schemas"]["FitsReport"] | null;
         };
         /**
@@ -5080,54 +5060,6 @@ export interface components {
             at_mm: number;
             /** Assumed */
             assumed: boolean;
-        };
-        /**
-         * MatchReport
-         * @description A pair and its routes, best first. ``practice`` is what the answer was given under.
-         *
-         *     ``total`` counts every chain that mates; ``folded`` those than which another route is at least as good in
-         *     everything, which are left out unless asked for; ``left_out`` what else is not written out; ``not_judged`` those
-         *     that were too many to be looked at: the less promising ones. ``would_need`` says what would have to exist where
-         *     nothing reaches infinity; ``warnings`` what must not be done, whichever route is looked at. ``apart`` is, where
-         *     there is no route, the section of the lens and the body with the lens held where it should stand. ``unlisted`` is
-         *     the route with a ring that nobody lists, where no listed one is as good; ``works``: some listed one does, surely.
-         */
-        MatchReport: {
-            /** Lens */
-            lens: string;
-            /** Body */
-            body: string;
-            /** Gap Mm */
-            gap_mm: number | null;
-            /** Sentence */
-            sentence: string;
-            /** Routes */
-            routes: components["schemas"]["Route"][];
-            /** Total */
-            total: number;
-            /** Folded */
-            folded: number;
-            /** Left Out */
-            left_out: number;
-            /** Not Judged */
-            not_judged: number;
-            /** Would Need */
-            would_need: components["schemas"]["WouldNeed"][];
-            /** Warnings */
-            warnings: string[];
-            /** Changes */
-            changes: components["schemas"]["MountChange"][];
-            apart: components["schemas"]["Section"] | null;
-            unlisted: components["schemas"]["Route"] | null;
-            /** Works */
-            works: boolean;
-            /** Pieces */
-            pieces: {
-                [key: string]: components["schemas"]["Piece"];
-            };
-            /** Currency */
-            currency: string;
-            practice: components["schemas"]["Practice"];
         };
         /**
          * MayBe
@@ -7360,6 +7292,101 @@ export interface components {
             stands_for: number;
             /** Assumed */
             assumed: string[];
+        };
+        /**
+         * RouteLine
+         * @description One route of the list: as ``Route`` tells it, without what is only looked at when it is open.
+         *
+         *     ``drawn`` is its miniature: the lens, then the adapters from the lens to the body.
+         */
+        RouteLine: {
+            /** Adapters */
+            adapters: string[];
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** Surely */
+            surely: boolean;
+            /** Wrong */
+            wrong: string;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "infinity" | "closer" | "brighter" | "movements" | "filter" | "iris" | "electronics" | "fails";
+            /** Purpose */
+            purpose: string;
+            /** Gives Up */
+            gives_up: string;
+            /** Register Error Mm */
+            register_error_mm: number | null;
+            /** Owned */
+            owned: boolean;
+            /** Price */
+            price: number | null;
+            /** Interchangeable */
+            interchangeable: string[][];
+            /** Drawn */
+            drawn: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
+         * RouteList
+         * @description A pair as ``MatchReport`` tells it, its routes as lines.
+         *
+         *     ``open`` is the route that is looked at, the first or the chain that was asked for, and ``pieces`` are what it is
+         *     made of. ``names`` are those of the pieces of all routes; ``owned`` and ``with_glass`` say which of them are so. A
+         *     route with a ring that nobody lists stands among the others: first where none of them works, else last.
+         */
+        RouteList: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Gap Mm */
+            gap_mm: number | null;
+            /** Sentence */
+            sentence: string;
+            /** Routes */
+            routes: components["schemas"]["RouteLine"][];
+            open: components["schemas"]["Route"] | null;
+            /** Total */
+            total: number;
+            /** Folded */
+            folded: number;
+            /** Left Out */
+            left_out: number;
+            /** Not Judged */
+            not_judged: number;
+            /** Would Need */
+            would_need: components["schemas"]["WouldNeed"][];
+            /** Warnings */
+            warnings: string[];
+            /** Changes */
+            changes: components["schemas"]["MountChange"][];
+            apart: components["schemas"]["Section"] | null;
+            /** Works */
+            works: boolean;
+            /** Pieces */
+            pieces: {
+                [key: string]: components["schemas"]["Piece"];
+            };
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+            /** Owned */
+            owned: string[];
+            /** With Glass */
+            with_glass: string[];
+            /** Currency */
+            currency: string;
+            practice: components["schemas"]["Practice"];
         };
         /**
          * Row
@@ -10117,65 +10144,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MatchReport"];
-                };
-            };
-            /** @description An id that is not in the collection */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Changed meanwhile, or in use */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Input that is refused */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    get_details: {
-        parameters: {
-            query: {
-                lens: string;
-                body: string;
-                via?: string | null;
-                /** @description With the routes that another beats in everything. */
-                everything?: boolean;
-                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
-                practice?: components["parameters"]["Practice"];
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Details"];
+                    "application/json": components["schemas"]["RouteList"];
                 };
             };
             /** @description An id that is not in the collection */

@@ -2,8 +2,32 @@ import "./Stack.css";
 
 import { adaptersOf, bodyOf, lensOf, type Scene } from "./scene";
 
+/** Where a piece begins and ends before the sensor, and its diameter, in mm. */
+type Box = readonly [rear: number, front: number, diameter: number];
+
+/** What a miniature draws: lengths, glass, and what is owned. */
+export interface Small {
+  bodySeat: number;
+  lens: Box | null;
+  adapters: readonly { box: Box; owned: boolean; glass: boolean }[];
+}
+
+export function smallOf(scene: Scene): Small {
+  const bodySeat = bodyOf(scene)?.seat_mm ?? 0;
+  const lens = lensOf(scene);
+  return {
+    bodySeat,
+    lens: lens && [lens.seat_mm, lens.front_mm, lens.diameter_mm],
+    adapters: adaptersOf(scene).map(({ piece, rear, front, outer }) => ({
+      box: [rear, front, outer * 2],
+      owned: piece.owned > 0,
+      glass: piece.optics !== "none",
+    })),
+  };
+}
+
 interface Props {
-  scene: Scene;
+  small: Small;
   /** Pixels per millimetre, one for all routes. */
   scale: number;
   width: number;
@@ -14,25 +38,15 @@ interface Props {
  * A route in miniature: sensors aligned at the right, so that length, glass and number of pieces compare by
  * eye.
  */
-export function Stack({ scene, scale, width, height }: Props) {
+export function Stack({ small, scale, width, height }: Props) {
   const sensor = width - 10;
   const x = (z: number) => sensor - z * scale;
   const axis = height / 2;
-  const bodySeat = bodyOf(scene)?.seat_mm ?? 0;
-  const lens = lensOf(scene);
-  const front = Math.min(lens?.front_mm ?? bodySeat + 40, (sensor - 2) / scale);
-  const box = (from: number, to: number, diameter: number, className: string, key: string | number) => {
+  const { bodySeat, lens } = small;
+  const box = ([from, to, diameter]: Box, className: string) => {
     const h = Math.min(height - 2, diameter * scale);
-    return (
-      <rect
-        key={key}
-        className={className}
-        x={x(to)}
-        y={axis - h / 2}
-        width={Math.max(1.4, (to - from) * scale)}
-        height={h}
-      />
-    );
+    const w = Math.max(1.4, (to - from) * scale);
+    return <rect className={className} x={x(to)} y={axis - h / 2} width={w} height={h} />;
   };
   return (
     <svg
@@ -42,14 +56,14 @@ export function Stack({ scene, scale, width, height }: Props) {
       viewBox={`0 0 ${width} ${height}`}
       aria-hidden="true"
     >
-      {box(-3, bodySeat, 58, "stack-body", "body")}
-      {adaptersOf(scene).map(({ piece, rear, front: fore, outer }, index) => (
+      {box([-3, bodySeat, 58], "stack-body")}
+      {small.adapters.map(({ box: at, owned, glass }, index) => (
         <g key={index}>
-          {box(rear, fore, outer * 2, piece.owned ? "stack-owned" : "stack-to-buy", index)}
-          {piece.optics !== "none" && (
+          {box(at, owned ? "stack-owned" : "stack-to-buy")}
+          {glass && (
             <ellipse
               className="stack-glass"
-              cx={x((rear + fore) / 2)}
+              cx={x((at[0] + at[1]) / 2)}
               cy={axis}
               rx={Math.max(2, 3 * scale)}
               ry={height * 0.34}
@@ -57,7 +71,7 @@ export function Stack({ scene, scale, width, height }: Props) {
           )}
         </g>
       ))}
-      {lens && box(lens.seat_mm, front, lens.diameter_mm, "stack-lens", "lens")}
+      {lens && box([lens[0], Math.min(lens[1], (sensor - 2) / scale), lens[2]], "stack-lens")}
       <path className="stack-sensor" d={`M${sensor} 1V${height - 1}`} />
     </svg>
   );

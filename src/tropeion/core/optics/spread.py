@@ -73,4 +73,5 @@ def density_of(half_widths_mm: tuple[float, ...], points: int = 49) -> Density:
         x = reach * (2 * step - (points - 1)) // (points - 1)
         heights.append(sum(sign * (x + at) ** (n - 1) for at, sign in corners if x + at > 0))
     peak = max(heights)
-    return tuple(max(0, height) / peak for height in heights)
+    # They are only drawn.
+    return tuple(round(max(0, height) / peak, 5) for height in heights)

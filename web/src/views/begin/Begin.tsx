@@ -146,8 +146,8 @@ function Verdict({ body, lens, joined, onAgain, save }: VerdictProps) {
   if (found.isError) return <Failed error={found.error} onRetry={() => void found.refetch()} />;
   if (!found.data) return null;
   const report = found.data;
-  const listed = report.works ? report.routes[0] : undefined;
-  const route = listed ?? report.unlisted ?? report.routes[0];
+  const route = report.open;
+  const listed = report.works ? route : null;
   const path = `/?lens=${lens.id}&body=${body.id}`;
   const { gap_mm: gap } = report;
   return (

@@ -36,12 +36,10 @@ export function useRig(address: Address, mounted: boolean): BenchRig {
     }),
     enabled: both,
   });
-  const route = match.data?.routes[0];
+  const route = match.data?.open;
   const danger = route?.grade === "danger";
   const via = address.via ?? route?.adapters.join(",") ?? null;
-  const names = Object.fromEntries(
-    Object.entries(match.data?.pieces ?? {}).map(([id, piece]) => [id, piece.name]),
-  );
+  const names = match.data?.names ?? {};
   return {
     lens,
     body,
@@ -50,7 +48,7 @@ export function useRig(address: Address, mounted: boolean): BenchRig {
     query: both && via !== null && (!danger || mounted) ? { practice, lens, body, via } : null,
     danger: danger ? (match.data?.sentence ?? "") : null,
     settled: !both || match.isSuccess,
-    nothingFits: both && match.isSuccess && route === undefined ? match.data.sentence : null,
+    nothingFits: both && match.isSuccess && !route ? match.data.sentence : null,
     error: match.error,
     again: () => void match.refetch(),
   };

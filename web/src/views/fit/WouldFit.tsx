@@ -14,7 +14,7 @@ import { useChange, type Words } from "../../app/useChange";
 import { useScreen } from "../../app/screen";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { lensFront } from "../../drawing/scene";
-import { Stack } from "../../drawing/Stack";
+import { smallOf, Stack } from "../../drawing/Stack";
 import { Choices } from "../../parts/Choices";
 import { money } from "../../parts/format";
 import { withRing } from "../../parts/unlisted";
@@ -370,14 +370,14 @@ function Answers(props: AnswersProps) {
               </span>
               {fit.section && (
                 <Stack
-                  scene={{
+                  small={smallOf({
                     section: fit.section,
                     pieces: report.pieces,
                     lens: report.id,
                     body: fit.id,
                     adapters: fit.adapters,
                     route: null,
-                  }}
+                  })}
                   scale={scale}
                   width={118}
                   height={44}

@@ -16,7 +16,7 @@ interface Props {
 }
 
 const chain = (report: MatchReport, adapters: readonly string[]) =>
-  adapters.map((id) => report.pieces[id]?.name ?? id).join(" + ") || "bare, without an adapter";
+  adapters.map((id) => report.names[id] ?? id).join(" + ") || "bare, without an adapter";
 
 /** What may stand beside it: another stop, level, without tilt, or another rig of the pair. */
 export function choicesOf({ report, settings, routes, natives }: Omit<Props, "value" | "onChange">) {

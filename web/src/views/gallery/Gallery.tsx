@@ -14,7 +14,7 @@ import { Sheet } from "../../drawing/Sheet";
 export default function Gallery() {
   const { state } = useParams();
   const gallery = useQuery(galleryQuery);
-  const entries = (gallery.data?.entries ?? []).filter(({ id }) => state === undefined || id === state);
+  const entries = (gallery.data ?? []).filter(({ id }) => state === undefined || id === state);
   const absent = gallery.error instanceof ProblemError && gallery.error.problem.type === "unknown_path";
   useScreen({
     title: "Gallery",
@@ -38,7 +38,7 @@ export default function Gallery() {
 }
 
 function sceneIn({ report, fits }: GalleryEntry): Scene | null {
-  const route = report?.routes[0];
+  const route = report?.open;
   if (report && route) return sceneOf(report, route);
   if (report) return sceneApart(report);
   return fits ? sceneOfOne(fits) : null;

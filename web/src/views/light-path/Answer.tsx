@@ -69,16 +69,14 @@ export function Answer(props: Props) {
       </div>
       {report.gap_mm === null && <DistanceRange lens={report.lens} body={report.body} practice={practice} />}
       {both && beside && <Compare report={both} pair={pair} other={beside} practice={practice} />}
-      {pair.details && (
-        <Card report={report} route={route} details={pair.details} usual={!(both && beside)} />
-      )}
+      <Card report={report} route={route} usual={!(both && beside)} />
       <div className="below">
         <Routes {...props} />
         <section className="below-camera">
           {!fails(route) && (
             <>
               <CameraFigures report={report} route={route} practice={practice} />
-              {pair.details && <Functions report={report} details={pair.details} />}
+              <Functions report={report} route={route} />
               <Joints report={report} route={route} units={practice.distances} />
               <DepthOfField report={report} route={route} practice={practice} />
             </>
@@ -168,7 +166,7 @@ function Changes({ report }: { report: MatchReport }) {
 }
 
 function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: Props) {
-  const { report, route, chosen, details } = pair;
+  const { report, route, chosen } = pair;
   return (
     <section className="below-routes">
       <h2>
@@ -204,10 +202,10 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
         </section>
       )}
       <Findings route={route} />
-      {details && (
+      {route.details && (
         <Steps
           rig={{ lens: report.lens, body: report.body, adapters: viaOf(route.adapters) }}
-          steps={details.steps}
+          steps={route.details.steps}
           title={route.grade === "danger" ? "Before anything else" : "The card"}
           sheets={[{ sheet: "card", print: "Print the card, one A5 side" }]}
         />

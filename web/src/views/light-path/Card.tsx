@@ -1,6 +1,6 @@
 import "./Card.css";
 
-import type { Details, MatchReport, Route } from "../../api/client";
+import type { MatchReport, Route } from "../../api/client";
 import { frameFor } from "../../drawing/scale";
 import { fails, sceneOf, wideOf } from "../../drawing/scene";
 import { Section } from "../../drawing/section/Section";
@@ -19,7 +19,6 @@ const SIDE = { width: 130, height: 191 };
 interface Props {
   report: MatchReport;
   route: Route;
-  details: Details;
   /** Whether this is what the browser's own printing prints. */
   usual: boolean;
 }
@@ -33,7 +32,7 @@ export function Card({ usual, ...rest }: Props) {
   );
 }
 
-function CardOf({ report, route, details }: Omit<Props, "usual">) {
+function CardOf({ report, route }: Omit<Props, "usual">) {
   const scene = sceneOf(report, route);
   const frame = frameFor(scene, {
     width: WIDTH,
@@ -67,7 +66,9 @@ function CardOf({ report, route, details }: Omit<Props, "usual">) {
     ]);
   const cautions = route.findings.filter(({ severity }) => severity === "danger" || severity === "caution");
   // What stands above as a warning is not a thing to tick off.
-  const steps = details.steps.filter(({ text }) => !cautions.some((each) => each.text === text));
+  const steps = (route.details?.steps ?? []).filter(
+    ({ text }) => !cautions.some((each) => each.text === text),
+  );
   return (
     <>
       <header>

@@ -14,7 +14,7 @@ import { word } from "../../parts/words";
 
 interface Props {
   report: MatchReport;
-  pair: { route: Route; details: Details | undefined; besideDetails: Details | undefined };
+  pair: { route: Route };
   other: Route;
   practice: Chosen;
 }
@@ -82,7 +82,7 @@ function CompareTable({ report, pair, other, practice }: Props) {
   const one = pair.route;
   const rows = [
     ...differences(report, one, other, practice),
-    ...functions(pair.details, pair.besideDetails),
+    ...functions(one.details, other.details),
   ].filter((row) => row.one !== row.other);
   return (
     <table>
@@ -165,7 +165,7 @@ const priced = (route: Route, currency: string) =>
   route.owned ? "nothing" : route.price === null ? "unknown" : money(route.price, currency);
 
 /** What is left of each function on either side, once both are told. */
-function functions(one: Details | undefined, other: Details | undefined): Row[] {
+function functions(one: Details | null, other: Details | null): Row[] {
   if (!one || !other) return [];
   return one.functions.map((entry) => {
     const there = other.functions.find((each) => each.function === entry.function);

@@ -1,10 +1,12 @@
 import "./Functions.css";
 
-import type { Details, MatchReport } from "../../api/client";
+import type { MatchReport, Route } from "../../api/client";
 import { FUNCTION_NAMES, STATE_WORDS } from "./functions";
 
 /** Functions kept, by hand, lost, and by which link. */
-export function Functions({ report, details }: { report: MatchReport; details: Details }) {
+export function Functions({ report, route }: { report: MatchReport; route: Route }) {
+  const { details } = route;
+  if (!details) return null;
   const modes = details.exposure_modes;
   return (
     <section>

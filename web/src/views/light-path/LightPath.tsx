@@ -24,6 +24,8 @@ import { useRouteKeys } from "./useRouteKeys";
 import { WorkingPanel } from "./WorkingPanel";
 import { viaOf } from "../../parts/rig";
 
+const NO_NAMES = {};
+
 /** The light path from the subject to the sensor: the pair is the page. */
 export default function LightPath() {
   const [address, go] = useAddress();
@@ -55,10 +57,7 @@ export default function LightPath() {
     (kind: "lens" | "body", id: string | null) => go({ [kind]: id, via: null }),
     [go],
   );
-  const names = Object.fromEntries(
-    Object.entries(report?.pieces ?? {}).map(([id, piece]) => [id, piece.name]),
-  );
-  const pickers = usePairPickers(address.lens, address.body, names, pickEnd);
+  const pickers = usePairPickers(address.lens, address.body, report?.names ?? NO_NAMES, pickEnd);
   const { lens, body } = pickers;
   const failure = pair.error ?? pickers.error;
   const { keys, choose, compare } = useRouteKeys(address, go, pair);

@@ -3,10 +3,9 @@ import "./RouteList.css";
 import { memo, useMemo, useState } from "react";
 import { flushSync } from "react-dom";
 
-import type { MatchReport, Route } from "../../api/client";
-import { lensFront, sceneOf } from "../../drawing/scene";
+import type { MatchReport, RouteLine } from "../../api/client";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
-import { Stack } from "../../drawing/Stack";
+import { type Small, Stack } from "../../drawing/Stack";
 import { money, signedMm, signedLength } from "../../parts/format";
 import { chainName } from "./chain";
 import { GROUP_NAMES, groupsOf, orderOf, type RouteGroup } from "./groups";
@@ -23,22 +22,36 @@ interface Props {
   onCompare: (via: string) => void;
 }
 
-const cost = (report: MatchReport, route: Route) => {
+const cost = (report: MatchReport, route: RouteLine) => {
   if (unlistedIn(route.adapters)) return "not listed";
   if (route.owned) return route.adapters.length ? "owned" : "";
   return route.price === null ? "price unknown" : money(route.price, report.currency);
 };
 
+/** The miniature of a route; a body is the same in all of them. */
+function smallOf(report: MatchReport, { adapters, drawn: [lens, ...boxes] }: RouteLine): Small {
+  const at = (id: string, place: number) => ({
+    box: boxes[place] ?? ([0, 0, 0] as const),
+    owned: report.owned.includes(id),
+    glass: report.with_glass.includes(id),
+  });
+  return {
+    bodySeat: report.open?.section.body?.seat_mm ?? 0,
+    lens: lens ?? null,
+    adapters: adapters.map(at),
+  };
+}
+
 /** Pieces that could stand in a route's place without changing anything but the price. */
-const alternatives = (report: MatchReport, route: Route) =>
+const alternatives = (report: MatchReport, route: RouteLine) =>
   route.interchangeable.flatMap((ids, place) =>
-    ids.filter((id) => id !== route.adapters[place]).map((id) => report.pieces[id]?.name ?? id),
+    ids.filter((id) => id !== route.adapters[place]).map((id) => report.names[id] ?? id),
   );
 
 /** The routes as miniature stacks at one scale, by what they are for, best first. */
 export const RouteList = memo(function RouteList(props: Props) {
   const { report } = props;
-  const longest = Math.max(...report.routes.map((route) => lensFront(route.section) ?? 60));
+  const longest = Math.max(...report.routes.map(({ drawn: [lens] }) => lens?.[1] ?? 60));
   const scale = Math.min(1.1, (WIDTH - 14) / longest);
   const [box, width] = useWidth<HTMLDivElement>();
   const [whole, setWhole] = useState("");
@@ -144,7 +157,7 @@ function Group({
 }
 
 /** A grade that depends on what nobody knows says so. */
-const gradeWords = (route: Route) => (route.surely ? gradeTitle(route.grade) : "Not known");
+const gradeWords = (route: RouteLine) => (route.surely ? gradeTitle(route.grade) : "Not known");
 
 /** Beside the right ring, the wrong ones that could be taken for it. */
 function NotThese({ report }: { report: MatchReport }) {
@@ -168,7 +181,7 @@ const WIDTH = 132;
 
 interface RowProps {
   report: MatchReport;
-  route: Route;
+  route: RouteLine;
   via: string;
   index: number;
   scale: number;
@@ -213,7 +226,7 @@ const Row = memo(function Row({
           group?.querySelector<HTMLButtonElement>(`[role=radio][data-place="${next}"]`)?.focus();
         }}
       >
-        <Stack scene={sceneOf(report, route)} scale={scale} width={WIDTH} height={36} />
+        <Stack small={smallOf(report, route)} scale={scale} width={WIDTH} height={36} />
         <GradeMark grade={route.grade} size={22} />
         <span className="route-name">
           <span>{chainName(report, route)}</span>

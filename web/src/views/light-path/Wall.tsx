@@ -7,7 +7,7 @@ import { fitsQuery } from "../../api/queries";
 import type { Chosen } from "../../app/practice";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { lensFront } from "../../drawing/scene";
-import { Stack } from "../../drawing/Stack";
+import { smallOf, Stack } from "../../drawing/Stack";
 import { money } from "../../parts/format";
 import { unlistedIn, withRing } from "../../parts/unlisted";
 
@@ -164,7 +164,7 @@ function Brick({
       title={fit.sentence}
       onClick={() => onPick(fit.id)}
     >
-      {fit.section && <Stack scene={scene} scale={scale} width={width} height={44} />}
+      {fit.section && <Stack small={smallOf(scene)} scale={scale} width={width} height={44} />}
       <span className="brick-name">{fit.name}</span>
       <span className="brick-through">{through(fit, report)}</span>
       {fit.warnings.length > 0 && (

@@ -1,5 +1,5 @@
-import type { MatchReport, Route } from "../../api/client";
+import type { MatchReport } from "../../api/client";
 
 /** The pieces of a route by their names. */
-export const chainName = (report: MatchReport, route: Route) =>
-  route.adapters.map((id) => report.pieces[id]?.name ?? id).join(" + ") || "Bare, without an adapter";
+export const chainName = (report: MatchReport, route: { adapters: readonly string[] }) =>
+  route.adapters.map((id) => report.names[id] ?? id).join(" + ") || "Bare, without an adapter";

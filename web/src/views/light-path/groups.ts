@@ -1,6 +1,6 @@
-import type { MatchReport, Route } from "../../api/client";
+import type { MatchReport, RouteLine } from "../../api/client";
 
-export const GROUP_NAMES: Record<Route["group"], string> = {
+export const GROUP_NAMES: Record<RouteLine["group"], string> = {
   infinity: "Reaches infinity",
   closer: "Closer",
   brighter: "Wider and brighter",
@@ -12,14 +12,14 @@ export const GROUP_NAMES: Record<Route["group"], string> = {
 };
 
 export interface RouteGroup {
-  group: Route["group"];
+  group: RouteLine["group"];
   /** Places in the report, best first. */
   places: number[];
 }
 
 /** The routes by what they are for; the group of the best route first, those that do not work last. */
-export function groupsOf(routes: readonly Route[]): RouteGroup[] {
-  const found = new Map<Route["group"], number[]>();
+export function groupsOf(routes: readonly Pick<RouteLine, "group">[]): RouteGroup[] {
+  const found = new Map<RouteLine["group"], number[]>();
   routes.forEach(({ group }, place) => {
     const places = found.get(group);
     if (places) places.push(place);

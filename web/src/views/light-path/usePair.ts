@@ -1,11 +1,12 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
 
-import type { Details, MatchReport, Route } from "../../api/client";
-import { detailsQuery, matchQuery, type Question } from "../../api/queries";
+import type { MatchReport } from "../../api/client";
+import { matchQuery, type Question } from "../../api/queries";
 import type { Chosen } from "../../app/practice";
 import type { Address } from "../../app/useAddress";
 import { viaOf } from "../../parts/rig";
+import { orderOf } from "./groups";
 
 const NOBODY = { lens: "", body: "" };
 
@@ -22,86 +23,96 @@ export function usePair(address: Address) {
     // The last drawing stays until the next one is there.
     placeholderData: keepPreviousData,
   });
-  const there = all.isSuccess && !all.isPlaceholderData;
-  const found = useMemo(() => withUnlisted(all.data), [all.data]);
-  const known = indexOf(found, address.via);
-  // A chain that is none of the found ones was put together by hand: it is judged just the same.
-  const byHand = useQuery({
-    ...matchQuery({ ...asked, via: address.via ?? "" }),
-    enabled: question !== null && address.via !== null && there && known < 0,
-  });
+  const there = question !== null && all.isSuccess && !all.isPlaceholderData;
+  const list = all.data;
+  const known = indexOf(list, address.via);
+  const open = useRoute(asked, address.via ?? firstOf(list), list, there);
   const isByHand = known < 0 && address.via !== null;
-  const report = useMemo(
-    () => merged(found, isByHand ? byHand.data : undefined),
-    [found, isByHand, byHand.data],
+  const report = useMemo(() => merged(list, open.data, isByHand), [list, open.data, isByHand]);
+  const chosen = address.via === null ? 0 : known >= 0 ? known : open.data ? 0 : -1;
+  const beside = useRoute(asked, address.beside, list, there);
+  const both = useMemo(
+    () =>
+      report && beside.data ? { ...report, pieces: { ...beside.data.pieces, ...report.pieces } } : report,
+    [report, beside.data],
   );
-  const chosen = address.via === null ? 0 : known >= 0 ? known : report !== found ? 0 : -1;
-  const route = report?.routes[Math.max(chosen, 0)];
-  const settled = question !== null && there && (address.via === null || known >= 0 || byHand.isSuccess);
+  useNeighbours(asked, list, chosen, there);
   return {
     question,
     all,
-    error: all.error ?? byHand.error,
+    error: all.error ?? open.error,
     report,
-    route,
+    route: useLast(report),
     chosen,
     isByHand: isByHand || chosen < 0,
-    settled,
-    details: useDetails(asked, question !== null, route),
-    ...useBeside(asked, address, found, report, there && question !== null),
+    settled: there && (address.via === null || open.data !== undefined),
+    beside: address.beside === null ? undefined : (beside.data?.open ?? undefined),
+    both,
   };
-}
-
-/** The ring that nobody lists among the routes: first where nothing that is listed works, else last. */
-function withUnlisted(all: MatchReport | undefined): MatchReport | undefined {
-  if (!all?.unlisted) return all;
-  return { ...all, routes: all.works ? [...all.routes, all.unlisted] : [all.unlisted, ...all.routes] };
 }
 
 const indexOf = (report: MatchReport | undefined, via: string | null) =>
   report?.routes.findIndex((route) => viaOf(route.adapters) === via) ?? -1;
 
-/** Functions and steps of the route that is looked at: with the report for the first, asked for otherwise. */
-function useDetails(asked: Question, enabled: boolean, route: Route | undefined): Details | undefined {
-  const via = viaOf(route?.adapters);
-  const told = useQuery({
-    ...detailsQuery({ ...asked, via }),
-    enabled: enabled && route?.details === null,
-    placeholderData: keepPreviousData,
-  });
-  return route?.details ?? told.data;
+const firstOf = (report: MatchReport | undefined) =>
+  report?.routes[0] ? viaOf(report.routes[0].adapters) : null;
+
+/** A route in full: the first comes with the list, another one, found or put together by hand, by itself. */
+function useRoute(asked: Question, via: string | null, list: MatchReport | undefined, enabled: boolean) {
+  const first = indexOf(list, via) === 0;
+  const wanted = enabled && via !== null && !first;
+  const { data, error } = useQuery({ ...matchQuery({ ...asked, via: via ?? "" }), enabled: wanted });
+  return first ? { data: list, error: null } : { data: wanted ? data : undefined, error };
 }
 
-/** The route it is compared with, wherever it comes from. */
-function useBeside(
-  asked: Question,
-  address: Address,
-  all: MatchReport | undefined,
-  report: MatchReport | undefined,
-  enabled: boolean,
-) {
-  const { beside: via } = address;
-  const listed = all?.routes[indexOf(all, via)];
-  const compared = useQuery({
-    ...matchQuery({ ...asked, via: via ?? "" }),
-    enabled: enabled && via !== null && !listed,
-  });
-  const beside = via === null || !report ? undefined : (listed ?? compared.data?.routes[0]);
-  const both = useMemo(
-    () => (report ? { ...report, pieces: { ...compared.data?.pieces, ...report.pieces } } : undefined),
-    [report, compared.data],
-  );
-  const told = useQuery({
-    ...detailsQuery({ ...asked, via: via ?? "" }),
-    enabled: enabled && beside?.details === null,
-  });
-  return { beside, both, besideDetails: beside?.details ?? told.data };
+/** The route that is looked at; the last one until it is there. */
+function useLast(report: MatchReport | undefined) {
+  const [last, setLast] = useState<{ pair: string; route: MatchReport["open"] }>({ pair: "", route: null });
+  const pair = report ? `${report.lens} ${report.body}` : "";
+  const route = report?.open ?? (last.pair === pair ? last.route : null);
+  if (route && route !== last.route) setLast({ pair, route });
+  return route ?? undefined;
 }
 
-function merged(all: MatchReport | undefined, one: MatchReport | undefined): MatchReport | undefined {
-  if (!all || !one) return all;
-  if (one.lens !== all.lens || one.body !== all.body) return all;
-  return { ...all, routes: [...one.routes, ...all.routes], pieces: { ...all.pieces, ...one.pieces } };
+/** The routes above and below the one that is open are there before they are asked for. */
+function useNeighbours(asked: Question, list: MatchReport | undefined, chosen: number, enabled: boolean) {
+  const queries = useQueryClient();
+  useEffect(() => {
+    if (!enabled || !list) return;
+    const order = orderOf(list);
+    const place = order.indexOf(Math.max(chosen, 0));
+    for (const step of [1, -1]) {
+      const next = order[place + step];
+      const route = next ? list.routes[next] : undefined;
+      // One that cannot be had ahead is asked for again when it is opened.
+      if (route) void queries.query(matchQuery({ ...asked, via: viaOf(route.adapters) })).catch(() => null);
+    }
+    // What is asked is in the list that is its answer.
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
+  }, [list, chosen, enabled, queries]);
+}
+
+/** The list with the open route: what was put together by hand stands before the others. */
+function merged(
+  list: MatchReport | undefined,
+  one: MatchReport | undefined,
+  byHand: boolean,
+): MatchReport | undefined {
+  if (!list || one === list) return list;
+  if (!one || one.lens !== list.lens || one.body !== list.body)
+    return byHand ? list : { ...list, open: null };
+  const { open } = one;
+  const pieces = { ...list.pieces, ...one.pieces };
+  if (!byHand) return { ...list, open, pieces };
+  return {
+    ...list,
+    open,
+    pieces,
+    routes: [...one.routes, ...list.routes],
+    names: { ...list.names, ...one.names },
+    owned: [...list.owned, ...one.owned],
+    with_glass: [...list.with_glass, ...one.with_glass],
+  };
 }
 
 /** What an answer is the answer to, for those who wait for it. */

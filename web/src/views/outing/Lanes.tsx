@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 
 import type { OutingReport } from "../../api/client";
-import { Stack } from "../../drawing/Stack";
+import { smallOf, Stack } from "../../drawing/Stack";
 
 type Order = OutingReport["given"];
 
@@ -85,7 +85,7 @@ function Standing({ report, body, standing }: StandingProps) {
   };
   return (
     <span className="lane-stack" title={named}>
-      <Stack scene={scene} scale={SCALE} width={128} height={56} />
+      <Stack small={smallOf(scene)} scale={SCALE} width={128} height={56} />
       <Link className="lane-lens" to={`/setup/${shot.rig}`}>
         {report.names[shot.lens] ?? shot.lens}
       </Link>

@@ -167,7 +167,7 @@ interface HeadProps {
 
 /** The rig drawn on what holds it. */
 function Head({ report, match, name, named, path }: HeadProps) {
-  const [route] = match.routes;
+  const { open: route } = match;
   const scene = useMemo(() => (route ? sceneOf(match, route) : null), [match, route]);
   const chain = report.adapters.map((one) => report.names[one] ?? one).join(" + ");
   return (
