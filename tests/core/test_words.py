@@ -37,7 +37,7 @@ TERM = {"key": "rig", "term": "rig", "topic": "kit", "means": "A lens, its adapt
         ([TERM], "the glossary lacks"),
         ([{**TERM, "topic": "sundries"}], "Input should be"),
         ([{**TERM, "meaning": "another"}], "unexpected"),
-        ([{"key": "rig"}], "argument is required"),
+        ([{"key": "rig"}], "Field required"),
     ],
 )
 def test_a_glossary_that_is_not_whole_is_refused(terms: list[dict[str, str]], said: str) -> None:
