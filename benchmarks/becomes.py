@@ -6,8 +6,8 @@ import time
 from collections.abc import Callable
 
 from benchmarks.market import market
+from tropeion.core.becomes.becoming_tables import lens_on_bodies, lenses_of, lenses_on_body
 from tropeion.core.becomes.reference import FULL_FRAME, reference_of
-from tropeion.core.becomes.tables import lens_on_bodies, lenses_of, lenses_on_body
 from tropeion.core.becomes.wish import Wish, wish_of
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice

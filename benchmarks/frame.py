@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from tropeion.core.frame.frame import frame_of
+from tropeion.core.frame.frame_report import Frame
 from tropeion.core.frame.question import FrameQuestion
-from tropeion.core.frame.report import Frame
 from tropeion.core.frame.scenes import SCENES, Ring
+from tropeion.core.frame.simulated import frame_of
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
-from tropeion.formats.picture import picture_of
+from tropeion.formats.frame_png import picture_of
 
 __all__ = ["measure"]
 

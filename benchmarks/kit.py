@@ -9,15 +9,15 @@ from contextlib import closing
 from pathlib import Path
 
 from benchmarks.market import market
-from tropeion.api.imports import look
+from tropeion.api.imports_resource import look
 from tropeion.core.answers.effects import effect_of
+from tropeion.core.gear.folded_words import folded
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import ShelfKind
 from tropeion.core.gear.merge import merged
 from tropeion.core.gear.references import check_references
 from tropeion.core.gear.search import Wanted, search
 from tropeion.core.gear.shelves import shelf_of
-from tropeion.core.gear.words import folded
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.formats import gear_file

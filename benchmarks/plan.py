@@ -14,12 +14,12 @@ from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import with_entry
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.plan.greedy import greedy
-from tropeion.core.plan.plan import planned
+from tropeion.core.plan.planning import planned
 from tropeion.core.plan.program import Run
 from tropeion.core.plan.reduce import needed_ways
 from tropeion.core.plan.task import outcome_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.records.plan_record import Demand, PlanQuestion
 
 __all__ = ["measure"]
 

@@ -7,7 +7,7 @@ from typing import Any
 from tests.worlds import body, lens, ring, world_of
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import Route
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.routes.match import match
 
 GLASS: dict[str, Any] = {"register_in_mm": 45.0, "register_out_mm": 20.0}

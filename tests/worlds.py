@@ -7,7 +7,7 @@ from typing import Any
 
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.world import World, compile_world
-from tropeion.core.rig.report import Details, Route
+from tropeion.core.rig.rig_report import Details, Route
 
 
 def gear_of(document: dict[str, Any]) -> Gear:

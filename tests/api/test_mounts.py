@@ -11,7 +11,7 @@ import pytest
 from tests.conftest import Served
 from tests.limits import client_of, http
 from tests.prepared import begin_anew
-from tropeion.api.gallery import STATES
+from tropeion.api.gallery_resource import STATES
 
 
 @pytest.fixture(scope="module")

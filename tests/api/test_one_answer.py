@@ -16,7 +16,7 @@ from tests.terminal import run
 from tests.thorough import some
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import Route
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.routes.match import match
 
 PLATE = "plate..vigil..ostrel"

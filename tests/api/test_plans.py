@@ -173,7 +173,7 @@ def test_an_answer_to_another_question_is_not_kept(own: httpx.Client) -> None:
 def test_nothing_is_kept_while_there_is_no_answer_yet(own: httpx.Client, monkeypatch: pytest.MonkeyPatch) -> None:
     page = good(own.post("/plans", json={"name": "Nave", "question": {"demands": [pair("kel-55", "o7")]}}))
     goes_on = threading.Event()
-    monkeypatch.setattr("tropeion.api.plans._make", lambda *_: goes_on.wait(LIMIT_S))
+    monkeypatch.setattr("tropeion.api.plans_resource._make", lambda *_: goes_on.wait(LIMIT_S))
     work = good(own.post("/plans/work", json={"question": page["question"], "practice": {}}))
     early = own.put(f"/plans/{page['id']}/kept", json={"work": work["id"]})
     goes_on.set()

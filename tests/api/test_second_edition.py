@@ -28,8 +28,8 @@ from tropeion.core.practice import Practice
 from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
 from tropeion.formats.any_file import load_any
-from tropeion.formats.reading import GearFileError
-from tropeion.formats.tables import dump_table
+from tropeion.formats.gear_reading import GearFileError
+from tropeion.formats.kit_tables import dump_table
 
 # Every field of which "nothing" and "nothing was said" differ, with what may be said.
 SAID: list[tuple[Kind, str, str, list[Any]]] = [

@@ -17,7 +17,7 @@ from tropeion.core.gear.rig import Rig
 from tropeion.core.records.card import Card
 from tropeion.core.records.record import begun
 from tropeion.formats.any_file import load_any
-from tropeion.formats.reading import GearFileError
+from tropeion.formats.gear_reading import GearFileError
 from tropeion.store.backup import backup, restore
 from tropeion.store.collection import Collection, Edit
 

@@ -90,8 +90,8 @@ def _archived() -> object:
 
 
 def _modes() -> object:
+    from tropeion.core.becomes.becoming_tables import lens_on_bodies  # noqa: PLC0415
     from tropeion.core.becomes.reference import FULL_FRAME  # noqa: PLC0415
-    from tropeion.core.becomes.tables import lens_on_bodies  # noqa: PLC0415
 
     modes = [{"name": f"M{n}", "sensor_mm": [36 - 0.02 * n, 24 - 0.01 * n]} for n in range(1, 200)]
     bodies = [body(id=f"b{n}", name=f"B{n}", modes=modes) for n in range(200)]

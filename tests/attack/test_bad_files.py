@@ -15,7 +15,7 @@ from tests.thorough import EVERYWHERE
 from tests.worlds import body, gear_of, lens, mount, ring
 from tropeion.core.gear.gear import Gear
 from tropeion.formats.any_file import load_any
-from tropeion.formats.reading import MAX_BYTES, GearFileError
+from tropeion.formats.gear_reading import MAX_BYTES, GearFileError
 
 HEAD: dict[str, Any] = {"format": "tropeion-gear", "version": 1}
 MOUNTS = [mount("front", 45.0), mount("rear", 20.0)]

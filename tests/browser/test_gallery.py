@@ -12,7 +12,7 @@ from tests.conftest import Served
 from tests.limits import http
 from tests.thorough import some
 from tropeion.api.app import WEB_FILES
-from tropeion.api.gallery import STATES
+from tropeion.api.gallery_resource import STATES
 
 pytestmark = [
     pytest.mark.browser,

@@ -8,7 +8,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from tests.browser.conftest import Page
 from tropeion.api.app import WEB_FILES
 from tropeion.core.gear.world import World
-from tropeion.core.rig.report import Route
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.routes.match import match
 from tropeion.formats.match_json import stations_of
 

@@ -25,13 +25,13 @@ from tropeion.core.bench.shims import Foils, ShimAt, shim_at
 from tropeion.core.findings import works
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
-from tropeion.core.plan.plan import plan_of
+from tropeion.core.plan.plan_report import Advice, PlanReport, Unmet
+from tropeion.core.plan.planning import plan_of
 from tropeion.core.plan.program import Run
-from tropeion.core.plan.report import Advice, PlanReport, Unmet
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.records.plan_record import Demand, PlanQuestion
 from tropeion.core.rig.marks import mark_from
-from tropeion.core.rig.report import MatchReport, Route, WouldNeed
+from tropeion.core.rig.rig_report import MatchReport, Route, WouldNeed
 from tropeion.core.routes.match import match
 
 PRACTICE = Practice(pieces="2")

@@ -8,8 +8,8 @@ import pytest
 
 from tests.worlds import ring, world_of
 from tropeion.core.asking import NobodyAsksError, asked_by, go_on
+from tropeion.core.becomes.becoming_tables import lens_on_bodies
 from tropeion.core.becomes.reference import FULL_FRAME
-from tropeion.core.becomes.tables import lens_on_bodies
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.routes.grades import best_grades

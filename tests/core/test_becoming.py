@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 
 from tests.worlds import body, lens, ring, world_of
 from tropeion.core.becomes.becoming import Becoming, becoming_of
+from tropeion.core.becomes.becoming_tables import Becomings, lens_on_bodies, lenses_of, lenses_on_body, rig_becomes
+from tropeion.core.becomes.lens_ways import Way, ways_of
 from tropeion.core.becomes.reference import FULL_FRAME, Crop, Reference, crop_against, reference_of
-from tropeion.core.becomes.tables import Becomings, lens_on_bodies, lenses_of, lenses_on_body, rig_becomes
-from tropeion.core.becomes.ways import Way, ways_of
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
 from tropeion.core.practice import Practice

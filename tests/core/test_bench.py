@@ -14,11 +14,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tropeion.core.bench.agreement import chi_square_p
+from tropeion.core.bench.combined import together
 from tropeion.core.bench.posterior import Prior
 from tropeion.core.bench.readings import measured, wedge_of
 from tropeion.core.bench.seen import Bench, Kind, Observation, Saw, implied
 from tropeion.core.bench.shims import Foils, shim_for
-from tropeion.core.bench.together import together
 from tropeion.core.optics.focus import object_distance_mm, travel
 from tropeion.core.working import PLAIN, tidy
 

@@ -14,10 +14,10 @@ import pytest
 
 from tests.thorough import EVERYWHERE
 from tropeion.core.bench.agreement import CONTRADICTED
+from tropeion.core.bench.combined import posterior, together
 from tropeion.core.bench.looks import next_best
 from tropeion.core.bench.posterior import Posterior, Prior
 from tropeion.core.bench.seen import Bench, Observation, Saw, implied
-from tropeion.core.bench.together import posterior, together
 
 CIRCLE = 0.03
 MARKS = (2.0, 2.8, 4.0, 5.6, 8.0, 11.0, 16.0)

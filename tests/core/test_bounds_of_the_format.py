@@ -11,8 +11,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 
+from tropeion.core.gear.field_types import Name, Text
 from tropeion.core.gear.gear import Gear
-from tropeion.core.gear.quantities import Name, Text
 
 ID, LONGER_ID = r"^[a-z0-9][a-z0-9._-]{0,63}$", r"^[a-z0-9][a-z0-9._-]{0,149}$"
 BOUNDS = {

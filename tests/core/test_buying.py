@@ -13,7 +13,7 @@ from tests.worlds import body, gear_of, lens, mount, ring
 from tropeion.core.findings import rank
 from tropeion.core.gear.kit import with_entry
 from tropeion.core.gear.world import World, compile_world
-from tropeion.core.plan.filters import (
+from tropeion.core.plan.filter_plan import (
     Light,
     best_size,
     clear_angle_deg,
@@ -21,12 +21,12 @@ from tropeion.core.plan.filters import (
     stops_report,
 )
 from tropeion.core.plan.native import adapt_or_native, options_for
-from tropeion.core.plan.plan import plan_of
+from tropeion.core.plan.planning import plan_of
 from tropeion.core.plan.shopping import shop_lines
 from tropeion.core.plan.standing import kept_of, standing_of
 from tropeion.core.plan.variants import variants_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.records.plan_record import Demand, PlanQuestion
 
 PRACTICE = Practice()
 

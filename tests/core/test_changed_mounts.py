@@ -10,7 +10,7 @@ from tests.worlds import body, gear_of, lens, mount, ring, world_of
 from tropeion.core.answers.fits import what_fits
 from tropeion.core.answers.saved_rigs import kept_rigs
 from tropeion.core.bench.rig_on_bench import rig_on_bench
-from tropeion.core.frame.frame import frame_of
+from tropeion.core.frame.simulated import frame_of
 from tropeion.core.gear.gear import SavedRig
 from tropeion.core.gear.kit import users_of
 from tropeion.core.gear.references import check_references

@@ -9,7 +9,7 @@ import pytest
 from tests.worlds import body, details, lens, ring, world_of
 from tropeion.core.findings import rank
 from tropeion.core.joints.contacts import FunctionLeft
-from tropeion.core.rig.report import Route
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.routes.match import match
 
 LANGUAGES: list[dict[str, Any]] = [

@@ -9,7 +9,7 @@ import pytest
 from tests.rigs import GLASS, PARTS, codes, only_route, rig
 from tests.worlds import body, details, lens, ring, world_of
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import Route
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.routes.match import match
 
 # Damage by coupling parts

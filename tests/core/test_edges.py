@@ -13,20 +13,20 @@ from tests.worlds import body, details, gear_of, lens, mount, ring, world_of
 from tropeion.core.answers.fits import what_fits
 from tropeion.core.answers.label_report import label_report
 from tropeion.core.answers.labels import read_label
-from tropeion.core.answers.usual import usual_values
+from tropeion.core.answers.usual_fields import usual_values
 from tropeion.core.camera.rehearsal import is_done
 from tropeion.core.camera.state import CameraState
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.flange_code import nearest_profiles
-from tropeion.core.plan import ways
-from tropeion.core.plan.plan import plan_of
+from tropeion.core.plan import candidates
+from tropeion.core.plan.planning import plan_of
 from tropeion.core.plan.reduce import needed_ways
 from tropeion.core.plan.shopping import shop_lines
 from tropeion.core.plan.task import Offer, Task, Want, Way
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.records.plan_record import Demand, PlanQuestion
 from tropeion.core.rig.deeds import Deed
 from tropeion.core.rig.ends import extensions_at
 from tropeion.core.rig.judgement import assess
@@ -418,6 +418,6 @@ def test_rows_that_are_left_out_early_are_not_missed(
     demands = tuple(Demand(lens=one.id, bodies=bodies) for one in sample.gear.mounted[:12])
     question = PlanQuestion(demands=demands, together=together)
     whole = plan_of(sample, question, Practice(pieces="2"))
-    monkeypatch.setattr(ways, "_MANY", 0)
+    monkeypatch.setattr(candidates, "_MANY", 0)
     early = plan_of(sample, question, Practice(pieces="2"))
     assert (early.met, early.cost, early.status) == (whole.met, whole.cost, "optimal")

@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 
 from tests.worlds import lens, ring, world_of
-from tropeion.core.frame.frame import frame_of
 from tropeion.core.frame.question import FrameQuestion
+from tropeion.core.frame.simulated import frame_of
 from tropeion.core.gear.rig import Rig
 
 

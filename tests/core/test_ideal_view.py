@@ -6,12 +6,12 @@ import numpy as np
 import pytest
 
 from tests.worlds import body, lens, ring, world_of
-from tropeion.core.frame.frame import frame_of
 from tropeion.core.frame.ideal import IdealView, ideal_of
 from tropeion.core.frame.question import FrameQuestion, NotPossibleError, SubjectAt
 from tropeion.core.frame.raster import Floats
 from tropeion.core.frame.render import light_of
 from tropeion.core.frame.scenes import SceneName
+from tropeion.core.frame.simulated import frame_of
 from tropeion.core.gear.rig import Rig
 
 NAVE = SubjectAt(11.0, 8.0, 1.5)

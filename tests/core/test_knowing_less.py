@@ -29,10 +29,10 @@ from tropeion.core.gear.usual import USUAL, contacts_unknown, taken_body, taken_
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.key import Answer, identify
 from tropeion.core.joints.mechanics import has_room, is_obstructed, smallest_ring_mm
-from tropeion.core.plan.plan import plan_of
+from tropeion.core.plan.planning import plan_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import Demand, PlanQuestion
-from tropeion.core.rig.report import Route
+from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.routes.match import match
 
 PRACTICE = Practice(pieces="2")

@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import body, gear_of, lens, mount, ring
+from tropeion.core.becomes.becoming_tables import lenses_of, lenses_on_body
 from tropeion.core.becomes.reference import FULL_FRAME, Reference
 from tropeion.core.becomes.sets import LensSet, ViewSpan, gaps_of, overlaps_of
-from tropeion.core.becomes.tables import lenses_of, lenses_on_body
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 

@@ -9,9 +9,9 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.change import Change, changed
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.plan.look_for import labels_of
-from tropeion.core.plan.plan import plan_of
+from tropeion.core.plan.planning import plan_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.records.plan_record import Demand, PlanQuestion
 
 PRACTICE = Practice()
 

@@ -13,7 +13,7 @@ from tropeion.core.answers.fits import what_fits
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
 from tropeion.core.joints.mechanics import has_room, moment_nm, smallest_ring_mm
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import MatchReport, Route
+from tropeion.core.rig.rig_report import MatchReport, Route
 from tropeion.core.routes.match import match
 
 HEAVY = {"mass_g": 1000.0, "centre_of_mass_mm": 50.0}

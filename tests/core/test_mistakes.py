@@ -7,9 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import body, ring, world_of
+from tropeion.core.becomes.becoming_tables import RigBecomes, rig_becomes
 from tropeion.core.becomes.mistakes import TAKEN_WITHIN, Mistake, guess_of
 from tropeion.core.becomes.reference import FULL_FRAME
-from tropeion.core.becomes.tables import RigBecomes, rig_becomes
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice

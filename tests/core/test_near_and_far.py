@@ -12,7 +12,7 @@ from tests.rigs import GLASS, codes, rig
 from tests.worlds import body, gear_of, lens, mount, ring, world_of
 from tropeion.core.gear.world import compile_world
 from tropeion.core.optics import focus
-from tropeion.core.rig.report import MatchReport
+from tropeion.core.rig.rig_report import MatchReport
 from tropeion.core.routes.match import match
 from tropeion.core.working import PLAIN
 

@@ -15,7 +15,7 @@ from tropeion.core.findings import rank
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import Route
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.routes.match import match, show_working
 
 Document = dict[str, dict[str, Any]]

@@ -16,11 +16,11 @@ from tropeion.core.answers.grid import grid_of
 from tropeion.core.answers.grid_why import why_of
 from tropeion.core.answers.saved_rigs import grade_of_rig
 from tropeion.core.answers.shop import LensSeen, world_with, would_fit
+from tropeion.core.becomes.becoming_tables import rig_becomes
 from tropeion.core.becomes.reference import FULL_FRAME
-from tropeion.core.becomes.tables import rig_becomes
 from tropeion.core.bench.rig_on_bench import rig_on_bench
 from tropeion.core.findings import rank
-from tropeion.core.frame.frame import frame_of
+from tropeion.core.frame.simulated import frame_of
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.gear import SavedRig
 from tropeion.core.gear.lenses import Lens
@@ -28,13 +28,13 @@ from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.joints.key import identify
 from tropeion.core.plan.native import options_for
-from tropeion.core.plan.plan import plan_of
+from tropeion.core.plan.planning import plan_of
 from tropeion.core.plan.variants import variants_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.records.plan_record import Demand, PlanQuestion
 from tropeion.core.rig.cautions import MINDED
-from tropeion.core.rig.report import MatchReport, Route
 from tropeion.core.rig.reporting import judge as judge_rig
+from tropeion.core.rig.rig_report import MatchReport, Route
 from tropeion.core.routes.match import match
 from tropeion.core.routes.ranking import serves
 from tropeion.core.setup.rehearse import to_rehearse

@@ -8,7 +8,7 @@ from tests.rigs import ELECTRONIC, GLASS, LINK, PARTS, codes, only_route
 from tests.worlds import body, details, lens, ring, world_of
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import Route
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.routes.match import match
 
 # Routes and their order

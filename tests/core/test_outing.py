@@ -9,7 +9,7 @@ import pytest
 from tests.worlds import body, gear_of, lens, mount, ring
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.records.outing import Outing, Shot
+from tropeion.core.records.outing_record import Outing, Shot
 from tropeion.core.setup.outing import OutingReport, outing_report
 
 

@@ -19,13 +19,13 @@ from tests.worlds import body, gear_of, lens, mount, ring
 from tropeion.core.findings import rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World, compile_world
-from tropeion.core.plan import ways
-from tropeion.core.plan.plan import curve_report, plan_of, planned
+from tropeion.core.plan import candidates
+from tropeion.core.plan.candidates import meets
+from tropeion.core.plan.plan_report import PlanReport
+from tropeion.core.plan.planning import curve_report, plan_of, planned
 from tropeion.core.plan.program import Run
-from tropeion.core.plan.report import PlanReport
-from tropeion.core.plan.ways import meets
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.records.plan_record import Demand, PlanQuestion
 from tropeion.core.rig.judgement import assess
 
 PRACTICE = Practice(pieces="2")
@@ -149,7 +149,7 @@ def test_a_plan_is_the_best_of_everything_that_could_be_done(
 def test_a_plan_over_a_large_market_is_the_best_too(world: World, count: int, together: bool) -> None:
     question = PlanQuestion(demands=tuple(DEMANDS[:count]), together=together)
     # What is left out of large markets first is left out of any.
-    with mock.patch.object(ways, "_MANY", 0):
+    with mock.patch.object(candidates, "_MANY", 0):
         report = plan_of(world, question, PRACTICE)
     assert (len(report.unmet), report.cost) == least(world, question)
     holds(world, question, report)

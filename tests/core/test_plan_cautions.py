@@ -13,12 +13,12 @@ from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.mechanics import loads_of, overloads
 from tropeion.core.optics.stack import stack_of
 from tropeion.core.plan.native import options_for
-from tropeion.core.plan.plan import curve_report, plan_of, planned
+from tropeion.core.plan.planning import curve_report, plan_of, planned
 from tropeion.core.plan.program import Run
 from tropeion.core.plan.shopping import shop_lines
 from tropeion.core.plan.variants import variants_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.records.plan_record import Demand, PlanQuestion
 from tropeion.core.routes.loads import overloaded_in
 from tropeion.core.routes.match import match
 from tropeion.core.routes.table import table_of

@@ -9,12 +9,12 @@ import pytest
 from tropeion.core.findings import rank
 from tropeion.core.gear.world import World
 from tropeion.core.plan import program
-from tropeion.core.plan.plan import plan_of
+from tropeion.core.plan.planning import plan_of
 from tropeion.core.plan.program import Run, StoppedError
 from tropeion.core.plan.reduce import needed_ways
 from tropeion.core.plan.solving import solving
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.records.plan_record import Demand, PlanQuestion
 from tropeion.core.routes.match import match
 
 PRACTICE = Practice(pieces="2")

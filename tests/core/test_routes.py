@@ -17,7 +17,7 @@ from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.contacts import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
-from tropeion.core.rig.report import Route
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.routes.bounds import bounds_of, prospect_of
 from tropeion.core.routes.chains import UNLIMITED, copies_of, expand, ways
 from tropeion.core.routes.grades import best_grade, best_grades

@@ -11,7 +11,7 @@ from tropeion.core.gear.world import World
 from tropeion.core.joints.key import Answer, identify
 from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import Route
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.routes.match import match
 
 

@@ -13,13 +13,13 @@ from hypothesis import strategies as st
 from tests.worlds import body as a_body
 from tests.worlds import gear_of, lens, mount, ring, world_of
 from tropeion.core.bench.blame import blame, wrong_rings
+from tropeion.core.bench.combined import Answer
 from tropeion.core.bench.forward import probability_of_infinity, shown
 from tropeion.core.bench.rig_on_bench import rig_on_bench
 from tropeion.core.bench.seen import KINDS, Bench, Saw, implied
 from tropeion.core.bench.seen_report import Asked, SeenReport, seen_report
 from tropeion.core.bench.shims import Foils
 from tropeion.core.bench.sights import SIGHTS, told
-from tropeion.core.bench.together import Answer
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice

@@ -8,11 +8,11 @@ from typing import Any
 import pytest
 
 from tests.worlds import details, lens, ring, world_of
-from tropeion.core.frame.frame import frame_of
 from tropeion.core.frame.question import FrameQuestion
+from tropeion.core.frame.simulated import frame_of
 from tropeion.core.gear.rig import Rig
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import Route
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.routes.match import match
 
 

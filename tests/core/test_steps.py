@@ -10,7 +10,7 @@ from tests.rigs import ELECTRONIC, LINK, PARTS
 from tests.worlds import body, details, lens, ring, world_of
 from tropeion.core.answers.beginning import UNSTATED
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import StepLine
+from tropeion.core.rig.rig_report import StepLine
 from tropeion.core.routes.match import match
 
 

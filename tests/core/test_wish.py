@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 
 from tests.terminal import run
 from tests.worlds import body, lens, ring, world_of
+from tropeion.core.becomes.becoming_tables import lens_on_bodies, lenses_of
+from tropeion.core.becomes.lens_ways import ways_of
 from tropeion.core.becomes.reference import FULL_FRAME, crop_against, reference_of
-from tropeion.core.becomes.tables import lens_on_bodies, lenses_of
-from tropeion.core.becomes.ways import ways_of
 from tropeion.core.becomes.wish import FRAMING_SHARE, NEAR_SHARE, Wish, WishReport, wish_of
 from tropeion.core.findings import GRADES
 from tropeion.core.gear.world import World, compile_world

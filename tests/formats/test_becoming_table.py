@@ -9,8 +9,8 @@ from typing import Any
 import pytest
 
 from tests.worlds import body, lens, ring, world_of
+from tropeion.core.becomes.becoming_tables import lens_on_bodies
 from tropeion.core.becomes.reference import FULL_FRAME
-from tropeion.core.becomes.tables import lens_on_bodies
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.formats.becoming_table import dump_becomings

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tests.worlds import body, lens, mount, ring
 from tropeion.formats import gear_file
-from tropeion.formats.reading import GearFileError
+from tropeion.formats.gear_reading import GearFileError
 from tropeion.sample import sample_bytes
 
 

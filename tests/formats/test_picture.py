@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from tropeion.core.frame.render import View
 from tropeion.core.frame.scenes import Scene
-from tropeion.formats.picture import WIDEST, drawn
+from tropeion.formats.frame_png import WIDEST, drawn
 
 EMPTY = Scene(surfaces=(), lights=())
 

@@ -17,7 +17,7 @@ from tropeion.core.gear.merge import compare, merged
 from tropeion.core.gear.references import check_references
 from tropeion.formats import gear_file
 from tropeion.formats.any_file import load_any
-from tropeion.formats.tables import dump_table
+from tropeion.formats.kit_tables import dump_table
 
 STEADY = settings(
     max_examples=examples(40),

@@ -22,8 +22,8 @@ from tropeion.core.gear.kit import items
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.merge import compare, merged
 from tropeion.formats.columns import PAIRS, columns_of
-from tropeion.formats.reading import GearFileError
-from tropeion.formats.tables import dump_table, load_table, says_owned
+from tropeion.formats.gear_reading import GearFileError
+from tropeion.formats.kit_tables import dump_table, load_table, says_owned
 
 EMPTY = Gear(format="tropeion-gear", version=1)
 

@@ -13,8 +13,8 @@ import pytest
 from tests.prepared import sample_at
 from tropeion.core.gear.rig import Rig
 from tropeion.core.records.bench_trial import BenchTrial, SawRecord
+from tropeion.core.records.reading_series import Reading, ReadingSeries
 from tropeion.core.records.record import About, begun
-from tropeion.core.records.series import Reading, ReadingSeries
 from tropeion.formats import gear_file
 from tropeion.store.backup import backup, restore
 from tropeion.store.collection import Collection, Edit

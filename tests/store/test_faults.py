@@ -24,7 +24,7 @@ from tropeion.sample import sample_bytes
 from tropeion.store import collection as module
 from tropeion.store.collection import Collection
 from tropeion.store.errors import BusyError, FullError, ReadOnlyError, StoreError
-from tropeion.store.reading import read_only_gear
+from tropeion.store.read_only import read_only_gear
 
 
 @pytest.fixture

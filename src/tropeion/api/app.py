@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import pkgutil
 from collections.abc import AsyncIterator, Sequence
 from contextlib import AbstractAsyncContextManager, asynccontextmanager
+from importlib import import_module
 from pathlib import Path
 
-from fastapi import Depends, FastAPI
+from fastapi import APIRouter, Depends, FastAPI
 from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import DEFAULT_EXCLUDED_CONTENT_TYPES, GZipMiddleware
 
@@ -15,87 +17,35 @@ from tropeion.devices.cameras import Cameras
 from tropeion.store.collection import Collection
 
 from . import (
-    backups,
-    becomes,
-    begin,
-    bench,
-    bench_rig,
-    bench_shop,
-    buying,
-    caliper,
-    camera,
-    cards,
-    corners,
-    exports,
-    fits,
-    frame,
-    gallery,
-    gear,
-    grid,
+    backups_resource,
+    gallery_resource,
+    gear_resource,
+    grid_resource,
     guards,
-    history,
-    imports,
-    items,
-    labels,
-    match,
-    mounts,
-    outings,
+    imports_resource,
     pages,
-    plans,
+    plans_resource,
     problems,
     queries,
-    recorded,
-    rigs,
-    setup,
-    shelves,
-    shop,
-    start,
-    stored,
 )
 from .looked import LookedAt
 from .server import most_connections
 from .work import Works
 
-_RESOURCES = (
-    start,
-    begin,
-    match,
-    fits,
-    frame,
-    becomes,
-    setup,
-    camera,
-    stored,
-    corners,
-    outings,
-    bench,
-    bench_rig,
-    bench_shop,
-    caliper,
-    grid,
-    plans,
-    buying,
-    mounts,
-    labels,
-    shop,
-    shelves,
-    items,
-    rigs,
-    cards,
-    recorded,
-    history,
-    gear,
-    exports,
-    imports,
-    backups,
-)
 # Databases, and progress that is told line by line.
 _AS_THEY_ARE = ("application/vnd.sqlite3", "application/octet-stream", "application/x-ndjson")
 WEB_FILES = Path(__file__).parent.parent / "web_dist"
 
 
+def _routers() -> list[APIRouter]:
+    """Of every module of this package that is a resource; the gallery's is the demo's alone."""
+    names = [module.name for module in pkgutil.iter_modules([str(Path(__file__).parent)])]
+    resources = [name for name in names if name.endswith("_resource") and name != "gallery_resource"]
+    return [import_module(f"{__package__}.{name}").router for name in resources]
+
+
 def _life(
-    collection: Collection, cameras: Cameras, calipers: Calipers, works: Works[plans.PlanAnswer]
+    collection: Collection, cameras: Cameras, calipers: Calipers, works: Works[plans_resource.PlanAnswer]
 ) -> AbstractAsyncContextManager[None]:
     """What starts and stops with the server: whatever writes to the file ends before the file is let go."""
 
@@ -118,7 +68,7 @@ def create_app(
     ``caliper_ports`` are read at the bench beside those that the system lists.
     """
     cameras, calipers = Cameras(collection.path.parent), Calipers(collection.path.parent, caliper_ports)
-    works = Works[plans.PlanAnswer]()
+    works = Works[plans_resource.PlanAnswer]()
     app = FastAPI(
         title="Tropeion",
         version="1",
@@ -129,15 +79,16 @@ def create_app(
         lifespan=lambda _: _life(collection, cameras, calipers, works),
     )
     app.state.collection, app.state.cameras, app.state.calipers = collection, cameras, calipers
-    app.state.plans, app.state.grids = works, grid.Grids()
-    app.state.previews = LookedAt[imports.Looked]()
-    app.state.backups = LookedAt[backups.Looked]()
+    app.state.plans, app.state.grids = works, grid_resource.Grids()
+    app.state.previews = LookedAt[imports_resource.Looked]()
+    app.state.backups = LookedAt[backups_resource.Looked]()
     problems.install(app)
-    queries.install(app, [module.router for module in _RESOURCES])
-    for module in _RESOURCES:
-        app.include_router(module.router, dependencies=[Depends(queries.only_declared)])
+    routers = _routers()
+    queries.install(app, routers)
+    for router in routers:
+        app.include_router(router, dependencies=[Depends(queries.only_declared)])
     if demo:
-        app.include_router(gallery.router)
+        app.include_router(gallery_resource.router)
     if web_files is not None:
         pages.install(app, web_files)
     app.add_middleware(
@@ -150,6 +101,9 @@ def create_app(
         guards.Guards,
         hosts=("127.0.0.1", "localhost", "[::1]"),
         most_on_their_way=most_connections() // 2,
-        limits=dict.fromkeys((gear.GEAR_PATH, imports.PREVIEW_PATH, backups.RESTORE_PATH), 32 * guards.MEGABYTE),
+        limits=dict.fromkeys(
+            (gear_resource.GEAR_PATH, imports_resource.PREVIEW_PATH, backups_resource.RESTORE_PATH),
+            32 * guards.MEGABYTE,
+        ),
     )
     return app

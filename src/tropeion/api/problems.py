@@ -22,7 +22,7 @@ from tropeion.core.gear.references import Problem as Place
 from tropeion.core.gear.refusals import worded
 from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError
 from tropeion.formats.entries import entry_document
-from tropeion.formats.reading import GearFileError
+from tropeion.formats.gear_reading import GearFileError
 from tropeion.store.errors import (
     BusyError,
     FullError,

@@ -13,7 +13,7 @@ from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.routes.match import best_route
 from tropeion.formats import gear_file
-from tropeion.formats.reading import MAX_BYTES, GearFileError
+from tropeion.formats.gear_reading import MAX_BYTES, GearFileError
 from tropeion.sample import sample_bytes
 
 

@@ -15,16 +15,16 @@ from tropeion.core.frame.scenes import SCENES
 from tropeion.core.gear.kinds import KINDS
 from tropeion.core.practice import Practice
 
-from .becomes import run_becomes
-from .bench import add_bench
-from .collection import run_backup, run_demo, run_export, run_import, run_restore, run_serve
-from .device import run_device_body, run_device_caliper
-from .frame import run_frame
-from .grid import add_grid
+from .becomes_command import run_becomes
+from .bench_command import add_bench
+from .collection_command import run_backup, run_demo, run_export, run_import, run_restore, run_serve
+from .device_command import run_device_body, run_device_caliper
+from .frame_command import run_frame
+from .grid_command import add_grid
 from .inputs import RefusedError
-from .plan import add_plan
+from .plan_command import add_plan
 from .questions import run_fits, run_key, run_label, run_match, run_schema
-from .setup import run_code, run_setup
+from .setup_command import run_code, run_setup
 
 if TYPE_CHECKING:
     from _typeshed import SupportsWrite

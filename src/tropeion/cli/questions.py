@@ -14,7 +14,7 @@ from tropeion.core.answers.fits import what_fits
 from tropeion.core.answers.labels import Label, read_label
 from tropeion.core.gear.world import MountlessError, UnknownIdError, World
 from tropeion.core.joints.key import POSSIBLE, Answer, KeyReport, identify
-from tropeion.core.rig.report import MatchReport
+from tropeion.core.rig.rig_report import MatchReport
 from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
 from tropeion.formats.match_json import fits_document, match_document

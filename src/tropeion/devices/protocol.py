@@ -11,7 +11,7 @@ from typing import Annotated, Any, Final, Literal, get_args
 from pydantic import Field, ValidationError
 
 from tropeion.core.camera.state import CameraState
-from tropeion.core.gear.quantities import Strict
+from tropeion.core.gear.field_types import Strict
 from tropeion.core.gear.refusals import worded
 
 # A line is no longer than this.

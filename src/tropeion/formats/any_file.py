@@ -5,7 +5,7 @@ from __future__ import annotations
 from tropeion.core.gear.gear import Gear
 
 from . import gear_file
-from .tables import load_table, says_owned
+from .kit_tables import load_table, says_owned
 
 
 def load_any(data: bytes, mine: Gear) -> Gear:

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from typing import Final, Literal
 
 from tropeion.core.becomes.becoming import Becoming
-from tropeion.core.becomes.tables import Becomings
+from tropeion.core.becomes.becoming_tables import Becomings
 
 from .cells import number_cell, text_cell
 

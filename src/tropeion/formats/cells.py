@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from typing import Any, Final
 
 from .columns import UNITS, Column
-from .reading import read_value
+from .gear_reading import read_value
 
 _SEPARATOR: Final = " | "
 

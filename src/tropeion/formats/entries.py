@@ -10,7 +10,7 @@ from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import MODELS, Entry
 
 from .gear_file import entry_of, parse, translated
-from .reading import GearFileError
+from .gear_reading import GearFileError
 
 
 def load_entry(kind: Kind, data: bytes) -> Entry:

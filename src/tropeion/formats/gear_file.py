@@ -21,7 +21,7 @@ from tropeion.core.gear.references import Problem, check_references
 from tropeion.core.gear.refusals import worded
 from tropeion.core.gear.world import nearest
 
-from .reading import MAX_DEPTH, GearFileError, mark_in, members, refuse, text_of, too_deep
+from .gear_reading import MAX_DEPTH, GearFileError, mark_in, members, refuse, text_of, too_deep
 
 FORMAT: Final = "tropeion-gear"
 VERSION: Final = 1

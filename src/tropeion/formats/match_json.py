@@ -11,7 +11,7 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from tropeion.core.answers.fits import FitsReport
-from tropeion.core.rig.report import MatchReport
+from tropeion.core.rig.rig_report import MatchReport
 from tropeion.core.rig.section import PlacedAdapter, PlacedBody, PlacedLens, Section
 
 _MATCH = TypeAdapter(MatchReport)

@@ -11,10 +11,10 @@ from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.records.bench_trial import BenchTrial
 from tropeion.core.records.card import Card
 from tropeion.core.records.corner_check import CornerCheck
-from tropeion.core.records.outing import Outing
-from tropeion.core.records.plan import Plan
+from tropeion.core.records.outing_record import Outing
+from tropeion.core.records.plan_record import Plan
+from tropeion.core.records.reading_series import ReadingSeries
 from tropeion.core.records.record import Record, RecordKind
-from tropeion.core.records.series import ReadingSeries
 from tropeion.core.records.stored_lens import StoredLens
 
 

@@ -14,8 +14,8 @@ from tropeion.core.joints.contacts import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import Warned, minded_in
 from tropeion.core.rig.pieces import piece_of
-from tropeion.core.rig.report import Piece
 from tropeion.core.rig.reporting import judge
+from tropeion.core.rig.rig_report import Piece
 from tropeion.core.rig.section import Section, section_apart
 from tropeion.core.rig.unlisted import Unlisted
 from tropeion.core.rig.would_need import what_would_be_needed

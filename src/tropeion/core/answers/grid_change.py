@@ -9,10 +9,10 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from tropeion.core.findings import Grade, rank
+from tropeion.core.gear.field_types import Id, Strict
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import with_entry
-from tropeion.core.gear.quantities import Id, Strict
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
 
 from .grid import Cell, Grid, GridReport, grid_of

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from tropeion.core.findings import Grade
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import Group, MatchReport, MountChange, Piece, Route, WouldNeed
+from tropeion.core.rig.rig_report import Group, MatchReport, MountChange, Piece, Route, WouldNeed
 from tropeion.core.rig.section import Section
 
 # Where a piece begins and ends before the sensor, and its diameter, in mm.

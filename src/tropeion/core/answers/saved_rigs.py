@@ -17,8 +17,8 @@ from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.pieces import piece_of
-from tropeion.core.rig.report import Piece
 from tropeion.core.rig.reporting import judge
+from tropeion.core.rig.rig_report import Piece
 from tropeion.core.rig.section import Section
 
 

@@ -16,7 +16,7 @@ from tropeion.core.practice import Practice
 from .engraving import read_engraving
 from .fits import FitsReport, what_fits
 from .labels import read_label
-from .usual import usual_values
+from .usual_fields import usual_values
 
 _LONGEST = 400
 

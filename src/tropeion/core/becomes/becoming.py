@@ -21,8 +21,8 @@ from tropeion.core.rig.ends import entry_at, marked_settings, usable_f_numbers, 
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.working import PLAIN, tidy
 
+from .lens_ways import Way
 from .reference import Reference, crop_against
-from .ways import Way
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,8 +20,8 @@ from tropeion.core.words import word
 from tropeion.core.working import tidy
 
 from .becoming import Becoming, Mounted, setting_at
+from .lens_ways import ways_of
 from .reference import Reference, crop_against
-from .ways import ways_of
 
 # A view within this share of the focal length is the view that was wanted; within the other, it comes near.
 FRAMING_SHARE: Final = 0.05

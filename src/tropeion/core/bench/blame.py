@@ -13,7 +13,7 @@ from tropeion.core.gear.world import World
 from tropeion.core.optics.register import room_mm, sensitivities
 from tropeion.core.rig.assembly import Assembly
 
-from .together import Answer
+from .combined import Answer
 
 # A ring for another system stands out by more than a hand can err.
 LEAST_MM = 0.25

@@ -19,8 +19,8 @@ from tropeion.core.optics.infinity import FULL_STOPS
 from tropeion.core.optics.seats import known_seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import price_of, to_buy
-from tropeion.core.rig.report import Route
 from tropeion.core.rig.reporting import judge
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.working import tidy
 
 

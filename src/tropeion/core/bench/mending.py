@@ -6,12 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from .combined import Answer, Together, posterior
 from .forward import Shown, sharp_between_mm, shown
 from .posterior import Prior
 from .rig_on_bench import RigOnBench
 from .seen import Bench, Observation
 from .shims import Foils, Shimmed, shim_at, shimmed
-from .together import Answer, Together, posterior
 
 # From this probability on infinity is reached, and up to the other it is not; between them nobody can be sure.
 SURE, SURELY_NOT = 0.9, 0.1

@@ -11,6 +11,7 @@ from tropeion.core.practice import Practice
 
 from .agreement import Term
 from .blame import Blamed, WrongRing, blame, wrong_rings
+from .combined import Answer, Together, posterior, together
 from .forward import Shown, shown
 from .looks import next_best
 from .mending import Mend, Reach, after_mending, mend_for, reach_of
@@ -20,7 +21,6 @@ from .seen import Bench, Observation, Saw, implied
 from .shims import USUAL_TOLERANCE_MM, Foils
 from .sights import SIGHTS
 from .sights import told as words_of
-from .together import Answer, Together, posterior, together
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tropeion.core import written
-from tropeion.core.records.series import ReadingSeries, Source
+from tropeion.core.records.reading_series import ReadingSeries, Source
 from tropeion.core.working import tidy
 
 from .quantities import PieceOnBench, Quantity

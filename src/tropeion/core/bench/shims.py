@@ -11,9 +11,9 @@ from typing import Literal
 from tropeion.core.rig.assembly import Assembly
 from tropeion.core.working import tidy
 
+from .combined import Answer
 from .forward import probability_of_infinity
 from .seen import Bench
-from .together import Answer
 
 # What foil keeps to where nobody stated it.
 USUAL_TOLERANCE_MM = 0.005

@@ -13,11 +13,11 @@ from tropeion.core.optics.seats import Seat
 from tropeion.core.records.bench_trial import BenchTrial, SawRecord
 
 from .causes import cause_title
+from .combined import together
 from .difference import ByDifference, body_by_difference, lens_by_difference
 from .rig_on_bench import rig_on_bench
 from .seen import KINDS, Saw, implied
 from .sights import told
-from .together import together
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,11 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from tropeion.core.gear.quantities import Name, Several, Strict, Word
+from tropeion.core.gear.field_types import Name, Several, Strict, Word
 from tropeion.core.joints import contacts
 from tropeion.core.optics.equivalents import focal_length_with_glass_mm
 from tropeion.core.rig.judgement import Assessment
-from tropeion.core.rig.report import Details
+from tropeion.core.rig.rig_report import Details
 from tropeion.core.rig.steps import focused_by_hand, name_of
 
 _Positive = Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)]

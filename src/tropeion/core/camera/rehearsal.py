@@ -9,7 +9,7 @@ from typing import Literal
 
 from tropeion.core.practice import Practice
 from tropeion.core.rig.deeds import Control, Deed
-from tropeion.core.rig.report import StepLine
+from tropeion.core.rig.rig_report import StepLine
 from tropeion.core.working import tidy
 
 from .state import CameraState, Release

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from tropeion.core.gear.quantities import PieceId, Several, Strict
+from tropeion.core.gear.field_types import PieceId, Several, Strict
 from tropeion.core.rig.deeds import Control
 
 from .attached import Attached

@@ -15,8 +15,8 @@ from tropeion.core.rig.verdict import unknown_mounts
 from tropeion.core.words import capital, word
 from tropeion.core.working import tidy
 
-from .report import Caption
-from .setup import Setup
+from .camera_set import Setup
+from .frame_report import Caption
 
 CIRCLES = {"stated": "as stated", "measured": "measured", "format": "usual for its format"}
 

@@ -8,9 +8,9 @@ from typing import Annotated, Any, Final, Literal, Self, get_args
 
 from pydantic import BeforeValidator, Field, model_validator
 
+from .field_types import Date, Id, Length, Offset, PositiveLength, Several, Stops, Text, Tolerance, Word
 from .items import Item, Piece
 from .kinds import PIECES, Ref
-from .quantities import Date, Id, Length, Offset, PositiveLength, Several, Stops, Text, Tolerance, Word
 
 AccessoryKind = Literal[
     "hood",

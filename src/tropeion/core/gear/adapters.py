@@ -6,9 +6,7 @@ from typing import Annotated, Final, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .items import Measured
-from .kinds import Local, Ref
-from .quantities import (
+from .field_types import (
     Carried,
     FNumber,
     FocalLength,
@@ -26,6 +24,8 @@ from .quantities import (
     Text,
     Tolerance,
 )
+from .items import Measured
+from .kinds import Local, Ref
 
 # Of an adapter of which nothing else is known.
 USUAL_TOLERANCE_MM: Final = 0.05

@@ -6,9 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import ConfigDict, Field, model_validator
 
-from .items import Measured, SwappableMount
-from .kinds import Local, Ref
-from .quantities import (
+from .field_types import (
     Count,
     FocalLength,
     Id,
@@ -25,6 +23,8 @@ from .quantities import (
     Tolerance,
     Word,
 )
+from .items import Measured, SwappableMount
+from .kinds import Local, Ref
 
 
 class Mode(Strict):

@@ -15,10 +15,10 @@ from tropeion.core.findings import Grade
 from .accessories import Accessory, Foil, Pair
 from .adapters import Adapter
 from .bodies import Body
+from .field_types import Date, Few, Id, Name, PieceId, Several, Shelf, Strict, Text
 from .kinds import Ref
 from .lenses import Lens
 from .mounts import Mount, Protocol
-from .quantities import Date, Few, Id, Name, PieceId, Several, Shelf, Strict, Text
 from .rig import Rig
 
 _KEPT = "is kept with it"

@@ -6,8 +6,8 @@ from typing import Annotated, Literal, Self
 
 from pydantic import ConfigDict, Field, model_validator
 
+from .field_types import Count, Date, Id, Many, Mass, Money, Name, Several, Strict, Text, Word
 from .kinds import PIECES, Ref
-from .quantities import Count, Date, Id, Many, Mass, Money, Name, Several, Strict, Text, Word
 
 # What does not change a judgement: two pieces that agree in all the rest are interchangeable.
 UNJUDGED = frozenset(

@@ -6,10 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .items import Measured, SwappableMount
-from .kinds import Local, Ref
-from .mounts import Thread
-from .quantities import (
+from .field_types import (
     Code,
     Distance,
     FNumber,
@@ -27,6 +24,9 @@ from .quantities import (
     Tolerance,
     Word,
 )
+from .items import Measured, SwappableMount
+from .kinds import Local, Ref
+from .mounts import Thread
 
 
 class NotOn(Strict):

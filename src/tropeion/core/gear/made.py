@@ -14,9 +14,9 @@ from typing import Any, get_args
 from tropeion.core.working import tidy
 
 from .adapters import Adapter
+from .field_types import Function
 from .lenses import Lens
 from .mounts import Mount
-from .quantities import Function
 
 _SPACER, _RING, _BETWEEN = "spacer", "ring", ".."
 # A jacket about a barrel: so much clearance in all, and a wall that holds.

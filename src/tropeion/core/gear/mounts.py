@@ -6,9 +6,7 @@ from typing import Annotated, Final, Literal, Self, get_args
 
 from pydantic import ConfigDict, Field, model_validator
 
-from .items import Item
-from .kinds import Local, Ref
-from .quantities import (
+from .field_types import (
     Code,
     FNumber,
     FocalLength,
@@ -25,6 +23,8 @@ from .quantities import (
     Tolerance,
     Word,
 )
+from .items import Item
+from .kinds import Local, Ref
 
 Power = Literal["iris", "focus"]
 LensKind = Literal["reflex", "rangefinder", "mirrorless", "cine", "projection"]

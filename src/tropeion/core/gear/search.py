@@ -10,13 +10,13 @@ from tropeion.core.keeping import kept
 
 from .adapters import Adapter
 from .bodies import Body
+from .folded_words import folded, mount_words
 from .items import Item, Piece
 from .kinds import ShelfKind
 from .lenses import Lens
 from .mounts import Mount
-from .rows import COVERS_HAIR_MM, Row, circle_of, mounts_of
+from .shelf_rows import COVERS_HAIR_MM, Row, circle_of, mounts_of
 from .shelves import shelf_items, shelf_of
-from .words import folded, mount_words
 from .world import World
 
 Hand = Literal["owned", "borrowed", "at_hand", "wanted"]

@@ -10,7 +10,7 @@ from tropeion.core.keeping import kept
 from .items import Item
 from .kinds import Kind, ShelfKind
 from .kit import items
-from .rows import Format, Row, mounts_of, row_of
+from .shelf_rows import Format, Row, mounts_of, row_of
 from .world import World
 
 

@@ -9,9 +9,9 @@ from typing import Literal, cast, get_args
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import is_changed
+from tropeion.core.gear.field_types import Carried, Function
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.gear.quantities import Carried, Function
 from tropeion.core.gear.world import World
 
 FunctionState = Literal["full", "slow", "by_hand", "entered", "lost", "stuck"]

@@ -12,16 +12,16 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.joints.mechanics import Load, moment_nm, overloads
-from tropeion.core.records.plan import Demand
+from tropeion.core.records.plan_record import Demand
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.unlisted import Unlisted, opening_of, unlisted_for
 
+from .candidates import meets
 from .look_alikes import mounts_like
+from .plan_report import LookFor, WouldServe
 from .program import Run, solve
-from .report import LookFor, WouldServe
 from .solving import Solving
 from .task import Offer, Task, Want, Way
-from .ways import meets
 
 MOST_LABELS = 24
 

@@ -10,7 +10,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.items import Piece
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import PlanQuestion
+from tropeion.core.records.plan_record import PlanQuestion
 from tropeion.core.routes.chains import Group
 
 from .task import Offer

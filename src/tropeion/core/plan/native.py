@@ -12,19 +12,19 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import Demand, PlanQuestion
+from tropeion.core.records.plan_record import Demand, PlanQuestion
 from tropeion.core.rig.cautions import minded_in
 from tropeion.core.rig.judgement import assess
-from tropeion.core.rig.report import Route
 from tropeion.core.rig.reporting import judge
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.rig.verdict import FUNCTION_NAMES
 from tropeion.core.routes.match import match
 
 from .alike import frames_alike
+from .candidates import meets
 from .market import price_of, ruled_out, world_for
 from .program import Run
 from .solving import solving
-from .ways import meets
 
 Kind = Literal["none_needed", "adapter", "native_owned", "native_new", "native_used"]
 

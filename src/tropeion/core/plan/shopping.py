@@ -13,13 +13,13 @@ from tropeion.core.gear.evidence import evidence_on
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import PlanQuestion
+from tropeion.core.records.plan_record import PlanQuestion
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.verdict import FUNCTION_NAMES
 
+from .candidates import meets
 from .look_alikes import LookAlike, mounts_like
-from .report import Bought, PlanReport, Served
-from .ways import meets
+from .plan_report import Bought, PlanReport, Served
 
 MOST_LOOK_ALIKES = 5
 

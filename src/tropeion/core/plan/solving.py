@@ -7,12 +7,12 @@ from dataclasses import dataclass, replace
 from tropeion.core.findings import rank
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import PlanQuestion
+from tropeion.core.records.plan_record import PlanQuestion
 
+from .candidates import Candidate, Ways, ways_of
 from .market import RuledOut, ruled_out, world_for
 from .program import Run, solve
 from .task import Choice, Outcome, Solved, Task, outcome_of, uses_of
-from .ways import Candidate, Ways, ways_of
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -8,13 +8,13 @@ from dataclasses import dataclass
 
 from tropeion.core.gear.world import World
 from tropeion.core.practice import CHOICES, Practice
-from tropeion.core.records.plan import KeptBuy, KeptPlan, KeptServed, PlanQuestion
+from tropeion.core.records.plan_record import KeptBuy, KeptPlan, KeptServed, PlanQuestion
 from tropeion.core.rig.judgement import assess
 from tropeion.core.words import word
 
+from .candidates import meets
 from .market import price_of
-from .report import PlanReport
-from .ways import meets
+from .plan_report import PlanReport
 
 
 @dataclass(frozen=True, slots=True)

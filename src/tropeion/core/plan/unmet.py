@@ -13,17 +13,17 @@ from tropeion.core.gear.change import Change, changed
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan import Demand, PlanQuestion
-from tropeion.core.rig.report import WouldNeed
+from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.rig.rig_report import WouldNeed
 from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.routes.grades import best_of_each
 from tropeion.core.words import word
 
+from .candidates import Candidate, ways_of
 from .market import price_of
+from .plan_report import Advice, Unmet
 from .program import Run, at_least
-from .report import Advice, Unmet
 from .solving import Solving, solving
-from .ways import Candidate, ways_of
 
 # So many pieces of which a second one might help are tried.
 _MOST_SECONDS = 8

@@ -10,8 +10,8 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World
 from tropeion.core.joints.filters import slot_said
 from tropeion.core.practice import Practice
-from tropeion.core.rig.report import Route
 from tropeion.core.rig.reporting import judge
+from tropeion.core.rig.rig_report import Route
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from tropeion.core.gear.quantities import Date, Text
+from tropeion.core.gear.field_types import Date, Text
 
 from .record import Record
 

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from tropeion.core.gear.quantities import Date, Several, Strict, Word
+from tropeion.core.gear.field_types import Date, Several, Strict, Word
 
 from .record import Record
 

@@ -12,8 +12,8 @@ from typing import Annotated, ClassVar, Literal, TypedDict
 
 from pydantic import StringConstraints
 
+from tropeion.core.gear.field_types import Id, Strict, Text
 from tropeion.core.gear.kinds import PieceKind
-from tropeion.core.gear.quantities import Id, Strict, Text
 
 RecordKind = Literal["cards", "stored_lenses", "corner_checks", "outings", "reading_series", "bench_trials", "plans"]
 RecordId = Annotated[str, StringConstraints(pattern=r"^[0-9a-f-]{36}$")]

@@ -10,7 +10,7 @@ from tropeion.core.joints.mechanics import clearance_doubts, loads_of, overloads
 from tropeion.core.optics.stack import Stack
 from tropeion.core.working import PLAIN
 
-from .report import Route
+from .rig_report import Route
 
 MINDED: Final[tuple[Code, ...]] = ("clearance_unknown", "load_exceeded")
 

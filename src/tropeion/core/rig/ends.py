@@ -15,7 +15,7 @@ from tropeion.core.working import Calc, tidy
 
 from .assembly import Assembly
 from .marks import mark_from, shutter_from
-from .report import End, NativeReach
+from .rig_report import End, NativeReach
 
 Axis = Literal["up", "across"]
 

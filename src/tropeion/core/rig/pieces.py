@@ -9,7 +9,7 @@ from tropeion.core.gear.usual import taken_for
 from tropeion.core.gear.world import World
 from tropeion.core.optics.seats import seat_of
 
-from .report import Piece
+from .rig_report import Piece
 
 
 def piece_of(world: World, item: Lens | Adapter | Body) -> Piece:

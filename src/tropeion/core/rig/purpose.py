@@ -17,7 +17,7 @@ from tropeion.core.working import tidy
 from .assembly import Assembly
 from .ends import glass_behind
 from .marks import mark_from
-from .report import End, Group
+from .rig_report import End, Group
 
 _DRIVEN: Final = {
     "autofocus": "autofocus",

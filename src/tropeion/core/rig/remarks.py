@@ -19,7 +19,7 @@ from tropeion.core.working import tidy
 from .assembly import Assembly
 from .ends import Focused
 from .marks import shutter_said
-from .report import End, Range
+from .rig_report import End, Range
 
 FULL_FRAME_MM = 43.27
 

@@ -22,7 +22,7 @@ from .assembly import Assembly, losses_stops, price_of, to_buy
 from .ends import end_of
 from .judgement import Assessment, assess, functions_of
 from .purpose import becomes, group_of, purpose_of
-from .report import Details, End, Range, RegisterTolerance, Route, Wire
+from .rig_report import Details, End, Range, RegisterTolerance, Route, Wire
 from .section import Section, section_of, waist_mm
 from .steps import Told, steps_of
 

@@ -23,7 +23,7 @@ from .assembly import Assembly
 from .deeds import Deed
 from .ends import turned_for
 from .menus import place_of, setting_of, stabiliser_mode_of, stabiliser_modes_of, turns_to_film
-from .report import End, Range, Stage, StepLine
+from .rig_report import End, Range, Stage, StepLine
 from .verdict import unknown_mounts
 
 

@@ -27,7 +27,7 @@ from tropeion.core.words import word
 from tropeion.core.working import tidy
 
 from .judgement import Assessment, assess
-from .report import NeededPiece, WouldNeed
+from .rig_report import NeededPiece, WouldNeed
 from .unlisted import HELICOID_MM, made_ring, opening_of, ring_kinds
 from .verdict import span_of
 

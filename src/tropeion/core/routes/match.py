@@ -22,8 +22,8 @@ from tropeion.core.optics.seats import cancels, seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.rig.pieces import piece_of
-from tropeion.core.rig.report import MatchReport, MountChange, Route
 from tropeion.core.rig.reporting import judge, report_on
+from tropeion.core.rig.rig_report import MatchReport, MountChange, Route
 from tropeion.core.rig.section import section_apart
 from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.working import PLAIN, Calc, Step, Working

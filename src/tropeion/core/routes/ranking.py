@@ -16,7 +16,7 @@ from tropeion.core.joints.mechanics import plays_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import losses_stops, price_of, to_buy
 from tropeion.core.rig.judgement import Assessment
-from tropeion.core.rig.report import Route
+from tropeion.core.rig.rig_report import Route
 from tropeion.core.working import tidy
 
 from .wants import (

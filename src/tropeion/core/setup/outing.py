@@ -16,10 +16,10 @@ from tropeion.core.gear.items import Piece
 from tropeion.core.gear.kinds import PieceKind
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.records.outing import Outing
+from tropeion.core.records.outing_record import Outing
 from tropeion.core.rig.pieces import piece_of
-from tropeion.core.rig.report import Piece as PieceSeen
 from tropeion.core.rig.reporting import judge
+from tropeion.core.rig.rig_report import Piece as PieceSeen
 from tropeion.core.rig.section import Section
 
 from .swaps import Mounting, Ordered, in_least_order, swaps_in_order

@@ -12,8 +12,8 @@ from tropeion.core.optics import modes
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.menus import stabiliser_modes_of, turns_to_film
-from tropeion.core.rig.report import StepLine
 from tropeion.core.rig.reporting import report_on
+from tropeion.core.rig.rig_report import StepLine
 from tropeion.core.rig.steps import stored_name
 
 

@@ -19,13 +19,13 @@ from tropeion.core.optics.stack import Stack
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.menus import turns_to_film
-from tropeion.core.rig.report import StepLine
 from tropeion.core.rig.reporting import judge
+from tropeion.core.rig.rig_report import StepLine
 from tropeion.core.working import PLAIN
 
+from .goes_together import Together, clamps, together_of
 from .headline import camera_says, support_says
 from .steadying import Steadying, steadying_of
-from .together import Together, clamps, together_of
 
 
 @dataclass(frozen=True, slots=True)

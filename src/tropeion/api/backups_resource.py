@@ -1,0 +1,88 @@
+"""Everything in one file, and back again: looked at first, then taken, as one action."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, cast
+
+from fastapi import APIRouter, Query, Request, Response
+
+from tropeion.store.acting import Setting, ShelfChange, changes_to, shelf_changes
+from tropeion.store.backup import backup, look
+from tropeion.store.errors import of_the_disk
+from tropeion.store.files import workspace
+from tropeion.store.journal import Action
+from tropeion.store.whole import Whole
+
+from .items_resource import Turned
+from .looked import LookedAt
+from .problems import RESPONSES
+from .shared import BYTES, CollectionOf, Sent, attached
+
+RESTORE_PATH = "/api/v1/restore"
+router = APIRouter(prefix="/api/v1", tags=["files"], responses=RESPONSES)
+
+
+@dataclass(frozen=True, slots=True)
+class Looked:
+    """A backup that was looked at."""
+
+    name: str
+    whole: Whole
+
+
+@dataclass(frozen=True, slots=True)
+class BackupPreview:
+    """What is in a backup. ``token`` names it when it is restored; it is forgotten after a few others.
+
+    ``last`` is the last thing that was done in it; ``settings`` are those that restoring it would change; ``same``: it
+    would change nothing.
+    """
+
+    token: str
+    name: str
+    last: Action | None
+    shelves: tuple[ShelfChange, ...]
+    settings: tuple[Setting, ...]
+    same: bool
+
+
+@router.get("/backup", response_class=Response)
+def get_backup(collection: CollectionOf) -> Response:
+    """Everything in one file, journal included, as it stands at this moment."""
+    with workspace(collection.path.parent) as folder:
+        target = folder / "backup.sqlite"
+        backup(collection.path, target)
+        data = target.read_bytes()
+    return attached(data, "tropeion-backup.sqlite", "application/vnd.sqlite3")
+
+
+@router.post("/restore", openapi_extra=BYTES)
+def post_backup(
+    sent: Sent, request: Request, collection: CollectionOf, name: Annotated[str, Query(max_length=200)] = "backup"
+) -> BackupPreview:
+    """Look through a backup, without writing anything: what is in it, and how it differs from what is there now."""
+    with workspace(collection.path.parent) as folder:
+        source = folder / "backup.sqlite"
+        try:
+            source.write_bytes(sent)
+        except OSError as error:
+            raise of_the_disk(folder.parent, error) from None
+        with look(collection.path, source, name) as found:
+            whole, last = found.whole, found.last
+    now = collection.whole()
+    changes = changes_to(now, whole)
+    token = _backups(request).keep(Looked(name, whole))
+    settings = tuple(changes.after or ())
+    return BackupPreview(token, name, last, shelf_changes(now, whole, changes), settings, not changes)
+
+
+@router.post("/restore/{token}")
+def post_restored(token: str, request: Request, collection: CollectionOf) -> Turned:
+    """Make everything what a backup holds that was looked at: one action, which undo takes back."""
+    looked = _backups(request).find(token)
+    return Turned(collection.restore(looked.whole, f"{looked.name} restored"))
+
+
+def _backups(request: Request) -> LookedAt[Looked]:
+    return cast(LookedAt[Looked], request.app.state.backups)

@@ -1,0 +1,302 @@
+"""The bench: readings of a length, what is seen of a rig, lenses without a mount, threads."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import re
+from collections.abc import Sequence
+from typing import Any, cast
+
+from pydantic import TypeAdapter
+
+from tropeion.core.bench.combined import Together, posterior, together
+from tropeion.core.bench.looks import next_best
+from tropeion.core.bench.mountless import USUAL_MARGIN_MM, MountlessReport, mountless_of
+from tropeion.core.bench.readings import Measured, measured
+from tropeion.core.bench.rig_on_bench import rig_on_bench
+from tropeion.core.bench.seen import KINDS, Kind, Observation, Saw, implied, said_in_metres
+from tropeion.core.bench.seen_report import foils_at_hand
+from tropeion.core.bench.shims import Foils, Shimmed, shim_at, shimmed
+from tropeion.core.bench.threads import ThreadReport, which_thread
+from tropeion.core.gear.rig import Rig
+from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError, World, nearest
+
+from .inputs import RefusedError, chain_of, practice_of, world_of
+
+
+def add_bench(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> argparse.ArgumentParser:
+    """The commands of the bench; the one that takes a practice is returned, for its options."""
+    bench = commands.add_parser("bench", help="measure a length, find the cause of what is seen, fit a mountless lens")
+    kinds = bench.add_subparsers(dest="bench", required=True)
+    readings = kinds.add_parser("readings", help="mean and uncertainty of readings of one length")
+    readings.add_argument("--values", required=True, metavar="MM,MM", help="what the caliper read")
+    for name, usual, said in (
+        ("zero", 0.0, "what it reads closed"),
+        ("resolution", 0.01, "its resolution"),
+        ("error", 0.02, "the greatest error that its maker allows"),
+        ("mark", 0.0, "half the width of a painted mark"),
+    ):
+        readings.add_argument(f"--{name}", type=float, default=usual, metavar="MM", help=f"{said} (default {usual:g})")
+    readings.add_argument("--nominal", type=float, metavar="MM", help="what it is said to be")
+    readings.add_argument("--tolerance", type=float, metavar="MM", help="and within what (default 0.05)")
+    readings.add_argument("--json", action="store_true")
+    readings.set_defaults(run=run_readings)
+
+    seen = kinds.add_parser("seen", help="the flange error of a rig by what is seen of it")
+    seen.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
+    seen.add_argument("--lens", required=True, metavar="ID")
+    seen.add_argument("--body", required=True, metavar="ID")
+    seen.add_argument("--via", metavar="ADAPTERS", help="ids lens to body, by commas (default: the best chain)")
+    seen.add_argument(
+        "--saw", action="append", default=[], metavar="KIND=VALUE", help=f"in m, may be repeated: {', '.join(KINDS)}"
+    )
+    seen.add_argument("--prior", choices=("nominal", "flat"), default="nominal", help="a ring without a name is flat")
+    seen.add_argument("--foils", metavar="MMxN,MMxN", help="foils you have (default: those of the file)")
+    seen.add_argument("--json", action="store_true")
+    seen.set_defaults(run=run_seen)
+
+    mountless = kinds.add_parser("mountless", help="what brings a lens without a mount into focus on a body")
+    mountless.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
+    mountless.add_argument("--lens", required=True, metavar="ID")
+    mountless.add_argument("--body", required=True, metavar="ID")
+    mountless.add_argument("--near-m", type=float, metavar="D", help="how near it is to focus, in m")
+    mountless.add_argument("--margin", type=float, default=USUAL_MARGIN_MM, metavar="MM", help="reach past infinity")
+    mountless.add_argument("--json", action="store_true")
+    mountless.set_defaults(run=run_mountless)
+
+    thread = kinds.add_parser("thread", help="which thread of the collection a screw is")
+    thread.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
+    across = thread.add_mutually_exclusive_group(required=True)
+    across.add_argument("--outer", type=float, metavar="MM", help="over the crests of a male thread")
+    across.add_argument("--bore", type=float, metavar="MM", help="across the bore of a female one")
+    thread.add_argument("--crests", required=True, metavar="MM/N", help="a length over so many pitches: 11.0/10")
+    thread.add_argument("--json", action="store_true")
+    thread.set_defaults(run=run_thread)
+    return seen
+
+
+def _dumped(kind: Any, found: object) -> dict[str, Any]:
+    return cast(dict[str, Any], TypeAdapter(kind).dump_python(found, mode="json"))
+
+
+def _print_json(document: object) -> None:
+    print(json.dumps(document, ensure_ascii=False, indent=1))
+
+
+def _number(place: str, text: str) -> float:
+    try:
+        value = float(text)
+    except ValueError:
+        raise RefusedError(f"{place}: “{text}” is no number", 2) from None
+    if not abs(value) <= 1e6:
+        raise RefusedError(f"{place}: “{text}” is no length", 2)
+    return value
+
+
+def _readings(text: str) -> list[float]:
+    """Readings by commas; by semicolons where the comma is the decimal one. Raises RefusedError."""
+    if ";" in text:
+        return [_number("--values", one.strip().replace(",", ".")) for one in text.split(";") if one.strip()]
+    parts = [one.strip() for one in text.split(",") if one.strip()]
+    whole = all(part.isdecimal() for part in parts)
+    if whole and len(parts) > 1 and len(parts) % 2 == 0 and all(len(part) <= 2 for part in parts[1::2]):
+        seen = [f"{one}.{other}" for one, other in zip(parts[::2], parts[1::2], strict=True)]
+        raise RefusedError(
+            f"--values: decimal commas? Write {','.join(seen)}, or set semicolons between readings: "
+            f"{';'.join(one.replace('.', ',') for one in seen)}",
+            2,
+        )
+    return [_number("--values", one) for one in parts]
+
+
+def run_readings(options: argparse.Namespace) -> int:
+    values = _readings(options.values)
+    for name in ("resolution", "error", "mark", "tolerance"):
+        if (value := getattr(options, name)) is not None and not 0 <= value < 1e6:
+            raise RefusedError(f"--{name}: 0 or more", 2)
+    try:
+        found = measured(
+            values,
+            zero_mm=options.zero,
+            resolution_mm=options.resolution,
+            error_mm=options.error,
+            mark_mm=options.mark,
+            nominal_mm=options.nominal,
+            tolerance_mm=options.tolerance,
+        )
+    except ValueError as error:
+        raise RefusedError(f"--values: {error}", 2) from None
+    if options.json:
+        _print_json(_dumped(Measured, found))
+        return 0
+    print(f"{found.mean_mm:.3f} mm ± {found.standard_uncertainty_mm:.3f} (standard), spread {found.spread_mm:.2f} mm")
+    print(f"  as a tolerance: ± {found.measured_tolerance_mm:.3f} mm")
+    for place in found.slips:
+        print(f"  {values[place]:g} mm (no. {place + 1}) is likely a slip of the hand: strike it out, or measure again")
+    if found.other_length:
+        print("  far from the nominal: was it this length that was measured?")
+    if found.nominal_score is not None:
+        doubt = ": one of the two is in doubt" if found.in_doubt else ""
+        print(f"  {found.nominal_score:+.1f} standard uncertainties from the nominal{doubt}")
+    return 0
+
+
+def _saw(text: str) -> Saw:
+    """One thing that was seen, as it is typed. Raises RefusedError."""
+    place = f"--saw {text}"
+    kind, _, said = text.partition("=")
+    if kind not in KINDS:
+        near = nearest(kind, KINDS)
+        hint = f"; near it: {', '.join(near)}" if near else ""
+        raise RefusedError(f"{place}: one of {', '.join(KINDS)}{hint}", 2)
+    said, _, doubt = re.sub(r"\+-|\+/-", "±", said).partition("±")
+    values = [_number(place, one) for one in said.split(":") if one]
+    if kind == "length":
+        if not doubt:
+            raise RefusedError(f"{place}: with its standard uncertainty, 0.04±0.02", 2)
+        values.append(_number(place, doubt))
+        return Saw("length", tuple(values))
+    return said_in_metres(cast(Kind, kind), values, _number(place, doubt) if doubt else None)
+
+
+def _foils(world: World, text: str | None) -> list[Foils]:
+    if text is None:
+        return list(foils_at_hand(world))
+    found = []
+    for one in text.split(","):
+        thickness, _, count = one.strip().partition("x")
+        number = _number("--foils", count or "1")
+        found.append(Foils(_number("--foils", thickness), int(number)))
+        if found[-1].thickness_mm <= 0 or number < 0 or number != int(number):
+            raise RefusedError(f"--foils: “{one.strip()}”: a thickness and a count, 0.05x2", 2)
+    return found
+
+
+def run_seen(options: argparse.Namespace) -> int:
+    world = world_of(options.file)
+    practice = practice_of(options)
+    try:
+        via = chain_of(world, options.lens, options.body, options.via, practice)
+        rig = rig_on_bench(world, Rig.of(options.lens, options.body, via), practice)
+    except (UnknownIdError, MountlessError, UnknownRegisterError) as error:
+        raise RefusedError(str(error), 2) from None
+    bench, nominal = rig.bench, rig.nominal
+    seen: list[Observation] = []
+    for text in options.saw:
+        try:
+            seen.append(implied(bench, _saw(text)))
+        except ValueError as error:
+            raise RefusedError(f"--saw {text}: {error}", 2) from None
+    prior = nominal if options.prior == "nominal" else None
+    foils = _foils(world, options.foils)
+    try:
+        found = together(bench, prior, seen)
+    except ValueError as error:
+        raise RefusedError(f"--saw: {error}", 2) from None
+    counts = found.headline
+    # Nothing is mended on a contradiction: one of what was seen is to be left out, or looked at again.
+    margin = 2 * counts.standard_uncertainty_mm
+    shim = shimmed(bench, shim_at(rig.rig), counts, margin, foils) if found.agrees else None
+    best = next_best(bench, posterior(prior, seen), seen)
+    if options.json:
+        _print_json(_document(found, seen, shim, best))
+    else:
+        _print_seen(found, seen, shim, best)
+    return 0
+
+
+def _document(found: Together, seen: Sequence[Observation], shim: Shimmed | None, best: Kind | None) -> dict[str, Any]:
+    told = []
+    for one in seen:
+        mean, u = one.as_normal or (None, None)
+        told.append({"kind": one.kind, "mean_mm": mean, "standard_uncertainty_mm": u})
+    return {
+        **_dumped(Together, found),
+        "observations": told,
+        "shim": None if shim is None else _dumped(Shimmed, shim),
+        "next_best": best,
+    }
+
+
+def _print_seen(found: Together, seen: Sequence[Observation], shim: Shimmed | None, best: Kind | None) -> None:
+    counts = found.headline
+    way = "too long" if counts.mean_mm > 0 else "too short"
+    print(f"{counts.mean_mm:+.3f} mm ± {counts.standard_uncertainty_mm:.3f} (standard), {way}")
+    print(f"  95 %: {counts.interval_mm[0]:+.3f} to {counts.interval_mm[1]:+.3f} mm")
+    print(f"  infinity at the widest aperture: {100 * found.infinity_probability:.0f} %")
+    for number, one in enumerate(seen, 1):
+        normal = one.as_normal
+        low, high = ("…" if at is None else f"{at:+.3f}" for at in (one.a_mm, one.b_mm))
+        told = f"{low} to {high} mm" if normal is None else f"{normal[0]:+.3f} mm ± {normal[1]:.3f}"
+        print(f"  {number}. {one.kind}: {told}")
+    if counts is not found:
+        print(f"  the stated length contradicts what was seen; with it: {found.mean_mm:+.3f} mm")
+    elif found.most_at_odds is not None:
+        place = "the stated length" if found.most_at_odds_index is None else f"no. {found.most_at_odds_index + 1}"
+        print(f"  they contradict each other: most at odds is {found.most_at_odds} ({place})")
+        if found.without is not None:
+            print(f"  without it: {found.without.mean_mm:+.3f} ± {found.without.standard_uncertainty_mm:.3f} mm")
+    elif found.both_at_odds:
+        print("  the two contradict each other: a third would tell which")
+    if shim is None:
+        print("  nothing is mended on a contradiction: look again, or leave one out")
+    elif shim.wanted_mm > 0:
+        foils = " + ".join(f"{one:g}" for one in shim.foils) or "none of your foils"
+        print(f"  shim of {shim.wanted_mm:.3f} mm {shim.at.where}: {foils}")
+        if shim.foils:
+            print(f"  after it {shim.after_mm:+.3f} mm, infinity {100 * shim.infinity_probability:.0f} %")
+    if best is not None:
+        print(f"  look at next: {best}")
+
+
+def run_mountless(options: argparse.Namespace) -> int:
+    world = world_of(options.file)
+    if options.margin < 0 or (options.near_m is not None and options.near_m <= 0):
+        raise RefusedError("--margin: 0 or more; --near-m: more than 0", 2)
+    try:
+        lens, body = world.lens(options.lens), world.body(options.body)
+        found = mountless_of(world, lens, body, near_m=options.near_m, margin_mm=options.margin)
+    except UnknownIdError as error:
+        raise RefusedError(str(error), 2) from None
+    except ValueError as error:
+        raise RefusedError(f"--lens: {error}", 2) from None
+    if options.json:
+        _print_json(_dumped(MountlessReport, found))
+        return 0
+    print(found.says)
+    for one in found.builds:
+        sleeve = "" if one.sleeve is None else f"sleeve {one.sleeve.bore_mm:g} into {one.sleeve.into} + "
+        near = "fixed" if one.near_m is None else f"near {one.near_m:.2f} m"
+        ahead = f", held {one.forward_mm:.2f} mm forward of its shoulder" if one.forward_mm else ""
+        rest = f", {one.rest_mm:.2f} mm of spacers" if one.rest_mm else ""
+        row = f"{sleeve}{' + '.join(one.pieces)}: {one.closed_mm:g} to {one.open_mm:g} mm{rest}{ahead}"
+        print(f"  {row}, {near}, {one.grade}")
+        for warning in one.warnings:
+            print(f"    ! {warning}")
+    return 0
+
+
+def run_thread(options: argparse.Namespace) -> int:
+    world = world_of(options.file)
+    length, _, count = options.crests.partition("/")
+    side, across = ("male", options.outer) if options.outer is not None else ("female", options.bore)
+    try:
+        found = which_thread(
+            world.gear.mounts,
+            across,
+            _number("--crests", length),
+            _number("--crests", count or "1"),
+            side="male" if side == "male" else "female",
+        )
+    except ValueError as error:
+        raise RefusedError(f"--{'outer' if side == 'male' else 'bore'}, --crests: {error}", 2) from None
+    if options.json:
+        _print_json(_dumped(ThreadReport, found))
+        return 0
+    print(f"pitch {found.pitch_mm:.3f} mm ± {found.pitch_uncertainty_mm:.3f}")
+    for one in found.candidates:
+        binds = "" if one.turns is None or one.score > 0.05 else f", binds after {one.turns:.1f} turns: never force it"
+        binds = binds if one.starts else ", another diameter: it does not start, or wobbles"
+        print(f"  {one.name} ({one.diameter_mm:g} × {one.pitch_mm:g}): {one.score:.2g}{binds}")
+    return 0

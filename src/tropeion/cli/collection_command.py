@@ -1,0 +1,172 @@
+"""Commands on your collection: serve it, bring in, give out, keep and restore."""
+
+from __future__ import annotations
+
+import argparse
+import socket
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING, Literal
+
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.kit import items
+from tropeion.core.gear.merge import STATUSES, Status, can_be_owned, chosen, compare, merged, owned_where_new
+from tropeion.core.gear.references import check_references
+from tropeion.formats import gear_file
+from tropeion.formats.any_file import leaves_ownership_open, load_any
+from tropeion.formats.kit_tables import dump_table
+from tropeion.sample import SUBJECTS, record_bytes, sample_bytes
+
+from .inputs import RefusedError, database, gear_bytes, refusing, write_whole
+
+if TYPE_CHECKING:
+    from tropeion.store.collection import Collection
+
+
+def run_serve(options: argparse.Namespace) -> int:
+    return _listen(options, _open(database(options)))
+
+
+def run_import(options: argparse.Namespace) -> int:
+    data = gear_bytes(options.file)
+    collection = _open(database(options))
+    try:
+        revision, mine = collection.revision, collection.gear()
+        theirs = refusing(options.file, lambda: load_any(data, mine))
+        changes = compare(mine, theirs)
+        if can_be_owned(changes) and leaves_ownership_open(data):
+            if options.owned:
+                theirs = owned_where_new(theirs, changes)
+            else:
+                print("the table does not say what you own: --owned takes what is new as yours")
+        for status in STATUSES:
+            print(f"{sum(change.status == status for change in changes)} {status}")
+        for change in changes:
+            if change.status in {"changed", "conflict"}:
+                print(f"{change.status}: {change.kind} {change.id}")
+                for field in change.fields:
+                    print(f"  {field.field}: {field.before or 'not said'} -> {field.after or 'not said'}")
+        wanted: set[Status] = {"new", "changed", "conflict"} if options.conflicts else {"new", "changed"}
+        gear = merged(mine, theirs, chosen(changes, wanted))
+        problems = check_references(gear)
+        if problems:
+            lines = "\n".join(f"  {problem}" for problem in problems)
+            raise RefusedError(f"{options.file} is refused, and nothing is taken:\n{lines}", 2)
+        if not options.dry_run:
+            print(f"{_taken(collection, gear, options.file, revision)} written")
+    finally:
+        collection.close()
+    return 0
+
+
+def _taken(collection: Collection, gear: Gear, name: str, since: int) -> int:
+    from tropeion.store.errors import MovedError  # noqa: PLC0415
+
+    try:
+        return collection.replace(gear, f"{Path(name).name} imported", since=since)
+    except MovedError:
+        raise RefusedError("the collection changed meanwhile, and nothing is taken: try again") from None
+
+
+def run_export(options: argparse.Namespace) -> int:
+    from tropeion.store.read_only import read_only_gear  # noqa: PLC0415
+
+    # Also where nothing beside it can be written.
+    gear = read_only_gear(database(options))
+    if options.table:
+        decimal: Literal["point", "comma"] = "comma" if options.decimal_comma else "point"
+        data = dump_table(options.table, items(gear, options.table), decimal=decimal)
+    else:
+        data = gear_file.dump(gear)
+    if options.file is None:
+        sys.stdout.write(data.decode())
+    else:
+        write_whole(Path(options.file), data)
+    return 0
+
+
+def run_backup(options: argparse.Namespace) -> int:
+    from tropeion.store.backup import backup  # noqa: PLC0415
+
+    backup(database(options), options.file)
+    return 0
+
+
+def run_restore(options: argparse.Namespace) -> int:
+    from tropeion.store.backup import restore  # noqa: PLC0415
+
+    kept = restore(database(options), options.file)
+    if kept is None:
+        print("restored; in the application, undo takes it back")
+    else:
+        print(f"restored; the damaged collection is kept in {kept}")
+    return 0
+
+
+def run_demo(options: argparse.Namespace) -> int:
+    from platformdirs import user_data_path  # noqa: PLC0415
+
+    folder = options.data or user_data_path("tropeion", appauthor=False) / "demo"
+    collection = _open(folder / "demo.sqlite")
+    sample, mine = gear_file.load(sample_bytes()), collection.gear()
+    if options.reset or not mine.mounts:
+        from tropeion.store.records import read_document  # noqa: PLC0415
+        from tropeion.store.whole import Whole  # noqa: PLC0415
+
+        records = read_document(record_bytes())
+        collection.restore(Whole(sample, records, subjects=SUBJECTS), "The sample world loaded")
+    elif any(change.status != "same" for change in compare(mine, sample)):
+        if options.renew:
+            _renew(collection, mine, sample)
+        else:
+            print(
+                "This demo differs from the sample world of this version: some of it is yours, or an older edition "
+                "whose coupling parts and threads were others. Nothing is taken away: 'tropeion demo --renew' brings "
+                "in the present sample beside what you added, 'tropeion demo --reset' loads it alone.",
+                file=sys.stderr,
+            )
+    return _listen(options, collection, demo=True)
+
+
+def _renew(collection: Collection, mine: Gear, sample: Gear) -> None:
+    """Every item of the sample as it is today; what was added stays. One action, which undo takes back."""
+    gear = merged(mine, sample, chosen(compare(mine, sample), {"new", "changed", "conflict"}))
+    problems = check_references(gear)
+    if problems:
+        lines = "\n".join(f"  {problem}" for problem in problems[:20])
+        raise RefusedError(f"what was added names what the present sample has no more; nothing is changed:\n{lines}")
+    collection.replace(gear, "The sample world renewed")
+
+
+def _open(path: Path) -> Collection:
+    from tropeion.store.collection import Collection  # noqa: PLC0415
+
+    return Collection(path)
+
+
+def _listen(options: argparse.Namespace, collection: Collection, *, demo: bool = False) -> int:
+    import uvicorn  # noqa: PLC0415
+
+    from tropeion.api.app import WEB_FILES, create_app  # noqa: PLC0415
+    from tropeion.api.server import config_of  # noqa: PLC0415
+
+    if not (WEB_FILES / "index.html").is_file():
+        raise RefusedError("the web files are not built: run 'make web' in the checkout, or install the wheel")
+    # Without the protocol spelt out, asyncio leaves Nagle's algorithm on, and each answer waits 40 ms for it.
+    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listener.bind(("127.0.0.1", options.port))
+        listener.listen(128)
+    except (OSError, OverflowError) as error:
+        listener.close()
+        reason = getattr(error, "strerror", None) or str(error)
+        raise RefusedError(f"cannot listen on port {options.port}: {reason}; try --port 0") from None
+    address = f"http://127.0.0.1:{listener.getsockname()[1]}/"
+    config = config_of(create_app(collection, WEB_FILES, demo=demo, caliper_ports=options.caliper))
+    print(f"Tropeion is at {address}  (Ctrl-C stops it)", flush=True)
+    try:
+        uvicorn.Server(config).run(sockets=[listener])
+    finally:
+        collection.close()
+    return 0

@@ -1,0 +1,281 @@
+"""A plan for a collection: its demands turned into a task, solved, and told in the words of the gear."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from tropeion.core.gear.items import Piece
+from tropeion.core.gear.world import World
+from tropeion.core.practice import Practice
+from tropeion.core.records.plan_record import PlanQuestion
+from tropeion.core.rig.cautions import minded_in
+from tropeion.core.rig.reporting import judge
+
+from .candidates import Candidate, Copy, Ways, copies_for
+from .curve import CurveStep, curve_of
+from .look_for import rings_to_look_for
+from .market import Price, price_of
+from .plan_report import Bought, Curve, CurvePoint, Kind, PlanReport, Served, Spare, Unpriced, Without
+from .program import Run
+from .solving import Solving, solving
+from .task import Choice, Outcome, Task, uses_of
+from .unmet import whys
+
+# A plan that costs so much more at most is near the best.
+_NEAR = 1.05
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Planned:
+    """A solved plan, with what its curve is made from."""
+
+    solving: Solving
+    report: PlanReport
+
+
+def plan_of(world: World, question: PlanQuestion, practice: Practice, run: Run | None = None) -> PlanReport:
+    """The cheapest plan that meets as many demands as can be met. Raises UnknownIdError, StoppedError."""
+    return planned(world, question, practice, run or Run()).report
+
+
+def planned(world: World, question: PlanQuestion, practice: Practice, run: Run) -> Planned:
+    """The same, with what else can be asked of it."""
+    found = solving(world, question, practice, run)
+    outcome, status = found.outcome, found.solved.status
+    bound = found.solved.bound if status == "gap" else outcome.cost
+    teller = _Teller(found)
+    served = teller.served(found.choice, outcome)
+    report = PlanReport(
+        status=status,
+        cost=outcome.cost / 100,
+        bound=bound / 100,
+        currency=world.gear.currency,
+        met=found.met,
+        demands=len(question.demands),
+        bought=teller.bought(outcome, served),
+        sold=teller.sold(outcome),
+        serves=served,
+        unmet=whys(found, run),
+        unpriced=_unpriced(world, question, found.ways, found.market),
+        ruled_out=found.gone,
+        spare=_spare(world, served),
+        carry_g=_carried(found.task, outcome, found.ways),
+        look_for=rings_to_look_for(found, run),
+    )
+    return Planned(found, report)
+
+
+class _Teller:
+    """Says what a choice means, by the names of the gear."""
+
+    def __init__(self, found: Solving) -> None:
+        self._world, self._question, self._practice = found.world, found.question, found.practice
+        self._ways, self._task, self._fine = found.ways, found.task, found.fine
+
+    def served(self, choice: Choice, outcome: Outcome) -> tuple[Served, ...]:
+        """The demands that are met, each with its rig; pieces at hand are used before those to buy."""
+        copies = {piece: self._copies(piece, outcome) for piece in self._ways.groups}
+        left = {piece: list(some) for piece, some in copies.items()}
+        held: dict[tuple[str, str], list[Copy]] = {}
+        found = []
+        for number, place in enumerate(choice):
+            if place is None:
+                continue
+            one, demand = self._fine[number][place], self._question.demands[number]
+            one.judge(demand, self._practice, full_speed=self._question.full_speed)
+            there = self._left_on(one, demand.lens, held, left) if self._task.together else copies
+            used = copies_for(one, there)
+            adapters = tuple(copy.id for copy in used)
+            chain = tuple(self._world.adapters[id_] for id_ in adapters)
+            route = judge(self._world, one.lens, chain, one.body, self._practice, detailed=False)
+            buys = {copy.id for copy in used if copy.bought}
+            buys |= {piece.split(":", 1)[1] for piece in one.pieces if ":" in piece and piece in outcome.buy}
+            found.append(
+                Served(
+                    demand=number,
+                    lens=one.lens.id,
+                    lens_name=one.lens.name,
+                    body=one.body.id,
+                    body_name=one.body.name,
+                    adapters=adapters,
+                    adapter_names=tuple(self._world.adapters[id_].name for id_ in adapters),
+                    grade=one.grade or "none",
+                    probability=one.probability or 0.0,
+                    slow=route.slow,
+                    cautions=minded_in(route),
+                    buys=tuple(sorted(buys)),
+                )
+            )
+        return tuple(found)
+
+    def _left_on(
+        self, one: Candidate, holder: str, held: dict[tuple[str, str], list[Copy]], left: dict[str, list[Copy]]
+    ) -> dict[str, list[Copy]]:
+        """Adapters that stay on a lens are the same ones for each body."""
+        own: dict[str, list[Copy]] = {}
+        for piece, count in uses_of([group.first.id for group in one.chain]):
+            stays = held.setdefault((holder, piece), [])
+            while len(stays) < count:
+                stays.append(left[piece].pop(0))
+            own[piece] = stays
+        return own
+
+    def _copies(self, piece: str, outcome: Outcome) -> list[Copy]:
+        """The copies behind a piece of the plan: those at hand, then those to buy."""
+        members = self._ways.groups[piece][0].members
+        most = outcome.needed.get(piece, 0)
+        held = [Copy(member.id, False) for member in members for _ in range(min(member.at_hand, most))]
+        return held[:most] + [Copy(self._cheapest(piece), True)] * outcome.buy.get(piece, 0)
+
+    def _cheapest(self, piece: str) -> str:
+        """The member of a group that costs least."""
+        members = self._ways.groups[piece][0].members
+        priced = [(found.amount, one.id) for one in members if (found := price_of(one, self._question)) is not None]
+        return min(priced)[1] if priced else members[0].id
+
+    def bought(self, outcome: Outcome, served: Sequence[Served]) -> tuple[Bought, ...]:
+        """What is bought, the dearest first, each with the demands that it serves."""
+        found = [self._line(piece, count) for piece, count in outcome.buy.items()]
+        with_uses = [replace(one, serves=tuple(each.demand for each in served if one.id in each.buys)) for one in found]
+        return tuple(sorted(with_uses, key=lambda one: (-one.price.amount * one.count, one.name, one.id)))
+
+    def sold(self, outcome: Outcome) -> tuple[Bought, ...]:
+        """What is sold, with what each brings."""
+        found = []
+        for piece, count in outcome.sell.items():
+            offer = self._task.offers[piece]
+            kind, id_, name = self.named(piece)
+            found.append(Bought(kind, id_, name, count, Price(offer.resale / 100, "sold", None), ()))
+        return tuple(sorted(found, key=lambda one: (one.name, one.id)))
+
+    def named(self, piece: str) -> tuple[Kind, str, str]:
+        if ":" not in piece:
+            adapter = self._world.adapters[self._cheapest(piece)]
+            return "adapters", adapter.id, adapter.name
+        kind, id_ = piece.split(":", 1)
+        if kind == "lens":
+            return "lenses", id_, self._world.lenses[id_].name
+        if kind == "body":
+            return "bodies", id_, self._world.bodies[id_].name
+        found = self._world.change_of(id_)
+        assert found is not None
+        return "mounts", id_, f"{self._world.mounts[found[1].mount].name} mount for {found[0].name}"
+
+    def _line(self, piece: str, count: int) -> Bought:
+        kind, id_, name = self.named(piece)
+        item: Piece | None = None
+        if kind == "adapters":
+            item = self._world.adapters[id_]
+        elif kind != "mounts":
+            item = (self._world.lenses if kind == "lenses" else self._world.bodies)[id_]
+        price = None if item is None else price_of(item, self._question)
+        if price is None:
+            price = Price((self._task.offers[piece].price or 0) / 100, "new", None)
+        return Bought(kind, id_, name, count, price, ())
+
+
+def _unpriced(world: World, question: PlanQuestion, ways: Ways, market: World) -> tuple[Unpriced, ...]:
+    """Pieces between the mounts that are asked for, that nobody owns and nobody priced."""
+    fronts = {world.mount_of(world.lenses[one.lens]).joint for one in question.demands if world.lenses[one.lens].mount}
+    rears = {world.mount_of(world.body(id_)).joint for one in question.demands for id_ in one.bodies}
+    found = [
+        Unpriced(one.id, one.name)
+        for one in market.gear.adapters
+        if not one.retired and not one.at_hand and one.id not in question.sold_out
+        if price_of(one, question) is None
+        if world.mounts[one.lens_mount].joint in fronts or world.mounts[one.body_mount].joint in rears
+    ]
+    priced = {id_ for id_, offer in ways.offers.items() if offer.price is not None}
+    return tuple(one for one in found if one.id not in priced)
+
+
+def _spare(world: World, served: Sequence[Served]) -> tuple[Spare, ...]:
+    """Adapters at hand that nothing in the plan uses."""
+    used = {id_ for one in served for id_ in one.adapters}
+    ends: dict[tuple[str, str], str] = {}
+    for id_ in sorted(used):
+        adapter = world.adapters[id_]
+        joints = world.mounts[adapter.lens_mount].joint, world.mounts[adapter.body_mount].joint
+        ends.setdefault(joints, adapter.name)
+    found = []
+    for adapter in world.gear.adapters:
+        if adapter.retired or not adapter.owned or adapter.id in used:
+            continue
+        joints = world.mounts[adapter.lens_mount].joint, world.mounts[adapter.body_mount].joint
+        found.append(Spare(adapter.id, adapter.name, adapter.owned, adapter.resale, ends.get(joints)))
+    return tuple(found)
+
+
+def _carried(task: Task, outcome: Outcome, ways: Ways) -> float | None:
+    """What the adapters weigh that are used."""
+    masses = [(task.offers[piece].mass_g, count) for piece, count in outcome.needed.items() if piece in ways.groups]
+    known = [mass * count for mass, count in masses if mass is not None]
+    return sum(known) if len(known) == len(masses) else None
+
+
+def _points(found: Solving, run: Run) -> list[CurvePoint]:
+    """Money against demands."""
+    steps = curve_of(found.task, run)
+    teller = _Teller(found)
+    told: list[CurvePoint] = []
+    before: CurveStep | None = None
+    for step in steps:
+        served = teller.served(step.choice, step.outcome)
+        lines = teller.bought(step.outcome, served)
+        held = set() if before is None else set(before.outcome.buy)
+        opens = tuple(one.name for one in lines if one.id not in {teller.named(piece)[1] for piece in held})
+        slow = sum(bool(one.slow) for one in served)
+        told.append(CurvePoint(step.met, slow, step.outcome.cost / 100, step.bound / 100, lines, opens))
+        before = step
+    return told
+
+
+def curve_report(found: Planned, run: Run) -> Curve:
+    """Money against demands, and what it would come to without each piece that the plan buys.
+
+    Where something works slowly, what it costs to have it at full speed is a step of its own.
+    """
+    solved = found.solving
+    told = _points(solved, run)
+    if any(one.slow for one in told):
+        fast = solved.question.model_copy(update={"full_speed": True})
+        told += _points(solving(solved.world, fast, solved.practice, run), run)
+    return Curve(_steps_of(told), _without(solved, run))
+
+
+def _steps_of(points: Sequence[CurvePoint]) -> tuple[CurvePoint, ...]:
+    """The cheapest first: each meets more than all that cost no more, or as many with fewer of them slowly."""
+    steps: list[CurvePoint] = []
+    for one in sorted(points, key=lambda one: (one.cost, -one.met, one.slow)):
+        if not any(other.met >= one.met and other.met - other.slow >= one.met - one.slow for other in steps):
+            steps.append(one)
+    return tuple(steps)
+
+
+def _without(found: Solving, run: Run) -> tuple[Without, ...]:
+    """For each piece that is bought: the best plan that does not buy it."""
+    outcome, teller = found.outcome, _Teller(found)
+    told = []
+    for piece in outcome.buy:
+        if run.left_s < 0:
+            break
+        members = [one.id for one in found.ways.groups[piece][0].members] if piece in found.ways.groups else []
+        _, id_, name = teller.named(piece)
+        less = found.question.model_copy(update={"sold_out": (*found.question.sold_out, *(members or [id_]))})
+        # Made anew: pieces that only this one made superfluous are back.
+        other = solving(found.world, less, found.practice, run)
+        names = _Teller(other)
+        solved = other.solved
+        told.append(
+            Without(
+                id=id_,
+                name=name,
+                met=solved.met,
+                cost=solved.outcome.cost / 100,
+                proven=solved.status == "optimal",
+                near=solved.met >= found.met and solved.outcome.cost <= _NEAR * outcome.cost,
+                buys=tuple(names.named(one)[2] for one in solved.outcome.buy),
+            )
+        )
+    return tuple(sorted(told, key=lambda one: (-one.met, one.cost, one.name)))

@@ -1,0 +1,36 @@
+"""A frame as a picture file."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tropeion.core.frame.frame_report import Frame
+from tropeion.core.frame.render import PALETTE, View, light_of, toned
+from tropeion.core.frame.scenes import Scene
+
+from .png import dump_png
+
+# A sensor may have any shape; beyond this one its picture is made lower, not wider.
+WIDEST = 4.0
+
+
+def drawn(scene: Scene, view: View, rows: int, seed: int, *, desqueeze: bool = False) -> bytes:
+    """A view of a scene on so many rows, as PNG; desqueezed where that is asked."""
+    shape = view.width_mm / view.height_mm
+    most = round(rows * WIDEST)
+    if shape > WIDEST:
+        rows = max(1, round(most / shape))
+    light = light_of(scene, view, (rows, min(most, max(1, round(rows * shape)))))
+    tones = toned(light, view.grain, seed)
+    if desqueeze and view.squeeze != 1:
+        columns = tones.shape[1]
+        at = np.minimum((np.arange(round(columns * view.squeeze)) / view.squeeze).astype(np.int64), columns - 1)
+        tones = tones[:, at]
+    return dump_png(tones, PALETTE)
+
+
+def picture_of(frame: Frame, rows: int, seed: int) -> bytes | None:
+    """A frame as PNG. None where there is no picture."""
+    if frame.scene is None or frame.view is None:
+        return None
+    return drawn(frame.scene, frame.view, rows, seed, desqueeze=frame.report.desqueeze)
