@@ -19,7 +19,7 @@ from tests.prepared import begin_anew
 from tests.thorough import EVERYWHERE
 from tropeion.devices.caliper_line import CaliperServer
 from tropeion.devices.calipers import caliper_link
-from tropeion.devices.simulated_caliper import CaliperErrors, Copy, SimulatedCaliper
+from tropeion.devices.simulated_caliper import CaliperErrors, MeasuredCopy, SimulatedCaliper
 
 RIG = {"lens": "kel-55", "body": "o7", "via": "kel-ost-plain"}
 RING = {"kind": "adapters", "id": "kel-ost-plain"}
@@ -367,7 +367,7 @@ def test_the_simulated_caliper_closes_on_an_invented_copy(own: httpx.Client) -> 
 
 def test_a_caliper_at_a_port_takes_its_place(own: httpx.Client, own_server: Served, tmp_path: Path) -> None:
     assert all(one["name"] != "simulated, started apart" for one in good(own.get("/bench/ports")))
-    caliper = SimulatedCaliper(Copy(26.3), errors=CaliperErrors(0.0, 0.01, 0.0, 0.0))
+    caliper = SimulatedCaliper(MeasuredCopy(26.3), errors=CaliperErrors(0.0, 0.01, 0.0, 0.0))
     caliper.move_to(0.0)
     with CaliperServer(caliper_link(own_server.collection.path.parent), caliper):
         [port] = [one for one in good(own.get("/bench/ports")) if one["name"] == "simulated, started apart"]

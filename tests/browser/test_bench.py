@@ -12,7 +12,7 @@ from tests.browser.conftest import Page
 from tropeion.api.app import WEB_FILES
 from tropeion.devices.caliper_line import CaliperServer
 from tropeion.devices.calipers import caliper_link
-from tropeion.devices.simulated_caliper import CaliperErrors, Copy, SimulatedCaliper
+from tropeion.devices.simulated_caliper import CaliperErrors, MeasuredCopy, SimulatedCaliper
 
 pytestmark = [
     pytest.mark.browser,
@@ -62,7 +62,7 @@ def grade(page: Page) -> str:
 def test_a_ring_is_measured_written_seen_on_the_light_path_and_taken_back(bench: Page, tmp_path: Path) -> None:
     """A ring that is half a millimetre too long, read by a caliper at a port."""
     before = grade(bench)
-    caliper = SimulatedCaliper(Copy(26.3, 0.04), errors=CaliperErrors(0.0, 0.01, 0.0, 0.0))
+    caliper = SimulatedCaliper(MeasuredCopy(26.3, 0.04), errors=CaliperErrors(0.0, 0.01, 0.0, 0.0))
     caliper.move_to(0.0)
     with CaliperServer(caliper_link(tmp_path), caliper):
         bench.open(f"/bench?{PAIR}&view=measure")

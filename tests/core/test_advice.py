@@ -20,7 +20,7 @@ from tests.worlds import details, gear_of, mount, ring
 from tests.worlds import lens as a_lens
 from tropeion.core.bench.rig_on_bench import rig_on_bench
 from tropeion.core.bench.seen import Saw
-from tropeion.core.bench.seen_report import Asked, seen_report
+from tropeion.core.bench.seen_report import SeenAsked, seen_report
 from tropeion.core.bench.shims import Foils, ShimAt, shim_at
 from tropeion.core.findings import works
 from tropeion.core.gear.rig import Rig
@@ -263,7 +263,7 @@ def test_a_shim_leaves_what_the_gear_file_says_with_it(
     foils = tuple(Foils(mm, 4) for mm in (0.2, 0.1, 0.05, 0.02))
     rig = Rig.of(lens, body, via)
     # Known to a hundredth, so that twice its doubt is left past infinity.
-    asked = Asked((Saw("length", (error, 0.01)),), nameless=True, foils=foils)
+    asked = SeenAsked((Saw("length", (error, 0.01)),), nameless=True, foils=foils)
     mend = seen_report(sample, rig, PRACTICE, asked).mend
     assert mend is not None
     assert mend.shim is not None

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from tests.worlds import body, lens, ring, world_of
 from tropeion.core.becomes.becoming import Becoming, becoming_of
 from tropeion.core.becomes.becoming_tables import Becomings, lens_on_bodies, lenses_of, lenses_on_body, rig_becomes
-from tropeion.core.becomes.lens_ways import Way, ways_of
+from tropeion.core.becomes.lens_ways import LensWay, ways_of
 from tropeion.core.becomes.reference import FULL_FRAME, Crop, Reference, crop_against, reference_of
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
@@ -191,7 +191,7 @@ def test_every_row_says_what_the_report_of_its_rig_says(sample: World) -> None:
     assert checked > 150
 
 
-def glasses_of(way: Way) -> tuple[float, ...]:
+def glasses_of(way: LensWay) -> tuple[float, ...]:
     return tuple(one.magnification for one in way.adapters if one.magnification != 1 or one.optics != "none")
 
 
@@ -205,7 +205,7 @@ def test_no_chain_of_the_same_glass_is_better(sample: World, body_id: str) -> No
         for row in range(len(table)):
             pieces = table.pieces(row)
             judged = standing_of(assess(sample, one, pieces, target, PLAIN))
-            glass = glasses_of(Way(one, target, pieces, judged))
+            glass = glasses_of(LensWay(one, target, pieces, judged))
             best[glass] = max(best.get(glass, -1), judged.level)
         assert bool(ways) == bool(best)
         for way in ways:

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tests.worlds import body, gear_of, lens, mount, ring, world_of
 from tropeion.core.bench.quantities import PieceOnBench, Quantity, bench_piece, quantity_of
-from tropeion.core.bench.series import Before, Caliper, Taken, series_report, wedge_tangent
+from tropeion.core.bench.series import Before, Caliper, ReadingTaken, series_report, wedge_tangent
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
 
 PERFECT = Caliper(0.0, 0.0, 0.0)
@@ -66,7 +66,7 @@ def test_a_helicoid_is_measured_closed_and_open() -> None:
     opened = quantity_of(piece, "open_length")
     assert "helicoid closed" in closed.says
     assert (opened.nominal_mm, opened.less_mm, opened.writes) == (31.0, 25.0, "helicoid_mm")
-    told = series_report(piece, opened, Taken((31.2, 31.2, 31.2)))
+    told = series_report(piece, opened, ReadingTaken((31.2, 31.2, 31.2)))
     # What it is longer than closed.
     assert told.fields == {"helicoid_mm": pytest.approx(6.2)}
 
@@ -111,7 +111,7 @@ def test_what_is_not_there_is_named() -> None:
 
 def test_the_parts_of_an_uncertainty_are_all_of_it() -> None:
     piece, register = on_bench(world_of(), "register", "bodies", "body")
-    told = series_report(piece, register, Taken((20.01, 20.03, 20.02)))
+    told = series_report(piece, register, ReadingTaken((20.01, 20.03, 20.02)))
     assert [one.of for one in told.parts][-1] == "half the width of the mark"
     whole = math.sqrt(sum(one.standard_uncertainty_mm**2 for one in told.parts))
     assert told.measured.standard_uncertainty_mm == pytest.approx(whole)
@@ -134,14 +134,14 @@ def test_a_plane_through_readings_gives_its_tilt_back(
 
 def test_a_wedge_is_told_across_the_sensor_of_the_body() -> None:
     piece, length = on_bench(world_of([ring()], rear={"outer_mm": 62.0}))
-    taken = Taken((25.03, 25.0, 24.97, 25.0), (0.0, 90.0, 180.0, 270.0))
+    taken = ReadingTaken((25.03, 25.0, 24.97, 25.0), (0.0, 90.0, 180.0, 270.0))
     told = series_report(piece, length, taken, before=Before(36.0, 0.03))
     # 0.06 mm over 62 mm; at 18 mm off the middle 0.0174 mm; hidden from f/0.6.
     assert told.wedge is not None
     assert told.wedge.defocus_mm == pytest.approx(18 * 0.06 / 62)
     assert "±0.017 mm at the ends of 36 mm" in told.wedge_says
     assert "at least" not in told.wedge_says
-    assert "at least" in series_report(piece, length, Taken(taken.values_mm)).wedge_says
+    assert "at least" in series_report(piece, length, ReadingTaken(taken.values_mm)).wedge_says
     narrow = series_report(piece, length, taken, before=Before(20.0, 0.03))
     assert narrow.wedge is not None
     assert narrow.wedge.defocus_mm == pytest.approx(told.wedge.defocus_mm * 20 / 36)
@@ -154,13 +154,16 @@ def test_a_wedge_is_told_across_the_sensor_of_the_body() -> None:
 
 def test_square_seats_are_said_to_be_so_as_far_as_it_tells() -> None:
     piece, length = on_bench(world_of([ring(outer_mm=62.0)]))
-    assert "square as far as these readings tell" in series_report(piece, length, Taken((25.0, 25.0, 25.0))).wedge_says
-    assert series_report(piece, length, Taken((25.0,))).wedge is None
+    assert (
+        "square as far as these readings tell"
+        in series_report(piece, length, ReadingTaken((25.0, 25.0, 25.0))).wedge_says
+    )
+    assert series_report(piece, length, ReadingTaken((25.0,))).wedge is None
 
 
 def test_what_is_written_is_the_mean_and_a_tolerance_that_is_not_too_small() -> None:
     piece, length = on_bench(world_of([ring()]))
-    told = series_report(piece, length, Taken((25.021, 25.018, 25.027), caliper=Caliper(0.01)))
+    told = series_report(piece, length, ReadingTaken((25.021, 25.018, 25.027), caliper=Caliper(0.01)))
     assert told.fields["measured_length_mm"] == pytest.approx(25.012)
     assert told.fields["measured_tolerance_mm"] >= told.measured.measured_tolerance_mm
     assert told.fields["measured_tolerance_mm"] - told.measured.measured_tolerance_mm < 0.001
@@ -176,12 +179,12 @@ def test_what_is_written_is_the_mean_and_a_tolerance_that_is_not_too_small() -> 
 )
 def test_which_is_in_doubt(values: tuple[float, ...], said: str) -> None:
     piece, length = on_bench(world_of([ring()]))
-    assert said in series_report(piece, length, Taken(values)).nominal_says
+    assert said in series_report(piece, length, ReadingTaken(values)).nominal_says
 
 
 def test_a_length_that_nobody_stated_is_known_by_its_readings_alone() -> None:
     piece, bore = on_bench(world_of([ring()]), "bore")
-    told = series_report(piece, bore, Taken((42.0, 42.02)))
+    told = series_report(piece, bore, ReadingTaken((42.0, 42.02)))
     assert "known by these readings alone" in told.nominal_says
     assert told.fields == {"bore_mm": pytest.approx(42.01)}
 
@@ -191,7 +194,7 @@ def test_a_length_that_nobody_stated_is_known_by_its_readings_alone() -> None:
 
 def test_series_that_agree_are_pooled_by_how_sure_each_is() -> None:
     piece, length = on_bench(world_of([ring()]))
-    steady, loose = Taken((25.0, 25.001, 25.002)), Taken((25.03, 24.99, 25.01))
+    steady, loose = ReadingTaken((25.0, 25.001, 25.002)), ReadingTaken((25.03, 24.99, 25.01))
     told = series_report(piece, length, steady, [loose])
     alone = [series_report(piece, length, one).measured for one in (steady, loose)]
     weights = [1 / one.standard_uncertainty_mm**2 for one in alone]
@@ -205,7 +208,7 @@ def test_series_that_agree_are_pooled_by_how_sure_each_is() -> None:
 
 def test_however_often_it_is_read_the_caliper_errs_by_as_much() -> None:
     piece, length = on_bench(world_of([ring()]))
-    loose = Taken((25.02, 24.98, 25.0, 25.01, 24.99))
+    loose = ReadingTaken((25.02, 24.98, 25.0, 25.01, 24.99))
     told = series_report(piece, length, loose, [loose] * 40)
     # 0.01²/12 + 0.02²/3, and nothing of the scatter left.
     assert told.pooled_uncertainty_mm == pytest.approx(math.sqrt(0.01**2 / 12 + 0.02**2 / 3))
@@ -214,7 +217,7 @@ def test_however_often_it_is_read_the_caliper_errs_by_as_much() -> None:
 
 def test_series_that_contradict_each_other_are_not_put_together() -> None:
     piece, length = on_bench(world_of([ring()]))
-    told = series_report(piece, length, Taken((25.2, 25.201, 25.2)), [Taken((25.0, 25.001, 25.0))])
+    told = series_report(piece, length, ReadingTaken((25.2, 25.201, 25.2)), [ReadingTaken((25.0, 25.001, 25.0))])
     assert told.contradicted
     assert told.pooled_mm is None
     assert told.apart is not None
@@ -226,9 +229,9 @@ def test_series_that_contradict_each_other_are_not_put_together() -> None:
 @given(st.lists(st.floats(24.9, 25.1), min_size=2, max_size=6), st.lists(st.floats(24.9, 25.1), min_size=2, max_size=6))
 def test_pooling_lies_between_and_is_never_less_sure(first: list[float], second: list[float]) -> None:
     piece, length = on_bench(world_of([ring()]))
-    told = series_report(piece, length, Taken(tuple(first)), [Taken(tuple(second))])
+    told = series_report(piece, length, ReadingTaken(tuple(first)), [ReadingTaken(tuple(second))])
     assume(told.pooled_mm is not None)
-    means = [series_report(piece, length, Taken(tuple(one))).measured for one in (first, second)]
+    means = [series_report(piece, length, ReadingTaken(tuple(one))).measured for one in (first, second)]
     low, high = sorted(one.mean_mm for one in means)
     assert told.pooled_mm is not None
     assert told.pooled_uncertainty_mm is not None
@@ -238,5 +241,7 @@ def test_pooling_lies_between_and_is_never_less_sure(first: list[float], second:
 
 def test_a_caliper_without_error_pools_nothing() -> None:
     piece, length = on_bench(world_of([ring()]))
-    told = series_report(piece, length, Taken((25.0, 25.0), caliper=PERFECT), [Taken((25.0, 25.0), caliper=PERFECT)])
+    told = series_report(
+        piece, length, ReadingTaken((25.0, 25.0), caliper=PERFECT), [ReadingTaken((25.0, 25.0), caliper=PERFECT)]
+    )
     assert (told.pooled_mm, told.apart) == (None, None)

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from tests.thorough import examples
 from tropeion.core.frame.raster import coverage_of, disc_blurred, grown, shrunk
 from tropeion.core.frame.render import PALETTE, View, _layers, light_of, toned
-from tropeion.core.frame.scenes import SCENES, Light, Patch, Scene, Setting, Surface, scene_of
+from tropeion.core.frame.scenes import SCENES, Lamp, Patch, Scene, Standpoint, Surface, scene_of
 from tropeion.core.optics.clipping import Bore
 from tropeion.core.optics.defocus import blur_diameter_mm, extension_for_mm, infinity_blur_mm
 from tropeion.formats.png import dump_png
@@ -154,7 +154,7 @@ DISCS = [(0.6, 2.0, 2.0), (1.0, 4.0, 2.8), (3.0, 1.2, 2.0), (8.0, 2.5, 1.4)]
 def test_a_light_out_of_focus_has_the_computed_disc(set_m: float, point_m: float, f_number: float) -> None:
     x = focused(set_m)
     seen = view(extension_mm=x, f_number=f_number)
-    light = light_of(Scene((), (Light((0.0, 1.5, point_m), 50.0),)), seen, SHAPE)
+    light = light_of(Scene((), (Lamp((0.0, 1.5, point_m), 50.0),)), seen, SHAPE)
     diameter = blur_diameter_mm(50, f_number, 1, x, point_m * 1000)
     assert diameter is not None
     area = float((light / light.max()).sum())
@@ -229,7 +229,7 @@ def test_below_the_hinge_the_blur_grows_again() -> None:
     tilted = view(f_number=2.0, extension_mm=0.0, hinge_mm=200.0)
     # f/N · f · 0.8 per metre, at 25 pixels per mm.
     diameter = 50 / 2 * 50 * 0.0008 * PX
-    light = light_of(Scene((), (Light((0.0, 1.5 - 1.0, away), 400.0),)), tilted, SHAPE)
+    light = light_of(Scene((), (Lamp((0.0, 1.5 - 1.0, away), 400.0),)), tilted, SHAPE)
     assert (light[:, 450] > 0).sum() == pytest.approx(diameter, abs=2)
     post = Scene((wall(away, Patch(1.0, (box(-0.6, -1.0, 0.6, 2.0),))),))
     row = light_of(post, tilted, SHAPE)[300 + round(0.2 * 50 * PX)]
@@ -274,7 +274,7 @@ def test_a_fisheye_puts_an_angle_at_its_own_length() -> None:
     away, angle = 10.0, 0.3
     lens = (50 + 0.0) / 1000
     x = (away - lens) * math.tan(angle)
-    light = light_of(Scene((), (Light((x, 1.5, away), 50.0),)), view(fisheye=True), SHAPE)
+    light = light_of(Scene((), (Lamp((x, 1.5, away), 50.0),)), view(fisheye=True), SHAPE)
     row, column = np.unravel_index(int(light.argmax()), light.shape)
     assert (int(column) + 0.5 - 450) / PX == pytest.approx(50 * angle, abs=0.05)
     assert int(row) in {299, 300}
@@ -297,7 +297,7 @@ def test_light_falls_off_by_the_cosine_and_by_bores_where_the_pupil_is_known() -
 
 def test_equal_framing_gives_equal_pictures_but_for_noise() -> None:
     """A third of the format, of the focal length and of the f-number: the same picture, where all is far."""
-    scene = scene_of("facade", Setting(30.0, 18.0, 1.6, (20.0, 13.0)))
+    scene = scene_of("facade", Standpoint(30.0, 18.0, 1.6, (20.0, 13.0)))
     large = view(focal_length_mm=30.0, f_number=9.0, lens_m=1.6, extension_mm=focused(30, 30.0))
     small = View(12.0, 8.0, 10.0, 3.0, lens_m=1.6, extension_mm=focused(30, 10.0))
     one, other = light_of(scene, large, (300, 450)), light_of(scene, small, (300, 450))
@@ -309,7 +309,7 @@ def test_equal_framing_gives_equal_pictures_but_for_noise() -> None:
 @pytest.mark.parametrize("name", SCENES)
 def test_every_scene_has_something_to_see_and_the_same_address_the_same_grain(name: str) -> None:
     away = 0.6 if name == "mark" else 10.0
-    setting = Setting(away, 18.0, 1.5, (away * 0.72, away * 0.48))
+    setting = Standpoint(away, 18.0, 1.5, (away * 0.72, away * 0.48))
     scene = scene_of(name, setting)  # type: ignore[arg-type]
     light = light_of(scene, view(extension_mm=focused(away), grain=0.01), (150, 225))
     assert float(light.min()) >= 0
@@ -372,7 +372,7 @@ def test_no_view_breaks_the_picture(
     fisheye: bool,
 ) -> None:
     """Lying on the ground, looking at the sky, tilted about the ceiling: light, never nothing and never nonsense."""
-    scene = scene_of(name, Setting(7.0, 18.0, lens, (5.0, 3.3)))  # type: ignore[arg-type]
+    scene = scene_of(name, Standpoint(7.0, 18.0, lens, (5.0, 3.3)))  # type: ignore[arg-type]
     seen = view(
         focal_length_mm=f,
         f_number=n,

@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 from tests.thorough import examples
 from tropeion.core.frame.raster import disc_blurred, grown, shrunk
 from tropeion.core.frame.render import PALETTE, View, light_of, toned
-from tropeion.core.frame.scenes import SCENES, Light, Patch, Scene, SceneName, Setting, Surface, scene_of
+from tropeion.core.frame.scenes import SCENES, Lamp, Patch, Scene, SceneName, Standpoint, Surface, scene_of
 
-FRONT = Setting(distance_m=30.0, subject_m=18.0, lens_m=1.6, field=(20.0, 13.0))
+FRONT = Standpoint(distance_m=30.0, subject_m=18.0, lens_m=1.6, field=(20.0, 13.0))
 
 
 def corners(scene: Scene) -> list[tuple[float, float, float]]:
@@ -48,7 +48,7 @@ def test_a_scene_is_made_of_planes_and_tones(name: SceneName) -> None:
 
 def test_the_front_is_as_high_as_asked_and_stands_on_the_ground_where_asked() -> None:
     for high, away in ((18.0, 30.0), (40.0, 55.0)):
-        scene = scene_of("facade", Setting(away, high, 1.6, (20.0, 13.0)))
+        scene = scene_of("facade", Standpoint(away, high, 1.6, (20.0, 13.0)))
         front = [corner for corner in corners(scene) if corner[2] == away and abs(corner[0]) < high]
         assert max(y for _, y, _ in front) == pytest.approx(high)
         assert min(y for _, y, _ in front) == pytest.approx(0)
@@ -70,7 +70,7 @@ def test_the_lamps_hang_from_near_to_far_into_the_dark() -> None:
 
 
 def test_the_rule_beside_the_mark_counts_millimetres() -> None:
-    scene = scene_of("mark", Setting(0.6, 0.3, 1.2, (0.4, 0.27)))
+    scene = scene_of("mark", Standpoint(0.6, 0.3, 1.2, (0.4, 0.27)))
     pipe = next(one for one in scene.surfaces if one.origin[2] == 0.6 and len(one.patches) > 3)
     ticks = [ring for patch in pipe.patches for ring in patch.rings if len(patch.rings) > 200]
     feet = sorted(min(y for _, y in ring) for ring in ticks)
@@ -84,7 +84,7 @@ def test_the_rule_beside_the_mark_counts_millimetres() -> None:
 def test_the_chart_fills_the_frame_at_any_distance() -> None:
     for away in (1.0, 3.0, 12.0):
         field = (0.72 * away, 0.48 * away)
-        scene = scene_of("chart", Setting(away, 1.5, 1.5, field))
+        scene = scene_of("chart", Standpoint(away, 1.5, 1.5, field))
         edge = [c for c in corners(scene) if abs(c[0]) < field[0]]
         assert max(x for x, _, _ in edge) == pytest.approx(0.49 * field[0], rel=0.02)
         assert max(y for _, y, _ in edge) - 1.5 <= 0.5 * field[1] * 1.001
@@ -136,7 +136,7 @@ def test_what_stands_before_hides_what_stands_behind() -> None:
 
 
 def test_what_stands_behind_the_camera_is_not_seen() -> None:
-    behind = Scene((), (Light((0.0, 1.5, -3.0), 50.0), Light((0.0, 1.5, 0.02), 50.0)))
+    behind = Scene((), (Lamp((0.0, 1.5, -3.0), 50.0), Lamp((0.0, 1.5, 0.02), 50.0)))
     assert float(light_of(behind, View(36.0, 24.0, 50.0, 4.0), (60, 90)).max()) == 0
 
 

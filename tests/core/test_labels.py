@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tropeion.core.answers.labels import CERTAIN, Side, read_label
+from tropeion.core.answers.labels import CERTAIN, LabelSide, read_label
 from tropeion.core.gear.world import World
 
 FOLDER = Path(__file__).parent / "labels"
@@ -24,7 +24,7 @@ def labels(name: str) -> list[tuple[str, set[str], set[str]]]:
     return found
 
 
-def right(side: tuple[Side, ...], expected: set[str]) -> bool:
+def right(side: tuple[LabelSide, ...], expected: set[str]) -> bool:
     return side[0].mount in expected if side and expected else not side and not expected
 
 

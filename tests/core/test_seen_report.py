@@ -13,11 +13,11 @@ from hypothesis import strategies as st
 from tests.worlds import body as a_body
 from tests.worlds import gear_of, lens, mount, ring, world_of
 from tropeion.core.bench.blame import blame, wrong_rings
-from tropeion.core.bench.combined import Answer
+from tropeion.core.bench.combined import Estimate
 from tropeion.core.bench.forward import probability_of_infinity, shown
 from tropeion.core.bench.rig_on_bench import rig_on_bench
 from tropeion.core.bench.seen import KINDS, Bench, Saw, implied
-from tropeion.core.bench.seen_report import Asked, SeenReport, seen_report
+from tropeion.core.bench.seen_report import SeenAsked, SeenReport, seen_report
 from tropeion.core.bench.shims import Foils
 from tropeion.core.bench.sights import SIGHTS, told
 from tropeion.core.gear.rig import Rig
@@ -29,7 +29,7 @@ BENCH = Bench(50, 2.0, 16, 1.0, 0.03, 6.0, 50.0)
 
 
 def said(world: World, *saw: Saw, **more: object) -> SeenReport:
-    asked = replace(Asked(tuple(saw), foils=FOILS), **more)  # type: ignore[arg-type]
+    asked = replace(SeenAsked(tuple(saw), foils=FOILS), **more)  # type: ignore[arg-type]
     return seen_report(world, Rig.of("lens", "body", ["ring"]), Practice(), asked)
 
 
@@ -122,7 +122,7 @@ def test_behind_a_reducer_the_seat_of_the_lens_counts_less() -> None:
     glass = ring(tolerance_mm=0.0, optics="reducer", magnification=0.7, register_in_mm=45.0, register_out_mm=20.0)
     world = world_of([glass], seat_tolerance_mm=0.03)
     rig = rig_on_bench(world, Rig.of("lens", "body", ["ring"]))
-    found = {one.piece: one for one in blame(rig.rig, Answer(0.1, 0.01, (0.08, 0.12), None))}
+    found = {one.piece: one for one in blame(rig.rig, Estimate(0.1, 0.01, (0.08, 0.12), None))}
     # Its error counts 0.49 times at the sensor, so its share is 0.49² to 1.
     assert found["lens"].share == pytest.approx(0.49**2 / (1 + 0.49**2))
     assert found["lens"].error_mm * 0.49 + found["body"].error_mm == pytest.approx(0.1)
@@ -158,7 +158,7 @@ def two_systems() -> World:
 
 def test_fourteen_millimetres_are_the_ring_for_the_other_system() -> None:
     world = two_systems()
-    found = seen_report(world, Rig.of("short", "body", ["ring"]), Practice(), Asked((Saw("far_limit", (250.0,)),)))
+    found = seen_report(world, Rig.of("short", "body", ["ring"]), Practice(), SeenAsked((Saw("far_limit", (250.0,)),)))
     # The ring of 25 mm stands a lens that wants 31 mm at 45: 14 too long, as stated already.
     assert found.nominal.mean_mm == pytest.approx(14.0)
     # Whatever is stated of it.
@@ -172,8 +172,8 @@ def test_fourteen_millimetres_are_the_ring_for_the_other_system() -> None:
 def test_a_small_error_is_no_wrong_ring() -> None:
     world = two_systems()
     rig = rig_on_bench(world, Rig.of("lens", "body", ["ring"])).rig
-    assert wrong_rings(world, rig, Answer(-0.1, 0.02, (-0.14, -0.06), None)) == ()
-    assert wrong_rings(world, rig, Answer(-12.0, 0.02, (-12.1, -11.9), None)) == ()
+    assert wrong_rings(world, rig, Estimate(-0.1, 0.02, (-0.14, -0.06), None)) == ()
+    assert wrong_rings(world, rig, Estimate(-12.0, 0.02, (-12.1, -11.9), None)) == ()
 
 
 # What to do

@@ -11,7 +11,7 @@ from tests.terminal import run
 from tests.worlds import ring, world_of
 from tropeion.core.bench.quantities import bench_piece, quantity_of
 from tropeion.core.bench.readings import coverage_factor, measured, slips_in
-from tropeion.core.bench.series import Taken, series_report
+from tropeion.core.bench.series import ReadingTaken, series_report
 
 
 @pytest.mark.parametrize(
@@ -95,16 +95,16 @@ def test_nothing_is_written_while_a_slip_is_neither_struck_out_nor_confirmed() -
     piece = bench_piece(world_of([ring(tolerance_mm=0.05)]), "adapters", "ring")
     length = quantity_of(piece, "length")
     slip, clean = (25.0, 25.01, 25.6, 25.0), (25.0, 25.01, 25.0)
-    waiting = series_report(piece, length, Taken(slip))
+    waiting = series_report(piece, length, ReadingTaken(slip))
     assert (waiting.slips, waiting.fields) == ((2,), {})
     assert "say that it is right" in waiting.slip_says
-    confirmed = series_report(piece, length, Taken(slip, confirmed=frozenset({2})))
+    confirmed = series_report(piece, length, ReadingTaken(slip, confirmed=frozenset({2})))
     assert confirmed.slips == ()
     assert confirmed.fields["measured_length_mm"] == pytest.approx(sum(slip) / 4, abs=6e-4)
     # Left out of nothing: the mean is that of all.
     assert waiting.measured.mean_mm == confirmed.measured.mean_mm
     # One in an earlier series holds it up too, since its readings count.
-    earlier = series_report(piece, length, Taken(clean), [Taken(slip)])
+    earlier = series_report(piece, length, ReadingTaken(clean), [ReadingTaken(slip)])
     assert (earlier.slips, earlier.fields) == ((), {})
     assert "earlier series" in earlier.slip_says
-    assert series_report(piece, length, Taken(clean), [Taken(clean)]).fields
+    assert series_report(piece, length, ReadingTaken(clean), [ReadingTaken(clean)]).fields

@@ -23,11 +23,11 @@ from serial.tools.list_ports_common import ListPortInfo
 from tests.limits import LIMIT_S
 from tests.terminal import run
 from tropeion.core.bench.quantities import bench_piece, quantity_of
-from tropeion.core.bench.series import Caliper, Taken, series_report
+from tropeion.core.bench.series import Caliper, ReadingTaken, series_report
 from tropeion.core.gear.world import World
 from tropeion.devices.caliper_line import CaliperError, CaliperServer, read_at, reading_in
 from tropeion.devices.calipers import Calipers, caliper_link
-from tropeion.devices.simulated_caliper import CaliperErrors, Copy, SimulatedCaliper, copy_of
+from tropeion.devices.simulated_caliper import CaliperErrors, MeasuredCopy, SimulatedCaliper, copy_of
 
 EXACT = CaliperErrors(0.0, 0.0, 0.0, 0.0)
 
@@ -41,7 +41,7 @@ class Clock:
         return self.now
 
 
-def closed(copy: Copy, errors: CaliperErrors = EXACT, **more: object) -> SimulatedCaliper:
+def closed(copy: MeasuredCopy, errors: CaliperErrors = EXACT, **more: object) -> SimulatedCaliper:
     caliper = SimulatedCaliper(copy, errors=errors, **more)  # type: ignore[arg-type]
     caliper.move_to(0.0)
     return caliper
@@ -51,13 +51,13 @@ def closed(copy: Copy, errors: CaliperErrors = EXACT, **more: object) -> Simulat
 
 
 def test_jaws_stop_at_the_piece_and_open_beyond_it() -> None:
-    caliper = SimulatedCaliper(Copy(25.0), errors=EXACT)
+    caliper = SimulatedCaliper(MeasuredCopy(25.0), errors=EXACT)
     assert not caliper.touching
     caliper.move_to(30.0)
     assert (caliper.opening_mm, caliper.touching) == (30.0, False)
     caliper.move_to(3.0)
     assert (caliper.opening_mm, caliper.touching) == (25.0, True)
-    inside = SimulatedCaliper(Copy(25.0), "inside", EXACT)
+    inside = SimulatedCaliper(MeasuredCopy(25.0), "inside", EXACT)
     inside.move_to(60.0)
     assert (inside.opening_mm, inside.touching) == (25.0, True)
     with pytest.raises(ValueError, match="from 0 to 200"):
@@ -66,7 +66,7 @@ def test_jaws_stop_at_the_piece_and_open_beyond_it() -> None:
 
 @given(st.floats(5, 80), st.floats(0, 0.3), st.floats(0, 359))
 def test_a_wedge_is_read_at_its_places(length: float, wedge: float, towards: float) -> None:
-    caliper = closed(Copy(length, wedge, towards))
+    caliper = closed(MeasuredCopy(length, wedge, towards))
     read = []
     for angle in (0.0, 90.0, 180.0, 270.0):
         caliper.turn_to(angle)
@@ -79,7 +79,7 @@ def test_a_wedge_is_read_at_its_places(length: float, wedge: float, towards: flo
 
 def test_it_errs_as_it_says() -> None:
     errors = CaliperErrors(zero_mm=0.03, resolution_mm=0.01, repeatability_mm=0.01, warm_mm=0.0)
-    caliper = closed(Copy(25.0), errors)
+    caliper = closed(MeasuredCopy(25.0), errors)
     read = [caliper.read() for _ in range(400)]
     assert all(abs(one * 100 - round(one * 100)) < 1e-6 for one in read)
     # 400 readings: the mean within four of its standard errors, the scatter within four of its own.
@@ -91,7 +91,7 @@ def test_it_errs_as_it_says() -> None:
 
 def test_a_warm_hand_makes_it_grow_and_no_more_than_it_says() -> None:
     clock = Clock()
-    caliper = closed(Copy(25.0), CaliperErrors(0.0, 0.0, 0.0, 0.02), clock=clock)
+    caliper = closed(MeasuredCopy(25.0), CaliperErrors(0.0, 0.0, 0.0, 0.02), clock=clock)
     lengths = []
     for clock.now in (0.0, 90.0, 180.0, 3600.0):
         lengths.append(caliper.read())
@@ -117,13 +117,13 @@ def test_what_the_bench_makes_of_its_readings_holds_what_it_measured(sample: Wor
     quantity = quantity_of(piece, "length")
     held = 0
     for number in range(200):
-        copy = Copy(25.8 + 0.0003 * number, 0.01, 7.0 * number)
+        copy = MeasuredCopy(25.8 + 0.0003 * number, 0.01, 7.0 * number)
         caliper = closed(copy, CaliperErrors(0.02, 0.01, 0.008, 0.004), seed=number)
         read = []
         for angle in (0.0, 90.0, 180.0, 270.0):
             caliper.turn_to(angle)
             read.append(caliper.read())
-        told = series_report(piece, quantity, Taken(tuple(read), caliper=Caliper(caliper.close_to_zero())))
+        told = series_report(piece, quantity, ReadingTaken(tuple(read), caliper=Caliper(caliper.close_to_zero())))
         held += abs(told.measured.mean_mm - copy.length_mm) <= 2 * told.measured.standard_uncertainty_mm
     assert held >= 190
 
@@ -133,7 +133,7 @@ def test_what_the_bench_makes_of_its_readings_holds_what_it_measured(sample: Wor
 
 @pytest.fixture
 def served(tmp_path: Path) -> Iterator[CaliperServer]:
-    with CaliperServer(tmp_path / "devices" / "caliper", closed(Copy(25.83))) as server:
+    with CaliperServer(tmp_path / "devices" / "caliper", closed(MeasuredCopy(25.83))) as server:
         yield server
 
 
@@ -159,7 +159,7 @@ def test_a_line_has_its_settings_of_before_afterwards() -> None:
 def test_only_ports_that_are_listed_or_named_are_read(
     tmp_path: Path, served: CaliperServer, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    with CaliperServer(tmp_path / "elsewhere" / "caliper", closed(Copy(40.0))) as other:
+    with CaliperServer(tmp_path / "elsewhere" / "caliper", closed(MeasuredCopy(40.0))) as other:
         unknown = Calipers(tmp_path)
         assert unknown.ports()[0] == (str(served.link), "simulated, started apart")
         assert unknown.read_at(str(served.link)) == unknown.read_at(served.port) == pytest.approx(25.83)
@@ -204,12 +204,12 @@ def test_its_name_goes_with_it_and_what_a_killed_one_left_is_taken(tmp_path: Pat
     link = tmp_path / "devices" / "caliper"
     link.parent.mkdir()
     link.symlink_to("/dev/pts/99999")
-    with CaliperServer(link, closed(Copy(20.0))) as server:
+    with CaliperServer(link, closed(MeasuredCopy(20.0))) as server:
         assert os.readlink(link) == server.port
     assert not link.is_symlink()
     link.write_text("mine")
     with pytest.raises(CaliperError, match="is there already"):
-        CaliperServer(link, closed(Copy(20.0)))
+        CaliperServer(link, closed(MeasuredCopy(20.0)))
     assert link.read_text() == "mine"
 
 
@@ -265,7 +265,7 @@ def test_the_bench_keeps_one_caliper_and_puts_it_away(tmp_path: Path) -> None:
 
     def about(length: float) -> SimulatedCaliper:
         made.append(1)
-        return closed(Copy(length))
+        return closed(MeasuredCopy(length))
 
     read = [calipers.about("ring", lambda: about(25.0), lambda one: one.read()) for _ in range(2)]
     assert (read, len(made)) == ([25.0, 25.0], 1)
@@ -281,7 +281,9 @@ def test_many_hands_take_turns(tmp_path: Path) -> None:
 
     def work(length: float) -> None:
         for _ in range(20):
-            found.append(calipers.about(str(length), lambda: closed(Copy(length)), lambda one: one.read()) - length)
+            found.append(
+                calipers.about(str(length), lambda: closed(MeasuredCopy(length)), lambda one: one.read()) - length
+            )
 
     threads = [threading.Thread(target=work, args=(float(length),)) for length in (20, 25, 30)]
     for one in threads:

@@ -80,8 +80,8 @@ def create_app(
     )
     app.state.collection, app.state.cameras, app.state.calipers = collection, cameras, calipers
     app.state.plans, app.state.grids = works, grid_resource.Grids()
-    app.state.previews = LookedAt[imports_resource.Looked]()
-    app.state.backups = LookedAt[backups_resource.Looked]()
+    app.state.previews = LookedAt[imports_resource.ImportLookedAt]()
+    app.state.backups = LookedAt[backups_resource.BackupLookedAt]()
     problems.install(app)
     routers = _routers()
     queries.install(app, routers)

@@ -24,7 +24,7 @@ router = APIRouter(prefix="/api/v1", tags=["files"], responses=RESPONSES)
 
 
 @dataclass(frozen=True, slots=True)
-class Looked:
+class BackupLookedAt:
     """A backup that was looked at."""
 
     name: str
@@ -72,7 +72,7 @@ def post_backup(
             whole, last = found.whole, found.last
     now = collection.whole()
     changes = changes_to(now, whole)
-    token = _backups(request).keep(Looked(name, whole))
+    token = _backups(request).keep(BackupLookedAt(name, whole))
     settings = tuple(changes.after or ())
     return BackupPreview(token, name, last, shelf_changes(now, whole, changes), settings, not changes)
 
@@ -84,5 +84,5 @@ def post_restored(token: str, request: Request, collection: CollectionOf) -> Tur
     return Turned(collection.restore(looked.whole, f"{looked.name} restored"))
 
 
-def _backups(request: Request) -> LookedAt[Looked]:
-    return cast(LookedAt[Looked], request.app.state.backups)
+def _backups(request: Request) -> LookedAt[BackupLookedAt]:
+    return cast(LookedAt[BackupLookedAt], request.app.state.backups)

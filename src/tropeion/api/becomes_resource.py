@@ -119,7 +119,7 @@ def get_body_table(question: Annotated[_OfBody, Query()], practice: PracticeOf, 
     return attached(data, "tropeion-lenses.csv", "text/csv; charset=utf-8")
 
 
-class _Wanted(BaseModel):
+class _ViewWanted(BaseModel):
     """A view, and a depth of field, that somebody wants of a body."""
 
     body: Id
@@ -129,7 +129,7 @@ class _Wanted(BaseModel):
 
 
 @router.get("/wish")
-def get_wish(question: Annotated[_Wanted, Query()], practice: PracticeOf, collection: CollectionOf) -> WishReport:
+def get_wish(question: Annotated[_ViewWanted, Query()], practice: PracticeOf, collection: CollectionOf) -> WishReport:
     """What gives a view on a body: at hand, to be bought, near it; and what would have to exist."""
     world = collection.world()
     wish = Wish(question.focal_mm, question.f_number)
@@ -137,7 +137,7 @@ def get_wish(question: Annotated[_Wanted, Query()], practice: PracticeOf, collec
     return wish_of(world, question.body, wish, reference, practice, lenses_of(world, "all"))
 
 
-class _Rig(OfRig):
+class _RigBecoming(OfRig):
     """One rig in one mode."""
 
     mode: Annotated[str, Field(max_length=120)] | None = None
@@ -148,7 +148,9 @@ class _Rig(OfRig):
 
 
 @router.get("/rig")
-def get_rig_becomes(question: Annotated[_Rig, Query()], practice: PracticeOf, collection: CollectionOf) -> RigBecomes:
+def get_rig_becomes(
+    question: Annotated[_RigBecoming, Query()], practice: PracticeOf, collection: CollectionOf
+) -> RigBecomes:
     """One rig at every marked setting, the stabiliser's entries, and the mistakes that it invites."""
     world = world_with(collection.world(), question.lens)
     return rig_becomes(

@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from tropeion.core.answers.beginning import Begun, GivenMount, begin_body, begin_lens, begin_ring
+from tropeion.core.answers.beginning import EnteredPiece, GivenMount, begin_body, begin_lens, begin_ring
 from tropeion.core.answers.lens_lines import MOST_LINES, LensGiven, LensLine, begin_lenses, read_lens_lines
 from tropeion.core.gear.field_types import Distance, FNumber, FocalLength, Register, SensorSize
 from tropeion.store.collection import Edit
@@ -93,7 +93,7 @@ class Started:
     name: str
 
 
-def _kept(collection: CollectionOf, begun: Begun, title: str) -> Started:
+def _kept(collection: CollectionOf, begun: EnteredPiece, title: str) -> Started:
     collection.edit([Edit(kind, entry.id, entry, 0) for kind, entry in begun.entries], title)
     item = begun.item
     return Started(item.id, item.name)

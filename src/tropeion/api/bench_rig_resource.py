@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from tropeion.core.bench.causes import CauseReport, cause_report
 from tropeion.core.bench.rig_on_bench import rig_on_bench
 from tropeion.core.bench.seen import Kind, Saw, said_in_metres
-from tropeion.core.bench.seen_report import Asked, SeenReport, seen_report
+from tropeion.core.bench.seen_report import SeenAsked, SeenReport, seen_report
 from tropeion.core.bench.series import spread_of
 from tropeion.core.bench.shims import Foils
 from tropeion.core.bench.sights import SIGHTS, Sight
@@ -106,7 +106,7 @@ def _saw(one: SawWritten) -> Saw:
 def _report(world: World, rig: OfRig, practice: Practice, seen: RigSeen) -> SeenReport:
     foils = None if seen.foils is None else tuple(Foils(one.thickness_mm, one.count) for one in seen.foils)
     out = frozenset(place for place, one in enumerate(seen.saw) if one.left_out)
-    asked = Asked(tuple(_saw(one) for one in seen.saw), seen.nameless, seen.past_infinity, foils, out)
+    asked = SeenAsked(tuple(_saw(one) for one in seen.saw), seen.nameless, seen.past_infinity, foils, out)
     return seen_report(world, rig.rig, practice, asked)
 
 

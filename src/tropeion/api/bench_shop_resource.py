@@ -13,7 +13,7 @@ from tropeion.core.bench.mountless import USUAL_MARGIN_MM, MountlessReport, moun
 from tropeion.core.bench.threads import Outcome, PartTried, ThreadReport, which_thread
 from tropeion.core.bench.throw import ThrowReport, throw_report
 from tropeion.core.frame.question import NotPossibleError
-from tropeion.core.gear.items import Piece
+from tropeion.core.gear.items import PieceItem
 from tropeion.core.gear.kinds import JoinedKind
 from tropeion.core.gear.kit import find
 from tropeion.core.gear.lenses import Lens
@@ -129,7 +129,7 @@ def get_bench_pieces(
         for id_ in search(world, kind, wanted):
             one = find(world.gear, kind, id_)
             mounted = not isinstance(one, Lens) or one.mount is not None
-            if isinstance(one, Piece) and not (mountless and mounted):
+            if isinstance(one, PieceItem) and not (mountless and mounted):
                 named = PieceNamed(kind=kind, id=id_, name=one.name, at_hand=one.at_hand > 0, mounted=mounted)
                 found.append(named)
     return sorted(found, key=lambda one: not one.at_hand)[:MOST_PIECES]

@@ -38,7 +38,7 @@ Ids = Annotated[list[Id], Field(min_length=1, max_length=60)]
 _SECONDS = 3.0
 
 
-class _Pair(BaseModel):
+class _VariantsOf(BaseModel):
     lens: Id
     body: Id
 
@@ -84,7 +84,9 @@ def post_options(asked: PlanAsked, collection: CollectionOf) -> AdaptOrNative:
 
 
 @router.get("/variants")
-def get_variants(asked: Annotated[_Pair, Query()], practice: PracticeOf, collection: CollectionOf) -> VariantsReport:
+def get_variants(
+    asked: Annotated[_VariantsOf, Query()], practice: PracticeOf, collection: CollectionOf
+) -> VariantsReport:
     """The variants of one ring, for one pair."""
     try:
         return variants_of(collection.world(), asked.lens, asked.body, practice)

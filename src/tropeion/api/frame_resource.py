@@ -27,7 +27,7 @@ _REPORT = TypeAdapter(FrameReport)
 router = APIRouter(prefix="/api/v1/frame", tags=["frame"], responses=RESPONSES)
 
 
-class _Question(OfRig):
+class _FrameAsked(OfRig):
     """A rig and how it is set; what is left out is usual."""
 
     scene: SceneName = "facade"
@@ -66,13 +66,13 @@ class _Question(OfRig):
     desqueeze: bool = False
 
 
-class _Picture(_Question):
+class _Picture(_FrameAsked):
     """The same, drawn."""
 
     rows: Literal["300", "600"] = "600"
 
 
-def _asked(question: _Question) -> FrameQuestion:
+def _asked(question: _FrameAsked) -> FrameQuestion:
     subject = None
     given = (question.subject_m, question.distance_m, question.lens_m)
     if any(one is not None for one in given):
@@ -98,13 +98,13 @@ def _asked(question: _Question) -> FrameQuestion:
     )
 
 
-def _frame(question: _Question, practice: Practice, collection: Collection) -> Frame:
+def _frame(question: _FrameAsked, practice: Practice, collection: Collection) -> Frame:
     world = world_with(collection.world(), question.lens)
     return frame_of(world, question.rig, _asked(question), practice)
 
 
 @router.get("", response_model=FrameReport)
-def get_frame(question: Annotated[_Question, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
+def get_frame(question: Annotated[_FrameAsked, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
     """Every number of a frame: blur, coverage by mode, shift, tilt, depth; and what of it is assumed."""
     return Response(_REPORT.dump_json(_frame(question, practice, collection).report), media_type="application/json")
 

@@ -65,7 +65,7 @@ class GridPage(BaseModel):
     currency: str
 
 
-class _Pair(BaseModel):
+class _CellAsked(BaseModel):
     """A lens on a body; without a body: on the one at hand that it could work best on."""
 
     lens: Id
@@ -77,7 +77,7 @@ class _Bodies(BaseModel):
     other: Id
 
 
-class Changes(BaseModel):
+class ChangesAsked(BaseModel):
     """Changes that are thought of together."""
 
     model_config = ConfigDict(extra="forbid")
@@ -104,7 +104,7 @@ def get_grid(practice: PracticeOf, collection: CollectionOf, grids: GridsOf) -> 
 
 @router.get("/why")
 def get_grid_why(
-    asked: Annotated[_Pair, Query()], practice: PracticeOf, collection: CollectionOf, grids: GridsOf
+    asked: Annotated[_CellAsked, Query()], practice: PracticeOf, collection: CollectionOf, grids: GridsOf
 ) -> Why:
     """Why a lens does what it does on a body."""
     grid = grids.of(collection, practice)
@@ -115,7 +115,7 @@ def get_grid_why(
 
 
 @router.post("/change")
-def post_grid_change(asked: Changes, collection: CollectionOf, grids: GridsOf) -> GridDifference:
+def post_grid_change(asked: ChangesAsked, collection: CollectionOf, grids: GridsOf) -> GridDifference:
     """What some changes would do to what is at hand; nothing is changed."""
     try:
         return change_of_grid(grids.of(collection, asked.practice), asked.changes)

@@ -68,7 +68,7 @@ class _BodyError(Exception):
         self.problem = found
 
 
-class _Body:
+class _RequestBody:
     """What is sent, part by part: no more than the limit, and not for ever. ``whole``: all of it is here."""
 
     def __init__(self, receive: Receive, limit: int, at_end: Callable[[], None]) -> None:
@@ -126,10 +126,10 @@ class _Body:
         return self.refused
 
 
-class _Answer:
+class _Reply:
     """What is answered, with the headers that every answer has."""
 
-    def __init__(self, send: Send, nonce: str, body: _Body) -> None:
+    def __init__(self, send: Send, nonce: str, body: _RequestBody) -> None:
         self._send, self._nonce, self._body = send, nonce, body
         self.started = False
 
@@ -194,8 +194,8 @@ class Guards:
                 self._coming[kind] -= 1
             held = False
 
-        body = _Body(receive, limit, let_go)
-        answer = _Answer(send, nonce, body)
+        body = _RequestBody(receive, limit, let_go)
+        answer = _Reply(send, nonce, body)
         refusal = self._refusal(scope, headers, limit)
         if refusal is None and _has_body(headers):
             if all(self._coming[kind] < self._most[kind] for kind in kinds):

@@ -16,8 +16,8 @@ from pydantic import BaseModel, Field
 
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
-from tropeion.core.gear.merge import STATUSES, Change, can_be_owned, chosen, compare, merged, owned_where_new
-from tropeion.core.gear.references import Problem as Place
+from tropeion.core.gear.merge import STATUSES, ItemChange, can_be_owned, chosen, compare, merged, owned_where_new
+from tropeion.core.gear.references import ReferenceProblem as Place
 from tropeion.core.gear.references import check_references
 from tropeion.formats.any_file import leaves_ownership_open, load_any
 from tropeion.formats.gear_reading import GearFileError
@@ -45,17 +45,17 @@ class ImportPreview:
     changed: int
     conflict: int
     same: int
-    changes: tuple[Change, ...]
+    changes: tuple[ItemChange, ...]
     asks_owned: bool
 
 
 @dataclass(frozen=True, slots=True)
-class Looked:
+class ImportLookedAt:
     """A file and what it would do to the collection of a revision."""
 
     name: str
     theirs: Gear
-    changes: tuple[Change, ...]
+    changes: tuple[ItemChange, ...]
     revision: int
     asks_owned: bool
 
@@ -69,8 +69,8 @@ class Taking(BaseModel):
     owned: bool = Field(False, description="What is new and does not say so is owned.")
 
 
-def _previews(request: Request) -> LookedAt[Looked]:
-    return cast(LookedAt[Looked], request.app.state.previews)
+def _previews(request: Request) -> LookedAt[ImportLookedAt]:
+    return cast(LookedAt[ImportLookedAt], request.app.state.previews)
 
 
 @router.post("", openapi_extra=BYTES)
@@ -89,14 +89,14 @@ def post_import(
     )
 
 
-def look(data: bytes, name: str, collection: Collection) -> Looked:
+def look(data: bytes, name: str, collection: Collection) -> ImportLookedAt:
     """Read a file and compare it with the collection."""
     # The revision first: a write in between is refused later rather than overwritten.
     revision, world = collection.revision, collection.world()
     theirs = load_any(data, world.gear)
     changes = compare(world.gear, theirs)
     asks = can_be_owned(changes) and leaves_ownership_open(data)
-    return Looked(name, theirs, changes, revision, asks)
+    return ImportLookedAt(name, theirs, changes, revision, asks)
 
 
 @router.post(
@@ -117,7 +117,7 @@ async def post_taken(token: str, taking: Taking, request: Request, collection: C
     return StreamingResponse(_written(collection, gear, looked, request, token), media_type="application/x-ndjson")
 
 
-def _merge(collection: Collection, looked: Looked, taken: frozenset[tuple[str, str]]) -> Gear:
+def _merge(collection: Collection, looked: ImportLookedAt, taken: frozenset[tuple[str, str]]) -> Gear:
     if collection.revision != looked.revision:
         raise MovedError
     gear = merged(collection.world().gear, looked.theirs, taken)
@@ -136,7 +136,7 @@ class _LeftError(Exception):
 
 
 async def _written(
-    collection: Collection, gear: Gear, looked: Looked, request: Request, token: str
+    collection: Collection, gear: Gear, looked: ImportLookedAt, request: Request, token: str
 ) -> AsyncIterator[bytes]:
     loop, left = asyncio.get_running_loop(), threading.Event()
     told: asyncio.Queue[dict[str, Any] | None] = asyncio.Queue()

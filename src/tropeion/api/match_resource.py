@@ -33,7 +33,7 @@ class WorkedRoute:
     steps: tuple[Step, ...]
 
 
-class _Question(BaseModel):
+class _PairAsked(BaseModel):
     """The query of a match: the pair and the chain."""
 
     lens: Id
@@ -43,7 +43,7 @@ class _Question(BaseModel):
 
 
 @router.get("", response_model=RouteList)
-def get_match(question: Annotated[_Question, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
+def get_match(question: Annotated[_PairAsked, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
     """Judge a pair: every route that nothing beats in everything in a line, best first, and the first in full.
 
     With ``via`` that one chain, whatever it is, in full; empty means bare.
@@ -58,7 +58,7 @@ def get_match(question: Annotated[_Question, Query()], practice: PracticeOf, col
 
 @router.get("/distance")
 def get_distance(
-    question: Annotated[_Question, Query()], practice: PracticeOf, collection: CollectionOf
+    question: Annotated[_PairAsked, Query()], practice: PracticeOf, collection: CollectionOf
 ) -> DistanceRange | None:
     """What the pair may come to where a flange focal distance is not known; null where both are known."""
     world = world_with(collection.world(), question.lens)
@@ -67,7 +67,9 @@ def get_distance(
 
 
 @router.get("/working")
-def get_working(question: Annotated[_Question, Query()], practice: PracticeOf, collection: CollectionOf) -> WorkedRoute:
+def get_working(
+    question: Annotated[_PairAsked, Query()], practice: PracticeOf, collection: CollectionOf
+) -> WorkedRoute:
     """The working of every number of one route; ``via`` absent or empty means bare."""
     via = ids_in(question.via or "")
     world = world_with(collection.world(), question.lens)

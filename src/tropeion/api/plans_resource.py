@@ -91,7 +91,7 @@ class PlanPage(BaseModel):
     currency: str
 
 
-class Asked(BaseModel):
+class PlanToMake(BaseModel):
     """What is to be planned, under which practice, for how long it may be sought."""
 
     model_config = ConfigDict(extra="forbid")
@@ -127,7 +127,7 @@ class Keep(BaseModel):
 
 
 @router.post("/work")
-def post_plan_work(asked: Asked, collection: CollectionOf, works: WorksOf) -> PlanWork:
+def post_plan_work(asked: PlanToMake, collection: CollectionOf, works: WorksOf) -> PlanWork:
     """Begin to plan; ask after it by its id."""
     world = collection.world()
     _known(world, asked.question)
@@ -135,7 +135,7 @@ def post_plan_work(asked: Asked, collection: CollectionOf, works: WorksOf) -> Pl
     return _told(works.begin(lambda work: _make(world, asked, work), about))
 
 
-def _make(world: World, asked: Asked, work: Work[PlanAnswer]) -> PlanAnswer:
+def _make(world: World, asked: PlanToMake, work: Work[PlanAnswer]) -> PlanAnswer:
     progress = work.progress
 
     def told(best: int, bound: int) -> None:

@@ -18,7 +18,7 @@ from tropeion.core.asking import NobodyAsksError
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import User
-from tropeion.core.gear.references import Problem as Place
+from tropeion.core.gear.references import ReferenceProblem as Place
 from tropeion.core.gear.refusals import worded
 from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError
 from tropeion.formats.entries import entry_document

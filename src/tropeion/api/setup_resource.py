@@ -23,7 +23,7 @@ _SET_UP = TypeAdapter(SetUp)
 _Digits = Annotated[str, Query(max_length=32)]
 
 
-class _Rig(OfRig):
+class _RigHeld(OfRig):
     """A rig with its accessories; ``held_by`` is the piece whose foot or screw holds it, ``second_by`` another."""
 
     accessories: Ids = ""
@@ -32,7 +32,7 @@ class _Rig(OfRig):
 
 
 @router.get("/setup", response_model=SetUp)
-def get_setup(question: Annotated[_Rig, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
+def get_setup(question: Annotated[_RigHeld, Query()], practice: PracticeOf, collection: CollectionOf) -> Response:
     """Steps, entries, balance and what goes together."""
     rig = replace(question.rig, accessories=ids_in(question.accessories))
     world = collection.world()

@@ -48,7 +48,7 @@ class FoundList:
     items: tuple[Found, ...]
 
 
-class _Wanted(BaseModel):
+class _PiecesWanted(BaseModel):
     """What is looked for; ``brief`` also tells what a picker shows of each piece."""
 
     q: str = Field("", max_length=200)
@@ -83,7 +83,7 @@ def get_shelf(kind: ShelfKind, collection: CollectionOf) -> Response:
 
 
 @router.get("/{kind}/find", response_model=FoundList)
-def get_found(kind: ShelfKind, wanted: Annotated[_Wanted, Query()], collection: CollectionOf) -> Response:
+def get_found(kind: ShelfKind, wanted: Annotated[_PiecesWanted, Query()], collection: CollectionOf) -> Response:
     """The items that hold every word and pass every filter, sorted; ``nearest`` is the order of a picker."""
     world = collection.world()
     ids = search(world, kind, Wanted(**wanted.model_dump(exclude={"limit", "brief"})))

@@ -24,7 +24,7 @@ from .shared import CollectionOf, Id, Ids
 router = APIRouter(prefix="/api/v1/stored", tags=["setup"], responses=RESPONSES)
 
 
-class _Body(BaseModel):
+class _PlacesOf(BaseModel):
     """A body; with a lens and its chain that rig counts too, kept or not."""
 
     body: Id
@@ -53,7 +53,7 @@ class StoredPlace(BaseModel):
     version: Annotated[int, Field(ge=0)]
 
 
-def _report(question: _Body, practice: Practice, collection: Collection) -> StoredReport:
+def _report(question: _PlacesOf, practice: Practice, collection: Collection) -> StoredReport:
     world = collection.world()
     rigs = rigs_on(world, question.body, question.lens, ids_in(question.via))
     places = collection.records_of(StoredLens, body=question.body)
@@ -64,14 +64,14 @@ def _report(question: _Body, practice: Practice, collection: Collection) -> Stor
 
 
 @router.get("")
-def get_stored(question: Annotated[_Body, Query()], practice: PracticeOf, collection: CollectionOf) -> StoredReport:
+def get_stored(question: Annotated[_PlacesOf, Query()], practice: PracticeOf, collection: CollectionOf) -> StoredReport:
     """The places of a body, what its kept rigs want stored, which share a place, what to overwrite, what is stale."""
     return _report(question, practice, collection)
 
 
 @router.put("")
 def put_stored(
-    place: StoredPlace, question: Annotated[_Body, Query()], practice: PracticeOf, collection: CollectionOf
+    place: StoredPlace, question: Annotated[_PlacesOf, Query()], practice: PracticeOf, collection: CollectionOf
 ) -> StoredReport:
     """Put a lens into a place of the body, pin it, or empty the place; what was there is in the history.
 

@@ -20,7 +20,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.words import word
 from tropeion.formats.becoming_table import dump_becomings
 
-from .inputs import RefusedError, practice_of, world_of, write_whole
+from .inputs import InputRefusedError, practice_of, world_of, write_whole
 
 
 def run_becomes(options: argparse.Namespace) -> int:
@@ -28,10 +28,10 @@ def run_becomes(options: argparse.Namespace) -> int:
     try:
         answer = _answer(world, options, practice)
     except (UnknownIdError, MountlessError) as error:
-        raise RefusedError(str(error), 2) from None
+        raise InputRefusedError(str(error), 2) from None
     if options.csv is not None:
         if isinstance(answer, WishReport):
-            raise RefusedError("--csv writes the table of a lens or of a body, not a wish", 2)
+            raise InputRefusedError("--csv writes the table of a lens or of a body, not a wish", 2)
         write_whole(Path(options.csv), dump_becomings(answer))
     if options.json:
         document: Any = TypeAdapter(type(answer)).dump_python(answer, mode="json")
@@ -53,7 +53,7 @@ def _answer(world: World, options: argparse.Namespace, practice: Practice) -> Be
     body = world.body(options.body)
     if options.view_of is None:
         if options.depth_as is not None:
-            raise RefusedError("--depth-as goes with --view-of", 2)
+            raise InputRefusedError("--depth-as goes with --view-of", 2)
         return lenses_on_body(world, body, lenses_of(world, whose), reference, practice)
     wish = Wish(options.view_of, options.depth_as)
     return wish_of(world, body.id, wish, reference, practice, lenses_of(world, "all"))

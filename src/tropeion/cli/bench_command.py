@@ -10,10 +10,10 @@ from typing import Any, cast
 
 from pydantic import TypeAdapter
 
-from tropeion.core.bench.combined import Together, posterior, together
+from tropeion.core.bench.combined import Combined, posterior, together
 from tropeion.core.bench.looks import next_best
 from tropeion.core.bench.mountless import USUAL_MARGIN_MM, MountlessReport, mountless_of
-from tropeion.core.bench.readings import Measured, measured
+from tropeion.core.bench.readings import MeanMeasured, measured
 from tropeion.core.bench.rig_on_bench import rig_on_bench
 from tropeion.core.bench.seen import KINDS, Kind, Observation, Saw, implied, said_in_metres
 from tropeion.core.bench.seen_report import foils_at_hand
@@ -22,7 +22,7 @@ from tropeion.core.bench.threads import ThreadReport, which_thread
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError, World, nearest
 
-from .inputs import RefusedError, chain_of, practice_of, world_of
+from .inputs import InputRefusedError, chain_of, practice_of, world_of
 
 
 def add_bench(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> argparse.ArgumentParser:
@@ -88,9 +88,9 @@ def _number(place: str, text: str) -> float:
     try:
         value = float(text)
     except ValueError:
-        raise RefusedError(f"{place}: “{text}” is no number", 2) from None
+        raise InputRefusedError(f"{place}: “{text}” is no number", 2) from None
     if not abs(value) <= 1e6:
-        raise RefusedError(f"{place}: “{text}” is no length", 2)
+        raise InputRefusedError(f"{place}: “{text}” is no length", 2)
     return value
 
 
@@ -102,7 +102,7 @@ def _readings(text: str) -> list[float]:
     whole = all(part.isdecimal() for part in parts)
     if whole and len(parts) > 1 and len(parts) % 2 == 0 and all(len(part) <= 2 for part in parts[1::2]):
         seen = [f"{one}.{other}" for one, other in zip(parts[::2], parts[1::2], strict=True)]
-        raise RefusedError(
+        raise InputRefusedError(
             f"--values: decimal commas? Write {','.join(seen)}, or set semicolons between readings: "
             f"{';'.join(one.replace('.', ',') for one in seen)}",
             2,
@@ -114,7 +114,7 @@ def run_readings(options: argparse.Namespace) -> int:
     values = _readings(options.values)
     for name in ("resolution", "error", "mark", "tolerance"):
         if (value := getattr(options, name)) is not None and not 0 <= value < 1e6:
-            raise RefusedError(f"--{name}: 0 or more", 2)
+            raise InputRefusedError(f"--{name}: 0 or more", 2)
     try:
         found = measured(
             values,
@@ -126,9 +126,9 @@ def run_readings(options: argparse.Namespace) -> int:
             tolerance_mm=options.tolerance,
         )
     except ValueError as error:
-        raise RefusedError(f"--values: {error}", 2) from None
+        raise InputRefusedError(f"--values: {error}", 2) from None
     if options.json:
-        _print_json(_dumped(Measured, found))
+        _print_json(_dumped(MeanMeasured, found))
         return 0
     print(f"{found.mean_mm:.3f} mm ± {found.standard_uncertainty_mm:.3f} (standard), spread {found.spread_mm:.2f} mm")
     print(f"  as a tolerance: ± {found.measured_tolerance_mm:.3f} mm")
@@ -149,12 +149,12 @@ def _saw(text: str) -> Saw:
     if kind not in KINDS:
         near = nearest(kind, KINDS)
         hint = f"; near it: {', '.join(near)}" if near else ""
-        raise RefusedError(f"{place}: one of {', '.join(KINDS)}{hint}", 2)
+        raise InputRefusedError(f"{place}: one of {', '.join(KINDS)}{hint}", 2)
     said, _, doubt = re.sub(r"\+-|\+/-", "±", said).partition("±")
     values = [_number(place, one) for one in said.split(":") if one]
     if kind == "length":
         if not doubt:
-            raise RefusedError(f"{place}: with its standard uncertainty, 0.04±0.02", 2)
+            raise InputRefusedError(f"{place}: with its standard uncertainty, 0.04±0.02", 2)
         values.append(_number(place, doubt))
         return Saw("length", tuple(values))
     return said_in_metres(cast(Kind, kind), values, _number(place, doubt) if doubt else None)
@@ -169,7 +169,7 @@ def _foils(world: World, text: str | None) -> list[Foils]:
         number = _number("--foils", count or "1")
         found.append(Foils(_number("--foils", thickness), int(number)))
         if found[-1].thickness_mm <= 0 or number < 0 or number != int(number):
-            raise RefusedError(f"--foils: “{one.strip()}”: a thickness and a count, 0.05x2", 2)
+            raise InputRefusedError(f"--foils: “{one.strip()}”: a thickness and a count, 0.05x2", 2)
     return found
 
 
@@ -180,20 +180,20 @@ def run_seen(options: argparse.Namespace) -> int:
         via = chain_of(world, options.lens, options.body, options.via, practice)
         rig = rig_on_bench(world, Rig.of(options.lens, options.body, via), practice)
     except (UnknownIdError, MountlessError, UnknownRegisterError) as error:
-        raise RefusedError(str(error), 2) from None
+        raise InputRefusedError(str(error), 2) from None
     bench, nominal = rig.bench, rig.nominal
     seen: list[Observation] = []
     for text in options.saw:
         try:
             seen.append(implied(bench, _saw(text)))
         except ValueError as error:
-            raise RefusedError(f"--saw {text}: {error}", 2) from None
+            raise InputRefusedError(f"--saw {text}: {error}", 2) from None
     prior = nominal if options.prior == "nominal" else None
     foils = _foils(world, options.foils)
     try:
         found = together(bench, prior, seen)
     except ValueError as error:
-        raise RefusedError(f"--saw: {error}", 2) from None
+        raise InputRefusedError(f"--saw: {error}", 2) from None
     counts = found.headline
     # Nothing is mended on a contradiction: one of what was seen is to be left out, or looked at again.
     margin = 2 * counts.standard_uncertainty_mm
@@ -206,20 +206,20 @@ def run_seen(options: argparse.Namespace) -> int:
     return 0
 
 
-def _document(found: Together, seen: Sequence[Observation], shim: Shimmed | None, best: Kind | None) -> dict[str, Any]:
+def _document(found: Combined, seen: Sequence[Observation], shim: Shimmed | None, best: Kind | None) -> dict[str, Any]:
     told = []
     for one in seen:
         mean, u = one.as_normal or (None, None)
         told.append({"kind": one.kind, "mean_mm": mean, "standard_uncertainty_mm": u})
     return {
-        **_dumped(Together, found),
+        **_dumped(Combined, found),
         "observations": told,
         "shim": None if shim is None else _dumped(Shimmed, shim),
         "next_best": best,
     }
 
 
-def _print_seen(found: Together, seen: Sequence[Observation], shim: Shimmed | None, best: Kind | None) -> None:
+def _print_seen(found: Combined, seen: Sequence[Observation], shim: Shimmed | None, best: Kind | None) -> None:
     counts = found.headline
     way = "too long" if counts.mean_mm > 0 else "too short"
     print(f"{counts.mean_mm:+.3f} mm ± {counts.standard_uncertainty_mm:.3f} (standard), {way}")
@@ -253,14 +253,14 @@ def _print_seen(found: Together, seen: Sequence[Observation], shim: Shimmed | No
 def run_mountless(options: argparse.Namespace) -> int:
     world = world_of(options.file)
     if options.margin < 0 or (options.near_m is not None and options.near_m <= 0):
-        raise RefusedError("--margin: 0 or more; --near-m: more than 0", 2)
+        raise InputRefusedError("--margin: 0 or more; --near-m: more than 0", 2)
     try:
         lens, body = world.lens(options.lens), world.body(options.body)
         found = mountless_of(world, lens, body, near_m=options.near_m, margin_mm=options.margin)
     except UnknownIdError as error:
-        raise RefusedError(str(error), 2) from None
+        raise InputRefusedError(str(error), 2) from None
     except ValueError as error:
-        raise RefusedError(f"--lens: {error}", 2) from None
+        raise InputRefusedError(f"--lens: {error}", 2) from None
     if options.json:
         _print_json(_dumped(MountlessReport, found))
         return 0
@@ -290,7 +290,7 @@ def run_thread(options: argparse.Namespace) -> int:
             side="male" if side == "male" else "female",
         )
     except ValueError as error:
-        raise RefusedError(f"--{'outer' if side == 'male' else 'bore'}, --crests: {error}", 2) from None
+        raise InputRefusedError(f"--{'outer' if side == 'male' else 'bore'}, --crests: {error}", 2) from None
     if options.json:
         _print_json(_dumped(ThreadReport, found))
         return 0

@@ -17,7 +17,7 @@ from tropeion.formats.any_file import leaves_ownership_open, load_any
 from tropeion.formats.kit_tables import dump_table
 from tropeion.sample import SUBJECTS, record_bytes, sample_bytes
 
-from .inputs import RefusedError, database, gear_bytes, refusing, write_whole
+from .inputs import InputRefusedError, database, gear_bytes, refusing, write_whole
 
 if TYPE_CHECKING:
     from tropeion.store.collection import Collection
@@ -51,7 +51,7 @@ def run_import(options: argparse.Namespace) -> int:
         problems = check_references(gear)
         if problems:
             lines = "\n".join(f"  {problem}" for problem in problems)
-            raise RefusedError(f"{options.file} is refused, and nothing is taken:\n{lines}", 2)
+            raise InputRefusedError(f"{options.file} is refused, and nothing is taken:\n{lines}", 2)
         if not options.dry_run:
             print(f"{_taken(collection, gear, options.file, revision)} written")
     finally:
@@ -65,7 +65,7 @@ def _taken(collection: Collection, gear: Gear, name: str, since: int) -> int:
     try:
         return collection.replace(gear, f"{Path(name).name} imported", since=since)
     except MovedError:
-        raise RefusedError("the collection changed meanwhile, and nothing is taken: try again") from None
+        raise InputRefusedError("the collection changed meanwhile, and nothing is taken: try again") from None
 
 
 def run_export(options: argparse.Namespace) -> int:
@@ -134,7 +134,9 @@ def _renew(collection: Collection, mine: Gear, sample: Gear) -> None:
     problems = check_references(gear)
     if problems:
         lines = "\n".join(f"  {problem}" for problem in problems[:20])
-        raise RefusedError(f"what was added names what the present sample has no more; nothing is changed:\n{lines}")
+        raise InputRefusedError(
+            f"what was added names what the present sample has no more; nothing is changed:\n{lines}"
+        )
     collection.replace(gear, "The sample world renewed")
 
 
@@ -151,7 +153,7 @@ def _listen(options: argparse.Namespace, collection: Collection, *, demo: bool =
     from tropeion.api.server import config_of  # noqa: PLC0415
 
     if not (WEB_FILES / "index.html").is_file():
-        raise RefusedError("the web files are not built: run 'make web' in the checkout, or install the wheel")
+        raise InputRefusedError("the web files are not built: run 'make web' in the checkout, or install the wheel")
     # Without the protocol spelt out, asyncio leaves Nagle's algorithm on, and each answer waits 40 ms for it.
     listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
@@ -161,7 +163,7 @@ def _listen(options: argparse.Namespace, collection: Collection, *, demo: bool =
     except (OSError, OverflowError) as error:
         listener.close()
         reason = getattr(error, "strerror", None) or str(error)
-        raise RefusedError(f"cannot listen on port {options.port}: {reason}; try --port 0") from None
+        raise InputRefusedError(f"cannot listen on port {options.port}: {reason}; try --port 0") from None
     address = f"http://127.0.0.1:{listener.getsockname()[1]}/"
     config = config_of(create_app(collection, WEB_FILES, demo=demo, caliper_ports=options.caliper))
     print(f"Tropeion is at {address}  (Ctrl-C stops it)", flush=True)

@@ -12,9 +12,9 @@ from tropeion.devices.calipers import caliper_link
 from tropeion.devices.cameras import socket_of
 from tropeion.devices.line import CameraServer, LineError
 from tropeion.devices.simulated_body import SimulatedBody
-from tropeion.devices.simulated_caliper import MOST_MM, CaliperErrors, Copy, SimulatedCaliper
+from tropeion.devices.simulated_caliper import MOST_MM, CaliperErrors, MeasuredCopy, SimulatedCaliper
 
-from .inputs import RefusedError, database, world_of
+from .inputs import InputRefusedError, database, world_of
 
 
 def run_device_body(options: argparse.Namespace) -> int:
@@ -22,14 +22,14 @@ def run_device_body(options: argparse.Namespace) -> int:
     try:
         body = world.body(options.body)
     except UnknownIdError as error:
-        raise RefusedError(str(error), 2) from None
+        raise InputRefusedError(str(error), 2) from None
     stopped = _until_stopped()
     try:
         with CameraServer(socket_of(database(options).parent, body.id), SimulatedBody(body)) as served:
             print(f"{body.name} is at {served.path}  (Ctrl-C stops it)", flush=True)
             stopped.wait()
     except LineError as error:
-        raise RefusedError(str(error)) from None
+        raise InputRefusedError(str(error)) from None
     return 0
 
 
@@ -51,9 +51,9 @@ def run_device_caliper(options: argparse.Namespace) -> int:
         ("warm", 0.0, 1.0),
     ):
         if not least <= getattr(options, name) <= most:
-            raise RefusedError(f"--{name}: from {least:g} to {most:g} mm", 2)
+            raise InputRefusedError(f"--{name}: from {least:g} to {most:g} mm", 2)
     errors = CaliperErrors(options.zero, options.resolution, options.repeatability, options.warm)
-    caliper = SimulatedCaliper(Copy(options.length, options.wedge), errors=errors)
+    caliper = SimulatedCaliper(MeasuredCopy(options.length, options.wedge), errors=errors)
     caliper.move_to(0.0)
     stopped = _until_stopped()
     try:
@@ -61,5 +61,5 @@ def run_device_caliper(options: argparse.Namespace) -> int:
             print(f"A caliper is at {served.port}, called {served.link}  (Ctrl-C stops it)", flush=True)
             stopped.wait()
     except CaliperError as error:
-        raise RefusedError(str(error)) from None
+        raise InputRefusedError(str(error)) from None
     return 0

@@ -17,7 +17,7 @@ from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import MountlessError, UnknownIdError
 from tropeion.formats.frame_png import picture_of
 
-from .inputs import RefusedError, chain_of, practice_of, world_of, write_whole
+from .inputs import InputRefusedError, chain_of, practice_of, world_of, write_whole
 
 _REPORT = TypeAdapter(FrameReport)
 ROWS = 600
@@ -43,14 +43,14 @@ def run_frame(options: argparse.Namespace) -> int:
         via = chain_of(world, options.lens, options.body, options.via, practice)
         frame = frame_of(world, Rig.of(options.lens, options.body, via), question, practice)
     except NotPossibleError as error:
-        raise RefusedError(f"{OPTIONS.get(error.field, error.field)}: {error}", 2) from None
+        raise InputRefusedError(f"{OPTIONS.get(error.field, error.field)}: {error}", 2) from None
     except (UnknownIdError, MountlessError) as error:
-        raise RefusedError(str(error), 2) from None
+        raise InputRefusedError(str(error), 2) from None
     report = frame.report
     if options.png is not None:
         data = picture_of(frame, ROWS, seed_of(repr(question)))
         if data is None:
-            raise RefusedError(f"there is no picture: {report.reason}", 2)
+            raise InputRefusedError(f"there is no picture: {report.reason}", 2)
         write_whole(Path(options.png), data)
     if options.json:
         print(json.dumps(_REPORT.dump_python(report, mode="json"), ensure_ascii=False, indent=1))
@@ -86,7 +86,7 @@ def _numbers(text: str | None, count: int, name: str, wanted: str) -> list[float
     except ValueError:
         found = []
     if len(found) != count or not all(math.isfinite(one) for one in found):
-        raise RefusedError(f"{name} takes {wanted}", 2)
+        raise InputRefusedError(f"{name} takes {wanted}", 2)
     return found
 
 

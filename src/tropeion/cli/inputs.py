@@ -17,7 +17,7 @@ from tropeion.formats.gear_reading import MAX_BYTES, GearFileError
 from tropeion.sample import sample_bytes
 
 
-class RefusedError(Exception):
+class InputRefusedError(Exception):
     """One clear line for the terminal, and the exit code."""
 
     def __init__(self, message: str, code: int = 1) -> None:
@@ -42,7 +42,7 @@ def chain_of(world: World, lens_id: str, body_id: str, via: str | None, practice
         return [part.strip() for part in via.split(",") if part.strip()]
     best, _ = best_route(world, world.lens(lens_id), world.body(body_id), practice)
     if best is None:
-        raise RefusedError("nothing in the collection joins the two: 'tropeion match' says what would", 2)
+        raise InputRefusedError("nothing in the collection joins the two: 'tropeion match' says what would", 2)
     return list(best.adapters)
 
 
@@ -54,7 +54,7 @@ def gear_bytes(name: str) -> bytes:
     try:
         return Path(name).read_bytes()
     except OSError as error:
-        raise RefusedError(f"cannot read {name}: {error.strerror}", 2) from None
+        raise InputRefusedError(f"cannot read {name}: {error.strerror}", 2) from None
 
 
 def gear_of(name: str) -> Gear:
@@ -67,7 +67,7 @@ def refusing(name: str, read: Callable[[], Gear]) -> Gear:
         return read()
     except GearFileError as error:
         lines = "\n".join(f"  {problem}" for problem in error.problems)
-        raise RefusedError(f"{name} is refused:\n{lines}", 2) from None
+        raise InputRefusedError(f"{name} is refused:\n{lines}", 2) from None
 
 
 def world_of(name: str) -> World:
@@ -87,4 +87,4 @@ def write_whole(path: Path, data: bytes) -> None:
         finally:
             part.unlink(missing_ok=True)
     except OSError as error:
-        raise RefusedError(f"cannot write {path}: {error.strerror}; what was there is as it was") from None
+        raise InputRefusedError(f"cannot write {path}: {error.strerror}; what was there is as it was") from None

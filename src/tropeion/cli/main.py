@@ -21,7 +21,7 @@ from .collection_command import run_backup, run_demo, run_export, run_import, ru
 from .device_command import run_device_body, run_device_caliper
 from .frame_command import run_frame
 from .grid_command import add_grid
-from .inputs import RefusedError
+from .inputs import InputRefusedError
 from .plan_command import add_plan
 from .questions import run_fits, run_key, run_label, run_match, run_schema
 from .setup_command import run_code, run_setup
@@ -52,7 +52,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
             code: int = options.run(options)
         finally:
             sys.stdout.flush()
-    except RefusedError as error:
+    except InputRefusedError as error:
         print(f"tropeion: {error}", file=sys.stderr)
         return error.code
     except OSError as error:

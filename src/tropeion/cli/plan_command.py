@@ -17,7 +17,7 @@ from tropeion.core.records.plan_record import Demand, PlanQuestion
 from tropeion.core.rig.verdict import FUNCTION_NAMES
 from tropeion.core.words import word
 
-from .inputs import RefusedError, practice_of, world_of
+from .inputs import InputRefusedError, practice_of, world_of
 
 
 def add_plan(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> argparse.ArgumentParser:
@@ -41,11 +41,11 @@ def add_plan(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> a
 def run_plan(options: argparse.Namespace) -> int:
     world = world_of(options.file)
     if not 0 <= options.probability <= 1:
-        raise RefusedError(f"--probability is from 0 to 1, not {options.probability:g}", 2)
+        raise InputRefusedError(f"--probability is from 0 to 1, not {options.probability:g}", 2)
     if options.budget is not None and not 0 <= options.budget <= 10_000_000:
-        raise RefusedError(f"--budget is an amount of money, not {options.budget:g}", 2)
+        raise InputRefusedError(f"--budget is an amount of money, not {options.budget:g}", 2)
     if not 0 < options.seconds <= 3600 or math.isnan(options.seconds):
-        raise RefusedError(f"--seconds is more than 0 and at most 3600, not {options.seconds:g}", 2)
+        raise InputRefusedError(f"--seconds is more than 0 and at most 3600, not {options.seconds:g}", 2)
     try:
         question = PlanQuestion(
             demands=_demands(world, options),
@@ -55,9 +55,9 @@ def run_plan(options: argparse.Namespace) -> int:
         )
         report = plan_of(world, question, practice_of(options), Run(options.seconds))
     except UnknownIdError as error:
-        raise RefusedError(str(error), 2) from None
+        raise InputRefusedError(str(error), 2) from None
     except ValueError as error:
-        raise RefusedError(f"too much is asked at once: {error}", 2) from None
+        raise InputRefusedError(f"too much is asked at once: {error}", 2) from None
     if options.json:
         print(json.dumps(_document(report, question), ensure_ascii=False, indent=1))
     else:
@@ -80,7 +80,7 @@ def _demands(world: World, options: argparse.Namespace) -> tuple[Demand, ...]:
     if bodies is None:
         bodies = [one.id for one in world.gear.bodies if one.at_hand and not one.retired]
     if not bodies:
-        raise RefusedError("no body is owned: name some with --bodies", 2)
+        raise InputRefusedError("no body is owned: name some with --bodies", 2)
     return tuple(Demand(lens=lens, bodies=tuple(bodies), **asked) for lens in lenses)
 
 
@@ -91,7 +91,7 @@ def _ids(text: str) -> Sequence[str]:
 def _pair(text: str) -> tuple[str, str]:
     lens, colon, body = text.partition(":")
     if not (lens and colon and body):
-        raise RefusedError(f"--pairs: '{text}' is not LENS:BODY", 2)
+        raise InputRefusedError(f"--pairs: '{text}' is not LENS:BODY", 2)
     return lens.strip(), body.strip()
 
 

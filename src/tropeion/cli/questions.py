@@ -19,7 +19,7 @@ from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
 from tropeion.formats.match_json import fits_document, match_document
 
-from .inputs import RefusedError, practice_of, world_of
+from .inputs import InputRefusedError, practice_of, world_of
 
 
 def run_fits(options: argparse.Namespace) -> int:
@@ -27,7 +27,7 @@ def run_fits(options: argparse.Namespace) -> int:
     try:
         report = what_fits(world, lens=options.lens, body=options.body, practice=practice_of(options))
     except (UnknownIdError, MountlessError) as error:
-        raise RefusedError(str(error), 2) from None
+        raise InputRefusedError(str(error), 2) from None
     if options.json:
         print(json.dumps(fits_document(report), ensure_ascii=False, indent=1))
         return 0
@@ -48,9 +48,9 @@ def run_key(options: argparse.Namespace) -> int:
     try:
         report = identify(world, options.mount, answers, options.side)
     except (UnknownIdError, MountlessError) as error:
-        raise RefusedError(str(error), 2) from None
+        raise InputRefusedError(str(error), 2) from None
     except KeyError as error:
-        raise RefusedError(f"no {options.side} feature of '{options.mount}' has the id {error}", 2) from None
+        raise InputRefusedError(f"no {options.side} feature of '{options.mount}' has the id {error}", 2) from None
     if options.json:
         print(json.dumps(_plain(report), ensure_ascii=False, indent=1))
         return 0
@@ -96,7 +96,7 @@ def run_match(options: argparse.Namespace) -> int:
     try:
         report = match(world, options.lens, options.body, practice, via, everything=options.everything)
     except (UnknownIdError, MountlessError) as error:
-        raise RefusedError(str(error), 2) from None
+        raise InputRefusedError(str(error), 2) from None
     if options.json:
         print(json.dumps(match_document(report), ensure_ascii=False, indent=1))
     else:

@@ -14,7 +14,7 @@ from tropeion.core.joints.flange_code import NearestProfiles, ReadCode, nearest_
 from tropeion.core.setup.setup import SetUp, set_up_of
 from tropeion.formats.flange_template import template_svg
 
-from .inputs import RefusedError, chain_of, practice_of, world_of, write_whole
+from .inputs import InputRefusedError, chain_of, practice_of, world_of, write_whole
 
 
 def _ids(text: str) -> list[str]:
@@ -35,9 +35,9 @@ def run_setup(options: argparse.Namespace) -> int:
             second_by=options.second_by,
         )
     except (UnknownIdError, MountlessError) as error:
-        raise RefusedError(str(error), 2) from None
+        raise InputRefusedError(str(error), 2) from None
     except ValueError as error:
-        raise RefusedError(f"--held-by, --second-by: {error}", 2) from None
+        raise InputRefusedError(f"--held-by, --second-by: {error}", 2) from None
     if options.json:
         print(json.dumps(_document(found), ensure_ascii=False, indent=1))
     else:
@@ -92,16 +92,16 @@ def run_code(options: argparse.Namespace) -> int:
             digits = answer.code
         else:
             if options.lens is None:
-                raise RefusedError("--lens says which lens is to be marked, or --read what stands on a flange", 2)
+                raise InputRefusedError("--lens says which lens is to be marked, or --read what stands on a flange", 2)
             lens = world.lens(options.lens)
             answer = nearest_profiles(lens, mount, [world.adapter(id_) for id_ in _ids(options.via)])
             digits = answer.nearest[0].code if answer.nearest else ""
         if options.svg is not None:
             write_whole(Path(options.svg), template_svg(mount, digits))
     except UnknownIdError as error:
-        raise RefusedError(str(error), 2) from None
+        raise InputRefusedError(str(error), 2) from None
     except ValueError as error:
-        raise RefusedError(f"{'--read' if options.read is not None else '--svg'}: {error}", 2) from None
+        raise InputRefusedError(f"{'--read' if options.read is not None else '--svg'}: {error}", 2) from None
     if options.json:
         document = TypeAdapter(type(answer)).dump_python(answer, mode="json")
         print(json.dumps(document, ensure_ascii=False, indent=1))

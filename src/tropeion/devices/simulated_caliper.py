@@ -33,7 +33,7 @@ class CaliperErrors:
 
 
 @dataclass(frozen=True, slots=True)
-class Copy:
+class MeasuredCopy:
     """What is between the jaws: its length, and by how much it is longer at one side than at the other."""
 
     length_mm: float
@@ -59,7 +59,7 @@ class CaliperState:
 class SimulatedCaliper:
     """A caliper about a piece. ``jaws`` inside spread until they touch; else they close. ``clock`` counts seconds."""
 
-    copy: Copy
+    copy: MeasuredCopy
     jaws: Literal["along", "outside", "inside", "depth"] = "along"
     errors: CaliperErrors = field(default_factory=CaliperErrors)
     seed: int = 1
@@ -120,9 +120,9 @@ class SimulatedCaliper:
         return round(round(shown / step) * step, 6) if step > 0 else shown
 
 
-def copy_of(what: str, nominal_mm: float, tolerance_mm: float) -> Copy:
+def copy_of(what: str, nominal_mm: float, tolerance_mm: float) -> MeasuredCopy:
     """The invented copy of a piece: the same each time for the same ``what``."""
     digest = hashlib.sha256(what.encode()).digest()
     off, square, at = (int.from_bytes(digest[start : start + 4]) / 2**32 for start in (0, 4, 8))
     wedge = tolerance_mm * _WEDGE_SHARE * square
-    return Copy(nominal_mm + tolerance_mm * (2 * off - 1), wedge, 360 * at)
+    return MeasuredCopy(nominal_mm + tolerance_mm * (2 * off - 1), wedge, 360 * at)

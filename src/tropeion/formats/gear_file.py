@@ -17,7 +17,7 @@ from tropeion.core.gear.accessories import with_words_kept
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.gear.kit import MODELS, Entry
-from tropeion.core.gear.references import Problem, check_references
+from tropeion.core.gear.references import ReferenceProblem, check_references
 from tropeion.core.gear.refusals import worded
 from tropeion.core.gear.world import nearest
 
@@ -33,7 +33,7 @@ def load(data: bytes) -> Gear:
     """Read a gear file. Raises GearFileError with what is wrong: the first ones, and how many more."""
     head: dict[str, Any] = {}
     shelves: dict[Kind, list[Entry]] = {}
-    problems: list[Problem] = []
+    problems: list[ReferenceProblem] = []
     more = 0
     for key, number, value in members(text_of(data)):
         kind = _KINDS.get(key)
@@ -69,14 +69,14 @@ def entry_of(kind: Kind, document: Any) -> Entry:
     return MODELS[kind].model_validate_json(json.dumps(document))
 
 
-def first_of(problems: Sequence[Problem], more: int = 0) -> tuple[Problem, ...]:
+def first_of(problems: Sequence[ReferenceProblem], more: int = 0) -> tuple[ReferenceProblem, ...]:
     """The first problems, and how many more there are."""
     more += max(0, len(problems) - MAX_PROBLEMS)
-    said = (Problem("file", f"and {more} more errors"),) if more else ()
+    said = (ReferenceProblem("file", f"and {more} more errors"),) if more else ()
     return (*problems[:MAX_PROBLEMS], *said)
 
 
-def _whole(head: dict[str, Any], shelves: Mapping[Kind, Sequence[Entry]], problems: list[Problem]) -> Gear:
+def _whole(head: dict[str, Any], shelves: Mapping[Kind, Sequence[Entry]], problems: list[ReferenceProblem]) -> Gear:
     """All of it; what is wrong with the head joins the problems."""
     gear = Gear(format=FORMAT, version=VERSION)
     marked = [one for key, value in head.items() for one in _marked(value, key)]
@@ -88,21 +88,21 @@ def _whole(head: dict[str, Any], shelves: Mapping[Kind, Sequence[Entry]], proble
     return gear.model_copy(update={kind: tuple(items) for kind, items in shelves.items()})
 
 
-def _marked(value: Any, place: str) -> Iterator[Problem]:
+def _marked(value: Any, place: str) -> Iterator[ReferenceProblem]:
     """What JSON has, and a gear file has not."""
     found = mark_in(value, place)
     if found is not None:
-        yield Problem(found[0][:200], found[1].message, found[1].hint)
+        yield ReferenceProblem(found[0][:200], found[1].message, found[1].hint)
     elif too_deep(value, MAX_DEPTH):
-        yield Problem(place[:80], f"nested deeper than {MAX_DEPTH} levels")
+        yield ReferenceProblem(place[:80], f"nested deeper than {MAX_DEPTH} levels")
 
 
-def _within(place: str, problem: Problem, document: Any) -> Problem:
+def _within(place: str, problem: ReferenceProblem, document: Any) -> ReferenceProblem:
     """A problem of one item, with its place in the file and the item's id where it has one."""
     id_ = document.get("id") if isinstance(document, dict) else None
     inner = "" if problem.place == "file" else f".{problem.place}"
     said = f" ({id_})" if isinstance(id_, str) and len(id_) <= 64 else ""
-    return Problem(f"{place}{inner}{said}", problem.message, problem.hint)
+    return ReferenceProblem(f"{place}{inner}{said}", problem.message, problem.hint)
 
 
 def dump(gear: Gear) -> bytes:
@@ -184,7 +184,7 @@ def _fields_at(location: tuple[str | int, ...], model: type[BaseModel]) -> list[
     return [field.alias or name for name, field in model.model_fields.items()]
 
 
-def translated(error: ValidationError, model: type[BaseModel] = Gear) -> Iterator[Problem]:
+def translated(error: ValidationError, model: type[BaseModel] = Gear) -> Iterator[ReferenceProblem]:
     """What Pydantic found, in our words, each with its place in ``model``."""
     for entry in error.errors(include_url=False)[:MAX_PROBLEMS]:
         location, kind = entry["loc"], entry["type"]
@@ -201,4 +201,4 @@ def translated(error: ValidationError, model: type[BaseModel] = Gear) -> Iterato
             near = nearest(str(entry["input"]), re.findall(r"'([^']*)'", str(expected)), 1)
             message = f"'{str(entry['input'])[:60]}' is not one of {expected}"
             hint = f"did you mean '{near[0]}'?" if near else ""
-        yield Problem(place, message, hint)
+        yield ReferenceProblem(place, message, hint)

@@ -13,7 +13,7 @@ from collections.abc import Generator, Iterator
 from dataclasses import dataclass
 from typing import Any, Final
 
-from tropeion.core.gear.references import Problem
+from tropeion.core.gear.references import ReferenceProblem
 
 MAX_BYTES: Final = 32 * 1024 * 1024
 MAX_DEPTH: Final = 32
@@ -27,14 +27,14 @@ _MOST_DIGITS: Final = 40
 class GearFileError(ValueError):
     """A file that is refused, with all that is wrong with it."""
 
-    def __init__(self, problems: tuple[Problem, ...]) -> None:
+    def __init__(self, problems: tuple[ReferenceProblem, ...]) -> None:
         self.problems = problems
         super().__init__("\n".join(str(problem) for problem in problems))
 
 
 def refuse(place: str, message: str, hint: str = "") -> GearFileError:
     """A refusal for one reason."""
-    return GearFileError((Problem(place, message, hint),))
+    return GearFileError((ReferenceProblem(place, message, hint),))
 
 
 @dataclass(frozen=True, slots=True)

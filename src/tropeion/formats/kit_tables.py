@@ -21,7 +21,7 @@ from pydantic import ValidationError
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.gear.kit import MODELS, Entry, FreeIds, items
-from tropeion.core.gear.references import Problem
+from tropeion.core.gear.references import ReferenceProblem
 from tropeion.core.gear.world import nearest
 
 from .cells import read_cell, write_cell
@@ -65,7 +65,7 @@ def load_table(data: bytes, mine: Gear, kind: Kind | None = None) -> tuple[Kind,
     """
     rows, delimiter = _rows(data)
     kind, columns = _headed(rows[0], kind)
-    problems: list[Problem] = []
+    problems: list[ReferenceProblem] = []
     found: list[Entry] = []
     have = {item.id: item for item in items(mine, kind)}
     by_name: dict[str, list[str]] = {}
@@ -78,7 +78,7 @@ def load_table(data: bytes, mine: Gear, kind: Kind | None = None) -> tuple[Kind,
         if not any(cell.strip() for cell in row):
             continue
         if len(problems) >= MAX_PROBLEMS:
-            problems.append(Problem(f"row {number}", "not read, nor what follows", "mend these first"))
+            problems.append(ReferenceProblem(f"row {number}", "not read, nor what follows", "mend these first"))
             raise GearFileError(tuple(problems))
         values, wrong = _values(row, columns, number, delimiter, mounts)
         problems += wrong
@@ -99,7 +99,7 @@ def load_table(data: bytes, mine: Gear, kind: Kind | None = None) -> tuple[Kind,
 
 
 def _refuse(place: str, message: str, hint: str = "") -> GearFileError:
-    return GearFileError((Problem(place, message, hint),))
+    return GearFileError((ReferenceProblem(place, message, hint),))
 
 
 def _text(data: bytes) -> str:
@@ -168,7 +168,7 @@ def _headed(row: Sequence[str], kind: Kind | None) -> tuple[Kind, list[_Read]]:
     if not any(known[best]):
         names = ", ".join(column.header for column in columns_of("lenses")[:6])
         raise _refuse("line 1", "none of these headers is known", f"headers are field names such as {names}")
-    problems: list[Problem] = []
+    problems: list[ReferenceProblem] = []
     reads: list[_Read] = []
     seen: dict[str, str] = {}
     for (index, cell), found in zip(headers, known[best], strict=True):
@@ -176,11 +176,11 @@ def _headed(row: Sequence[str], kind: Kind | None) -> tuple[Kind, list[_Read]]:
             all_names = [column.header for column in columns_of(best)]
             near = nearest(_folded(cell), all_names, 1)
             hint = f"did you mean '{near[0]}'?" if near else f"a table of {best} has {', '.join(all_names[:5])} …"
-            problems.append(Problem("line 1", f"no column is called '{cell.strip()[:60]}'", hint))
+            problems.append(ReferenceProblem("line 1", f"no column is called '{cell.strip()[:60]}'", hint))
             continue
         column, factor = found
         if column.header in seen:
-            problems.append(Problem("line 1", f"'{cell.strip()}' stands twice", "keep one of them"))
+            problems.append(ReferenceProblem("line 1", f"'{cell.strip()}' stands twice", "keep one of them"))
         seen[column.header] = cell
         reads.append(_Read(index, column, factor))
     if problems:
@@ -229,14 +229,14 @@ def _mount_ids(mine: Gear) -> Mapping[str, tuple[str, ...]]:
 
 def _values(
     row: Sequence[str], columns: Sequence[_Read], number: int, delimiter: str, mounts: Mapping[str, tuple[str, ...]]
-) -> tuple[dict[str, Any], list[Problem]]:
+) -> tuple[dict[str, Any], list[ReferenceProblem]]:
     """The fields of one row; None where a cell is empty."""
     values: dict[str, Any] = {}
-    problems: list[Problem] = []
+    problems: list[ReferenceProblem] = []
     known = {read.index for read in columns}
     for index, cell in enumerate(row):
         if index not in known and cell.strip():
-            problems.append(Problem(f"row {number}, column {index + 1}", "a value without a header"))
+            problems.append(ReferenceProblem(f"row {number}, column {index + 1}", "a value without a header"))
     for read in columns:
         column = read.column
         cell = row[read.index] if read.index < len(row) else ""
@@ -244,12 +244,14 @@ def _values(
         try:
             value = None if cell.strip() == "" else read_cell(cell, column, read.factor, delimiter)
         except ValueError as error:
-            problems.append(Problem(place, str(error)))
+            problems.append(ReferenceProblem(place, str(error)))
             continue
         if value is not None and column.field in {"mount", "lens_mount", "body_mount"}:
             named = mounts.get(str(value).casefold(), ())
             if len(named) > 1:
-                problems.append(Problem(place, f"'{cell}' is a name of {' and of '.join(named)}", "write the id"))
+                problems.append(
+                    ReferenceProblem(place, f"'{cell}' is a name of {' and of '.join(named)}", "write the id")
+                )
                 continue
             value = named[0] if named else str(value).strip()
         if column.half is None:
@@ -292,7 +294,7 @@ def _entry(
         return entry_of(kind, document)
     except ValidationError as error:
         problems = [
-            Problem(f"row {number}, column {_header(kind, one.place)}", one.message, one.hint)
+            ReferenceProblem(f"row {number}, column {_header(kind, one.place)}", one.message, one.hint)
             for one in translated(error, MODELS[kind])
         ]
         raise GearFileError(tuple(problems)) from None

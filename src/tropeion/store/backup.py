@@ -11,7 +11,7 @@ from pathlib import Path
 from .collection import Collection
 from .errors import DamagedError, NoBackupError, StoreError, speaking_of
 from .files import check_soundness, copy_database, spare_name
-from .inspection import Found, looked_through
+from .inspection import FaultFound, looked_through
 
 
 def backup(path: Path, target: Path) -> None:
@@ -25,7 +25,7 @@ def backup(path: Path, target: Path) -> None:
 
 
 @contextmanager
-def look(path: Path, source: Path, name: str | None = None) -> Iterator[Found]:
+def look(path: Path, source: Path, name: str | None = None) -> Iterator[FaultFound]:
     """What is in the backup ``source``, for the collection at ``path``. Raises StoreError where it is none."""
     if not source.is_file():
         raise NoBackupError(f"there is no backup at {source}")

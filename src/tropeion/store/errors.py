@@ -14,7 +14,7 @@ from sqlalchemy.exc import DBAPIError
 
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import Entry, User
-from tropeion.core.gear.references import Problem
+from tropeion.core.gear.references import ReferenceProblem
 from tropeion.core.records.record import Record, RecordKind
 
 
@@ -81,7 +81,7 @@ class InUseError(Exception):
 class InvalidError(Exception):
     """A change that would leave references to nothing."""
 
-    def __init__(self, problems: tuple[Problem, ...]) -> None:
+    def __init__(self, problems: tuple[ReferenceProblem, ...]) -> None:
         self.problems = problems
         super().__init__("; ".join(str(problem) for problem in problems))
 

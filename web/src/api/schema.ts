@@ -2198,23 +2198,6 @@ export interface components {
             diagonal: number;
         };
         /**
-         * Answer
-         * @description An error in mm with a 95 % interval of equal tails, and whether all that it rests on agrees.
-         */
-        Answer: {
-            /** Mean Mm */
-            mean_mm: number;
-            /** Standard Uncertainty Mm */
-            standard_uncertainty_mm: number;
-            /** Interval Mm */
-            interval_mm: [
-                number,
-                number
-            ];
-            /** Agreement P */
-            agreement_p: number | null;
-        };
-        /**
          * Answers
          * @description What separate frames showed, in their order.
          */
@@ -2234,24 +2217,6 @@ export interface components {
             name: string;
             /** Shape */
             shape: number;
-        };
-        /**
-         * Asked
-         * @description What is to be planned, under which practice, for how long it may be sought.
-         */
-        Asked: {
-            question: components["schemas"]["PlanQuestion"];
-            practice: components["schemas"]["Practice"];
-            /**
-             * Seconds
-             * @default 10
-             */
-            seconds: number;
-            /**
-             * Curve
-             * @default true
-             */
-            curve: boolean;
         };
         /**
          * Attached
@@ -2649,13 +2614,29 @@ export interface components {
             /** Missing */
             missing: string[];
             /** Irises */
-            irises: components["schemas"]["Iris"][];
+            irises: components["schemas"]["BuildIris"][];
             /** Clear Mm */
             clear_mm: number | null;
             /** Clear Says */
             clear_says: string;
             /** Order */
             order: string[];
+        };
+        /**
+         * BuildIris
+         * @description What an iris gives: in front of the glass by its diameter for each stop, or a piece behind it.
+         *
+         *     Behind the lens it takes the corners before it takes light.
+         */
+        BuildIris: {
+            /** Stands */
+            stands: string;
+            /** Piece */
+            piece: string | null;
+            /** Stops */
+            stops: components["schemas"]["IrisStop"][];
+            /** Says */
+            says: string;
         };
         /**
          * BuildsPage
@@ -2841,38 +2822,6 @@ export interface components {
             last?: components["schemas"]["Release"] | null;
         };
         /**
-         * Candidate
-         * @description A thread of the collection: ``score`` is 1 where diameter and pitch are just what one would expect, and every
-         *     part that was tried did what it should; ``share`` is its probability among those of the collection.
-         *
-         *     ``turns`` is after how many the two pitches bind, None where they are one; it ``starts`` only where the
-         *     diameters are of one size.
-         */
-        Candidate: {
-            /** Mount */
-            mount: string;
-            /** Name */
-            name: string;
-            /** Diameter Mm */
-            diameter_mm: number;
-            /** Pitch Mm */
-            pitch_mm: number;
-            /** Score */
-            score: number;
-            /** Turns */
-            turns: number | null;
-            /**
-             * Share
-             * @default 0
-             */
-            share: number;
-            /**
-             * Starts
-             * @default true
-             */
-            starts: boolean;
-        };
-        /**
          * Caption
          * @description What the picture knows, what it assumes, and what it leaves out; sentences.
          */
@@ -2890,8 +2839,8 @@ export interface components {
          */
         CauseReport: {
             /** Path */
-            path: components["schemas"]["Frame"][];
-            frame: components["schemas"]["Frame"] | null;
+            path: components["schemas"]["TestFrame"][];
+            frame: components["schemas"]["TestFrame"] | null;
             cause: components["schemas"]["Leaf"] | null;
             /** Open */
             open: components["schemas"]["Leaf"][];
@@ -2922,33 +2871,6 @@ export interface components {
             cautions: ("coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "by_construction" | "focus_perhaps_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "register_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_assumed" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "contacts_unknown" | "drives_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "conversion_unstated" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed" | "not_told" | "contradicted" | "foreign_contacts")[];
         };
         /**
-         * Change
-         * @description What taking one item of the other collection would do.
-         *
-         *     ``conflict``: the id is taken by something that sits on another mount, so that it is most likely another thing.
-         */
-        Change: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Status
-             * @enum {string}
-             */
-            status: "new" | "changed" | "conflict" | "same";
-            /**
-             * Fields
-             * @default []
-             */
-            fields: components["schemas"]["FieldChange"][];
-        };
-        /**
          * ChangedItem
          * @description An item with the version that it was read at.
          */
@@ -2961,10 +2883,10 @@ export interface components {
             version: number;
         };
         /**
-         * Changes
+         * ChangesAsked
          * @description Changes that are thought of together.
          */
-        Changes: {
+        ChangesAsked: {
             /** Changes */
             changes: components["schemas"]["GridChange"][];
             practice: components["schemas"]["Practice"];
@@ -2984,7 +2906,7 @@ export interface components {
             /** Usual */
             usual: string;
             /** Options */
-            options: components["schemas"]["tropeion__core__practice__Option"][];
+            options: components["schemas"]["Option"][];
         };
         /**
          * Clash
@@ -3074,6 +2996,37 @@ export interface components {
             };
         };
         /**
+         * Combined
+         * @description The error by all together.
+         *
+         *     ``agreement_p`` is None where nothing can be held against anything. ``most_at_odds`` is the kind of what is,
+         *     ``most_at_odds_index`` its place in the list (None: the prior), and ``without`` the answer without it;
+         *     ``both_at_odds``: of two that contradict nobody can say which. ``infinity_probability`` is at the widest aperture,
+         *     by the answer that is the headline.
+         */
+        Combined: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number;
+            /** Interval Mm */
+            interval_mm: [
+                number,
+                number
+            ];
+            /** Agreement P */
+            agreement_p: number | null;
+            /** Most At Odds */
+            most_at_odds: ("far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length") | "prior" | null;
+            /** Most At Odds Index */
+            most_at_odds_index: number | null;
+            /** Both At Odds */
+            both_at_odds: boolean;
+            without: components["schemas"]["Estimate"] | null;
+            /** Infinity Probability */
+            infinity_probability: number;
+        };
+        /**
          * Compared
          * @description Two preferences.
          */
@@ -3092,6 +3045,20 @@ export interface components {
             label: string;
             /** Text */
             text: string;
+        };
+        /**
+         * ControlSetting
+         * @description Where a setting is found, by what it is for.
+         */
+        ControlSetting: {
+            /** What */
+            what: string;
+            /** Where */
+            where: string;
+            /** Use */
+            use: string;
+            /** Menu */
+            menu: string;
         };
         /**
          * Controls
@@ -3141,7 +3108,7 @@ export interface components {
             /** Places */
             places: number;
             /** Settings */
-            settings: components["schemas"]["Setting"][];
+            settings: components["schemas"]["ControlSetting"][];
         };
         /**
          * CornerCheck
@@ -3528,7 +3495,7 @@ export interface components {
             /** T Number */
             t_number: number | null;
             infinity: components["schemas"]["Infinity"];
-            focus: components["schemas"]["tropeion__core__optics__focus__Reach"];
+            focus: components["schemas"]["Reach"];
             equivalents: components["schemas"]["Equivalents"];
             stabiliser: components["schemas"]["StabiliserEntry"] | null;
             /** Steadied Shutter S */
@@ -3596,6 +3563,23 @@ export interface components {
             angle_of_view_deg: components["schemas"]["AngleOfView"] | null;
             /** Slowest Shutter S */
             slowest_shutter_s: number;
+        };
+        /**
+         * Estimate
+         * @description An error in mm with a 95 % interval of equal tails, and whether all that it rests on agrees.
+         */
+        Estimate: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number;
+            /** Interval Mm */
+            interval_mm: [
+                number,
+                number
+            ];
+            /** Agreement P */
+            agreement_p: number | null;
         };
         /**
          * Evidence
@@ -4032,20 +4016,6 @@ export interface components {
             items: components["schemas"]["Found"][];
         };
         /**
-         * Frame
-         * @description A frame to take of a flat wall, what to do for it, and what it can show. ``drawing`` names where it is soft.
-         */
-        Frame: {
-            /** Frame */
-            frame: string;
-            /** Title */
-            title: string;
-            /** Do */
-            do: string;
-            /** Looks */
-            looks: components["schemas"]["Look"][];
-        };
-        /**
          * FrameReport
          * @description Every number of a frame. Lengths in mm at the sensor, distances in m from it, angles in degrees.
          *
@@ -4283,6 +4253,32 @@ export interface components {
             fields: string[];
         };
         /**
+         * GoesTogether
+         * @description Two pieces and whether they go together; ``by`` says how that is known, ``says`` what it takes or why not.
+         */
+        GoesTogether: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "works" | "with_part" | "fixed" | "fails" | "untried";
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "tried" | "measures" | "";
+            /** Says */
+            says: string;
+            /** On */
+            on: string | null;
+            /** Source */
+            source: string | null;
+        };
+        /**
          * GridChange
          * @description One change that is thought of. ``mount`` is what a lens is converted to, ``length_mm`` what a ring measures.
          */
@@ -4349,6 +4345,41 @@ export interface components {
             says: string;
         };
         /**
+         * HeldByHand
+         * @description A try, and where infinity then lies by it alone; None for what merely says where it is not.
+         */
+        HeldByHand: {
+            /** Length Mm */
+            length_mm: number;
+            /** Saw */
+            saw: string;
+            /** Implied Mm */
+            implied_mm: number | null;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number | null;
+            /**
+             * Wrong
+             * @default
+             */
+            wrong: string;
+        };
+        /**
+         * HeldOfSystem
+         * @description A lens or body of the system in the collection, with its generation's label.
+         */
+        HeldOfSystem: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Owned */
+            owned: number;
+            /** Generation */
+            generation: string | null;
+            /** Detail */
+            detail: string;
+        };
+        /**
          * Hinge
          * @description A tilted plane of focus: the tilt at the sensor, where it hinges, and half the wedge about it at a distance.
          */
@@ -4391,7 +4422,7 @@ export interface components {
          */
         HoldingReport: {
             /** Tries */
-            tries: components["schemas"]["tropeion__core__bench__holding__Held"][];
+            tries: components["schemas"]["HeldByHand"][];
             /** Length Mm */
             length_mm: number | null;
             /** Register Mm */
@@ -4434,7 +4465,7 @@ export interface components {
             /** Same */
             same: number;
             /** Changes */
-            changes: components["schemas"]["Change"][];
+            changes: components["schemas"]["ItemChange"][];
             /** Asks Owned */
             asks_owned: boolean;
         };
@@ -4467,22 +4498,6 @@ export interface components {
             travel_known: boolean;
         };
         /**
-         * Iris
-         * @description What an iris gives: in front of the glass by its diameter for each stop, or a piece behind it.
-         *
-         *     Behind the lens it takes the corners before it takes light.
-         */
-        Iris: {
-            /** Stands */
-            stands: string;
-            /** Piece */
-            piece: string | null;
-            /** Stops */
-            stops: components["schemas"]["IrisStop"][];
-            /** Says */
-            says: string;
-        };
-        /**
          * IrisStop
          * @description A marked aperture, and how wide the iris is for it.
          */
@@ -4491,6 +4506,33 @@ export interface components {
             f_number: number;
             /** Diameter Mm */
             diameter_mm: number;
+        };
+        /**
+         * ItemChange
+         * @description What taking one item of the other collection would do.
+         *
+         *     ``conflict``: the id is taken by something that sits on another mount, so that it is most likely another thing.
+         */
+        ItemChange: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "new" | "changed" | "conflict" | "same";
+            /**
+             * Fields
+             * @default []
+             */
+            fields: components["schemas"]["FieldChange"][];
         };
         /**
          * ItemPage
@@ -4785,7 +4827,7 @@ export interface components {
             /** Alike */
             alike: components["schemas"]["KnownPiece"][];
             /** Serves */
-            serves: components["schemas"]["tropeion__core__answers__label_report__Served"][];
+            serves: components["schemas"]["PairServed"][];
             /** Currency */
             currency: string;
             /** Names Both Ends */
@@ -4993,6 +5035,41 @@ export interface components {
             next: string;
         };
         /**
+         * LookAlike
+         * @description Two systems that can be taken for one another, and why they are not the same.
+         */
+        LookAlike: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "same_thread" | "same_diameter" | "equal_registers";
+            /** One Pitch Mm */
+            one_pitch_mm: number | null;
+            /** Other Pitch Mm */
+            other_pitch_mm: number | null;
+            /** Diameter Mm */
+            diameter_mm: number | null;
+            /** Differ Mm */
+            differ_mm: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * LookAlikeRing
+         * @description A piece or mount that is easily taken for the right one, and what comes of it.
+         */
+        LookAlikeRing: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * LookAt
          * @description Where on the mount a coupling feature is seen, and which of our shapes draws it.
          */
@@ -5043,7 +5120,7 @@ export interface components {
             /** Check */
             check: string[];
             /** Refuse */
-            refuse: components["schemas"]["tropeion__core__plan__look_alikes__LookAlike"][];
+            refuse: components["schemas"]["LookAlikeRing"][];
         };
         /**
          * Mass
@@ -5116,7 +5193,7 @@ export interface components {
             look: string | null;
         };
         /**
-         * Measured
+         * MeanMeasured
          * @description A length by its readings. ``measured_tolerance_mm`` is √3·u, so that the flange rule gives u back.
          *
          *     ``nominal_score`` is None where no nominal length was given; ``repeatability_mm`` is the spread that counts,
@@ -5124,7 +5201,7 @@ export interface components {
          *     places of what are likely slips of the hand, left out of nothing; ``other_length``: so far from the nominal that
          *     another length may have been measured.
          */
-        Measured: {
+        MeanMeasured: {
             /** Mean Mm */
             mean_mm: number;
             /** Standard Uncertainty Mm */
@@ -5440,6 +5517,34 @@ export interface components {
             shifts_across: boolean;
         };
         /**
+         * NativeOption
+         * @description One way to have this lens's view on a body. A ``price`` of None is not known; 0 is nothing to pay.
+         */
+        NativeOption: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "none_needed" | "adapter" | "native_owned" | "native_new" | "native_used";
+            /** Lens */
+            lens: string;
+            /** Name */
+            name: string;
+            /** Adapters */
+            adapters: string[];
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** Price */
+            price: number | null;
+            /** Price On */
+            price_on: string | null;
+            /** Loses */
+            loses: string[];
+        };
+        /**
          * NativeReach
          * @description What the lens reaches on its own body, in mm; infinity is always there.
          */
@@ -5691,6 +5796,18 @@ export interface components {
             body: string;
         };
         /**
+         * Option
+         * @description One answer; ``says`` is what stands beside an answer that was given under it.
+         */
+        Option: {
+            /** Value */
+            value: string;
+            /** Label */
+            label: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * OptionsFor
          * @description A lens on a body, and every option for it that the plan allows, those that cost least first.
          */
@@ -5704,7 +5821,7 @@ export interface components {
             /** Body Name */
             body_name: string;
             /** Options */
-            options: components["schemas"]["tropeion__core__plan__native__Option"][];
+            options: components["schemas"]["NativeOption"][];
         };
         /**
          * Ordered
@@ -5930,14 +6047,25 @@ export interface components {
             could_after: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
         };
         /**
-         * Part
-         * @description One part of an uncertainty, as a standard one in mm.
+         * PairServed
+         * @description A lens and a body that are owned, and what they come to with what is owned today and with this piece too.
          */
-        Part: {
-            /** Of */
-            of: string;
-            /** Standard Uncertainty Mm */
-            standard_uncertainty_mm: number;
+        PairServed: {
+            /** Lens */
+            lens: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Body */
+            body: string;
+            /** Body Name */
+            body_name: string;
+            /** Before */
+            before: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /**
+             * After
+             * @enum {string}
+             */
+            after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
         };
         /**
          * PartWritten
@@ -6407,7 +6535,7 @@ export interface components {
             /** Sold */
             sold: components["schemas"]["Bought"][];
             /** Serves */
-            serves: components["schemas"]["tropeion__core__plan__plan_report__Served"][];
+            serves: components["schemas"]["Served"][];
             /** Unmet */
             unmet: components["schemas"]["Unmet"][];
             /** Unpriced */
@@ -6420,6 +6548,24 @@ export interface components {
             carry_g: number | null;
             /** Look For */
             look_for: components["schemas"]["LookFor"][];
+        };
+        /**
+         * PlanToMake
+         * @description What is to be planned, under which practice, for how long it may be sought.
+         */
+        PlanToMake: {
+            question: components["schemas"]["PlanQuestion"];
+            practice: components["schemas"]["Practice"];
+            /**
+             * Seconds
+             * @default 10
+             */
+            seconds: number;
+            /**
+             * Curve
+             * @default true
+             */
+            curve: boolean;
         };
         /**
          * PlanWork
@@ -6806,6 +6952,51 @@ export interface components {
             positions: string[];
         };
         /**
+         * Reach
+         * @description What distances can be focused, in mm; ``far_mm`` is None in the state ``to_infinity``.
+         *
+         *     Distances from the real sensor are these less ``sensor_offset_mm``, which is 0 without glass. Those from the front
+         *     of the lens are cut there, and None where its length is not known.
+         */
+        Reach: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "none" | "finite" | "to_infinity" | "unknown" | "inside";
+            /** Near Mm */
+            near_mm: number | null;
+            /** Far Mm */
+            far_mm: number | null;
+            /** Max Magnification */
+            max_magnification: number | null;
+            /** Close F Number */
+            close_f_number: number | null;
+            /** Sensor Offset Mm */
+            sensor_offset_mm: number;
+            /** Near From Front Mm */
+            near_from_front_mm: number | null;
+            /** Far From Front Mm */
+            far_from_front_mm: number | null;
+        };
+        /**
+         * ReachMended
+         * @description Whether infinity is reached at the widest aperture, how likely, and from which stop it surely is.
+         *
+         *     ``from_f_number`` None: at no stop of the ring.
+         */
+        ReachMended: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "reached" | "lost" | "not_sure";
+            /** Probability */
+            probability: number;
+            /** From F Number */
+            from_f_number: number | null;
+        };
+        /**
          * ReadCode
          * @description What a flange says: the profile that the body believes (None: no body knows this code), and which lens it may be.
          *
@@ -6817,7 +7008,7 @@ export interface components {
             /** Profile */
             profile: string | null;
             /** Lenses */
-            lenses: components["schemas"]["Taken"][];
+            lenses: components["schemas"]["TakenFor"][];
             /** Misread */
             misread: string[];
         };
@@ -7616,14 +7807,14 @@ export interface components {
             windows: components["schemas"]["Window"][];
             nominal: components["schemas"]["Prior"];
             /** Observations */
-            observations: components["schemas"]["Told"][];
-            together: components["schemas"]["tropeion__core__bench__combined__Together"] | null;
-            headline: components["schemas"]["Answer"] | null;
+            observations: components["schemas"]["SightTold"][];
+            together: components["schemas"]["Combined"] | null;
+            headline: components["schemas"]["Estimate"] | null;
             /** Most At Odds */
             most_at_odds: number | null;
             /** Prior At Odds */
             prior_at_odds: boolean;
-            reach: components["schemas"]["tropeion__core__bench__mending__Reach"] | null;
+            reach: components["schemas"]["ReachMended"] | null;
             /** Next Best */
             next_best: string | null;
             /** Next Says */
@@ -7678,9 +7869,9 @@ export interface components {
          *     are any, in this series or an earlier one, nothing is written. ``nominal_says`` tells which of the two is in doubt.
          */
         SeriesReport: {
-            measured: components["schemas"]["Measured"];
+            measured: components["schemas"]["MeanMeasured"];
             /** Parts */
-            parts: components["schemas"]["Part"][];
+            parts: components["schemas"]["UncertaintyPart"][];
             wedge: components["schemas"]["Wedge"] | null;
             /** Wedge Says */
             wedge_says: string;
@@ -7740,6 +7931,41 @@ export interface components {
             day: string;
         };
         /**
+         * Served
+         * @description A demand, by its place in the question, and the rig that meets it, adapters from the lens to the body.
+         *
+         *     ``slow`` are the functions that it has and has slowly.
+         */
+        Served: {
+            /** Demand */
+            demand: number;
+            /** Lens */
+            lens: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Body */
+            body: string;
+            /** Body Name */
+            body_name: string;
+            /** Adapters */
+            adapters: string[];
+            /** Adapter Names */
+            adapter_names: string[];
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /** Probability */
+            probability: number;
+            /** Slow */
+            slow: ("autofocus" | "manual_focus" | "aperture" | "aperture_readout" | "open_aperture_metering" | "exposure_modes" | "identity" | "focal_length" | "focus_distance" | "stabiliser" | "control_ring" | "automatic_magnifier" | "automatic_crop")[];
+            /** Cautions */
+            cautions: components["schemas"]["Warned"][];
+            /** Buys */
+            buys: string[];
+        };
+        /**
          * SetUp
          * @description What of a rig is done, entered, carried and joined. ``steps`` of a rig that fails say what stops it.
          *
@@ -7795,25 +8021,11 @@ export interface components {
             /** Menus Apart */
             menus_apart: boolean;
             /** Pairs */
-            pairs: components["schemas"]["tropeion__core__setup__goes_together__Together"][];
+            pairs: components["schemas"]["GoesTogether"][];
             /** Names */
             names: {
                 [key: string]: string;
             };
-        };
-        /**
-         * Setting
-         * @description Where a setting is found, by what it is for.
-         */
-        Setting: {
-            /** What */
-            what: string;
-            /** Where */
-            where: string;
-            /** Use */
-            use: string;
-            /** Menu */
-            menu: string;
         };
         /**
          * Several
@@ -7929,7 +8141,7 @@ export interface components {
             /** Also Called */
             also_called: string[];
             /** Refuse */
-            refuse: components["schemas"]["tropeion__core__plan__look_alikes__LookAlike"][];
+            refuse: components["schemas"]["LookAlikeRing"][];
             /** Doubts */
             doubts: string[];
             /** Minds */
@@ -8015,6 +8227,38 @@ export interface components {
             values: components["schemas"]["SightValue"][];
             /** Usual Doubt */
             usual_doubt: string;
+        };
+        /**
+         * SightTold
+         * @description Something that was seen, in words, and the error that it implies; ``wrong`` where no such rig shows it.
+         *
+         *     A band that is open to one side has None there. ``left_out``: it counts no more.
+         */
+        SightTold: {
+            /** Kind */
+            kind: ("far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length") | "prior";
+            /** Words */
+            words: string;
+            /** Form */
+            form: string | null;
+            /** A Mm */
+            a_mm: number | null;
+            /** B Mm */
+            b_mm: number | null;
+            /** Mean Mm */
+            mean_mm: number | null;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number | null;
+            /**
+             * Wrong
+             * @default
+             */
+            wrong: string;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
         };
         /**
          * SightValue
@@ -8530,9 +8774,9 @@ export interface components {
             /** Encounters */
             encounters: components["schemas"]["Encounter"][];
             /** Lenses */
-            lenses: components["schemas"]["tropeion__core__answers__systems__Held"][];
+            lenses: components["schemas"]["HeldOfSystem"][];
             /** Bodies */
-            bodies: components["schemas"]["tropeion__core__answers__systems__Held"][];
+            bodies: components["schemas"]["HeldOfSystem"][];
             /** Adapters */
             adapters: components["schemas"]["Joined"][];
             /** Currency */
@@ -8540,7 +8784,7 @@ export interface components {
             /** Speaks */
             speaks: components["schemas"]["Speech"][];
             /** Look Alikes */
-            look_alikes: components["schemas"]["tropeion__core__answers__systems__LookAlike"][];
+            look_alikes: components["schemas"]["LookAlike"][];
         };
         /**
          * SystemRow
@@ -8584,15 +8828,15 @@ export interface components {
             /** Crossings */
             crossings: components["schemas"]["Crossing"][];
             /** Look Alikes */
-            look_alikes: components["schemas"]["tropeion__core__answers__systems__LookAlike"][];
+            look_alikes: components["schemas"]["LookAlike"][];
             /** Graded */
             graded: boolean;
         };
         /**
-         * Taken
+         * TakenFor
          * @description A lens of the collection, and how far it is from the profile that was read (None: there is none).
          */
-        Taken: {
+        TakenFor: {
             /** Id */
             id: string;
             /** Name */
@@ -8678,6 +8922,20 @@ export interface components {
             quantity: string | null;
         };
         /**
+         * TestFrame
+         * @description A frame to take of a flat wall, what to do for it, and what it can show. ``drawing`` names where it is soft.
+         */
+        TestFrame: {
+            /** Frame */
+            frame: string;
+            /** Title */
+            title: string;
+            /** Do */
+            do: string;
+            /** Looks */
+            looks: components["schemas"]["Look"][];
+        };
+        /**
          * Testimony
          * @description One piece of evidence, with the names of what it is about, the item that carries it first.
          */
@@ -8697,6 +8955,38 @@ export interface components {
             diameter_mm: number;
             /** Pitch Mm */
             pitch_mm: number;
+        };
+        /**
+         * ThreadCandidate
+         * @description A thread of the collection: ``score`` is 1 where diameter and pitch are just what one would expect, and every
+         *     part that was tried did what it should; ``share`` is its probability among those of the collection.
+         *
+         *     ``turns`` is after how many the two pitches bind, None where they are one; it ``starts`` only where the
+         *     diameters are of one size.
+         */
+        ThreadCandidate: {
+            /** Mount */
+            mount: string;
+            /** Name */
+            name: string;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Pitch Mm */
+            pitch_mm: number;
+            /** Score */
+            score: number;
+            /** Turns */
+            turns: number | null;
+            /**
+             * Share
+             * @default 0
+             */
+            share: number;
+            /**
+             * Starts
+             * @default true
+             */
+            starts: boolean;
         };
         /**
          * ThreadMeasured
@@ -8731,7 +9021,7 @@ export interface components {
             /** Pitch Uncertainty Mm */
             pitch_uncertainty_mm: number;
             /** Candidates */
-            candidates: components["schemas"]["Candidate"][];
+            candidates: components["schemas"]["ThreadCandidate"][];
             /**
              * Says
              * @default
@@ -8802,38 +9092,6 @@ export interface components {
             ticked: string[];
             /** Version */
             version: number;
-        };
-        /**
-         * Told
-         * @description Something that was seen, in words, and the error that it implies; ``wrong`` where no such rig shows it.
-         *
-         *     A band that is open to one side has None there. ``left_out``: it counts no more.
-         */
-        Told: {
-            /** Kind */
-            kind: ("far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length") | "prior";
-            /** Words */
-            words: string;
-            /** Form */
-            form: string | null;
-            /** A Mm */
-            a_mm: number | null;
-            /** B Mm */
-            b_mm: number | null;
-            /** Mean Mm */
-            mean_mm: number | null;
-            /** Standard Uncertainty Mm */
-            standard_uncertainty_mm: number | null;
-            /**
-             * Wrong
-             * @default
-             */
-            wrong: string;
-            /**
-             * Left Out
-             * @default false
-             */
-            left_out: boolean;
         };
         /**
          * TrialShown
@@ -8916,6 +9174,16 @@ export interface components {
          */
         Turned: {
             action: components["schemas"]["Action"] | null;
+        };
+        /**
+         * UncertaintyPart
+         * @description One part of an uncertainty, as a standard one in mm.
+         */
+        UncertaintyPart: {
+            /** Of */
+            of: string;
+            /** Standard Uncertainty Mm */
+            standard_uncertainty_mm: number;
         };
         /**
          * Unmet
@@ -9412,274 +9680,6 @@ export interface components {
             error_mm: number;
             /** Says */
             says: string;
-        };
-        /**
-         * Served
-         * @description A lens and a body that are owned, and what they come to with what is owned today and with this piece too.
-         */
-        tropeion__core__answers__label_report__Served: {
-            /** Lens */
-            lens: string;
-            /** Lens Name */
-            lens_name: string;
-            /** Body */
-            body: string;
-            /** Body Name */
-            body_name: string;
-            /** Before */
-            before: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
-            /**
-             * After
-             * @enum {string}
-             */
-            after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
-        };
-        /**
-         * Held
-         * @description A lens or body of the system in the collection, with its generation's label.
-         */
-        tropeion__core__answers__systems__Held: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Owned */
-            owned: number;
-            /** Generation */
-            generation: string | null;
-            /** Detail */
-            detail: string;
-        };
-        /**
-         * LookAlike
-         * @description Two systems that can be taken for one another, and why they are not the same.
-         */
-        tropeion__core__answers__systems__LookAlike: {
-            /** One */
-            one: string;
-            /** Other */
-            other: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "same_thread" | "same_diameter" | "equal_registers";
-            /** One Pitch Mm */
-            one_pitch_mm: number | null;
-            /** Other Pitch Mm */
-            other_pitch_mm: number | null;
-            /** Diameter Mm */
-            diameter_mm: number | null;
-            /** Differ Mm */
-            differ_mm: number | null;
-            /** Text */
-            text: string;
-        };
-        /**
-         * Together
-         * @description The error by all together.
-         *
-         *     ``agreement_p`` is None where nothing can be held against anything. ``most_at_odds`` is the kind of what is,
-         *     ``most_at_odds_index`` its place in the list (None: the prior), and ``without`` the answer without it;
-         *     ``both_at_odds``: of two that contradict nobody can say which. ``infinity_probability`` is at the widest aperture,
-         *     by the answer that is the headline.
-         */
-        tropeion__core__bench__combined__Together: {
-            /** Mean Mm */
-            mean_mm: number;
-            /** Standard Uncertainty Mm */
-            standard_uncertainty_mm: number;
-            /** Interval Mm */
-            interval_mm: [
-                number,
-                number
-            ];
-            /** Agreement P */
-            agreement_p: number | null;
-            /** Most At Odds */
-            most_at_odds: ("far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length") | "prior" | null;
-            /** Most At Odds Index */
-            most_at_odds_index: number | null;
-            /** Both At Odds */
-            both_at_odds: boolean;
-            without: components["schemas"]["Answer"] | null;
-            /** Infinity Probability */
-            infinity_probability: number;
-        };
-        /**
-         * Held
-         * @description A try, and where infinity then lies by it alone; None for what merely says where it is not.
-         */
-        tropeion__core__bench__holding__Held: {
-            /** Length Mm */
-            length_mm: number;
-            /** Saw */
-            saw: string;
-            /** Implied Mm */
-            implied_mm: number | null;
-            /** Standard Uncertainty Mm */
-            standard_uncertainty_mm: number | null;
-            /**
-             * Wrong
-             * @default
-             */
-            wrong: string;
-        };
-        /**
-         * Reach
-         * @description Whether infinity is reached at the widest aperture, how likely, and from which stop it surely is.
-         *
-         *     ``from_f_number`` None: at no stop of the ring.
-         */
-        tropeion__core__bench__mending__Reach: {
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "reached" | "lost" | "not_sure";
-            /** Probability */
-            probability: number;
-            /** From F Number */
-            from_f_number: number | null;
-        };
-        /**
-         * Reach
-         * @description What distances can be focused, in mm; ``far_mm`` is None in the state ``to_infinity``.
-         *
-         *     Distances from the real sensor are these less ``sensor_offset_mm``, which is 0 without glass. Those from the front
-         *     of the lens are cut there, and None where its length is not known.
-         */
-        tropeion__core__optics__focus__Reach: {
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "none" | "finite" | "to_infinity" | "unknown" | "inside";
-            /** Near Mm */
-            near_mm: number | null;
-            /** Far Mm */
-            far_mm: number | null;
-            /** Max Magnification */
-            max_magnification: number | null;
-            /** Close F Number */
-            close_f_number: number | null;
-            /** Sensor Offset Mm */
-            sensor_offset_mm: number;
-            /** Near From Front Mm */
-            near_from_front_mm: number | null;
-            /** Far From Front Mm */
-            far_from_front_mm: number | null;
-        };
-        /**
-         * LookAlike
-         * @description A piece or mount that is easily taken for the right one, and what comes of it.
-         */
-        tropeion__core__plan__look_alikes__LookAlike: {
-            /** Name */
-            name: string;
-            /** Why */
-            why: string;
-        };
-        /**
-         * Option
-         * @description One way to have this lens's view on a body. A ``price`` of None is not known; 0 is nothing to pay.
-         */
-        tropeion__core__plan__native__Option: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "none_needed" | "adapter" | "native_owned" | "native_new" | "native_used";
-            /** Lens */
-            lens: string;
-            /** Name */
-            name: string;
-            /** Adapters */
-            adapters: string[];
-            /**
-             * Grade
-             * @enum {string}
-             */
-            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
-            /** Price */
-            price: number | null;
-            /** Price On */
-            price_on: string | null;
-            /** Loses */
-            loses: string[];
-        };
-        /**
-         * Served
-         * @description A demand, by its place in the question, and the rig that meets it, adapters from the lens to the body.
-         *
-         *     ``slow`` are the functions that it has and has slowly.
-         */
-        tropeion__core__plan__plan_report__Served: {
-            /** Demand */
-            demand: number;
-            /** Lens */
-            lens: string;
-            /** Lens Name */
-            lens_name: string;
-            /** Body */
-            body: string;
-            /** Body Name */
-            body_name: string;
-            /** Adapters */
-            adapters: string[];
-            /** Adapter Names */
-            adapter_names: string[];
-            /**
-             * Grade
-             * @enum {string}
-             */
-            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
-            /** Probability */
-            probability: number;
-            /** Slow */
-            slow: ("autofocus" | "manual_focus" | "aperture" | "aperture_readout" | "open_aperture_metering" | "exposure_modes" | "identity" | "focal_length" | "focus_distance" | "stabiliser" | "control_ring" | "automatic_magnifier" | "automatic_crop")[];
-            /** Cautions */
-            cautions: components["schemas"]["Warned"][];
-            /** Buys */
-            buys: string[];
-        };
-        /**
-         * Option
-         * @description One answer; ``says`` is what stands beside an answer that was given under it.
-         */
-        tropeion__core__practice__Option: {
-            /** Value */
-            value: string;
-            /** Label */
-            label: string;
-            /** Says */
-            says: string;
-        };
-        /**
-         * Together
-         * @description Two pieces and whether they go together; ``by`` says how that is known, ``says`` what it takes or why not.
-         */
-        tropeion__core__setup__goes_together__Together: {
-            /** A */
-            a: string;
-            /** B */
-            b: string;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "works" | "with_part" | "fixed" | "fails" | "untried";
-            /**
-             * By
-             * @enum {string}
-             */
-            by: "tried" | "measures" | "";
-            /** Says */
-            says: string;
-            /** On */
-            on: string | null;
-            /** Source */
-            source: string | null;
         };
     };
     responses: never;
@@ -12956,7 +12956,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Changes"];
+                "application/json": components["schemas"]["ChangesAsked"];
             };
         };
         responses: {
@@ -14539,7 +14539,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Asked"];
+                "application/json": components["schemas"]["PlanToMake"];
             };
         };
         responses: {

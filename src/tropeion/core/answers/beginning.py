@@ -61,7 +61,7 @@ class GivenMount:
 
 
 @dataclass(frozen=True, slots=True)
-class Begun:
+class EnteredPiece:
     """What is to be kept, in order, the item itself last."""
 
     entries: tuple[tuple[Kind, Entry], ...]
@@ -88,7 +88,7 @@ def mount_given(world: World, given: GivenMount) -> tuple[str, tuple[tuple[Kind,
     return id_, (("mounts", mount),)
 
 
-def begin_body(world: World, name: str, mount: GivenMount, sensor_mm: tuple[float, float]) -> Begun:
+def begin_body(world: World, name: str, mount: GivenMount, sensor_mm: tuple[float, float]) -> EnteredPiece:
     """A body that is owned. Raises UnreadableError where something is missing."""
     if not name.strip():
         raise UnreadableError("name", "what is it called?")
@@ -102,7 +102,7 @@ def begin_body(world: World, name: str, mount: GivenMount, sensor_mm: tuple[floa
         sensor_mm=sensor_mm,
         assumed=("kind", *UNSTATED),
     )
-    return Begun((*new, ("bodies", body)))
+    return EnteredPiece((*new, ("bodies", body)))
 
 
 # What somebody who begins is not asked of a body; its card asks the body instead.
@@ -111,7 +111,7 @@ UNSTATED = ("bare_release", "exposure_modes", "stabiliser", "asks_focal_length",
 _USUAL_STOPS = (2.8, 16.0)
 
 
-def begin_lens(world: World, engraved: str, mount: GivenMount) -> Begun:
+def begin_lens(world: World, engraved: str, mount: GivenMount) -> EnteredPiece:
     """A lens that is owned, by what is engraved on it. Raises UnreadableError where no focal length can be read."""
     names = [mount.name, *(name for one in world.gear.mounts for name in (one.name, *one.aliases))]
     read = read_engraving(engraved, sorted(filter(None, names), key=len, reverse=True))
@@ -129,7 +129,7 @@ def begin_lens(world: World, engraved: str, mount: GivenMount) -> Begun:
         at_long_end=stops[1] if stops is not None and zooms and stops[1] != stops[0] else None,
         t_number=read.t_number,
     )
-    return Begun((*new, ("lenses", lens)))
+    return EnteredPiece((*new, ("lenses", lens)))
 
 
 def new_lens(
@@ -165,7 +165,7 @@ def new_lens(
     )
 
 
-def begin_ring(world: World, lens_id: str, body_id: str, length_mm: float | None) -> Begun:
+def begin_ring(world: World, lens_id: str, body_id: str, length_mm: float | None) -> EnteredPiece:
     """A plain ring that is owned, between a lens and a body; as long as the room between them unless it was measured.
 
     Raises UnknownIdError, and UnreadableError where there is no room and no length was given.
@@ -188,4 +188,4 @@ def begin_ring(world: World, lens_id: str, body_id: str, length_mm: float | None
         length_from="gap" if length_mm is None else "stated",
         assumed=("tolerance_mm", "link") if length_mm is not None else ("length_mm", "tolerance_mm", "link"),
     )
-    return Begun((("adapters", ring),))
+    return EnteredPiece((("adapters", ring),))

@@ -14,7 +14,7 @@ from tropeion.core.gear.kit import Entry, with_entry
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.routes.grades import NOTHING, Standing, best_standings
+from tropeion.core.routes.grades import NOTHING, StandingGrade, best_standings
 
 from .saved_rigs import grade_of_rig
 
@@ -67,7 +67,9 @@ def effect_of(world: World, kind: Kind, id_: str, entry: Entry | None, practice:
     now = best_standings(after, lenses, bodies, practice)
     known = [world.lenses[lens.id] for lens in lenses if lens.id in world.lenses]
     seen = [world.bodies[body.id] for body in bodies if body.id in world.bodies]
-    past: Mapping[tuple[str, str], Standing] = best_standings(world, known, seen, practice) if known and seen else {}
+    past: Mapping[tuple[str, str], StandingGrade] = (
+        best_standings(world, known, seen, practice) if known and seen else {}
+    )
     changed = [
         (lens, body, past.get((lens.id, body.id), NOTHING), now[lens.id, body.id])
         for lens in lenses

@@ -19,7 +19,7 @@ from tropeion.core.rig.rig_report import Piece
 from tropeion.core.rig.section import Section, section_apart
 from tropeion.core.rig.unlisted import Unlisted
 from tropeion.core.rig.would_need import what_would_be_needed
-from tropeion.core.routes.grades import Standing, best_standings, level_of, unlisted_if_better
+from tropeion.core.routes.grades import StandingGrade, best_standings, level_of, unlisted_if_better
 from tropeion.core.routes.match import best_route, binding
 from tropeion.core.routes.ranking import is_picky, serves
 
@@ -84,10 +84,10 @@ class FitsReport:
 
 
 @dataclass(frozen=True, slots=True)
-class _Pair:
+class _FitPair:
     lens: Lens
     body: Body
-    standing: Standing
+    standing: StandingGrade
     given_lens: bool
 
     @property
@@ -96,7 +96,7 @@ class _Pair:
         return self.body if self.given_lens else self.lens
 
 
-def _fit(world: World, pair: _Pair, practice: Practice, *, in_full: bool) -> Fit:
+def _fit(world: World, pair: _FitPair, practice: Practice, *, in_full: bool) -> Fit:
     end, grade = pair.end, pair.standing.grade
     # What its owner does not use is seen in the route alone.
     picky = is_picky(pair.lens, practice)
@@ -137,7 +137,7 @@ def _nothing_joins(need: Unlisted | None) -> str:
     )
 
 
-def _need_of(world: World, pair: _Pair, need: Unlisted, practice: Practice, *, drawn: bool) -> FitNeed:
+def _need_of(world: World, pair: _FitPair, need: Unlisted, practice: Practice, *, drawn: bool) -> FitNeed:
     ring = need.ring
     section = None
     if drawn:
@@ -145,7 +145,7 @@ def _need_of(world: World, pair: _Pair, need: Unlisted, practice: Practice, *, d
     return FitNeed(ring.length_mm, ring.lens_mount, ring.body_mount, need.grade, ring.name, need.ids, section)
 
 
-def _glass_would_do(world: World, pair: _Pair, practice: Practice) -> bool:
+def _glass_would_do(world: World, pair: _FitPair, practice: Practice) -> bool:
     needs = what_would_be_needed(world, pair.lens, pair.body, practice)
     return any(need.kind == "correcting_glass" and need.grade is not None for need in needs)
 
@@ -160,7 +160,7 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
     lenses = [world.lens(lens)] if lens is not None else [one for one in world.gear.mounted if not one.retired]
     bodies = [world.body(body)] if body is not None else [one for one in world.gear.bodies if not one.retired]
     standings = best_standings(world, lenses, bodies, practice)
-    pairs = [_Pair(one, other, standings[one.id, other.id], lens is not None) for one in lenses for other in bodies]
+    pairs = [_FitPair(one, other, standings[one.id, other.id], lens is not None) for one in lenses for other in bodies]
     pairs.sort(key=lambda pair: (-pair.standing.level, not pair.end.at_hand, pair.end.name.casefold()))
     fits = [_fit(world, pair, practice, in_full=number < MOST_IN_FULL) for number, pair in enumerate(pairs)]
     # By practice the first route of a pair need not be its best.

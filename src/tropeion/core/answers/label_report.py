@@ -13,7 +13,7 @@ from tropeion.core.joints.mechanics import has_room, smallest_ring_mm
 from tropeion.core.keeping import kept
 from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
-from tropeion.core.routes.grades import Standing, best_standings
+from tropeion.core.routes.grades import StandingGrade, best_standings
 from tropeion.core.working import tidy
 from tropeion.core.written import millimetres
 
@@ -41,7 +41,7 @@ class KnownPiece:
 
 
 @dataclass(frozen=True, slots=True)
-class Served:
+class PairServed:
     """A lens and a body that are owned, and what they come to with what is owned today and with this piece too."""
 
     lens: str
@@ -85,7 +85,7 @@ class LabelReport:
     room_mm: float | None
     ring: Literal["practical", "tight", "unsure", "none"] | None
     alike: tuple[KnownPiece, ...]
-    serves: tuple[Served, ...]
+    serves: tuple[PairServed, ...]
     currency: str
     names_both_ends: bool
 
@@ -96,7 +96,7 @@ def label_report(world: World, text: str, practice: Practice) -> LabelReport:
     room: float | None = None
     ring: Literal["practical", "tight", "unsure", "none"] | None = None
     alike: tuple[KnownPiece, ...] = ()
-    serves: tuple[Served, ...] = ()
+    serves: tuple[PairServed, ...] = ()
     turned: Reversed | None = None
     if label.lens_side and label.body_side:
         front, rear = world.mounts[label.lens_side[0].mount], world.mounts[label.body_side[0].mount]
@@ -154,7 +154,7 @@ def _alike(world: World, front: str, rear: str) -> tuple[KnownPiece, ...]:
     return tuple(KnownPiece(one.id, one.name, one.physical_length_mm, one.at_hand, one.price) for one in found)
 
 
-def _serves(world: World, label: Label, length_mm: float, practice: Practice) -> tuple[Served, ...]:
+def _serves(world: World, label: Label, length_mm: float, practice: Practice) -> tuple[PairServed, ...]:
     """Pairs of owned lenses and bodies, by the adapters that are owned, without and with a plain ring of these ends."""
     return _served(world, label.lens_side[0].mount, label.body_side[0].mount, length_mm, practice)
 
@@ -176,13 +176,13 @@ def _shelf(world: World) -> World:
 
 
 @kept(most=8)
-def _grades(shelf: World, practice: Practice) -> Mapping[tuple[str, str], Standing]:
+def _grades(shelf: World, practice: Practice) -> Mapping[tuple[str, str], StandingGrade]:
     """The best grades of everything on a shelf."""
     return best_standings(shelf, shelf.gear.lenses, shelf.gear.bodies, practice)
 
 
 @kept(most=256)
-def _served(world: World, front: str, rear: str, length_mm: float, practice: Practice) -> tuple[Served, ...]:
+def _served(world: World, front: str, rear: str, length_mm: float, practice: Practice) -> tuple[PairServed, ...]:
     shelf = _shelf(world)
     lenses, bodies = shelf.gear.lenses, shelf.gear.bodies
     ring = Adapter(id="the-label", name="The label", lens_mount=front, body_mount=rear, length_mm=length_mm, owned=1)
@@ -195,6 +195,6 @@ def _served(world: World, front: str, rear: str, length_mm: float, practice: Pra
             old, new = before[lens.id, body.id], after[lens.id, body.id]
             grade = new.grade
             if grade is not None and new.works and new > old:
-                found.append(Served(lens.id, lens.name, body.id, body.name, old.grade, grade))
+                found.append(PairServed(lens.id, lens.name, body.id, body.name, old.grade, grade))
     found.sort(key=lambda one: (-rank(one.after), one.lens_name.casefold(), one.body_name.casefold()))
     return tuple(found)

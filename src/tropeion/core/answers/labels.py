@@ -34,7 +34,7 @@ _LONGEST = 400
 
 
 @dataclass(frozen=True, slots=True)
-class Side:
+class LabelSide:
     """A mount that one side may be, and how sure that is, 0 to 1."""
 
     mount: str
@@ -56,8 +56,8 @@ class Label:
     ``glass`` and ``chip`` are the words that speak of them; ``unread`` what is left when all else is read.
     """
 
-    lens_side: tuple[Side, ...]
-    body_side: tuple[Side, ...]
+    lens_side: tuple[LabelSide, ...]
+    body_side: tuple[LabelSide, ...]
     doubts: tuple[Doubt, ...]
     glass: str | None = None
     chip: str | None = None
@@ -461,11 +461,11 @@ def _alone(world: World, mention: _Mention, folded: str) -> Label:
     return Label(side, (), tuple(doubts)) if evidence > 0 else Label((), side, tuple(doubts))
 
 
-def _side(chances: Iterator[tuple[str, float]]) -> tuple[Side, ...]:
+def _side(chances: Iterator[tuple[str, float]]) -> tuple[LabelSide, ...]:
     summed: dict[str, float] = {}
     for mount, chance in chances:
         summed[mount] = summed.get(mount, 0.0) + chance
-    sides = [Side(mount, round(chance, 3)) for mount, chance in summed.items() if chance > 0.02]
+    sides = [LabelSide(mount, round(chance, 3)) for mount, chance in summed.items() if chance > 0.02]
     return tuple(sorted(sides, key=lambda side: (-side.confidence, side.mount)))
 
 

@@ -11,7 +11,7 @@ from tropeion.core.gear.kit import Entry, with_entries
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World, compile_world
 
-from .beginning import Begun, GivenMount, UnreadableError, mount_given, new_lens
+from .beginning import EnteredPiece, GivenMount, UnreadableError, mount_given, new_lens
 from .shop import read_lens
 
 MOST_LINES = 200
@@ -108,7 +108,7 @@ def _system(rest: str) -> str:
     return re.sub(r"\s+", " ", words).strip(" -–—,")[:60]
 
 
-def begin_lenses(world: World, given: Sequence[LensGiven], *, owned: bool) -> Begun:
+def begin_lenses(world: World, given: Sequence[LensGiven], *, owned: bool) -> EnteredPiece:
     """Lenses and the mounts that are new, in one. Raises UnreadableError with the line, from 1, where one lacks a word.
 
     What is not said is usual, and kept as assumed.
@@ -124,7 +124,7 @@ def begin_lenses(world: World, given: Sequence[LensGiven], *, owned: bool) -> Be
         entries += added
         # The next one may be of the same new system, and wants a name of its own.
         world = compile_world(with_entries(world.gear, [(kind, entry.id, entry) for kind, entry in added]), world)
-    return Begun(tuple(entries))
+    return EnteredPiece(tuple(entries))
 
 
 def _lens(world: World, one: LensGiven, mount: str, *, owned: bool) -> Lens:

@@ -94,7 +94,7 @@ class SystemsReport:
 
 
 @dataclass(frozen=True, slots=True)
-class Held:
+class HeldOfSystem:
     """A lens or body of the system in the collection, with its generation's label."""
 
     id: str
@@ -147,8 +147,8 @@ class SystemPage:
 
     mount: Mount
     encounters: tuple[Encounter, ...]
-    lenses: tuple[Held, ...]
-    bodies: tuple[Held, ...]
+    lenses: tuple[HeldOfSystem, ...]
+    bodies: tuple[HeldOfSystem, ...]
     adapters: tuple[Joined, ...]
     currency: str
     speaks: tuple[Speech, ...]
@@ -364,7 +364,7 @@ def _joined(world: World, mount: Mount) -> tuple[Joined, ...]:
     return tuple(found)
 
 
-def _held(world: World, item: Lens | Body) -> Held:
+def _held(world: World, item: Lens | Body) -> HeldOfSystem:
     generation = world.generations[item.generation].label if item.generation else None
     if isinstance(item, Body):
         detail = f"{item.sensor_mm[0]:g} × {item.sensor_mm[1]:g} mm"
@@ -377,4 +377,4 @@ def _held(world: World, item: Lens | Body) -> Held:
             "transplanted": "a transplanted coupling part",
         }
         detail = conversions[item.conversion]
-    return Held(item.id, item.name, item.at_hand, generation, detail)
+    return HeldOfSystem(item.id, item.name, item.at_hand, generation, detail)

@@ -21,7 +21,7 @@ from tropeion.core.rig.ends import entry_at, marked_settings, usable_f_numbers, 
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.working import PLAIN, tidy
 
-from .lens_ways import Way
+from .lens_ways import LensWay
 from .reference import Reference, crop_against
 
 
@@ -98,7 +98,7 @@ class Becoming:
 class Mounted:
     """A way put together once, for all modes of its body."""
 
-    def __init__(self, world: World, way: Way, practice: Practice, reference: Reference) -> None:
+    def __init__(self, world: World, way: LensWay, practice: Practice, reference: Reference) -> None:
         self.world, self.way, self.practice, self.reference = world, way, practice, reference
         self.rig = way.rig or build(world, way.lens, way.adapters, way.body, practice, PLAIN)
         self.modes = modes_of(way.body, practice.use)
@@ -170,7 +170,7 @@ class Mounted:
         )
 
 
-def _price(way: Way) -> float | None:
+def _price(way: LensWay) -> float | None:
     """What is still to be bought of lens, adapters and body; None where a price is not known."""
     rings = price_of(way.adapters)
     ends = [one.price for one in (way.lens, way.body) if not one.at_hand]
@@ -219,7 +219,7 @@ def settings_marked(rig: Assembly, reference: Reference) -> tuple[LensSetting, .
 
 
 def becoming_of(
-    world: World, ways: Sequence[Way], practice: Practice, reference: Reference, mode: str | None = None
+    world: World, ways: Sequence[LensWay], practice: Practice, reference: Reference, mode: str | None = None
 ) -> Iterator[Becoming]:
     """Every way in every mode, or in the one that is named (the one in use for ""), where the body has it."""
     for way in ways:

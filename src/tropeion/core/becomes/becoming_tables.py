@@ -18,7 +18,7 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.grades import standing_of
 
 from .becoming import Becoming, LensSetting, Mounted, becoming_of, settings_marked
-from .lens_ways import Way, ways_of
+from .lens_ways import LensWay, ways_of
 from .mistakes import Guess, Mistake, guess_of, mistakes_of
 from .reference import Reference
 from .sets import GAP_RATIO, LensSet, set_of
@@ -138,7 +138,7 @@ def rig_becomes(
     Raises UnknownIdError for what is not in the collection; a mode that the body has not is the one in use.
     """
     lens, adapters, body = world.pieces_of(rig)
-    way = Way(lens, body, adapters, standing_of(assess(world, lens, adapters, body, practice)))
+    way = LensWay(lens, body, adapters, standing_of(assess(world, lens, adapters, body, practice)))
     mounted = Mounted(world, way, practice, reference)
     chosen = (None if mode is None else mode_named(body, practice.use, mode)) or mounted.mode_in_use
     row = mounted.becomes(chosen)
@@ -157,7 +157,7 @@ def rig_becomes(
     )
 
 
-def _with_glass(ways: Iterable[Way], glass: bool) -> list[Way]:
+def _with_glass(ways: Iterable[LensWay], glass: bool) -> list[LensWay]:
     return [way for way in ways if glass or not any(one.magnification != 1 for one in way.adapters)]
 
 

@@ -69,7 +69,7 @@ class Beside:
     names: dict[str, str]
 
 
-class _Rig:
+class _RigBeside:
     def __init__(self, world: World, at: RigAt, practice: Practice) -> None:
         lens, body = world.lens(at.lens), world.body(at.body)
         adapters = tuple(world.adapter(id_) for id_ in at.adapters)
@@ -130,11 +130,11 @@ def beside_of(world: World, one: RigAt, other: RigAt, distance_m: float, practic
 
     Raises UnknownIdError for an id that is not in the collection.
     """
-    first, second = _Rig(world, one, practice), _Rig(world, other, practice)
+    first, second = _RigBeside(world, one, practice), _RigBeside(world, other, practice)
     closer = second.equivalent_mm / first.equivalent_mm
     wanted = same_depth_f_number(first.f_number, first.crop, first.k, second.crop, second.k)
     here, there = first.side(first.f_number, distance_m), second.side(wanted, distance_m * closer)
-    rigs: Sequence[_Rig] = (first, second)
+    rigs: Sequence[_RigBeside] = (first, second)
     return Beside(
         first=here,
         second=there,

@@ -23,19 +23,19 @@ from tropeion.core.rig.assembly import Assembly, price_of, to_buy
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.routes.bounds import bounds_of, prospect_of
 from tropeion.core.routes.chains import Group
-from tropeion.core.routes.grades import Standing, standing_of
+from tropeion.core.routes.grades import StandingGrade, standing_of
 from tropeion.core.routes.promising import MOST_JUDGED
 from tropeion.core.routes.table import Bools, ChainTable, Ints, table_between
 
 
 @dataclass(frozen=True, slots=True)
-class Way:
+class LensWay:
     """A lens on a body through adapters, lens first, and how well that stands; ``rig`` where it is put together."""
 
     lens: Lens
     body: Body
     adapters: tuple[Adapter, ...]
-    standing: Standing
+    standing: StandingGrade
     rig: Assembly | None = None
 
     @property
@@ -88,7 +88,7 @@ def _plain_first(kind: tuple[tuple[_Glass, ...], list[int]]) -> tuple[float, ...
 
 def ways_of(
     world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice
-) -> Mapping[tuple[str, str], tuple[Way, ...]]:
+) -> Mapping[tuple[str, str], tuple[LensWay, ...]]:
     """The ways of every pair, by (lens id, body id), without glass first; none where nothing joins them."""
     return _ways(world, tuple(one.id for one in lenses), tuple(one.id for one in bodies), practice)
 
@@ -96,13 +96,13 @@ def ways_of(
 @kept(most=200)
 def _ways(
     world: World, lens_ids: tuple[str, ...], body_ids: tuple[str, ...], practice: Practice
-) -> Mapping[tuple[str, str], tuple[Way, ...]]:
+) -> Mapping[tuple[str, str], tuple[LensWay, ...]]:
     lenses, bodies = [world.lens(id_) for id_ in lens_ids], [world.body(id_) for id_ in body_ids]
     meeting: dict[tuple[str, str], list[tuple[Lens, Body]]] = {}
     for lens in lenses:
         for body in bodies:
             meeting.setdefault((world.mount_of(lens).joint, world.mount_of(body).joint), []).append((lens, body))
-    found: dict[tuple[str, str], tuple[Way, ...]] = {}
+    found: dict[tuple[str, str], tuple[LensWay, ...]] = {}
     most = int(practice.pieces)
     for (front, rear), pairs in meeting.items():
         table = table_between(world.structure, front, rear, most)
@@ -121,10 +121,10 @@ def _ways(
 ALIKE_GLASS = 0.05
 
 
-def _without_the_like(ways: tuple[Way, ...]) -> tuple[Way, ...]:
+def _without_the_like(ways: tuple[LensWay, ...]) -> tuple[LensWay, ...]:
     """Without ways through glass that another does as well with fewer pieces, or as many."""
 
-    def beaten(place: int, way: Way) -> bool:
+    def beaten(place: int, way: LensWay) -> bool:
         return any(
             abs(other.magnification / way.magnification - 1) <= ALIKE_GLASS
             and other.standing >= way.standing
@@ -139,7 +139,7 @@ def _without_the_like(ways: tuple[Way, ...]) -> tuple[Way, ...]:
 
 def _best(
     world: World, lens: Lens, body: Body, practice: Practice, table: ChainTable, rows: Ints, bounds: Ints, sure: Bools
-) -> Way:
+) -> LensWay:
     """The best of the chains of one kind; the first of them among equals.
 
     A grade that a late infinity and a small circle share is no better for being cheap: there, one that is surely well
@@ -147,10 +147,10 @@ def _best(
     """
     limits, certain = bounds[rows], sure[rows]
     shared = limits == _SHARED
-    best: Way | None = None
+    best: LensWay | None = None
     earliest, looked = math.inf, 0
     for index in rows[np.lexsort((shared & ~certain, -limits))][:MOST_JUDGED]:
-        bound = Standing(2 * int(bounds[index]))
+        bound = StandingGrade(2 * int(bounds[index]))
         equal = best is not None and best.standing == bound
         if best is not None and (best.standing > bound or (equal and bounds[index] != _SHARED)):
             break
@@ -158,9 +158,9 @@ def _best(
             break
         pieces = table.pieces(int(index))
         if sure[index]:
-            return Way(lens, body, pieces, bound)
+            return LensWay(lens, body, pieces, bound)
         judged = assess(world, lens, pieces, body, practice)
-        way, late = Way(lens, body, pieces, standing_of(judged), judged.rig), _late(judged)
+        way, late = LensWay(lens, body, pieces, standing_of(judged), judged.rig), _late(judged)
         looked += equal
         if best is None or way.standing > best.standing or (way.standing == best.standing and late < earliest):
             best, earliest = way, late

@@ -13,7 +13,7 @@ from tropeion.core.gear.world import World
 from tropeion.core.optics.register import room_mm, sensitivities
 from tropeion.core.rig.assembly import Assembly
 
-from .combined import Answer
+from .combined import Estimate
 
 # A ring for another system stands out by more than a hand can err.
 LEAST_MM = 0.25
@@ -40,7 +40,7 @@ class WrongRing:
     says: str
 
 
-def blame(rig: Assembly, found: Answer) -> tuple[Blamed, ...]:
+def blame(rig: Assembly, found: Estimate) -> tuple[Blamed, ...]:
     """The pieces of a rig by their share, the likeliest first."""
     chain, placed = rig.chain, rig.stack.placed
     of_segments, of_pieces = sensitivities([one.link for one in placed])
@@ -64,7 +64,7 @@ def blame(rig: Assembly, found: Answer) -> tuple[Blamed, ...]:
     return tuple(sorted(told, key=lambda one: -one.share))
 
 
-def wrong_rings(world: World, rig: Assembly, found: Answer) -> tuple[WrongRing, ...]:
+def wrong_rings(world: World, rig: Assembly, found: Estimate) -> tuple[WrongRing, ...]:
     """Systems that share a joint of the rig and whose ring would show this error, the nearest first."""
     adapters = rig.adapters
     if not adapters:

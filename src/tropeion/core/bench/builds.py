@@ -12,7 +12,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import changed_id
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.made import Held, Sleeve, held_in, is_spacer, spacer_id
+from tropeion.core.gear.made import HeldLens, Sleeve, held_in, is_spacer, spacer_id
 from tropeion.core.gear.world import World
 from tropeion.core.optics.focus import Reach
 from tropeion.core.optics.infinity import FULL_STOPS
@@ -71,7 +71,7 @@ class IrisStop:
 
 
 @dataclass(frozen=True, slots=True)
-class Iris:
+class BuildIris:
     """What an iris gives: in front of the glass by its diameter for each stop, or a piece behind it.
 
     Behind the lens it takes the corners before it takes light.
@@ -132,7 +132,7 @@ class Build:
     warnings: tuple[str, ...]
     placed: tuple[Placing, ...]
     missing: tuple[str, ...]
-    irises: tuple[Iris, ...]
+    irises: tuple[BuildIris, ...]
     clear_mm: float | None
     clear_says: str
     order: tuple[str, ...]
@@ -146,7 +146,7 @@ class Filling:
     """
 
     lens: Lens
-    held: Held
+    held: HeldLens
     chain: tuple[Adapter, ...]
     rig: tuple[Adapter, ...]
     rest_mm: float
@@ -252,7 +252,7 @@ def _placed(world: World, body: Body, chain: Sequence[Adapter]) -> tuple[Placing
     return tuple(reversed(found))
 
 
-def _irises(lens: Lens, chain: Sequence[Adapter], placed: Sequence[Placing]) -> tuple[Iris, ...]:
+def _irises(lens: Lens, chain: Sequence[Adapter], placed: Sequence[Placing]) -> tuple[BuildIris, ...]:
     focal, widest = lens.focal_length_mm[0], lens.f_number[0]
     found = []
     for adapter, one in zip(chain, placed, strict=True):
@@ -262,7 +262,7 @@ def _irises(lens: Lens, chain: Sequence[Adapter], placed: Sequence[Placing]) -> 
         opens = adapter.iris_diameter_mm
         stops = tuple(IrisStop(n, at / n) for n in FULL_STOPS if n > widest and (opens is None or at / n <= opens))[:6]
         found.append(
-            Iris(
+            BuildIris(
                 "behind",
                 adapter.id,
                 stops,
@@ -274,7 +274,7 @@ def _irises(lens: Lens, chain: Sequence[Adapter], placed: Sequence[Placing]) -> 
         says = (
             "An aperture or a disc with a hole close before the front glass gives these stops, evenly over the picture."
         )
-        found.append(Iris("front", None, stops, says))
+        found.append(BuildIris("front", None, stops, says))
     return tuple(found)
 
 

@@ -30,7 +30,7 @@ class Look:
 
 
 @dataclass(frozen=True, slots=True)
-class Frame:
+class TestFrame:
     """A frame to take of a flat wall, what to do for it, and what it can show. ``drawing`` names where it is soft."""
 
     frame: str
@@ -39,10 +39,10 @@ class Frame:
     looks: tuple[Look, ...]
 
 
-FRAMES: Final[Mapping[str, Frame]] = {
+FRAMES: Final[Mapping[str, TestFrame]] = {
     one.frame: one
     for one in (
-        Frame(
+        TestFrame(
             "first",
             "A flat wall, square to it, focused in the middle, widest aperture",
             "On a stand, level with the wall; magnify the middle, focus there. Look at middle, edges, corners.",
@@ -54,7 +54,7 @@ FRAMES: Final[Mapping[str, Frame]] = {
                 Look("turned", "all sharp, and squeezed or shifted the wrong way", "notch"),
             ),
         ),
-        Frame(
+        TestFrame(
             "refocused",
             "The same again, five frames around the distance",
             "Move the ring a hair's breadth to both sides of where it looked sharpest, a frame each time.",
@@ -63,7 +63,7 @@ FRAMES: Final[Mapping[str, Frame]] = {
                 Look("none_sharp", "none is sharp", "lens"),
             ),
         ),
-        Frame(
+        TestFrame(
             "refocused_middle",
             "Magnify the middle anew and focus there, at the aperture of the picture",
             "Stop down to the aperture of the picture, magnify, focus again.",
@@ -72,7 +72,7 @@ FRAMES: Final[Mapping[str, Frame]] = {
                 Look("middle_still_soft", "the middle stays soft", "lens"),
             ),
         ),
-        Frame(
+        TestFrame(
             "at_edge",
             "A second frame, focused at the edge",
             "Leave the camera where it is; magnify a corner, focus there, take the frame again.",
@@ -81,7 +81,7 @@ FRAMES: Final[Mapping[str, Frame]] = {
                 Look("edge_still_soft", "the edges stay soft", "soft_corners"),
             ),
         ),
-        Frame(
+        TestFrame(
             "at_side",
             "A second frame, focused on the soft side",
             "Magnify the soft side, focus there, take the frame again.",
@@ -90,7 +90,7 @@ FRAMES: Final[Mapping[str, Frame]] = {
                 Look("side_still_soft", "that side stays soft", "lens"),
             ),
         ),
-        Frame(
+        TestFrame(
             "upside_down",
             "A third frame, the lens pressed the other way",
             "Hold the lens up by its end with one finger, or turn the camera upside down; focus in the middle again.",
@@ -99,7 +99,7 @@ FRAMES: Final[Mapping[str, Frame]] = {
                 Look("side_stays", "the same side of the picture stays soft", "other_ring"),
             ),
         ),
-        Frame(
+        TestFrame(
             "other_ring",
             "A fourth frame, another lens on the same ring, or another ring",
             "Change one piece alone: the same ring and body with another lens.",
@@ -164,8 +164,8 @@ class Leaf:
 class CauseReport:
     """The frames on the way so far, the one to take next, or the cause; ``leaves`` are those still open."""
 
-    path: tuple[Frame, ...]
-    frame: Frame | None
+    path: tuple[TestFrame, ...]
+    frame: TestFrame | None
     cause: Leaf | None
     open: tuple[Leaf, ...]
 

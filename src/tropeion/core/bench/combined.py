@@ -12,7 +12,7 @@ from .seen import Bench, Observation
 
 
 @dataclass(frozen=True, slots=True)
-class Answer:
+class Estimate:
     """An error in mm with a 95 % interval of equal tails, and whether all that it rests on agrees."""
 
     mean_mm: float
@@ -27,7 +27,7 @@ class Answer:
 
 
 @dataclass(frozen=True, slots=True)
-class Together(Answer):
+class Combined(Estimate):
     """The error by all together.
 
     ``agreement_p`` is None where nothing can be held against anything. ``most_at_odds`` is the kind of what is,
@@ -39,11 +39,11 @@ class Together(Answer):
     most_at_odds: Term | None
     most_at_odds_index: int | None
     both_at_odds: bool
-    without: Answer | None
+    without: Estimate | None
     infinity_probability: float
 
     @property
-    def headline(self) -> Answer:
+    def headline(self) -> Estimate:
         """Without the stated length, where that is what is most at odds and all that was seen agrees."""
         without = self.without
         return without if without is not None and _is_better(self.most_at_odds, without) else self
@@ -57,7 +57,7 @@ def posterior(prior: Prior | None, seen: Sequence[Observation]) -> Posterior:
     return posterior_of(at, sum((log_likelihood(at, one) for one in seen), log_prior(at, prior)))
 
 
-def together(bench: Bench, prior: Prior | None, seen: Sequence[Observation]) -> Together:
+def together(bench: Bench, prior: Prior | None, seen: Sequence[Observation]) -> Combined:
     """The error by prior (None: a nameless ring, flat) and observations. Raises ValueError where nothing is said."""
     found = posterior(prior, seen)
     agreement = agreement_of(found.at, prior, seen)
@@ -71,7 +71,7 @@ def together(bench: Bench, prior: Prior | None, seen: Sequence[Observation]) -> 
             if _is_better(agreement.most_at_odds, without):
                 headline = other
     own = _answer(found, agreement.p)
-    return Together(
+    return Combined(
         mean_mm=own.mean_mm,
         standard_uncertainty_mm=own.standard_uncertainty_mm,
         interval_mm=own.interval_mm,
@@ -84,11 +84,11 @@ def together(bench: Bench, prior: Prior | None, seen: Sequence[Observation]) -> 
     )
 
 
-def _is_better(left_out: Term | None, without: Answer) -> bool:
+def _is_better(left_out: Term | None, without: Estimate) -> bool:
     """Whether the answer without what is most at odds is the headline: all that was seen agrees, the prior does not."""
     return left_out == "prior" and without.agrees
 
 
-def _answer(found: Posterior, p: float | None) -> Answer:
+def _answer(found: Posterior, p: float | None) -> Estimate:
     low, high = found.quantiles_mm((0.025, 0.975))
-    return Answer(found.mean_mm, found.deviation_mm, (low, high), p)
+    return Estimate(found.mean_mm, found.deviation_mm, (low, high), p)

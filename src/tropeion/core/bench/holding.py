@@ -45,7 +45,7 @@ class Try:
 
 
 @dataclass(frozen=True, slots=True)
-class Held:
+class HeldByHand:
     """A try, and where infinity then lies by it alone; None for what merely says where it is not."""
 
     length_mm: float
@@ -62,7 +62,7 @@ class HoldingReport:
     ``contradicted``: no length fits all that was seen. ``next_mm`` is the length to try next.
     """
 
-    tries: tuple[Held, ...]
+    tries: tuple[HeldByHand, ...]
     length_mm: float | None
     register_mm: float | None
     standard_uncertainty_mm: float | None
@@ -79,7 +79,7 @@ def holding_report(
     """What the tries say. ``hand_mm`` is one standard uncertainty of a length that is held by hand."""
     focal, f_number = lens.focal_length_mm[0], lens.f_number[0]
     window = f_number * blur_of(modes_of(body, "still")[0], Practice().blur, PLAIN)
-    held: list[Held] = []
+    held: list[HeldByHand] = []
     for one in tries:
         held.append(_held(one, focal, window, hand_mm))
     told = [(one, by) for one, by in zip(tries, held, strict=True) if not by.wrong]
@@ -122,17 +122,17 @@ def holding_report(
     )
 
 
-def _held(one: Try, focal_mm: float, window_mm: float, hand_mm: float) -> Held:
+def _held(one: Try, focal_mm: float, window_mm: float, hand_mm: float) -> HeldByHand:
     if one.saw == "soft":
-        return Held(one.length_mm, one.saw, None, None)
+        return HeldByHand(one.length_mm, one.saw, None, None)
     if one.saw == "sharp":
-        return Held(one.length_mm, one.saw, one.length_mm, math.hypot(hand_mm, window_mm / math.sqrt(3)))
+        return HeldByHand(one.length_mm, one.saw, one.length_mm, math.hypot(hand_mm, window_mm / math.sqrt(3)))
     distance = (one.distance_m or 0.0) * 1000
     x = extension_for_mm(focal_mm, distance) if distance > 0 else None
     doubt = extension_uncertainty_mm(focal_mm, distance, USUAL_DOUBT * distance) if x is not None else None
     if x is None or doubt is None:
-        return Held(one.length_mm, one.saw, None, None, f"at least {4.05 * focal_mm / 1000:.2f} m away, to tell")
-    return Held(one.length_mm, one.saw, one.length_mm - x, math.hypot(hand_mm, doubt))
+        return HeldByHand(one.length_mm, one.saw, None, None, f"at least {4.05 * focal_mm / 1000:.2f} m away, to tell")
+    return HeldByHand(one.length_mm, one.saw, one.length_mm - x, math.hypot(hand_mm, doubt))
 
 
 def _grid(lengths_mm: Sequence[float], focal_mm: float) -> Reals:
@@ -141,7 +141,7 @@ def _grid(lengths_mm: Sequence[float], focal_mm: float) -> Reals:
     return np.arange(math.floor(low / step), math.ceil(high / step) + 1).astype(np.float64) * step
 
 
-def _log_likelihood(at: Reals, one: Try, by: Held, window_mm: float, hand_mm: float) -> Reals:
+def _log_likelihood(at: Reals, one: Try, by: HeldByHand, window_mm: float, hand_mm: float) -> Reals:
     if one.saw == "near" and by.implied_mm is not None and by.standard_uncertainty_mm is not None:
         found: Reals = -(((at - by.implied_mm) / by.standard_uncertainty_mm) ** 2) / 2
         return found

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from .combined import Answer, Together, posterior
+from .combined import Combined, Estimate, posterior
 from .forward import Shown, sharp_between_mm, shown
 from .posterior import Prior
 from .rig_on_bench import RigOnBench
@@ -18,7 +18,7 @@ SURE, SURELY_NOT = 0.9, 0.1
 
 
 @dataclass(frozen=True, slots=True)
-class Reach:
+class ReachMended:
     """Whether infinity is reached at the widest aperture, how likely, and from which stop it surely is.
 
     ``from_f_number`` None: at no stop of the ring.
@@ -44,14 +44,14 @@ class Mend:
     cautions: tuple[str, ...]
 
 
-def reach_of(bench: Bench, found: Together, prior: Prior | None, seen: Sequence[Observation]) -> Reach:
+def reach_of(bench: Bench, found: Combined, prior: Prior | None, seen: Sequence[Observation]) -> ReachMended:
     """Whether infinity is reached, by the answer that counts."""
     if found.headline is not found:
         prior = None
     by = posterior(prior, seen)
     surely = (stop for stop in bench.stops if by.share_between(*sharp_between_mm(bench, stop)) >= SURE)
     p = found.infinity_probability
-    return Reach("reached" if p >= SURE else "lost" if p <= SURELY_NOT else "not_sure", p, next(surely, None))
+    return ReachMended("reached" if p >= SURE else "lost" if p <= SURELY_NOT else "not_sure", p, next(surely, None))
 
 
 _CROSSWISE = (
@@ -75,8 +75,8 @@ _LOOK_AGAIN = "Nothing is mended on a contradiction: look at it again, or leave 
 
 def mend_for(
     on_bench: RigOnBench,
-    found: Answer,
-    reach: Reach,
+    found: Estimate,
+    reach: ReachMended,
     at_hand: Sequence[Foils],
     *,
     past_infinity: bool,
@@ -96,7 +96,7 @@ def mend_for(
     return Mend("look_again" if reach.verdict == "not_sure" else "nothing", None, None, at.where, (), ())
 
 
-def after_mending(bench: Bench, found: Answer, mend: Mend) -> tuple[Shown, float] | None:
+def after_mending(bench: Bench, found: Estimate, mend: Mend) -> tuple[Shown, float] | None:
     """What the rig shows once it is mended, and how unsure that is; None where nothing is mended."""
     if mend.shim is not None and mend.shim.foils:
         u = mend.shim.after_uncertainty_mm

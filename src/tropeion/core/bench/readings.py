@@ -96,7 +96,7 @@ def coverage_factor(freedom: float) -> float:
 
 
 @dataclass(frozen=True, slots=True)
-class Measured:
+class MeanMeasured:
     """A length by its readings. ``measured_tolerance_mm`` is √3·u, so that the flange rule gives u back.
 
     ``nominal_score`` is None where no nominal length was given; ``repeatability_mm`` is the spread that counts,
@@ -146,7 +146,7 @@ def measured(
     repeatability_mm: float | None = None,
     nominal_mm: float | None = None,
     tolerance_mm: float | None = None,
-) -> Measured:
+) -> MeanMeasured:
     """What readings of one length say; a tolerance that is not stated is 0.05 mm.
 
     Raises ValueError without any, for one that is negative, and for a zero that is no length.
@@ -169,7 +169,7 @@ def measured(
     score = None
     if nominal_mm is not None:
         score = nominal_score(mean, u, nominal_mm, USUAL_TOLERANCE_MM if tolerance_mm is None else tolerance_mm)
-    return Measured(
+    return MeanMeasured(
         mean_mm=mean,
         standard_uncertainty_mm=u,
         measured_tolerance_mm=math.sqrt(3) * u,

@@ -11,10 +11,10 @@ from tropeion.core.practice import Practice
 
 from .agreement import Term
 from .blame import Blamed, WrongRing, blame, wrong_rings
-from .combined import Answer, Together, posterior, together
+from .combined import Combined, Estimate, posterior, together
 from .forward import Shown, shown
 from .looks import next_best
-from .mending import Mend, Reach, after_mending, mend_for, reach_of
+from .mending import Mend, ReachMended, after_mending, mend_for, reach_of
 from .posterior import Prior
 from .rig_on_bench import rig_on_bench
 from .seen import Bench, Observation, Saw, implied
@@ -24,7 +24,7 @@ from .sights import told as words_of
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
+class SeenAsked:
     """What is asked: what was seen, whether the ring has a name, and what is wanted of infinity.
 
     ``left_out`` are the places of what was seen and does not count any more.
@@ -46,7 +46,7 @@ class Window:
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class SightTold:
     """Something that was seen, in words, and the error that it implies; ``wrong`` where no such rig shows it.
 
     A band that is open to one side has None there. ``left_out``: it counts no more.
@@ -78,12 +78,12 @@ class SeenReport:
     f_number: float
     windows: tuple[Window, ...]
     nominal: Prior
-    observations: tuple[Told, ...]
-    together: Together | None
-    headline: Answer | None
+    observations: tuple[SightTold, ...]
+    together: Combined | None
+    headline: Estimate | None
     most_at_odds: int | None
     prior_at_odds: bool
-    reach: Reach | None
+    reach: ReachMended | None
     next_best: str | None
     next_says: str
     blame: tuple[Blamed, ...]
@@ -111,11 +111,11 @@ def foils_at_hand(world: World) -> tuple[Foils, ...]:
     )
 
 
-def seen_report(world: World, rig: Rig, practice: Practice, asked: Asked) -> SeenReport:
+def seen_report(world: World, rig: Rig, practice: Practice, asked: SeenAsked) -> SeenReport:
     """What was seen of a rig, and what it says. Raises UnknownIdError."""
     on_bench = rig_on_bench(world, rig, practice)
     bench, nominal = on_bench.bench, on_bench.nominal
-    told: list[Told] = []
+    told: list[SightTold] = []
     seen: list[Observation] = []
     places: list[int] = []
     for place, saw in enumerate(asked.saw):
@@ -123,10 +123,10 @@ def seen_report(world: World, rig: Rig, practice: Practice, asked: Asked) -> See
         try:
             one = implied(bench, saw)
         except ValueError as error:
-            told.append(Told(saw.kind, words_of(saw), None, None, None, None, None, str(error), out))
+            told.append(SightTold(saw.kind, words_of(saw), None, None, None, None, None, str(error), out))
             continue
         mean, u = one.as_normal or (None, None)
-        told.append(Told(saw.kind, words_of(saw), one.form, one.a_mm, one.b_mm, mean, u, left_out=out))
+        told.append(SightTold(saw.kind, words_of(saw), one.form, one.a_mm, one.b_mm, mean, u, left_out=out))
         if not out:
             seen.append(one)
             places.append(place)
@@ -178,8 +178,8 @@ def seen_report(world: World, rig: Rig, practice: Practice, asked: Asked) -> See
 
 def _says(
     bench: Bench,
-    found: Together | None,
-    reach: Reach | None,
+    found: Combined | None,
+    reach: ReachMended | None,
     seen: Sequence[Observation],
     rings: Sequence[WrongRing],
 ) -> str:
@@ -213,7 +213,7 @@ def _percent(share: float) -> str:
     return f"{100 * share:.0f} %"
 
 
-def _more(found: Together | None, told: Sequence[Told], odd: int | None) -> str:
+def _more(found: Combined | None, told: Sequence[SightTold], odd: int | None) -> str:
     if found is None or found.agreement_p is None:
         return ""
     if found.both_at_odds:

@@ -18,7 +18,7 @@ from tropeion.core.working import tidy
 from .quantities import PieceOnBench, Quantity
 from .readings import (
     IN_DOUBT,
-    Measured,
+    MeanMeasured,
     Wedge,
     measured,
     nominal_score,
@@ -53,7 +53,7 @@ class Before:
 
 
 @dataclass(frozen=True, slots=True)
-class Taken:
+class ReadingTaken:
     """Readings of one time that count, in mm, and at which angle around the seat where that was noted.
 
     ``confirmed`` are the places of those that stand apart and were said to be right.
@@ -66,7 +66,7 @@ class Taken:
 
 
 @dataclass(frozen=True, slots=True)
-class Part:
+class UncertaintyPart:
     """One part of an uncertainty, as a standard one in mm."""
 
     of: str
@@ -82,8 +82,8 @@ class SeriesReport:
     are any, in this series or an earlier one, nothing is written. ``nominal_says`` tells which of the two is in doubt.
     """
 
-    measured: Measured
-    parts: tuple[Part, ...]
+    measured: MeanMeasured
+    parts: tuple[UncertaintyPart, ...]
     wedge: Wedge | None
     wedge_says: str
     slips: tuple[int, ...]
@@ -97,11 +97,11 @@ class SeriesReport:
     says: str
 
 
-def taken_of(record: ReadingSeries) -> Taken:
+def taken_of(record: ReadingSeries) -> ReadingTaken:
     """The readings of a record that count."""
     counting = record.counting
     angles = [one.angle_deg for one in counting if one.angle_deg is not None]
-    return Taken(
+    return ReadingTaken(
         tuple(one.mm for one in counting),
         tuple(angles) if len(angles) == len(counting) else (),
         Caliper(record.zero_mm, record.resolution_mm, record.error_mm),
@@ -159,8 +159,8 @@ def wedge_tangent(values_mm: Sequence[float], angles_deg: Sequence[float], seat_
 def series_report(
     piece: PieceOnBench,
     quantity: Quantity,
-    taken: Taken,
-    earlier: Sequence[Taken] = (),
+    taken: ReadingTaken,
+    earlier: Sequence[ReadingTaken] = (),
     *,
     before: Before = Before(),
 ) -> SeriesReport:
@@ -193,7 +193,7 @@ def series_report(
     )
 
 
-def _measured(quantity: Quantity, taken: Taken) -> Measured:
+def _measured(quantity: Quantity, taken: ReadingTaken) -> MeanMeasured:
     caliper = taken.caliper
     return measured(
         taken.values_mm,
@@ -206,11 +206,13 @@ def _measured(quantity: Quantity, taken: Taken) -> Measured:
     )
 
 
-def _unconfirmed(found: Measured, taken: Taken) -> tuple[int, ...]:
+def _unconfirmed(found: MeanMeasured, taken: ReadingTaken) -> tuple[int, ...]:
     return tuple(place for place in found.slips if place not in taken.confirmed)
 
 
-def _slip_says(found: Measured, slips: Sequence[int], quantity: Quantity, taken: Taken, *, earlier: bool) -> str:
+def _slip_says(
+    found: MeanMeasured, slips: Sequence[int], quantity: Quantity, taken: ReadingTaken, *, earlier: bool
+) -> str:
     """Readings that stand apart from the others, and a mean that stands apart from what is stated."""
     said = []
     if slips:
@@ -223,20 +225,20 @@ def _slip_says(found: Measured, slips: Sequence[int], quantity: Quantity, taken:
     return " ".join(said)
 
 
-def _parts(found: Measured, quantity: Quantity, taken: Taken) -> tuple[Part, ...]:
+def _parts(found: MeanMeasured, quantity: Quantity, taken: ReadingTaken) -> tuple[UncertaintyPart, ...]:
     caliper = taken.caliper
     told = [
-        Part("the readings themselves", found.repeatability_mm / math.sqrt(len(taken.values_mm))),
-        Part("resolution of the caliper", caliper.resolution_mm / math.sqrt(12)),
-        Part("error that its maker allows", caliper.error_mm / math.sqrt(3)),
+        UncertaintyPart("the readings themselves", found.repeatability_mm / math.sqrt(len(taken.values_mm))),
+        UncertaintyPart("resolution of the caliper", caliper.resolution_mm / math.sqrt(12)),
+        UncertaintyPart("error that its maker allows", caliper.error_mm / math.sqrt(3)),
     ]
     if quantity.mark_mm:
-        told.append(Part("half the width of the mark", quantity.mark_mm / math.sqrt(3)))
+        told.append(UncertaintyPart("half the width of the mark", quantity.mark_mm / math.sqrt(3)))
     return tuple(told)
 
 
 def _pooled(
-    found: Measured, past: Sequence[Measured], floor_mm: float
+    found: MeanMeasured, past: Sequence[MeanMeasured], floor_mm: float
 ) -> tuple[float | None, float | None, float | None]:
     """Mean and uncertainty of all series, and how far this one is from the earlier ones in uncertainties of both.
 
@@ -250,19 +252,19 @@ def _pooled(
     return mean, max(u, floor_mm), (found.mean_mm - before) / math.hypot(found.standard_uncertainty_mm, before_u)
 
 
-def _weighted(series: Sequence[Measured]) -> tuple[float, float]:
+def _weighted(series: Sequence[MeanMeasured]) -> tuple[float, float]:
     weights = [1 / one.standard_uncertainty_mm**2 for one in series]
     total = math.fsum(weights)
     return math.fsum(w * one.mean_mm for w, one in zip(weights, series, strict=True)) / total, 1 / math.sqrt(total)
 
 
-def _systematic_mm(quantity: Quantity, taken: Taken) -> float:
+def _systematic_mm(quantity: Quantity, taken: ReadingTaken) -> float:
     """What no further reading lessens: all of the doubt but the scatter."""
     caliper = taken.caliper
     return standard_uncertainty_mm(0.0, 1, caliper.resolution_mm, caliper.error_mm, quantity.mark_mm)
 
 
-def _wedge(quantity: Quantity, taken: Taken, before: Before) -> tuple[Wedge | None, str]:
+def _wedge(quantity: Quantity, taken: ReadingTaken, before: Before) -> tuple[Wedge | None, str]:
     seat = quantity.seat_mm
     if seat is None or len(taken.values_mm) < 2:
         return None, ""
@@ -286,7 +288,7 @@ def _fields(quantity: Quantity, mean: float, u: float) -> dict[str, float]:
 
 
 def _nominal_says(
-    piece: PieceOnBench, quantity: Quantity, found: Measured, mean: float, u: float, *, agrees: bool
+    piece: PieceOnBench, quantity: Quantity, found: MeanMeasured, mean: float, u: float, *, agrees: bool
 ) -> str:
     if not agrees:
         return (

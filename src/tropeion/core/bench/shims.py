@@ -11,7 +11,7 @@ from typing import Literal
 from tropeion.core.rig.assembly import Assembly
 from tropeion.core.working import tidy
 
-from .combined import Answer
+from .combined import Estimate
 from .forward import probability_of_infinity
 from .seen import Bench
 
@@ -98,7 +98,7 @@ def _counts(rig: Assembly, first: int) -> float:
     return math.prod(one.magnification**2 for one in rig.adapters[first:])
 
 
-def shimmed(bench: Bench, at: ShimAt, found: Answer, margin_mm: float, foils: Sequence[Foils]) -> Shimmed:
+def shimmed(bench: Bench, at: ShimAt, found: Estimate, margin_mm: float, foils: Sequence[Foils]) -> Shimmed:
     """The foils that come nearest to what an answer of the bench wants, laid at a joint."""
     shim = shim_for(found.mean_mm, margin_mm, foils, at.counts)
     after = found.mean_mm + at.counts * shim.sum_mm

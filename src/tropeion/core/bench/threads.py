@@ -43,7 +43,7 @@ class PartTried:
 
 
 @dataclass(frozen=True, slots=True)
-class Candidate:
+class ThreadCandidate:
     """A thread of the collection: ``score`` is 1 where diameter and pitch are just what one would expect, and every
     part that was tried did what it should; ``share`` is its probability among those of the collection.
 
@@ -67,7 +67,7 @@ class ThreadReport:
 
     pitch_mm: float
     pitch_uncertainty_mm: float
-    candidates: tuple[Candidate, ...]
+    candidates: tuple[ThreadCandidate, ...]
     says: str = ""
 
 
@@ -113,7 +113,9 @@ def which_thread(
         # What is another size does not start, or wobbles: it never comes to bind.
         starts = abs(off[0]) * DIAMETER_DOUBT_MM <= _ONE_SIZE_MM
         turns = turns_to_bind(pitch, thread.pitch_mm)
-        found.append(Candidate(mount.id, mount.name, thread.diameter_mm, thread.pitch_mm, score, turns, starts=starts))
+        found.append(
+            ThreadCandidate(mount.id, mount.name, thread.diameter_mm, thread.pitch_mm, score, turns, starts=starts)
+        )
     total = math.fsum(one.score for one in found)
     shared = [replace(one, share=one.score / total if total else 0.0) for one in found]
     ranked = tuple(sorted(shared, key=lambda one: (-one.score, one.mount)))
@@ -142,7 +144,7 @@ def _likelihood(thread: Thread, known: Thread, part: PartTried, side: str) -> fl
     return _AS_EXPECTED
 
 
-def _said(ranked: Sequence[Candidate], pitch: float) -> str:
+def _said(ranked: Sequence[ThreadCandidate], pitch: float) -> str:
     if not ranked or ranked[0].score < _NONE_FITS:
         return f"No thread of the collection fits a pitch of {pitch:.2f} mm and this diameter."
     first = ranked[0]

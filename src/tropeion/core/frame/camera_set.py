@@ -29,7 +29,7 @@ from tropeion.core.working import PLAIN, tidy
 from .frame_report import Movement
 from .question import FrameQuestion, NotPossibleError, SubjectAt
 from .render import View
-from .scenes import Scene, Setting, scene_of
+from .scenes import Scene, Standpoint, scene_of
 
 # How high the subject of each scene is, how far away, and how high the lens stands, unless it is said; in m. A church
 # is put where it fills its share of the sensor.
@@ -263,7 +263,9 @@ class Setup:
 
     def scene(self) -> Scene:
         subject = self.subject
-        return scene_of(self.asked.scene, Setting(subject.distance_m, subject.height_m, subject.lens_m, self.field_m))
+        return scene_of(
+            self.asked.scene, Standpoint(subject.distance_m, subject.height_m, subject.lens_m, self.field_m)
+        )
 
     def view(self) -> View:
         rig, lens = self.rig, self.rig.lens

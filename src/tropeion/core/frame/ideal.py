@@ -11,7 +11,7 @@ from tropeion.core.optics.defocus import extension_for_mm
 
 from .question import NotPossibleError, SubjectAt
 from .render import View
-from .scenes import Scene, SceneName, Setting, scene_of
+from .scenes import Scene, SceneName, Standpoint, scene_of
 
 FORMAT_MM = (1.0, 500.0)
 
@@ -40,7 +40,7 @@ def ideal_of(asked: IdealView) -> tuple[Scene, View]:
     extension = extension_for_mm(focal, away)
     share = max(away - 2 * focal, 1.0) / focal / 1000
     field = asked.width_mm * share, asked.height_mm * share
-    scene = scene_of(asked.scene, Setting(subject.distance_m, subject.height_m, subject.lens_m, field))
+    scene = scene_of(asked.scene, Standpoint(subject.distance_m, subject.height_m, subject.lens_m, field))
     view = View(
         width_mm=asked.width_mm,
         height_mm=asked.height_mm,

@@ -17,7 +17,7 @@ from tropeion.core.optics.clipping import Bore, dark_height_mm, full_cone_height
 from tropeion.core.optics.defocus import blur_by_nearness_mm
 
 from .raster import Floats, Reals, Shape, coverage_of, disc_blurred, grown, shrunk
-from .scenes import Light, Patch, Scene, Surface
+from .scenes import Lamp, Patch, Scene, Surface
 
 # The ratio of blur from one layer of a surface to the next; a draft makes do with fewer.
 STEP, DRAFT_STEP = math.log(1.1), math.log(1.3)
@@ -328,7 +328,7 @@ def _blurred(image: Floats, diameter: float) -> Floats:
     return grown(disc_blurred(shrunk(image, by), diameter / by), by, image.shape)
 
 
-def _shine(light: Floats, one: Light, screen: _Screen) -> None:
+def _shine(light: Floats, one: Lamp, screen: _Screen) -> None:
     """A point of light as the disc it becomes, with all its light in it."""
     seen = screen.camera(np.array([one.at]))
     if seen[0, 2] < NEAREST_MM:

@@ -39,7 +39,7 @@ class Surface:
 
 
 @dataclass(frozen=True, slots=True)
-class Light:
+class Lamp:
     """A point of light; ``strength`` is what a white pixel's worth of it would be, times that."""
 
     at: tuple[float, float, float]
@@ -51,11 +51,11 @@ class Scene:
     """Surfaces from the back to the front, and lights before them all."""
 
     surfaces: tuple[Surface, ...]
-    lights: tuple[Light, ...] = ()
+    lights: tuple[Lamp, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
-class Setting:
+class Standpoint:
     """Where a scene is put: the subject's distance from the sensor and its height, the height of the lens; in m.
 
     ``field`` is what the frame takes in at the subject, width and height in m.
@@ -96,7 +96,7 @@ def _upright(distance_m: float, *patches: Patch) -> Surface:
     return Surface((0.0, 0.0, distance_m), ACROSS, UPWARDS, patches)
 
 
-def _facade(setting: Setting) -> Scene:
+def _facade(setting: Standpoint) -> Scene:
     """A church front with a tower, ground from the camera to the front, a hedge at a third of the way, far hills."""
     high, away = setting.subject_m, setting.distance_m
     sky = _upright(
@@ -189,7 +189,7 @@ def _hedge(away: float) -> Surface:
     return _upright(away / 3, Patch(0.17, (shape,)), Patch(0.25, twigs))
 
 
-def _nave(_: Setting) -> Scene:
+def _nave(_: Standpoint) -> Scene:
     """A dark nave, 8 m wide and 40 m long, with a chain of lamps into the dark and a window at the end."""
     wide, high, long = 4.0, 11.0, 40.0
     end = _upright(
@@ -231,7 +231,7 @@ def _nave(_: Setting) -> Scene:
         for side in (-1, 1)
     ]
     columns = [_pillars(float(z), side) for z in range(36, 3, -4) for side in (-1, 1)]
-    lamps = tuple(Light((0.7 * math.sin(0.9 * n), 4.2 + 0.1 * (n % 3), 5.0 + 3 * n), 60.0 + 22 * n) for n in range(11))
+    lamps = tuple(Lamp((0.7 * math.sin(0.9 * n), 4.2 + 0.1 * (n % 3), 5.0 + 3 * n), 60.0 + 22 * n) for n in range(11))
     return Scene((end, floor, vault, *walls, *columns), lamps)
 
 
@@ -246,7 +246,7 @@ def _pillars(distance: float, side: int) -> Surface:
     )
 
 
-def _mark(setting: Setting) -> Scene:
+def _mark(setting: Standpoint) -> Scene:
     """The foot of an organ pipe with its stamped mark and a rule beside it, and a second rule that lies in depth."""
     away, lens = setting.distance_m, setting.lens_m
     mm = 0.001
@@ -274,7 +274,7 @@ def _mark(setting: Setting) -> Scene:
             Patch(0.08, tuple(tuple((x * mm, y * mm) for x, y in ring) for ring in marks)),
         ),
     )
-    return Scene((behind, pipe, slanted), (Light((-0.012, lens + 0.034, away), 6.0),))
+    return Scene((behind, pipe, slanted), (Lamp((-0.012, lens + 0.034, away), 6.0),))
 
 
 def _letters() -> Iterator[Ring]:
@@ -293,7 +293,7 @@ def _letters() -> Iterator[Ring]:
     yield ((22, 6), (24, 6), (25, 12), (23, 12))
 
 
-def _chart(setting: Setting) -> Scene:
+def _chart(setting: Standpoint) -> Scene:
     """A chart that fills the frame: slanted squares in the middle, at the edges and corners, stars, even grey."""
     wide, high = setting.field
     lens, away = setting.lens_m, setting.distance_m
@@ -356,7 +356,7 @@ def _star(x: float, y: float, radius: float) -> list[Ring]:
     return found
 
 
-_DRAWN: Final[dict[SceneName, Callable[[Setting], Scene]]] = {
+_DRAWN: Final[dict[SceneName, Callable[[Standpoint], Scene]]] = {
     "facade": _facade,
     "nave": _nave,
     "mark": _mark,
@@ -364,6 +364,6 @@ _DRAWN: Final[dict[SceneName, Callable[[Setting], Scene]]] = {
 }
 
 
-def scene_of(name: SceneName, setting: Setting) -> Scene:
+def scene_of(name: SceneName, setting: Standpoint) -> Scene:
     """One of the scenes, put where it is to stand."""
     return _DRAWN[name](setting)

@@ -9,7 +9,7 @@ from typing import Annotated, Any, Final, Literal, Self, get_args
 from pydantic import BeforeValidator, Field, model_validator
 
 from .field_types import Date, Id, Length, Offset, PositiveLength, Several, Stops, Text, Tolerance, Word
-from .items import Item, Piece
+from .items import Item, PieceItem
 from .kinds import PIECES, Ref
 
 AccessoryKind = Literal[
@@ -110,7 +110,7 @@ def with_words_kept(document: dict[str, Any]) -> dict[str, Any]:
     return {**document, "kind": kind, **({"notes": notes} if notes else {})}
 
 
-class Accessory(Piece):
+class Accessory(PieceItem):
     """A piece that carries, holds, shades or filters: a foot, a cage, rods, a matte box, a hood, a step ring.
 
     ``clamps_to_mm`` is the diameter that it clamps to, ``rod_distance_mm`` how far its rods stand apart,

@@ -23,7 +23,7 @@ _COUNTED_FORWARD: Final = ("length_mm", "centre_of_mass_mm", "foot_mm")
 
 
 @dataclass(frozen=True, slots=True)
-class Change:
+class MountChanged:
     """What such an id tells: of which item, to which mount."""
 
     kind: str
@@ -32,19 +32,19 @@ class Change:
     forward_mm: float = 0.0
 
 
-def change_in(id_: str) -> Change | None:
+def change_in(id_: str) -> MountChanged | None:
     """What an id tells of a changed mount; None for an id like any other."""
     if _BETWEEN not in id_:
         return None
     match id_.split(_BETWEEN):
         case [kind, item, mount] if kind in {_BODY, _LENS} and item and mount:
-            return Change(kind, item, mount)
+            return MountChanged(kind, item, mount)
         case [kind, item, mount, forward] if kind == _LENS and item and mount:
             try:
                 mm = float(forward)
             except ValueError:
                 return None
-            return Change(kind, item, mount, mm) if 0 < mm <= 200 else None
+            return MountChanged(kind, item, mount, mm) if 0 < mm <= 200 else None
     return None
 
 
@@ -70,7 +70,7 @@ def part_of(item: Lens | Body) -> str:
     return "mount" if isinstance(item, Lens) else "plate"
 
 
-def swap_of(item: Lens | Body | None, change: Change, mounts: Mapping[str, Mount]) -> SwappableMount | None:
+def swap_of(item: Lens | Body | None, change: MountChanged, mounts: Mapping[str, Mount]) -> SwappableMount | None:
     """The change that an item allows; None where it has no such mount, or is of the other kind."""
     if item is None or (change.kind == _LENS and isinstance(item, Body)):
         return None
@@ -85,7 +85,7 @@ def swap_of(item: Lens | Body | None, change: Change, mounts: Mapping[str, Mount
     return next((swap for swap in item.swappable_mounts if swap.mount == change.mount), None)
 
 
-def swapped(item: C, change: Change, mounts: Mapping[str, Mount]) -> C:
+def swapped(item: C, change: MountChanged, mounts: Mapping[str, Mount]) -> C:
     """The item on its other mount.
 
     What was counted or measured from the old seat is counted from the new one, or is not known any more.

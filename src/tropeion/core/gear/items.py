@@ -77,7 +77,7 @@ class SwappableMount(Strict):
     minutes: Annotated[int, Field(ge=0, le=100_000)] | None = None
 
 
-class Piece(Item):
+class PieceItem(Item):
     """What can be owned: a body, a lens, an adapter or an accessory.
 
     ``price`` is what it costs new and ``price_used`` used, as of ``price_on``; ``resale`` is what it would bring.
@@ -100,7 +100,7 @@ class Piece(Item):
         return self.owned + self.borrowed
 
 
-class Measured(Piece):
+class Measured(PieceItem):
     """A piece that can be measured."""
 
     measured_on: Date | None = None

@@ -12,7 +12,7 @@ from .accessories import Accessory, Foil, Pair
 from .adapters import Adapter
 from .bodies import Body
 from .gear import Gear, SavedRig
-from .items import Evidence, Piece
+from .items import Evidence, PieceItem
 from .kinds import KINDS, SINGULAR, Kind
 from .lenses import Lens
 from .mounts import Mount, Protocol
@@ -141,7 +141,7 @@ def selection(gear: Gear, kind: Kind, ids: Container[str]) -> Gear:
 
 
 def _alone(entry: Entry, held: Container[str]) -> Entry:
-    if not isinstance(entry, Piece) or not entry.evidence:
+    if not isinstance(entry, PieceItem) or not entry.evidence:
         return entry
     return entry.model_copy(update={"evidence": tuple(_without(one, held) for one in entry.evidence)})
 

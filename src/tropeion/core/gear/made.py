@@ -33,7 +33,7 @@ class Sleeve:
 
 
 @dataclass(frozen=True, slots=True)
-class Held:
+class HeldLens:
     """How a lens without a mount is held in one: by its own thread, or by a sleeve about its barrel."""
 
     sleeve: Sleeve | None = None
@@ -51,17 +51,17 @@ class Held:
         )
 
 
-def held_in(lens: Lens, mount: Mount) -> Held | None:
+def held_in(lens: Lens, mount: Mount) -> HeldLens | None:
     """How a lens without a mount can be held in this one; None where it cannot."""
     if lens.mount is not None or mount.thread is None:
         return None
     if lens.rear_thread == mount.thread:
-        return Held()
+        return HeldLens()
     if lens.barrel_mm is None:
         return None
     bore = lens.barrel_mm + SLEEVE_CLEARANCE_MM
     wall = (mount.thread.diameter_mm - bore) / 2
-    return Held(Sleeve(mount.id, tidy(bore), tidy(wall))) if wall >= SLEEVE_WALL_MM else None
+    return HeldLens(Sleeve(mount.id, tidy(bore), tidy(wall))) if wall >= SLEEVE_WALL_MM else None
 
 
 def thread_of(mount: Mount) -> str:

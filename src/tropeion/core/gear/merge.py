@@ -28,7 +28,7 @@ class FieldChange:
 
 
 @dataclass(frozen=True, slots=True)
-class Change:
+class ItemChange:
     """What taking one item of the other collection would do.
 
     ``conflict``: the id is taken by something that sits on another mount, so that it is most likely another thing.
@@ -41,9 +41,9 @@ class Change:
     fields: tuple[FieldChange, ...] = ()
 
 
-def compare(mine: Gear, theirs: Gear) -> tuple[Change, ...]:
+def compare(mine: Gear, theirs: Gear) -> tuple[ItemChange, ...]:
     """What each item of ``theirs`` would do to ``mine``, in the order of a gear file."""
-    found: list[Change] = []
+    found: list[ItemChange] = []
     for kind in KINDS:
         have = {item.id: item for item in items(mine, kind)}
         found += [_change(kind, have.get(item.id), item) for item in items(theirs, kind)]
@@ -64,7 +64,7 @@ def merged(mine: Gear, theirs: Gear, taken: Container[tuple[str, str]]) -> Gear:
 
 
 def chosen(
-    changes: Iterable[Change],
+    changes: Iterable[ItemChange],
     statuses: Container[Status],
     *,
     leave: Container[tuple[str, str]] = (),
@@ -93,26 +93,26 @@ def _written(item: Entry) -> dict[str, Any]:
     return item.model_dump(mode="json", by_alias=True, exclude_defaults=True)
 
 
-def _change(kind: Kind, before: Entry | None, after: Entry) -> Change:
+def _change(kind: Kind, before: Entry | None, after: Entry) -> ItemChange:
     if before is None:
-        return Change(kind, after.id, after.name, "new")
+        return ItemChange(kind, after.id, after.name, "new")
     fields = _changed_fields(before, after)
     if not fields:
-        return Change(kind, after.id, after.name, "same")
+        return ItemChange(kind, after.id, after.name, "same")
     conflict = any(change.field in _IDENTITY for change in fields)
-    return Change(kind, after.id, after.name, "conflict" if conflict else "changed", fields)
+    return ItemChange(kind, after.id, after.name, "conflict" if conflict else "changed", fields)
 
 
 def _said(value: object) -> str | None:
     return None if value is None else json.dumps(value, ensure_ascii=False)
 
 
-def can_be_owned(changes: Sequence[Change]) -> bool:
+def can_be_owned(changes: Sequence[ItemChange]) -> bool:
     """Whether something that is new is of a kind that somebody owns."""
     return any(one.status == "new" and one.kind in PIECES for one in changes)
 
 
-def owned_where_new(theirs: Gear, changes: Sequence[Change]) -> Gear:
+def owned_where_new(theirs: Gear, changes: Sequence[ItemChange]) -> Gear:
     """A collection with what is new in it as owned."""
     new = {(one.kind, one.id) for one in changes if one.status == "new"}
     update: dict[str, Any] = {

@@ -25,7 +25,7 @@ class Named:
 
 
 @dataclass(frozen=True, slots=True)
-class Part:
+class NamePart:
     """A part of a mount that a field names; ``mount`` is the mount's id, None: the mount that names it."""
 
     place: str
@@ -46,11 +46,11 @@ def named_in(entry: BaseModel) -> Iterator[Named]:
             yield Named(place, id_, mark)
 
 
-def named_parts(entry: BaseModel) -> Iterator[Part]:
+def named_parts(entry: BaseModel) -> Iterator[NamePart]:
     """Every generation and coupling part that this item names."""
     for place, id_, mark in names_in(entry):
         if isinstance(mark, Local):
-            yield Part(place, id_, None if mark.owner is None else getattr(entry, mark.owner), mark)
+            yield NamePart(place, id_, None if mark.owner is None else getattr(entry, mark.owner), mark)
 
 
 def names_in(entry: BaseModel) -> Iterator[tuple[str, str, Mark]]:

@@ -17,7 +17,7 @@ from .world import nearest
 
 
 @dataclass(frozen=True, slots=True)
-class Problem:
+class ReferenceProblem:
     """Something wrong in a collection: where, what, and what would be right."""
 
     place: str
@@ -28,7 +28,7 @@ class Problem:
         return f"{self.place}: {self.message}" + (f" ({self.hint})" if self.hint else "")
 
 
-def check_references(gear: Gear) -> tuple[Problem, ...]:
+def check_references(gear: Gear) -> tuple[ReferenceProblem, ...]:
     """Duplicate ids and references to nothing, in the order of the file."""
     return tuple(_problems(gear, _Near()))
 
@@ -61,7 +61,7 @@ def _parts_of(mount: Mount) -> _Parts:
     return _Parts(frozenset(one.id for one in mount.generations), sides)
 
 
-def _problems(gear: Gear, near: _Near) -> Iterator[Problem]:
+def _problems(gear: Gear, near: _Near) -> Iterator[ReferenceProblem]:
     ids = {kind: [item.id for item in items(gear, kind)] for kind in KINDS}
     for kind in KINDS:
         yield from _duplicates(kind, ids[kind])
@@ -83,7 +83,7 @@ def _problems(gear: Gear, near: _Near) -> Iterator[Problem]:
                 if isinstance(mark, Ref):
                     if kind == "rigs" and id_ in mountless and id_ == getattr(entry, "lens", None):
                         said = f"'{id_}' has no mount of its own"
-                        yield Problem(f"{kind}[{number}].{place}", said, "a rig is joined by mounts")
+                        yield ReferenceProblem(f"{kind}[{number}].{place}", said, "a rig is joined by mounts")
                     if not any(id_ in known[one] for one in mark.kinds):
                         yield _unnamed(f"{kind}[{number}].{place}", id_, mark.kinds, known, near)
                     continue
@@ -95,21 +95,21 @@ def _problems(gear: Gear, near: _Near) -> Iterator[Problem]:
 
 def _changes(
     place: str, rig: SavedRig, changeable: Mapping[str, Lens | Body], mounts: Mapping[str, Mount]
-) -> Iterator[Problem]:
+) -> Iterator[ReferenceProblem]:
     """Mounts that a rig's lens or body is said to be changed to, and cannot be."""
     for name, id_ in (("lens", rig.lens), ("body", rig.body)):
         told = change_in(id_)
         if told is not None and swap_of(changeable.get(told.item), told, mounts) is None:
             said = f"'{told.item}' cannot be given the mount '{told.mount}'"
             hint = "swappable_mounts of the piece list what it can be given; a lens without a mount goes into threads"
-            yield Problem(f"{place}.{name}", said, hint)
+            yield ReferenceProblem(f"{place}.{name}", said, hint)
 
 
-def _duplicates(place: str, ids: Sequence[str]) -> Iterator[Problem]:
+def _duplicates(place: str, ids: Sequence[str]) -> Iterator[ReferenceProblem]:
     seen: dict[str, int] = {}
     for number, id_ in enumerate(ids):
         if id_ in seen:
-            yield Problem(
+            yield ReferenceProblem(
                 f"{place}[{number}].id",
                 f"'{id_}' is already the id of {place}[{seen[id_]}]",
                 "ids are unique",
@@ -117,7 +117,7 @@ def _duplicates(place: str, ids: Sequence[str]) -> Iterator[Problem]:
         seen.setdefault(id_, number)
 
 
-def _within_mounts(gear: Gear) -> Iterator[Problem]:
+def _within_mounts(gear: Gear) -> Iterator[ReferenceProblem]:
     """Coupling parts are unique within a mount, generations in the whole collection; one interface has one thread."""
     owner: dict[str, str] = {}
     threads: dict[str, Mount] = {}
@@ -127,34 +127,36 @@ def _within_mounts(gear: Gear) -> Iterator[Problem]:
         if mount.thread is not None and other.thread is not None and mount.thread != other.thread:
             one, two = (f"{t.diameter_mm:g} × {t.pitch_mm:g}" for t in (mount.thread, other.thread))
             said = f"{one} does not go into the {two} of '{other.id}', and both are '{mount.joint}'"
-            yield Problem(f"{place}.interface", said, "give each thread an interface of its own")
+            yield ReferenceProblem(f"{place}.interface", said, "give each thread an interface of its own")
         yield from _duplicates(f"{place}.features", [feature.id for feature in mount.features])
         for index, generation in enumerate(mount.generations):
             if generation.id in owner:
                 said = f"'{generation.id}' is already a generation of '{owner[generation.id]}'"
-                yield Problem(f"{place}.generations[{index}].id", said)
+                yield ReferenceProblem(f"{place}.generations[{index}].id", said)
             owner.setdefault(generation.id, mount.id)
 
 
-def _unnamed(place: str, id_: str, kinds: Sequence[Kind], known: Mapping[Kind, frozenset[str]], near: _Near) -> Problem:
+def _unnamed(
+    place: str, id_: str, kinds: Sequence[Kind], known: Mapping[Kind, frozenset[str]], near: _Near
+) -> ReferenceProblem:
     names = [SINGULAR[kind] for kind in kinds]
     what = names[0] if len(names) == 1 else f"{', '.join(names[:-1])} or {names[-1]}"
-    return Problem(
+    return ReferenceProblem(
         place, f"no {what} has the id '{id_}'", near.hint(id_, (one for kind in kinds for one in known[kind]))
     )
 
 
 def _part(
     place: str, id_: str, mark: Local, mount: Mount, parts: _Parts, owners: Mapping[str, str], near: _Near
-) -> Iterator[Problem]:
+) -> Iterator[ReferenceProblem]:
     if mark.parts == "generations":
         known = parts.generations
         if id_ not in known and id_ in owners:
-            yield Problem(place, f"'{id_}' is a generation of '{owners[id_]}', not of '{mount.id}'")
+            yield ReferenceProblem(place, f"'{id_}' is a generation of '{owners[id_]}', not of '{mount.id}'")
             return
         what = f"generation of '{mount.id}'"
     else:
         known = parts.features[mark.side]
         what = f"{mark.side} feature of '{mount.id}'" if mark.side else f"feature of '{mount.id}'"
     if id_ not in known:
-        yield Problem(place, f"no {what} has the id '{id_}'", near.hint(id_, known))
+        yield ReferenceProblem(place, f"no {what} has the id '{id_}'", near.hint(id_, known))

@@ -11,7 +11,7 @@ from tropeion.core.keeping import kept
 from .adapters import Adapter
 from .bodies import Body
 from .folded_words import folded, mount_words
-from .items import Item, Piece
+from .items import Item, PieceItem
 from .kinds import ShelfKind
 from .lenses import Lens
 from .mounts import Mount
@@ -180,9 +180,9 @@ def _key(item: Item, sort: Sort, world: World) -> float | None:
         case "register":
             return _register_of(item, world)
         case "price":
-            return item.price if isinstance(item, Piece) else None
+            return item.price if isinstance(item, PieceItem) else None
         case "mass":
-            return item.mass_g if isinstance(item, Piece) else None
+            return item.mass_g if isinstance(item, PieceItem) else None
         case "name" | "nearest":
             return None
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from .accessories import Accessory, Foil, Pair
 from .adapters import Adapter
 from .bodies import Body
-from .items import Evidence, Item, Piece
+from .items import Evidence, Item, PieceItem
 from .lenses import Lens
 from .mounts import Mount, Protocol
 from .world import World
@@ -89,7 +89,7 @@ def _covers(item: Item, formats: Sequence[Format]) -> str | None:
 
 
 def row_of(world: World, item: Item, formats: Sequence[Format]) -> Row:
-    piece = item if isinstance(item, Piece) else None
+    piece = item if isinstance(item, PieceItem) else None
     evidence: Sequence[Evidence] = piece.evidence if piece else ()
     width, height, inner, centre = _silhouette(world, item)
     return Row(

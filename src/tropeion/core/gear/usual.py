@@ -26,7 +26,7 @@ SHORTEST_LENS_MM: Final = 18.0
 
 
 @dataclass(frozen=True, slots=True)
-class Usual:
+class UsualOfField:
     """The usual value of an optional field: what is taken (``rule`` says it where it depends), or what the lack costs.
 
     ``named``: the codes of the findings that name the field where no usual value exists.
@@ -39,55 +39,57 @@ class Usual:
     named: tuple[Code, ...] = ()
 
 
-USUAL: Final[tuple[Usual, ...]] = (
-    Usual("mounts", "tolerance_mm", MOUNT_TOLERANCE_MM),
-    Usual("mounts", "interface", rule="its own id: nothing but itself goes onto it"),
-    Usual("mounts", "lens_kind", rule="mirrorless below 32 mm of register, else reflex: a mirror is in the way"),
-    Usual("mounts", "throat_mm", named=("not_assessed",)),
-    Usual("mounts", "load_rating_nm", named=("not_assessed",)),
-    Usual("lenses", "generation", rule="any of its mount's: the worst counts"),
-    Usual("lenses", "features", rule="its generation's, of any where the mount was transplanted or changed"),
-    Usual(
+USUAL: Final[tuple[UsualOfField, ...]] = (
+    UsualOfField("mounts", "tolerance_mm", MOUNT_TOLERANCE_MM),
+    UsualOfField("mounts", "interface", rule="its own id: nothing but itself goes onto it"),
+    UsualOfField("mounts", "lens_kind", rule="mirrorless below 32 mm of register, else reflex: a mirror is in the way"),
+    UsualOfField("mounts", "throat_mm", named=("not_assessed",)),
+    UsualOfField("mounts", "load_rating_nm", named=("not_assessed",)),
+    UsualOfField("lenses", "generation", rule="any of its mount's: the worst counts"),
+    UsualOfField("lenses", "features", rule="its generation's, of any where the mount was transplanted or changed"),
+    UsualOfField(
         "lenses",
         "protocol",
         rule="its generation's; none where that says none",
         named=("contacts_assumed", "contacts_unknown", "iris_without_power"),
     ),
-    Usual("lenses", "measured_register_mm", rule="its mount's, as nominal"),
-    Usual("lenses", "focus", rule="a ring; a motor where it offers autofocus, by wire on a mirrorless mount"),
-    Usual("lenses", "aperture", rule="a ring; electronic where it offers the aperture"),
-    Usual("lenses", "image_circle_mm", rule="the largest sensor of its mount's bodies", named=("circle_unknown",)),
-    Usual("lenses", "f_number_at_long_end", rule="as at the wide end"),
-    Usual(
+    UsualOfField("lenses", "measured_register_mm", rule="its mount's, as nominal"),
+    UsualOfField("lenses", "focus", rule="a ring; a motor where it offers autofocus, by wire on a mirrorless mount"),
+    UsualOfField("lenses", "aperture", rule="a ring; electronic where it offers the aperture"),
+    UsualOfField(
+        "lenses", "image_circle_mm", rule="the largest sensor of its mount's bodies", named=("circle_unknown",)
+    ),
+    UsualOfField("lenses", "f_number_at_long_end", rule="as at the wide end"),
+    UsualOfField(
         "lenses", "min_focus_m", rule="two hundredths of its focal length of travel", named=("focus_travel_unknown",)
     ),
-    Usual("lenses", "max_magnification", rule="by its closest focus, the lens moved as a whole"),
-    Usual("lenses", "length_mm", SHORTEST_LENS_MM, named=("focus_perhaps_inside",)),
-    Usual("lenses", "rear_protrusion_mm", named=("clearance_unknown", "not_assessed")),
-    Usual("lenses", "rear_diameter_mm", named=("not_assessed",)),
-    Usual("lenses", "exit_pupil_mm", named=("not_assessed",)),
-    Usual("lenses", "mass_g", named=("not_assessed",)),
-    Usual("lenses", "centre_of_mass_mm", named=("not_assessed",)),
-    Usual("bodies", "generation", rule="any of its mount's: the worst counts"),
-    Usual(
+    UsualOfField("lenses", "max_magnification", rule="by its closest focus, the lens moved as a whole"),
+    UsualOfField("lenses", "length_mm", SHORTEST_LENS_MM, named=("focus_perhaps_inside",)),
+    UsualOfField("lenses", "rear_protrusion_mm", named=("clearance_unknown", "not_assessed")),
+    UsualOfField("lenses", "rear_diameter_mm", named=("not_assessed",)),
+    UsualOfField("lenses", "exit_pupil_mm", named=("not_assessed",)),
+    UsualOfField("lenses", "mass_g", named=("not_assessed",)),
+    UsualOfField("lenses", "centre_of_mass_mm", named=("not_assessed",)),
+    UsualOfField("bodies", "generation", rule="any of its mount's: the worst counts"),
+    UsualOfField(
         "bodies",
         "protocols",
         rule="its generation's; none where that says none",
         named=("contacts_assumed", "contacts_unknown"),
     ),
-    Usual(
+    UsualOfField(
         "bodies",
         "obstruction_mm",
         rule="nothing before the sensor, but for a mirror",
         named=("clearance_unknown", "not_assessed"),
     ),
-    Usual("adapters", "measured_length_mm", rule="its length, as stated"),
-    Usual("adapters", "tolerance_mm", ADAPTER_TOLERANCE_MM),
-    Usual("adapters", "lens_side_features", rule="may have a feeler, in comparing rings"),
-    Usual("adapters", "bore_mm", named=("not_assessed",)),
-    Usual("adapters", "front_glass_mm", named=("clearance_unknown",)),
-    Usual("adapters", "mass_g", named=("not_assessed",)),
-    Usual("adapters", "load_rating_nm", rule="as the mounts of the joint are rated", named=("not_assessed",)),
+    UsualOfField("adapters", "measured_length_mm", rule="its length, as stated"),
+    UsualOfField("adapters", "tolerance_mm", ADAPTER_TOLERANCE_MM),
+    UsualOfField("adapters", "lens_side_features", rule="may have a feeler, in comparing rings"),
+    UsualOfField("adapters", "bore_mm", named=("not_assessed",)),
+    UsualOfField("adapters", "front_glass_mm", named=("clearance_unknown",)),
+    UsualOfField("adapters", "mass_g", named=("not_assessed",)),
+    UsualOfField("adapters", "load_rating_nm", rule="as the mounts of the joint are rated", named=("not_assessed",)),
 )
 
 

@@ -90,7 +90,7 @@ class NearestProfiles:
 
 
 @dataclass(frozen=True, slots=True)
-class Taken:
+class TakenFor:
     """A lens of the collection, and how far it is from the profile that was read (None: there is none)."""
 
     id: str
@@ -108,7 +108,7 @@ class ReadCode:
 
     code: str
     profile: str | None
-    lenses: tuple[Taken, ...]
+    lenses: tuple[TakenFor, ...]
     misread: tuple[str, ...]
 
 
@@ -225,7 +225,7 @@ def read_code(mount: Mount, digits: str, lenses: Sequence[Lens]) -> ReadCode:
         raise ValueError(f"“{digits}”: {mount.name} has {code.fields} fields, each 0 or 1")
     profile = next((one for one in mount.profiles if one.code == digits), None)
     taken = [
-        Taken(
+        TakenFor(
             one.id,
             one.name,
             None if profile is None else tidy(distance_of(one, profile)),

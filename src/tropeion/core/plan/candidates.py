@@ -36,7 +36,7 @@ _MANY = 20_000
 
 
 @dataclass(frozen=True, slots=True)
-class Copy:
+class CopyOfPiece:
     """One copy of an adapter, at hand or to be bought."""
 
     id: str
@@ -451,7 +451,7 @@ def _plate(swap: SwappableMount) -> Offer:
     return Offer(None if swap.price is None else cents(swap.price), stays=False, mass_g=0.0)
 
 
-def copies_for(one: Candidate, there: Mapping[str, Sequence[Copy]]) -> tuple[Copy, ...]:
+def copies_for(one: Candidate, there: Mapping[str, Sequence[CopyOfPiece]]) -> tuple[CopyOfPiece, ...]:
     """The copies that a chain is made of, from the lens to the body: the first of those that are there."""
     left = {piece: list(copies) for piece, copies in there.items()}
     return tuple(left[group.first.id].pop(0) for group in one.chain)

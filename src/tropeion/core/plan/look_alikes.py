@@ -11,18 +11,18 @@ from tropeion.core.optics.register import room_mm
 
 
 @dataclass(frozen=True, slots=True)
-class LookAlike:
+class LookAlikeRing:
     """A piece or mount that is easily taken for the right one, and what comes of it."""
 
     name: str
     why: str
 
 
-def mounts_like(world: World, ends: Sequence[Mount]) -> Iterator[LookAlike]:
+def mounts_like(world: World, ends: Sequence[Mount]) -> Iterator[LookAlikeRing]:
     """Mounts on the same screw or bayonet with another register: the part goes on and never focuses."""
     for mount in ends:
         for other in world.gear.mounts:
             apart = room_mm(other, mount) if other.id != mount.id and other.joint == mount.joint else None
             if apart:
                 goes = f"It goes on where {mount.name} does, and is {abs(apart):.2f} mm off"
-                yield LookAlike(other.name, f"{goes}: it never focuses right.")
+                yield LookAlikeRing(other.name, f"{goes}: it never focuses right.")

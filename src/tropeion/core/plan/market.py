@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from tropeion.core import written
 from tropeion.core.gear.adapters import Adapter
-from tropeion.core.gear.items import Piece
+from tropeion.core.gear.items import PieceItem
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_record import PlanQuestion
@@ -30,7 +30,7 @@ class Price:
     on: str | None
 
 
-def price_of(piece: Piece, question: PlanQuestion) -> Price | None:
+def price_of(piece: PieceItem, question: PlanQuestion) -> Price | None:
     """What one more of a piece costs; None where nobody said."""
     if piece.id in question.sold_out:
         return None
@@ -42,7 +42,7 @@ def price_of(piece: Piece, question: PlanQuestion) -> Price | None:
     return None if piece.price is None else Price(piece.price, "new", piece.price_on)
 
 
-def offer_of(members: Sequence[Piece], question: PlanQuestion, *, stays: bool = True) -> Offer:
+def offer_of(members: Sequence[PieceItem], question: PlanQuestion, *, stays: bool = True) -> Offer:
     """What interchangeable pieces are to a plan: all that are at hand, the cheapest to be had."""
     prices = [cents(found.amount) for found in (price_of(one, question) for one in members) if found is not None]
     price = min(prices, default=None)

@@ -30,7 +30,7 @@ Kind = Literal["none_needed", "adapter", "native_owned", "native_new", "native_u
 
 
 @dataclass(frozen=True, slots=True)
-class Option:
+class NativeOption:
     """One way to have this lens's view on a body. A ``price`` of None is not known; 0 is nothing to pay."""
 
     kind: Kind
@@ -51,7 +51,7 @@ class OptionsFor:
     lens_name: str
     body: str
     body_name: str
-    options: tuple[Option, ...]
+    options: tuple[NativeOption, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,7 +158,7 @@ class _Rules:
         return None if None in prices else math.fsum(one.amount for one in prices if one is not None)
 
 
-def _adapted(rules: _Rules, lens: Lens, body: Body) -> Iterator[Option]:
+def _adapted(rules: _Rules, lens: Lens, body: Body) -> Iterator[NativeOption]:
     """Bare, what is at hand, the cheapest of each grade: whatever nothing as cheap beats in grade and speed."""
     if lens.mount is None:
         return
@@ -173,13 +173,13 @@ def _adapted(rules: _Rules, lens: Lens, body: Body) -> Iterator[Option]:
             yield _of_route(rules.world, lens, route, price)
 
 
-def _of_route(world: World, lens: Lens, route: Route, price: float | None) -> Option:
+def _of_route(world: World, lens: Lens, route: Route, price: float | None) -> NativeOption:
     names = " + ".join(world.adapters[id_].name for id_ in route.adapters) or "no adapter"
     dates = [world.adapters[id_].price_on for id_ in route.adapters if not world.adapters[id_].at_hand]
     costs = [one for one in route.findings if one.grade_cap is not None and rank(one.grade_cap) < rank("full")]
     loses = tuple(dict.fromkeys(one.gives_up or one.text for one in costs))
     loses = (*loses, *(f"{FUNCTION_NAMES[name]}, slow" for name in route.slow), *(one.text for one in minded_in(route)))
-    return Option(
+    return NativeOption(
         kind="adapter" if route.adapters else "none_needed",
         lens=lens.id,
         name=names,
@@ -191,7 +191,7 @@ def _of_route(world: World, lens: Lens, route: Route, price: float | None) -> Op
     )
 
 
-def _native(rules: _Rules, lens: Lens, body: Body) -> Iterator[Option]:
+def _native(rules: _Rules, lens: Lens, body: Body) -> Iterator[NativeOption]:
     """Lenses of the body's own mount that frame nearly alike."""
     world, question = rules.world, rules.question
     for other in world.gear.mounted:
@@ -204,7 +204,7 @@ def _native(rules: _Rules, lens: Lens, body: Body) -> Iterator[Option]:
             continue
         loses = tuple(_loses(lens, other))
         if other.at_hand:
-            yield Option("native_owned", other.id, other.name, (), route.grade, 0.0, None, loses)
+            yield NativeOption("native_owned", other.id, other.name, (), route.grade, 0.0, None, loses)
             continue
         if other.id in question.sold_out:
             continue
@@ -212,7 +212,7 @@ def _native(rules: _Rules, lens: Lens, body: Body) -> Iterator[Option]:
         if other.price_used is not None:
             prices.append(("native_used", other.price_used))
         for kind, price in prices:
-            yield Option(kind, other.id, other.name, (), route.grade, price, other.price_on, loses)
+            yield NativeOption(kind, other.id, other.name, (), route.grade, price, other.price_on, loses)
 
 
 def _loses(lens: Lens, other: Lens) -> Iterator[str]:

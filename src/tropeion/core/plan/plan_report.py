@@ -10,7 +10,7 @@ from tropeion.core.joints.contacts import FunctionName
 from tropeion.core.rig.cautions import Warned
 from tropeion.core.rig.rig_report import NeededPiece
 
-from .look_alikes import LookAlike
+from .look_alikes import LookAlikeRing
 from .market import Price, RuledOut
 
 # A mount that a lens or body is given instead of its own is bought for that one.
@@ -151,7 +151,7 @@ class LookFor:
     serves: tuple[WouldServe, ...]
     labels: tuple[str, ...]
     check: tuple[str, ...]
-    refuse: tuple[LookAlike, ...]
+    refuse: tuple[LookAlikeRing, ...]
 
 
 @dataclass(frozen=True, slots=True)

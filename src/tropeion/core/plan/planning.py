@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from tropeion.core.gear.items import Piece
+from tropeion.core.gear.items import PieceItem
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_record import PlanQuestion
 from tropeion.core.rig.cautions import minded_in
 from tropeion.core.rig.reporting import judge
 
-from .candidates import Candidate, Copy, Ways, copies_for
+from .candidates import Candidate, CopyOfPiece, Ways, copies_for
 from .curve import CurveStep, curve_of
 from .look_for import rings_to_look_for
 from .market import Price, price_of
@@ -77,7 +77,7 @@ class _Teller:
         """The demands that are met, each with its rig; pieces at hand are used before those to buy."""
         copies = {piece: self._copies(piece, outcome) for piece in self._ways.groups}
         left = {piece: list(some) for piece, some in copies.items()}
-        held: dict[tuple[str, str], list[Copy]] = {}
+        held: dict[tuple[str, str], list[CopyOfPiece]] = {}
         found = []
         for number, place in enumerate(choice):
             if place is None:
@@ -110,10 +110,14 @@ class _Teller:
         return tuple(found)
 
     def _left_on(
-        self, one: Candidate, holder: str, held: dict[tuple[str, str], list[Copy]], left: dict[str, list[Copy]]
-    ) -> dict[str, list[Copy]]:
+        self,
+        one: Candidate,
+        holder: str,
+        held: dict[tuple[str, str], list[CopyOfPiece]],
+        left: dict[str, list[CopyOfPiece]],
+    ) -> dict[str, list[CopyOfPiece]]:
         """Adapters that stay on a lens are the same ones for each body."""
-        own: dict[str, list[Copy]] = {}
+        own: dict[str, list[CopyOfPiece]] = {}
         for piece, count in uses_of([group.first.id for group in one.chain]):
             stays = held.setdefault((holder, piece), [])
             while len(stays) < count:
@@ -121,12 +125,12 @@ class _Teller:
             own[piece] = stays
         return own
 
-    def _copies(self, piece: str, outcome: Outcome) -> list[Copy]:
+    def _copies(self, piece: str, outcome: Outcome) -> list[CopyOfPiece]:
         """The copies behind a piece of the plan: those at hand, then those to buy."""
         members = self._ways.groups[piece][0].members
         most = outcome.needed.get(piece, 0)
-        held = [Copy(member.id, False) for member in members for _ in range(min(member.at_hand, most))]
-        return held[:most] + [Copy(self._cheapest(piece), True)] * outcome.buy.get(piece, 0)
+        held = [CopyOfPiece(member.id, False) for member in members for _ in range(min(member.at_hand, most))]
+        return held[:most] + [CopyOfPiece(self._cheapest(piece), True)] * outcome.buy.get(piece, 0)
 
     def _cheapest(self, piece: str) -> str:
         """The member of a group that costs least."""
@@ -164,7 +168,7 @@ class _Teller:
 
     def _line(self, piece: str, count: int) -> Bought:
         kind, id_, name = self.named(piece)
-        item: Piece | None = None
+        item: PieceItem | None = None
         if kind == "adapters":
             item = self._world.adapters[id_]
         elif kind != "mounts":

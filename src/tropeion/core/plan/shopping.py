@@ -18,7 +18,7 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.verdict import FUNCTION_NAMES
 
 from .candidates import meets
-from .look_alikes import LookAlike, mounts_like
+from .look_alikes import LookAlikeRing, mounts_like
 from .plan_report import Bought, PlanReport, Served
 
 MOST_LOOK_ALIKES = 5
@@ -35,7 +35,7 @@ class ShopLine:
     lens_end: str | None
     camera_end: str | None
     also_called: tuple[str, ...]
-    refuse: tuple[LookAlike, ...]
+    refuse: tuple[LookAlikeRing, ...]
     doubts: tuple[str, ...]
     minds: tuple[str, ...]
 
@@ -85,7 +85,7 @@ def _doubts(world: World, piece: Bought) -> Iterator[str]:
 
 def _look_alikes(
     world: World, adapter: Adapter, served: list[Served], question: PlanQuestion, practice: Practice
-) -> Iterator[LookAlike]:
+) -> Iterator[LookAlikeRing]:
     """Rings between the same ends that would not do in its place."""
     joints = world.mounts[adapter.lens_mount].joint, world.mounts[adapter.body_mount].joint
     alike = [one for one in world.structure.adapters_by_joints.get(joints, ()) if one.id != adapter.id]
@@ -95,7 +95,7 @@ def _look_alikes(
         why = next((found for one in served if (found := _fails(world, other, adapter, one, question, practice))), "")
         if why and told < MOST_LOOK_ALIKES:
             told += 1
-            yield LookAlike(other.name, why)
+            yield LookAlikeRing(other.name, why)
 
 
 def _minds(served: Sequence[Served]) -> Iterator[str]:

@@ -48,7 +48,7 @@ class Record(Strict):
     struck_because: Text = ""
 
 
-class Begun(TypedDict):
+class RecordBegun(TypedDict):
     """What a record begins with."""
 
     id: str
@@ -56,7 +56,7 @@ class Begun(TypedDict):
     items: tuple[About, ...]
 
 
-def begun(items: Iterable[tuple[PieceKind, str]]) -> Begun:
+def begun(items: Iterable[tuple[PieceKind, str]]) -> RecordBegun:
     """An id and this moment, for a record about these items, each told once (``Rig.items`` are those of a rig)."""
     about = tuple(About(kind=kind, id=id_) for kind, id_ in dict.fromkeys(items))
     return {"id": str(uuid.uuid4()), "at": now(), "items": about}

@@ -24,7 +24,7 @@ from .judgement import Assessment, assess, functions_of
 from .purpose import becomes, group_of, purpose_of
 from .rig_report import Details, End, Range, RegisterTolerance, Route, Wire
 from .section import Section, section_of, waist_mm
-from .steps import Told, steps_of
+from .steps import StepsTold, steps_of
 
 
 def judge(
@@ -155,7 +155,7 @@ def details_of(assessed: Assessment, route: Route) -> Route:
     if route.grade not in {"danger", "none"}:
         functions = functions_of(assessed.rig, metering, detailed=True)
     modes = contacts.exposure_modes_left(assessed.rig.body, functions, allowed) if functions else ()
-    told = Told(
+    told = StepsTold(
         grade=route.grade,
         actions=coupling.actions(meetings),
         ring_at=coupling.ring_positions(meetings),

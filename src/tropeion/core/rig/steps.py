@@ -28,7 +28,7 @@ from .verdict import unknown_mounts
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class StepsTold:
     """What a rig was told of before its steps: what the coupling wants, the modes left, ends, ranges, findings."""
 
     grade: Grade
@@ -41,7 +41,7 @@ class Told:
     findings: Sequence[Finding]
 
 
-def steps_of(rig: Assembly, told: Told) -> tuple[StepLine, ...]:
+def steps_of(rig: Assembly, told: StepsTold) -> tuple[StepLine, ...]:
     """Steps from the safe action to the first frame; for a rig that does not work, only what stops it."""
     if told.grade in {"danger", "none"}:
         return tuple(StepLine(f.text, caution=True) for f in told.findings if f.grade_cap == told.grade)
@@ -74,7 +74,7 @@ _BEFORE: Final = frozenset(
 _JOINED: Final = frozenset({"load_exceeded"})
 
 
-def _cautions(told: Told, codes: frozenset[str]) -> Iterator[StepLine]:
+def _cautions(told: StepsTold, codes: frozenset[str]) -> Iterator[StepLine]:
     """What the verdict warns of, in its own words."""
     for text in dict.fromkeys(finding.text for finding in told.findings if finding.code in codes):
         yield StepLine(text, caution=True)
@@ -106,7 +106,7 @@ def _held(rig: Assembly, lens: Lens) -> str:
     return held.says(lens, mount, into, 0.0 if change is None else change.forward_mm)
 
 
-def _prepare(rig: Assembly, told: Told) -> Iterator[StepLine]:
+def _prepare(rig: Assembly, told: StepsTold) -> Iterator[StepLine]:
     lens = rig.lens
     yield from _changes(rig)
     yield from _cautions(told, _BEFORE)
@@ -155,7 +155,7 @@ def _join(rig: Assembly) -> Iterator[StepLine]:
             yield StepLine(f"Lock it: close the lock of {joint.rear.name}.")
 
 
-def _joined(rig: Assembly, told: Told) -> Iterator[StepLine]:
+def _joined(rig: Assembly, told: StepsTold) -> Iterator[StepLine]:
     yield from (StepLine(text) for text in told.after_mounting)
     yield from _cautions(told, _JOINED)
     feet = feet_of(rig.stack)
@@ -174,7 +174,7 @@ def _setting(rig: Assembly, what: str) -> str:
     return f" ({place})" if place else ""
 
 
-def _power_and_set(rig: Assembly, told: Told) -> Iterator[StepLine]:
+def _power_and_set(rig: Assembly, told: StepsTold) -> Iterator[StepLine]:
     # The order of the steps is the answer; each asks one thing of the body and stands where a hand would do it.
     lens, body, adapters = rig.lens, rig.body, rig.adapters
     known = rig.signal.broken_at is None
@@ -207,7 +207,7 @@ def _power_and_set(rig: Assembly, told: Told) -> Iterator[StepLine]:
         yield StepLine(text, deeds=(Deed("squeeze", lens.squeeze),))
 
 
-def _metered(rig: Assembly, told: Told) -> Iterator[StepLine]:
+def _metered(rig: Assembly, told: StepsTold) -> Iterator[StepLine]:
     """Where the meter lies unless it is used as the coupling, or a ring without any, wants it."""
     codes = {finding.code for finding in told.findings}
     if "no_metering" in codes:
@@ -218,7 +218,7 @@ def _metered(rig: Assembly, told: Told) -> Iterator[StepLine]:
         yield StepLine("Meter stopped down, at the taking aperture: wide open the meter lies.")
 
 
-def _exposure(rig: Assembly, told: Told) -> Iterator[StepLine]:
+def _exposure(rig: Assembly, told: StepsTold) -> Iterator[StepLine]:
     modes = told.exposure_modes
     if not modes and "exposure_modes" in rig.body.assumed:
         yield StepLine("Set the exposure to manual; see whether your body meters in aperture priority too.")
@@ -242,7 +242,7 @@ def _release(rig: Assembly) -> Iterator[StepLine]:
         yield StepLine("This body releases only with a lens it recognises: a chipped adapter is needed.", caution=True)
 
 
-def _entered(rig: Assembly, told: Told) -> Iterator[StepLine]:
+def _entered(rig: Assembly, told: StepsTold) -> Iterator[StepLine]:
     body = rig.body
     if rig.practice.entry == "skip":
         return
@@ -260,7 +260,7 @@ def _entered(rig: Assembly, told: Told) -> Iterator[StepLine]:
         )
 
 
-def _focals(told: Told) -> str:
+def _focals(told: StepsTold) -> str:
     return listed(list(dict.fromkeys(f"{end.focal_length_mm:g}" for end in told.ends)), "to")
 
 
@@ -407,7 +407,7 @@ def _distance_of(rig: Assembly) -> str:
     return f"the {word('flange_focal_distance')} of {listed(unknown_mounts(rig))}"
 
 
-def _check(rig: Assembly, told: Told) -> Iterator[StepLine]:
+def _check(rig: Assembly, told: StepsTold) -> Iterator[StepLine]:
     wide, lens = told.ends[0], rig.lens
     infinity = wide.from_mark
     turned = (Deed("focus", value=True),) if focused_by_hand(rig) else ()

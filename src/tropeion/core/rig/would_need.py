@@ -38,7 +38,7 @@ _USUAL_CORRECTION = 1.25
 
 
 @dataclass(frozen=True, slots=True)
-class _Pair:
+class _PairApart:
     """What is asked about, with what both ends come to."""
 
     world: World
@@ -78,11 +78,11 @@ def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practic
     """The ring, correcting glass, close-up, a reversible change of mount or plate, one plate for both."""
     lens_mount, body_mount = world.mount_of(lens), world.mount_of(body)
     seat, rear = seat_of(lens, lens_mount), seat_of(body, body_mount)
-    pair = _Pair(world, lens, body, practice, lens_mount, body_mount, seat.register_mm, rear.register_mm)
+    pair = _PairApart(world, lens, body, practice, lens_mount, body_mount, seat.register_mm, rear.register_mm)
     return tuple(_needs(pair) if seat.known and rear.known else _swaps(pair))
 
 
-def _needs(pair: _Pair) -> Iterator[WouldNeed]:
+def _needs(pair: _PairApart) -> Iterator[WouldNeed]:
     yield from _swaps(pair)
     gap, least, lens = pair.gap_mm, pair.least_mm, pair.lens
     if gap > 0:
@@ -97,7 +97,7 @@ def _needs(pair: _Pair) -> Iterator[WouldNeed]:
 
 
 def _variants(
-    pair: _Pair, kind: str, length_mm: float, glass: Mapping[str, object] | None = None
+    pair: _PairApart, kind: str, length_mm: float, glass: Mapping[str, object] | None = None
 ) -> Sequence[tuple[str, Adapter]]:
     """The plainest piece first, then what sets its aperture, then what speaks for it; each with what it is called."""
     return [
@@ -115,7 +115,7 @@ def _besides(does: Mapping[str, object]) -> str:
     return " with contacts that speak for the lens" if "link" in does else ""
 
 
-def _best(pair: _Pair, variants: Sequence[tuple[str, Adapter]]) -> tuple[str, Adapter, Assessment]:
+def _best(pair: _PairApart, variants: Sequence[tuple[str, Adapter]]) -> tuple[str, Adapter, Assessment]:
     """The plainest of those that come to the best grade."""
     judged = [(name, piece, pair.judged(piece)) for name, piece in variants]
     return max(judged, key=lambda one: findings.rank(one[2].grade))
@@ -130,7 +130,7 @@ def _tried(need: WouldNeed, piece: Adapter, judged: Assessment) -> WouldNeed:
     return replace(need, grade=judged.grade, piece=NeededPiece.of(piece))
 
 
-def _ring(pair: _Pair) -> Iterator[WouldNeed]:
+def _ring(pair: _PairApart) -> Iterator[WouldNeed]:
     gap, least = pair.gap_mm, pair.least_mm
     practical = has_room(gap, least)
     name, piece, judged = _best(pair, _variants(pair, "plain ring", gap))
@@ -149,7 +149,7 @@ def _ring(pair: _Pair) -> Iterator[WouldNeed]:
     yield _tried(WouldNeed("ring", text, length_mm=gap, practical=practical, search_for=sold_as), piece, judged)
 
 
-def _helicoid(pair: _Pair) -> Iterator[WouldNeed]:
+def _helicoid(pair: _PairApart) -> Iterator[WouldNeed]:
     """For a lens that nothing focuses: a helicoid, and how far it has to open for a metre or ten focal lengths."""
     gap = pair.gap_mm
     travel, near = opening_of(pair.lens)
@@ -169,7 +169,7 @@ def _helicoid(pair: _Pair) -> Iterator[WouldNeed]:
         yield _tried(WouldNeed("helicoid", text, length_mm=gap, practical=True, near_mm=near), piece, judged)
 
 
-def _close_up(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
+def _close_up(pair: _PairApart, length_mm: float) -> Iterator[WouldNeed]:
     """The shortest practical ring, and what would be sharp with it in front of the lens, if anything is."""
     _, piece, judged = _best(pair, _variants(pair, "plain ring", length_mm))
     found = judged.ends[0].reach
@@ -187,7 +187,7 @@ def _close_up(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
         yield _tried(need, piece, judged)
 
 
-def _correcting(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
+def _correcting(pair: _PairApart, length_mm: float) -> Iterator[WouldNeed]:
     """Glass that carries the image on; how much it magnifies is what such glass usually does."""
     glass = {
         "optics": "correcting",
@@ -204,7 +204,7 @@ def _correcting(pair: _Pair, length_mm: float) -> Iterator[WouldNeed]:
         yield _tried(WouldNeed("correcting_glass", text, practical=True), piece, judged)
 
 
-def _shared_plate(pair: _Pair) -> WouldNeed:
+def _shared_plate(pair: _PairApart) -> WouldNeed:
     """One plate for both: the lens as if it had the body's own mount."""
     lens, body = pair.lens, pair.body
     plated = changed(pair.world, Change(plates=((lens.id, pair.body_mount.id),)))
@@ -236,7 +236,7 @@ def _search_for(lens_mount: Mount, body_mount: Mount) -> tuple[str, ...]:
     return (by_name, *short, *screw)
 
 
-def _swaps(pair: _Pair) -> Iterator[WouldNeed]:
+def _swaps(pair: _PairApart) -> Iterator[WouldNeed]:
     """Reversible changes of the lens's mount or the body's plate, after which something usable joins them."""
     for item in (pair.lens, pair.body):
         for swap in item.swappable_mounts:
@@ -245,7 +245,7 @@ def _swaps(pair: _Pair) -> Iterator[WouldNeed]:
                 yield _swap(pair, item, swap, *found)
 
 
-def _through(pair: _Pair, item: Lens | Body, swap: SwappableMount) -> tuple[Adapter | None, Assessment] | None:
+def _through(pair: _PairApart, item: Lens | Body, swap: SwappableMount) -> tuple[Adapter | None, Assessment] | None:
     """What joins the two best once the mount is changed: nothing between, or one adapter; None where nothing does."""
     world, of_lens = pair.world, item is pair.lens
     lens = world.lens(changed_id(item, swap.mount)) if of_lens else pair.lens
@@ -259,7 +259,7 @@ def _through(pair: _Pair, item: Lens | Body, swap: SwappableMount) -> tuple[Adap
 
 
 def _swap(
-    pair: _Pair, item: Lens | Body, swap: SwappableMount, through: Adapter | None, judged: Assessment
+    pair: _PairApart, item: Lens | Body, swap: SwappableMount, through: Adapter | None, judged: Assessment
 ) -> WouldNeed:
     of_lens = item is pair.lens
     joins = "Then they join without an adapter" if through is None else f"Then {through.name} joins them"

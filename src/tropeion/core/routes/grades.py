@@ -34,7 +34,7 @@ from .table import Bools, ChainTable, Ints, are_light, chains_through, count_row
 
 
 @dataclass(frozen=True, slots=True, order=True)
-class Standing:
+class StandingGrade:
     """How well a pair stands: its best route's grade, None if nothing joins them.
 
     Not ``surely`` where all that is better than close-up depends on a focus travel that nobody knows.
@@ -59,14 +59,14 @@ class Standing:
 # Levels are twice the ranks of the grades: what is not known stands between two of them, below close-up.
 _UNSURE = 2 * rank("close_up") - 1
 _UNSURE_GRADE: Grade = "partial"
-NOTHING = Standing(-1)
+NOTHING = StandingGrade(-1)
 
 
 @dataclass(frozen=True, slots=True)
 class Best:
     """How well a pair stands, and the adapters of one chain by which it does; None where nothing joins them."""
 
-    standing: Standing
+    standing: StandingGrade
     by: tuple[str, ...] | None
 
 
@@ -78,12 +78,14 @@ def level_of(grade: Grade | None, *, surely: bool) -> int:
     return -1 if grade is None else 2 * rank(grade) if surely else _UNSURE
 
 
-def standing_of(assessed: Assessment) -> Standing:
+def standing_of(assessed: Assessment) -> StandingGrade:
     """How well one judged rig stands."""
-    return Standing(level_of(assessed.grade, surely=not assessed.unsure))
+    return StandingGrade(level_of(assessed.grade, surely=not assessed.unsure))
 
 
-def unlisted_if_better(world: World, lens: Lens, body: Body, listed: Standing, practice: Practice) -> Unlisted | None:
+def unlisted_if_better(
+    world: World, lens: Lens, body: Body, listed: StandingGrade, practice: Practice
+) -> Unlisted | None:
     """The ring that nobody lists, where no listed way is as good as what it comes to."""
     if listed.level >= 2 * _most_with(world, lens, body):
         return None
@@ -113,7 +115,10 @@ def _best_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practic
     surely_best = sure & (bounds == best[:, np.newaxis])
     settled, first = surely_best.any(axis=1), surely_best.argmax(axis=1)
     return [
-        Best(Standing(2 * int(best[row])), _ids(table, _borne(world, pair, table, surely_best[row], int(first[row]))))
+        Best(
+            StandingGrade(2 * int(best[row])),
+            _ids(table, _borne(world, pair, table, surely_best[row], int(first[row]))),
+        )
         if settled[row]
         else _searched(world, pair, practice, table, bounds[row], sure[row], _NO_WAY)
         for row, pair in enumerate(pairs)
@@ -158,7 +163,7 @@ def _searched(
         able = np.flatnonzero((2 * bounds >= level) & ~overloaded_in(world, lens, body, table))[:MOST_JUDGED]
         rigs = ((int(index), assess(world, lens, table.pieces(int(index)), body, practice)) for index in able)
         by = next((index for index, found in rigs if standing_of(found).level == level), by)
-    return best if by < 0 else Best(Standing(level), _ids(table, by))
+    return best if by < 0 else Best(StandingGrade(level), _ids(table, by))
 
 
 def _signature(item: Lens | Body) -> str:
@@ -174,7 +179,7 @@ def best_grades(
 
 def best_standings(
     world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice
-) -> Mapping[tuple[str, str], Standing]:
+) -> Mapping[tuple[str, str], StandingGrade]:
     """How well every pair stands, by (lens id, body id)."""
     return {pair: one.standing for pair, one in best_of_each(world, lenses, bodies, practice).items()}
 

@@ -30,7 +30,7 @@ from tropeion.core.working import PLAIN, Calc, Step, Working
 
 from .bounds import bounds_of, prospect_of
 from .chains import Chain, ways
-from .grades import Standing, level_of, unlisted_if_better
+from .grades import StandingGrade, level_of, unlisted_if_better
 from .promising import to_judge
 from .ranking import Merit, gives_up, merit_of, preference, serves, unbeaten
 from .table import count_ways, table_of, ways_in
@@ -113,7 +113,7 @@ def match(
 def _unlisted(world: World, lens: Lens, body: Body, practice: Practice, routes: Sequence[Route]) -> Route | None:
     """The route with a ring that nobody lists, where none of those that are listed is as good."""
     levels = [level_of(route.grade, surely=route.surely) for route in routes]
-    found = unlisted_if_better(world, lens, body, Standing(max(levels, default=-1)), practice)
+    found = unlisted_if_better(world, lens, body, StandingGrade(max(levels, default=-1)), practice)
     return None if found is None else judge(world, lens, found.chain, body, practice)
 
 

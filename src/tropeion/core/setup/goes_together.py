@@ -10,7 +10,7 @@ from typing import Final, Literal
 from tropeion.core.gear.accessories import CLAMPED_ON, SCREWED_ON, Accessory
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
-from tropeion.core.gear.items import Piece
+from tropeion.core.gear.items import PieceItem
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.joints.balance import supports_of
@@ -25,7 +25,7 @@ USUAL_ROD_MM: Final = 15.0
 
 
 @dataclass(frozen=True, slots=True)
-class Together:
+class GoesTogether:
     """Two pieces and whether they go together; ``by`` says how that is known, ``says`` what it takes or why not."""
 
     a: str
@@ -37,9 +37,9 @@ class Together:
     source: str | None
 
 
-def together_of(world: World, stack: Stack, accessories: Sequence[Accessory]) -> tuple[Together, ...]:
+def together_of(world: World, stack: Stack, accessories: Sequence[Accessory]) -> tuple[GoesTogether, ...]:
     """Every accessory with every piece of the rig that it meets, and with the other accessories."""
-    rig: tuple[Piece, ...] = (stack.lens, *stack.adapters, stack.body)
+    rig: tuple[PieceItem, ...] = (stack.lens, *stack.adapters, stack.body)
     found = []
     for number, one in enumerate(accessories):
         for other in (*rig, *accessories[number + 1 :]):
@@ -51,17 +51,17 @@ def together_of(world: World, stack: Stack, accessories: Sequence[Accessory]) ->
 _WORST_FIRST: Final[tuple[Verdict, ...]] = ("fails", "fixed", "with_part", "works", "untried")
 
 
-def _judged(world: World, stack: Stack, one: Accessory, other: Piece) -> Together:
+def _judged(world: World, stack: Stack, one: Accessory, other: PieceItem) -> GoesTogether:
     tried = next((pair for pair in world.gear.pairs if {pair.a, pair.b} == {one.id, other.id}), None)
     if tried is not None:
         said = tried.part or ""
-        return Together(one.id, other.id, tried.verdict, "tried", said, tried.on, tried.source)
+        return GoesTogether(one.id, other.id, tried.verdict, "tried", said, tried.on, tried.source)
     for verdict, said in _by_measures(stack, one, other):
-        return Together(one.id, other.id, verdict, "measures", said, None, None)
-    return Together(one.id, other.id, "untried", "", "nobody has tried it", None, None)
+        return GoesTogether(one.id, other.id, verdict, "measures", said, None, None)
+    return GoesTogether(one.id, other.id, "untried", "", "nobody has tried it", None, None)
 
 
-def _by_measures(stack: Stack, one: Accessory, other: Piece) -> Iterator[tuple[Verdict, str]]:
+def _by_measures(stack: Stack, one: Accessory, other: PieceItem) -> Iterator[tuple[Verdict, str]]:
     """What the measures of two pieces decide, where they do."""
     if isinstance(other, Lens):
         yield from _on_a_lens(one, other)

@@ -12,7 +12,7 @@ from tropeion.core.findings import Grade
 from tropeion.core.gear.accessories import FILTERS, Accessory
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.gear import SavedRig
-from tropeion.core.gear.items import Piece
+from tropeion.core.gear.items import PieceItem
 from tropeion.core.gear.kinds import PieceKind
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
@@ -172,9 +172,9 @@ def _mountings(world: World, shots: Sequence[ShotSeen]) -> list[Mounting]:
     return found
 
 
-def _everything(world: World) -> dict[str, tuple[PieceKind, Piece]]:
+def _everything(world: World) -> dict[str, tuple[PieceKind, PieceItem]]:
     gear = world.gear
-    kinds: tuple[tuple[PieceKind, Sequence[Piece]], ...] = (
+    kinds: tuple[tuple[PieceKind, Sequence[PieceItem]], ...] = (
         ("bodies", gear.bodies),
         ("lenses", gear.lenses),
         ("adapters", gear.adapters),
@@ -314,7 +314,7 @@ def _powered(adapter: Adapter) -> bool:
     return adapter.link in {"pass", "translate"}
 
 
-def _at_home(world: World, needed: Counter[str]) -> Iterator[Piece]:
+def _at_home(world: World, needed: Counter[str]) -> Iterator[PieceItem]:
     """What is at hand and not needed."""
     for id_, (_, piece) in _everything(world).items():
         if piece.at_hand and not piece.retired and id_ not in needed:

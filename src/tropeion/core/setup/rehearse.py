@@ -29,7 +29,7 @@ class Rehearsed:
 
 
 @dataclass(frozen=True, slots=True)
-class Setting:
+class ControlSetting:
     """Where a setting is found, by what it is for."""
 
     what: str
@@ -71,7 +71,7 @@ class Controls:
     peaking: bool
     meters: bool
     places: int
-    settings: tuple[Setting, ...]
+    settings: tuple[ControlSetting, ...]
 
 
 def to_rehearse(world: World, rig: Rig, practice: Practice) -> Rehearsed:
@@ -111,5 +111,5 @@ def controls_of(body: Body, use: str) -> Controls:
         peaking="peaking" in body.focus_aids,
         meters=body.meters,
         places=stabiliser.stored_lenses if stabiliser else 0,
-        settings=tuple(Setting(one.for_, one.where, one.use, one.menu) for one in body.settings),
+        settings=tuple(ControlSetting(one.for_, one.where, one.use, one.menu) for one in body.settings),
     )

@@ -23,7 +23,7 @@ from tropeion.core.rig.reporting import judge
 from tropeion.core.rig.rig_report import StepLine
 from tropeion.core.working import PLAIN
 
-from .goes_together import Together, clamps, together_of
+from .goes_together import GoesTogether, clamps, together_of
 from .headline import camera_says, support_says
 from .steadying import Steadying, steadying_of
 
@@ -67,7 +67,7 @@ class SetUp:
     filters_say: tuple[str, ...]
     uses: tuple[str, ...]
     menus_apart: bool
-    pairs: tuple[Together, ...]
+    pairs: tuple[GoesTogether, ...]
     names: dict[str, str]
 
 

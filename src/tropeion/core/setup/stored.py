@@ -94,7 +94,7 @@ class StoredReport:
 
 
 @dataclass
-class _Wanted:
+class _EntryWanted:
     """Needs that agree, before they are given places; each member with the setting of its ring, the name of its rig,
     and whether that ring has no other setting."""
 
@@ -168,14 +168,14 @@ def stored_report(
 
 def _wanted(
     world: World, body_id: str, rigs: Sequence[RigAsked], used: Mapping[str, Use], practice: Practice
-) -> dict[Key, _Wanted]:
-    found: dict[Key, _Wanted] = {}
+) -> dict[Key, _EntryWanted]:
+    found: dict[Key, _EntryWanted] = {}
     for asked in rigs:
         rig = _rig(world, body_id, asked, practice)
         name = Rig(asked.lens, body_id, asked.adapters).id
         entries = list(_entries(rig))
         for key, marked in entries:
-            one = found.setdefault(key, _Wanted(key))
+            one = found.setdefault(key, _EntryWanted(key))
             one.members.append((asked, marked, name, len(entries) == 1))
             other = used.get(name, Use(0, ""))
             one.used = Use(one.used.days + other.days, max(one.used.last, other.last))
@@ -204,7 +204,7 @@ def _key_of(stored: StoredLens) -> Key:
 
 
 def _given(
-    ranked: Sequence[_Wanted],
+    ranked: Sequence[_EntryWanted],
     held: Mapping[int, StoredLens],
     matched: Mapping[Key, int],
     places: int,
@@ -249,7 +249,7 @@ def _given(
     return given
 
 
-def _was(stored: StoredLens, wanted: _Wanted) -> bool:
+def _was(stored: StoredLens, wanted: _EntryWanted) -> bool:
     """Whether a place was stored for one of these rigs, at this setting."""
     return any(
         name == stored.rig and (alone or tidy(marked - stored.marked_mm) == 0)
@@ -260,7 +260,7 @@ def _was(stored: StoredLens, wanted: _Wanted) -> bool:
 def _need(
     world: World,
     body_id: str,
-    wanted: _Wanted,
+    wanted: _EntryWanted,
     at: int | None,
     into: Mapping[Key, tuple[int, str]],
     held: Mapping[int, StoredLens],
@@ -299,7 +299,7 @@ def _slot(
     world: World,
     number: int,
     stored: StoredLens | None,
-    wanted: Mapping[Key, _Wanted],
+    wanted: Mapping[Key, _EntryWanted],
     used: Mapping[str, Use],
     version: int,
 ) -> Slot:
@@ -311,7 +311,7 @@ def _slot(
     return Slot(number, stored, "" if rigs else _stale(world, stored, wanted), rigs, last, version)
 
 
-def _stale(world: World, stored: StoredLens, wanted: Mapping[Key, _Wanted]) -> str:
+def _stale(world: World, stored: StoredLens, wanted: Mapping[Key, _EntryWanted]) -> str:
     """Why a place serves nothing any more."""
     now = next((key for key, one in wanted.items() if _was(stored, one)), None)
     if now is not None:
