@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+import re
 import subprocess
 import sys
 import tarfile
@@ -35,6 +37,29 @@ def test_a_source_archive_carries_the_sources_and_the_tests_and_nothing_of_the_b
     assert {"src", "tests", "tools", "docs", "pyproject.toml", "README.md", "LICENSE"} <= tops
     assert {"src/tropeion/core/findings.py", "tests/core/vectors.json", "tests/test_package.py"} <= names
     assert not [name for name in names if name.endswith((".tsx", ".sqlite", ".pyc"))]
+
+
+@pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built")
+def test_a_wheel_carries_the_licences_of_what_is_bundled(tmp_path: Path) -> None:
+    build("wheel", tmp_path)
+    (wheel,) = tmp_path.glob("*.whl")
+    with zipfile.ZipFile(wheel) as archive:
+        licences = archive.read("tropeion/web_dist/licences.md").decode()
+        own = [name for name in archive.namelist() if name.endswith("licenses/LICENSE")]
+    assert len(own) == 1
+    told = {
+        name: (licence, text)
+        for name, licence, text in re.findall(r"^## (\S+) - \S+ \((\S+)\)\n(.*?)(?=^## |\Z)", licences, re.M | re.S)
+    }
+    bundled = json.loads((ROOT / "web/package.json").read_text())["dependencies"]
+    assert bundled.keys() <= told.keys()
+    for name in bundled:
+        licence, text = told[name]
+        assert licence in {"MIT", "ISC", "OFL-1.1"}
+        assert "copyright" in text.lower(), name
+    fonts = [told[name] for name in bundled if name.startswith("@fontsource")]
+    assert fonts
+    assert all(licence == "OFL-1.1" and "SIL OPEN FONT LICENSE" in text.upper() for licence, text in fonts)
 
 
 @pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built")

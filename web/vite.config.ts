@@ -9,6 +9,8 @@ export default defineConfig({
     emptyOutDir: true,
     // An inlined asset would be a data: address, which the content security policy refuses for fonts.
     assetsInlineLimit: 0,
+    // The licences of what is bundled, scripts and fonts: the wheel carries them.
+    license: { fileName: "licences.md" },
   },
   server: { proxy: { "/api": "http://127.0.0.1:8463" } },
 });
