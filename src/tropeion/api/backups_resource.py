@@ -68,8 +68,8 @@ def post_backup(
             source.write_bytes(sent)
         except OSError as error:
             raise of_the_disk(folder.parent, error) from None
-        with look(collection.path, source, name) as found:
-            whole, last = found.whole, found.last
+        with look(collection.path, source, name) as fault:
+            whole, last = fault.whole, fault.last
     now = collection.whole()
     changes = changes_to(now, whole)
     token = _backups(request).keep(BackupLookedAt(name, whole))

@@ -168,13 +168,13 @@ def _lengths(text: str) -> str:
     values = ids_in(text)
     if len(values) > _MOST_MORE:
         raise ValueError(f"at most {_MOST_MORE} lengths")
-    for one in values:
+    for this_value in values:
         try:
-            value = float(one)
+            value = float(this_value)
         except ValueError:
             value = math.nan
         if not 0 < value <= 500:
-            raise ValueError(f"“{one}”: lengths from above 0 to 500 mm, parted by commas")
+            raise ValueError(f"“{this_value}”: lengths from above 0 to 500 mm, parted by commas")
     return text
 
 
@@ -192,7 +192,7 @@ def get_closer(question: Annotated[_CloserTo, Query()], practice: PracticeOf, co
     """Near and far of this rig, of all longer ones of the pair, and of extension that is only tried."""
     world = world_with(collection.world(), question.lens)
     adapters = tuple(world.adapter(id_) for id_ in ids_in(question.via))
-    more = [float(one) for one in ids_in(question.more)]
+    more = [float(id_) for id_ in ids_in(question.more)]
     lens, body = world.lens(question.lens), world.body(question.body)
     return closer_of(world, lens, body, adapters, practice, more, question.mm)
 

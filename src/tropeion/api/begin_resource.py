@@ -122,7 +122,7 @@ def post_lens_lines(lines: LensLines, collection: CollectionOf) -> list[LensLine
 @router.post("/lenses", status_code=201)
 def post_lenses(new: NewLenses, collection: CollectionOf) -> list[Started]:
     """Keep several lenses, and the mounts that are new, in one action."""
-    begun = begin_lenses(collection.world(), [one.as_given for one in new.lenses], owned=new.owned)
+    begun = begin_lenses(collection.world(), [lens.as_given for lens in new.lenses], owned=new.owned)
     title = f"{len(new.lenses)} lenses entered" if len(new.lenses) > 1 else f"{begun.item.name} entered"
     collection.edit([Edit(kind, entry.id, entry, 0) for kind, entry in begun.entries], title)
     return [Started(entry.id, entry.name) for kind, entry in begun.entries if kind == "lenses"]

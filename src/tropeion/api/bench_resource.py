@@ -123,8 +123,12 @@ def _page(collection: Collection, kind: JoinedKind, id_: str) -> PiecePage:
     series = [kept.record for kept in collection.records_of(ReadingSeries, piece_kind=kind, piece=id_)]
     measured_on = getattr(entry, "measured_on", None)
     piece = bench_piece(world, kind, id_)
-    lengths = {one.quantity: one for one in piece.quantities}
-    slips = {one.id: list(slips_of(one, lengths[one.quantity])) for one in series if one.quantity in lengths}
+    lengths = {quantity.quantity: quantity for quantity in piece.quantities}
+    slips = {
+        reading_series.id: list(slips_of(reading_series, lengths[reading_series.quantity]))
+        for reading_series in series
+        if reading_series.quantity in lengths
+    }
     return PiecePage(piece=piece, series=series, slips=slips, version=version, measured_on=measured_on)
 
 
@@ -159,7 +163,7 @@ def post_readings(written: SeriesWritten, asked: Annotated[_Measuring, Query()],
     world = collection.world()
     piece, quantity = _quantity(world, asked)
     of_it = {"piece_kind": asked.kind, "piece": asked.id, "quantity": asked.quantity}
-    kept = tuple(one.record for one in collection.records_of(ReadingSeries, **of_it))
+    kept = tuple(record.record for record in collection.records_of(ReadingSeries, **of_it))
     before = Before()
     if asked.lens is not None and asked.body is not None:
         rig = rig_on_bench(world, Rig(asked.lens, asked.body, ids_in(asked.via)), collection.practice())
@@ -169,7 +173,7 @@ def post_readings(written: SeriesWritten, asked: Annotated[_Measuring, Query()],
         return Said(report=None, source=written.source, changes=[])
     source, report = told
     stands = entry_document(find(world.gear, asked.kind, asked.id))
-    changes = [FieldChanged(name=name, before=stands.get(name), after=one) for name, one in report.fields.items()]
+    changes = [FieldChanged(name=name, before=stands.get(name), after=value) for name, value in report.fields.items()]
     return Said(report=report, source=source, changes=changes)
 
 

@@ -104,9 +104,9 @@ def _saw(one: SawWritten) -> Saw:
 
 
 def _report(world: World, rig: OfRig, practice: Practice, seen: RigSeen) -> SeenReport:
-    foils = None if seen.foils is None else tuple(Foils(one.thickness_mm, one.count) for one in seen.foils)
-    out = frozenset(place for place, one in enumerate(seen.saw) if one.left_out)
-    asked = SeenAsked(tuple(_saw(one) for one in seen.saw), seen.nameless, seen.past_infinity, foils, out)
+    foils = None if seen.foils is None else tuple(Foils(foil.thickness_mm, foil.count) for foil in seen.foils)
+    out = frozenset(place for place, saw in enumerate(seen.saw) if saw.left_out)
+    asked = SeenAsked(tuple(_saw(saw) for saw in seen.saw), seen.nameless, seen.past_infinity, foils, out)
     return seen_report(world, rig.rig, practice, asked)
 
 
@@ -142,16 +142,16 @@ def post_trial(
     if not written.saw and not written.answers:
         raise NotPossibleError("saw", "at least one thing that was seen")
     cause = _causes(collection, rig, practice, written.answers).cause if written.answers else None
-    found = report.headline if written.saw else None
+    estimate = report.headline if written.saw else None
     lens, body = world.lens(rig.lens), world.body(rig.body)
     record = BenchTrial(
         **begun(rig.rig.items),
         rig=rig.rig.id,
         day=written.day,
-        saw=tuple(saw_record(_saw(one), left_out=one.left_out) for one in written.saw),
+        saw=tuple(saw_record(_saw(saw), left_out=saw.left_out) for saw in written.saw),
         nameless=written.nameless,
-        error_mm=None if found is None else found.mean_mm,
-        standard_uncertainty_mm=None if found is None else found.standard_uncertainty_mm,
+        error_mm=None if estimate is None else estimate.mean_mm,
+        standard_uncertainty_mm=None if estimate is None else estimate.standard_uncertainty_mm,
         answers=tuple(written.answers),
         cause=None if cause is None else cause.cause,
         note=written.note,
@@ -165,7 +165,7 @@ def _causes(collection: Collection, rig: OfRig, practice: Practice, answers: lis
     spreads = {}
     for id_ in via:
         kept = collection.records_of(ReadingSeries, piece_kind="adapters", piece=id_, quantity="length")
-        if (spread := spread_of([one.record for one in kept])) is not None:
+        if (spread := spread_of([this_kept.record for this_kept in kept])) is not None:
             spreads[id_] = spread
     on_bench = rig_on_bench(world, rig.rig, practice)
     try:

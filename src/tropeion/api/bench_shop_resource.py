@@ -124,15 +124,15 @@ def get_bench_pieces(
     """Pieces whose names hold all these words, those at hand first; ``mountless``: lenses without a mount alone."""
     world = collection.world()
     wanted = Wanted(q=q, sort="nearest")
-    found = []
+    piece_named = []
     for kind in _KINDS:
         for id_ in search(world, kind, wanted):
-            one = find(world.gear, kind, id_)
-            mounted = not isinstance(one, Lens) or one.mount is not None
-            if isinstance(one, PieceItem) and not (mountless and mounted):
-                named = PieceNamed(kind=kind, id=id_, name=one.name, at_hand=one.at_hand > 0, mounted=mounted)
-                found.append(named)
-    return sorted(found, key=lambda one: not one.at_hand)[:MOST_PIECES]
+            protocol = find(world.gear, kind, id_)
+            mounted = not isinstance(protocol, Lens) or protocol.mount is not None
+            if isinstance(protocol, PieceItem) and not (mountless and mounted):
+                named = PieceNamed(kind=kind, id=id_, name=protocol.name, at_hand=protocol.at_hand > 0, mounted=mounted)
+                piece_named.append(named)
+    return sorted(piece_named, key=lambda piece_named: not piece_named.at_hand)[:MOST_PIECES]
 
 
 @router.post("/holding")
@@ -140,10 +140,10 @@ def post_holding(held: Tries, asked: Annotated[_Mountless, Query()], collection:
     """Where a lens without a mount is sharp at infinity, by lengths that were tried before a body."""
     world = collection.world()
     tries = []
-    for place, one in enumerate(held.tries):
-        if one.saw == "near" and one.distance_m is None:
+    for place, this_try in enumerate(held.tries):
+        if this_try.saw == "near" and this_try.distance_m is None:
             raise NotPossibleError(f"tries[{place}].distance_m", "how far away what was sharp stands")
-        tries.append(Try(one.length_mm, one.saw, one.distance_m))
+        tries.append(Try(this_try.length_mm, this_try.saw, this_try.distance_m))
     return holding_report(world, world.lens(asked.lens), world.body(asked.body), tries, hand_mm=held.hand_mm)
 
 
@@ -167,7 +167,7 @@ def get_mountless(asked: Annotated[_Builds, Query()], collection: CollectionOf) 
 @router.post("/thread")
 def post_thread(measured: ThreadMeasured, collection: CollectionOf) -> ThreadReport:
     """Which thread of the collection a screw is."""
-    tried = [PartTried(one.mount, one.outcome, one.turns) for one in measured.tried]
+    tried = [PartTried(part_written.mount, part_written.outcome, part_written.turns) for part_written in measured.tried]
     try:
         return which_thread(
             collection.world().gear.mounts,

@@ -106,7 +106,7 @@ def post_filters(asked: FiltersAsked, collection: CollectionOf) -> FiltersPage:
     if size is None:
         raise NotPossibleError("lenses", "nobody said what filter threads they have")
     plan = filter_plan(world, lenses, size, diagonal)
-    widest = max((one.view_deg for one in plan.lenses), default=None)
+    widest = max((lens.view_deg for lens in plan.lenses), default=None)
     light = Light(asked.dim_ev, asked.bright_ev, asked.shutter_s, asked.f_number, asked.iso)
     return FiltersPage(
         sizes_mm=sizes,

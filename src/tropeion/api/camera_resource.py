@@ -71,11 +71,11 @@ def get_camera(
     question: Annotated[OfRig, Query()], practice: PracticeOf, collection: CollectionOf, request: Request
 ) -> CameraReport:
     """How the camera of a body stands, beside the card of a rig."""
-    found = _found(question, practice, collection)
-    if found.attached is None:
-        return _report(found, practice, None, found.sentence)
+    all_rehearsed = _found(question, practice, collection)
+    if all_rehearsed.attached is None:
+        return _report(all_rehearsed, practice, None, all_rehearsed.sentence)
     try:
-        return _report(found, practice, _cameras(request).state(found.body))
+        return _report(all_rehearsed, practice, _cameras(request).state(all_rehearsed.body))
     except LineError as error:
         raise NotPossibleError("body", str(error)) from None
 
@@ -85,18 +85,18 @@ def post_camera(
     done: Done, question: Annotated[OfRig, Query()], practice: PracticeOf, collection: CollectionOf, request: Request
 ) -> CameraReport:
     """Do something to the camera: a switch, a menu, the swap, the release."""
-    found, cameras = _found(question, practice, collection), _cameras(request)
-    if found.attached is None:
-        return _report(found, practice, None, found.sentence)
+    all_rehearsed, cameras = _found(question, practice, collection), _cameras(request)
+    if all_rehearsed.attached is None:
+        return _report(all_rehearsed, practice, None, all_rehearsed.sentence)
     value = done.value
     if done.do == "attach":
-        value = found.attached.model_dump(mode="json")
+        value = all_rehearsed.attached.model_dump(mode="json")
     elif done.do == "begin":
-        value = found.attached.focal_length_mm
+        value = all_rehearsed.attached.focal_length_mm
     try:
         try:
-            return _report(found, practice, cameras.ask(found.body, done.do, value))
+            return _report(all_rehearsed, practice, cameras.ask(all_rehearsed.body, done.do, value))
         except NotDoneError as error:
-            return _report(found, practice, cameras.ask(found.body, "state"), str(error))
+            return _report(all_rehearsed, practice, cameras.ask(all_rehearsed.body, "state"), str(error))
     except LineError as error:
         raise NotPossibleError("body", str(error)) from None

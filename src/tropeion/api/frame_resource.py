@@ -75,7 +75,7 @@ class _Picture(_FrameAsked):
 def _asked(question: _FrameAsked) -> FrameQuestion:
     subject = None
     given = (question.subject_m, question.distance_m, question.lens_m)
-    if any(one is not None for one in given):
+    if any(value is not None for value in given):
         if question.subject_m is None or question.distance_m is None or question.lens_m is None:
             raise NotPossibleError("subject_m", "a subject needs its height, its distance and the height of the lens")
         subject = SubjectAt(question.subject_m, question.distance_m, question.lens_m)

@@ -126,8 +126,8 @@ def post_grid_change(asked: ChangesAsked, collection: CollectionOf, grids: Grids
 @router.post("/compare")
 def post_grid_compare(asked: Compared, collection: CollectionOf, grids: GridsOf) -> GridDifference:
     """What another preference makes of the grid."""
-    one, other = grids.of(collection, asked.one), grids.of(collection, asked.other)
-    return difference_of(one.report, other.report)
+    grid, other = grids.of(collection, asked.one), grids.of(collection, asked.other)
+    return difference_of(grid.report, other.report)
 
 
 @router.get("/bodies")
@@ -138,7 +138,7 @@ def get_grid_bodies(
     world = collection.world()
     report = grids.of(collection, practice).report
     ends = [world.body(id_).id for id_ in (asked.one, asked.other)]
-    known = {one.id for one in report.bodies}
+    known = {body.id for body in report.bodies}
     if not set(ends) <= known:
         raise NotPossibleError("one", "an archived body stands in no column")
     return list(two_bodies(report, *ends))

@@ -143,23 +143,23 @@ def _make(world: World, asked: PlanToMake, work: Work[PlanAnswer]) -> PlanAnswer
 
     progress.part = "plan"
     run = Run(asked.seconds, progress.stop.is_set, told)
-    found = planned(world, asked.question, asked.practice, run)
-    told(round(found.report.cost * 100), round(found.report.bound * 100))
-    shop = shop_lines(world, found.report, asked.question, asked.practice)
-    answer = PlanAnswer(found.report, shop, None)
+    all_planned = planned(world, asked.question, asked.practice, run)
+    told(round(all_planned.report.cost * 100), round(all_planned.report.bound * 100))
+    shop = shop_lines(world, all_planned.report, asked.question, asked.practice)
+    answer = PlanAnswer(all_planned.report, shop, None)
     if not asked.curve:
         return answer
     work.answer = answer
     progress.part = "curve"
-    curve = curve_report(found, Run(asked.seconds, progress.stop.is_set))
-    return PlanAnswer(found.report, shop, curve)
+    curve = curve_report(all_planned, Run(asked.seconds, progress.stop.is_set))
+    return PlanAnswer(all_planned.report, shop, curve)
 
 
 def _known(world: World, question: PlanQuestion) -> None:
     """Raises UnknownIdError for a lens or body that is not in the collection."""
-    for one in question.demands:
-        world.lens(one.lens)
-        for id_ in one.bodies:
+    for demand in question.demands:
+        world.lens(demand.lens)
+        for id_ in demand.bodies:
             world.body(id_)
 
 
@@ -208,14 +208,16 @@ def _told(work: Work[PlanAnswer]) -> PlanWork:
 def get_plans(practice: PracticeOf, collection: CollectionOf) -> list[PlanLine]:
     """Every plan, the latest first; those that do not hold any more say so."""
     world = collection.world()
-    found = []
-    for one in (listed.record for listed in collection.records_of(Plan, struck=False)):
-        kept = one.kept
-        holds = None if kept is None else standing_of(world, kept, one.question, practice).holds
+    plan_lines = []
+    for plan in (listed.record for listed in collection.records_of(Plan, struck=False)):
+        kept = plan.kept
+        holds = None if kept is None else standing_of(world, kept, plan.question, practice).holds
         cost = None if kept is None else kept.cost
-        line = PlanLine(id=one.id, name=one.name, at=one.at, demands=len(one.question.demands), cost=cost, holds=holds)
-        found.append(line)
-    return found
+        line = PlanLine(
+            id=plan.id, name=plan.name, at=plan.at, demands=len(plan.question.demands), cost=cost, holds=holds
+        )
+        plan_lines.append(line)
+    return plan_lines
 
 
 @router.post("")
@@ -233,12 +235,12 @@ def _free_name(collection: Collection, name: str) -> str:
     """The name, with a number where another plan on the list has it."""
     taken = {kept.record.name for kept in collection.records_of(Plan, struck=False)}
     numbered = (f"{name[:110]} ({number})" for number in itertools.count(2))
-    return name if name not in taken else next(one for one in numbered if one not in taken)
+    return name if name not in taken else next(name for name in numbered if name not in taken)
 
 
 def _everything(world: World) -> PlanQuestion:
-    bodies = tuple(one.id for one in world.gear.bodies if one.at_hand and not one.retired)[:60]
-    lenses = [one.id for one in world.gear.mounted if one.at_hand and not one.retired][:400]
+    bodies = tuple(body.id for body in world.gear.bodies if body.at_hand and not body.retired)[:60]
+    lenses = [lens.id for lens in world.gear.mounted if lens.at_hand and not lens.retired][:400]
     return PlanQuestion(demands=tuple(Demand(lens=id_, bodies=bodies) for id_ in lenses) if bodies else ())
 
 

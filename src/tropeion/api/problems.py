@@ -177,17 +177,17 @@ async def _refused(_: Request, error: Exception) -> Response:
 
 def refuse_references(problems: Iterable[Place], kind: Kind) -> RefusedError:
     """A single item that refers to nothing: places are its fields."""
-    found = [
-        FieldProblem(place=re.sub(rf"^{kind}\[\d+\]\.", "", one.place), message=one.message, hint=one.hint)
-        for one in problems
+    field_problems = [
+        FieldProblem(place=re.sub(rf"^{kind}\[\d+\]\.", "", problem.place), message=problem.message, hint=problem.hint)
+        for problem in problems
     ]
     return RefusedError(
         Problem(
             type="invalid",
             title="It does not fit into the collection",
             status=422,
-            detail=found[0].message,
-            errors=found,
+            detail=field_problems[0].message,
+            errors=field_problems,
         )
     )
 

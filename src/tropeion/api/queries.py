@@ -37,7 +37,7 @@ def _practice(request: Request) -> Practice:
         return Practice.model_validate(chosen)
     except ValidationError as error:
         raise RequestValidationError(
-            [{**one, "loc": ("query", "practice", *one["loc"])} for one in error.errors()]
+            [{**this_error, "loc": ("query", "practice", *this_error["loc"])} for this_error in error.errors()]
         ) from None
 
 

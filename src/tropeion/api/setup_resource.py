@@ -38,10 +38,10 @@ def get_setup(question: Annotated[_RigHeld, Query()], practice: PracticeOf, coll
     world = collection.world()
     try:
         supports = {"held_by": question.held_by, "second_by": question.second_by}
-        found = set_up_of(world, rig, practice, **supports)
+        set_up = set_up_of(world, rig, practice, **supports)
     except ValueError as error:
         raise NotPossibleError("held_by", str(error)) from None
-    return Response(_SET_UP.dump_json(found), media_type="application/json")
+    return Response(_SET_UP.dump_json(set_up), media_type="application/json")
 
 
 @router.get("/code/nearest")

@@ -91,8 +91,8 @@ def get_found(kind: ShelfKind, wanted: Annotated[_PiecesWanted, Query()], collec
         ids = tuple(id_ for id_ in ids if world.lenses[id_].mount is not None)
     told = ids if wanted.limit is None else ids[: wanted.limit]
     brief = tuple(_brief(world, find(world.gear, kind, id_)) for id_ in told[:200]) if wanted.brief else ()
-    found = FoundList(told, len(ids), tuple(one for one in brief if one is not None))
-    return Response(_FOUND.dump_json(found), media_type="application/json")
+    found_list = FoundList(told, len(ids), tuple(found for found in brief if found is not None))
+    return Response(_FOUND.dump_json(found_list), media_type="application/json")
 
 
 def _brief(world: World, item: object) -> Found | None:

@@ -82,7 +82,7 @@ def put_stored(
     check_place(body, place.number, place.label)
     if not place.empty:
         world.lens(place.lens)
-    adapters = list(place.adapters) if place.empty else [world.adapter(one).id for one in place.adapters]
+    adapters = list(place.adapters) if place.empty else [world.adapter(adapter).id for adapter in place.adapters]
     stored = StoredLens(
         **begun(Rig.of(place.lens, body.id, adapters).items),
         struck=place.empty,

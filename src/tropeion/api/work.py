@@ -61,7 +61,7 @@ class Works(Generic[T]):
     def begin(self, does: Callable[[Work[T]], T], about: object = None) -> Work[T]:
         """Begin something in a thread of its own. Raises RefusedError where too much goes on already."""
         with self._lock:
-            going = [one for one in self._works.values() if one.state == "working"]
+            going = [work for work in self._works.values() if work.state == "working"]
             if len(going) >= MOST_AT_ONCE:
                 raise RefusedError(
                     Problem(
@@ -74,7 +74,7 @@ class Works(Generic[T]):
             work: Work[T] = Work(str(uuid.uuid4()), Progress(), about=about)
             self._works[work.id] = work
             while len(self._works) > MOST_KEPT:
-                oldest = next(id_ for id_, one in self._works.items() if one.state != "working")
+                oldest = next(id_ for id_, work in self._works.items() if work.state != "working")
                 del self._works[oldest]
             thread = threading.Thread(target=self._run, args=(work, does), daemon=True)
             self._threads[work.id] = thread
@@ -101,7 +101,7 @@ class Works(Generic[T]):
         """Stop everything, and wait for it."""
         with self._lock:
             threads = list(self._threads.values())
-            for one in self._works.values():
-                one.progress.stop.set()
+            for work in self._works.values():
+                work.progress.stop.set()
         for thread in threads:
             thread.join(timeout=10)

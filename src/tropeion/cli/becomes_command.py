@@ -74,7 +74,7 @@ def _line(row: Becoming, names: dict[str, str]) -> str:
     if short.angles_deg is None:
         view = "fisheye"
     else:
-        ends = dict.fromkeys(f"{one.equivalent_mm:.0f}" for one in (short, long))
+        ends = dict.fromkeys(f"{lens_setting.equivalent_mm:.0f}" for lens_setting in (short, long))
         view = f"as {'–'.join(ends)} mm, depth as f/{short.equivalent_f_number:.1f}"
     dark = {True: "", False: ", corners dark", None: ", corners not known"}[row.covered]
     where = f"{names[row.lens]} on {names[row.body]} ({row.mode}), {chain}"
@@ -84,8 +84,8 @@ def _line(row: Becoming, names: dict[str, str]) -> str:
 def _print_wish(report: WishReport) -> None:
     print(report.sentence)
     for title, answers in (("owned", report.own), ("to buy", report.buy), ("comes near", report.near)):
-        for one in answers:
-            print(f"  {title}: " + _answer_line(one, report.names))
+        for answer in answers:
+            print(f"  {title}: " + _answer_line(answer, report.names))
     for lens in report.missing:
         glass = "" if lens.magnification == 1 else f" behind {lens.magnification:g} × glass"
         stop = "" if lens.f_number is None else f" f/{lens.f_number:.1f}"

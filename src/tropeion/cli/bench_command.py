@@ -97,17 +97,17 @@ def _number(place: str, text: str) -> float:
 def _readings(text: str) -> list[float]:
     """Readings by commas; by semicolons where the comma is the decimal one. Raises RefusedError."""
     if ";" in text:
-        return [_number("--values", one.strip().replace(",", ".")) for one in text.split(";") if one.strip()]
-    parts = [one.strip() for one in text.split(",") if one.strip()]
+        return [_number("--values", name.strip().replace(",", ".")) for name in text.split(";") if name.strip()]
+    parts = [name.strip() for name in text.split(",") if name.strip()]
     whole = all(part.isdecimal() for part in parts)
     if whole and len(parts) > 1 and len(parts) % 2 == 0 and all(len(part) <= 2 for part in parts[1::2]):
-        seen = [f"{one}.{other}" for one, other in zip(parts[::2], parts[1::2], strict=True)]
+        seen = [f"{name}.{other}" for name, other in zip(parts[::2], parts[1::2], strict=True)]
         raise InputRefusedError(
             f"--values: decimal commas? Write {','.join(seen)}, or set semicolons between readings: "
-            f"{';'.join(one.replace('.', ',') for one in seen)}",
+            f"{';'.join(name.replace('.', ',') for name in seen)}",
             2,
         )
-    return [_number("--values", one) for one in parts]
+    return [_number("--values", part) for part in parts]
 
 
 def run_readings(options: argparse.Namespace) -> int:
@@ -116,7 +116,7 @@ def run_readings(options: argparse.Namespace) -> int:
         if (value := getattr(options, name)) is not None and not 0 <= value < 1e6:
             raise InputRefusedError(f"--{name}: 0 or more", 2)
     try:
-        found = measured(
+        mean = measured(
             values,
             zero_mm=options.zero,
             resolution_mm=options.resolution,
@@ -128,17 +128,17 @@ def run_readings(options: argparse.Namespace) -> int:
     except ValueError as error:
         raise InputRefusedError(f"--values: {error}", 2) from None
     if options.json:
-        _print_json(_dumped(MeanMeasured, found))
+        _print_json(_dumped(MeanMeasured, mean))
         return 0
-    print(f"{found.mean_mm:.3f} mm ± {found.standard_uncertainty_mm:.3f} (standard), spread {found.spread_mm:.2f} mm")
-    print(f"  as a tolerance: ± {found.measured_tolerance_mm:.3f} mm")
-    for place in found.slips:
+    print(f"{mean.mean_mm:.3f} mm ± {mean.standard_uncertainty_mm:.3f} (standard), spread {mean.spread_mm:.2f} mm")
+    print(f"  as a tolerance: ± {mean.measured_tolerance_mm:.3f} mm")
+    for place in mean.slips:
         print(f"  {values[place]:g} mm (no. {place + 1}) is likely a slip of the hand: strike it out, or measure again")
-    if found.other_length:
+    if mean.other_length:
         print("  far from the nominal: was it this length that was measured?")
-    if found.nominal_score is not None:
-        doubt = ": one of the two is in doubt" if found.in_doubt else ""
-        print(f"  {found.nominal_score:+.1f} standard uncertainties from the nominal{doubt}")
+    if mean.nominal_score is not None:
+        doubt = ": one of the two is in doubt" if mean.in_doubt else ""
+        print(f"  {mean.nominal_score:+.1f} standard uncertainties from the nominal{doubt}")
     return 0
 
 
@@ -151,7 +151,7 @@ def _saw(text: str) -> Saw:
         hint = f"; near it: {', '.join(near)}" if near else ""
         raise InputRefusedError(f"{place}: one of {', '.join(KINDS)}{hint}", 2)
     said, _, doubt = re.sub(r"\+-|\+/-", "±", said).partition("±")
-    values = [_number(place, one) for one in said.split(":") if one]
+    values = [_number(place, name) for name in said.split(":") if name]
     if kind == "length":
         if not doubt:
             raise InputRefusedError(f"{place}: with its standard uncertainty, 0.04±0.02", 2)
@@ -163,14 +163,14 @@ def _saw(text: str) -> Saw:
 def _foils(world: World, text: str | None) -> list[Foils]:
     if text is None:
         return list(foils_at_hand(world))
-    found = []
-    for one in text.split(","):
-        thickness, _, count = one.strip().partition("x")
+    foils = []
+    for name in text.split(","):
+        thickness, _, count = name.strip().partition("x")
         number = _number("--foils", count or "1")
-        found.append(Foils(_number("--foils", thickness), int(number)))
-        if found[-1].thickness_mm <= 0 or number < 0 or number != int(number):
-            raise InputRefusedError(f"--foils: “{one.strip()}”: a thickness and a count, 0.05x2", 2)
-    return found
+        foils.append(Foils(_number("--foils", thickness), int(number)))
+        if foils[-1].thickness_mm <= 0 or number < 0 or number != int(number):
+            raise InputRefusedError(f"--foils: “{name.strip()}”: a thickness and a count, 0.05x2", 2)
+    return foils
 
 
 def run_seen(options: argparse.Namespace) -> int:
@@ -191,26 +191,26 @@ def run_seen(options: argparse.Namespace) -> int:
     prior = nominal if options.prior == "nominal" else None
     foils = _foils(world, options.foils)
     try:
-        found = together(bench, prior, seen)
+        combined = together(bench, prior, seen)
     except ValueError as error:
         raise InputRefusedError(f"--saw: {error}", 2) from None
-    counts = found.headline
+    counts = combined.headline
     # Nothing is mended on a contradiction: one of what was seen is to be left out, or looked at again.
     margin = 2 * counts.standard_uncertainty_mm
-    shim = shimmed(bench, shim_at(rig.rig), counts, margin, foils) if found.agrees else None
+    shim = shimmed(bench, shim_at(rig.rig), counts, margin, foils) if combined.agrees else None
     best = next_best(bench, posterior(prior, seen), seen)
     if options.json:
-        _print_json(_document(found, seen, shim, best))
+        _print_json(_document(combined, seen, shim, best))
     else:
-        _print_seen(found, seen, shim, best)
+        _print_seen(combined, seen, shim, best)
     return 0
 
 
 def _document(found: Combined, seen: Sequence[Observation], shim: Shimmed | None, best: Kind | None) -> dict[str, Any]:
     told = []
-    for one in seen:
-        mean, u = one.as_normal or (None, None)
-        told.append({"kind": one.kind, "mean_mm": mean, "standard_uncertainty_mm": u})
+    for observation in seen:
+        mean, u = observation.as_normal or (None, None)
+        told.append({"kind": observation.kind, "mean_mm": mean, "standard_uncertainty_mm": u})
     return {
         **_dumped(Combined, found),
         "observations": told,
@@ -225,11 +225,11 @@ def _print_seen(found: Combined, seen: Sequence[Observation], shim: Shimmed | No
     print(f"{counts.mean_mm:+.3f} mm ± {counts.standard_uncertainty_mm:.3f} (standard), {way}")
     print(f"  95 %: {counts.interval_mm[0]:+.3f} to {counts.interval_mm[1]:+.3f} mm")
     print(f"  infinity at the widest aperture: {100 * found.infinity_probability:.0f} %")
-    for number, one in enumerate(seen, 1):
-        normal = one.as_normal
-        low, high = ("…" if at is None else f"{at:+.3f}" for at in (one.a_mm, one.b_mm))
+    for number, observation in enumerate(seen, 1):
+        normal = observation.as_normal
+        low, high = ("…" if at is None else f"{at:+.3f}" for at in (observation.a_mm, observation.b_mm))
         told = f"{low} to {high} mm" if normal is None else f"{normal[0]:+.3f} mm ± {normal[1]:.3f}"
-        print(f"  {number}. {one.kind}: {told}")
+        print(f"  {number}. {observation.kind}: {told}")
     if counts is not found:
         print(f"  the stated length contradicts what was seen; with it: {found.mean_mm:+.3f} mm")
     elif found.most_at_odds is not None:
@@ -242,7 +242,7 @@ def _print_seen(found: Combined, seen: Sequence[Observation], shim: Shimmed | No
     if shim is None:
         print("  nothing is mended on a contradiction: look again, or leave one out")
     elif shim.wanted_mm > 0:
-        foils = " + ".join(f"{one:g}" for one in shim.foils) or "none of your foils"
+        foils = " + ".join(f"{foil:g}" for foil in shim.foils) or "none of your foils"
         print(f"  shim of {shim.wanted_mm:.3f} mm {shim.at.where}: {foils}")
         if shim.foils:
             print(f"  after it {shim.after_mm:+.3f} mm, infinity {100 * shim.infinity_probability:.0f} %")
@@ -256,23 +256,23 @@ def run_mountless(options: argparse.Namespace) -> int:
         raise InputRefusedError("--margin: 0 or more; --near-m: more than 0", 2)
     try:
         lens, body = world.lens(options.lens), world.body(options.body)
-        found = mountless_of(world, lens, body, near_m=options.near_m, margin_mm=options.margin)
+        mountless_report = mountless_of(world, lens, body, near_m=options.near_m, margin_mm=options.margin)
     except UnknownIdError as error:
         raise InputRefusedError(str(error), 2) from None
     except ValueError as error:
         raise InputRefusedError(f"--lens: {error}", 2) from None
     if options.json:
-        _print_json(_dumped(MountlessReport, found))
+        _print_json(_dumped(MountlessReport, mountless_report))
         return 0
-    print(found.says)
-    for one in found.builds:
-        sleeve = "" if one.sleeve is None else f"sleeve {one.sleeve.bore_mm:g} into {one.sleeve.into} + "
-        near = "fixed" if one.near_m is None else f"near {one.near_m:.2f} m"
-        ahead = f", held {one.forward_mm:.2f} mm forward of its shoulder" if one.forward_mm else ""
-        rest = f", {one.rest_mm:.2f} mm of spacers" if one.rest_mm else ""
-        row = f"{sleeve}{' + '.join(one.pieces)}: {one.closed_mm:g} to {one.open_mm:g} mm{rest}{ahead}"
-        print(f"  {row}, {near}, {one.grade}")
-        for warning in one.warnings:
+    print(mountless_report.says)
+    for build in mountless_report.builds:
+        sleeve = "" if build.sleeve is None else f"sleeve {build.sleeve.bore_mm:g} into {build.sleeve.into} + "
+        near = "fixed" if build.near_m is None else f"near {build.near_m:.2f} m"
+        ahead = f", held {build.forward_mm:.2f} mm forward of its shoulder" if build.forward_mm else ""
+        rest = f", {build.rest_mm:.2f} mm of spacers" if build.rest_mm else ""
+        row = f"{sleeve}{' + '.join(build.pieces)}: {build.closed_mm:g} to {build.open_mm:g} mm{rest}{ahead}"
+        print(f"  {row}, {near}, {build.grade}")
+        for warning in build.warnings:
             print(f"    ! {warning}")
     return 0
 
@@ -282,7 +282,7 @@ def run_thread(options: argparse.Namespace) -> int:
     length, _, count = options.crests.partition("/")
     side, across = ("male", options.outer) if options.outer is not None else ("female", options.bore)
     try:
-        found = which_thread(
+        thread_report = which_thread(
             world.gear.mounts,
             across,
             _number("--crests", length),
@@ -292,11 +292,15 @@ def run_thread(options: argparse.Namespace) -> int:
     except ValueError as error:
         raise InputRefusedError(f"--{'outer' if side == 'male' else 'bore'}, --crests: {error}", 2) from None
     if options.json:
-        _print_json(_dumped(ThreadReport, found))
+        _print_json(_dumped(ThreadReport, thread_report))
         return 0
-    print(f"pitch {found.pitch_mm:.3f} mm ± {found.pitch_uncertainty_mm:.3f}")
-    for one in found.candidates:
-        binds = "" if one.turns is None or one.score > 0.05 else f", binds after {one.turns:.1f} turns: never force it"
-        binds = binds if one.starts else ", another diameter: it does not start, or wobbles"
-        print(f"  {one.name} ({one.diameter_mm:g} × {one.pitch_mm:g}): {one.score:.2g}{binds}")
+    print(f"pitch {thread_report.pitch_mm:.3f} mm ± {thread_report.pitch_uncertainty_mm:.3f}")
+    for candidate in thread_report.candidates:
+        binds = (
+            ""
+            if candidate.turns is None or candidate.score > 0.05
+            else f", binds after {candidate.turns:.1f} turns: never force it"
+        )
+        binds = binds if candidate.starts else ", another diameter: it does not start, or wobbles"
+        print(f"  {candidate.name} ({candidate.diameter_mm:g} × {candidate.pitch_mm:g}): {candidate.score:.2g}{binds}")
     return 0

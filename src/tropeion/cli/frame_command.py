@@ -82,12 +82,12 @@ def _numbers(text: str | None, count: int, name: str, wanted: str) -> list[float
     if text is None:
         return None
     try:
-        found = [float(part) for part in text.split(",")]
+        numbers = [float(part) for part in text.split(",")]
     except ValueError:
-        found = []
-    if len(found) != count or not all(math.isfinite(one) for one in found):
+        numbers = []
+    if len(numbers) != count or not all(math.isfinite(value) for value in numbers):
         raise InputRefusedError(f"{name} takes {wanted}", 2)
-    return found
+    return numbers
 
 
 def _print(report: FrameReport) -> None:
@@ -95,9 +95,9 @@ def _print(report: FrameReport) -> None:
     chain = " + ".join(names[id_] for id_ in report.adapters) or "bare"
     print(f"{names[report.lens]} on {names[report.body]}, {chain}")
     print(report.reason or report.sentence)
-    for one in report.blur:
-        at = "infinity" if one.distance_m is None else written.distance(one.distance_m * 1000, "metric")
-        print(f"  blur at {at}: " + ("inside the lens" if one.diameter_mm is None else f"{one.diameter_mm:.3f} mm"))
+    for blur in report.blur:
+        at = "infinity" if blur.distance_m is None else written.distance(blur.distance_m * 1000, "metric")
+        print(f"  blur at {at}: " + ("inside the lens" if blur.diameter_mm is None else f"{blur.diameter_mm:.3f} mm"))
     for mode in report.modes:
         held = "not known" if mode.covered is None else "covered" if mode.covered else "not covered"
         print(f"  {mode.name}: {held}" + ("" if mode.margin_mm is None else f", margin {mode.margin_mm:+.2f} mm"))

@@ -26,13 +26,13 @@ def add_grid(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> a
 def run_grid(options: argparse.Namespace) -> int:
     report = whole_kit(world_of(options.file), practice_of(options))
     if options.json:
-        found = TypeAdapter(GridReport).dump_python(report, mode="json")
-        print(json.dumps(found, ensure_ascii=False, indent=1))
+        value = TypeAdapter(GridReport).dump_python(report, mode="json")
+        print(json.dumps(value, ensure_ascii=False, indent=1))
         return 0
     if options.csv:
         print(grid_csv(report), end="")
         return 0
-    for one in report.lenses:
-        stranded = ", stranded" if one.stranded else ""
-        print(f"{one.name}: {one.works_now} of {len(report.bodies)} bodies now, {one.could_work} could{stranded}")
+    for lens in report.lenses:
+        stranded = ", stranded" if lens.stranded else ""
+        print(f"{lens.name}: {lens.works_now} of {len(report.bodies)} bodies now, {lens.could_work} could{stranded}")
     return 0

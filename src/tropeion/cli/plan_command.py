@@ -71,14 +71,14 @@ def _demands(world: World, options: argparse.Namespace) -> tuple[Demand, ...]:
     if options.pairs is not None:
         return tuple(
             Demand(lens=world.lens(lens).id, bodies=(world.body(body).id,), **asked)
-            for lens, body in (_pair(one) for one in _ids(options.pairs))
+            for lens, body in (_pair(id_) for id_ in _ids(options.pairs))
         )
     lenses = [world.lens(id_).id for id_ in _ids(options.lenses)] if options.lenses is not None else None
     bodies = [world.body(id_).id for id_ in _ids(options.bodies)] if options.bodies is not None else None
     if lenses is None:
-        lenses = [one.id for one in world.gear.mounted if one.at_hand and not one.retired]
+        lenses = [lens.id for lens in world.gear.mounted if lens.at_hand and not lens.retired]
     if bodies is None:
-        bodies = [one.id for one in world.gear.bodies if one.at_hand and not one.retired]
+        bodies = [body.id for body in world.gear.bodies if body.at_hand and not body.retired]
     if not bodies:
         raise InputRefusedError("no body is owned: name some with --bodies", 2)
     return tuple(Demand(lens=lens, bodies=tuple(bodies), **asked) for lens in lenses)
@@ -103,29 +103,29 @@ def _document(report: PlanReport, question: PlanQuestion) -> dict[str, object]:
         "buy": report.buy,
         "serves": [
             {
-                "lens": one.lens,
-                "body": one.body,
-                "adapters": list(one.adapters),
-                "grade": one.grade,
-                "slow": list(one.slow),
+                "lens": served.lens,
+                "body": served.body,
+                "adapters": list(served.adapters),
+                "grade": served.grade,
+                "slow": list(served.slow),
             }
-            for one in report.serves
+            for served in report.serves
         ],
         "look_for": [
             {
-                "lens_mount": one.lens_mount,
-                "body_mount": one.body_mount,
-                "length_mm": one.length_mm,
-                "needs": list(one.needs),
-                "tolerance_mm": one.tolerance_mm,
-                "serves": [{"lens": each.lens, "body": each.body} for each in one.serves],
-                "labels": list(one.labels),
+                "lens_mount": look_for.lens_mount,
+                "body_mount": look_for.body_mount,
+                "length_mm": look_for.length_mm,
+                "needs": list(look_for.needs),
+                "tolerance_mm": look_for.tolerance_mm,
+                "serves": [{"lens": each.lens, "body": each.body} for each in look_for.serves],
+                "labels": list(look_for.labels),
             }
-            for one in report.look_for
+            for look_for in report.look_for
         ],
-        "unmet": [{"demand": one.name, "why": one.why, "change": one.change} for one in report.unmet],
-        "unpriced": [one.id for one in report.unpriced],
-        "ruled_out": [{"id": one.id, "why": one.why} for one in report.ruled_out],
+        "unmet": [{"demand": unmet.name, "why": unmet.why, "change": unmet.change} for unmet in report.unmet],
+        "unpriced": [unpriced.id for unpriced in report.unpriced],
+        "ruled_out": [{"id": ruled_out.id, "why": ruled_out.why} for ruled_out in report.ruled_out],
         "currency": report.currency,
         "together": question.together,
     }
@@ -134,9 +134,9 @@ def _document(report: PlanReport, question: PlanQuestion) -> dict[str, object]:
 def _told(report: PlanReport) -> None:
     proof = "nothing cheaper does it" if report.status == "optimal" else f"not proven: at least {report.bound:g}"
     print(f"{report.met} of {report.demands} for {report.cost:g} {report.currency} ({proof})")
-    for one in report.bought:
-        times = f"{one.count} × " if one.count > 1 else ""
-        print(f"buy {times}{one.name}, {one.price.amount:g} {report.currency} {one.price.basis} [{one.id}]")
+    for bought in report.bought:
+        times = f"{bought.count} × " if bought.count > 1 else ""
+        print(f"buy {times}{bought.name}, {bought.price.amount:g} {report.currency} {bought.price.basis} [{bought.id}]")
     for served in report.serves:
         through = " + ".join(served.adapter_names) or "bare"
         slow = f", slowly: {written.listed([FUNCTION_NAMES[name] for name in served.slow])}" if served.slow else ""
@@ -146,8 +146,8 @@ def _told(report: PlanReport) -> None:
     for unmet in report.unmet:
         print(f"not met: {unmet.lens_name} on {', '.join(unmet.body_names)}: {unmet.why} {unmet.change}".rstrip())
     for ring in report.look_for:
-        lenses = written.listed(list(dict.fromkeys(one.lens_name for one in ring.serves)))
+        lenses = written.listed(list(dict.fromkeys(served.lens_name for served in ring.serves)))
         needs = f"; it {written.listed(list(ring.needs))}" if ring.needs else ""
         print(f"look for: {ring.name}, for {lenses}{needs}")
     if report.unpriced:
-        print("without a price: " + ", ".join(one.name for one in report.unpriced))
+        print("without a price: " + ", ".join(unpriced.name for unpriced in report.unpriced))

@@ -78,7 +78,7 @@ def run_label(options: argparse.Namespace) -> int:
         print(json.dumps(_plain(label), ensure_ascii=False, indent=1))
         return 0
     for name, side in (("lens side", label.lens_side), ("camera side", label.body_side)):
-        said = ", ".join(f"{world.mounts[one.mount].name} {one.confidence:.0%}" for one in side)
+        said = ", ".join(f"{world.mounts[label_side.mount].name} {label_side.confidence:.0%}" for label_side in side)
         print(f"{name}: {said or 'not said'}")
     for name, words_said in (("glass", label.glass), ("chip", label.chip), ("not read", ", ".join(label.unread))):
         if words_said:
@@ -112,8 +112,8 @@ def _print_range(world: World, report: MatchReport) -> None:
     if said is None:
         return
     print(f"\n{said.sentence}")
-    for one in said.may_be:
-        print(f"  {one.register_mm:.2f} mm. {one.text} ({one.why})")
+    for may_be in said.may_be:
+        print(f"  {may_be.register_mm:.2f} mm. {may_be.text} ({may_be.why})")
     print(said.decides)
     for how in said.find_out:
         print(f"  {how}")
@@ -153,8 +153,8 @@ def _print_report(report: MatchReport) -> None:
             error = route.register_error_mm
             off = "error not known" if error is None else f"error {error:+.3f} mm"
             print(f"  {off}, focus {near} to {far}, {route.becomes}")
-        for found in route.findings:
-            print(f"  {found.severity}: {found.text}")
+        for finding in route.findings:
+            print(f"  {finding.severity}: {finding.text}")
         for number, step in enumerate(route.details.steps if route.details else (), 1):
             print(f"  {number}. {step.text}")
     if report.left_out:

@@ -27,7 +27,7 @@ def run_setup(options: argparse.Namespace) -> int:
     world, practice = world_of(options.file), practice_of(options)
     try:
         via = chain_of(world, options.lens, options.body, options.via, practice)
-        found = set_up_of(
+        set_up = set_up_of(
             world,
             Rig.of(options.lens, options.body, via, _ids(options.accessories)),
             practice,
@@ -39,9 +39,9 @@ def run_setup(options: argparse.Namespace) -> int:
     except ValueError as error:
         raise InputRefusedError(f"--held-by, --second-by: {error}", 2) from None
     if options.json:
-        print(json.dumps(_document(found), ensure_ascii=False, indent=1))
+        print(json.dumps(_document(set_up), ensure_ascii=False, indent=1))
     else:
-        _print(found)
+        _print(set_up)
     return 0
 
 
@@ -114,9 +114,9 @@ def run_code(options: argparse.Namespace) -> int:
 
 def _print_nearest(world: World, answer: NearestProfiles) -> None:
     print(f"{world.lenses[answer.lens].name} is nearest to, of {answer.among} profiles:")
-    for one in answer.nearest:
-        print(f"  {one.code}  {one.name}, {one.distance:.2f} away")
-        for wrong in one.wrong:
+    for near_profile in answer.nearest:
+        print(f"  {near_profile.code}  {near_profile.name}, {near_profile.distance:.2f} away")
+        for wrong in near_profile.wrong:
             print(f"           {wrong}")
     for note in answer.notes:
         print(f"  {note}")
@@ -124,8 +124,8 @@ def _print_nearest(world: World, answer: NearestProfiles) -> None:
 
 def _print_read(answer: ReadCode) -> None:
     print(f"{answer.code}: {answer.profile or 'no profile: the body knows no such code'}")
-    for one in answer.lenses:
-        away = "" if one.distance is None else f", {one.distance:.2f} away"
-        print(f"  {one.name}{', marked so' if one.marked else ''}{away}")
+    for lens in answer.lenses:
+        away = "" if lens.distance is None else f", {lens.distance:.2f} away"
+        print(f"  {lens.name}{', marked so' if lens.marked else ''}{away}")
     if answer.misread:
         print("  one field apart: " + ", ".join(answer.misread))

@@ -157,7 +157,7 @@ _KINDS: dict[Code, Kind] = {}
 
 def _worded(template: str) -> str:
     """A template with the glossary's words in place of ``{word.KEY}``."""
-    return re.sub(r"\{word\.(\w+)\}", lambda found: word(cast(Word, found[1])), template)
+    return re.sub(r"\{word\.(\w+)\}", lambda match: word(cast(Word, match[1])), template)
 
 
 def verdict(

@@ -46,16 +46,16 @@ class Keeper:
 
     def answer(self, function: object, key: Hashable, most: int) -> _Answer[Any]:
         """The place of one answer; the oldest makes room for a new one where there are ``most``."""
-        found = self._answers.get(function, _NONE).get(key)
-        if found is None:
+        answer = self._answers.get(function, _NONE).get(key)
+        if answer is None:
             with self._lock:
                 own = self._answers.setdefault(function, {})
-                found = own.get(key)
-                if found is None:
+                answer = own.get(key)
+                if answer is None:
                     while len(own) >= most:
                         del own[next(iter(own))]
-                    found = own[key] = _Answer()
-        return found
+                    answer = own[key] = _Answer()
+        return answer
 
     def __len__(self) -> int:
         """How many answers are kept."""
@@ -83,8 +83,8 @@ def kept(
         def asked(owner: O_contra, *args: P.args, **kwargs: P.kwargs) -> R:
             if kwargs:
                 raise TypeError(f"{function.__name__} is kept by its positional arguments")
-            found = owner.keeper.answer(function, args, most)
-            return cast(R, found.value(lambda: function(owner, *args, **kwargs)))
+            answer = owner.keeper.answer(function, args, most)
+            return cast(R, answer.value(lambda: function(owner, *args, **kwargs)))
 
         return cast(Callable[Concatenate[O_contra, P], R], asked)
 

@@ -36,12 +36,12 @@ class CaliperError(Exception):
 
 def reading_in(line: bytes) -> float:
     """A reading in mm. Raises CaliperError for a line that is none."""
-    found = _NUMBER.match(line)
-    if found is None:
+    match = _NUMBER.match(line)
+    if match is None:
         shown = line[:40].decode("ascii", "replace").strip()
         raise CaliperError(f"“{shown}” is no reading: a number and its unit, +25.83 mm")
-    value = float(found[1].replace(b" ", b""))
-    unit = (found[2] or b"mm").lower()
+    value = float(match[1].replace(b" ", b""))
+    unit = (match[2] or b"mm").lower()
     return value * (1.0 if unit == b"mm" else MM_IN_AN_INCH)
 
 
@@ -179,9 +179,9 @@ def read_at(port: str, *, patience_s: float = PATIENCE_S) -> float:
         ):
             line.reset_input_buffer()
             line.write(b"READ\r\n")
-            found: bytes = line.read_until(b"\n", MOST_BYTES)
+            data: bytes = line.read_until(b"\n", MOST_BYTES)
     except (serial.SerialException, OSError, ValueError) as error:
         raise CaliperError(f"{port} cannot be read: {error}") from None
-    if not found.strip():
+    if not data.strip():
         raise CaliperError(f"nothing comes from {port}: press the caliper's data button once more")
-    return reading_in(found)
+    return reading_in(data)

@@ -52,12 +52,12 @@ class Calipers:
 
     def ports(self) -> tuple[tuple[str, str], ...]:
         """Where a caliper may be read, each with what it is called: no other device of this machine is opened."""
-        found = {str(self._apart): "simulated, started apart"} if self._apart.exists() else {}
+        all_ports = {str(self._apart): "simulated, started apart"} if self._apart.exists() else {}
         for port in self._named:
-            found.setdefault(port, "named at the start")
-        for one in list_ports.comports():
-            found.setdefault(one.device, one.description or one.device)
-        return tuple(found.items())
+            all_ports.setdefault(port, "named at the start")
+        for comport in list_ports.comports():
+            all_ports.setdefault(comport.device, comport.description or comport.device)
+        return tuple(all_ports.items())
 
     def read_at(self, port: str) -> float:
         """One reading in mm at one of its ports. Raises CaliperError, also for any other device."""

@@ -57,7 +57,7 @@ class _Server(socketserver.ThreadingUnixStreamServer):
 
     def get_request(self) -> tuple[Any, Any]:
         try:
-            found: tuple[Any, Any] = super().get_request()
+            pair: tuple[Any, Any] = super().get_request()
         except OSError as error:
             if error.errno in {errno.EMFILE, errno.ENFILE}:
                 # The caller is at it again at once, for as long as somebody waits at the socket.
@@ -67,7 +67,7 @@ class _Server(socketserver.ThreadingUnixStreamServer):
                 self._wait.wait(WITHOUT_FILES_S)
             raise
         self._said = False
-        return found
+        return pair
 
     def server_bind(self) -> None:
         # Between bind and chmod nobody else may connect: the file is never wider than its owner's.
@@ -143,9 +143,9 @@ def ask(path: Path, do: Verb, value: Any = None) -> CameraState:
             line.connect(str(path))
             line.sendall(json.dumps({"id": 1, "do": do, "value": value}).encode() + b"\n")
             with line.makefile("rb") as answers:
-                found = answer_in(answers.readline(MOST_BYTES * 4))
+                answer = answer_in(answers.readline(MOST_BYTES * 4))
     except OSError as error:
         raise LineError(f"no camera answers at {path}: {error.strerror or error}") from None
-    if found.state is None:
-        raise NotDoneError(found.error or "the camera did not say why")
-    return found.state
+    if answer.state is None:
+        raise NotDoneError(answer.error or "the camera did not say why")
+    return answer.state

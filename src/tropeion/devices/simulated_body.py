@@ -138,7 +138,7 @@ class SimulatedBody:
             span = (
                 f"{stabiliser.entry_mm[0]:g} to {stabiliser.entry_mm[1]:g} mm in steps of {stabiliser.entry_step_mm:g}"
             )
-            presets = ", ".join(f"{one:g}" for one in stabiliser.presets_mm or ())
+            presets = ", ".join(f"{value:g}" for value in stabiliser.presets_mm or ())
             raise NotDoneError(f"{wanted:g} mm: this body takes {presets or span}")
         return self._with(focal_length_mm=told, prompt=None)
 
@@ -148,12 +148,12 @@ class SimulatedBody:
             raise NotDoneError("this body has no stabiliser")
         wanted = _number(value, 0, 1)
         if wanted not in {0.0, *stabiliser.travel_steps}:
-            steps = ", ".join(f"{one:.0%}" for one in stabiliser.travel_steps)
+            steps = ", ".join(f"{step:.0%}" for step in stabiliser.travel_steps)
             raise NotDoneError(f"this body has {steps}, and off")
         return self._with(travel=wanted)
 
     def _area(self, value: Any) -> CameraState:
-        names = [one.name for one in modes.modes_of(self.body, self.state.use)]
+        names = [mode.name for mode in modes.modes_of(self.body, self.state.use)]
         return self._with(area=_one_of(value, names))
 
     def _exposure(self, value: Any) -> CameraState:
@@ -162,7 +162,7 @@ class SimulatedBody:
     def _squeeze(self, value: Any) -> CameraState:
         wanted = _number(value, 0.1, 10)
         if wanted not in {1.0, *self.body.desqueeze}:
-            raise NotDoneError(f"this body desqueezes by {', '.join(f'{one:g} ×' for one in self.body.desqueeze)}")
+            raise NotDoneError(f"this body desqueezes by {', '.join(f'{value:g} ×' for value in self.body.desqueeze)}")
         return self._with(squeeze=wanted)
 
     def _stabiliser(self, value: Any) -> CameraState:
@@ -174,7 +174,7 @@ class SimulatedBody:
         wanted = _number(value, 0, 1_000)
         levels = self.body.magnifier.levels if self.body.magnifier else ()
         if wanted and levels and wanted not in levels:
-            raise NotDoneError(f"this body magnifies {', '.join(f'{one:g} ×' for one in levels)}")
+            raise NotDoneError(f"this body magnifies {', '.join(f'{level:g} ×' for level in levels)}")
         return self._with(magnifier=wanted)
 
     def _peaking(self, value: Any) -> CameraState:
@@ -209,16 +209,16 @@ class SimulatedBody:
             raise NotDoneError(f"this body has {stabiliser.stored_lenses} places")
         if most is not None and len(place.name) > most:
             raise NotDoneError(f"“{place.name}”: names have at most {most} letters here")
-        others = [one for one in self.state.places if one.number != place.number]
-        return self._with(places=tuple(sorted([*others, place], key=lambda one: one.number)))
+        others = [this_place for this_place in self.state.places if this_place.number != place.number]
+        return self._with(places=tuple(sorted([*others, place], key=lambda value: value.number)))
 
     def _free(self) -> int:
-        stabiliser, taken = self.body.stabiliser, {one.number for one in self.state.places}
+        stabiliser, taken = self.body.stabiliser, {place.number for place in self.state.places}
         most = stabiliser.stored_lenses if stabiliser else 1
         return next((number for number in range(1, most + 1) if number not in taken), most)
 
     def _recall(self, value: Any) -> CameraState:
-        place = next((one for one in self.state.places if one.number == value), None)
+        place = next((place for place in self.state.places if place.number == value), None)
         if place is None:
             raise NotDoneError(f"nothing is stored at place {value}")
         return self._with(focal_length_mm=place.focal_length_mm, area=place.area, travel=place.travel, prompt=None)

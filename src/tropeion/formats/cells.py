@@ -41,7 +41,7 @@ def write_cell(column: Column, value: Any, decimal: str) -> str:
         case "words":
             return _harmless(_joined(value))
         case "numbers":
-            return _SEPARATOR.join(number_cell(one, decimal) for one in value) if value else _NONE
+            return _SEPARATOR.join(number_cell(this_value, decimal) for this_value in value) if value else _NONE
         case "json":
             if column.field in _THREADS:
                 return f"{number_cell(value['diameter_mm'], decimal)} × {number_cell(value['pitch_mm'], decimal)}"
@@ -78,7 +78,7 @@ def _joined(words: Sequence[str]) -> str:
 
     def escaped(word: str) -> str:
         word = re.sub(r"([\\|])", r"\\\1", word)
-        return re.sub(r'^\s|\s$|^\[\]$|^""$', lambda found: "\\" + found.group(), word) or '""'
+        return re.sub(r'^\s|\s$|^\[\]$|^""$', lambda match: "\\" + match.group(), word) or '""'
 
     return _SEPARATOR.join(map(escaped, words)) if words else _NONE
 
@@ -87,11 +87,11 @@ def _parted(cell: str) -> list[str]:
     if cell.strip() == _NONE:
         return []
     words: list[list[tuple[str, bool]]] = [[]]
-    for found in re.finditer(r"\\(.)|(.)", cell, re.DOTALL):
-        if found.group(2) == "|":
+    for match in re.finditer(r"\\(.)|(.)", cell, re.DOTALL):
+        if match.group(2) == "|":
             words.append([])
         else:
-            words[-1].append((found.group(1) or found.group(2), found.group(1) is not None))
+            words[-1].append((match.group(1) or match.group(2), match.group(1) is not None))
     parts = []
     for word in words:
         while word and word[0][0].isspace() and not word[0][1]:
@@ -145,8 +145,8 @@ _PAIR = re.compile(r"(?P<one>[\d.,' ]*\d)\s*(?:[-–—×x*]|to)\s*(?P<other>[\d
 def _read_pair(cell: str, unit: str, factor: float, delimiter: str) -> list[float]:
     """Two numbers with a dash or a cross between them, or one for both: 28–80, 36 × 24, f/2, f/2.8–22."""
     bare = re.sub(r"(?i)^\s*f\s*/\s*|(?<=[-–—])\s*f\s*/\s*", "", cell)
-    found = _PAIR.fullmatch(bare.strip())
-    parts = [found["one"], found["other"]] if found else [bare, bare]
+    match = _PAIR.fullmatch(bare.strip())
+    parts = [match["one"], match["other"]] if match else [bare, bare]
     return [_read_number(part.strip(), unit, factor, delimiter) for part in parts]
 
 
@@ -167,10 +167,10 @@ def _read_number(cell: str, unit: str, factor: float, delimiter: str) -> float:
     text = cell.strip().removeprefix("f/").removeprefix("F/")
     if len(text) > _MOST_DIGITS:
         raise ValueError(f"'{cell[:40]}…' is too long for a number")
-    found = _NUMBER.fullmatch(text)
-    if found is None:
+    match = _NUMBER.fullmatch(text)
+    if match is None:
         raise ValueError(f"'{cell[:40]}' is not a number")
-    digits, said = found.group(1).replace("−", "-").replace(" ", "").replace("'", ""), found.group(2)
+    digits, said = match.group(1).replace("−", "-").replace(" ", "").replace("'", ""), match.group(2)
     if said:
         sizes = UNITS.get(unit, {})
         if said.strip().casefold() not in sizes:

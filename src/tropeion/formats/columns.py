@@ -70,27 +70,27 @@ class Column:
 def columns_of(kind: Kind) -> tuple[Column, ...]:
     """The columns of a kind's table, in the order of the gear file."""
     schema = MODELS[kind].model_json_schema(by_alias=True)
-    found = []
+    columns = []
     for field, given in schema["properties"].items():
-        place = next((one for one in given.get("anyOf", []) if one.get("type") != "null"), given)
+        place = next((value for value in given.get("anyOf", []) if value.get("type") != "null"), given)
         if field in PAIRS:
-            found += [Column(header, field, half, "number") for half, header in enumerate(PAIRS[field])]
+            columns += [Column(header, field, half, "number") for half, header in enumerate(PAIRS[field])]
         else:
-            found.append(Column(field, field, None, _type(place)))
-    return tuple(found)
+            columns.append(Column(field, field, None, _type(place)))
+    return tuple(columns)
 
 
 @cache
 def spoken_columns(kind: Kind) -> dict[str, Column]:
     """The columns by what people call them; both halves of a pair stand in one cell then."""
-    found = {}
+    columns = {}
     for column in columns_of(kind):
         for words in SPOKEN.get(column.field, ()):
             if column.half is None:
-                found[words] = column
+                columns[words] = column
             else:
-                found[words] = Column(column.field, column.field, None, "pair")
-    return found
+                columns[words] = Column(column.field, column.field, None, "pair")
+    return columns
 
 
 def _type(place: Mapping[str, Any]) -> Type:

@@ -24,5 +24,5 @@ def load_entry(kind: Kind, data: bytes) -> Entry:
 
 def entry_document(entry: Entry) -> dict[str, Any]:
     """An item as a gear file writes it, defaults left out."""
-    found: dict[str, Any] = entry.model_dump(mode="json", by_alias=True, exclude_defaults=True)
-    return found
+    values: dict[str, Any] = entry.model_dump(mode="json", by_alias=True, exclude_defaults=True)
+    return values

@@ -31,14 +31,14 @@ def template_svg(mount: Mount, digits: str) -> bytes:
     outer = edge + _RIM if mount.outer_mm is None else max(mount.outer_mm / 2, edge)
     inner = min((mount.throat_mm or 2 * code.radius_mm) / 2, code.radius_mm - code.height_mm / 2 - 1)
     words = _captions(mount, code, digits)
-    width = max(2 * outer, BAR_MM, max(len(one) for one in words) * _SIGN_MM) + 2 * _MARGIN
+    width = max(2 * outer, BAR_MM, max(len(word) for word in words) * _SIGN_MM) + 2 * _MARGIN
     height = 2 * outer + 2 * _MARGIN + _FOOT
     x, y = width / 2, outer + _MARGIN
     parts = [
         f'<circle cx="{x:g}" cy="{y:g}" r="{outer:g}"/>',
         f'<circle cx="{x:g}" cy="{y:g}" r="{inner:g}"/>',
         f'<path id="index" d="M{x:g} {y - outer + 3:.3f}l-1.5 -3h3z" fill="#000"/>',
-        *(_field(one, x, y, code.radius_mm, code.width_mm, code.height_mm) for one in fields_of(code, digits)),
+        *(_field(field, x, y, code.radius_mm, code.width_mm, code.height_mm) for field in fields_of(code, digits)),
         *_counted(fields_of(code, digits), x, y, code.radius_mm - code.height_mm / 2 - 1.5),
         *_way(fields_of(code, digits), x, y, code.radius_mm - code.height_mm / 2 - 4.5),
         *_bar(width / 2 - BAR_MM / 2, height - 17),
@@ -82,8 +82,8 @@ def _field(one: Field, x: float, y: float, radius: float, width: float, height: 
 
 def _counted(fields: tuple[Field, ...], x: float, y: float, radius: float) -> Iterator[str]:
     """The numbers of the fields, on the inner side, in the order in which they are read."""
-    for number, one in enumerate(fields, 1):
-        turn = math.radians(one.angle_deg)
+    for number, field in enumerate(fields, 1):
+        turn = math.radians(field.angle_deg)
         at = f'x="{x + radius * math.sin(turn):.3f}" y="{y - radius * math.cos(turn) + 0.7:.3f}"'
         yield f'<text {at} font-size="2" text-anchor="middle" {_INK}>{number}</text>'
 
@@ -92,7 +92,7 @@ def _way(fields: tuple[Field, ...], x: float, y: float, radius: float) -> Iterat
     """An arrow along the fields: the way in which they are counted."""
     if len(fields) < 2:
         return
-    ends = [math.radians(one.angle_deg) for one in (fields[0], fields[-1])]
+    ends = [math.radians(field.angle_deg) for field in (fields[0], fields[-1])]
     (x1, y1), (x2, y2) = ((x + radius * math.sin(turn), y - radius * math.cos(turn)) for turn in ends)
     clockwise = int(math.sin(math.radians(fields[1].angle_deg - fields[0].angle_deg)) > 0)
     yield f'<path id="way" d="M{x1:.3f} {y1:.3f}A{radius:g} {radius:g} 0 0 {clockwise} {x2:.3f} {y2:.3f}"/>'

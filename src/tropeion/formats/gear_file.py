@@ -48,8 +48,8 @@ def load(data: bytes) -> Gear:
             problems += _marked(value, place)
         except ValidationError as error:
             if len(problems) < MAX_PROBLEMS:
-                found = [_within(place, one, value) for one in translated(error, MODELS[kind])]
-                problems += list(_marked(value, place)) or found
+                all_problems = [_within(place, problem, value) for problem in translated(error, MODELS[kind])]
+                problems += list(_marked(value, place)) or all_problems
             else:
                 more += error.error_count()
     _check_head(head)
@@ -79,7 +79,7 @@ def first_of(problems: Sequence[ReferenceProblem], more: int = 0) -> tuple[Refer
 def _whole(head: dict[str, Any], shelves: Mapping[Kind, Sequence[Entry]], problems: list[ReferenceProblem]) -> Gear:
     """All of it; what is wrong with the head joins the problems."""
     gear = Gear(format=FORMAT, version=VERSION)
-    marked = [one for key, value in head.items() for one in _marked(value, key)]
+    marked = [problem for key, value in head.items() for problem in _marked(value, key)]
     problems += marked
     try:
         gear = Gear.model_validate_json(json.dumps(head)) if not marked else gear
@@ -90,9 +90,9 @@ def _whole(head: dict[str, Any], shelves: Mapping[Kind, Sequence[Entry]], proble
 
 def _marked(value: Any, place: str) -> Iterator[ReferenceProblem]:
     """What JSON has, and a gear file has not."""
-    found = mark_in(value, place)
-    if found is not None:
-        yield ReferenceProblem(found[0][:200], found[1].message, found[1].hint)
+    pair = mark_in(value, place)
+    if pair is not None:
+        yield ReferenceProblem(pair[0][:200], pair[1].message, pair[1].hint)
     elif too_deep(value, MAX_DEPTH):
         yield ReferenceProblem(place[:80], f"nested deeper than {MAX_DEPTH} levels")
 
@@ -136,16 +136,16 @@ def _compact(value: object) -> str:
 
 def parse(data: bytes) -> dict[str, Any]:
     """One JSON object, bounded in size and depth. Raises GearFileError."""
-    found: dict[str, Any] = {}
+    values: dict[str, Any] = {}
     for key, number, value in members(text_of(data)):
         if number is None:
-            found[key] = value
+            values[key] = value
         else:
-            found.setdefault(key, []).append(value)
-    problems = tuple(one for key, value in found.items() for one in _marked(value, key))
+            values.setdefault(key, []).append(value)
+    problems = tuple(problem for key, value in values.items() for problem in _marked(value, key))
     if problems:
         raise GearFileError(problems)
-    return found
+    return values
 
 
 def _check_head(document: dict[str, Any]) -> None:

@@ -46,14 +46,14 @@ class Mark:
 
 
 def _unique(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found = dict(pairs)
-    if len(found) < len(pairs):
+    values = dict(pairs)
+    if len(values) < len(pairs):
         seen: set[str] = set()
         for key, _ in pairs:
             if key in seen:
-                found[key] = _twice(key)
+                values[key] = _twice(key)
             seen.add(key)
-    return found
+    return values
 
 
 def _twice(key: str) -> Mark:
@@ -75,13 +75,13 @@ def mark_in(value: Any, place: str = "") -> tuple[str, Mark] | None:
     """The first mark in a value, and where it stands."""
     waiting = [(place, value)]
     while waiting:
-        at, one = waiting.pop()
-        if isinstance(one, Mark):
-            return at, one
-        if isinstance(one, dict):
-            waiting += [(f"{at}.{key}" if at else key, inner) for key, inner in reversed(one.items())]
-        elif isinstance(one, list):
-            waiting += [(f"{at}[{number}]", inner) for number, inner in reversed(list(enumerate(one)))]
+        at, value_found = waiting.pop()
+        if isinstance(value_found, Mark):
+            return at, value_found
+        if isinstance(value_found, dict):
+            waiting += [(f"{at}.{key}" if at else key, inner) for key, inner in reversed(value_found.items())]
+        elif isinstance(value_found, list):
+            waiting += [(f"{at}[{number}]", inner) for number, inner in reversed(list(enumerate(value_found)))]
     return None
 
 
@@ -91,9 +91,9 @@ def too_deep(value: Any, most: int) -> bool:
     while level:
         level = [
             inner
-            for one in level
-            if isinstance(one, dict | list)
-            for inner in (one.values() if isinstance(one, dict) else one)
+            for value in level
+            if isinstance(value, dict | list)
+            for inner in (value.values() if isinstance(value, dict) else value)
         ]
         depth += 1
         if depth > most:
@@ -214,8 +214,8 @@ def _may_go_on(error: json.JSONDecodeError, part: str) -> bool:
 
 
 def _blank(text: str, at: int) -> int:
-    found = _BLANK.match(text, at)
-    return at if found is None else found.end()
+    match = _BLANK.match(text, at)
+    return at if match is None else match.end()
 
 
 def _line(text: str, at: int) -> int:

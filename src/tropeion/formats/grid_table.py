@@ -16,7 +16,7 @@ def grid_csv(report: GridReport) -> str:
 
     Last the grade with a ring that nobody lists, where that is better.
     """
-    names = {one.id: one.name for one in (*report.lenses, *report.bodies)}
+    names = {ends.id: ends.name for ends in (*report.lenses, *report.bodies)}
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(
@@ -26,5 +26,5 @@ def grid_csv(report: GridReport) -> str:
         said = "" if cell.owned_grade is None else word(cell.owned_grade)
         ends = cell.lens, cell.body, names[cell.lens], names[cell.body]
         grades = cell.owned_grade or "", cell.market_grade or "", said, cell.unlisted_grade or ""
-        rows.writerow([text_cell(one) for one in (*ends, *grades)])
+        rows.writerow([text_cell(name) for name in (*ends, *grades)])
     return out.getvalue()

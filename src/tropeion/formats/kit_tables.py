@@ -66,7 +66,7 @@ def load_table(data: bytes, mine: Gear, kind: Kind | None = None) -> tuple[Kind,
     rows, delimiter = _rows(data)
     kind, columns = _headed(rows[0], kind)
     problems: list[ReferenceProblem] = []
-    found: list[Entry] = []
+    protocols: list[Entry] = []
     have = {item.id: item for item in items(mine, kind)}
     by_name: dict[str, list[str]] = {}
     for item in have.values():
@@ -91,11 +91,11 @@ def load_table(data: bytes, mine: Gear, kind: Kind | None = None) -> tuple[Kind,
             continue
         taken[entry.id] = number
         free.hold(entry.id)
-        found.append(entry)
+        protocols.append(entry)
     if problems:
         raise GearFileError(first_of(problems))
     alone = Gear(format="tropeion-gear", version=1, currency=mine.currency)
-    return kind, alone.model_copy(update={kind: tuple(found)})
+    return kind, alone.model_copy(update={kind: tuple(protocols)})
 
 
 def _refuse(place: str, message: str, hint: str = "") -> GearFileError:
@@ -109,10 +109,10 @@ def _text(data: bytes) -> str:
         text = data.decode("utf-16" if data.startswith((b"\xff\xfe", b"\xfe\xff")) else "utf-8-sig")
     except UnicodeDecodeError as error:
         raise _refuse(f"byte {error.start}", "neither UTF-8 nor UTF-16", "save the table as UTF-8") from None
-    found = re.search(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f]", text)
-    if found:
-        line = text.count("\n", 0, found.start()) + 1
-        raise _refuse(f"line {line}", f"a control character (code {ord(found.group())})", "save it as plain text")
+    match = re.search(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f]", text)
+    if match:
+        line = text.count("\n", 0, match.start()) + 1
+        raise _refuse(f"line {line}", f"a control character (code {ord(match.group())})", "save it as plain text")
     return text
 
 
@@ -163,22 +163,25 @@ def _headed(row: Sequence[str], kind: Kind | None) -> tuple[Kind, list[_Read]]:
     """What the headers are: of the kind that knows most of them."""
     headers = [(index, cell) for index, cell in enumerate(row) if cell.strip()]
     candidates: Sequence[Kind] = (kind,) if kind else KINDS
-    known = {one: [_column(one, cell) for _, cell in headers] for one in candidates}
-    best = max(candidates, key=lambda one: (sum(found is not None for found in known[one]), _required(one, known[one])))
+    known = {candidate: [_column(candidate, cell) for _, cell in headers] for candidate in candidates}
+    best = max(
+        candidates,
+        key=lambda literal: (sum(pair is not None for pair in known[literal]), _required(literal, known[literal])),
+    )
     if not any(known[best]):
         names = ", ".join(column.header for column in columns_of("lenses")[:6])
         raise _refuse("line 1", "none of these headers is known", f"headers are field names such as {names}")
     problems: list[ReferenceProblem] = []
     reads: list[_Read] = []
     seen: dict[str, str] = {}
-    for (index, cell), found in zip(headers, known[best], strict=True):
-        if found is None:
+    for (index, cell), pair in zip(headers, known[best], strict=True):
+        if pair is None:
             all_names = [column.header for column in columns_of(best)]
             near = nearest(_folded(cell), all_names, 1)
             hint = f"did you mean '{near[0]}'?" if near else f"a table of {best} has {', '.join(all_names[:5])} …"
             problems.append(ReferenceProblem("line 1", f"no column is called '{cell.strip()[:60]}'", hint))
             continue
-        column, factor = found
+        column, factor = pair
         if column.header in seen:
             problems.append(ReferenceProblem("line 1", f"'{cell.strip()}' stands twice", "keep one of them"))
         seen[column.header] = cell
@@ -190,7 +193,7 @@ def _headed(row: Sequence[str], kind: Kind | None) -> tuple[Kind, list[_Read]]:
 
 def _required(kind: Kind, found: Sequence[tuple[Column, float] | None]) -> int:
     """How many of the fields that a kind cannot be without are among the columns."""
-    return len({one[0].field for one in found if one} & _needed(kind))
+    return len({pair[0].field for pair in found if pair} & _needed(kind))
 
 
 @cache
@@ -220,11 +223,11 @@ def _column(kind: Kind, header: str) -> tuple[Column, float] | None:
 
 def _mount_ids(mine: Gear) -> Mapping[str, tuple[str, ...]]:
     """Mounts by id, name and alias."""
-    found: dict[str, tuple[str, ...]] = {}
+    names: dict[str, tuple[str, ...]] = {}
     for mount in mine.mounts:
         for word in {mount.id, mount.name.casefold(), *(alias.casefold() for alias in mount.aliases)}:
-            found[word] = (*found.get(word, ()), mount.id)
-    return found
+            names[word] = (*names.get(word, ()), mount.id)
+    return names
 
 
 def _values(
@@ -280,7 +283,7 @@ def _entry(
     """One row as an item: upon what is known of it, or new."""
     id_, name = values.get("id"), values.get("name")
     if id_ is None and isinstance(name, str):
-        named = [one for one in by_name.get(name.casefold(), ()) if one not in taken]
+        named = [this_name for this_name in by_name.get(name.casefold(), ()) if this_name not in taken]
         if len(named) > 1:
             raise _refuse(f"row {number}", f"{len(named)} {kind} are called '{name[:60]}'", "give the id too")
         id_ = named[0] if named else free.take(name)
@@ -294,16 +297,16 @@ def _entry(
         return entry_of(kind, document)
     except ValidationError as error:
         problems = [
-            ReferenceProblem(f"row {number}, column {_header(kind, one.place)}", one.message, one.hint)
-            for one in translated(error, MODELS[kind])
+            ReferenceProblem(f"row {number}, column {_header(kind, problem.place)}", problem.message, problem.hint)
+            for problem in translated(error, MODELS[kind])
         ]
         raise GearFileError(tuple(problems)) from None
 
 
 def _header(kind: Kind, place: str) -> str:
     """The column in which a field stands."""
-    found = re.fullmatch(r"(\w+)\[(\d)\].*", place)
-    if found and found.group(1) in PAIRS:
-        return PAIRS[found.group(1)][int(found.group(2)) % 2]
+    match = re.fullmatch(r"(\w+)\[(\d)\].*", place)
+    if match and match.group(1) in PAIRS:
+        return PAIRS[match.group(1)][int(match.group(2)) % 2]
     field = re.split(r"[.\[]", place)[0]
-    return next((one.header for one in columns_of(kind) if one.field == field), field)
+    return next((column.header for column in columns_of(kind) if column.field == field), field)

@@ -83,7 +83,8 @@ def shelf_changes(before: Whole, after: Whole, changes: Changes) -> tuple[ShelfC
         have[kept], sizes[kept] = before.records.get(kept, {}).keys(), len(after.records.get(kept, {}))
     every: Sequence[Write | RecordWrite] = (*changes.writes, *changes.records)
     counts: Counter[tuple[str, str]] = Counter(
-        (one.kind, "gone" if one.after is None else "changed" if one.id in have[one.kind] else "added") for one in every
+        (write.kind, "gone" if write.after is None else "changed" if write.id in have[write.kind] else "added")
+        for write in every
     )
     return tuple(
         ShelfChange(kind, size, counts[kind, "added"], counts[kind, "changed"], counts[kind, "gone"])
@@ -96,7 +97,7 @@ def _record_writes(before: Whole, after: Whole) -> Iterator[RecordWrite]:
         have, wanted = before.records.get(kind, {}), after.records.get(kind, {})
         # What goes makes room first: a day has one card.
         yield from (RecordWrite(kind, id_, None) for id_ in have if id_ not in wanted)
-        yield from (RecordWrite(kind, id_, one) for id_, one in wanted.items() if have.get(id_) != one)
+        yield from (RecordWrite(kind, id_, record) for id_, record in wanted.items() if have.get(id_) != record)
 
 
 def _settings(before: Whole, after: Whole) -> tuple[Settings | None, Settings | None]:
@@ -110,7 +111,7 @@ def _settings(before: Whole, after: Whole) -> tuple[Settings | None, Settings | 
     }
     if not any(moves.values()):
         return None, None
-    one, other = (
+    settings, other = (
         {
             "currency": whole.gear.currency,
             "practice": whole.practice.model_dump(mode="json"),
@@ -119,7 +120,7 @@ def _settings(before: Whole, after: Whole) -> tuple[Settings | None, Settings | 
         }
         for whole in (before, after)
     )
-    return {key: one[key] for key in moves if moves[key]}, {key: other[key] for key in moves if moves[key]}
+    return {key: settings[key] for key in moves if moves[key]}, {key: other[key] for key in moves if moves[key]}
 
 
 def _ids(gear: Gear, kind: Kind) -> list[str]:
@@ -183,7 +184,7 @@ def _set(connection: Connection, settings: Settings) -> None:
     if "practice" in settings:
         set_meta(connection, "practice", Practice.model_validate(settings["practice"]).model_dump_json())
     if "subjects" in settings:
-        keep_subjects(connection, [Subject.model_validate(one) for one in settings["subjects"]])
+        keep_subjects(connection, [Subject.model_validate(setting) for setting in settings["subjects"]])
     for kind, order in settings.get("order", {}).items():
         put_in_order(connection, kind, order)
 
@@ -207,7 +208,7 @@ def turn(connection: Connection, action: Action, way: str) -> None:
             model = MODELS[cast(Kind, row.kind)]
             entry = None if document is None else model.model_validate_json(document)
             writes.append(Write(row.kind, row.item_id, entry, row.position))
-    kept.sort(key=lambda one: one.after is not None)
+    kept.sort(key=lambda record_write: record_write.after is not None)
     title = f"{'Undone' if way == 'undoes' else 'Done again'}: {action.title}"
     act(connection, Changes(writes, kept, before, after), title, {way: action.id})
     own = update(ActionRow).where(ActionRow.id == action.id)

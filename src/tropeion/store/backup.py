@@ -33,8 +33,8 @@ def look(path: Path, source: Path, name: str | None = None) -> Iterator[FaultFou
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise StoreError(f"cannot create the folder {path.parent}: {error.strerror}") from None
-    with looked_through(source, path.parent, name) as found:
-        yield found
+    with looked_through(source, path.parent, name) as fault:
+        yield fault
 
 
 def restore(path: Path, source: Path) -> Path | None:
@@ -44,13 +44,13 @@ def restore(path: Path, source: Path) -> Path | None:
     not at all. Where there is none, or a damaged one, the backup takes its place as a file, with its own history;
     returns where the damaged one is kept. Raises StoreError if the backup cannot be used.
     """
-    with look(path, source) as found:
+    with look(path, source) as fault:
         if path.is_file() and _is_sound(path):
             with closing(Collection(path)) as collection:
-                collection.restore(found.whole, f"{source.name} restored")
+                collection.restore(fault.whole, f"{source.name} restored")
             return None
         with speaking_of(path):
-            return _put_in_place(path, found.file)
+            return _put_in_place(path, fault.file)
 
 
 def _is_sound(path: Path) -> bool:

@@ -169,7 +169,7 @@ class Collection:
             gear = self._current(connection)
             kinds = {edit.kind for edit in edits}
             stand = {
-                kind: versions_of(connection, kind, [one.id for one in edits if one.kind == kind]) for kind in kinds
+                kind: versions_of(connection, kind, [edit.id for edit in edits if edit.kind == kind]) for kind in kinds
             }
             for edit in edits:
                 version = stand[edit.kind].get(edit.id, 0)
@@ -187,7 +187,7 @@ class Collection:
             problems = check_references(gear)
             if problems:
                 raise InvalidError(problems)
-            action = act(connection, Changes([Write(one.kind, one.id, one.entry) for one in edits]), title)
+            action = act(connection, Changes([Write(edit.kind, edit.id, edit.entry) for edit in edits]), title)
             revision = revision_of(connection)
         # What was just written need not be read again.
         with self._world_lock:

@@ -85,8 +85,8 @@ def bring_up_to_date(path: Path, engine: Engine) -> None:
 
 def version_in(connection: sqlite3.Connection) -> str | None:
     """The schema of a database, None where it says none."""
-    found = connection.execute("SELECT name FROM sqlite_master WHERE name = 'alembic_version'").fetchone()
-    row = connection.execute("SELECT version_num FROM alembic_version").fetchone() if found else None
+    value = connection.execute("SELECT name FROM sqlite_master WHERE name = 'alembic_version'").fetchone()
+    row = connection.execute("SELECT version_num FROM alembic_version").fetchone() if value else None
     return None if row is None else str(row[0])
 
 

@@ -24,8 +24,8 @@ _TABLES: Final[dict[str, type[Row] | type[Recorded]]] = dict([*TABLES.items(), *
 
 def keep_in(connection: Connection) -> Keep:
     """How long the journal is kept."""
-    found = meta(connection, "history")
-    return next((keep for keep in KEEPS if keep == found), "year")
+    name = meta(connection, "history")
+    return next((keep for keep in KEEPS if keep == name), "year")
 
 
 def set_keep(connection: Connection, keep: Keep) -> None:

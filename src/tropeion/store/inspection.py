@@ -148,9 +148,9 @@ def _expected(version: str) -> dict[tuple[str, str], str]:
         command.upgrade(alembic_config(connection), version)
         driver = connection.connection.driver_connection
         assert isinstance(driver, sqlite3.Connection)
-        found = _schema(driver)
+        names = _schema(driver)
     engine.dispose()
-    return found
+    return names
 
 
 def _read(copy: Path) -> tuple[Whole, Action | None]:

@@ -60,9 +60,9 @@ def columns_of(entry: Entry, table: type[Row]) -> dict[str, str | None]:
     """What stands in columns of its own: fields as they are, and the ids of items that a field names."""
     fields = {column.name: column.name.removesuffix("_id") for column in table.__table__.columns}
     own = {column: field for column, field in fields.items() if column not in DOCUMENTED}
-    found: dict[str, str | None] = {column: getattr(entry, field) for column, field in own.items()}
+    names: dict[str, str | None] = {column: getattr(entry, field) for column, field in own.items()}
     # A changed mount has no row: what is referred to is the item that it belongs to.
-    return {key: told_of(id_) if id_ and key.endswith("_id") else id_ for key, id_ in found.items()}
+    return {key: told_of(id_) if id_ and key.endswith("_id") else id_ for key, id_ in names.items()}
 
 
 def differences(before: Gear, after: Gear, kind: Kind) -> Iterator[Write]:

@@ -113,7 +113,7 @@ _USUAL_STOPS = (2.8, 16.0)
 
 def begin_lens(world: World, engraved: str, mount: GivenMount) -> EnteredPiece:
     """A lens that is owned, by what is engraved on it. Raises UnreadableError where no focal length can be read."""
-    names = [mount.name, *(name for one in world.gear.mounts for name in (one.name, *one.aliases))]
+    names = [mount.name, *(name for mount in world.gear.mounts for name in (mount.name, *mount.aliases))]
     read = read_engraving(engraved, sorted(filter(None, names), key=len, reverse=True))
     if read.focal_mm is None:
         raise UnreadableError("engraved", "no focal length in it; as engraved: “1:2.2/55”, “28-80 mm 1:3.5-4.5”")

@@ -74,7 +74,7 @@ def distance_range(world: World, lens: Lens, body: Body, practice: Practice) -> 
     may_be: tuple[MayBe, ...] = ()
     if len(unknown) == 1:
         may_be = tuple(islice(_tried(world, lens, body, practice, unknown[0]), _MOST))
-    registers = [one.register_mm for one in may_be]
+    registers = [this_may_be.register_mm for this_may_be in may_be]
     names = tuple(mount.name for mount in unknown)
     return DistanceRange(
         mounts=names,
@@ -125,7 +125,7 @@ def _why(unknown: Mount, other: Mount) -> str | None:
 
 def _words(mount: Mount) -> set[str]:
     said = " ".join((mount.name, *mount.aliases)).casefold().replace("-", " ").split()
-    return {one for one in said if len(one) >= _SHORTEST_WORD and not one.isdigit()} - {"mount", "bayonet", "screw"}
+    return {name for name in said if len(name) >= _SHORTEST_WORD and not name.isdigit()} - {"mount", "bayonet", "screw"}
 
 
 def _sentence(names: tuple[str, ...], may_be: tuple[MayBe, ...]) -> str:

@@ -79,7 +79,7 @@ def effect_of(world: World, kind: Kind, id_: str, entry: Entry | None, practice:
     changed.sort(key=lambda change: -abs(change[3].level - change[2].level))
     rigs = []
     for rig in world.gear.rigs:
-        if any(one.id == rig.id for one in after.gear.rigs):
+        if any(this_rig.id == rig.id for this_rig in after.gear.rigs):
             before, then = grade_of_rig(world, rig, practice), grade_of_rig(after, rig, practice)
             if before != then:
                 rigs.append(RigChange(rig.id, rig.name, before, then))
@@ -99,8 +99,8 @@ def _concerned(gear: Gear, kind: Kind, id_: str) -> tuple[Sequence[Lens], Sequen
     """The pairs that may change: those of the item itself; else those at hand."""
     if kind in {"protocols", "accessories", "foils", "pairs", "rigs"}:
         return (), ()
-    lenses: Sequence[Lens] = _at_hand([one for one in gear.mounted if not one.retired])
-    bodies: Sequence[Body] = _at_hand([one for one in gear.bodies if not one.retired])
+    lenses: Sequence[Lens] = _at_hand([lens for lens in gear.mounted if not lens.retired])
+    bodies: Sequence[Body] = _at_hand([body for body in gear.bodies if not body.retired])
     if kind == "lenses":
         lenses = [lens for lens in gear.mounted if lens.id == id_]
     elif kind == "bodies":
@@ -116,7 +116,7 @@ def _joined(
 ) -> tuple[Sequence[Lens], Sequence[Body]]:
     """Ends on the changed adapter's own interfaces; lenses of the changed mount, or else its bodies."""
     interface = {mount.id: mount.joint for mount in gear.mounts}
-    adapter = next((one for one in gear.adapters if one.id == id_), None) if kind == "adapters" else None
+    adapter = next((adapter for adapter in gear.adapters if adapter.id == id_), None) if kind == "adapters" else None
     if adapter is not None:
         front, rear = interface[adapter.lens_mount], interface[adapter.body_mount]
         lenses = [lens for lens in lenses if lens.mount and interface[lens.mount] == front]

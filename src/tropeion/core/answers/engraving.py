@@ -118,14 +118,14 @@ def read_engraving(text: str, names: Sequence[str] = ()) -> Engraving:
         reading.light = _number(light["t"])
         reading.take(light)
     for pattern in _PATTERNS:
-        found = pattern.search(reading.text)
-        if found is None:
+        match = pattern.search(reading.text)
+        if match is None:
             continue
-        focal, stops = _focal(found), _ends(found, "f")
+        focal, stops = _focal(match), _ends(match, "f")
         if (focal and reading.focal) or (stops and reading.stops):
             continue
         reading.use(focal, stops)
-        reading.take(found)
+        reading.take(match)
     if reading.focal is None or reading.stops is None:
         _by_stroke(reading)
     for _ in range(4):
@@ -137,22 +137,22 @@ def read_engraving(text: str, names: Sequence[str] = ()) -> Engraving:
 
 def _by_stroke(reading: _Reading) -> None:
     """Two numbers by a stroke, in either order."""
-    found = _STROKE.search(reading.text)
-    if found is None or reading.focal or reading.stops:
+    match = _STROKE.search(reading.text)
+    if match is None or reading.focal or reading.stops:
         return
-    one, other = _ends(found, "a"), _ends(found, "b")
-    assert one is not None
+    pair, other = _ends(match, "a"), _ends(match, "b")
+    assert pair is not None
     assert other is not None
-    focal, stops = (one, other) if max(one) > max(other) else (other, one)
+    focal, stops = (pair, other) if max(pair) > max(other) else (other, pair)
     if max(stops) <= _SLOWEST and min(focal) >= _SHORTEST_MM:
         reading.use(focal, stops)
-        reading.take(found)
+        reading.take(match)
 
 
 def _bare(reading: _Reading) -> bool:
     """A number that stands alone, where a focal length or an aperture is still missing."""
-    for found in _BARE.finditer(reading.text):
-        ends = _ends(found, "a")
+    for match in _BARE.finditer(reading.text):
+        ends = _ends(match, "a")
         assert ends is not None
         fraction = any(value != int(value) for value in ends)
         if reading.focal is None and not fraction and min(ends) >= _SHORTEST_MM and max(ends) <= _LONGEST_MM:
@@ -161,7 +161,7 @@ def _bare(reading: _Reading) -> bool:
             reading.use(None, ends)
         else:
             continue
-        reading.take(found)
+        reading.take(match)
         return True
     return False
 
@@ -176,6 +176,6 @@ def _doubts(reading: _Reading) -> Iterator[str]:
         yield f"“{first:g}–{last:g} mm” runs from long to short: it is read as {last:g} to {first:g} mm."
     if reading.light is not None:
         yield f"T/{reading.light:g} says how much light it passes: its f-number is a little less."
-    left = [found[0].strip() for found in _BARE.finditer(reading.text) if _number(found["a"]) < _LONGEST_MM]
+    left = [match[0].strip() for match in _BARE.finditer(reading.text) if _number(match["a"]) < _LONGEST_MM]
     if left:
         yield f"Not read: {', '.join(f'“{one}”' for one in left)}."

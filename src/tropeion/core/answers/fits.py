@@ -157,10 +157,14 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
     """
     if (lens is None) == (body is None):
         raise ValueError("give a lens or a body, not both")
-    lenses = [world.lens(lens)] if lens is not None else [one for one in world.gear.mounted if not one.retired]
-    bodies = [world.body(body)] if body is not None else [one for one in world.gear.bodies if not one.retired]
+    lenses = [world.lens(lens)] if lens is not None else [lens for lens in world.gear.mounted if not lens.retired]
+    bodies = [world.body(body)] if body is not None else [body for body in world.gear.bodies if not body.retired]
     standings = best_standings(world, lenses, bodies, practice)
-    pairs = [_FitPair(one, other, standings[one.id, other.id], lens is not None) for one in lenses for other in bodies]
+    pairs = [
+        _FitPair(this_lens, other, standings[this_lens.id, other.id], lens is not None)
+        for this_lens in lenses
+        for other in bodies
+    ]
     pairs.sort(key=lambda pair: (-pair.standing.level, not pair.end.at_hand, pair.end.name.casefold()))
     fits = [_fit(world, pair, practice, in_full=number < MOST_IN_FULL) for number, pair in enumerate(pairs)]
     # By practice the first route of a pair need not be its best.

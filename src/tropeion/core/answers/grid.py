@@ -92,8 +92,8 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
     """The same; where a grid of a world like this one is known, only what has changed ``since`` is judged."""
     if since is not None and since.practice != practice:
         since = None
-    lenses = sorted((one for one in world.gear.mounted if not one.retired), key=lambda one: _place(world, one))
-    bodies = sorted((one for one in world.gear.bodies if not one.retired), key=lambda one: _place(world, one))
+    lenses = sorted((lens for lens in world.gear.mounted if not lens.retired), key=lambda lens: _place(world, lens))
+    bodies = sorted((body for body in world.gear.bodies if not body.retired), key=lambda body: _place(world, body))
     held = _at_hand(world, None if since is None else since.held)
     if since is None:
         could = best_of_each(world, lenses, bodies, practice)
@@ -134,7 +134,7 @@ def _place(world: World, one: Lens | Body) -> tuple[str, str, str]:
 
 def _at_hand(world: World, like: World | None) -> World:
     """The same world with no adapters but those at hand."""
-    held = tuple(one for one in world.gear.adapters if one.at_hand)
+    held = tuple(adapter for adapter in world.gear.adapters if adapter.at_hand)
     return compile_world(world.gear.model_copy(update={"adapters": held, "rigs": ()}), like)
 
 
@@ -160,9 +160,9 @@ def _touched(before: World, world: World) -> frozenset[str] | None:
     """The interfaces of adapters that have changed: a ring that nobody lists may stand beside them. None: all."""
     if before.gear.mounts != world.gear.mounts or before.gear.protocols != world.gear.protocols:
         return None
-    one, other = before.adapters, world.adapters
-    changed = [id_ for id_ in {*one.keys(), *other.keys()} if one.get(id_) != other.get(id_)]
-    pieces = [piece for id_ in changed for piece in (one.get(id_), other.get(id_)) if piece is not None]
+    adapters, other = before.adapters, world.adapters
+    changed = [id_ for id_ in {*adapters.keys(), *other.keys()} if adapters.get(id_) != other.get(id_)]
+    pieces = [piece for id_ in changed for piece in (adapters.get(id_), other.get(id_)) if piece is not None]
     return frozenset(world.mounts[end].joint for piece in pieces for end in (piece.lens_mount, piece.body_mount))
 
 
@@ -182,9 +182,9 @@ def _ends(
     side: Literal[0, 1],
 ) -> tuple[Ends, ...]:
     """Sums of the rows (``side`` 0) or columns (1)."""
-    now, could = ({one.id: 0 for one in ends} for _ in range(2))
+    now, could = ({end.id: 0 for end in ends} for _ in range(2))
     on_hand = dict(now)
-    at_hand = {one.id for one in others if one.at_hand}
+    at_hand = {lens.id for lens in others if lens.at_hand}
     for pair, cell in cells.items():
         if cell.could_work:
             could[pair[side]] += 1
@@ -193,14 +193,14 @@ def _ends(
             on_hand[pair[side]] += pair[1 - side] in at_hand
     return tuple(
         Ends(
-            id=one.id,
-            name=one.name,
-            mount=world.mount_of(one).id,
-            mount_name=world.mount_of(one).name,
-            at_hand=one.at_hand,
-            works_now=now[one.id],
-            could_work=could[one.id],
-            on_hand=on_hand[one.id],
+            id=end.id,
+            name=end.name,
+            mount=world.mount_of(end).id,
+            mount_name=world.mount_of(end).name,
+            at_hand=end.at_hand,
+            works_now=now[end.id],
+            could_work=could[end.id],
+            on_hand=on_hand[end.id],
         )
-        for one in ends
+        for end in ends
     )

@@ -73,7 +73,7 @@ def change_of_grid(grid: Grid, changes: Sequence[GridChange]) -> GridDifference:
 def _changed(world: World, gear: Gear, change: GridChange) -> Gear:
     kinds: tuple[Kind, ...] = ("bodies", "lenses", "adapters")
     if change.what == "converted":
-        lens = next((one for one in gear.lenses if one.id == change.id), None) or world.lens(change.id)
+        lens = next((lens for lens in gear.lenses if lens.id == change.id), None) or world.lens(change.id)
         if change.mount is None:
             raise ValueError("which mount the lens is converted to")
         mount = world.mount(change.mount)
@@ -82,47 +82,49 @@ def _changed(world: World, gear: Gear, change: GridChange) -> Gear:
             gear, "lenses", lens.id, lens.model_copy(update={"mount": mount.id, "conversion": "third_party", **less})
         )
     if change.what == "measured":
-        adapter = next((one for one in gear.adapters if one.id == change.id), None) or world.adapter(change.id)
+        adapter = next((adapter for adapter in gear.adapters if adapter.id == change.id), None) or world.adapter(
+            change.id
+        )
         if change.length_mm is None:
             raise ValueError("what the ring measures")
         return with_entry(
             gear, "adapters", adapter.id, adapter.model_copy(update={"measured_length_mm": change.length_mm})
         )
     for kind in kinds:
-        for one in getattr(gear, kind):
-            if one.id == change.id:
+        for value in getattr(gear, kind):
+            if value.id == change.id:
                 if change.what == "bought":
-                    return with_entry(gear, kind, one.id, one.model_copy(update={"owned": one.owned + 1}))
-                left = {"owned": one.owned - 1} if one.owned else {"borrowed": max(0, one.borrowed - 1)}
-                return with_entry(gear, kind, one.id, one.model_copy(update=left))
+                    return with_entry(gear, kind, value.id, value.model_copy(update={"owned": value.owned + 1}))
+                left = {"owned": value.owned - 1} if value.owned else {"borrowed": max(0, value.borrowed - 1)}
+                return with_entry(gear, kind, value.id, value.model_copy(update=left))
     raise UnknownIdError("body", change.id, ())
 
 
 def difference_of(before: GridReport, after: GridReport, *, there: bool = False) -> GridDifference:
     """Where two grids of the same lenses and bodies differ; ``there``: pairs count that are at hand on their side."""
-    was = {(one.lens, one.body): one for one in before.cells}
-    names = {one.id: one.name for report in (before, after) for one in (*report.lenses, *report.bodies)}
+    was = {(cell.lens, cell.body): cell for cell in before.cells}
+    names = {ends.id: ends.name for report in (before, after) for ends in (*report.lenses, *report.bodies)}
     here, then = (_present(report) if there else None for report in (before, after))
-    found = []
+    difference = []
     for cell in after.cells:
         pair = cell.lens, cell.body
         old, new = _told(was.get(pair), here), _told(cell, then)
         if old != new:
-            found.append(
+            difference.append(
                 PairDiffers(cell.lens, names[cell.lens], cell.body, names[cell.body], old[0], new[0], old[1], new[1])
             )
-    gains = [_rank(one.after) - _rank(one.before) for one in found]
-    found.sort(
-        key=lambda one: (
-            -(_rank(one.after) - _rank(one.before)),
-            -(_rank(one.could_after) - _rank(one.could_before)),
-            one.lens_name,
-            one.body_name,
+    gains = [_rank(this_difference.after) - _rank(this_difference.before) for this_difference in difference]
+    difference.sort(
+        key=lambda this_difference: (
+            -(_rank(this_difference.after) - _rank(this_difference.before)),
+            -(_rank(this_difference.could_after) - _rank(this_difference.could_before)),
+            this_difference.lens_name,
+            this_difference.body_name,
         )
     )
     lone, free = _stranded(before), _stranded(after)
     return GridDifference(
-        pairs=tuple(found),
+        pairs=tuple(difference),
         better=sum(gain > 0 for gain in gains),
         worse=sum(gain < 0 for gain in gains),
         stranded=tuple(sorted(names[id_] for id_ in free - lone)),
@@ -135,8 +137,8 @@ Present = tuple[frozenset[str], frozenset[str]]
 
 def _present(report: GridReport) -> Present:
     return (
-        frozenset(one.id for one in report.lenses if one.at_hand),
-        frozenset(one.id for one in report.bodies if one.at_hand),
+        frozenset(lens.id for lens in report.lenses if lens.at_hand),
+        frozenset(body.id for body in report.bodies if body.at_hand),
     )
 
 
@@ -152,7 +154,7 @@ def _rank(grade: Grade | None) -> int:
 
 def _stranded(report: GridReport) -> frozenset[str]:
     """Lenses at hand that work on no body that is there."""
-    return frozenset(one.id for one in report.lenses if one.at_hand and not one.on_hand)
+    return frozenset(lens.id for lens in report.lenses if lens.at_hand and not lens.on_hand)
 
 
 @dataclass(frozen=True, slots=True)
@@ -170,17 +172,17 @@ class LensDiffers:
 def two_bodies(report: GridReport, one: str, other: str) -> tuple[LensDiffers, ...]:
     """The lenses that two bodies do not take alike, those that the first takes better first."""
     cells = {(cell.lens, cell.body): cell for cell in report.cells}
-    found = []
+    difference = []
     for lens in report.lenses:
         here, there = cells[lens.id, one], cells[lens.id, other]
         told = (here.owned_grade, here.market_grade), (there.owned_grade, there.market_grade)
         if told[0] != told[1]:
-            found.append(LensDiffers(lens.id, lens.name, told[0][0], told[1][0], told[0][1], told[1][1]))
-    found.sort(
+            difference.append(LensDiffers(lens.id, lens.name, told[0][0], told[1][0], told[0][1], told[1][1]))
+    difference.sort(
         key=lambda each: (
             _rank(each.other) - _rank(each.one),
             _rank(each.could_other) - _rank(each.could_one),
             each.lens_name,
         )
     )
-    return tuple(found)
+    return tuple(difference)

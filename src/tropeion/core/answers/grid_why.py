@@ -81,11 +81,11 @@ def why_of(grid: Grid, lens_id: str, body_id: str | None) -> Why:
 
 
 def _best_body(grid: Grid, lens_id: str) -> str:
-    cells = [one for one in grid.report.cells if one.lens == lens_id]
-    held = [one for one in cells if grid.world.bodies[one.body].at_hand] or cells
+    cells = [cell for cell in grid.report.cells if cell.lens == lens_id]
+    held = [cell for cell in cells if grid.world.bodies[cell.body].at_hand] or cells
     if not held:
         raise ValueError("there is no body in the collection")
-    return max(held, key=lambda one: (one.works_now, one.could_work, one.market_grade is not None)).body
+    return max(held, key=lambda cell: (cell.works_now, cell.could_work, cell.market_grade is not None)).body
 
 
 def _names(world: World, ids: Sequence[str]) -> tuple[str, ...]:
@@ -94,5 +94,5 @@ def _names(world: World, ids: Sequence[str]) -> tuple[str, ...]:
 
 def _unlisted(grid: Grid, lens: Lens, body: Body) -> str:
     listed = grid.could[lens.id, body.id].standing
-    found = None if listed.works else unlisted_if_better(grid.world, lens, body, listed, grid.practice)
-    return "" if found is None else f"It fits with: {found.ring.name}, not listed: {word(found.grade)}."
+    unlisted = None if listed.works else unlisted_if_better(grid.world, lens, body, listed, grid.practice)
+    return "" if unlisted is None else f"It fits with: {unlisted.ring.name}, not listed: {word(unlisted.grade)}."

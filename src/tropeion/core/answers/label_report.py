@@ -145,13 +145,18 @@ def _length_doubt(label: Label, room: float | None) -> tuple[Doubt, ...]:
 
 def _ends(world: World, label: Label, side: Literal["lens", "body"]) -> tuple[LabelEnd, ...]:
     sides = label.lens_side if side == "lens" else label.body_side
-    return tuple(LabelEnd(one.mount, world.mounts[one.mount].name, one.confidence) for one in sides)
+    return tuple(LabelEnd(side.mount, world.mounts[side.mount].name, side.confidence) for side in sides)
 
 
 def _alike(world: World, front: str, rear: str) -> tuple[KnownPiece, ...]:
-    found = [one for one in world.structure.adapters_by_joints.get((front, rear), ()) if not one.retired]
-    found.sort(key=lambda one: (not one.at_hand, one.price is None, one.price or 0.0, one.name.casefold()))
-    return tuple(KnownPiece(one.id, one.name, one.physical_length_mm, one.at_hand, one.price) for one in found)
+    adapters = [adapter for adapter in world.structure.adapters_by_joints.get((front, rear), ()) if not adapter.retired]
+    adapters.sort(
+        key=lambda adapter: (not adapter.at_hand, adapter.price is None, adapter.price or 0.0, adapter.name.casefold())
+    )
+    return tuple(
+        KnownPiece(adapter.id, adapter.name, adapter.physical_length_mm, adapter.at_hand, adapter.price)
+        for adapter in adapters
+    )
 
 
 def _serves(world: World, label: Label, length_mm: float, practice: Practice) -> tuple[PairServed, ...]:
@@ -166,7 +171,9 @@ def _shelf(world: World) -> World:
     ids = {adapter.id for adapter in owned}
     # A lens's maker may exclude a piece that is not owned: what it says of it is no matter here.
     lenses = tuple(
-        lens.model_copy(update={"not_on": tuple(one for one in lens.not_on if one.adapter in ids or one.mount)})
+        lens.model_copy(
+            update={"not_on": tuple(not_on for not_on in lens.not_on if not_on.adapter in ids or not_on.mount)}
+        )
         for lens in world.gear.mounted
         if lens.at_hand and not lens.retired
     )
@@ -189,12 +196,18 @@ def _served(world: World, front: str, rear: str, length_mm: float, practice: Pra
     before = _grades(shelf, practice)
     with_it = compile_world(shelf.gear.model_copy(update={"adapters": (*shelf.gear.adapters, ring)}))
     after = best_standings(with_it, lenses, bodies, practice)
-    found = []
+    pair_served = []
     for lens in lenses:
         for body in bodies:
             old, new = before[lens.id, body.id], after[lens.id, body.id]
             grade = new.grade
             if grade is not None and new.works and new > old:
-                found.append(PairServed(lens.id, lens.name, body.id, body.name, old.grade, grade))
-    found.sort(key=lambda one: (-rank(one.after), one.lens_name.casefold(), one.body_name.casefold()))
-    return tuple(found)
+                pair_served.append(PairServed(lens.id, lens.name, body.id, body.name, old.grade, grade))
+    pair_served.sort(
+        key=lambda this_pair_served: (
+            -rank(this_pair_served.after),
+            this_pair_served.lens_name.casefold(),
+            this_pair_served.body_name.casefold(),
+        )
+    )
+    return tuple(pair_served)

@@ -131,20 +131,20 @@ def _pattern(name: str) -> str:
 @kept(most=1)
 def _names(world: World) -> Mapping[str, dict[str, float]]:
     """Every folded name, alias and first word, with the mounts it may mean."""
-    found: dict[str, dict[str, float]] = {}
+    names: dict[str, dict[str, float]] = {}
     mounts = [mount for mount in world.gear.mounts if not mount.retired]
     for mount in mounts:
         for name in (mount.name, mount.id, *mount.aliases):
             if not _THREAD.fullmatch(_fold(name)):
-                found.setdefault(_fold(name), {})[mount.id] = 1.0
-    whole = set(found)
+                names.setdefault(_fold(name), {})[mount.id] = 1.0
+    whole = set(names)
     for mount in mounts:
         first = _fold(mount.name).split(" ")[0]
         # The first word alone means any system that begins with it, and most likely the one of that very name; a tube
         # is more often just a tube.
         if len(first) >= 4 and not _TUBE.fullmatch(first):
-            found.setdefault(first, {}).setdefault(mount.id, _SHORTENED if first in whole else 1.0)
-    return found
+            names.setdefault(first, {}).setdefault(mount.id, _SHORTENED if first in whole else 1.0)
+    return names
 
 
 def read_label(world: World, text: str) -> Label:
@@ -156,8 +156,8 @@ def read_label(world: World, text: str) -> Label:
     _hear_prepositions(mentions, folded)
     distinct = _distinct(mentions)
     if len(distinct) > 2:
-        distinct = sorted(distinct, key=lambda one: -abs(one.evidence))[:2]
-        distinct.sort(key=lambda one: one.start)
+        distinct = sorted(distinct, key=lambda mention: -abs(mention.evidence))[:2]
+        distinct.sort(key=lambda mention: mention.start)
         doubts.append(
             Doubt("more_than_two", "More than two mounts are named: the two that are told apart best are taken.")
         )
@@ -211,17 +211,17 @@ _SMALL = frozenset(_SMALL_WORDS.split())
 def _beside(text: str, folded: str, mentions: Sequence[_Mention]) -> Label:
     """What a label says beside its mounts, and what of it nobody understood."""
     bare = list(folded)
-    for one in mentions:
-        bare[one.start : one.end] = " " * (one.end - one.start)
+    for mention in mentions:
+        bare[mention.start : mention.end] = " " * (mention.end - mention.start)
     rest = "".join(bare)
     glass, chip = _GLASS.search(rest), _CHIP.search(rest)
-    rest = _GLASS.sub(lambda found: " " * len(found[0]), rest)
+    rest = _GLASS.sub(lambda match: " " * len(match[0]), rest)
     length = _LENGTH.search(rest)
     known = _COMMON | _SMALL
     signs = (_NOUNS, _RING, _FORWARD, _BACKWARD, _CHIP, _TUBE)
     unread = []
-    for found in _WORD.finditer(rest):
-        word = found[0]
+    for match in _WORD.finditer(rest):
+        word = match[0]
         if word.strip("&'’") and word not in known and not any(sign.fullmatch(word) for sign in signs):
             unread.append(_as_written(text, word))
     return Label(
@@ -237,8 +237,8 @@ def _beside(text: str, folded: str, mentions: Sequence[_Mention]) -> Label:
 
 def _as_written(text: str, word: str) -> str:
     """A folded word as the label writes it."""
-    found = re.search(re.escape(word), text, re.IGNORECASE)
-    return word if found is None else found[0]
+    match = re.search(re.escape(word), text, re.IGNORECASE)
+    return word if match is None else match[0]
 
 
 def _no_room(world: World, lens: str, body: str) -> Iterator[Doubt]:
@@ -254,13 +254,13 @@ def _no_room(world: World, lens: str, body: str) -> Iterator[Doubt]:
 
 
 def _mentions(world: World, folded: str, doubts: list[Doubt]) -> list[_Mention]:
-    found: list[_Mention] = []
+    mentions: list[_Mention] = []
     taken = [False] * len(folded)
 
     def take(start: int, end: int, mounts: dict[str, float], kind: str) -> None:
         if mounts and not any(taken[start:end]):
             taken[start:end] = [True] * (end - start)
-            found.append(_Mention(start, end, dict(mounts), folded[start:end].strip(), kind))
+            mentions.append(_Mention(start, end, dict(mounts), folded[start:end].strip(), kind))
 
     mounts = [mount for mount in world.gear.mounts if not mount.retired]
     for match in _THREAD.finditer(folded):
@@ -280,9 +280,9 @@ def _mentions(world: World, folded: str, doubts: list[Doubt]) -> list[_Mention]:
             mounts_near = dict.fromkeys(_names(world)[near[0]], _NEAR_SPELLING)
             take(match.start(), match.end(), mounts_near, "name")
             doubts.append(Doubt("near_spelling", f"“{match[0]}” is read as {near[0].title()}."))
-    found.sort(key=lambda one: one.start)
-    _hear_kinds(world, found, folded)
-    return found
+    mentions.sort(key=lambda mention: mention.start)
+    _hear_kinds(world, mentions, folded)
+    return mentions
 
 
 def _hear_kinds(world: World, found: list[_Mention], folded: str) -> None:
@@ -324,15 +324,17 @@ def _merged(mentions: list[_Mention], folded: str) -> list[_Mention]:
 
 def _distinct(mentions: list[_Mention]) -> list[_Mention]:
     """One mention for each mount named; what is said of it twice counts together."""
-    found: list[_Mention] = []
+    all_mentions: list[_Mention] = []
     for mention in mentions:
-        same = next((one for one in found if one.mounts.keys() == mention.mounts.keys()), None)
+        same = next(
+            (this_mention for this_mention in all_mentions if this_mention.mounts.keys() == mention.mounts.keys()), None
+        )
         told = same is not None and same.evidence * mention.evidence < 0
         if same is None or told:
-            found.append(mention)
+            all_mentions.append(mention)
         else:
             same.sides += mention.sides
-    return found
+    return all_mentions
 
 
 def _hear_nouns(mentions: list[_Mention], folded: str) -> None:
@@ -344,8 +346,8 @@ def _hear_nouns(mentions: list[_Mention], folded: str) -> None:
     leading = nouns[0].end() <= mentions[0].start
     free = list(mentions)
     for number, noun in enumerate(nouns):
-        before = [one for one in free if one.end <= noun.start()]
-        after = [one for one in free if one.start >= noun.end()]
+        before = [mention for mention in free if mention.end <= noun.start()]
+        after = [mention for mention in free if mention.start >= noun.end()]
         # Nothing may stand between a noun and its mention that has a noun of its own.
         edge = nouns[number - 1].end() if number else 0
         limit = nouns[number + 1].start() if number + 1 < len(nouns) else len(folded)
@@ -363,7 +365,7 @@ def _of_the_adapter(noun: re.Match[str], mentions: list[_Mention], folded: str) 
     """ "Lens adapter" says nothing of a side, unless a mount stands right before it."""
     if not _RING.match(folded, noun.end()):
         return False
-    return not any(0 <= noun.start() - one.end <= 2 for one in mentions)
+    return not any(0 <= noun.start() - mention.end <= 2 for mention in mentions)
 
 
 def _hear_prepositions(mentions: list[_Mention], folded: str) -> None:
@@ -392,9 +394,9 @@ def _pair(world: World, first: _Mention, second: _Mention, folded: str, length_m
     order = order * (0.25 if first.evidence * second.evidence < 0 and abs(told) > _NOUN else 1.0)
     roomy = 0.0 if _LONGER.search(folded) else 1.0
     readings: dict[tuple[str, str], float] = {}
-    for (one, weight), (other, also) in itertools.product(first.mounts.items(), second.mounts.items()):
+    for (name, weight), (other, also) in itertools.product(first.mounts.items(), second.mounts.items()):
         quality = math.log(weight * also)
-        for lens, body, sign in ((one, other, 1.0), (other, one, -1.0)):
+        for lens, body, sign in ((name, other, 1.0), (other, name, -1.0)):
             score = quality + sign * (told + order) / 2 + roomy * _room(world, lens, body)
             score += _FITS if length_mm is not None and fits_length(world, lens, body, length_mm) else 0.0
             readings[lens, body] = max(score, readings.get((lens, body), -math.inf))
@@ -487,5 +489,5 @@ def _strangers(text: str, mentions: list[_Mention]) -> Iterator[Doubt]:
     """Codes that look like a mount's and are not known."""
     for match in _CODE.finditer(text):
         word = match[0]
-        if word not in _NO_CODES and not any(word.casefold() in one.said for one in mentions):
+        if word not in _NO_CODES and not any(word.casefold() in mention.said for mention in mentions):
             yield Doubt("unknown_word", f"“{word}” is no mount of the collection.")

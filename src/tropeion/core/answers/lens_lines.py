@@ -69,9 +69,9 @@ def _read(world: World, line: str) -> LensLine:
     # Columns of a pasted table stand apart like words.
     rest = line.replace("\t", " ").replace(";", " ")
     closest = None
-    found = _CLOSEST.search(rest)
-    if found is not None and _number(found["m"]) > 0:
-        closest, rest = _number(found["m"]), rest[: found.start()] + " " + rest[found.end() :]
+    match = _CLOSEST.search(rest)
+    if match is not None and _number(match["m"]) > 0:
+        closest, rest = _number(match["m"]), rest[: match.start()] + " " + rest[match.end() :]
     smallest = None
     for stop in reversed(list(_STOP.finditer(rest))):
         without = f"{rest[: stop.start()]} {rest[stop.end() :]}"
@@ -103,8 +103,8 @@ def _read(world: World, line: str) -> LensLine:
 
 def _system(rest: str) -> str:
     """The name of a system that is new: the words before the first number."""
-    found = _WORDS.match(rest)
-    words = _KINDS.sub(" ", found["name"]) if found else ""
+    match = _WORDS.match(rest)
+    words = _KINDS.sub(" ", match["name"]) if match else ""
     return re.sub(r"\s+", " ", words).strip(" -–—,")[:60]
 
 
@@ -114,10 +114,10 @@ def begin_lenses(world: World, given: Sequence[LensGiven], *, owned: bool) -> En
     What is not said is usual, and kept as assumed.
     """
     entries: list[tuple[Kind, Entry]] = []
-    for number, one in enumerate(given, 1):
+    for number, lens_given in enumerate(given, 1):
         try:
-            mount, new = mount_given(world, one.mount)
-            lens = _lens(world, one, mount, owned=owned)
+            mount, new = mount_given(world, lens_given.mount)
+            lens = _lens(world, lens_given, mount, owned=owned)
         except UnreadableError as error:
             raise UnreadableError(f"lenses.{number - 1}.{error.field}", f"line {number}: {error}") from None
         added: list[tuple[Kind, Entry]] = [*new, ("lenses", lens)]

@@ -39,8 +39,8 @@ def next_pieces(
     first, then what is owned, then by name. Raises UnknownIdError for a mount that is not in the collection.
     """
     front, rear = world.mount(after).joint, world.mount(before).joint
-    found = search(world, "adapters", Wanted(q=query, sort="nearest"))
-    pieces = [_next(world, world.adapters[id_], front, rear) for id_ in found]
+    names = search(world, "adapters", Wanted(q=query, sort="nearest"))
+    pieces = [_next(world, world.adapters[id_], front, rear) for id_ in names]
     if not anything:
         pieces = [piece for piece in pieces if piece.mates]
     pieces.sort(key=lambda piece: (not piece.mates, not piece.arrives, not piece.owned, piece.name.casefold()))

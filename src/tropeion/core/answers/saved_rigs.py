@@ -86,13 +86,13 @@ def grade_of_rig(world: World, rig: SavedRig, practice: Practice) -> Grade:
 @kept(most=16)
 def kept_rigs(world: World, practice: Practice) -> RigsReport:
     """Every saved rig, judged anew."""
-    found, pieces = [], {}
+    all_kept_rigs, pieces = [], {}
     for rig in world.gear.rigs:
         lens, adapters, body = world.pieces_of(rig.rig)
         route = judge(world, lens, adapters, body, practice, detailed=False)
         parts: list[Lens | Adapter | Body] = [lens, *adapters, body]
         pieces.update({part.id: piece_of(world, part) for part in parts})
-        found.append(
+        all_kept_rigs.append(
             KeptRig(
                 id=rig.id,
                 name=rig.name,
@@ -109,4 +109,4 @@ def kept_rigs(world: World, practice: Practice) -> RigsReport:
                 retired=tuple(part.name for part in parts if part.retired),
             )
         )
-    return RigsReport(tuple(found), pieces)
+    return RigsReport(tuple(all_kept_rigs), pieces)

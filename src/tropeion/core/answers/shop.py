@@ -162,7 +162,9 @@ def would_fit(world: World, seen: LensSeen, practice: Practice) -> WouldFit:
     )
     at_hand = tuple(fit for fit in report.fits if fit.owned)
     choices = tuple(
-        GenerationChoice(one.id, one.label, one.id == seen.generation) for one in mount.generations if mount.rules
+        GenerationChoice(generation.id, generation.label, generation.id == seen.generation)
+        for generation in mount.generations
+        if mount.rules
     )
     return WouldFit(lens.name, seen.id, lens.assumed, choices, replace(report, fits=at_hand or report.fits))
 
@@ -170,8 +172,8 @@ def would_fit(world: World, seen: LensSeen, practice: Practice) -> WouldFit:
 def _lens_of(world: World, seen: LensSeen, id_: str) -> Lens:
     """A lens of which no more is known, with what is usual for its mount assumed."""
     mount = world.mount(seen.mount)
-    if seen.generation is not None and all(one.id != seen.generation for one in mount.generations):
-        raise UnknownIdError("generation", seen.generation, tuple(one.id for one in mount.generations))
+    if seen.generation is not None and all(generation.id != seen.generation for generation in mount.generations):
+        raise UnknownIdError("generation", seen.generation, tuple(generation.id for generation in mount.generations))
     usual = usual_values(world, "lenses", mount.id)
     widest = seen.f_number or next(
         (v.value[0] for v in usual.assumed if v.field == "f_number" and isinstance(v.value, tuple)), 2.0
@@ -187,7 +189,11 @@ def _lens_of(world: World, seen: LensSeen, id_: str) -> Lens:
         "f_number": (float(widest), max(16.0, float(widest), slowest or 0.0)),
         "f_number_at_long_end": slowest,
     }
-    told = {one.field: one.value for one in (*usual.sure, *usual.assumed) if bare.get(one.field) is None}
+    told = {
+        usual_value.field: usual_value.value
+        for usual_value in (*usual.sure, *usual.assumed)
+        if bare.get(usual_value.field) is None
+    }
     try:
         return Lens.model_validate({**bare, **told, "assumed": tuple(told)})
     except ValidationError:

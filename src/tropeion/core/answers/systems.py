@@ -224,7 +224,7 @@ _ROOM: Final[Mapping[bool | None, Literal["practical", "tight", "unsure"]]] = {
 def _crossing(
     world: World, front: Mount, rear: Mount, practice: Practice, best: dict[tuple[str, str], _Best]
 ) -> Crossing:
-    found = best.get((front.id, rear.id))
+    best_found = best.get((front.id, rear.id))
     room = room_mm(front, rear)
     least = smallest_ring_mm(world.structure, front, rear)
     joint: JointBetween = "none"
@@ -243,15 +243,15 @@ def _crossing(
         least_ring_mm=least,
         joint=joint,
         ways=count_ways_between(world.structure, front.joint, rear.joint, int(practice.pieces)),
-        grade=found.grade if found else None,
-        lens=found.lens if found else None,
-        body=found.body if found else None,
+        grade=best_found.grade if best_found else None,
+        lens=best_found.lens if best_found else None,
+        body=best_found.body if best_found else None,
     )
 
 
 def _look_alikes(mounts: list[Mount]) -> tuple[LookAlike, ...]:
-    found = [_alike(one, other) for number, one in enumerate(mounts) for other in mounts[number + 1 :]]
-    return tuple(pair for pair in found if pair is not None)
+    look_alikes = [_alike(mount, other) for number, mount in enumerate(mounts) for other in mounts[number + 1 :]]
+    return tuple(pair for pair in look_alikes if pair is not None)
 
 
 def _alike(one: Mount, other: Mount) -> LookAlike | None:
@@ -318,13 +318,13 @@ def system_page(world: World, mount_id: str) -> SystemPage:
 def _encounters(mount: Mount) -> tuple[Encounter, ...]:
     if not mount.rules:
         return ()
-    found = []
+    encounters = []
     for lens in mount.generations:
         for body in mount.generations:
             rules = matching_rules(mount, frozenset(lens.lens_features), frozenset(body.body_features))
             worst = worst_rule(rules)
             text = " ".join(rule.text for rule in rules) or "Nothing is stated of this combination."
-            found.append(
+            encounters.append(
                 Encounter(
                     lens.id,
                     body.id,
@@ -333,12 +333,12 @@ def _encounters(mount: Mount) -> tuple[Encounter, ...]:
                     worst.action if worst else None,
                 )
             )
-    return tuple(found)
+    return tuple(encounters)
 
 
 def _joined(world: World, mount: Mount) -> tuple[Joined, ...]:
     """Adapters that take its lenses, then those that go onto its bodies; by the other system, owned ones first."""
-    found = []
+    joined = []
     for adapter in world.gear.adapters:
         if adapter.retired:
             continue
@@ -346,7 +346,7 @@ def _joined(world: World, mount: Mount) -> tuple[Joined, ...]:
             ("lens", adapter.lens_mount, adapter.body_mount),
             ("body", adapter.body_mount, adapter.lens_mount),
         ]
-        found += [
+        joined += [
             Joined(
                 adapter.id,
                 adapter.name,
@@ -360,8 +360,16 @@ def _joined(world: World, mount: Mount) -> tuple[Joined, ...]:
             for side, own, other in sides
             if own == mount.id
         ]
-    found.sort(key=lambda one: (one.side == "body", one.other_name, not one.owned, one.price or 0.0, one.name))
-    return tuple(found)
+    joined.sort(
+        key=lambda this_joined: (
+            this_joined.side == "body",
+            this_joined.other_name,
+            not this_joined.owned,
+            this_joined.price or 0.0,
+            this_joined.name,
+        )
+    )
+    return tuple(joined)
 
 
 def _held(world: World, item: Lens | Body) -> HeldOfSystem:

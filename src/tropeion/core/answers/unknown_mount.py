@@ -38,7 +38,7 @@ def mount_candidates(
     A thread is measured over its crests; a bayonet over its ring, which passes the throat of the body. What is not
     known of a mount speaks neither for it nor against it.
     """
-    found = []
+    all_mount_candidates = []
     for mount in world.gear.mounts:
         if mount.retired or (mount.thread is not None or mount.coupling == "screw") != (coupling == "thread"):
             continue
@@ -50,10 +50,18 @@ def mount_candidates(
         seen = _rear_seen(world, mount, rear)
         if seen is False:
             continue
-        found.append(MountCandidate(mount.id, mount.name, differs, seen, _why(mount, differs, seen, rear)))
+        all_mount_candidates.append(
+            MountCandidate(mount.id, mount.name, differs, seen, _why(mount, differs, seen, rear))
+        )
     return tuple(
         sorted(
-            found, key=lambda one: (one.rear_seen is not True, one.differs_mm is None, one.differs_mm or 0.0, one.name)
+            all_mount_candidates,
+            key=lambda mount_candidate: (
+                mount_candidate.rear_seen is not True,
+                mount_candidate.differs_mm is None,
+                mount_candidate.differs_mm or 0.0,
+                mount_candidate.name,
+            ),
         )
     )
 

@@ -64,7 +64,7 @@ def usual_values(world: World, kind: JoinedKind, mount_id: str, body_mount_id: s
         sure.append(UsualValue("generation", mount.generations[0].id, f"{mount.name} has one generation"))
     assumed = [*_commonest(kind, alike, why), *_middles(kind, alike, why)]
     if stops := [item.f_number for item in alike if isinstance(item, Lens)]:
-        middle = (statistics.median_low(one[0] for one in stops), statistics.median_low(one[1] for one in stops))
+        middle = (statistics.median_low(stop[0] for stop in stops), statistics.median_low(stop[1] for stop in stops))
         assumed.append(UsualValue("f_number", middle, f"middle {why}"))
     if sizes := Counter(item.sensor_mm for item in alike if isinstance(item, Body)):
         assumed.append(UsualValue("sensor_mm", sizes.most_common(1)[0][0], f"commonest {why}"))
@@ -74,7 +74,9 @@ def usual_values(world: World, kind: JoinedKind, mount_id: str, body_mount_id: s
 def _of_adapters(world: World, front: Mount, rear: Mount | None) -> Usual:
     if rear is None:
         return Usual((), ())
-    alike = [one for one in world.gear.adapters if {one.lens_mount, one.body_mount} == {front.id, rear.id}]
+    alike = [
+        adapter for adapter in world.gear.adapters if {adapter.lens_mount, adapter.body_mount} == {front.id, rear.id}
+    ]
     why = f"of {len(alike)} between {front.name} and {rear.name}"
     if not alike:
         alike = list(world.gear.adapters)
@@ -90,23 +92,27 @@ def _of_adapters(world: World, front: Mount, rear: Mount | None) -> Usual:
 
 
 def _commonest(kind: str, alike: Sequence[Item], why: str) -> list[UsualValue]:
-    found = []
+    all_usual_values = []
     for field in _CATEGORIES[kind]:
         values = Counter(getattr(item, field) for item in alike)
         if values:
             value, count = values.most_common(1)[0]
             if value not in (None, ()) and count * 2 > len(alike):
-                found.append(UsualValue(field, value, f"commonest {why}"))
+                all_usual_values.append(UsualValue(field, value, f"commonest {why}"))
     # A translator's or a chip's link wants more than one value: it is never assumed.
-    return [one for one in found if not (one.field == "link" and one.value in {"translate", "chip"})]
+    return [
+        usual_value
+        for usual_value in all_usual_values
+        if not (usual_value.field == "link" and usual_value.value in {"translate", "chip"})
+    ]
 
 
 def _middles(kind: str, alike: Sequence[Item], why: str) -> list[UsualValue]:
     """Adapters with glass are built otherwise: they say nothing of plain ones."""
     plain = [item for item in alike if not (isinstance(item, Adapter) and item.has_glass)]
-    found = []
+    middles = []
     for field in _NUMBERS[kind]:
         values = [value for item in plain if (value := getattr(item, field)) is not None]
         if values:
-            found.append(UsualValue(field, statistics.median_low(values), f"middle {why}"))
-    return found
+            middles.append(UsualValue(field, statistics.median_low(values), f"middle {why}"))
+    return middles

@@ -120,8 +120,8 @@ class Mounted:
         pieces: tuple[Lens | Body, ...] = (self.way.lens, self.way.body)
         each = [*pieces, *self.way.adapters]
         return Weight(
-            sum(one.mass_g for one in each if one.mass_g is not None),
-            tuple(one.name for one in each if one.mass_g is None),
+            sum(adapter.mass_g for adapter in each if adapter.mass_g is not None),
+            tuple(adapter.name for adapter in each if adapter.mass_g is None),
         )
 
     @cached_property
@@ -139,10 +139,10 @@ class Mounted:
         settings = tuple(setting_at(rig, marked, self.reference) for marked in ends)
         first = settings[0]
         return Becoming(
-            key="~".join((lens.id, way.body.id, ",".join(one.id for one in way.adapters), mode.name)),
+            key="~".join((lens.id, way.body.id, ",".join(adapter.id for adapter in way.adapters), mode.name)),
             lens=lens.id,
             body=way.body.id,
-            adapters=tuple(one.id for one in way.adapters),
+            adapters=tuple(adapter.id for adapter in way.adapters),
             grade=way.standing.grade,
             surely=way.standing.surely,
             works=way.standing.works,
@@ -173,8 +173,8 @@ class Mounted:
 def _price(way: LensWay) -> float | None:
     """What is still to be bought of lens, adapters and body; None where a price is not known."""
     rings = price_of(way.adapters)
-    ends = [one.price for one in (way.lens, way.body) if not one.at_hand]
-    prices = [one for one in (rings, *ends) if one is not None]
+    ends = [lens.price for lens in (way.lens, way.body) if not lens.at_hand]
+    prices = [value for value in (rings, *ends) if value is not None]
     return sum(prices) if len(prices) == 1 + len(ends) else None
 
 
@@ -227,4 +227,4 @@ def becoming_of(
         if mode == "":
             yield mounted.becomes(mounted.mode_in_use)
             continue
-        yield from (mounted.becomes(one) for one in mounted.modes if mode in {None, one.name})
+        yield from (mounted.becomes(this_mode) for this_mode in mounted.modes if mode in {None, this_mode.name})

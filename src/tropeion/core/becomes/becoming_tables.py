@@ -78,7 +78,7 @@ MOST_ROWS = 1_000
 
 def _in_turns(ways: Sequence[Mounted]) -> tuple[list[Becoming], int]:
     """What ways become in their modes, one more of each in every turn, and how many there is no room for."""
-    modes = [list(dict.fromkeys((one.mode_in_use, *one.modes))) for one in ways]
+    modes = [list(dict.fromkeys((way.mode_in_use, *way.modes))) for way in ways]
     turns = [(turn, place) for place, own in enumerate(modes) for turn in range(len(own))]
     told = sorted(turns)[:MOST_ROWS]
     return [ways[place].becomes(modes[place][turn]) for turn, place in told], len(turns) - len(told)
@@ -107,20 +107,20 @@ def lenses_on_body(
     names = {lens.id: lens.name for lens in lenses}
     counted = [row for row in rows if row.gives_views and row.key not in without]
     made = set_of(counted, names, reference, ratio)
-    modes = tuple(one.name for one in modes_of(body, practice.use))
+    modes = tuple(mode.name for mode in modes_of(body, practice.use))
     return _table(world, rows, 0, apart, reference, made, modes, " ".join(made.sentences[:2]), [body, *lenses])
 
 
 def lenses_of(world: World, whose: Whose, also: str | None = None) -> tuple[Lens, ...]:
     """The lenses at hand and the one that is named, or all that are there, without those that are put away."""
     mounted = world.gear.mounted
-    return tuple(one for one in mounted if one.id == also or (not one.retired and (whose == "all" or one.at_hand)))
+    return tuple(lens for lens in mounted if lens.id == also or (not lens.retired and (whose == "all" or lens.at_hand)))
 
 
 def bodies_of(world: World, whose: Whose, also: str | None = None) -> tuple[Body, ...]:
     """The bodies at hand and the one that is named, or all that are there, without those that are put away."""
     bodies = world.gear.bodies
-    return tuple(one for one in bodies if one.id == also or (not one.retired and (whose == "all" or one.at_hand)))
+    return tuple(body for body in bodies if body.id == also or (not body.retired and (whose == "all" or body.at_hand)))
 
 
 def rig_becomes(
@@ -143,7 +143,7 @@ def rig_becomes(
     chosen = (None if mode is None else mode_named(body, practice.use, mode)) or mounted.mode_in_use
     row = mounted.becomes(chosen)
     settings = settings_marked(in_mode(mounted.rig, chosen), reference)
-    at = min(settings, key=lambda one: abs(one.marked_mm - (marked_mm or 0.0)))
+    at = min(settings, key=lambda lens_setting: abs(lens_setting.marked_mm - (marked_mm or 0.0)))
     terms = (row.magnification, row.crop_factor, reference)
     return RigBecomes(
         reference=reference,
@@ -152,13 +152,13 @@ def rig_becomes(
         mistakes=mistakes_of(at, adapters, *terms),
         guess=None
         if guessed is None
-        else guess_of(guessed[0], (at, *(one for one in settings if one is not at)), *terms, guessed[1]),
-        names={one.id: one.name for one in (lens, *adapters, body)},
+        else guess_of(guessed[0], (at, *(setting for setting in settings if setting is not at)), *terms, guessed[1]),
+        names={measured.id: measured.name for measured in (lens, *adapters, body)},
     )
 
 
 def _with_glass(ways: Iterable[LensWay], glass: bool) -> list[LensWay]:
-    return [way for way in ways if glass or not any(one.magnification != 1 for one in way.adapters)]
+    return [way for way in ways if glass or not any(adapter.magnification != 1 for adapter in way.adapters)]
 
 
 def _widest_first(row: Becoming) -> tuple[float, str, float, str]:
@@ -176,7 +176,7 @@ def _table(
     sentence: str,
     ends: Sequence[Lens | Body],
 ) -> Becomings:
-    names = {one.id: one.name for one in ends}
+    names = {end.id: end.name for end in ends}
     names |= {id_: world.adapters[id_].name for row in rows for id_ in row.adapters}
     return Becomings(reference, tuple(rows), left_out, apart, lenses, modes, sentence, names, world.gear.currency)
 

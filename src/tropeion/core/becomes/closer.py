@@ -81,10 +81,10 @@ def closer_of(
     short, long = lens.focal_length_mm
     marked = short if marked_mm is None else min(max(marked_mm, short), long)
     here = _closer(world, lens, body, adapters, practice, marked, here=True)
-    found = [here, *_longer(world, lens, body, adapters, practice, marked, here)]
-    found += [_closer(world, lens, body, adapters, practice, marked, more_mm=more) for more in more_mm]
-    names = {id_: world.adapters[id_].name for row in found for id_ in row.adapters}
-    return Closest(tuple(found), names)
+    closers = [here, *_longer(world, lens, body, adapters, practice, marked, here)]
+    closers += [_closer(world, lens, body, adapters, practice, marked, more_mm=more) for more in more_mm]
+    names = {id_: world.adapters[id_].name for row in closers for id_ in row.adapters}
+    return Closest(tuple(closers), names)
 
 
 def _longer(
@@ -96,7 +96,7 @@ def _longer(
         return []
     table = table_of(world, lens, body, int(practice.pieces))
     rig = build(world, lens, adapters, body, practice, PLAIN)
-    registers = [seat_of(one, world.mount_of(one)).register_mm for one in (lens, body)]
+    registers = [seat_of(this_lens, world.mount_of(this_lens)).register_mm for this_lens in (lens, body)]
     squared = rig.chain.magnification**2
     beyond = (registers[1] + table.adds_mm) / squared - registers[0]
     longer = beyond > held + here.travel_mm + NOTICED_MM / 2
@@ -107,15 +107,19 @@ def _longer(
     chosen: list[_Longer] = []
     for _, row in rows_by_cost:
         pieces = table.pieces(row)
-        one = build(world, lens, pieces, body, practice, PLAIN)
-        found = _Longer(one.chain.lens_error_mm, tidy(one.chain.helicoid_mm / one.chain.magnification**2), pieces)
-        enough = tidy(found.beyond_mm + found.travel_mm - held - here.travel_mm) > NOTICED_MM
-        if enough and not any(found.is_like(other) for other in chosen):
-            chosen.append(found)
+        assembly = build(world, lens, pieces, body, practice, PLAIN)
+        longer_found = _Longer(
+            assembly.chain.lens_error_mm, tidy(assembly.chain.helicoid_mm / assembly.chain.magnification**2), pieces
+        )
+        enough = tidy(longer_found.beyond_mm + longer_found.travel_mm - held - here.travel_mm) > NOTICED_MM
+        if enough and not any(longer_found.is_like(other) for other in chosen):
+            chosen.append(longer_found)
         if len(chosen) == MOST_PIECES:
             break
-    rows = [_closer(world, lens, body, one.pieces, practice, marked) for one in chosen]
-    return sorted(rows, key=lambda one: ((one.extension_mm or 0.0) + one.travel_mm, one.extension_mm or 0.0))
+    rows = [_closer(world, lens, body, longer.pieces, practice, marked) for longer in chosen]
+    return sorted(
+        rows, key=lambda closer: ((closer.extension_mm or 0.0) + closer.travel_mm, closer.extension_mm or 0.0)
+    )
 
 
 class _Longer(NamedTuple):
@@ -134,7 +138,7 @@ class _Longer(NamedTuple):
 def _cost(pieces: tuple[Adapter, ...]) -> tuple[bool, int, float, tuple[str, ...]]:
     """What is at hand comes first, then fewer pieces and less money."""
     price = price_of(pieces)
-    return price != 0, len(pieces), math.inf if price is None else price, tuple(one.id for one in pieces)
+    return price != 0, len(pieces), math.inf if price is None else price, tuple(piece.id for piece in pieces)
 
 
 # Less extension than this is a tolerance, not a piece.
@@ -162,7 +166,7 @@ def _closer(
     reach = _at_sensor(at.reach)
     price = price_of(adapters)
     return Closer(
-        adapters=tuple(one.id for one in adapters),
+        adapters=tuple(adapter.id for adapter in adapters),
         more_mm=more_mm,
         here=here,
         owned=price == 0 and not more_mm,

@@ -40,7 +40,7 @@ class LensWay:
 
     @property
     def magnification(self) -> float:
-        return math.prod(one.magnification for one in self.adapters)
+        return math.prod(adapter.magnification for adapter in self.adapters)
 
     def gives_views(self, practice: Practice) -> bool:
         """Whether it takes the pictures it is meant for: one that only works close up, where close-up is meant."""
@@ -66,11 +66,11 @@ def _glass_of(group: Group) -> _Glass | None:
 def _kinds(structure: Structure, front: str, rear: str, most: int) -> tuple[Ints, ...]:
     """The chains between two interfaces by their glass, each kind with the handiest chain first."""
     table = table_between(structure, front, rear, most)
-    found: dict[tuple[_Glass, ...], list[int]] = {}
+    all_kinds: dict[tuple[_Glass, ...], list[int]] = {}
     for row in range(len(table)):
-        glasses = tuple(one for group in table.chain(row) if (one := _glass_of(group)) is not None)
-        found.setdefault(glasses, []).append(row)
-    few = {glasses: rows for glasses, rows in found.items() if len(glasses) <= 1} or found
+        glasses = tuple(kinds for group in table.chain(row) if (kinds := _glass_of(group)) is not None)
+        all_kinds.setdefault(glasses, []).append(row)
+    few = {glasses: rows for glasses, rows in all_kinds.items() if len(glasses) <= 1} or all_kinds
 
     def handy(row: int) -> tuple[bool, float, int]:
         pieces = table.pieces(row)
@@ -90,7 +90,7 @@ def ways_of(
     world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice
 ) -> Mapping[tuple[str, str], tuple[LensWay, ...]]:
     """The ways of every pair, by (lens id, body id), without glass first; none where nothing joins them."""
-    return _ways(world, tuple(one.id for one in lenses), tuple(one.id for one in bodies), practice)
+    return _ways(world, tuple(lens.id for lens in lenses), tuple(body.id for body in bodies), practice)
 
 
 @kept(most=200)
@@ -102,19 +102,19 @@ def _ways(
     for lens in lenses:
         for body in bodies:
             meeting.setdefault((world.mount_of(lens).joint, world.mount_of(body).joint), []).append((lens, body))
-    found: dict[tuple[str, str], tuple[LensWay, ...]] = {}
+    ways: dict[tuple[str, str], tuple[LensWay, ...]] = {}
     most = int(practice.pieces)
     for (front, rear), pairs in meeting.items():
         table = table_between(world.structure, front, rear, most)
         kinds = _kinds(world.structure, front, rear, most) if len(table) else ()
         if not kinds:
-            found.update({(lens.id, body.id): () for lens, body in pairs})
+            ways.update({(lens.id, body.id): () for lens, body in pairs})
             continue
         bounds, sure = bounds_of(table, [prospect_of(world, lens, body, practice) for lens, body in pairs])
         for row, (lens, body) in enumerate(pairs):
             chosen = (_best(world, lens, body, practice, table, rows, bounds[row], sure[row]) for rows in kinds)
-            found[lens.id, body.id] = _without_the_like(tuple(chosen))
-    return found
+            ways[lens.id, body.id] = _without_the_like(tuple(chosen))
+    return ways
 
 
 # Glass of which the magnifications differ by less than this share makes the same lens of a lens.

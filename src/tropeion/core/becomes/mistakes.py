@@ -115,51 +115,53 @@ def guess_of(
     near: list[tuple[float, int, int, Guess]] = []
     for at, setting in enumerate(settings):
         known = _lengths(setting, k, crop, reference) if quantity == "mm" else _apertures(setting, k, crop, reference)
-        right = [one for one, guess in known if guess.right]
-        for place, (one, guess) in enumerate(known):
+        right = [value for value, guess in known if guess.right]
+        for place, (this_value, guess) in enumerate(known):
             # A mistake that comes to what is right, as far as numbers are rounded, is none.
-            harmless = not guess.right and any(abs(one / value_ - 1) < TAKEN_WITHIN for value_ in right if value_ > 0)
-            if one > 0 and not harmless and abs(value / one - 1) <= TAKEN_WITHIN:
+            harmless = not guess.right and any(
+                abs(this_value / value_ - 1) < TAKEN_WITHIN for value_ in right if value_ > 0
+            )
+            if this_value > 0 and not harmless and abs(value / this_value - 1) <= TAKEN_WITHIN:
                 said = (
                     guess if at == 0 else replace(guess, says=f"At {_mm(setting.marked_mm)} on the ring. {guess.says}")
                 )
-                near.append((abs(value / one - 1), at, place, said))
-    return min(near, key=lambda one: (one[1] > 0, *one[:3]))[3] if near else None
+                near.append((abs(value / this_value - 1), at, place, said))
+    return min(near, key=lambda entry: (entry[1] > 0, *entry[:3]))[3] if near else None
 
 
 def _lengths(setting: LensSetting, k: float, crop: float, reference: Reference) -> list[tuple[float, Guess]]:
     marked, focal, equivalent = setting.marked_mm, setting.focal_length_mm, setting.equivalent_mm
     said = f"{_mm(focal)} × {crop:.2f}"
-    found = [
+    lengths = [
         (equivalent, Guess(True, f"Right for the view: {said}, as on {reference.name}.")),
         (focal, Guess(True, "Right for the stabiliser and the log: what the lens is, with its glass.")),
         (equivalent * crop, Guess(False, f"The crop counted twice: {said} = {_mm(equivalent)} is the view.")),
         (focal / crop, Guess(False, f"Divided by the crop instead of multiplied: {said} = {_mm(equivalent)}.")),
     ]
     if k != 1:
-        found += [
+        lengths += [
             (marked, Guess(False, f"The glass forgotten: with it the lens is {_mm(focal)}.")),
             (marked * crop, Guess(False, f"The glass forgotten: {said} = {_mm(equivalent)} is the view.")),
             (equivalent * k, Guess(False, f"The glass counted twice: {said} = {_mm(equivalent)} is the view.")),
             (marked / k, Guess(False, f"Divided by the glass: {_mm(marked)} × {k:g} = {_mm(focal)}.")),
         ]
-    return found
+    return lengths
 
 
 def _apertures(setting: LensSetting, k: float, crop: float, reference: Reference) -> list[tuple[float, Guess]]:
     marked, real, equal = setting.marked_f_number, setting.f_number, setting.equivalent_f_number
-    found = [
+    apertures = [
         (real, Guess(True, "Right for exposure: light and meter follow it.")),
         (equal, Guess(True, f"Right for depth of field, as on {reference.name}; exposure stays {_f(real)}.")),
         (equal * crop, Guess(False, f"The crop counted twice: the depth is that of {_f(equal)}.")),
     ]
     if k != 1:
-        found += [
+        apertures += [
             (marked, Guess(False, f"On the ring; with the glass it exposes as {_f(real)}.")),
             (marked * crop, Guess(False, f"The glass forgotten: the depth is that of {_f(equal)}.")),
             (real * k, Guess(False, f"The glass counted twice: it exposes as {_f(real)}.")),
         ]
-    return found
+    return apertures
 
 
 def _mm(value: float) -> str:

@@ -76,12 +76,12 @@ class LensSet:
 
 def gaps_of(spans: Iterable[ViewSpan], ratio: float = GAP_RATIO) -> tuple[ViewGap, ...]:
     """Where the next longer view is more than ``ratio`` times as long as the longest one so far."""
-    found, reached = [], 0.0
-    for span in sorted(spans, key=lambda one: one.low_mm):
+    view_gaps, reached = [], 0.0
+    for span in sorted(spans, key=lambda view_span: view_span.low_mm):
         if reached and span.low_mm > reached * ratio:
-            found.append(ViewGap(reached, span.low_mm))
+            view_gaps.append(ViewGap(reached, span.low_mm))
         reached = max(reached, span.high_mm)
-    return tuple(found)
+    return tuple(view_gaps)
 
 
 def overlaps_of(spans: Iterable[ViewSpan]) -> tuple[Overlap, ...]:
@@ -89,20 +89,22 @@ def overlaps_of(spans: Iterable[ViewSpan]) -> tuple[Overlap, ...]:
 
     A lens and the same lens behind glass are two views of one, and no overlap.
     """
-    ordered = sorted(spans, key=lambda one: (one.low_mm, one.high_mm))
-    found = []
-    for place, one in enumerate(ordered):
+    ordered = sorted(spans, key=lambda view_span: (view_span.low_mm, view_span.high_mm))
+    overlaps = []
+    for place, view_span in enumerate(ordered):
         for other in ordered[place + 1 :]:
-            low, high = max(one.low_mm, other.low_mm), min(one.high_mm, other.high_mm)
-            if low > one.high_mm * ALIKE_RATIO:
+            low, high = max(view_span.low_mm, other.low_mm), min(view_span.high_mm, other.high_mm)
+            if low > view_span.high_mm * ALIKE_RATIO:
                 break
-            if one.lens == other.lens:
+            if view_span.lens == other.lens:
                 continue
             # Zooms that only touch share no view; a fixed view within a zoom does, and so do two that are alike.
-            fixed = one.low_mm == one.high_mm or other.low_mm == other.high_mm
+            fixed = view_span.low_mm == view_span.high_mm or other.low_mm == other.high_mm
             if high > low or (fixed and low <= high * ALIKE_RATIO):
-                found.append(Overlap((one.row, other.row), (one.name, other.name), min(low, high), max(low, high)))
-    return tuple(found)
+                overlaps.append(
+                    Overlap((view_span.row, other.row), (view_span.name, other.name), min(low, high), max(low, high))
+                )
+    return tuple(overlaps)
 
 
 def set_of(
@@ -125,7 +127,7 @@ def set_of(
                 )
                 for row in counted
             ),
-            key=lambda one: (one.low_mm, one.high_mm, one.name),
+            key=lambda view_span: (view_span.low_mm, view_span.high_mm, view_span.name),
         )
     )
     glass_first = sorted(counted, key=lambda row: row.magnification == 1)
@@ -137,14 +139,14 @@ def set_of(
 
 def _wides(rows: Sequence[Becoming], names: dict[str, str], reference: Reference) -> tuple[WideLens, ...]:
     """What is wide on the reference, the widest first. A zoom counts by its wide end."""
-    limit, found = wide_from_deg(), []
+    limit, wides = wide_from_deg(), []
     for row in rows:
         setting = row.settings[0]
         assert setting.angles_deg is not None
         if angle_of_view_deg(reference.diagonal_mm, setting.marked_mm) < limit:
             continue
-        found.append(WideLens(row.key, names[row.lens], setting.angles_deg.diagonal >= limit, setting.equivalent_mm))
-    return tuple(sorted(found, key=lambda one: (one.here_mm, one.name)))
+        wides.append(WideLens(row.key, names[row.lens], setting.angles_deg.diagonal >= limit, setting.equivalent_mm))
+    return tuple(sorted(wides, key=lambda wide_lens: (wide_lens.here_mm, wide_lens.name)))
 
 
 def _said(
@@ -157,7 +159,7 @@ def _said(
     if not spans:
         return ("No lens gives a view here.",)
     on = f"as on {reference.name}"
-    low, high = _mm(spans[0].low_mm), _mm(max(one.high_mm for one in spans))
+    low, high = _mm(spans[0].low_mm), _mm(max(span.high_mm for span in spans))
     said = [f"One view only: {low} mm, {on}." if low == high else f"From {low} to {high} mm, {on}."]
     if gaps:
         between = written.listed([f"between {_mm(gap.from_mm)} and {_mm(gap.to_mm)} mm" for gap in gaps])
@@ -167,8 +169,8 @@ def _said(
     if overlaps:
         said.append(_twice(spans, overlaps))
     if wides:
-        stays = list(dict.fromkeys(one.name for one in wides if one.stays))
-        lost = list(dict.fromkeys(one.name for one in wides if one.name not in stays))
+        stays = list(dict.fromkeys(wide.name for wide in wides if wide.stays))
+        lost = list(dict.fromkeys(wide.name for wide in wides if wide.name not in stays))
         if stays:
             said.append(f"Wide on {reference.name} and wide here: {_some(stays)}.")
         if lost:
@@ -180,8 +182,8 @@ def _said(
 
 def _twice(spans: Sequence[ViewSpan], overlaps: Sequence[Overlap]) -> str:
     """Two fixed lenses of one view are worth their names; that zooms overlap goes without saying."""
-    fixed = {one.row for one in spans if one.low_mm == one.high_mm}
-    pairs = [" and ".join(one.names) for one in overlaps if fixed.issuperset(one.rows)]
+    fixed = {span.row for span in spans if span.low_mm == span.high_mm}
+    pairs = [" and ".join(overlap.names) for overlap in overlaps if fixed.issuperset(overlap.rows)]
     if not pairs:
         return f"{len(overlaps)} {'pair' if len(overlaps) == 1 else 'pairs'} with a zoom share a part of their views."
     rest = [f"{len(pairs) - 2} more pairs"] if len(pairs) > 2 else []

@@ -94,18 +94,18 @@ def wish_of(
     """Every lens on a body, through every kind of glass, in every mode, against a wish. Raises UnknownIdError."""
     body = world.body(body_id)
     ways = ways_of(world, lenses, [body], practice)
-    found = [
+    answers = [
         answer
         for lens in lenses
         for way in ways[lens.id, body.id]
         for answer in _answers(Mounted(world, way, practice, reference), wish)
     ]
-    gives = sorted((one for one in found if one.verdict == "gives"), key=_first)
-    near = tuple(sorted((one for one in found if one.verdict == "near"), key=_nearest))
-    own = tuple(one for one in gives if one.row.owned)
-    buy = tuple(one for one in gives if not one.row.owned)
+    gives = sorted((answer for answer in answers if answer.verdict == "gives"), key=_first)
+    near = tuple(sorted((answer for answer in answers if answer.verdict == "near"), key=_nearest))
+    own = tuple(answer for answer in gives if answer.row.owned)
+    buy = tuple(answer for answer in gives if not answer.row.owned)
     told = (*own[:MOST_ANSWERS], *buy[:MOST_ANSWERS], *near[:MOST_ANSWERS])
-    ids = {id_ for one in told for id_ in (one.row.lens, *one.row.adapters)}
+    ids = {id_ for answer in told for id_ in (answer.row.lens, *answer.row.adapters)}
     return WishReport(
         wish=wish,
         reference=reference,
@@ -113,9 +113,9 @@ def wish_of(
         own=own[:MOST_ANSWERS],
         buy=buy[:MOST_ANSWERS],
         near=near[:MOST_ANSWERS],
-        missing=_missing(world, body, wish, reference, practice, found),
+        missing=_missing(world, body, wish, reference, practice, answers),
         looked_at=len(lenses),
-        left_out=len(found) - len(told),
+        left_out=len(answers) - len(told),
         sentence=_sentence(own, buy, near, body),
         names={body.id: body.name, **{id_: (world.lenses.get(id_) or world.adapters[id_]).name for id_ in ids}},
         currency=world.gear.currency,
@@ -180,9 +180,11 @@ _TOLD_APART: Final = frozenset({"covers_crop_only", "infinity_stopped_down", "fo
 
 def _lacks(mounted: Mounted) -> list[str]:
     """What else leaves it partly usable: an iris that nothing moves, corners that a bore cuts, correcting glass."""
-    found = mounted.judged.findings
+    lacks = mounted.judged.findings
     return [
-        one.gives_up for one in found if one.grade_cap == "partial" and one.code not in _TOLD_APART and one.gives_up
+        finding.gives_up
+        for finding in lacks
+        if finding.grade_cap == "partial" and finding.code not in _TOLD_APART and finding.gives_up
     ]
 
 
@@ -221,15 +223,15 @@ def _missing(
     found: Sequence[WishAnswer],
 ) -> tuple[MissingLens, ...]:
     """The lens that would do it, in each mode, alone and behind each kind of glass that leads onto this body."""
-    kinds = {one.row.magnification for one in found} | {
-        one.magnification
-        for one in world.gear.adapters
-        if not one.retired and world.mounts[one.body_mount].joint == world.mount_of(body).joint
+    kinds = {answer.row.magnification for answer in found} | {
+        adapter.magnification
+        for adapter in world.gear.adapters
+        if not adapter.retired and world.mounts[adapter.body_mount].joint == world.mount_of(body).joint
     }
     rows = []
     for mode in modes_of(body, practice.use):
         crop = crop_against(reference, mode.width_mm, mode.height_mm, practice.crop)
-        for k in sorted(kinds | {1.0}, key=lambda one: (one != 1.0, one)):
+        for k in sorted(kinds | {1.0}, key=lambda value: (value != 1.0, value)):
             stop = None if wish.f_number is None else tidy(same_depth_f_number(wish.f_number, 1.0, 1.0, crop, k))
             rows.append(MissingLens(mode.name, k, tidy(wish.focal_mm / (crop * k)), stop, tidy(mode.diagonal_mm / k)))
     return tuple(rows)
@@ -237,7 +239,7 @@ def _missing(
 
 def _sentence(own: Sequence[WishAnswer], buy: Sequence[WishAnswer], near: Sequence[WishAnswer], body: Body) -> str:
     if own:
-        more = len({one.row.lens for one in own}) - 1
+        more = len({answer.row.lens for answer in own}) - 1
         others = "" if more == 0 else f", and {more} more {'lens does' if more == 1 else 'lenses do'}"
         return f"You have it{others}."
     if buy:

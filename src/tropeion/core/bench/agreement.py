@@ -49,7 +49,7 @@ def agreement_of(at: Reals, prior: Prior | None, seen: Sequence[Observation]) ->
     held = _held_against_the_rest(at, prior, seen)
     # What is open to one side speaks where it contradicts, or where nothing else can be held against anything.
     speaking = [q for q in held.values() if p is None or q < CONTRADICTED]
-    least = min((one for one in (p, *speaking) if one is not None), default=None)
+    least = min((value for value in (p, *speaking) if value is not None), default=None)
     if least is None or least >= CONTRADICTED:
         return Agreement(least)
     if p is not None and p < CONTRADICTED:
@@ -63,42 +63,42 @@ def agreement_of(at: Reals, prior: Prior | None, seen: Sequence[Observation]) ->
 
 
 def _normals(prior: Prior | None, seen: Sequence[Observation]) -> list[_Normal]:
-    found = []
+    normals = []
     if prior is not None:
-        found.append(_Normal(None, prior.mean_mm, max(prior.standard_uncertainty_mm, STEP_MM / 2)))
-    for place, one in enumerate(seen):
-        if (normal := one.as_normal) is not None:
-            found.append(_Normal(place, *normal))
-    return found
+        normals.append(_Normal(None, prior.mean_mm, max(prior.standard_uncertainty_mm, STEP_MM / 2)))
+    for place, observation in enumerate(seen):
+        if (normal := observation.as_normal) is not None:
+            normals.append(_Normal(place, *normal))
+    return normals
 
 
 def _held_against_the_rest(at: Reals, prior: Prior | None, seen: Sequence[Observation]) -> dict[int, float]:
     """q_i = ∫ p(δ | all but i)·L_i(δ) dδ of each that is open to one side, by its place."""
-    found: dict[int, float] = {}
-    if not any(one.as_normal is None for one in seen) or (prior is None and len(seen) < 2):
-        return found
-    logs = [log_likelihood(at, one) for one in seen]
+    values: dict[int, float] = {}
+    if not any(observation.as_normal is None for observation in seen) or (prior is None and len(seen) < 2):
+        return values
+    logs = [log_likelihood(at, observation) for observation in seen]
     known = log_prior(at, prior)
-    for place, one in enumerate(seen):
-        if one.as_normal is None:
+    for place, observation in enumerate(seen):
+        if observation.as_normal is None:
             rest = [log for number, log in enumerate(logs) if number != place]
             others = posterior_of(at, known + sum(rest, np.zeros_like(at)))
-            found[place] = float(others.weight @ np.exp(logs[place]))
-    return found
+            values[place] = float(others.weight @ np.exp(logs[place]))
+    return values
 
 
 def _p_of(terms: Sequence[_Normal]) -> float:
-    weights = [1 / one.standard_uncertainty_mm**2 for one in terms]
-    mean = math.fsum(w * one.middle_mm for w, one in zip(weights, terms, strict=True)) / math.fsum(weights)
-    chi_square = math.fsum(w * (one.middle_mm - mean) ** 2 for w, one in zip(weights, terms, strict=True))
+    weights = [1 / term.standard_uncertainty_mm**2 for term in terms]
+    mean = math.fsum(w * normal.middle_mm for w, normal in zip(weights, terms, strict=True)) / math.fsum(weights)
+    chi_square = math.fsum(w * (normal.middle_mm - mean) ** 2 for w, normal in zip(weights, terms, strict=True))
     return chi_square_p(chi_square, len(terms) - 1)
 
 
 def chi_square_p(chi_square: float, freedom: int) -> float:
     """The probability of at least so much by chance: Q(ν/2, χ²/2), by its recursion from Q(½) or Q(1)."""
     half = chi_square / 2
-    found, a = (math.erfc(math.sqrt(half)), 0.5) if freedom % 2 else (math.exp(-half), 1.0)
+    value, a = (math.erfc(math.sqrt(half)), 0.5) if freedom % 2 else (math.exp(-half), 1.0)
     while a < freedom / 2:
-        found += math.exp(a * math.log(half) - half - math.lgamma(a + 1)) if half > 0 else 0.0
+        value += math.exp(a * math.log(half) - half - math.lgamma(a + 1)) if half > 0 else 0.0
         a += 1
-    return min(1.0, found)
+    return min(1.0, value)

@@ -43,12 +43,18 @@ class WrongRing:
 def blame(rig: Assembly, found: Estimate) -> tuple[Blamed, ...]:
     """The pieces of a rig by their share, the likeliest first."""
     chain, placed = rig.chain, rig.stack.placed
-    of_segments, of_pieces = sensitivities([one.link for one in placed])
+    of_segments, of_pieces = sensitivities([this_placed.link for this_placed in placed])
     pieces = [
         (rig.lens.id, rig.lens.name, chain.lens.tolerance_mm, chain.lens.assumed, of_segments[0]),
         *(
-            (one.adapter.id, one.adapter.name, one.link.tolerance_mm, one.link.assumed, weight)
-            for one, weight in zip(placed, of_pieces, strict=True)
+            (
+                this_placed.adapter.id,
+                this_placed.adapter.name,
+                this_placed.link.tolerance_mm,
+                this_placed.link.assumed,
+                weight,
+            )
+            for this_placed, weight in zip(placed, of_pieces, strict=True)
         ),
         (rig.body.id, rig.body.name, chain.body.tolerance_mm, chain.body.assumed, 1.0),
     ]
@@ -61,7 +67,7 @@ def blame(rig: Assembly, found: Estimate) -> tuple[Blamed, ...]:
         for id_, name, tolerance, assumed, weight in pieces
         if (share := (tolerance * weight) ** 2 / variance) > 0
     ]
-    return tuple(sorted(told, key=lambda one: -one.share))
+    return tuple(sorted(told, key=lambda blamed: -blamed.share))
 
 
 def wrong_rings(world: World, rig: Assembly, found: Estimate) -> tuple[WrongRing, ...]:
@@ -71,18 +77,18 @@ def wrong_rings(world: World, rig: Assembly, found: Estimate) -> tuple[WrongRing
         return ()
     told: list[tuple[float, WrongRing]] = []
     doubt = max(LEAST_MM, 3 * found.standard_uncertainty_mm)
-    weight = sensitivities([one.link for one in rig.stack.placed])[0][0]
+    weight = sensitivities([placed.link for placed in rig.stack.placed])[0][0]
     lens_mount, body_mount = rig.stack.lens_mount, rig.stack.body_mount
     fits: Sequence[tuple[float | None, float, str, str]] = [
         *(
-            (room_mm(one, lens_mount), weight, one.id, f"lenses with {one.name}")
-            for one in world.gear.mounts
-            if one.id != lens_mount.id and one.joint == lens_mount.joint
+            (room_mm(mount, lens_mount), weight, mount.id, f"lenses with {mount.name}")
+            for mount in world.gear.mounts
+            if mount.id != lens_mount.id and mount.joint == lens_mount.joint
         ),
         *(
-            (room_mm(body_mount, one), 1.0, one.id, f"bodies with {one.name}")
-            for one in world.gear.mounts
-            if one.id != body_mount.id and one.joint == body_mount.joint
+            (room_mm(body_mount, mount), 1.0, mount.id, f"bodies with {mount.name}")
+            for mount in world.gear.mounts
+            if mount.id != body_mount.id and mount.joint == body_mount.joint
         ),
     ]
     for apart, counts, mount, whose in fits:
@@ -94,4 +100,4 @@ def wrong_rings(world: World, rig: Assembly, found: Estimate) -> tuple[WrongRing
             says = f"{abs(error):.1f} mm too {'long' if error > 0 else 'short'}: this is the ring for {whose}"
             shared = "on the same thread" if world.mount(mount).thread is not None else "on the same joint"
             told.append((off, WrongRing(mount, error, f"{says}, {shared}.")))
-    return tuple(one for _, one in sorted(told, key=lambda pair: (pair[0], pair[1].mount)))
+    return tuple(wrong_ring for _, wrong_ring in sorted(told, key=lambda pair: (pair[0], pair[1].mount)))

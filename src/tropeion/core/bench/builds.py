@@ -162,7 +162,7 @@ def filling(
     """
     front = world.mount(chain[0].lens_mount) if chain else world.mount_of(body)
     held = held_in(lens, front)
-    left = tidy(room_mm - sum(one.physical_length_mm for one in chain))
+    left = tidy(room_mm - sum(adapter.physical_length_mm for adapter in chain))
     if held is None or (left < 0 and not (forward and held.sleeve is not None and _passes(world, lens, body, chain))):
         return None
     rest, ahead = max(0.0, left), max(0.0, tidy(-left))
@@ -175,8 +175,8 @@ def filling(
 
 def _passes(world: World, lens: Lens, body: Body, chain: Sequence[Adapter]) -> bool:
     """Whether the barrel goes through every bore that is known, and the throat."""
-    openings = [world.mount_of(body).throat_mm, *(one.bore_mm for one in chain)]
-    return lens.barrel_mm is not None and all(one is None or lens.barrel_mm <= one for one in openings)
+    openings = [world.mount_of(body).throat_mm, *(adapter.bore_mm for adapter in chain)]
+    return lens.barrel_mm is not None and all(opening is None or lens.barrel_mm <= opening for opening in openings)
 
 
 def build_of(world: World, lens: Lens, body: Body, row: Filling, near_m: float | None, practice: Practice) -> Build:
@@ -186,15 +186,15 @@ def build_of(world: World, lens: Lens, body: Body, row: Filling, near_m: float |
     near = near_of(row, reach)
     placed = _placed(world, body, row.rig)
     clear, clear_says = _clear(route)
-    closed = sum(one.physical_length_mm for one in row.chain)
+    closed = sum(adapter.physical_length_mm for adapter in row.chain)
     return Build(
         lens=row.lens.id,
-        adapters=tuple(one.id for one in row.rig),
-        pieces=tuple(one.id for one in row.chain),
+        adapters=tuple(adapter.id for adapter in row.rig),
+        pieces=tuple(adapter.id for adapter in row.chain),
         sleeve=row.held.sleeve,
         forward_mm=row.forward_mm,
         closed_mm=closed,
-        open_mm=closed + sum(one.helicoid_mm for one in row.chain),
+        open_mm=closed + sum(adapter.helicoid_mm for adapter in row.chain),
         rest_mm=row.rest_mm,
         near_m=near,
         far_m=None if reach.far_mm is None else reach.far_mm / 1000,
@@ -203,10 +203,10 @@ def build_of(world: World, lens: Lens, body: Body, row: Filling, near_m: float |
         near_met=near_m is None or (near is not None and near <= near_m),
         grade=route.grade,
         danger=is_dangerous(route.findings),
-        findings=tuple(one.code for one in route.findings),
-        warnings=tuple(one.text for one in route.findings if one.severity in {"danger", "caution"}),
+        findings=tuple(finding.code for finding in route.findings),
+        warnings=tuple(finding.text for finding in route.findings if finding.severity in {"danger", "caution"}),
         placed=placed,
-        missing=tuple(one.id for one in to_buy(row.chain)),
+        missing=tuple(adapter.id for adapter in to_buy(row.chain)),
         irises=_irises(lens, row.rig, placed),
         clear_mm=clear,
         clear_says=clear_says,
@@ -216,12 +216,12 @@ def build_of(world: World, lens: Lens, body: Body, row: Filling, near_m: float |
 
 def is_dangerous(found: Sequence[Finding]) -> bool:
     """Whether it may break something."""
-    return any(one.severity == "danger" for one in found)
+    return any(finding.severity == "danger" for finding in found)
 
 
 def near_of(row: Filling, reach: Reach) -> float | None:
     """The nearest that is sharp, in m; None where nothing focuses."""
-    moves = any(one.helicoid_mm for one in row.chain) or row.lens.focus != "none"
+    moves = any(adapter.helicoid_mm for adapter in row.chain) or row.lens.focus != "none"
     return reach.near_mm / 1000 if moves and reach.near_mm is not None else None
 
 
@@ -240,28 +240,38 @@ def _clear(route: Route) -> tuple[float | None, str]:
 def _placed(world: World, body: Body, chain: Sequence[Adapter]) -> tuple[Placing, ...]:
     """The pieces where they stand closed, the lens's side first."""
     at = known_seat_of(body, world.mount_of(body)).register_mm
-    missing = {one.id for one in to_buy(chain)}
-    found = []
-    for one in reversed(chain):
-        front = at + one.physical_length_mm
-        there = one.id not in missing
-        found.append(
-            Placing(one.id, one.name, at, front, one.bore_mm, one.outer_mm, one.helicoid_mm, there, is_spacer(one.id))
+    missing = {adapter.id for adapter in to_buy(chain)}
+    placings = []
+    for adapter in reversed(chain):
+        front = at + adapter.physical_length_mm
+        there = adapter.id not in missing
+        placings.append(
+            Placing(
+                adapter.id,
+                adapter.name,
+                at,
+                front,
+                adapter.bore_mm,
+                adapter.outer_mm,
+                adapter.helicoid_mm,
+                there,
+                is_spacer(adapter.id),
+            )
         )
         at = front
-    return tuple(reversed(found))
+    return tuple(reversed(placings))
 
 
 def _irises(lens: Lens, chain: Sequence[Adapter], placed: Sequence[Placing]) -> tuple[BuildIris, ...]:
     focal, widest = lens.focal_length_mm[0], lens.f_number[0]
-    found = []
-    for adapter, one in zip(chain, placed, strict=True):
+    irises = []
+    for adapter, placing in zip(chain, placed, strict=True):
         if adapter.aperture_control != "iris":
             continue
-        at = (one.rear_mm + one.front_mm) / 2
+        at = (placing.rear_mm + placing.front_mm) / 2
         opens = adapter.iris_diameter_mm
         stops = tuple(IrisStop(n, at / n) for n in FULL_STOPS if n > widest and (opens is None or at / n <= opens))[:6]
-        found.append(
+        irises.append(
             BuildIris(
                 "behind",
                 adapter.id,
@@ -269,13 +279,13 @@ def _irises(lens: Lens, chain: Sequence[Adapter], placed: Sequence[Placing]) -> 
                 "Behind the lens: closed down it darkens the corners before it darkens the picture.",
             )
         )
-    if lens.aperture == "none" and not found:
+    if lens.aperture == "none" and not irises:
         stops = tuple(IrisStop(n, focal / n) for n in FULL_STOPS if n > widest)[:6]
         says = (
             "An aperture or a disc with a hole close before the front glass gives these stops, evenly over the picture."
         )
-        found.append(BuildIris("front", None, stops, says))
-    return tuple(found)
+        irises.append(BuildIris("front", None, stops, says))
+    return tuple(irises)
 
 
 def _order(world: World, lens: Lens, body: Body, row: Filling) -> tuple[str, ...]:
@@ -285,7 +295,7 @@ def _order(world: World, lens: Lens, body: Body, row: Filling) -> tuple[str, ...
     told = [row.held.says(lens, front, into, row.forward_mm)]
     if row.rest_mm:
         told.append(f"Lay {row.rest_mm:.2f} mm of spacers or shims between the shoulder and {into}.")
-    told += [f"Put {one.name} onto {other.name}." for one, other in itertools.pairwise(row.chain)]
+    told += [f"Put {adapter.name} onto {other.name}." for adapter, other in itertools.pairwise(row.chain)]
     told.append(f"Power of {body.name} off; mount it all, the open end down, as one piece.")
     told.append("Far things are to be sharp just before the stop: add or take a little of the spacers until they are.")
     return tuple(told)

@@ -40,8 +40,8 @@ class TestFrame:
 
 
 FRAMES: Final[Mapping[str, TestFrame]] = {
-    one.frame: one
-    for one in (
+    test_frame.frame: test_frame
+    for test_frame in (
         TestFrame(
             "first",
             "A flat wall, square to it, focused in the middle, widest aperture",
@@ -147,7 +147,7 @@ _LEAVES: Final[Mapping[Cause, tuple[str, str]]] = {
 
 def cause_title(cause: str) -> str:
     """What a cause is called; its own word where nobody knows it any more."""
-    return next((title for one, (title, _) in _LEAVES.items() if one == cause), cause)
+    return next((title for literal, (title, _) in _LEAVES.items() if literal == cause), cause)
 
 
 @dataclass(frozen=True, slots=True)
@@ -180,9 +180,9 @@ def cause_report(
     at, path = "first", [FRAMES["first"]]
     for saw in answers:
         frame = FRAMES.get(at)
-        look = next((one for one in frame.looks if one.saw == saw), None) if frame else None
+        look = next((look for look in frame.looks if look.saw == saw), None) if frame else None
         if look is None:
-            can = "nothing more: the cause is found" if frame is None else ", ".join(one.saw for one in frame.looks)
+            can = "nothing more: the cause is found" if frame is None else ", ".join(look.saw for look in frame.looks)
             raise ValueError(f"'{saw}': this frame can show {can}")
         at = look.next
         if at in FRAMES:
@@ -196,20 +196,20 @@ def cause_report(
         path=tuple(path),
         frame=FRAMES.get(at),
         cause=None if at in FRAMES else leaf(_cause(at)),
-        open=tuple(leaf(one) for one in _open(at)),
+        open=tuple(leaf(literal) for literal in _open(at)),
     )
 
 
 def _cause(at: str) -> Cause:
-    return next(one for one in _LEAVES if one == at)
+    return next(literal for literal in _LEAVES if literal == at)
 
 
 def _open(at: str) -> list[Cause]:
     """Every cause that can still be reached, in their order."""
     if at not in FRAMES:
         return [_cause(at)]
-    found = {one for look in FRAMES[at].looks for one in _open(look.next)}
-    return [one for one in _LEAVES if one in found]
+    literals = {literal for look in FRAMES[at].looks for literal in _open(look.next)}
+    return [literal for literal in _LEAVES if literal in literals]
 
 
 def _evidence(rig: RigOnBench, spreads: Mapping[str, float]) -> dict[Cause, str]:
@@ -217,36 +217,36 @@ def _evidence(rig: RigOnBench, spreads: Mapping[str, float]) -> dict[Cause, str]
     bench, stack = rig.bench, rig.rig.stack
     half = rig.rig.mode.width_mm / 2
     window = bench.window_mm
-    found: dict[Cause, str] = {}
-    _, weights = sensitivities([one.link for one in stack.placed])
+    names: dict[Cause, str] = {}
+    _, weights = sensitivities([placed.link for placed in stack.placed])
     play = [
-        (one.adapter.play_mm, one.adapter.outer_mm or stack.body_mount.outer_mm, weight, one.adapter.name)
-        for one, weight in zip(stack.placed, weights, strict=True)
+        (placed.adapter.play_mm, placed.adapter.outer_mm or stack.body_mount.outer_mm, weight, placed.adapter.name)
+        for placed, weight in zip(stack.placed, weights, strict=True)
     ]
     known = [(mm, seat, weight, name) for mm, seat, weight, name in play if mm is not None and seat is not None]
     if known:
         tip = math.fsum(mm / seat * half * math.sqrt(weight) for mm, seat, weight, _ in known)
-        found["play"] = (
+        names["play"] = (
             f"The play of {', '.join(name for *_, name in known)} tips the ends of the picture by up to ±{tip:.3f} mm;"
             f" ±{window:.3f} mm is sharp wide open: {_weighed(tip, window)}."
         )
     elif play:
-        found["play"] = "Nobody stated the play of its rings: it may be, or not."
+        names["play"] = "Nobody stated the play of its rings: it may be, or not."
     told = [
-        (one.adapter.name, spreads[one.adapter.id] / seat * half)
-        for one in stack.placed
-        if one.adapter.id in spreads and (seat := one.adapter.outer_mm or stack.body_mount.outer_mm) is not None
+        (placed.adapter.name, spreads[placed.adapter.id] / seat * half)
+        for placed in stack.placed
+        if placed.adapter.id in spreads and (seat := placed.adapter.outer_mm or stack.body_mount.outer_mm) is not None
     ]
     if told:
         name, tip = max(told, key=lambda pair: pair[1])
-        found["wedge_ring"] = (
+        names["wedge_ring"] = (
             f"By its readings {name} tips the ends by at least ±{tip:.3f} mm;"
             f" ±{window:.3f} mm is sharp wide open: {_weighed(tip, window)}."
         )
     elif stack.placed:
-        found["wedge_ring"] = "No ring of this rig was measured at several places yet: four readings would tell."
+        names["wedge_ring"] = "No ring of this rig was measured at several places yet: four readings would tell."
     ways = max(joint.takes.positions for joint in stack.joints)
-    found["notch"] = (
+    names["notch"] = (
         f"A mount of this rig takes it in {ways} ways." if ways > 1 else "Its mounts take it in one way alone."
     )
     angle = rig.rig.body.max_ray_angle_deg
@@ -254,8 +254,8 @@ def _evidence(rig: RigOnBench, spreads: Mapping[str, float]) -> dict[Cause, str]
         height = math.hypot(rig.rig.mode.width_mm, rig.rig.mode.height_mm) / 2
         ray = math.degrees(math.atan(height / rig.rig.lens.exit_pupil_mm))
         limit = "" if angle is None else f"; {rig.rig.body.name} takes {angle:.0f}°"
-        found["soft_corners"] = f"Rays reach the corners at {ray:.0f}°{limit}."
-    return found
+        names["soft_corners"] = f"Rays reach the corners at {ray:.0f}°{limit}."
+    return names
 
 
 def _weighed(tip_mm: float, window_mm: float) -> str:

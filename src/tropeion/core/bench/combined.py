@@ -54,23 +54,23 @@ def posterior(prior: Prior | None, seen: Sequence[Observation]) -> Posterior:
     if prior is None and not seen:
         raise ValueError("nothing is known and nothing was seen")
     at = grid_of(prior, seen)
-    return posterior_of(at, sum((log_likelihood(at, one) for one in seen), log_prior(at, prior)))
+    return posterior_of(at, sum((log_likelihood(at, observation) for observation in seen), log_prior(at, prior)))
 
 
 def together(bench: Bench, prior: Prior | None, seen: Sequence[Observation]) -> Combined:
     """The error by prior (None: a nameless ring, flat) and observations. Raises ValueError where nothing is said."""
-    found = posterior(prior, seen)
-    agreement = agreement_of(found.at, prior, seen)
-    without, headline = None, found
+    posterior_found = posterior(prior, seen)
+    agreement = agreement_of(posterior_found.at, prior, seen)
+    without, headline = None, posterior_found
     if agreement.most_at_odds is not None:
         rest_prior = prior if agreement.place is not None else None
-        rest = [one for place, one in enumerate(seen) if place != agreement.place]
+        rest = [observation for place, observation in enumerate(seen) if place != agreement.place]
         if rest_prior is not None or rest:
             other = posterior(rest_prior, rest)
             without = _answer(other, agreement_of(other.at, rest_prior, rest).p)
             if _is_better(agreement.most_at_odds, without):
                 headline = other
-    own = _answer(found, agreement.p)
+    own = _answer(posterior_found, agreement.p)
     return Combined(
         mean_mm=own.mean_mm,
         standard_uncertainty_mm=own.standard_uncertainty_mm,

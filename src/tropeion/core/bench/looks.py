@@ -35,7 +35,7 @@ def next_best(bench: Bench, found: Posterior, seen: Sequence[Observation]) -> Ki
 
     What was seen already is not looked at again: its doubt would be the same, not another one.
     """
-    known = {one.kind for one in seen}
+    known = {observation.kind for observation in seen}
     coarse = _coarse(found)
     best: tuple[float, int, Kind] | None = None
     for order, kind in enumerate(_LOOKS):
@@ -56,11 +56,11 @@ def expected_deviation_mm(bench: Bench, found: Posterior, kind: Kind) -> float |
     for error in errors:
         told = list(_outcomes(bench, kind, error))
         silent += not told
-        outcomes += [one for one, _ in told]
+        outcomes += [observation for observation, _ in told]
         shares += [share for _, share in told]
     if not outcomes:
         return None
-    after = _deviations(found, [log_likelihood(found.at, one) for one in outcomes])
+    after = _deviations(found, [log_likelihood(found.at, outcome) for outcome in outcomes])
     # An error with which the rig shows nothing of the kind leaves all as it was.
     return (float(after @ np.array(shares)) + silent * found.deviation_mm) / len(errors)
 
@@ -88,13 +88,17 @@ def _outcomes(bench: Bench, kind: Kind, error_mm: float) -> Iterator[tuple[Obser
 
 def _would_see(bench: Bench, kind: Kind, error_mm: float) -> Saw | None:
     """What a rig with this error shows of a kind."""
-    found = shown(bench, error_mm, 0.0)
+    shown_found = shown(bench, error_mm, 0.0)
     if kind == "scale":
         read = extension_for_mm(bench.focal_length_mm, _SCALE_MM)
         x = 0.0 if read is None else read + error_mm / bench.magnification**2
         true = object_distance_mm(bench.focal_length_mm, x) - bench.offset_mm if x > 0 else None
         return None if true is None else Saw(kind, (true, _SCALE_MM))
-    distances = {"far_limit": found.far_m, "near_limit": found.near_m, "past_infinity": found.past_at_m}
+    distances = {
+        "far_limit": shown_found.far_m,
+        "near_limit": shown_found.near_m,
+        "past_infinity": shown_found.past_at_m,
+    }
     distance = distances.get(kind)
     return None if distance is None else Saw(kind, (distance * 1000,))
 
@@ -118,8 +122,8 @@ def _after_stops(bench: Bench, found: Posterior) -> float:
         Observation("infinity_from", "band", low, high, past)
         for low, high in zip((None, *edges), (*edges, None), strict=True)
     ]
-    logs = [log_likelihood(found.at, one) for one in bands]
-    shares = np.array([float(found.weight @ np.exp(one)) for one in logs])
+    logs = [log_likelihood(found.at, band) for band in bands]
+    shares = np.array([float(found.weight @ np.exp(log)) for log in logs])
     after = _deviations(found, logs)
     return float(after @ shares / shares.sum())
 

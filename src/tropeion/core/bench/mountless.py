@@ -75,12 +75,12 @@ def mountless_of(
     rows.sort(key=_plainness)
     ranked = sorted((_rank(world, body, row, near_m, practice), place) for place, row in enumerate(rows[:MOST_JUDGED]))
     doubt = lens.measured_tolerance_mm
-    found = [build_of(world, lens, body, rows[place], near_m, practice) for _, place in ranked[:TOLD]]
+    builds = [build_of(world, lens, body, rows[place], near_m, practice) for _, place in ranked[:TOLD]]
     safe = sum(not rank[0] for rank, _ in ranked)
     return MountlessReport(
         fill_mm=fill,
         fill_uncertainty_mm=None if doubt is None else doubt / 3**0.5,
-        builds=tuple(found),
+        builds=tuple(builds),
         says=_said(lens, body, fill, len(ranked), safe),
         shoulder_mm=register,
         seat_mm=seat,
@@ -100,7 +100,7 @@ def _plainness(row: Filling) -> tuple[int, float, float, tuple[str, ...]]:
     """Fewest pieces, least price; a sleeve is a piece, and what has to be filled by spacers is one more."""
     price = price_of(row.chain)
     pieces = len(row.chain) + (row.held.sleeve is not None) + (row.rest_mm > 0)
-    return pieces, math.inf if price is None else price, row.rest_mm, tuple(one.id for one in row.chain)
+    return pieces, math.inf if price is None else price, row.rest_mm, tuple(adapter.id for adapter in row.chain)
 
 
 def _rank(
@@ -115,17 +115,17 @@ def _rank(
 
 def _chains(world: World, mount: Mount, room_mm: float) -> Iterator[tuple[Adapter, ...]]:
     """Every row of pieces without glass, none too, that ends at a mount and goes into the room, lens's side first."""
-    plain = [one for one in world.gear.adapters if not one.retired and one.optics == "none"]
+    plain = [adapter for adapter in world.gear.adapters if not adapter.retired and adapter.optics == "none"]
     row: list[tuple[Adapter, ...]] = [()]
     yield ()
     for _ in range(MOST_PIECES):
         following = []
         for chain in row:
             at = world.mount(chain[0].lens_mount) if chain else mount
-            for one in plain:
-                longer = (one, *chain)
+            for adapter in plain:
+                longer = (adapter, *chain)
                 fits = tidy(sum(piece.physical_length_mm for piece in longer) - room_mm) <= 0
-                if fits and one not in chain and world.mount(one.body_mount).joint == at.joint:
+                if fits and adapter not in chain and world.mount(adapter.body_mount).joint == at.joint:
                     following.append(longer)
         yield from following
         row = following

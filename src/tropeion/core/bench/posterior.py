@@ -61,12 +61,12 @@ def grid_of(prior: Prior | None, seen: Sequence[Observation]) -> Reals:
     ends = [-LEAST_SPAN_MM, LEAST_SPAN_MM] if prior is None else []
     if prior is not None:
         ends += [prior.mean_mm + sign * 8 * prior.standard_uncertainty_mm for sign in (-1, 1)]
-    for one in seen:
-        normal = one.as_normal
+    for observation in seen:
+        normal = observation.as_normal
         if normal is not None:
             ends += [normal[0] - 6 * normal[1], normal[0] + 6 * normal[1]]
             continue
-        for edge, sign in zip(one.edges, (1, -1), strict=True):
+        for edge, sign in zip(observation.edges, (1, -1), strict=True):
             if edge is not None:
                 # Open to one side: as far beyond as anything is looked for.
                 ends += [edge[0] - sign * 6 * edge[1], edge[0] + sign * LEAST_SPAN_MM]
@@ -117,7 +117,7 @@ def normal_below(z: Reals) -> Reals:
     """The normal distribution below z."""
     found = (z > 0).astype(np.float64)
     near = np.abs(z) < _FAR
-    found[near] = [0.5 * math.erfc(-one / math.sqrt(2)) for one in z[near]]
+    found[near] = [0.5 * math.erfc(-value / math.sqrt(2)) for value in z[near]]
     return found
 
 

@@ -92,10 +92,12 @@ def bench_piece(world: World, kind: JoinedKind, id_: str) -> PieceOnBench:
 
 def quantity_of(piece: PieceOnBench, name: str) -> Quantity:
     """One of its quantities. Raises ValueError."""
-    for one in piece.quantities:
-        if one.quantity == name:
-            return one
-    raise ValueError(f"{piece.name} has {', '.join(one.quantity for one in piece.quantities)}, and no '{name}'")
+    for quantity in piece.quantities:
+        if quantity.quantity == name:
+            return quantity
+    raise ValueError(
+        f"{piece.name} has {', '.join(quantity.quantity for quantity in piece.quantities)}, and no '{name}'"
+    )
 
 
 def _assumed(found: Sequence[tuple[str, object]]) -> tuple[str, ...]:
@@ -164,7 +166,7 @@ def _of_adapter(world: World, adapter: Adapter) -> list[Quantity]:
     keep_off = f"Keep the jaws off {' and '.join(touchy)}." if touchy else "Keep the jaws off springs and screw heads."
     length = adapter.physical_length_mm
     closed = ", its helicoid closed" if adapter.helicoid_mm else ""
-    found = [
+    quantities = [
         Quantity(
             "length",
             "face to face",
@@ -182,7 +184,7 @@ def _of_adapter(world: World, adapter: Adapter) -> list[Quantity]:
         )
     ]
     if adapter.helicoid_mm:
-        found.append(
+        quantities.append(
             Quantity(
                 "open_length",
                 "face to face, helicoid open",
@@ -199,9 +201,9 @@ def _of_adapter(world: World, adapter: Adapter) -> list[Quantity]:
                 seat_mm=rear.outer_mm or outline.outer_mm,
             )
         )
-    found.append(_across("bore", "bore", "inside", adapter.bore_mm, "bore_mm", "its glass and its springs"))
-    found.append(_across("outer", "across the flange ring", "outside", adapter.outer_mm, "outer_mm", "its lock"))
-    return found
+    quantities.append(_across("bore", "bore", "inside", adapter.bore_mm, "bore_mm", "its glass and its springs"))
+    quantities.append(_across("outer", "across the flange ring", "outside", adapter.outer_mm, "outer_mm", "its lock"))
+    return quantities
 
 
 def _across(
@@ -224,9 +226,9 @@ def _across(
 
 
 def _of_body(body: Body, mount: Mount) -> list[Quantity]:
-    found = []
+    quantities = []
     if body.kind == "film":
-        found.append(
+        quantities.append(
             _register(
                 body,
                 mount,
@@ -239,7 +241,7 @@ def _of_body(body: Body, mount: Mount) -> list[Quantity]:
                 0.0,
             )
         )
-    found.append(
+    quantities.append(
         _register(
             body,
             mount,
@@ -252,7 +254,7 @@ def _of_body(body: Body, mount: Mount) -> list[Quantity]:
             USUAL_MARK_MM,
         )
     )
-    found.append(
+    quantities.append(
         Quantity(
             "obstruction",
             "mount face to what stands inside",
@@ -268,7 +270,7 @@ def _of_body(body: Body, mount: Mount) -> list[Quantity]:
             body.obstruction_mm or 10.0,
         )
     )
-    return found
+    return quantities
 
 
 def _register(
@@ -292,9 +294,9 @@ def _register(
 
 
 def _of_lens(lens: Lens) -> list[Quantity]:
-    found = []
+    quantities = []
     if lens.mount is not None:
-        found.append(
+        quantities.append(
             Quantity(
                 "rear_protrusion",
                 "mount face to the rearmost rim",
@@ -310,11 +312,13 @@ def _of_lens(lens: Lens) -> list[Quantity]:
             )
         )
     else:
-        found.append(
+        quantities.append(
             _across("barrel", "barrel's edge", "outside", lens.barrel_mm, "barrel_mm", "the thread, if it has one")
         )
-    found.append(
+    quantities.append(
         _across("rear_diameter", "across the rear rim", "outside", lens.rear_diameter_mm, "rear_diameter_mm", "glass")
     )
-    found.append(_across("diameter", "across the barrel", "outside", lens.diameter_mm, "diameter_mm", "rubber grips"))
-    return found
+    quantities.append(
+        _across("diameter", "across the barrel", "outside", lens.diameter_mm, "diameter_mm", "rubber grips")
+    )
+    return quantities

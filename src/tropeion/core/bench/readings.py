@@ -133,7 +133,7 @@ def slips_in(readings_mm: Sequence[float], *, resolution_mm: float, error_mm: fl
     if len(readings_mm) < 3:
         return ()
     middle, most = statistics.median(readings_mm), max(_SLIP_PARTS * max(resolution_mm, error_mm, mark_mm), _SLIP_MM)
-    return tuple(place for place, one in enumerate(readings_mm) if tidy(abs(one - middle) - most) > 0)
+    return tuple(place for place, value in enumerate(readings_mm) if tidy(abs(value - middle) - most) > 0)
 
 
 def measured(
@@ -153,9 +153,9 @@ def measured(
     """
     if not readings_mm:
         raise ValueError("at least one reading")
-    for one in readings_mm:
-        if not 0 <= one < math.inf:
-            raise ValueError(f"{one:g} mm is no length: a caliper reads 0 or more")
+    for value in readings_mm:
+        if not 0 <= value < math.inf:
+            raise ValueError(f"{value:g} mm is no length: a caliper reads 0 or more")
     if not math.isfinite(zero_mm):
         raise ValueError(f"{zero_mm:g} mm is no zero of a caliper")
     count = len(readings_mm)

@@ -32,12 +32,12 @@ class RigOnBench:
 def before_of(on_bench: RigOnBench, piece: str) -> Before:
     """What a piece of a rig stands before: all glass between it and the sensor is behind it."""
     adapters = on_bench.rig.adapters
-    place = next((number for number, one in enumerate(adapters) if one.id == piece), None)
+    place = next((number for number, adapter in enumerate(adapters) if adapter.id == piece), None)
     behind = adapters if piece == on_bench.rig.lens.id else () if place is None else adapters[place + 1 :]
     return Before(
         width_mm=on_bench.rig.mode.width_mm,
         circle_mm=on_bench.bench.circle_mm,
-        behind=math.prod(one.magnification for one in behind),
+        behind=math.prod(adapter.magnification for adapter in behind),
         magnification=on_bench.bench.magnification,
     )
 

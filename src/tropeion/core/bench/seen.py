@@ -65,7 +65,7 @@ class Bench:
     def stops(self) -> tuple[float, ...]:
         """The stops that can be set, the widest first."""
         marks = sorted(self.marked_f_numbers or FULL_STOPS)
-        return (self.f_number, *(one for one in marks if self.f_number < one <= self.smallest_f_number))
+        return (self.f_number, *(mark for mark in marks if self.f_number < mark <= self.smallest_f_number))
 
     @property
     def past_mm(self) -> float:
@@ -108,7 +108,7 @@ def said_in_metres(kind: Kind, values: Sequence[float], doubt: float | None = No
     """What was seen as people say it: distances and their doubt in m, lengths in mm, apertures as marked."""
     if kind not in _DISTANCES:
         return Saw(kind, tuple(values))
-    return Saw(kind, tuple(1000 * one for one in values), None if doubt is None else 1000 * doubt, from_front)
+    return Saw(kind, tuple(1000 * value for value in values), None if doubt is None else 1000 * doubt, from_front)
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,10 +216,10 @@ def _near(bench: Bench, distance_mm: float, doubt_mm: float | None) -> Observati
 
 
 def _infinity(bench: Bench, sharp: float, soft: Sequence[float]) -> Observation:
-    if len(soft) > 1 or sharp <= 0 or any(not 0 < one < sharp for one in soft):
+    if len(soft) > 1 or sharp <= 0 or any(not 0 < value < sharp for value in soft):
         raise ValueError("the stop at which it is sharp, then the next wider one at which it is not: 8:5.6")
     past, per_stop = bench.past_mm, bench.magnification * bench.circle_mm
     # Sharp at the widest bounds it on one side; else it was soft at the next wider stop that can be set.
-    wider = soft[0] if soft else max((one for one in bench.stops if one < sharp), default=None)
+    wider = soft[0] if soft else max((stop for stop in bench.stops if stop < sharp), default=None)
     low = None if wider is None else wider * per_stop + past
     return Observation("infinity_from", "band", low, sharp * per_stop + past, past)

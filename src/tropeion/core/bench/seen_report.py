@@ -101,13 +101,13 @@ def foils_at_hand(world: World) -> tuple[Foils, ...]:
     """The foils of the collection, as far as there are any left."""
     return tuple(
         Foils(
-            one.thickness_mm,
-            one.count,
-            USUAL_TOLERANCE_MM if one.tolerance_mm is None else one.tolerance_mm,
-            one.material,
+            foil.thickness_mm,
+            foil.count,
+            USUAL_TOLERANCE_MM if foil.tolerance_mm is None else foil.tolerance_mm,
+            foil.material,
         )
-        for one in world.gear.foils
-        if one.count and not one.retired
+        for foil in world.gear.foils
+        if foil.count and not foil.retired
     )
 
 
@@ -121,24 +121,28 @@ def seen_report(world: World, rig: Rig, practice: Practice, asked: SeenAsked) ->
     for place, saw in enumerate(asked.saw):
         out = place in asked.left_out
         try:
-            one = implied(bench, saw)
+            observation = implied(bench, saw)
         except ValueError as error:
             told.append(SightTold(saw.kind, words_of(saw), None, None, None, None, None, str(error), out))
             continue
-        mean, u = one.as_normal or (None, None)
-        told.append(SightTold(saw.kind, words_of(saw), one.form, one.a_mm, one.b_mm, mean, u, left_out=out))
+        mean, u = observation.as_normal or (None, None)
+        told.append(
+            SightTold(
+                saw.kind, words_of(saw), observation.form, observation.a_mm, observation.b_mm, mean, u, left_out=out
+            )
+        )
         if not out:
-            seen.append(one)
+            seen.append(observation)
             places.append(place)
     prior = None if asked.nameless else nominal
-    found = together(bench, prior, seen) if prior is not None or seen else None
-    headline = None if found is None else found.headline
-    best = None if found is None else next_best(bench, posterior(prior, seen), seen)
+    combined = together(bench, prior, seen) if prior is not None or seen else None
+    headline = None if combined is None else combined.headline
+    best = None if combined is None else next_best(bench, posterior(prior, seen), seen)
     at_hand = foils_at_hand(world) if asked.foils is None else asked.foils
-    reach = None if found is None else reach_of(bench, found, prior, seen)
+    reach = None if combined is None else reach_of(bench, combined, prior, seen)
     mend = None
-    if found is not None and headline is not None and reach is not None and seen:
-        settled = found.agrees or bool(asked.left_out)
+    if combined is not None and headline is not None and reach is not None and seen:
+        settled = combined.agrees or bool(asked.left_out)
         mend = mend_for(on_bench, headline, reach, at_hand, past_infinity=asked.past_infinity, settled=settled)
     before = None if headline is None else shown(bench, headline.mean_mm, headline.standard_uncertainty_mm)
     after = None
@@ -147,7 +151,7 @@ def seen_report(world: World, rig: Rig, practice: Practice, asked: SeenAsked) ->
     # By what was seen alone: what is stated of a ring for another system speaks for itself.
     alone = together(bench, None, seen) if seen else None
     rings = wrong_rings(world, on_bench.rig, alone) if alone is not None and alone.agrees else ()
-    odd = None if found is None or found.most_at_odds_index is None else places[found.most_at_odds_index]
+    odd = None if combined is None or combined.most_at_odds_index is None else places[combined.most_at_odds_index]
     return SeenReport(
         lens=rig.lens,
         body=rig.body,
@@ -157,10 +161,10 @@ def seen_report(world: World, rig: Rig, practice: Practice, asked: SeenAsked) ->
         windows=tuple(Window(n, bench.magnification * n * bench.circle_mm) for n in bench.stops),
         nominal=nominal,
         observations=tuple(told),
-        together=found,
+        together=combined,
         headline=headline,
         most_at_odds=odd,
-        prior_at_odds=found is not None and found.most_at_odds == "prior",
+        prior_at_odds=combined is not None and combined.most_at_odds == "prior",
         reach=reach,
         next_best=best,
         next_says="" if best is None else SIGHTS[best].look,
@@ -171,8 +175,8 @@ def seen_report(world: World, rig: Rig, practice: Practice, asked: SeenAsked) ->
         before=before,
         after=None if after is None else after[0],
         after_uncertainty_mm=None if after is None else after[1],
-        says=_says(bench, found, reach, seen, rings),
-        more=_more(found, told, odd),
+        says=_says(bench, combined, reach, seen, rings),
+        more=_more(combined, told, odd),
     )
 
 

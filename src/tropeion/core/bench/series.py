@@ -100,12 +100,12 @@ class SeriesReport:
 def taken_of(record: ReadingSeries) -> ReadingTaken:
     """The readings of a record that count."""
     counting = record.counting
-    angles = [one.angle_deg for one in counting if one.angle_deg is not None]
+    angles = [reading.angle_deg for reading in counting if reading.angle_deg is not None]
     return ReadingTaken(
-        tuple(one.mm for one in counting),
+        tuple(reading.mm for reading in counting),
         tuple(angles) if len(angles) == len(counting) else (),
         Caliper(record.zero_mm, record.resolution_mm, record.error_mm),
-        frozenset(place for place, one in enumerate(counting) if one.confirmed),
+        frozenset(place for place, reading in enumerate(counting) if reading.confirmed),
     )
 
 
@@ -114,7 +114,7 @@ def slips_of(record: ReadingSeries, quantity: Quantity) -> tuple[int, ...]:
     if record.struck or not record.counting:
         return ()
     taken = taken_of(record)
-    counting = [place for place, one in enumerate(record.readings) if not one.struck]
+    counting = [place for place, reading in enumerate(record.readings) if not reading.struck]
     return tuple(counting[place] for place in _unconfirmed(_measured(quantity, taken), taken))
 
 
@@ -125,19 +125,25 @@ def series_told(
 
     Readings of an invented copy and of the piece itself are never put together. None without any reading.
     """
-    standing = [one for one in (hand, *kept) if not one.struck and one.counting]
+    standing = [
+        reading_series for reading_series in (hand, *kept) if not reading_series.struck and reading_series.counting
+    ]
     if not standing:
         return None
     source = standing[0].source
-    series = [taken_of(one) for one in standing if (one.source == "simulated") == (source == "simulated")]
+    series = [
+        taken_of(reading_series)
+        for reading_series in standing
+        if (reading_series.source == "simulated") == (source == "simulated")
+    ]
     return source, series_report(piece, quantity, series[0], series[1:], before=before)
 
 
 def spread_of(kept: Sequence[ReadingSeries]) -> float | None:
     """The spread of the latest series that stands and was read at several places; None without one."""
-    for one in kept:
-        values = [reading.mm for reading in one.counting]
-        if not one.struck and len(values) > 1:
+    for reading_series in kept:
+        values = [reading.mm for reading in reading_series.counting]
+        if not reading_series.struck and len(values) > 1:
             return max(values) - min(values)
     return None
 
@@ -165,20 +171,20 @@ def series_report(
     before: Before = Before(),
 ) -> SeriesReport:
     """What readings of one quantity say, a wedge by what the piece stands before. Raises ValueError without any."""
-    found = _measured(quantity, taken)
-    past = [_measured(quantity, one) for one in earlier if one.values_mm]
-    floor = min(_systematic_mm(quantity, one) for one in (taken, *earlier))
-    pooled, doubt, apart = _pooled(found, past, floor)
+    mean_found = _measured(quantity, taken)
+    past = [_measured(quantity, taken) for taken in earlier if taken.values_mm]
+    floor = min(_systematic_mm(quantity, this_taken) for this_taken in (taken, *earlier))
+    pooled, doubt, apart = _pooled(mean_found, past, floor)
     agrees = apart is None or abs(apart) <= IN_DOUBT
-    mean = found.mean_mm if pooled is None or not agrees else pooled
-    u = found.standard_uncertainty_mm if doubt is None or not agrees else doubt
+    mean = mean_found.mean_mm if pooled is None or not agrees else pooled
+    u = mean_found.standard_uncertainty_mm if doubt is None or not agrees else doubt
     wedge, wedge_says = _wedge(quantity, taken, before)
-    slips = _unconfirmed(found, taken)
-    earlier_slips = any(_unconfirmed(_measured(quantity, one), one) for one in earlier if one.values_mm)
-    slip_says = _slip_says(found, slips, quantity, taken, earlier=earlier_slips)
+    slips = _unconfirmed(mean_found, taken)
+    earlier_slips = any(_unconfirmed(_measured(quantity, taken), taken) for taken in earlier if taken.values_mm)
+    slip_says = _slip_says(mean_found, slips, quantity, taken, earlier=earlier_slips)
     return SeriesReport(
-        measured=found,
-        parts=_parts(found, quantity, taken),
+        measured=mean_found,
+        parts=_parts(mean_found, quantity, taken),
         wedge=wedge,
         wedge_says=wedge_says,
         slips=slips,
@@ -188,7 +194,7 @@ def series_report(
         apart=apart,
         contradicted=not agrees,
         fields={} if slips or earlier_slips else _fields(quantity, mean, u),
-        nominal_says=_nominal_says(piece, quantity, found, mean, u, agrees=agrees),
+        nominal_says=_nominal_says(piece, quantity, mean_found, mean, u, agrees=agrees),
         says=f"{piece.name}, {quantity.label}: {mean:.3f} ± {u:.3f} mm",
     )
 
@@ -245,7 +251,7 @@ def _pooled(
     One caliper errs alike in every series: pooling lessens only what its readings scatter, never below ``floor_mm``.
     """
     # A caliper without any error of its own: nothing to weigh by.
-    if not past or any(one.standard_uncertainty_mm <= 0 for one in (found, *past)):
+    if not past or any(mean.standard_uncertainty_mm <= 0 for mean in (found, *past)):
         return None, None, None
     before, before_u = _weighted(past)
     mean, u = _weighted([found, *past])
@@ -253,9 +259,9 @@ def _pooled(
 
 
 def _weighted(series: Sequence[MeanMeasured]) -> tuple[float, float]:
-    weights = [1 / one.standard_uncertainty_mm**2 for one in series]
+    weights = [1 / mean.standard_uncertainty_mm**2 for mean in series]
     total = math.fsum(weights)
-    return math.fsum(w * one.mean_mm for w, one in zip(weights, series, strict=True)) / total, 1 / math.sqrt(total)
+    return math.fsum(w * mean.mean_mm for w, mean in zip(weights, series, strict=True)) / total, 1 / math.sqrt(total)
 
 
 def _systematic_mm(quantity: Quantity, taken: ReadingTaken) -> float:
@@ -281,10 +287,10 @@ def _wedge(quantity: Quantity, taken: ReadingTaken, before: Before) -> tuple[Wed
 
 def _fields(quantity: Quantity, mean: float, u: float) -> dict[str, float]:
     """What is written: three places of a millimetre, its doubt never rounded down."""
-    found = {quantity.writes: tidy(round(mean - quantity.less_mm, 3))}
+    fields = {quantity.writes: tidy(round(mean - quantity.less_mm, 3))}
     if quantity.writes_tolerance is not None:
-        found[quantity.writes_tolerance] = math.ceil(math.sqrt(3) * u * 1000 - 1e-6) / 1000
-    return found
+        fields[quantity.writes_tolerance] = math.ceil(math.sqrt(3) * u * 1000 - 1e-6) / 1000
+    return fields
 
 
 def _nominal_says(

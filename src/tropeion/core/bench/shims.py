@@ -51,9 +51,9 @@ def shim_for(error_mm: float, margin_mm: float, foils: Sequence[Foils], sensitiv
     wanted = tidy((-error_mm - margin_mm) / sensitivity)
     if wanted <= 0:
         return Shim(0.0, (), 0.0)
-    best = _nearest(sorted(foils, key=lambda one: one.thickness_mm), wanted, tidy(-error_mm / sensitivity))
-    tolerances = {one.thickness_mm: one.tolerance_mm for one in foils}
-    return Shim(wanted, best, tidy(sum(best)), math.sqrt(sum(tolerances[one] ** 2 for one in best) / 3))
+    best = _nearest(sorted(foils, key=lambda foils: foils.thickness_mm), wanted, tidy(-error_mm / sensitivity))
+    tolerances = {foil.thickness_mm: foil.tolerance_mm for foil in foils}
+    return Shim(wanted, best, tidy(sum(best)), math.sqrt(sum(tolerances[value] ** 2 for value in best) / 3))
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,7 +95,7 @@ def shim_at(rig: Assembly) -> ShimAt:
 
 
 def _counts(rig: Assembly, first: int) -> float:
-    return math.prod(one.magnification**2 for one in rig.adapters[first:])
+    return math.prod(adapter.magnification**2 for adapter in rig.adapters[first:])
 
 
 def shimmed(bench: Bench, at: ShimAt, found: Estimate, margin_mm: float, foils: Sequence[Foils]) -> Shimmed:
@@ -114,7 +114,7 @@ def _nearest(foils: Sequence[Foils], wanted_mm: float, most_mm: float) -> tuple[
 
     Of equally near ones that of fewest, then of the thinnest. Two and two: of each two the others that come nearest.
     """
-    have = {one.thickness_mm: one.count for one in foils}
+    have = {foil.thickness_mm: foil.count for foil in foils}
     twos = sorted((tidy(sum(some)), some) for some in _up_to_two(foils))
     sums = [total for total, _ in twos]
     best: tuple[float, int, tuple[float, ...]] = (wanted_mm, 0, ())
@@ -127,18 +127,18 @@ def _nearest(foils: Sequence[Foils], wanted_mm: float, most_mm: float) -> tuple[
                     # Farther away in this direction nothing comes nearer.
                     break
                 chosen = tuple(sorted((*some, *twos[place][1])))
-                if all(chosen.count(one) <= have[one] for one in set(chosen)):
+                if all(chosen.count(value) <= have[value] for value in set(chosen)):
                     best = min(best, (tidy(abs(both - wanted_mm)), len(chosen), chosen))
     return best[2]
 
 
 def _up_to_two(foils: Sequence[Foils]) -> Iterator[tuple[float, ...]]:
     yield ()
-    for number, one in enumerate(foils):
-        if one.count:
-            yield (one.thickness_mm,)
-        if one.count > 1:
-            yield (one.thickness_mm, one.thickness_mm)
+    for number, foil in enumerate(foils):
+        if foil.count:
+            yield (foil.thickness_mm,)
+        if foil.count > 1:
+            yield (foil.thickness_mm, foil.thickness_mm)
         yield from (
-            (one.thickness_mm, other.thickness_mm) for other in foils[number + 1 :] if one.count and other.count
+            (foil.thickness_mm, other.thickness_mm) for other in foils[number + 1 :] if foil.count and other.count
         )

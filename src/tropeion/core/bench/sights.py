@@ -130,7 +130,7 @@ _ALL: tuple[Sight, ...] = (
         "as the readings say",
     ),
 )
-SIGHTS: Final[dict[Kind, Sight]] = {one.kind: one for one in _ALL}
+SIGHTS: Final[dict[Kind, Sight]] = {sight.kind: sight for sight in _ALL}
 _TOLD: Final[dict[Kind, Callable[[Saw], str]]] = {
     "far_limit": lambda saw: f"sharp only up to {_m(saw.values[0])}, ring at its far stop",
     "far_limit_mark": lambda saw: f"sharp at {_m(saw.values[0])} with the ring on ∞",
@@ -150,6 +150,6 @@ _TOLD: Final[dict[Kind, Callable[[Saw], str]]] = {
 def told(saw: Saw) -> str:
     """What was seen, as a sentence; where its values are missing, its label."""
     sight = SIGHTS[saw.kind]
-    if len(saw.values) < sum(not one.optional for one in sight.values):
+    if len(saw.values) < sum(not value.optional for value in sight.values):
         return sight.label
     return f"{_TOLD[saw.kind](saw)}{', from the front of the lens' if saw.from_front else ''}"

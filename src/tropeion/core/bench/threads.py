@@ -96,11 +96,11 @@ def which_thread(
         raise ValueError("a diameter, a length and a number of pitches, each more than 0")
     pitch, doubt = length_mm / pitches, length_doubt_mm / pitches
     spread = max(doubt, LEAST_PITCH_DOUBT_MM)
-    threads = {one.id: one.thread for one in mounts if one.thread is not None}
+    threads = {mount.id: mount.thread for mount in mounts if mount.thread is not None}
     for part in tried:
         if part.mount not in threads:
             raise ValueError(f"'{part.mount}' has no thread that could have been tried")
-    found = []
+    candidates = []
     for mount in mounts:
         thread = mount.thread
         if thread is None or mount.retired:
@@ -113,12 +113,12 @@ def which_thread(
         # What is another size does not start, or wobbles: it never comes to bind.
         starts = abs(off[0]) * DIAMETER_DOUBT_MM <= _ONE_SIZE_MM
         turns = turns_to_bind(pitch, thread.pitch_mm)
-        found.append(
+        candidates.append(
             ThreadCandidate(mount.id, mount.name, thread.diameter_mm, thread.pitch_mm, score, turns, starts=starts)
         )
-    total = math.fsum(one.score for one in found)
-    shared = [replace(one, share=one.score / total if total else 0.0) for one in found]
-    ranked = tuple(sorted(shared, key=lambda one: (-one.score, one.mount)))
+    total = math.fsum(candidate.score for candidate in candidates)
+    shared = [replace(candidate, share=candidate.score / total if total else 0.0) for candidate in candidates]
+    ranked = tuple(sorted(shared, key=lambda candidate: (-candidate.score, candidate.mount)))
     return ThreadReport(pitch, doubt, ranked, _said(ranked, pitch))
 
 
@@ -148,8 +148,16 @@ def _said(ranked: Sequence[ThreadCandidate], pitch: float) -> str:
     if not ranked or ranked[0].score < _NONE_FITS:
         return f"No thread of the collection fits a pitch of {pitch:.2f} mm and this diameter."
     first = ranked[0]
-    others = [one for one in ranked[1:] if (one.diameter_mm, one.pitch_mm) != (first.diameter_mm, first.pitch_mm)]
-    same = [one.name for one in ranked[1:] if (one.diameter_mm, one.pitch_mm) == (first.diameter_mm, first.pitch_mm)]
+    others = [
+        candidate
+        for candidate in ranked[1:]
+        if (candidate.diameter_mm, candidate.pitch_mm) != (first.diameter_mm, first.pitch_mm)
+    ]
+    same = [
+        candidate.name
+        for candidate in ranked[1:]
+        if (candidate.diameter_mm, candidate.pitch_mm) == (first.diameter_mm, first.pitch_mm)
+    ]
     sure = first.share * (1 + len(same))
     named = f"{first.diameter_mm:g} × {first.pitch_mm:g}: {' or '.join([first.name, *same])}"
     if others and others[0].score > first.score * 0.05:

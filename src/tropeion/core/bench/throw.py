@@ -61,20 +61,20 @@ def throw_report(lens: Lens, lenses: Sequence[Lens], turns: float, from_m: float
     own = own_travel(lens, focal, PLAIN)
     if own is None or own.travel_mm <= 0:
         raise ValueError(f"how far {lens.name} focuses out is not known: state its closest focus first")
-    first, second = (_extension(focal, one) for one in (from_m, to_m))
+    first, second = (_extension(focal, value) for value in (from_m, to_m))
     if first == second:
         raise ValueError("two different distances")
     whole = throw_deg(360 * turns, own.travel_mm, first, second)
     beside = sorted(
         (
-            ThrowBeside(one.id, one.name, one.focus_throw_deg, between)
-            for one in lenses
-            if one.id != lens.id and not one.retired and one.focus_throw_deg is not None
-            if (between := _between(one, from_m, to_m)) is not None
+            ThrowBeside(this_lens.id, this_lens.name, this_lens.focus_throw_deg, between)
+            for this_lens in lenses
+            if this_lens.id != lens.id and not this_lens.retired and this_lens.focus_throw_deg is not None
+            if (between := _between(this_lens, from_m, to_m)) is not None
         ),
-        key=lambda one: -one.between_deg,
+        key=lambda throw_beside: -throw_beside.between_deg,
     )
-    more = sum(one.between_deg < 360 * turns for one in beside)
+    more = sum(throw_beside.between_deg < 360 * turns for throw_beside in beside)
     held = f" It turns further than {more} of {len(beside)} lenses here that state theirs." if beside else ""
     return ThrowReport(
         throw_deg=whole,
@@ -88,10 +88,10 @@ def throw_report(lens: Lens, lenses: Sequence[Lens], turns: float, from_m: float
 def _extension(focal_mm: float, distance_m: float | None) -> float:
     if distance_m is None:
         return 0.0
-    found = extension_for_mm(focal_mm, distance_m * 1000)
-    if found is None:
+    value = extension_for_mm(focal_mm, distance_m * 1000)
+    if value is None:
         raise ValueError(f"{distance_m:g} m is too near for {focal_mm:g} mm: from {4 * focal_mm / 1000:.2f} m on")
-    return found
+    return value
 
 
 def _between(lens: Lens, from_m: float, to_m: float | None) -> float | None:
@@ -100,7 +100,7 @@ def _between(lens: Lens, from_m: float, to_m: float | None) -> float | None:
     if own is None or own.travel_mm <= 0 or lens.focus_throw_deg is None:
         return None
     try:
-        first, second = (_extension(focal, one) for one in (from_m, to_m))
+        first, second = (_extension(focal, value) for value in (from_m, to_m))
     except ValueError:
         return None
     if max(first, second) > own.travel_mm:

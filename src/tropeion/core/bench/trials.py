@@ -50,16 +50,16 @@ def saw_record(saw: Saw, *, left_out: bool = False) -> SawRecord:
 def _seen_in(trial: BenchTrial) -> list[tuple[Saw, bool]]:
     """What a trial keeps, as far as it is known any more, and whether it was left out."""
     return [
-        (Saw(kind, one.values, one.doubt_mm, one.from_front), one.left_out)
-        for one in trial.saw
+        (Saw(kind, saw.values, saw.doubt_mm, saw.from_front), saw.left_out)
+        for saw in trial.saw
         for kind in KINDS
-        if kind == one.kind
+        if kind == saw.kind
     ]
 
 
 def trial_told(trial: BenchTrial) -> list[str]:
     """What was seen in a trial, in words."""
-    words = [f"{told(one)}{' (left out)' if out else ''}" for one, out in _seen_in(trial)]
+    words = [f"{told(saw)}{' (left out)' if out else ''}" for saw, out in _seen_in(trial)]
     if trial.cause is not None:
         words.append(f"the frames told: {cause_title(trial.cause)}")
     return words
@@ -81,17 +81,17 @@ def _alone(world: World, trial: BenchTrial) -> _Alone | None:
     except (MountlessError, UnknownIdError, UnknownRegisterError):
         return None
     seen = []
-    for one, out in _seen_in(trial):
+    for saw, out in _seen_in(trial):
         if out:
             continue
         try:
-            seen.append(implied(on_bench.bench, one))
+            seen.append(implied(on_bench.bench, saw))
         except ValueError:
             continue
-    if not any(one.as_normal for one in seen):
+    if not any(observation.as_normal for observation in seen):
         return None
-    found = together(on_bench.bench, None, seen)
-    return _Alone(trial, on_bench.rig.chain, (found.mean_mm, found.standard_uncertainty_mm))
+    combined = together(on_bench.bench, None, seen)
+    return _Alone(trial, on_bench.rig.chain, (combined.mean_mm, combined.standard_uncertainty_mm))
 
 
 def differences(world: World, rig: Rig, trials: Sequence[BenchTrial]) -> Differences:
@@ -100,27 +100,27 @@ def differences(world: World, rig: Rig, trials: Sequence[BenchTrial]) -> Differe
     ``trials`` are those of all rigs, the latest first. Empty where the rig has none.
     """
     latest: dict[str, BenchTrial] = {}
-    for one in trials:
-        if not one.struck and one.saw:
-            latest.setdefault(one.rig, one)
+    for this_trial in trials:
+        if not this_trial.struck and this_trial.saw:
+            latest.setdefault(this_trial.rig, this_trial)
     trial = latest.get(rig.bare.id)
     own = None if trial is None else _alone(world, trial)
     if own is None:
         return Differences()
     lenses, bodies = [], []
-    for one in latest.values():
-        its = Rig.read(one.rig)
+    for bench_trial in latest.values():
+        its = Rig.read(bench_trial.rig)
         if its.adapters != rig.adapters or (its.lens == rig.lens) == (its.body == rig.body):
             continue
-        other = _alone(world, one)
+        other = _alone(world, bench_trial)
         if other is None:
             continue
         if its.body == rig.body:
             by = lens_by_difference(_known(other.chain.lens), other.error_mm, own.error_mm, own.chain.magnification)
-            lenses.append(_against(its.lens, world.lens(its.lens).name, one.day, by))
+            lenses.append(_against(its.lens, world.lens(its.lens).name, bench_trial.day, by))
         else:
             by = body_by_difference(_known(other.chain.body), other.error_mm, own.error_mm)
-            bodies.append(_against(its.body, world.body(its.body).name, one.day, by))
+            bodies.append(_against(its.body, world.body(its.body).name, bench_trial.day, by))
     return Differences(tuple(lenses), tuple(bodies))
 
 

@@ -12,7 +12,7 @@ def with_measurement(document: Mapping[str, Any], fields: Mapping[str, float], d
     return {
         **document,
         **fields,
-        "assumed": [one for one in document.get("assumed", []) if one not in fields],
+        "assumed": [value for value in document.get("assumed", []) if value not in fields],
         "measured_on": day,
         "evidence": [*document.get("evidence", []), said],
     }

@@ -43,7 +43,7 @@ class Attached(Strict):
 def attached_of(judged: Assessment, details: Details) -> Attached:
     """What a judged rig is to its body; a zoom at its wide end."""
     rig = judged.rig
-    chip = next((one.chip for one in rig.adapters if one.chip is not None), None)
+    chip = next((adapter.chip for adapter in rig.adapters if adapter.chip is not None), None)
     known = rig.signal.broken_at is None
     identified = contacts.identifies_itself(rig.signal)
     focal = focal_length_with_glass_mm(rig.chain.magnification, rig.lens.focal_length_mm[0])

@@ -50,17 +50,21 @@ def rehearsed(steps: Sequence[StepLine], state: CameraState, practice: Practice)
     seen = tuple(
         StepSeen(
             number,
-            one.text,
-            one.caution,
-            one.stage,
-            tuple(deed.control for deed in one.deeds),
-            "hand" if not one.deeds else "done" if all(is_done(deed, state) for deed in one.deeds) else "not_yet",
+            step_line.text,
+            step_line.caution,
+            step_line.stage,
+            tuple(deed.control for deed in step_line.deeds),
+            "hand"
+            if not step_line.deeds
+            else "done"
+            if all(is_done(deed, state) for deed in step_line.deeds)
+            else "not_yet",
         )
-        for number, one in enumerate(steps, 1)
+        for number, step_line in enumerate(steps, 1)
     )
-    open_steps = [one.number for one in seen if one.seen == "not_yet"]
+    open_steps = [step_seen.number for step_seen in seen if step_seen.seen == "not_yet"]
     wrong = _wrong(state.last, practice)
-    mends = tuple(one.number for one in seen if set(one.controls) & set(wrong))
+    mends = tuple(step_seen.number for step_seen in seen if set(step_seen.controls) & set(wrong))
     taken = state.last is not None and state.last.taken
     passed = taken and not wrong and not open_steps
     return Rehearsal(seen, open_steps[0] if open_steps else None, passed, _said(state, wrong, open_steps), mends)
@@ -73,7 +77,7 @@ def _wrong(last: Release | None, practice: Practice) -> dict[Control, str]:
     if last.refused is not None:
         return {last.refused.control: last.refused.text}
     skipped = _STEADYING if practice.entry == "skip" else frozenset()
-    return {one.control: one.text for one in last.faults if one.control not in skipped}
+    return {fault.control: fault.text for fault in last.faults if fault.control not in skipped}
 
 
 def _said(state: CameraState, wrong: dict[Control, str], open_steps: Sequence[int]) -> str:
@@ -84,7 +88,7 @@ def _said(state: CameraState, wrong: dict[Control, str], open_steps: Sequence[in
         return f"The release is refused. {' '.join(wrong.values())}"
     if wrong:
         return f"A frame, but not the one that was meant. {' '.join(wrong.values())}"
-    limits = "".join(f" {one}" for one in last.limits)
+    limits = "".join(f" {limit}" for limit in last.limits)
     if open_steps:
         left = f"Step {open_steps[0]} is" if len(open_steps) == 1 else f"{len(open_steps)} steps are"
         return f"The frame is taken; {left} not done.{limits}"
@@ -107,7 +111,7 @@ def is_done(deed: Deed, state: CameraState) -> bool:
         case "focus":
             return state.focused_with != ""
         case "store":
-            return any(one.name == deed.value for one in state.places)
+            return any(place.name == deed.value for place in state.places)
         case "meter":
             return _alike(state.meter_f_number, deed)
         case "focal_length":

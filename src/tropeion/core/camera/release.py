@@ -95,7 +95,7 @@ def _area(body: Body, state: CameraState, lens: Attached) -> modes.FormatMode:
     chosen, covered = modes.choose_mode(offered, lens.image_circle_mm)
     if lens.identified and covered and chosen.automatic:
         return chosen
-    return next((one for one in offered if one.name == state.area), offered[0])
+    return next((format_mode for format_mode in offered if format_mode.name == state.area), offered[0])
 
 
 def _coverage(body: Body, state: CameraState, lens: Attached) -> Iterator[Fault]:

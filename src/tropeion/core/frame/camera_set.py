@@ -160,21 +160,21 @@ class Setup:
         pieces: tuple[Adapter | Lens, ...] = (*rig.adapters, rig.lens)
         return tuple(
             Movement(
-                one.id,
-                one.name,
-                one.shift_mm * (k := glass_behind(rig, one.id)),
-                one.tilt_deg,
+                piece.id,
+                piece.name,
+                piece.shift_mm * (k := glass_behind(rig, piece.id)),
+                piece.tilt_deg,
                 k,
-                shifts_along(one, "up"),
-                shifts_along(one, "across"),
+                shifts_along(piece, "up"),
+                shifts_along(piece, "across"),
             )
-            for one in pieces
-            if one.shift_mm or one.tilt_deg
+            for piece in pieces
+            if piece.shift_mm or piece.tilt_deg
         )
 
     @property
     def shifting(self) -> tuple[Movement, ...]:
-        return tuple(one for one in self.moving if one.shift_mm)
+        return tuple(movement for movement in self.moving if movement.shift_mm)
 
     def shift_reach_mm(self, axis: Axis = "up") -> float:
         """How far all that shifts goes this way, at the sensor."""
@@ -183,7 +183,7 @@ class Setup:
     @property
     def tilting(self) -> Movement | None:
         """What is tilted; a tilt that nothing here has is drawn as if the lens could, in front of all glass."""
-        return next((one for one in self.moving if one.tilt_deg), None)
+        return next((movement for movement in self.moving if movement.tilt_deg), None)
 
     @cached_property
     def tall(self) -> TallSubject:
@@ -300,7 +300,7 @@ def _in_mode(rig: Assembly, name: str | None) -> Assembly:
         return rig
     mode = modes.mode_named(rig.body, rig.practice.use, name)
     if mode is None:
-        known = ", ".join(one.name for one in modes.modes_of(rig.body, rig.practice.use))
+        known = ", ".join(mode.name for mode in modes.modes_of(rig.body, rig.practice.use))
         raise NotPossibleError("mode", f"{rig.body.name} has no mode “{name}”: {known}")
     return in_mode(rig, mode)
 
@@ -308,4 +308,4 @@ def _in_mode(rig: Assembly, name: str | None) -> Assembly:
 def _marked_between(widest: float, smallest: float, engraved: tuple[float, ...]) -> tuple[float, ...]:
     """The apertures that are marked, or the full stops, from the widest to the smallest."""
     stops = engraved or FULL_STOPS
-    return tuple(sorted({widest, *(one for one in stops if widest < one <= smallest), smallest}))
+    return tuple(sorted({widest, *(stop for stop in stops if widest < stop <= smallest), smallest}))

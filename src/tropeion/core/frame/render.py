@@ -145,8 +145,8 @@ def light_of(scene: Scene, view: View, shape: Shape) -> Floats:
     light = np.zeros(shape, np.float32)
     for surface in scene.surfaces:
         _put(light, surface, screen)
-    for one in scene.lights:
-        _shine(light, one, screen)
+    for this_light in scene.lights:
+        _shine(light, this_light, screen)
     light *= _reaches(screen)
     if view.steep_from_mm is not None:
         light = _smeared(light, screen, view.steep_from_mm)
@@ -195,9 +195,9 @@ def _drawn(surface: Surface, screen: _Screen) -> tuple[slice, slice, Floats, Flo
     """A surface in focus, over the rows and columns that it takes: its light, and how much of each pixel it covers."""
     parts = []
     for patch in surface.patches:
-        found = _covered(surface, patch, screen)
-        if found is not None:
-            parts.append((patch.tone, *found))
+        entry = _covered(surface, patch, screen)
+        if entry is not None:
+            parts.append((patch.tone, *entry))
     if not parts:
         return None
     top, bottom = min(rows.start for _, rows, _, _ in parts), max(rows.stop for _, rows, _, _ in parts)
@@ -244,11 +244,11 @@ def _before_the_lens(seen: Reals, sizes: npt.NDArray[np.int64]) -> tuple[Reals, 
         start += size
         after = np.roll(ring, -1, axis=0)
         corners = []
-        for one, other in zip(ring, after, strict=True):
-            if one[2] >= NEAREST_MM:
-                corners.append(one)
-            if (one[2] >= NEAREST_MM) != (other[2] >= NEAREST_MM):
-                corners.append(one + (other - one) * (NEAREST_MM - one[2]) / (other[2] - one[2]))
+        for value, other in zip(ring, after, strict=True):
+            if value[2] >= NEAREST_MM:
+                corners.append(value)
+            if (value[2] >= NEAREST_MM) != (other[2] >= NEAREST_MM):
+                corners.append(value + (other - value) * (NEAREST_MM - value[2]) / (other[2] - value[2]))
         if len(corners) > 2:
             kept.append(np.array(corners))
     if not kept:
@@ -258,7 +258,7 @@ def _before_the_lens(seen: Reals, sizes: npt.NDArray[np.int64]) -> tuple[Reals, 
 
 def _blur_over(surface: Surface, screen: _Screen, rows: slice, columns: slice) -> float | Reals:
     """The blur in pixels over a surface: one number where it is the same all over."""
-    origin, along, up = (np.asarray(one, np.float64) for one in (surface.origin, surface.along, surface.up))
+    origin, along, up = (np.asarray(entry, np.float64) for entry in (surface.origin, surface.along, surface.up))
     corner, first, second = screen.camera(np.stack([origin, origin + along, origin + up]))
     normal = np.cross(first - corner, second - corner)
     normal /= np.linalg.norm(normal)
@@ -285,7 +285,7 @@ def _layers(blur: Reals, tone: Floats, cover: Floats, at: tuple[slice, slice], s
     rows, columns = at
     level = np.log(np.maximum(blur, 1.0).astype(np.float32)) / np.float32(step)
     by_row, by_column = (level.min(1), level.max(1)), (level.min(0), level.max(0))
-    found: list[_Layer] = []
+    layers: list[_Layer] = []
     for number in range(int(level.min()), math.ceil(float(level.max())) + 1):
         down = np.flatnonzero((by_row[0] < number + 1) & (by_row[1] > number - 1))
         over = np.flatnonzero((by_column[0] < number + 1) & (by_column[1] > number - 1))
@@ -293,7 +293,7 @@ def _layers(blur: Reals, tone: Floats, cover: Floats, at: tuple[slice, slice], s
             continue
         place = (slice(int(down[0]), int(down[-1]) + 1), slice(int(over[0]), int(over[-1]) + 1))
         share = np.clip(1 - np.abs(level[place] - number), 0, 1)
-        found.append(
+        layers.append(
             (
                 math.exp(number * step),
                 tone[place] * share,
@@ -302,7 +302,7 @@ def _layers(blur: Reals, tone: Floats, cover: Floats, at: tuple[slice, slice], s
                 slice(columns.start + place[1].start, columns.start + place[1].stop),
             )
         )
-    return found
+    return layers
 
 
 def _grown(rows: slice, columns: slice, diameter: float, shape: Shape) -> tuple[int, int, int, int]:

@@ -23,7 +23,7 @@ CIRCLES = {"stated": "as stated", "measured": "measured", "format": "usual for i
 
 def reason_of(setup: Setup) -> str:
     """Why there is no picture."""
-    worst = min(setup.judged.findings, key=lambda one: findings.rank(one.grade_cap or "native"))
+    worst = min(setup.judged.findings, key=lambda finding: findings.rank(finding.grade_cap or "native"))
     return worst.headline or worst.text
 
 
@@ -122,14 +122,16 @@ def no_room(setup: Setup) -> str:
         return "The room between lens and body is not known."
     gap = register.gap_mm(rig.stack.lens_seat.register_mm, rig.stack.body_seat.register_mm)
     said = f"The room between lens and body is {written.millimetres(gap)}."
-    able = [one for one in rig.world.gear.adapters if (one.shift_mm or one.tilt_deg) and not one.retired]
+    able = [
+        adapter for adapter in rig.world.gear.adapters if (adapter.shift_mm or adapter.tilt_deg) and not adapter.retired
+    ]
     if not able:
         return f"{said} Nothing in the collection shifts or tilts."
-    least = min(one.length_mm for one in able)
+    least = min(adapter.length_mm for adapter in able)
     if gap < least:
         shortest = written.millimetres(least)
         return f"{said} The shortest ring in the collection that shifts or tilts is {shortest} long."
-    fits = [one.name for one in able if _joins(rig, one)]
+    fits = [adapter.name for adapter in able if _joins(rig, adapter)]
     return f"{said} {written.listed(fits)} would fit." if fits else f"{said} No ring that moves joins these two."
 
 

@@ -343,17 +343,17 @@ def _chart(setting: Standpoint) -> Scene:
 
 def _star(x: float, y: float, radius: float) -> list[Ring]:
     """A star of thirty-six rays."""
-    found: list[Ring] = []
+    pairs: list[Ring] = []
     for ray in range(36):
         a, b = math.radians(10 * ray), math.radians(10 * ray + 5)
-        found.append(
+        pairs.append(
             (
                 (x, y),
                 (x + radius * math.cos(a), y + radius * math.sin(a)),
                 (x + radius * math.cos(b), y + radius * math.sin(b)),
             )
         )
-    return found
+    return pairs
 
 
 _DRAWN: Final[dict[SceneName, Callable[[Standpoint], Scene]]] = {

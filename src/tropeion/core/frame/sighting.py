@@ -51,7 +51,9 @@ def sighted(
     for id_ in rig.adapters:
         k *= world.adapter(id_).magnification
     # A corner is dark in a mode, whatever is recorded in it.
-    used = next((one for use in _USES if (one := modes.mode_named(body, use, mode or "full")) is not None), None)
+    used = next(
+        (format_mode for use in _USES if (format_mode := modes.mode_named(body, use, mode or "full")) is not None), None
+    )
     if used is None:
         raise NotPossibleError("mode", f"{body.name} has no mode “{mode}”")
     if clean is not None and dark is not None and dark <= clean:

@@ -49,8 +49,8 @@ def _report(setup: Setup) -> FrameReport:
     return FrameReport(
         lens=lens.id,
         body=rig.body.id,
-        adapters=tuple(one.id for one in rig.adapters),
-        names={one.id: one.name for one in (lens, *rig.adapters, rig.body)},
+        adapters=tuple(adapter.id for adapter in rig.adapters),
+        names={measured.id: measured.name for measured in (lens, *rig.adapters, rig.body)},
         reason="" if setup.works else reason_of(setup),
         sentence=sentence_of(setup),
         scene=asked.scene,
@@ -76,7 +76,7 @@ def _report(setup: Setup) -> FrameReport:
         circle_of_confusion_mm=rig.blur_mm,
         field_m=setup.field_m,
         angles_deg=_angles(setup),
-        blur=tuple(_blur(setup, one) for one in BLUR_AT_M),
+        blur=tuple(_blur(setup, value) for value in BLUR_AT_M),
         shift=setup.tall,
         shift_set_mm=setup.shift_set_mm,
         shift_fits=None if circle is None else coverage.covers_shift(circle, *sides, setup.shift_set_mm),
@@ -126,7 +126,7 @@ def _depths(setup: Setup) -> tuple[DepthRow, ...]:
 
 def _depth(setup: Setup, f_number: float, away_m: float, extension: float) -> DepthRow | None:
     offset = setup.rig.offset_mm
-    one = depth.depth_of_field(
+    depth_found = depth.depth_of_field(
         away_m * 1000 + offset,
         focal_length_mm=setup.marked_mm,
         f_number=f_number,
@@ -134,10 +134,10 @@ def _depth(setup: Setup, f_number: float, away_m: float, extension: float) -> De
         k=setup.k,
         calc=PLAIN,
     )
-    if one is None:
+    if depth_found is None:
         return None
-    near = (one.near_mm - offset) / 1000
-    far = None if one.far_mm is None else (one.far_mm - offset) / 1000
+    near = (depth_found.near_mm - offset) / 1000
+    far = None if depth_found.far_mm is None else (depth_found.far_mm - offset) / 1000
     total = None if far is None else far - near
     return DepthRow(
         f_number=f_number,
@@ -146,7 +146,7 @@ def _depth(setup: Setup, f_number: float, away_m: float, extension: float) -> De
         far_m=far,
         total_m=total,
         front_share=None if total is None else (away_m - near) / total,
-        hyperfocal_m=one.hyperfocal_mm / 1000,
+        hyperfocal_m=depth_found.hyperfocal_mm / 1000,
         infinity_blur_mm=infinity_blur_mm(f_number, setup.k, extension),
     )
 
@@ -154,8 +154,11 @@ def _depth(setup: Setup, f_number: float, away_m: float, extension: float) -> De
 def _modes(setup: Setup) -> tuple[ModeRow, ...]:
     """Every mode under the circle; what the whole sensor has is listed first."""
     rig = setup.rig
-    found = modes.modes_of(rig.body, rig.practice.use)
-    return tuple(_mode(one, found[0], rig.image_circle_mm, in_use=one.name == rig.mode.name) for one in found)
+    all_modes = modes.modes_of(rig.body, rig.practice.use)
+    return tuple(
+        _mode(format_mode, all_modes[0], rig.image_circle_mm, in_use=format_mode.name == rig.mode.name)
+        for format_mode in all_modes
+    )
 
 
 def _mode(mode: modes.FormatMode, whole: modes.FormatMode, circle: float | None, *, in_use: bool) -> ModeRow:

@@ -83,8 +83,8 @@ def kind_of(text: str) -> AccessoryKind:
     said = _plain(text)
     for kind in get_args(AccessoryKind):
         if said.replace(" ", "_") in {kind, f"{kind}s"}:
-            found: AccessoryKind = kind
-            return found
+            literal: AccessoryKind = kind
+            return literal
     return _ALSO.get(said) or _ALSO.get(said.removesuffix("s")) or "other"
 
 

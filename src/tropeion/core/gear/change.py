@@ -33,19 +33,19 @@ class Change:
 
 def changed(world: World, change: Change) -> World:
     """A copy of a collection with what is advised; what is bought or made is at hand."""
-    made = tuple(one.model_copy(update={"owned": max(1, one.owned)}) for one in change.make)
-    taken = {one.id for one in made}
-    adapters = tuple(_bought(one, change) for one in world.gear.adapters if one.id not in taken)
+    made = tuple(adapter.model_copy(update={"owned": max(1, adapter.owned)}) for adapter in change.make)
+    taken = {adapter.id for adapter in made}
+    adapters = tuple(_bought(adapter, change) for adapter in world.gear.adapters if adapter.id not in taken)
     registers = dict(change.registers)
     gear = world.gear.model_copy(
         update={
             "mounts": tuple(
-                one.model_copy(update={"register_mm": registers[one.id]}) if one.id in registers else one
-                for one in world.gear.mounts
+                mount.model_copy(update={"register_mm": registers[mount.id]}) if mount.id in registers else mount
+                for mount in world.gear.mounts
             ),
             "adapters": (*adapters, *made),
-            "lenses": tuple(_plated(_bought(one, change), change) for one in world.gear.lenses),
-            "bodies": tuple(_plated(_bought(one, change), change) for one in world.gear.bodies),
+            "lenses": tuple(_plated(_bought(lens, change), change) for lens in world.gear.lenses),
+            "bodies": tuple(_plated(_bought(body, change), change) for body in world.gear.bodies),
         }
     )
     return compile_world(gear, world)

@@ -135,11 +135,11 @@ def _moved(lens: Lens, new: Mount, mounts: Mapping[str, Mount]) -> dict[str, flo
     if old is None or new.register_mm is None:
         return dict.fromkeys((*_COUNTED_FORWARD, "rear_protrusion_mm"))
     back = round(new.register_mm - old, 6)
-    found: dict[str, float | None] = {}
+    values: dict[str, float | None] = {}
     for field in _COUNTED_FORWARD:
         stated: float | None = getattr(lens, field)
         # Behind the seat there is no such number.
-        found[field] = None if stated is None or stated - back <= 0 else round(stated - back, 6)
+        values[field] = None if stated is None or stated - back <= 0 else round(stated - back, 6)
     inside = lens.rear_protrusion_mm
-    found["rear_protrusion_mm"] = None if inside is None else max(0.0, round(inside + back, 6))
-    return found
+    values["rear_protrusion_mm"] = None if inside is None else max(0.0, round(inside + back, 6))
+    return values

@@ -38,20 +38,20 @@ def evidence_on(world: World, ids: Collection[str], *, whole: bool = True) -> Wi
 
     Own trials come first, then the latest. Ids that are not pieces of the collection are passed over.
     """
-    found = []
+    testimonies = []
     for piece in _pieces(world):
-        for one in piece.evidence:
-            about = {piece.id, *one.with_}
+        for evidence in piece.evidence:
+            about = {piece.id, *evidence.with_}
             if about <= set(ids) if whole else about & set(ids):
-                names = (piece.name, *(_name(world, id_) for id_ in one.with_))
-                found.append(Testimony(piece.id, names, one))
-    found.sort(key=lambda each: each.evidence.on or "", reverse=True)
-    found.sort(key=lambda each: each.evidence.source != "own")
+                names = (piece.name, *(_name(world, id_) for id_ in evidence.with_))
+                testimonies.append(Testimony(piece.id, names, evidence))
+    testimonies.sort(key=lambda each: each.evidence.on or "", reverse=True)
+    testimonies.sort(key=lambda each: each.evidence.source != "own")
     return Witnessed(
-        confirmed=sum(each.evidence.verdict == "confirmed" for each in found),
-        contradicted=sum(each.evidence.verdict == "contradicted" for each in found),
-        own=sum(each.evidence.source == "own" for each in found),
-        testimonies=tuple(found),
+        confirmed=sum(each.evidence.verdict == "confirmed" for each in testimonies),
+        contradicted=sum(each.evidence.verdict == "contradicted" for each in testimonies),
+        own=sum(each.evidence.source == "own" for each in testimonies),
+        testimonies=tuple(testimonies),
     )
 
 

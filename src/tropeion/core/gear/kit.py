@@ -37,8 +37,8 @@ class User:
 
 def items(gear: Gear, kind: Kind) -> tuple[Entry, ...]:
     """One shelf, in the order of the gear file."""
-    found: tuple[Entry, ...] = getattr(gear, kind)
-    return found
+    all_items: tuple[Entry, ...] = getattr(gear, kind)
+    return all_items
 
 
 def find(gear: Gear, kind: Kind, id_: str) -> Entry:
@@ -81,12 +81,12 @@ class FreeIds:
         """An id made of a name, that is not taken."""
         plain = "".join(c for c in unicodedata.normalize("NFKD", name[:200].casefold()) if not unicodedata.combining(c))
         stem = re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:56] or "item"
-        found, number = stem, self._next.get(stem, 2)
-        while found in self._taken:
-            found, number = f"{stem}-{number}", number + 1
+        name_found, number = stem, self._next.get(stem, 2)
+        while name_found in self._taken:
+            name_found, number = f"{stem}-{number}", number + 1
         self._next[stem] = number
-        self._taken.add(found)
-        return found
+        self._taken.add(name_found)
+        return name_found
 
 
 def free_id(name: str, taken: Iterable[str]) -> str:
@@ -101,21 +101,21 @@ def users_of(gear: Gear, kind: Kind, id_: str) -> tuple[User, ...]:
 
 def users_of_each(gear: Gear, wanted: Iterable[tuple[Kind, str]]) -> dict[tuple[Kind, str], tuple[User, ...]]:
     """The same of many items, in one walk through the collection."""
-    found: dict[tuple[Kind, str], dict[tuple[Kind, str], User]] = {one: {} for one in wanted}
+    all_users: dict[tuple[Kind, str], dict[tuple[Kind, str], User]] = {pair: {} for pair in wanted}
     for holder in KINDS:
         for entry in items(gear, holder):
             own = (holder, entry.id)
             for named in named_in(entry):
                 for kind in named.ref.kinds:
-                    users = found.get((kind, named.id))
+                    users = all_users.get((kind, named.id))
                     if users is not None and (kind, named.id) != own:
                         users.setdefault(own, User(holder, entry.id, entry.name, named.ref.how))
-    return {one: tuple(users.values()) for one, users in found.items()}
+    return {pair: tuple(users.values()) for pair, users in all_users.items()}
 
 
 def needs_of(entry: Entry) -> tuple[tuple[tuple[Kind, ...], str], ...]:
     """Everything that one item cannot be without: of which kinds it may be, and its id."""
-    return tuple((one.ref.kinds, one.id) for one in named_in(entry) if not one.ref.weak)
+    return tuple((named.ref.kinds, named.id) for named in named_in(entry) if not named.ref.weak)
 
 
 def selection(gear: Gear, kind: Kind, ids: Container[str]) -> Gear:
@@ -124,18 +124,19 @@ def selection(gear: Gear, kind: Kind, ids: Container[str]) -> Gear:
     Evidence that names pieces which stay behind is kept without their names.
     """
     wanted: dict[tuple[Kind, str], None] = {(kind, item.id): None for item in items(gear, kind) if item.id in ids}
-    known = {(one, item.id): item for one in KINDS for item in items(gear, one)}
+    known = {(literal, item.id): item for literal in KINDS for item in items(gear, literal)}
     waiting = list(wanted)
     while waiting:
         for kinds, id_ in needs_of(known[waiting.pop()]):
-            need = next((one, id_) for one in kinds if (one, id_) in known)
+            need = next((kind, id_) for kind in kinds if (kind, id_) in known)
             if need not in wanted:
                 wanted[need] = None
                 waiting.append(need)
     held = {id_ for _, id_ in wanted}
     return gear.model_copy(
         update={
-            one: tuple(_alone(item, held) for item in items(gear, one) if (one, item.id) in wanted) for one in KINDS
+            literal: tuple(_alone(item, held) for item in items(gear, literal) if (literal, item.id) in wanted)
+            for literal in KINDS
         }
     )
 
@@ -143,7 +144,7 @@ def selection(gear: Gear, kind: Kind, ids: Container[str]) -> Gear:
 def _alone(entry: Entry, held: Container[str]) -> Entry:
     if not isinstance(entry, PieceItem) or not entry.evidence:
         return entry
-    return entry.model_copy(update={"evidence": tuple(_without(one, held) for one in entry.evidence)})
+    return entry.model_copy(update={"evidence": tuple(_without(evidence, held) for evidence in entry.evidence)})
 
 
 def _without(evidence: Evidence, held: Container[str]) -> Evidence:

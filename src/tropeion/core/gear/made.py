@@ -122,12 +122,12 @@ def _ring_in(id_: str) -> dict[str, Any] | None:
     match id_.split(_BETWEEN):
         case [kind, front, rear, length, *does] if kind == _RING and front and rear:
             try:
-                found: dict[str, Any] = {"lens_mount": front, "body_mount": rear, "length_mm": float(length)}
+                values: dict[str, Any] = {"lens_mount": front, "body_mount": rear, "length_mm": float(length)}
                 for name, value in _done(iter(does)):
-                    found[name] = value
+                    values[name] = value
             except (ValueError, StopIteration):
                 return None
-            return found if 0 <= found["length_mm"] <= 500 else None
+            return values if 0 <= values["length_mm"] <= 500 else None
     return None
 
 
@@ -171,10 +171,10 @@ class Adapters(dict[str, Adapter]):
         self._mounts, self._protocols = mounts, protocols
 
     def __missing__(self, id_: str) -> Adapter:
-        found = self._spacers(id_) or self._ring(id_)
-        if found is None:
+        adapter = self._spacers(id_) or self._ring(id_)
+        if adapter is None:
             raise KeyError(id_)
-        return found.model_copy(update={"id": id_})
+        return adapter.model_copy(update={"id": id_})
 
     def _spacers(self, id_: str) -> Adapter | None:
         told = _spacer_in(id_)

@@ -43,11 +43,11 @@ class ItemChange:
 
 def compare(mine: Gear, theirs: Gear) -> tuple[ItemChange, ...]:
     """What each item of ``theirs`` would do to ``mine``, in the order of a gear file."""
-    found: list[ItemChange] = []
+    item_changes: list[ItemChange] = []
     for kind in KINDS:
         have = {item.id: item for item in items(mine, kind)}
-        found += [_change(kind, have.get(item.id), item) for item in items(theirs, kind)]
-    return tuple(found)
+        item_changes += [_change(kind, have.get(item.id), item) for item in items(theirs, kind)]
+    return tuple(item_changes)
 
 
 def merged(mine: Gear, theirs: Gear, taken: Container[tuple[str, str]]) -> Gear:
@@ -109,16 +109,16 @@ def _said(value: object) -> str | None:
 
 def can_be_owned(changes: Sequence[ItemChange]) -> bool:
     """Whether something that is new is of a kind that somebody owns."""
-    return any(one.status == "new" and one.kind in PIECES for one in changes)
+    return any(change.status == "new" and change.kind in PIECES for change in changes)
 
 
 def owned_where_new(theirs: Gear, changes: Sequence[ItemChange]) -> Gear:
     """A collection with what is new in it as owned."""
-    new = {(one.kind, one.id) for one in changes if one.status == "new"}
+    new = {(change.kind, change.id) for change in changes if change.status == "new"}
     update: dict[str, Any] = {
         kind: tuple(
-            one.model_copy(update={"owned": max(1, one.owned)}) if (kind, one.id) in new else one
-            for one in getattr(theirs, kind)
+            value.model_copy(update={"owned": max(1, value.owned)}) if (kind, value.id) in new else value
+            for value in getattr(theirs, kind)
         )
         for kind in PIECES
     }

@@ -210,9 +210,12 @@ class Mount(Item):
 
     def binds_in(self, other: Mount) -> bool:
         """Whether its thread starts in the other's and then binds: one diameter, two pitches."""
-        one, two = self.thread, other.thread
+        thread, two = self.thread, other.thread
         return (
-            one is not None and two is not None and one.diameter_mm == two.diameter_mm and one.pitch_mm != two.pitch_mm
+            thread is not None
+            and two is not None
+            and thread.diameter_mm == two.diameter_mm
+            and thread.pitch_mm != two.pitch_mm
         )
 
     @property

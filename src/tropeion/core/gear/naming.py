@@ -62,8 +62,8 @@ def names_in(entry: BaseModel) -> Iterator[tuple[str, str, Mark]]:
         if mark is not None:
             yield from _told(place, value, mark)
         elif walk is not None:
-            for within, id_, found in walk(value):
-                yield f"{place}{within}", id_, found
+            for within, id_, ref in walk(value):
+                yield f"{place}{within}", id_, ref
 
 
 def _told(place: str, id_: str, mark: Mark) -> Iterator[tuple[str, str, Mark]]:
@@ -83,17 +83,17 @@ def _told(place: str, id_: str, mark: Mark) -> Iterator[tuple[str, str, Mark]]:
 @cache
 def _walks(model: type[BaseModel]) -> tuple[tuple[str, str, Mark | None, Walk | None], ...]:
     """The fields that may name something: name, place, and the mark of a single id or the way through a value."""
-    found: list[tuple[str, str, Mark | None, Walk | None]] = []
+    walks: list[tuple[str, str, Mark | None, Walk | None]] = []
     for name, field in model.model_fields.items():
-        mark, walk = _through(field.annotation, tuple(one for one in field.metadata if isinstance(one, Mark)))
+        mark, walk = _through(field.annotation, tuple(ref for ref in field.metadata if isinstance(ref, Mark)))
         if mark is not None or walk is not None:
-            found.append((name, field.alias or name, mark, walk))
-    return tuple(found)
+            walks.append((name, field.alias or name, mark, walk))
+    return tuple(walks)
 
 
 def _through(annotation: Any, marks: tuple[Mark, ...] = ()) -> tuple[Mark | None, Walk | None]:
     """The mark of a type that is one id, or the way through its values; neither where it can name nothing."""
-    marks = (*marks, *(one for one in getattr(annotation, "__metadata__", ()) if isinstance(one, Mark)))
+    marks = (*marks, *(ref for ref in getattr(annotation, "__metadata__", ()) if isinstance(ref, Mark)))
     if marks and not _is_many(annotation):
         return marks[0], None
     if isinstance(annotation, type) and issubclass(annotation, BaseModel):
@@ -121,7 +121,7 @@ def _each(mark: Mark | None, walk: Walk | None) -> Walk:
             if mark is not None:
                 yield from _told(f"[{number}]", value, mark)
             elif walk is not None:
-                for place, id_, found in walk(value):
-                    yield f"[{number}]{place}", id_, found
+                for place, id_, ref in walk(value):
+                    yield f"[{number}]{place}", id_, ref
 
     return every

@@ -58,7 +58,7 @@ def _parts_of(mount: Mount) -> _Parts:
         side: frozenset(feature.id for feature in mount.features if side in {None, feature.side})
         for side in (None, "lens", "body")
     }
-    return _Parts(frozenset(one.id for one in mount.generations), sides)
+    return _Parts(frozenset(generation.id for generation in mount.generations), sides)
 
 
 def _problems(gear: Gear, near: _Near) -> Iterator[ReferenceProblem]:
@@ -67,13 +67,13 @@ def _problems(gear: Gear, near: _Near) -> Iterator[ReferenceProblem]:
         yield from _duplicates(kind, ids[kind])
     yield from _within_mounts(gear)
     mountless = {lens.id for lens in gear.lenses if lens.mount is None}
-    known: dict[Kind, frozenset[str]] = {kind: frozenset(found) for kind, found in ids.items()}
+    known: dict[Kind, frozenset[str]] = {kind: frozenset(names) for kind, names in ids.items()}
     mounts = {mount.id: mount for mount in gear.mounts}
     parts = {mount.id: _parts_of(mount) for mount in gear.mounts}
     changeable: dict[str, Lens | Body] = {
-        one.id: one for one in gear.lenses if one.swappable_mounts or one.mount is None
+        lens.id: lens for lens in gear.lenses if lens.swappable_mounts or lens.mount is None
     }
-    changeable |= {one.id: one for one in gear.bodies if one.swappable_mounts}
+    changeable |= {body.id: body for body in gear.bodies if body.swappable_mounts}
     owners = {generation.id: mount.id for mount in gear.mounts for generation in mount.generations}
     for kind in KINDS:
         for number, entry in enumerate(items(gear, kind)):
@@ -84,7 +84,7 @@ def _problems(gear: Gear, near: _Near) -> Iterator[ReferenceProblem]:
                     if kind == "rigs" and id_ in mountless and id_ == getattr(entry, "lens", None):
                         said = f"'{id_}' has no mount of its own"
                         yield ReferenceProblem(f"{kind}[{number}].{place}", said, "a rig is joined by mounts")
-                    if not any(id_ in known[one] for one in mark.kinds):
+                    if not any(id_ in known[kind] for kind in mark.kinds):
                         yield _unnamed(f"{kind}[{number}].{place}", id_, mark.kinds, known, near)
                     continue
                 owner = entry if mark.owner is None else mounts.get(getattr(entry, mark.owner))
@@ -125,8 +125,8 @@ def _within_mounts(gear: Gear) -> Iterator[ReferenceProblem]:
         place = f"mounts[{number}]"
         other = threads.setdefault(mount.joint, mount)
         if mount.thread is not None and other.thread is not None and mount.thread != other.thread:
-            one, two = (f"{t.diameter_mm:g} × {t.pitch_mm:g}" for t in (mount.thread, other.thread))
-            said = f"{one} does not go into the {two} of '{other.id}', and both are '{mount.joint}'"
+            name, two = (f"{t.diameter_mm:g} × {t.pitch_mm:g}" for t in (mount.thread, other.thread))
+            said = f"{name} does not go into the {two} of '{other.id}', and both are '{mount.joint}'"
             yield ReferenceProblem(f"{place}.interface", said, "give each thread an interface of its own")
         yield from _duplicates(f"{place}.features", [feature.id for feature in mount.features])
         for index, generation in enumerate(mount.generations):
@@ -142,7 +142,7 @@ def _unnamed(
     names = [SINGULAR[kind] for kind in kinds]
     what = names[0] if len(names) == 1 else f"{', '.join(names[:-1])} or {names[-1]}"
     return ReferenceProblem(
-        place, f"no {what} has the id '{id_}'", near.hint(id_, (one for kind in kinds for one in known[kind]))
+        place, f"no {what} has the id '{id_}'", near.hint(id_, (name for kind in kinds for name in known[kind]))
     )
 
 

@@ -63,16 +63,16 @@ class Rig:
         accessories: tuple[str, ...] = ()
         seat: int | None = None
         setting: float | None = None
-        for one in rest:
-            match one[:1]:
+        for name in rest:
+            match name[:1]:
                 case "+":
-                    accessories = ids_in(one[1:])
+                    accessories = ids_in(name[1:])
                 case "@":
-                    seat = int(one[1:])
+                    seat = int(name[1:])
                 case "=":
-                    setting = float(one[1:])
+                    setting = float(name[1:])
                 case _:
-                    raise ValueError(f"'{text}' names no rig: '{one}' is neither +accessories, @seat nor =setting")
+                    raise ValueError(f"'{text}' names no rig: '{name}' is neither +accessories, @seat nor =setting")
         return cls(lens, body, ids_in(adapters), accessories, seat, setting)
 
     @property
@@ -83,12 +83,12 @@ class Rig:
     @property
     def items(self) -> tuple[tuple[PieceKind, str], ...]:
         """The items of a collection that it is made of, each once; of one with its mount changed the item itself."""
-        found: list[tuple[PieceKind, str]] = [("lenses", told_of(self.lens)), ("bodies", told_of(self.body))]
-        found += [("adapters", id_) for id_ in self.adapters if not is_made(id_)]
-        found += [("accessories", id_) for id_ in self.accessories]
-        return tuple(dict.fromkeys(found))
+        all_items: list[tuple[PieceKind, str]] = [("lenses", told_of(self.lens)), ("bodies", told_of(self.body))]
+        all_items += [("adapters", id_) for id_ in self.adapters if not is_made(id_)]
+        all_items += [("accessories", id_) for id_ in self.accessories]
+        return tuple(dict.fromkeys(all_items))
 
 
 def ids_in(text: str) -> tuple[str, ...]:
     """Ids that are joined by commas."""
-    return tuple(part for one in text.split(",") if (part := one.strip()))
+    return tuple(part for name in text.split(",") if (part := name.strip()))

@@ -49,18 +49,18 @@ def search(world: World, kind: ShelfKind, wanted: Wanted) -> tuple[str, ...]:
     """
     words = folded(wanted.q).split()
     nearest = wanted.sort == "nearest"
-    found = _index(world, kind)[wanted.retired]
+    entries = _index(world, kind)[wanted.retired]
     for word in words:
-        found = [entry for entry in found if word in (entry.names if nearest else entry.text)]
+        entries = [entry for entry in entries if word in (entry.names if nearest else entry.text)]
     for passes in _tests(wanted):
-        found = [entry for entry in found if passes(entry)]
+        entries = [entry for entry in entries if passes(entry)]
     if nearest:
-        return tuple(entry.row.id for entry in _by_nearness(found, words))
+        return tuple(entry.row.id for entry in _by_nearness(entries, words))
     if wanted.sort == "name":
-        return tuple(entry.row.id for entry in _by_name(found, words, wanted.descending))
-    keyed = [(_key(entry.item, wanted.sort, world), entry.row.id) for entry in found]
+        return tuple(entry.row.id for entry in _by_name(entries, words, wanted.descending))
+    keyed = [(_key(entry.item, wanted.sort, world), entry.row.id) for entry in entries]
     known = [(key, id_) for key, id_ in keyed if key is not None]
-    known.sort(key=lambda one: one[0], reverse=wanted.descending)
+    known.sort(key=lambda pair: pair[0], reverse=wanted.descending)
     return (*(id_ for _, id_ in known), *(id_ for key, id_ in keyed if key is None))
 
 
@@ -100,13 +100,13 @@ def _index(world: World, kind: ShelfKind) -> tuple[list[_Entry], list[_Entry]]:
     """Those that stand on the shelf and those that are retired, each by name."""
     rows = shelf_of(world, kind).rows
     words = {mount.id: folded(" | ".join(mount_words(mount))) for mount in world.gear.mounts}
-    found = []
+    entries = []
     for item, row in zip(shelf_items(world, kind), rows, strict=True):
         mounts = mounts_of(item)
         own = folded(" | ".join([item.name, *item.aliases, item.id]))
         told = folded(" | ".join([*row.tags, row.detail]))
         of_mounts = " | ".join(words[mount] for mount in mounts)
-        found.append(
+        entries.append(
             _Entry(
                 item=item,
                 row=row,
@@ -117,8 +117,8 @@ def _index(world: World, kind: ShelfKind) -> tuple[list[_Entry], list[_Entry]]:
                 circle_mm=circle_of(item),
             )
         )
-    found.sort(key=lambda entry: (entry.name, entry.row.id))
-    return [entry for entry in found if not entry.row.retired], [entry for entry in found if entry.row.retired]
+    entries.sort(key=lambda entry: (entry.name, entry.row.id))
+    return [entry for entry in entries if not entry.row.retired], [entry for entry in entries if entry.row.retired]
 
 
 def _tests(wanted: Wanted) -> Iterator[Callable[[_Entry], bool]]:

@@ -84,7 +84,9 @@ def _covers(item: Item, formats: Sequence[Format]) -> str | None:
         return f"{item.sensor_mm[0]:g} × {item.sensor_mm[1]:g}"
     if not isinstance(item, Lens) or item.image_circle_mm is None:
         return None
-    inside = [one.name for one in formats if one.diagonal_mm <= item.image_circle_mm + COVERS_HAIR_MM]
+    inside = [
+        this_format.name for this_format in formats if this_format.diagonal_mm <= item.image_circle_mm + COVERS_HAIR_MM
+    ]
     return inside[-1] if inside else None
 
 
@@ -105,8 +107,8 @@ def row_of(world: World, item: Item, formats: Sequence[Format]) -> Row:
         tags=item.character if isinstance(item, Body | Lens) else (),
         assumed=len(item.assumed),
         measured=_measured(item),
-        confirmed=sum(one.verdict == "confirmed" for one in evidence),
-        contradicted=sum(one.verdict == "contradicted" for one in evidence),
+        confirmed=sum(this_evidence.verdict == "confirmed" for this_evidence in evidence),
+        contradicted=sum(this_evidence.verdict == "contradicted" for this_evidence in evidence),
         contacts=_contacts(item),
         glass=isinstance(item, Adapter) and item.has_glass,
         width_mm=width,

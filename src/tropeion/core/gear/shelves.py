@@ -45,7 +45,7 @@ def shelf_of(world: World, kind: ShelfKind) -> Shelf:
         kind=kind,
         rows=rows,
         mounts=tuple(
-            MountChoice(one.id, one.name) for one in sorted(world.gear.mounts, key=_by_name) if one.id in used
+            MountChoice(mount.id, mount.name) for mount in sorted(world.gear.mounts, key=_by_name) if mount.id in used
         ),
         formats=formats,
         tags=tuple(sorted({tag for row in rows for tag in row.tags}, key=str.casefold)),
@@ -59,11 +59,11 @@ def shelf_items(world: World, kind: Kind) -> tuple[Item, ...]:
 
 def _formats(world: World) -> tuple[Format, ...]:
     """Every sensor size and mode of the collection, small ones first."""
-    found: dict[str, float] = {}
+    formats: dict[str, float] = {}
     for body in world.gear.bodies:
         for size in (body.sensor_mm, *(mode.sensor_mm for mode in body.modes)):
-            found.setdefault(f"{size[0]:g} × {size[1]:g}", math.hypot(*size))
-    return tuple(Format(name, diagonal) for name, diagonal in sorted(found.items(), key=lambda one: one[1]))
+            formats.setdefault(f"{size[0]:g} × {size[1]:g}", math.hypot(*size))
+    return tuple(Format(name, diagonal) for name, diagonal in sorted(formats.items(), key=lambda pair: pair[1]))
 
 
 def _by_name(item: Item) -> str:

@@ -126,7 +126,7 @@ def contacts_unknown(world: World, item: Lens | Body) -> bool:
     spoken = item.protocol if isinstance(item, Lens) else item.protocols or item.kind == "film"
     if item.mount is None or spoken or item.generation is not None:
         return False
-    return any(one.protocol is not None for one in world.mounts[item.mount].generations) or (
+    return any(generation.protocol is not None for generation in world.mounts[item.mount].generations) or (
         isinstance(item, Body) and item.mount in _speaking(world)
     )
 
@@ -168,7 +168,7 @@ def usual_circle_mm(world: World, lens: Lens) -> float | None:
 @kept(most=1)
 def _circles(world: World) -> Mapping[str, float]:
     """The diagonal of the largest sensor of each mount's bodies."""
-    found: dict[str, float] = {}
+    circles: dict[str, float] = {}
     for body in world.gear.bodies:
-        found[body.mount] = max(found.get(body.mount, 0.0), round(math.hypot(*body.sensor_mm), 6))
-    return found
+        circles[body.mount] = max(circles.get(body.mount, 0.0), round(math.hypot(*body.sensor_mm), 6))
+    return circles

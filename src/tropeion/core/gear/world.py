@@ -189,7 +189,9 @@ def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
         base = None
     if base is not None:
         now = {adapter.id: adapter for adapter in gear.adapters}
-        gone = frozenset(id_ for id_, one in base.adapters.items() if now.get(id_) is not one and now.get(id_) != one)
+        gone = frozenset(
+            id_ for id_, adapter in base.adapters.items() if now.get(id_) is not adapter and now.get(id_) != adapter
+        )
         new = frozenset(id_ for id_ in now if id_ not in base.adapters or id_ in gone)
         if len(gone | new) > _MOST_CHANGES:
             base, gone, new = None, frozenset(), frozenset()
@@ -200,8 +202,8 @@ def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
         joints.setdefault(key, []).append(adapter)
     return Structure(
         mounts=mounts,
-        adapters=MappingProxyType(Adapters(gear.adapters, mounts, {one.id for one in gear.protocols})),
-        adapters_by_joints=MappingProxyType({key: tuple(found) for key, found in joints.items()}),
+        adapters=MappingProxyType(Adapters(gear.adapters, mounts, {protocol.id for protocol in gear.protocols})),
+        adapters_by_joints=MappingProxyType({key: tuple(adapters) for key, adapters in joints.items()}),
         excluded=excluded,
         like=base,
         gone=gone,

@@ -108,38 +108,38 @@ def masses_of(stack: Stack) -> tuple[Mass, ...]:
     lens, body, seat = stack.lens, stack.body, stack.seat_mm
     own = lens.centre_of_mass_mm
     half = own if own is not None else (lens.length_mm or USUAL_LENGTH_MM) / 2
-    found = [Mass(lens.id, 0, lens.mass_g, seat + half, own is None)]
-    for order, one in enumerate(stack.placed, 1):
-        middle = one.front_mm - one.adapter.physical_length_mm / 2
-        found.append(Mass(one.adapter.id, order, one.adapter.mass_g, middle, False))
+    masses = [Mass(lens.id, 0, lens.mass_g, seat + half, own is None)]
+    for order, placed in enumerate(stack.placed, 1):
+        middle = placed.front_mm - placed.adapter.physical_length_mm / 2
+        masses.append(Mass(placed.adapter.id, order, placed.adapter.mass_g, middle, False))
     stated = body.centre_of_mass_mm
     depth = USUAL_DEPTH_MM if body.depth_mm is None else body.depth_mm
     middle = stack.body_seat.register_mm - depth / 2 if stated is None else stated
-    return (*found, Mass(body.id, len(found), body.mass_g, tidy(middle), stated is None))
+    return (*masses, Mass(body.id, len(masses), body.mass_g, tidy(middle), stated is None))
 
 
 def supports_of(stack: Stack) -> tuple[Support, ...]:
     """What a rig can be held by: the lens's foot, feet of its adapters from the front, and the body's screw last."""
     lens: Lens = stack.lens
-    found = []
+    supports = []
     if lens.tripod_foot:
         middle = (lens.length_mm or USUAL_LENGTH_MM) / 2
         at = middle if lens.foot_mm is None else lens.foot_mm
-        found.append(Support(lens.id, 0, stack.seat_mm + at, lens.foot_mm is None))
-    for order, one in enumerate(stack.placed, 1):
-        adapter: Adapter = one.adapter
+        supports.append(Support(lens.id, 0, stack.seat_mm + at, lens.foot_mm is None))
+    for order, placed in enumerate(stack.placed, 1):
+        adapter: Adapter = placed.adapter
         if adapter.tripod_foot:
             length = adapter.physical_length_mm
             at = length / 2 if adapter.foot_mm is None else adapter.foot_mm
-            found.append(Support(adapter.id, order, one.front_mm - length + at, adapter.foot_mm is None))
+            supports.append(Support(adapter.id, order, placed.front_mm - length + at, adapter.foot_mm is None))
     body: Body = stack.body
-    return (*found, Support(body.id, len(stack.placed) + 1, body.tripod_screw_mm))
+    return (*supports, Support(body.id, len(stack.placed) + 1, body.tripod_screw_mm))
 
 
 def balance_of(stack: Stack, masses: Sequence[Mass], held: Support, second: Support | None, calc: Calc) -> Balance:
     """How a rig balances on ``held``, with ``second`` under another piece or without."""
-    unknown = tuple(dict.fromkeys(one.link for one in masses if one.mass_g is None))
-    known = [(one.mass_g, one.at_mm) for one in masses if one.mass_g is not None]
+    unknown = tuple(dict.fromkeys(mass.link for mass in masses if mass.mass_g is None))
+    known = [(mass.mass_g, mass.at_mm) for mass in masses if mass.mass_g is not None]
     whole = centre = tips = None
     if not unknown:
         weights, places = [m for m, _ in known], [z for _, z in known]
@@ -150,8 +150,8 @@ def balance_of(stack: Stack, masses: Sequence[Mass], held: Support, second: Supp
         _borne(stack, number, masses, held, second, calc.under(f"joint {number + 1}"))
         for number in range(len(stack.joints))
     )
-    assumed = [one.link for one in masses if one.assumed]
-    assumed += [one.link for one in (held, second) if one is not None and one.assumed]
+    assumed = [mass.link for mass in masses if mass.assumed]
+    assumed += [support.link for support in (held, second) if support is not None and support.assumed]
     return Balance(whole, centre, held, tips, joints, tuple(masses), unknown, tuple(dict.fromkeys(assumed)))
 
 
@@ -165,11 +165,11 @@ def _borne(
     if second is not None and min(held.order, second.order) <= number < max(held.order, second.order):
         return Borne(joint.link, at, 0.0, rating, supported=True, over=False)
     front = number < held.order
-    carried = [one for one in masses if (one.order <= number) == front]
+    carried = [mass for mass in masses if (mass.order <= number) == front]
     moment = None
-    if all(one.mass_g is not None for one in carried):
-        away = [one.at_mm - at if front else at - one.at_mm for one in carried]
-        moment = calc(moment_nm, [one.mass_g or 0.0 for one in carried], away)
+    if all(mass.mass_g is not None for mass in carried):
+        away = [mass.at_mm - at if front else at - mass.at_mm for mass in carried]
+        moment = calc(moment_nm, [mass.mass_g or 0.0 for mass in carried], away)
     over = moment is not None and overloads(Load(joint.link, moment, rating))
     return Borne(joint.link, at, moment, rating, supported=False, over=over)
 
@@ -178,5 +178,5 @@ def _joint_mm(stack: Stack, number: int) -> float:
     """Where the joint behind a piece lies: at the lens's seat, then at the rear of each adapter."""
     if number == 0:
         return stack.seat_mm
-    one = stack.placed[number - 1]
-    return tidy(one.front_mm - one.adapter.physical_length_mm)
+    placed = stack.placed[number - 1]
+    return tidy(placed.front_mm - placed.adapter.physical_length_mm)

@@ -360,7 +360,7 @@ def functions_left(
         *(judge.electronic(f) for f in _EXTRAS if has(lens, f)),
         *_automatics(judge),
     ]
-    return tuple(one for one in left if one is not None)
+    return tuple(function for function in left if function is not None)
 
 
 _EXTRAS: tuple[Function, ...] = ("focus_distance", "stabiliser", "control_ring")
@@ -391,7 +391,7 @@ def _autofocus(judge: _Judge) -> FunctionLeft | None:
 
 def _data(judge: _Judge) -> list[FunctionLeft]:
     """Lens data, the focal length for the stabiliser, the aperture read-out: electronic, from a chip, by hand, lost."""
-    found = []
+    functions = []
     chip = next((adapter.id for adapter in judge.adapters if adapter.link == "chip"), None)
     by_hand = judge.body.stabiliser is not None or judge.body.asks_focal_length
     names: tuple[tuple[FunctionName, Function], ...] = (
@@ -404,14 +404,14 @@ def _data(judge: _Judge) -> list[FunctionLeft]:
             continue
         level, link = judge.carried(source)
         if level != "none" and not (name == "aperture_readout" and judge.iris.state == "by_hand"):
-            found.append(judge.left(name, _STATES[level], link))
+            functions.append(judge.left(name, _STATES[level], link))
         elif chip is not None:
-            found.append(judge.left(name, "entered", chip))
+            functions.append(judge.left(name, "entered", chip))
         elif name == "focal_length" and by_hand:
-            found.append(judge.left(name, "entered", link))
+            functions.append(judge.left(name, "entered", link))
         else:
-            found.append(judge.left(name, "lost", link))
-    return found
+            functions.append(judge.left(name, "lost", link))
+    return functions
 
 
 def _exposure(judge: _Judge) -> list[FunctionLeft]:
@@ -439,7 +439,7 @@ def _exposure(judge: _Judge) -> list[FunctionLeft]:
 
 def _automatics(judge: _Judge) -> list[FunctionLeft]:
     """The magnifier that comes up by itself, and the crop that sets itself."""
-    body, found = judge.body, []
+    body, automatics = judge.body, []
     names: list[tuple[FunctionName, Function]] = []
     if body.protocols and "magnifier" in body.focus_aids:
         names.append(("automatic_magnifier", "focus_distance"))
@@ -447,10 +447,10 @@ def _automatics(judge: _Judge) -> list[FunctionLeft]:
         names.append(("automatic_crop", "identity"))
     for name, source in names:
         level, link = judge.carried(source)
-        found.append(
+        automatics.append(
             judge.left(name, _STATES[level] if level != "none" else "by_hand", None if level == "full" else link)
         )
-    return found
+    return automatics
 
 
 def exposure_modes_left(body: Body, left: Sequence[FunctionLeft], allowed: Sequence[str] | None) -> tuple[str, ...]:

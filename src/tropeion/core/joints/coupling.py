@@ -61,7 +61,7 @@ def meetings_of(world: World, stack: Stack) -> tuple[Meeting, ...]:
     The camera side of an adapter carries none.
     """
     front, lens, between = stack.lens_mount, sides_of(world, stack.lens), 0.0
-    found = []
+    meetings = []
     for number, joint in enumerate(stack.joints):
         takes, rear = joint.takes, joint.rear
         mounts: tuple[Mount, ...] = ()
@@ -70,10 +70,10 @@ def meetings_of(world: World, stack: Stack) -> tuple[Meeting, ...]:
         if number == 0 or mounts:
             direct = number == 0 and not isinstance(rear, Adapter)
             sides = sides_of(world, rear)
-            found.append(Meeting(joint.link, mounts, lens, sides, stack.lens.name, rear.name, between, direct))
+            meetings.append(Meeting(joint.link, mounts, lens, sides, stack.lens.name, rear.name, between, direct))
         if isinstance(rear, Adapter):
             between += rear.physical_length_mm
-    return tuple(found)
+    return tuple(meetings)
 
 
 def sides_of(world: World, item: Lens | Adapter | Body) -> tuple[Side, ...]:
@@ -88,11 +88,14 @@ def sides_of(world: World, item: Lens | Adapter | Body) -> tuple[Side, ...]:
     mount = world.mount_of(item)
     # A part moved over from some other lens may be that of any generation.
     moved = isinstance(item, Lens) and item.conversion == "transplanted"
-    known = [one for one in mount.generations if moved or item.generation in {None, one.id}]
+    known = [generation for generation in mount.generations if moved or item.generation in {None, generation.id}]
     if not known:
         return (Side(None, "", frozenset()),)
     lens = isinstance(item, Lens)
-    return tuple(Side(one.id, one.label, frozenset(one.lens_features if lens else one.body_features)) for one in known)
+    return tuple(
+        Side(generation.id, generation.label, frozenset(generation.lens_features if lens else generation.body_features))
+        for generation in known
+    )
 
 
 def _lens_side_of(world: World, adapter: Adapter) -> frozenset[str]:
@@ -145,9 +148,9 @@ def _depth_of(mount: Mount, parts: Sequence[str]) -> tuple[float, str | None]:
 
 def _overlap_of(mount: Mount, rule: Rule) -> tuple[float, tuple[str, ...]]:
     """How far the parts of a rule reach into each other's side, and the parts of which that is assumed."""
-    lens, one = _depth_of(mount, rule.lens_has)
+    lens, name = _depth_of(mount, rule.lens_has)
     body, other = _depth_of(mount, rule.body_has)
-    return lens + body, tuple(part for part in (one, other) if part is not None)
+    return lens + body, tuple(part for part in (name, other) if part is not None)
 
 
 def _holds_apart(meeting: Meeting, mount: Mount, rule: Rule) -> bool:
@@ -167,17 +170,17 @@ class _Outcome:
 
 def _outcomes(meeting: Meeting) -> list[_Outcome]:
     """For every way in which the two sides may be built, the rules that count."""
-    found = []
+    outcomes = []
     for lens in meeting.lens:
         for rear in meeting.rear:
-            held = [(one, rule) for one in meeting.mounts for rule in matching_rules(one, lens.parts, rear.parts)]
+            held = [(mount, rule) for mount in meeting.mounts for rule in matching_rules(mount, lens.parts, rear.parts)]
             counts = [
-                (one, rule)
-                for one, rule in held
-                if (meeting.direct or rule.effect in _SAFETY) and not _holds_apart(meeting, one, rule)
+                (mount, rule)
+                for mount, rule in held
+                if (meeting.direct or rule.effect in _SAFETY) and not _holds_apart(meeting, mount, rule)
             ]
-            found.append(_Outcome(lens, rear, tuple(counts), spoken=bool(held)))
-    return found
+            outcomes.append(_Outcome(lens, rear, tuple(counts), spoken=bool(held)))
+    return outcomes
 
 
 def _is_unruled(meeting: Meeting, one: _Outcome) -> bool:
@@ -190,37 +193,37 @@ def _is_unruled(meeting: Meeting, one: _Outcome) -> bool:
 def judge_coupling(meeting: Meeting) -> list[Finding]:
     """What the coupling parts say about one joint: the worst that each generation still possible would do."""
     outcomes = meeting.outcomes
-    unruled = [one for one in outcomes if _is_unruled(meeting, one)]
-    rules = {id(rule): (mount, rule) for one in outcomes for mount, rule in one.rules}
-    worst_first = sorted(rules.values(), key=lambda one: WORST_FIRST.index(one[1].effect))
-    settled = len({tuple(id(rule) for _, rule in one.rules) for one in outcomes}) == 1 and len(unruled) in {
+    unruled = [outcome for outcome in outcomes if _is_unruled(meeting, outcome)]
+    rules = {id(rule): (mount, rule) for outcome in outcomes for mount, rule in outcome.rules}
+    worst_first = sorted(rules.values(), key=lambda pair: WORST_FIRST.index(pair[1].effect))
+    settled = len({tuple(id(rule) for _, rule in outcome.rules) for outcome in outcomes}) == 1 and len(unruled) in {
         0,
         len(outcomes),
     }
     if settled:
-        found = [_said(rule, meeting.link, _text_of(meeting, mount, rule)) for mount, rule in rules.values()]
+        findings = [_said(rule, meeting.link, _text_of(meeting, mount, rule)) for mount, rule in rules.values()]
         names = {"front": meeting.lens_name, "rear": meeting.rear_name}
-        return [*found, *(catalogue.generations_unruled(meeting.link, **names) for _ in unruled[:1])]
+        return [*findings, *(catalogue.generations_unruled(meeting.link, **names) for _ in unruled[:1])]
     what = _unknown_of(meeting)
-    breaks = [one for one in outcomes if any(rule.effect == "damage" for _, rule in one.rules)]
+    breaks = [outcome for outcome in outcomes if any(rule.effect == "damage" for _, rule in outcome.rules)]
     if breaks:
         system, which = meeting.mounts[0].name, _which(meeting, breaks)
-        found = [catalogue.generation_unknown(meeting.link, what=what, mount=system, which=which)]
+        findings = [catalogue.generation_unknown(meeting.link, what=what, mount=system, which=which)]
     else:
-        found = [catalogue.generation_open(meeting.link, what=what)]
+        findings = [catalogue.generation_open(meeting.link, what=what)]
     for mount, rule in worst_first:
         if rule.effect == "damage":
             continue
-        where = _which(meeting, [one for one in outcomes if any(each is rule for _, each in one.rules)])
+        where = _which(meeting, [outcome for outcome in outcomes if any(each is rule for _, each in outcome.rules)])
         said = _said(rule, meeting.link, f"If {what} is of generation {where}: {_text_of(meeting, mount, rule)}")
         doubt = f"The generation of {what} is not known; at worst: {said.headline}" if said.headline else ""
-        found.append(replace(said, headline=doubt))
+        findings.append(replace(said, headline=doubt))
     if unruled and not breaks:
         where = f"generation {_which(meeting, unruled)}"
-        found.append(
+        findings.append(
             catalogue.generations_unruled(meeting.link, front=f"{what}, if of {where},", rear="the other side")
         )
-    return found
+    return findings
 
 
 def _unknown_of(meeting: Meeting) -> str:
@@ -231,8 +234,8 @@ def _unknown_of(meeting: Meeting) -> str:
 
 def _which(meeting: Meeting, outcomes: Sequence[_Outcome]) -> str:
     """The generations in question, by their labels."""
-    lens = list(dict.fromkeys(one.lens.label for one in outcomes)) if len(meeting.lens) > 1 else []
-    rear = list(dict.fromkeys(one.rear.label for one in outcomes)) if len(meeting.rear) > 1 else []
+    lens = list(dict.fromkeys(outcome.lens.label for outcome in outcomes)) if len(meeting.lens) > 1 else []
+    rear = list(dict.fromkeys(outcome.rear.label for outcome in outcomes)) if len(meeting.rear) > 1 else []
     return " on ".join(written.listed(labels, "or") for labels in (lens, rear) if labels)
 
 
@@ -265,7 +268,7 @@ class Clash:
 
 def clashes_of(meetings: Sequence[Meeting]) -> tuple[Clash, ...]:
     """Which parts break which, at every joint; nothing where the generations are not known."""
-    found = []
+    clashes = []
     for meeting in meetings:
         if len(meeting.lens) > 1 or len(meeting.rear) > 1:
             continue
@@ -273,8 +276,8 @@ def clashes_of(meetings: Sequence[Meeting]) -> tuple[Clash, ...]:
             if rule.effect == "damage":
                 parts = {feature.id: feature for feature in mount.features}
                 lens, body = (tuple(parts[id_] for id_ in ids) for ids in (rule.lens_has, rule.body_has))
-                found.append(Clash(meeting.link, lens, body))
-    return tuple(found)
+                clashes.append(Clash(meeting.link, lens, body))
+    return tuple(clashes)
 
 
 _SAFETY = frozenset({"damage", "safe_after", "inspect"})
@@ -305,8 +308,8 @@ _METERING: dict[str, contacts.Metering] = {
 
 def _matched(meetings: Sequence[Meeting]) -> list[Rule]:
     """Every rule that holds, or may hold where a generation is not known."""
-    found = {id(rule): rule for meeting in meetings for one in meeting.outcomes for _, rule in one.rules}
-    return list(found.values())
+    rules = {id(rule): rule for meeting in meetings for outcome in meeting.outcomes for _, rule in outcome.rules}
+    return list(rules.values())
 
 
 def metering_of(meetings: Sequence[Meeting]) -> tuple[contacts.Metering, tuple[str, ...] | None]:

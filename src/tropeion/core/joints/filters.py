@@ -37,10 +37,12 @@ def filters_say(adapters: Sequence[Adapter], accessories: Sequence[Accessory], v
         elif slot.never_clear:
             yield f"{adapter.name} has no clear position: a filter stands in the light always."
         yield from _variable(adapter.name, slot.range_stops, slot.colour_shift, slot.cross_from_deg, view_deg)
-    for one in accessories:
-        if one.loss_stops is not None:
-            yield f"{one.name} takes {one.loss_stops:g} stops."
-        yield from _variable(one.name, one.range_stops, one.colour_shift, one.cross_from_deg, view_deg)
+    for accessory in accessories:
+        if accessory.loss_stops is not None:
+            yield f"{accessory.name} takes {accessory.loss_stops:g} stops."
+        yield from _variable(
+            accessory.name, accessory.range_stops, accessory.colour_shift, accessory.cross_from_deg, view_deg
+        )
 
 
 def _variable(

@@ -132,21 +132,24 @@ def fields_of(code: FlangeCode, digits: str) -> tuple[Field, ...]:
 def nearest_profiles(lens: Lens, mount: Mount, adapters: Sequence[Adapter] = ()) -> NearestProfiles:
     """Which profiles of a mount a lens comes nearest to, among those whose frame lines it or an adapter brings up."""
     lines = _lines_of(lens, adapters)
-    allowed = [one for one in mount.profiles if lines is None or lines & set(one.frame_lines)]
-    own = {one.code for one in mount.profiles if is_own(lens, one)}
+    allowed = [profile for profile in mount.profiles if lines is None or lines & set(profile.frame_lines)]
+    own = {profile.code for profile in mount.profiles if is_own(lens, profile)}
     # Its own comes first, whatever measures say; and it is there although nobody stated its frame lines rightly.
-    among = [*allowed, *(one for one in mount.profiles if one.code in own and one not in allowed)]
-    ranked = sorted(among, key=lambda one: (one.code not in own, distance_of(lens, one), one.code))[:TOLD]
+    among = [*allowed, *(profile for profile in mount.profiles if profile.code in own and profile not in allowed)]
+    ranked = sorted(among, key=lambda profile: (profile.code not in own, distance_of(lens, profile), profile.code))[
+        :TOLD
+    ]
     return NearestProfiles(
         lens=lens.id,
         mount=mount.id,
         coded=mount.code is not None,
         fields=0 if mount.code is None else mount.code.fields,
         dark_is=1 if mount.code is None else mount.code.dark_is,
-        believed=next((one.name for one in mount.profiles if one.code == lens.code), None),
+        believed=next((profile.name for profile in mount.profiles if profile.code == lens.code), None),
         brings_up=None if lines is None else tuple(sorted(lines)),
         nearest=tuple(
-            NearProfile(one.code, one.name, tidy(distance_of(lens, one)), tuple(_wrong(lens, one))) for one in ranked
+            NearProfile(profile.code, profile.name, tidy(distance_of(lens, profile)), tuple(_wrong(lens, profile)))
+            for profile in ranked
         ),
         among=len(allowed),
         notes=tuple(_notes(lens, mount, lines, allowed)),
@@ -155,7 +158,7 @@ def nearest_profiles(lens: Lens, mount: Mount, adapters: Sequence[Adapter] = ())
 
 def is_own(lens: Lens, profile: Profile) -> bool:
     """Whether a profile is that of this very lens, by its name."""
-    names = {one.casefold() for one in (lens.name, *lens.aliases)}
+    names = {name.casefold() for name in (lens.name, *lens.aliases)}
     return profile.name.casefold() in names
 
 
@@ -169,7 +172,7 @@ def distance_of(lens: Lens, profile: Profile) -> float:
 
 def _lines_of(lens: Lens, adapters: Sequence[Adapter]) -> set[str] | None:
     """The frame lines that come up with a lens; None where nobody has said."""
-    said = [lens.frame_lines, *(one.frame_lines for one in adapters)]
+    said = [lens.frame_lines, *(adapter.frame_lines for adapter in adapters)]
     known = [lines for lines in said if lines is not None]
     return {line for lines in known for line in lines} if known else None
 
@@ -223,19 +226,19 @@ def read_code(mount: Mount, digits: str, lenses: Sequence[Lens]) -> ReadCode:
         raise ValueError(f"{mount.name} has no code on its flange")
     if len(digits) != code.fields or set(digits) - {"0", "1"}:
         raise ValueError(f"“{digits}”: {mount.name} has {code.fields} fields, each 0 or 1")
-    profile = next((one for one in mount.profiles if one.code == digits), None)
+    profile = next((profile for profile in mount.profiles if profile.code == digits), None)
     taken = [
         TakenFor(
-            one.id,
-            one.name,
-            None if profile is None else tidy(distance_of(one, profile)),
-            one.code == digits,
+            lens.id,
+            lens.name,
+            None if profile is None else tidy(distance_of(lens, profile)),
+            lens.code == digits,
         )
-        for one in lenses
-        if one.mount == mount.id and not one.retired and (profile is not None or one.code == digits)
+        for lens in lenses
+        if lens.mount == mount.id and not lens.retired and (profile is not None or lens.code == digits)
     ]
-    near = tuple(one.name for one in mount.profiles if _apart(one.code, digits) == 1)
-    ranked = sorted(taken, key=lambda one: (not one.marked, one.distance or 0.0, one.id))
+    near = tuple(profile.name for profile in mount.profiles if _apart(profile.code, digits) == 1)
+    ranked = sorted(taken, key=lambda taken_for: (not taken_for.marked, taken_for.distance or 0.0, taken_for.id))
     return ReadCode(digits, None if profile is None else profile.name, tuple(ranked), near)
 
 

@@ -154,26 +154,33 @@ class _Build:
 
 def _builds(world: World, mount: Mount, side: str) -> list[_Build]:
     """Every generation, and every conversion that a lens of the collection shows."""
-    said = [one.prevalence for one in mount.generations if one.prevalence is not None]
+    said = [generation.prevalence for generation in mount.generations if generation.prevalence is not None]
     usual = sum(said) / len(said) if sum(said) > 0 else 1.0
     nothing_left = len(said) == len(mount.generations) and sum(said) == 0
-    found = []
-    for one in mount.generations:
-        weight = usual if one.prevalence is None or nothing_left else one.prevalence
-        parts = one.lens_features if side == "lens" else one.body_features
-        found.append(_Build(one.id, one, "none", one.label, parts, weight))
+    builds = []
+    for generation in mount.generations:
+        weight = usual if generation.prevalence is None or nothing_left else generation.prevalence
+        parts = generation.lens_features if side == "lens" else generation.body_features
+        builds.append(_Build(generation.id, generation, "none", generation.label, parts, weight))
         if side != "lens":
             continue
         known: dict[tuple[Conversion, frozenset[str]], tuple[str, ...]] = {}
         for lens in world.gear.lenses:
-            if lens.generation == one.id and lens.conversion != "none" and lens.features is not None:
+            if lens.generation == generation.id and lens.conversion != "none" and lens.features is not None:
                 known.setdefault((lens.conversion, frozenset(lens.features)), lens.features)
         for number, ((conversion, _), features) in enumerate(known.items(), 1):
-            label = f"{one.label}, {_CONVERSIONS[conversion]}"
-            found.append(
-                _Build(f"{one.id}.{conversion}.{number}", one, conversion, label, features, weight * CONVERTED)
+            label = f"{generation.label}, {_CONVERSIONS[conversion]}"
+            builds.append(
+                _Build(
+                    f"{generation.id}.{conversion}.{number}",
+                    generation,
+                    conversion,
+                    label,
+                    features,
+                    weight * CONVERTED,
+                )
             )
-    return found
+    return builds
 
 
 def _likelihood(feature: Feature, has: bool, answer: Answer) -> float:
@@ -324,8 +331,8 @@ def _open(
     answers: Mapping[str, Answer],
 ) -> Known:
     """What was seen, while the generation is open."""
-    told = [one for one in order if one.conversion == "none" or now[one.id] > POSSIBLE]
-    chances = ", ".join(f"{one.label} {written.percent(now[one.id])}" for one in told)
+    told = [build for build in order if build.conversion == "none" or now[build.id] > POSSIBLE]
+    chances = ", ".join(f"{build.label} {written.percent(now[build.id])}" for build in told)
     seen, absent = (
         ", ".join(features[id_].label for id_, answer in answers.items() if answer == wanted) or "nothing"
         for wanted in ("yes", "no")
@@ -337,7 +344,7 @@ def _open(
 def _conflicts(
     features: Mapping[str, Feature], answers: Mapping[str, Answer], has: Sequence[str], label: str
 ) -> list[Conflict]:
-    found = []
+    conflicts = []
     for id_, answer in answers.items():
         if answer == "unknown" or (answer == "yes") == (id_ in has):
             continue
@@ -348,8 +355,8 @@ def _conflicts(
             text += " It weighs little: it misleads."
         else:
             text += " The lens may have been converted: look again."
-        found.append(Conflict(id_, feature.label, text[:1].upper() + text[1:]))
-    return found
+        conflicts.append(Conflict(id_, feature.label, text[:1].upper() + text[1:]))
+    return conflicts
 
 
 def _as_seen(features: Mapping[str, Feature], usual: Sequence[str], answers: Mapping[str, Answer]) -> frozenset[str]:
@@ -389,23 +396,24 @@ def _may_mount(
     for body in world.gear.bodies:
         if body.mount == mount.id and body.generation is not None and not body.retired:
             owned.setdefault(body.generation, []).append(body.id)
-    found = []
+    may_mounts = []
     for generation in mount.generations:
         parts = frozenset(generation.body_features)
         verdicts = sorted(
-            (_verdict(mount, one, parts) for one in possible), key=lambda one: _WORST_FIRST.index(one.effect)
+            (_verdict(mount, this_possible, parts) for this_possible in possible),
+            key=lambda verdict: _WORST_FIRST.index(verdict.effect),
         )
         worst = verdicts[0]
-        feared = [one for one in verdicts if one.effect == worst.effect]
+        feared = [verdict for verdict in verdicts if verdict.effect == worst.effect]
         unless, look = "", None
         if len(feared) < len(verdicts):
-            chance = sum(one.probability for one in feared)
-            labels = " or ".join(one.label for one in feared)
+            chance = sum(verdict.probability for verdict in feared)
+            labels = " or ".join(verdict.label for verdict in feared)
             unless = f"if it is generation {labels} ({written.percent(chance)})"
-            look = _telling(possible, {one.id for one in feared}, features, answers)
+            look = _telling(possible, {verdict.id for verdict in feared}, features, answers)
         bodies: list[str | None] = [*owned.get(generation.id, [])]
         for body_id in bodies or [None]:
-            found.append(
+            may_mounts.append(
                 MayMount(
                     body_id,
                     generation.id,
@@ -418,7 +426,7 @@ def _may_mount(
                     look,
                 )
             )
-    return found
+    return may_mounts
 
 
 def _verdict(mount: Mount, lens: _Possible, body: frozenset[str]) -> Verdict:
@@ -441,12 +449,16 @@ def _telling(
     """The part not looked at yet that best parts the generations that are feared from the others."""
     best, most = None, 0.0
     for id_, feature in features.items():
-        having = {one.build.id for one in possible if id_ in one.parts}
+        having = {this_possible.build.id for this_possible in possible if id_ in this_possible.parts}
         if feature.misleading or id_ in answers or not 0 < len(having) < len(possible):
             continue
         # Right where it is there and feared, or neither; or the other way about.
-        right = sum(one.probability for one in possible if (one.build.id in feared) == (one.build.id in having))
-        right = max(right, sum(one.probability for one in possible) - right)
+        right = sum(
+            this_possible.probability
+            for this_possible in possible
+            if (this_possible.build.id in feared) == (this_possible.build.id in having)
+        )
+        right = max(right, sum(this_possible.probability for this_possible in possible) - right)
         if right > most + 1e-9:
             best, most = id_, right
     return best

@@ -22,13 +22,13 @@ CLEARANCE_MM = 0.5
 
 def judge_joints(stack: Stack) -> list[Finding]:
     """What is wrong at each joint: they mate by interface, not by system."""
-    found = []
+    findings = []
     for joint in stack.joints:
         if joint.mates:
             continue
         kind = catalogue.thread_binds if joint.gives.binds_in(joint.takes) else catalogue.does_not_mate
-        found.append(kind(joint.link, front=joint.front.name, rear=joint.rear.name))
-    return found
+        findings.append(kind(joint.link, front=joint.front.name, rear=joint.rear.name))
+    return findings
 
 
 def judge_clearance(stack: Stack) -> list[Finding]:
@@ -38,20 +38,22 @@ def judge_clearance(stack: Stack) -> list[Finding]:
     and the body's nearest obstruction by 0.5 mm, the sensor always; its barrel must pass each bore that it reaches.
     """
     protrusion, obstacles = stack.lens.rear_protrusion_mm, _obstacles(stack)
-    found: list[Finding] = []
+    findings: list[Finding] = []
     missing = clearance_doubts(stack)
     if missing:
-        found.append(catalogue.clearance_unknown(obstacles[0].link, missing="; ".join(missing)))
+        findings.append(catalogue.clearance_unknown(obstacles[0].link, missing="; ".join(missing)))
     if protrusion is None:
-        return found
+        return findings
     vertex = stack.seat_mm - protrusion
     sensor = _Obstacle(stack.body.id, f"the sensor of {stack.body.name}", 0.0, "")
     touched = [
-        one for one in (*obstacles, sensor) if one.at_mm is not None and tidy(vertex - one.at_mm - CLEARANCE_MM) < 0
+        obstacle
+        for obstacle in (*obstacles, sensor)
+        if obstacle.at_mm is not None and tidy(vertex - obstacle.at_mm - CLEARANCE_MM) < 0
     ]
     # What reaches the sensor has come through the rest.
     for obstacle in touched[:-1] if len(touched) > 1 and touched[-1] is sensor else touched:
-        found.append(
+        findings.append(
             catalogue.rear_collides(
                 obstacle.link,
                 rear=f"{millimetres(abs(vertex))} {'behind' if vertex < 0 else 'before'} the sensor",
@@ -59,7 +61,7 @@ def judge_clearance(stack: Stack) -> list[Finding]:
                 limit=millimetres(obstacle.at_mm or 0.0),
             )
         )
-    return [*found, *_too_wide(stack, vertex)]
+    return [*findings, *_too_wide(stack, vertex)]
 
 
 def is_at_home(stack: Stack) -> bool:
@@ -76,9 +78,9 @@ def clearance_unknowns(stack: Stack) -> list[str]:
     # A rear that ends before a ring touches nothing in it.
     vertex = -math.inf if protrusion is None else stack.seat_mm - protrusion
     said = [
-        f"{one.unknown} is not stated"
-        for one in obstacles
-        if one.at_mm is None and tidy(vertex - one.before_mm - CLEARANCE_MM) < 0
+        f"{obstacle.unknown} is not stated"
+        for obstacle in obstacles
+        if obstacle.at_mm is None and tidy(vertex - obstacle.before_mm - CLEARANCE_MM) < 0
     ]
     if obstacles and protrusion is None:
         said.insert(0, f"how far the rear of {stack.lens.name} reaches in is not stated")
@@ -106,17 +108,17 @@ class _Obstacle:
 
 def _obstacles(stack: Stack) -> list[_Obstacle]:
     """Glass and blades of the chain, and what stands in the body: a mirror wherever nothing else is said."""
-    found = []
-    for one in stack.placed:
-        found += list(_within(one))
-        if one.adapter.has_glass:
+    obstacles = []
+    for placed in stack.placed:
+        obstacles += list(_within(placed))
+        if placed.adapter.has_glass:
             # What stands behind is behind this glass.
             break
     body = stack.body
     if is_obstructed(body, stack.body_mount):
         unknown = f"how far in {body.name} is free, before its mirror,"
-        found.append(_Obstacle(body.id, f"the inside of {body.name}", body.obstruction_mm, unknown))
-    return found
+        obstacles.append(_Obstacle(body.id, f"the inside of {body.name}", body.obstruction_mm, unknown))
+    return obstacles
 
 
 def is_obstructed(body: Body, mount: Mount) -> bool:
@@ -145,7 +147,9 @@ def _too_wide(stack: Stack, vertex_mm: float) -> list[Finding]:
     if barrel is None:
         return []
     body = stack.body
-    bores = [(one.adapter.id, one.adapter.name, one.front_mm, one.adapter.bore_mm) for one in stack.placed]
+    bores = [
+        (placed.adapter.id, placed.adapter.name, placed.front_mm, placed.adapter.bore_mm) for placed in stack.placed
+    ]
     bores.append((body.id, body.name, stack.body_seat.register_mm, stack.body_mount.throat_mm))
     return [
         catalogue.rear_too_wide(link, barrel=millimetres(barrel), bore=f"{name} ({millimetres(bore)})", where=name)
@@ -257,10 +261,10 @@ def plays_of(stack: Stack) -> list[float | None]:
 
 def _sensitivities(stack: Stack) -> list[float]:
     """k² of all glass behind each joint, lens first."""
-    found = [1.0]
-    for one in reversed(stack.placed):
-        found.append(found[-1] * one.link.magnification**2)
-    return found[::-1]
+    sensitivities = [1.0]
+    for placed in reversed(stack.placed):
+        sensitivities.append(sensitivities[-1] * placed.link.magnification**2)
+    return sensitivities[::-1]
 
 
 def play_of(stack: Stack, window_mm: float, calc: Calc, *, braced: bool = False) -> Play:
@@ -287,10 +291,10 @@ def smallest_ring_mm(structure: Structure, lens_mount: Mount, body_mount: Mount)
     """
     ends = (lens_mount.joint, body_mount.joint)
     listed = [
-        one.physical_length_mm
+        adapter.physical_length_mm
         for joints in (ends, ends[::-1])
-        for one in structure.adapters_by_joints.get(joints, ())
-        if not one.has_glass
+        for adapter in structure.adapters_by_joints.get(joints, ())
+        if not adapter.has_glass
     ]
     nests = nested(lens_mount, body_mount)
     usual = None if nests is None else NESTED_RING_MM if nests else STACKED_RING_MM
@@ -320,9 +324,9 @@ def has_room(room_mm: float, least_mm: float | None) -> bool | None:
 def judge_mechanics(stack: Stack, loads: Sequence[Load], play: Play, film: bool) -> list[Remark]:
     """Loads over their rating, play that a focus puller feels, seats, reflections."""
     lens, adapters = stack.lens, stack.adapters
-    found = _overloaded(stack, loads)
+    remarks = _overloaded(stack, loads)
     if film and play.displacement_mm is not None and (play.fraction_of_window or 0.0) > 0.5:
-        found.append(
+        remarks.append(
             catalogue.play_moves_focus(
                 adapters[-1].id if adapters else lens.id,
                 play=millimetres(play.displacement_mm),
@@ -330,9 +334,9 @@ def judge_mechanics(stack: Stack, loads: Sequence[Load], play: Play, film: bool)
             )
         )
     if lens.squeeze > 1:
-        found += _squeezed(stack)
+        remarks += _squeezed(stack)
     return [
-        *found,
+        *remarks,
         *(catalogue.reflections(adapter.id, what=adapter.reflections) for adapter in adapters if adapter.reflections),
     ]
 
@@ -354,12 +358,12 @@ def _squeezed(stack: Stack) -> list[Remark]:
     # The mounts that take what is in front; the body's own only where nothing stands between.
     takes = [joint.takes for joint in stack.joints[:-1]] or [stack.lens_mount]
     positions = max(mount.positions for mount in takes)
-    found = []
+    remarks = []
     if positions > 1:
-        found.append(catalogue.seats_turn_squeeze(lens.id, positions=str(positions), squeeze=squeeze))
+        remarks.append(catalogue.seats_turn_squeeze(lens.id, positions=str(positions), squeeze=squeeze))
     if not any(tidy(d - lens.squeeze) == 0 for d in stack.body.desqueeze):
-        found.append(catalogue.no_desqueeze(stack.body.id, squeeze=squeeze))
-    return found
+        remarks.append(catalogue.no_desqueeze(stack.body.id, squeeze=squeeze))
+    return remarks
 
 
 def feet_of(stack: Stack) -> list[str]:

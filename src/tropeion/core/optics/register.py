@@ -173,19 +173,19 @@ class _Segment:
 def _segments(lens: Seat, links: Sequence[Link], body: Seat) -> list[_Segment]:
     """The chain cut at each glass element, lens first."""
     current = _Segment(lens.register_mm, [])
-    found = [current]
+    segments = [current]
     for link in links:
         if link.glass is not None:
             current.behind_mm, delivers = link.glass
             if link.front_error_mm:
                 current.errors_mm.append(link.front_error_mm)
             current = _Segment(delivers, [])
-            found.append(current)
+            segments.append(current)
         if link.error_mm or link.glass is None:
             current.errors_mm.append(link.error_mm)
         current.helicoid_mm += link.helicoid_mm
     current.behind_mm = body.register_mm
-    return found
+    return segments
 
 
 def sensitivities(links: Sequence[Link]) -> tuple[list[float], list[float]]:
@@ -210,14 +210,14 @@ def chain_of(lens: Seat, links: Sequence[Link], body: Seat, calc: Calc) -> Chain
     of_segments, of_pieces = sensitivities(links)
     errors = [
         (calc.under(f"segment {number}") if len(segments) > 1 else calc)(
-            segment_error_mm, one.behind_mm, one.errors_mm, one.in_front_mm
+            segment_error_mm, segment.behind_mm, segment.errors_mm, segment.in_front_mm
         )
-        for number, one in enumerate(segments, 1)
+        for number, segment in enumerate(segments, 1)
     ]
     seats: tuple[Seat | Link, ...] = (lens, *links, body)
-    for number, one in enumerate(seats):
-        if one.assumed:
-            calc.under(f"piece {number + 1}")(tolerance_assumed_mm, one.tolerance_mm)
+    for number, seat in enumerate(seats):
+        if seat.assumed:
+            calc.under(f"piece {number + 1}")(tolerance_assumed_mm, seat.tolerance_mm)
     tolerances = [lens.tolerance_mm, *(link.tolerance_mm for link in links), body.tolerance_mm]
     weights = [of_segments[0], *of_pieces, 1.0]
     error = calc(register_error_mm, errors, of_segments)
@@ -231,9 +231,9 @@ def chain_of(lens: Seat, links: Sequence[Link], body: Seat, calc: Calc) -> Chain
         magnification=k,
         worst_case_mm=calc(worst_case_mm, tolerances, weights),
         standard_uncertainty_mm=calc(standard_uncertainty_mm, tolerances, weights),
-        helicoid_mm=math.fsum(one.helicoid_mm * s for one, s in zip(segments, of_segments, strict=True)),
+        helicoid_mm=math.fsum(segment.helicoid_mm * s for segment, s in zip(segments, of_segments, strict=True)),
         has_glass=len(segments) > 1,
         half_widths_mm=wide_enough(tuple(s * t for s, t in zip(weights, tolerances, strict=True))),
-        bounded=all(one.bounded for one in seats),
+        bounded=all(seat.bounded for seat in seats),
         before_glass_mm=tidy(math.fsum(e * s for e, s in zip(errors[:-1], of_segments[:-1], strict=True))),
     )

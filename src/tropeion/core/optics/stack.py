@@ -98,12 +98,12 @@ class Stack:
     @property
     def bores(self) -> list[Bore]:
         """The body's throat and both ends of every bore, from the body on."""
-        found = []
+        all_bores = []
         if self.body_mount.throat_mm is not None:
-            found.append(Bore(self.body.id, self.body_seat.register_mm, self.body_mount.throat_mm))
-        for one in reversed(self.placed):
-            found += one.bores
-        return found
+            all_bores.append(Bore(self.body.id, self.body_seat.register_mm, self.body_mount.throat_mm))
+        for placed in reversed(self.placed):
+            all_bores += placed.bores
+        return all_bores
 
 
 def stack_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) -> Stack:
@@ -111,7 +111,7 @@ def stack_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) 
     mounts = world.mounts
     lens_mount, body_mount = world.mount_of(lens), world.mount_of(body)
     lens_seat, body_seat = seat_of(lens, lens_mount), seat_of(body, body_mount)
-    links = [link_of(world.structure, one.id) for one in adapters]
+    links = [link_of(world.structure, adapter.id) for adapter in adapters]
     at_home = cancels(lens_seat, body_seat, one_mount=lens_mount is body_mount)
     known = (lens_seat.known and body_seat.known) or (at_home and not any(link.glass for link in links))
     if not known:

@@ -107,12 +107,12 @@ class Ways:
 
     def task(self, question: PlanQuestion) -> tuple[Task, list[list[Candidate]]]:
         """The bare task, and the candidate behind each of its ways."""
-        fine = [[one for one in some if one.fine] for some in self.candidates]
+        fine = [[candidate for candidate in some if candidate.fine] for some in self.candidates]
         wants = tuple(
             Want(
                 name=str(number),
                 holder=demand.lens,
-                ways=tuple(_way(one) for one in some),
+                ways=tuple(_way(candidate) for candidate in some),
                 moment="at once" if demand.at_once else "",
             )
             for number, (demand, some) in enumerate(zip(self.demands, fine, strict=True))
@@ -134,16 +134,16 @@ def ways_of(world: World, question: PlanQuestion, practice: Practice, run: Run |
     Where the time of ``run`` is up, what was found until then is all.
     """
     run = run or Run(math.inf)
-    found = Ways(question.demands, [[] for _ in question.demands], {})
-    pool = _Pool(world, question, practice, found, run)
+    ways = Ways(question.demands, [[] for _ in question.demands], {})
+    pool = _Pool(world, question, practice, ways, run)
     while True:
-        found.candidates = pool.candidates()
-        task, fine = found.task(question)
+        ways.candidates = pool.candidates()
+        task, fine = ways.task(question)
         unknown = [
-            (one, demand)
-            for demand, some in zip(question.demands, found.candidates, strict=True)
-            for one in some
-            if not one.known
+            (candidate, demand)
+            for demand, some in zip(question.demands, ways.candidates, strict=True)
+            for candidate in some
+            if not candidate.known
         ]
         if len(unknown) > _JUDGED_AT_ONCE:
             kept = needed_ways(task, lambda: run.within(JUDGED_BY))
@@ -153,26 +153,26 @@ def ways_of(world: World, question: PlanQuestion, practice: Practice, run: Run |
                 for place in places
                 if not fine[number][place].known
             ]
-        for place, (one, demand) in enumerate(unknown):
+        for place, (candidate, demand) in enumerate(unknown):
             if not run.within(JUDGED_BY):
-                return _cut_short(found, unknown[place:])
+                return _cut_short(ways, unknown[place:])
             run.check()
-            one.judge(demand, practice, full_speed=question.full_speed)
-        failed = [one.row for one, _ in unknown if not one.fine]
+            candidate.judge(demand, practice, full_speed=question.full_speed)
+        failed = [candidate.row for candidate, _ in unknown if not candidate.fine]
         if failed:
             pool.fails(failed)
         elif not pool.takes_what_overloads():
-            return found
+            return ways
 
 
 def _cut_short(found: Ways, unjudged: Sequence[tuple[Candidate, Demand]]) -> Ways:
     """What is known by now, and nothing that is not."""
     found.cut = True
-    for one, _ in unjudged:
-        one.fine = False
+    for candidate, _ in unjudged:
+        candidate.fine = False
     for some in found.candidates:
-        for one in some:
-            one.fine = one.fine and one.known
+        for candidate in some:
+            candidate.fine = candidate.fine and candidate.known
     return found
 
 
@@ -208,21 +208,21 @@ class _Pool:
 
     def __init__(self, world: World, question: PlanQuestion, practice: Practice, found: Ways, run: Run) -> None:
         self._question, self._found = question, found
-        found_here = sorted(self._looked(world, question, practice, run), key=lambda one: one.place)
-        self._sources = [one.source for one in found_here]
+        found_here = sorted(self._looked(world, question, practice, run), key=lambda looked: looked.place)
+        self._sources = [looked.source for looked in found_here]
         nothing = np.zeros(0, dtype=np.int64)
-        self._source = np.repeat(np.arange(len(found_here)), [len(one.rows) for one in found_here])
-        self._row = np.concatenate([nothing, *(one.rows for one in found_here)])
-        self._promised = np.concatenate([nothing, *(one.promised for one in found_here)])
-        self._sure = np.concatenate([nothing, *(one.sure for one in found_here)]).astype(np.bool_)
+        self._source = np.repeat(np.arange(len(found_here)), [len(looked.rows) for looked in found_here])
+        self._row = np.concatenate([nothing, *(looked.rows for looked in found_here)])
+        self._promised = np.concatenate([nothing, *(looked.promised for looked in found_here)])
+        self._sure = np.concatenate([nothing, *(looked.sure for looked in found_here)]).astype(np.bool_)
         self._numbers = np.full((len(self._row), int(practice.pieces)), -1, dtype=np.int64)
         start = 0
-        for one in found_here:
-            self._numbers[start : start + len(one.rows)] = one.source.table.numbers[one.rows]
-            start += len(one.rows)
+        for looked in found_here:
+            self._numbers[start : start + len(looked.rows)] = looked.source.table.numbers[looked.rows]
+            start += len(looked.rows)
         self._groups = self._sources[0].table.groups if self._sources else ()
         self._offers = self._offered()
-        self._over: Bools = np.concatenate([nothing, *(one.over for one in found_here)]).astype(np.bool_)
+        self._over: Bools = np.concatenate([nothing, *(looked.over for looked in found_here)]).astype(np.bool_)
         self._had: Bools = self._can_be_had()
         self._stands: Bools = self._had & ~self._over
         self._made: dict[int, Candidate] = {}
@@ -262,10 +262,10 @@ class _Pool:
         for number, demand in enumerate(question.demands):
             fronts = [world.lens(demand.lens), *_stand_ins(world, demand, question)]
             for lens_id, lens_extra in (
-                found
+                variant
                 for front in fronts
                 if front.mount is not None
-                for found in _variants(front, demand, question, self._found)
+                for variant in _variants(front, demand, question, self._found)
             ):
                 for on_id in demand.bodies:
                     for body_id, body_extra in _variants(world.body(on_id), demand, question, self._found):
@@ -273,17 +273,17 @@ class _Pool:
 
     def _offered(self) -> dict[int, Offer]:
         """The offers of the groups that stand in some row."""
-        found = {}
+        offers = {}
         for number in np.unique(self._numbers).tolist():
             if number >= 0:
                 group = self._groups[number]
-                found[number] = group_offer(group, self._question)
-                self._found.offers[group.first.id] = found[number]
+                offers[number] = group_offer(group, self._question)
+                self._found.offers[group.first.id] = offers[number]
                 self._found.groups[group.first.id] = (group,)
-        return found
+        return offers
 
     def _can_be_had(self) -> Bools:
-        lacking = [number for number, one in self._offers.items() if not one.owned and one.price is None]
+        lacking = [number for number, offer in self._offers.items() if not offer.owned and offer.price is None]
         stands: Bools = ~np.any(np.isin(self._numbers, lacking), axis=1)
         return stands
 
@@ -295,7 +295,7 @@ class _Pool:
         """Let in what overloads a joint, for each demand that nothing else is left for; whether there was any."""
         more = False
         for number in range(len(self._question.demands)):
-            mine = np.isin(self._source, [n for n, one in enumerate(self._sources) if one.demand == number])
+            mine = np.isin(self._source, [n for n, source in enumerate(self._sources) if source.demand == number])
             waiting = mine & self._had & self._over
             if waiting.any() and not (mine & self._stands).any():
                 self._stands |= waiting
@@ -313,21 +313,21 @@ class _Pool:
             if not gone:
                 break
             left = left[~np.isin(self._numbers[left], gone).any(axis=1)]
-        found: list[list[Candidate]] = [[] for _ in self._question.demands]
+        all_candidates: list[list[Candidate]] = [[] for _ in self._question.demands]
         for row in left.tolist():
-            one = self._made.get(row) or self._make(row)
-            found[self._sources[self._source[row]].demand].append(one)
-        return found
+            candidate = self._made.get(row) or self._make(row)
+            all_candidates[self._sources[self._source[row]].demand].append(candidate)
+        return all_candidates
 
     def _is_needed(self, rows: Ints) -> Bools:
         """Not needed is a chain that holds a piece which alone would do, and what is bought where nothing has to be."""
         numbers = self._numbers[rows]
-        demand = np.array([one.demand for one in self._sources])[self._source[rows]]
-        plain = np.array([not one.extra for one in self._sources])[self._source[rows]]
+        demand = np.array([source.demand for source in self._sources])[self._source[rows]]
+        plain = np.array([not source.extra for source in self._sources])[self._source[rows]]
         length = (numbers >= 0).sum(axis=1)
-        free = [number for number, one in self._offers.items() if one.free]
+        free = [number for number, offer in self._offers.items() if offer.free]
         costless = plain & (np.isin(numbers, free) | (numbers < 0)).all(axis=1)
-        at_once = self._question.together or any(one.at_once for one in self._question.demands)
+        at_once = self._question.together or any(demand.at_once for demand in self._question.demands)
         needed = np.ones(len(rows), dtype=np.bool_)
         for number in np.unique(demand):
             mine = demand == number
@@ -343,11 +343,11 @@ class _Pool:
         pieces = (*(group.first.id for group in chain), *source.extra)
         promised = int(self._promised[row])
         over = bool(self._over[row])
-        one = Candidate(row, source.world, source.lens, source.body, chain, pieces, promised, over)
+        candidate = Candidate(row, source.world, source.lens, source.body, chain, pieces, promised, over)
         if self._sure[row]:
-            one.known, one.grade = True, GRADES[promised]
-        self._made[row] = one
-        return one
+            candidate.known, candidate.grade = True, GRADES[promised]
+        self._made[row] = candidate
+        return candidate
 
     def _replaced(self, rows: Ints) -> list[int]:
         """Groups that are not needed, since another one does all that they do, for no more money and weight."""
@@ -397,13 +397,13 @@ class _Pool:
         return gone
 
     def _costs_no_more(self, other: int, number: int) -> bool:
-        one, two, question = self._offers[number], self._offers[other], self._question
-        if question.carry_g is not None and (two.mass_g or 0.0) > (one.mass_g or 0.0):
+        offer, two, question = self._offers[number], self._offers[other], self._question
+        if question.carry_g is not None and (two.mass_g or 0.0) > (offer.mass_g or 0.0):
             return False
         if question.carry_g is None and not (question.together or any(want.at_once for want in question.demands)):
-            have, need = one.cost(1), two.cost(1)
+            have, need = offer.cost(1), two.cost(1)
             return have is not None and need is not None and need <= have
-        return one.price is not None and two.price is not None and max(two.price, two.resale) <= one.price
+        return offer.price is not None and two.price is not None and max(two.price, two.resale) <= offer.price
 
 
 def _numbered(rows: Ints) -> Ints:

@@ -38,11 +38,11 @@ def curve_of(task: Task, run: Run) -> tuple[CurveStep, ...]:
         steps = _of_part(some, [kept[number] for number in part], run)
         found: dict[int, tuple[int, int, dict[int, int | None]]] = {}
         for met, (cost, bound, chosen) in enumerate(best):
-            for count, one in enumerate(steps):
-                total, least = cost + one.outcome.cost + task.sold_all, bound + one.bound + task.sold_all
+            for count, step in enumerate(steps):
+                total, least = cost + step.outcome.cost + task.sold_all, bound + step.bound + task.sold_all
                 other = found.get(met + count)
                 if other is None or total < other[0]:
-                    chosen_here = dict(zip(part, one.choice, strict=True))
+                    chosen_here = dict(zip(part, step.choice, strict=True))
                     least = least if other is None else min(least, other[1])
                     found[met + count] = total, least, {**chosen, **chosen_here}
                 elif least < other[1]:
@@ -54,15 +54,15 @@ def curve_of(task: Task, run: Run) -> tuple[CurveStep, ...]:
 def _of_part(task: Task, kept: Sequence[Sequence[int]], run: Run) -> list[Solved]:
     """The cheapest plan for each number of wants of one part, from none on; what lies beyond the time is not told."""
     whole = at_least(task, len(task.wants), run, kept)
-    found = [whole]
+    all_solved = [whole]
     for count in range(whole.met - 1, -1, -1):
         if run.left_s < 0:
             # What meets more meets fewer; how much less that could cost is not known.
-            found.append(replace(found[-1], bound=-task.sold_all))
+            all_solved.append(replace(all_solved[-1], bound=-task.sold_all))
             continue
-        one = at_least(task, count, run, kept)
-        found.append(one if one.outcome.cost <= found[-1].outcome.cost else found[-1])
-    return found[::-1]
+        solved = at_least(task, count, run, kept)
+        all_solved.append(solved if solved.outcome.cost <= all_solved[-1].outcome.cost else all_solved[-1])
+    return all_solved[::-1]
 
 
 def _steps(task: Task, best: Sequence[tuple[int, int, dict[int, int | None]]]) -> tuple[CurveStep, ...]:

@@ -47,11 +47,11 @@ class FilterPlan:
 
 def sizes_of(world: World, lenses: Sequence[Lens]) -> tuple[float, ...]:
     """The sizes that are worth a thought: threads of the lenses, and of the filters in the collection."""
-    found = {one.filter_thread_mm for one in lenses if one.filter_thread_mm is not None}
-    for one in world.gear.accessories:
-        if one.kind in FILTERS and one.rear_thread_mm is not None:
-            found.add(one.rear_thread_mm)
-    return tuple(sorted(found))
+    values = {lens.filter_thread_mm for lens in lenses if lens.filter_thread_mm is not None}
+    for accessory in world.gear.accessories:
+        if accessory.kind in FILTERS and accessory.rear_thread_mm is not None:
+            values.add(accessory.rear_thread_mm)
+    return tuple(sorted(values))
 
 
 def filter_plan(world: World, lenses: Sequence[Lens], size_mm: float, diagonal_mm: float) -> FilterPlan:
@@ -59,23 +59,31 @@ def filter_plan(world: World, lenses: Sequence[Lens], size_mm: float, diagonal_m
 
     Rings at hand are used first, then the cheapest chain; a ring goes from lens to lens.
     """
-    rings = [one for one in world.gear.accessories if one.kind == "step_ring" and not one.retired]
-    filters = [one for one in world.gear.accessories if one.kind in FILTERS and one.rear_thread_mm == size_mm]
-    thickest = max((one.length_mm for one in filters if one.length_mm is not None), default=None)
-    found = [_rings_for(world, lens, size_mm, rings, thickest, diagonal_mm) for lens in lenses]
+    rings = [
+        accessory for accessory in world.gear.accessories if accessory.kind == "step_ring" and not accessory.retired
+    ]
+    filters = [
+        accessory
+        for accessory in world.gear.accessories
+        if accessory.kind in FILTERS and accessory.rear_thread_mm == size_mm
+    ]
+    thickest = max(
+        (this_filter.length_mm for this_filter in filters if this_filter.length_mm is not None), default=None
+    )
+    rings_fors = [_rings_for(world, lens, size_mm, rings, thickest, diagonal_mm) for lens in lenses]
     buy: dict[str, int] = {}
-    for one in found:
-        for id_ in one.buy:
+    for rings_for in rings_fors:
+        for id_ in rings_for.buy:
             buy[id_] = 1
-    by_id = {one.id: one for one in rings}
+    by_id = {ring.id: ring for ring in rings}
     prices = [by_id[id_].price for id_ in buy]
     known = [price for price in prices if price is not None]
     return FilterPlan(
         size_mm=size_mm,
-        lenses=tuple(found),
+        lenses=tuple(rings_fors),
         buy=buy,
         cost=math.fsum(known) if len(known) == len(prices) else None,
-        filters=tuple(one.name for one in filters),
+        filters=tuple(this_filter.name for this_filter in filters),
     )
 
 
@@ -86,7 +94,7 @@ def best_size(world: World, lenses: Sequence[Lens], diagonal_mm: float) -> float
         return None
 
     def rank(plan: FilterPlan) -> tuple[float, ...]:
-        lacking = sum(one.depth_mm is None and not one.rings for one in plan.lenses)
+        lacking = sum(lens.depth_mm is None and not lens.rings for lens in plan.lenses)
         return lacking, float(not plan.filters), float(plan.cost is None), plan.cost or 0.0, plan.size_mm
 
     return min(plans, key=rank).size_mm
@@ -116,8 +124,8 @@ def _rings_for(
         return RingsFor(lens.id, lens.name, thread, (), (), None, view, None, None, said, hoods)
     if not chain and filter_mm is None:
         return RingsFor(lens.id, lens.name, thread, (), (), 0.0, view, None, None, "", hoods)
-    lengths = [one.length_mm for one in chain]
-    known = [one for one in lengths if one is not None]
+    lengths = [accessory.length_mm for accessory in chain]
+    known = [length for length in lengths if length is not None]
     depth = math.fsum(known) if len(known) == len(lengths) else None
     clear = sees = None
     said = ""
@@ -128,7 +136,7 @@ def _rings_for(
             said = f"It sees {view:.0f}°: rings and filter may show in the corners from {clear:.0f}° on."
     else:
         said = "How deep rings and filter are is not stated: look at the corners against a bright wall."
-    buy = tuple(one.id for one in chain if not one.at_hand)
+    buy = tuple(accessory.id for accessory in chain if not accessory.at_hand)
     return RingsFor(lens.id, lens.name, thread, tuple(o.id for o in chain), buy, depth, view, clear, sees, said, hoods)
 
 
@@ -165,10 +173,10 @@ def _chain(thread_mm: float, size_mm: float, rings: Sequence[Accessory]) -> list
 
 def _hoods(world: World, lens: Lens) -> Iterator[str]:
     """Hoods that go on its thread."""
-    for one in world.gear.accessories:
-        fits = one.rear_thread_mm is not None and one.rear_thread_mm == lens.filter_thread_mm
-        if fits and one.kind == "hood" and not one.retired:
-            yield one.name
+    for accessory in world.gear.accessories:
+        fits = accessory.rear_thread_mm is not None and accessory.rear_thread_mm == lens.filter_thread_mm
+        if fits and accessory.kind == "hood" and not accessory.retired:
+            yield accessory.name
 
 
 @dataclass(frozen=True, slots=True)
@@ -223,7 +231,14 @@ def stops_report(world: World, light: Light, view_deg: float | None, size_mm: fl
     low, high = light.stops(light.dim_ev), light.stops(light.bright_ev)
     low, high = min(low, high), max(low, high)
     sets = [*_fixed(world, low, high, size_mm), *_variable(world, low, high, size_mm, view_deg)]
-    sets.sort(key=lambda one: (round(one.within_stops, 3), one.price is None, one.price or 0.0, one.name))
+    sets.sort(
+        key=lambda filter_set: (
+            round(filter_set.within_stops, 3),
+            filter_set.price is None,
+            filter_set.price or 0.0,
+            filter_set.name,
+        )
+    )
     said = "No filter is needed: the light is never too strong." if high <= 0 else ""
     if high > 0 and not sets:
         said = "No filter with stated stops is in the collection."
@@ -233,36 +248,36 @@ def stops_report(world: World, light: Light, view_deg: float | None, size_mm: fl
 def _fixed(world: World, low: float, high: float, size_mm: float | None) -> Iterator[FilterSet]:
     """Single fixed filters, pairs of them, and the slots of adapters."""
     single = [
-        one
-        for one in world.gear.accessories
-        if one.kind in FILTERS and one.loss_stops is not None and not one.retired
-        if size_mm is None or one.rear_thread_mm == size_mm
+        accessory
+        for accessory in world.gear.accessories
+        if accessory.kind in FILTERS and accessory.loss_stops is not None and not accessory.retired
+        if size_mm is None or accessory.rear_thread_mm == size_mm
     ]
     for count in (1, 2):
         for some in itertools.combinations(single, count):
-            losses = [one.loss_stops or 0.0 for one in some]
+            losses = [accessory.loss_stops or 0.0 for accessory in some]
             steps = sorted({0.0, *losses, math.fsum(losses)})
-            prices = [0.0 if one.at_hand else one.price for one in some]
+            prices = [0.0 if accessory.at_hand else accessory.price for accessory in some]
             known = [price for price in prices if price is not None]
             yield FilterSet(
-                name=" + ".join(one.name for one in some),
-                ids=tuple(one.id for one in some),
+                name=" + ".join(accessory.name for accessory in some),
+                ids=tuple(accessory.id for accessory in some),
                 variable=False,
                 least=0.0,
                 most=steps[-1],
                 steps=tuple(steps),
                 within_stops=_worst(steps, low, high),
                 price=math.fsum(known) if len(known) == len(prices) else None,
-                colour_shift="; ".join(one.colour_shift for one in some if one.colour_shift),
+                colour_shift="; ".join(accessory.colour_shift for accessory in some if accessory.colour_shift),
                 cross="",
                 never_clear=False,
-                at_hand=all(one.at_hand for one in some),
+                at_hand=all(accessory.at_hand for accessory in some),
             )
     for adapter in world.gear.adapters:
         slot = adapter.filter_slot
         if slot is None or slot.range_stops is not None or not slot.positions or adapter.retired:
             continue
-        steps = sorted({0.0 if one.clear else one.loss_stops for one in slot.positions})
+        steps = sorted({0.0 if position.clear else position.loss_stops for position in slot.positions})
         yield FilterSet(
             name=adapter.name,
             ids=(adapter.id,),
@@ -282,20 +297,33 @@ def _fixed(world: World, low: float, high: float, size_mm: float | None) -> Iter
 def _worst(steps: Sequence[float], low: float, high: float) -> float:
     """How far the nearest step is at worst, over all that the light may ask; below nothing is nothing to take away."""
     low, high = max(0.0, low), max(0.0, high)
-    between = [(one + other) / 2 for one, other in itertools.pairwise(steps)]
-    asked = [low, high, *(one for one in between if low < one < high)]
-    return max(min(abs(one - step) for step in steps) for one in asked)
+    between = [(value + other) / 2 for value, other in itertools.pairwise(steps)]
+    asked = [low, high, *(value for value in between if low < value < high)]
+    return max(min(abs(value - step) for step in steps) for value in asked)
 
 
 def _variable(
     world: World, low: float, high: float, size_mm: float | None, view_deg: float | None
 ) -> Iterator[FilterSet]:
-    for one in world.gear.accessories:
-        if one.range_stops is not None and not one.retired and (size_mm is None or one.rear_thread_mm == size_mm):
-            cross = _cross(one.cross_from_deg, view_deg)
-            price = 0.0 if one.at_hand else one.price
+    for accessory in world.gear.accessories:
+        if (
+            accessory.range_stops is not None
+            and not accessory.retired
+            and (size_mm is None or accessory.rear_thread_mm == size_mm)
+        ):
+            cross = _cross(accessory.cross_from_deg, view_deg)
+            price = 0.0 if accessory.at_hand else accessory.price
             yield _of_range(
-                one.name, one.id, one.range_stops, low, high, price, one.colour_shift, cross, False, one.at_hand
+                accessory.name,
+                accessory.id,
+                accessory.range_stops,
+                low,
+                high,
+                price,
+                accessory.colour_shift,
+                cross,
+                False,
+                accessory.at_hand,
             )
     for adapter in world.gear.adapters:
         slot = adapter.filter_slot
@@ -334,8 +362,10 @@ def _of_range(
     asked = [max(0.0, low), max(0.0, high)]
     hole = 0.0 if never_clear else least / 2
     off = [
-        max(0.0, least - one if never_clear else min(one, least - one), one - most) if not least <= one <= most else 0.0
-        for one in asked
+        max(0.0, least - value if never_clear else min(value, least - value), value - most)
+        if not least <= value <= most
+        else 0.0
+        for value in asked
     ]
     if not never_clear and asked[0] < hole < asked[1]:
         off.append(hole)

@@ -36,14 +36,14 @@ def greedy(task: Task, kept: Sequence[Sequence[int]]) -> Choice:
         cost: Callable[[int], int | None] = (
             (lambda place: more(ways[place])) if simple else (lambda place: in_all(number, place))
         )
-        found = [(money, place) for place in kept[number] if (money := cost(place)) is not None]
-        return min(found, default=None)
+        pairs = [(money, place) for place in kept[number] if (money := cost(place)) is not None]
+        return min(pairs, default=None)
 
     alone = {number: added(number) for number in range(len(task.wants))}
-    for number, _ in sorted(((n, one) for n, one in alone.items() if one), key=lambda pair: (pair[1], pair[0])):
-        found = added(number)
-        if found is not None:
-            chosen[number] = found[1]
-            for piece, count in task.wants[number].ways[found[1]].uses:
+    for number, _ in sorted(((n, pair) for n, pair in alone.items() if pair), key=lambda pair: (pair[1], pair[0])):
+        pairs = added(number)
+        if pairs is not None:
+            chosen[number] = pairs[1]
+            for piece, count in task.wants[number].ways[pairs[1]].uses:
                 there[piece] = max(there.get(piece, 0), count)
     return tuple(chosen)

@@ -37,15 +37,17 @@ def rings_to_look_for(found: Solving, run: Run) -> tuple[LookFor, ...]:
     if not open_:
         return ()
     task = Task(
-        tuple(Want(str(number), str(number), tuple(_way(one) for _, one in ways[number])) for number in open_),
-        {one.ring.id: Offer(1) for able in ways.values() for _, one in able},
+        tuple(
+            Want(str(number), str(number), tuple(_way(unlisted) for _, unlisted in ways[number])) for number in open_
+        ),
+        {unlisted.ring.id: Offer(1) for able in ways.values() for _, unlisted in able},
     )
     choice = solve(task, Run(max(1.0, run.left_s), run.stopped)).choice
     chosen: dict[str, list[tuple[int, Body, Unlisted]]] = {}
     for number, place in zip(open_, choice, strict=True):
         if place is not None:
-            body, one = ways[number][place]
-            chosen.setdefault(one.ring.id, []).append((number, body, one))
+            body, unlisted = ways[number][place]
+            chosen.setdefault(unlisted.ring.id, []).append((number, body, unlisted))
     rings = [_told(found, served) for served in chosen.values()]
     return tuple(sorted(rings, key=lambda ring: (-len(ring.serves), ring.name, ring.id)))
 
@@ -55,12 +57,12 @@ def _able(found: Solving, demand: Demand) -> Iterator[tuple[Body, Unlisted]]:
     world, lens = found.market, found.market.lens(demand.lens)
     for id_ in demand.bodies:
         body = world.body(id_)
-        one = unlisted_for(world, lens, body, found.practice)
-        if one is None or not all(piece is one.ring or piece.at_hand for piece in one.chain):
+        unlisted = unlisted_for(world, lens, body, found.practice)
+        if unlisted is None or not all(piece is unlisted.ring or piece.at_hand for piece in unlisted.chain):
             continue
-        judged = assess(world, lens, one.chain, body, found.practice)
+        judged = assess(world, lens, unlisted.chain, body, found.practice)
         if meets(judged, demand, full_speed=found.question.full_speed):
-            yield body, one
+            yield body, unlisted
 
 
 def _way(one: Unlisted) -> Way:
@@ -71,7 +73,7 @@ def _told(found: Solving, served: Sequence[tuple[int, Body, Unlisted]]) -> LookF
     world, ring = found.market, served[0][2].ring
     front, rear = world.mounts[ring.lens_mount], world.mounts[ring.body_mount]
     lenses = [world.lens(found.question.demands[number].lens) for number, _, _ in served]
-    tolerance = min(one.tolerance_mm for _, _, one in served)
+    tolerance = min(unlisted.tolerance_mm for _, _, unlisted in served)
     return LookFor(
         id=ring.id,
         name=ring.name,
@@ -81,8 +83,8 @@ def _told(found: Solving, served: Sequence[tuple[int, Body, Unlisted]]) -> LookF
         needs=tuple(_needs(ring, lenses, front, rear)),
         tolerance_mm=tolerance,
         serves=tuple(
-            WouldServe(number, lens.id, lens.name, body.id, body.name, one.grade, one.ids)
-            for (number, body, one), lens in zip(served, lenses, strict=True)
+            WouldServe(number, lens.id, lens.name, body.id, body.name, unlisted.grade, unlisted.ids)
+            for (number, body, unlisted), lens in zip(served, lenses, strict=True)
         ),
         labels=labels_of(front, rear),
         check=(*_checks(ring, front, rear, tolerance), *_unweighed(lenses)),
@@ -103,9 +105,9 @@ def _needs(ring: Adapter, lenses: Sequence[Lens], front: Mount, rear: Mount) -> 
     if ring.helicoid_mm:
         _, near = opening_of(lenses[0])
         yield f"opens by {written.millimetres(ring.helicoid_mm)}, for everything from {near / 1000:g} m"
-    ratings = [one for one in (front.load_rating_nm, rear.load_rating_nm) if one is not None]
-    heavy = [(_moment_nm(one, ring), one.name) for one in lenses if _is_weighed(one) and not one.tripod_foot]
-    moment, name = max(heavy, key=lambda one: one[0], default=(0.0, ""))
+    ratings = [value for value in (front.load_rating_nm, rear.load_rating_nm) if value is not None]
+    heavy = [(_moment_nm(lens, ring), lens.name) for lens in lenses if _is_weighed(lens) and not lens.tripod_foot]
+    moment, name = max(heavy, key=lambda pair: pair[0], default=(0.0, ""))
     if overloads(Load(ring.id, moment, min(ratings, default=None))):
         yield f"has a foot of its own, or the lens a support: {name} loads it with {moment:.1f} N·m"
 
@@ -122,15 +124,15 @@ def _moment_nm(lens: Lens, ring: Adapter) -> float:
 def labels_of(front: Mount, rear: Mount) -> tuple[str, ...]:
     """What a ring between two mounts may be sold as: every name of either, the lens's first and last."""
     pairs = list(product((front.name, *front.aliases), (rear.name, *rear.aliases)))
-    ordered = [f"{one} lens to {other} camera" for one, other in pairs[:1]]
-    ordered += [f"{one}–{other}" for one, other in pairs]
+    ordered = [f"{name} lens to {other} camera" for name, other in pairs[:1]]
+    ordered += [f"{name}–{other}" for name, other in pairs]
     ordered += [f"{other}–{one}" for one, other in pairs]
     return tuple(dict.fromkeys(ordered))[:MOST_LABELS]
 
 
 def _unweighed(lenses: Sequence[Lens]) -> Iterator[str]:
     """What it has to bear is not known: that is no lightness."""
-    names = [one.name for one in lenses if not _is_weighed(one)]
+    names = [lens.name for lens in lenses if not _is_weighed(lens)]
     if names:
         yield f"Nobody weighed {written.listed(names)}: support the lens, not the ring alone."
 

@@ -44,13 +44,17 @@ def price_of(piece: PieceItem, question: PlanQuestion) -> Price | None:
 
 def offer_of(members: Sequence[PieceItem], question: PlanQuestion, *, stays: bool = True) -> Offer:
     """What interchangeable pieces are to a plan: all that are at hand, the cheapest to be had."""
-    prices = [cents(found.amount) for found in (price_of(one, question) for one in members) if found is not None]
+    prices = [cents(price.amount) for price in (price_of(member, question) for member in members) if price is not None]
     price = min(prices, default=None)
-    sold = [(cents(one.resale), one.owned) for one in members if one.id in question.sell and one.resale is not None]
+    sold = [
+        (cents(member.resale), member.owned)
+        for member in members
+        if member.id in question.sell and member.resale is not None
+    ]
     resale = min((money for money, count in sold if count), default=0)
     return Offer(
         price=price,
-        owned=sum(one.at_hand for one in members),
+        owned=sum(member.at_hand for member in members),
         sellable=sum(count for _, count in sold),
         # What would bring more than it costs is not traded in.
         resale=resale if price is None else min(resale, price),
@@ -75,18 +79,18 @@ class RuledOut:
 
 def ruled_out(world: World, question: PlanQuestion, practice: Practice) -> tuple[RuledOut, ...]:
     """The adapters that a plan does not use."""
-    found = []
+    ruled_outs = []
     for adapter in world.gear.adapters:
         why = _why_not(adapter, question, practice)
         if why and not adapter.retired:
-            found.append(RuledOut(adapter.id, adapter.name, why))
-    return tuple(found)
+            ruled_outs.append(RuledOut(adapter.id, adapter.name, why))
+    return tuple(ruled_outs)
 
 
 def _why_not(adapter: Adapter, question: PlanQuestion, practice: Practice) -> str:
     if adapter.id in question.without:
         return "ruled out"
-    word = next((one for one in question.without_words if one.casefold() in adapter.name.casefold()), None)
+    word = next((word for word in question.without_words if word.casefold() in adapter.name.casefold()), None)
     if word is not None:
         return f"“{word}” in its name"
     worst = question.worst_tolerance_mm
@@ -108,6 +112,6 @@ def world_for(world: World, gone: Sequence[RuledOut]) -> World:
     """The world without the adapters that are ruled out."""
     if not gone:
         return world
-    ids = {one.id for one in gone}
-    left = tuple(one for one in world.gear.adapters if one.id not in ids)
+    ids = {ruled_out.id for ruled_out in gone}
+    left = tuple(adapter for adapter in world.gear.adapters if adapter.id not in ids)
     return compile_world(world.gear.model_copy(update={"adapters": left, "rigs": ()}), world)

@@ -82,13 +82,13 @@ def adapt_or_native(
 ) -> AdaptOrNative:
     """Both ways for the lenses of a plan on one body, within what the plan allows. Raises UnknownIdError."""
     world.body(body_id)
-    demands = {one.lens: one for one in question.demands if body_id in one.bodies}
-    for one in question.demands:
-        demands.setdefault(one.lens, one)
-    own = tuple(one.model_copy(update={"bodies": (body_id,)}) for one in demands.values())
+    demands = {demand.lens: demand for demand in question.demands if body_id in demand.bodies}
+    for demand in question.demands:
+        demands.setdefault(demand.lens, demand)
+    own = tuple(demand.model_copy(update={"bodies": (body_id,)}) for demand in demands.values())
     allowed = question.model_copy(update={"demands": own, "budget": None})
-    options = tuple(options_for(world, one.lens, body_id, practice, allowed) for one in own)
-    bound = tuple(one for one in own if world.lens(one.lens).mount is not None)
+    options = tuple(options_for(world, demand.lens, body_id, practice, allowed) for demand in own)
+    bound = tuple(demand for demand in own if world.lens(demand.lens).mount is not None)
     # Lenses stand in for nothing here: that is the other way.
     solved = solving(
         world, allowed.model_copy(update={"demands": bound, "buy": (), "sell": ()}), practice, run or Run()
@@ -103,13 +103,13 @@ def _all_native(world: World, options: Sequence[OptionsFor]) -> Sum:
     bought: set[str] = set()
     unpriced: list[str] = []
     unsold: list[str] = []
-    for one in options:
-        natives = [option for option in one.options if option.kind != "adapter"]
+    for this_option in options:
+        natives = [option for option in this_option.options if option.kind != "adapter"]
         if not natives:
             continue
         met += 1
         best = min(natives, key=lambda option: (option.price is None, option.price or 0.0))
-        lens = world.lens(one.lens)
+        lens = world.lens(this_option.lens)
         if best.lens not in bought:
             bought.add(best.lens)
             if best.price is None:
@@ -129,11 +129,18 @@ def options_for(
     lens, body = world.lens(lens_id), world.body(body_id)
     question = question or PlanQuestion()
     usual = Demand(lens=lens_id, bodies=(body_id,), grade="close_up")
-    demand = next((one for one in question.demands if one.lens == lens_id), usual)
+    demand = next((demand for demand in question.demands if demand.lens == lens_id), usual)
     rules = _Rules(world_for(world, ruled_out(world, question, practice)), question, demand, practice)
-    found = [*_adapted(rules, lens, body), *_native(rules, lens, body)]
-    found.sort(key=lambda one: (one.price is None, one.price or 0.0, -rank(one.grade), one.name))
-    return OptionsFor(lens.id, lens.name, body.id, body.name, tuple(found))
+    native_options = [*_adapted(rules, lens, body), *_native(rules, lens, body)]
+    native_options.sort(
+        key=lambda native_option: (
+            native_option.price is None,
+            native_option.price or 0.0,
+            -rank(native_option.grade),
+            native_option.name,
+        )
+    )
+    return OptionsFor(lens.id, lens.name, body.id, body.name, tuple(native_options))
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,8 +161,8 @@ class _Rules:
     def price_of(self, adapters: Sequence[str]) -> float | None:
         """What the pieces cost that are not at hand; None where one of them is not to be had, or has no price."""
         missing = [self.world.adapters[id_] for id_ in adapters if not self.world.adapters[id_].at_hand]
-        prices = [price_of(one, self.question) for one in missing]
-        return None if None in prices else math.fsum(one.amount for one in prices if one is not None)
+        prices = [price_of(adapter, self.question) for adapter in missing]
+        return None if None in prices else math.fsum(price.amount for price in prices if price is not None)
 
 
 def _adapted(rules: _Rules, lens: Lens, body: Body) -> Iterator[NativeOption]:
@@ -163,9 +170,9 @@ def _adapted(rules: _Rules, lens: Lens, body: Body) -> Iterator[NativeOption]:
     if lens.mount is None:
         return
     routes = match(rules.world, lens.id, body.id, rules.practice, detailed=False).routes
-    able = [(rules.price_of(one.adapters), one) for one in routes if rules.allows(lens, one.adapters, body)]
+    able = [(rules.price_of(route.adapters), route) for route in routes if rules.allows(lens, route.adapters, body)]
     best = (-1, False)
-    able.sort(key=lambda one: (one[0] is None, one[0] or 0.0, -rank(one[1].grade), len(one[1].adapters)))
+    able.sort(key=lambda pair: (pair[0] is None, pair[0] or 0.0, -rank(pair[1].grade), len(pair[1].adapters)))
     for price, route in able:
         level = rank(route.grade), not route.slow
         if level > best:
@@ -176,9 +183,17 @@ def _adapted(rules: _Rules, lens: Lens, body: Body) -> Iterator[NativeOption]:
 def _of_route(world: World, lens: Lens, route: Route, price: float | None) -> NativeOption:
     names = " + ".join(world.adapters[id_].name for id_ in route.adapters) or "no adapter"
     dates = [world.adapters[id_].price_on for id_ in route.adapters if not world.adapters[id_].at_hand]
-    costs = [one for one in route.findings if one.grade_cap is not None and rank(one.grade_cap) < rank("full")]
-    loses = tuple(dict.fromkeys(one.gives_up or one.text for one in costs))
-    loses = (*loses, *(f"{FUNCTION_NAMES[name]}, slow" for name in route.slow), *(one.text for one in minded_in(route)))
+    costs = [
+        finding
+        for finding in route.findings
+        if finding.grade_cap is not None and rank(finding.grade_cap) < rank("full")
+    ]
+    loses = tuple(dict.fromkeys(cost.gives_up or cost.text for cost in costs))
+    loses = (
+        *loses,
+        *(f"{FUNCTION_NAMES[name]}, slow" for name in route.slow),
+        *(warned.text for warned in minded_in(route)),
+    )
     return NativeOption(
         kind="adapter" if route.adapters else "none_needed",
         lens=lens.id,
@@ -186,7 +201,7 @@ def _of_route(world: World, lens: Lens, route: Route, price: float | None) -> Na
         adapters=route.adapters,
         grade=route.grade,
         price=price,
-        price_on=min((one for one in dates if one), default=None),
+        price_on=min((date for date in dates if date), default=None),
         loses=loses,
     )
 

@@ -182,10 +182,10 @@ class PlanReport:
     @property
     def buy(self) -> dict[str, int]:
         """How many of each piece, by id."""
-        found: dict[str, int] = {}
-        for one in self.bought:
-            found[one.id] = found.get(one.id, 0) + one.count
-        return found
+        numbers: dict[str, int] = {}
+        for bought in self.bought:
+            numbers[bought.id] = numbers.get(bought.id, 0) + bought.count
+        return numbers
 
 
 @dataclass(frozen=True, slots=True)

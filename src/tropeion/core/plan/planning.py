@@ -41,29 +41,29 @@ def plan_of(world: World, question: PlanQuestion, practice: Practice, run: Run |
 
 def planned(world: World, question: PlanQuestion, practice: Practice, run: Run) -> Planned:
     """The same, with what else can be asked of it."""
-    found = solving(world, question, practice, run)
-    outcome, status = found.outcome, found.solved.status
-    bound = found.solved.bound if status == "gap" else outcome.cost
-    teller = _Teller(found)
-    served = teller.served(found.choice, outcome)
+    solving_found = solving(world, question, practice, run)
+    outcome, status = solving_found.outcome, solving_found.solved.status
+    bound = solving_found.solved.bound if status == "gap" else outcome.cost
+    teller = _Teller(solving_found)
+    served = teller.served(solving_found.choice, outcome)
     report = PlanReport(
         status=status,
         cost=outcome.cost / 100,
         bound=bound / 100,
         currency=world.gear.currency,
-        met=found.met,
+        met=solving_found.met,
         demands=len(question.demands),
         bought=teller.bought(outcome, served),
         sold=teller.sold(outcome),
         serves=served,
-        unmet=whys(found, run),
-        unpriced=_unpriced(world, question, found.ways, found.market),
-        ruled_out=found.gone,
+        unmet=whys(solving_found, run),
+        unpriced=_unpriced(world, question, solving_found.ways, solving_found.market),
+        ruled_out=solving_found.gone,
         spare=_spare(world, served),
-        carry_g=_carried(found.task, outcome, found.ways),
-        look_for=rings_to_look_for(found, run),
+        carry_g=_carried(solving_found.task, outcome, solving_found.ways),
+        look_for=rings_to_look_for(solving_found, run),
     )
-    return Planned(found, report)
+    return Planned(solving_found, report)
 
 
 class _Teller:
@@ -78,36 +78,36 @@ class _Teller:
         copies = {piece: self._copies(piece, outcome) for piece in self._ways.groups}
         left = {piece: list(some) for piece, some in copies.items()}
         held: dict[tuple[str, str], list[CopyOfPiece]] = {}
-        found = []
+        all_served = []
         for number, place in enumerate(choice):
             if place is None:
                 continue
-            one, demand = self._fine[number][place], self._question.demands[number]
-            one.judge(demand, self._practice, full_speed=self._question.full_speed)
-            there = self._left_on(one, demand.lens, held, left) if self._task.together else copies
-            used = copies_for(one, there)
+            candidate, demand = self._fine[number][place], self._question.demands[number]
+            candidate.judge(demand, self._practice, full_speed=self._question.full_speed)
+            there = self._left_on(candidate, demand.lens, held, left) if self._task.together else copies
+            used = copies_for(candidate, there)
             adapters = tuple(copy.id for copy in used)
             chain = tuple(self._world.adapters[id_] for id_ in adapters)
-            route = judge(self._world, one.lens, chain, one.body, self._practice, detailed=False)
+            route = judge(self._world, candidate.lens, chain, candidate.body, self._practice, detailed=False)
             buys = {copy.id for copy in used if copy.bought}
-            buys |= {piece.split(":", 1)[1] for piece in one.pieces if ":" in piece and piece in outcome.buy}
-            found.append(
+            buys |= {piece.split(":", 1)[1] for piece in candidate.pieces if ":" in piece and piece in outcome.buy}
+            all_served.append(
                 Served(
                     demand=number,
-                    lens=one.lens.id,
-                    lens_name=one.lens.name,
-                    body=one.body.id,
-                    body_name=one.body.name,
+                    lens=candidate.lens.id,
+                    lens_name=candidate.lens.name,
+                    body=candidate.body.id,
+                    body_name=candidate.body.name,
                     adapters=adapters,
                     adapter_names=tuple(self._world.adapters[id_].name for id_ in adapters),
-                    grade=one.grade or "none",
-                    probability=one.probability or 0.0,
+                    grade=candidate.grade or "none",
+                    probability=candidate.probability or 0.0,
                     slow=route.slow,
                     cautions=minded_in(route),
                     buys=tuple(sorted(buys)),
                 )
             )
-        return tuple(found)
+        return tuple(all_served)
 
     def _left_on(
         self,
@@ -135,23 +135,30 @@ class _Teller:
     def _cheapest(self, piece: str) -> str:
         """The member of a group that costs least."""
         members = self._ways.groups[piece][0].members
-        priced = [(found.amount, one.id) for one in members if (found := price_of(one, self._question)) is not None]
+        priced = [
+            (price.amount, member.id) for member in members if (price := price_of(member, self._question)) is not None
+        ]
         return min(priced)[1] if priced else members[0].id
 
     def bought(self, outcome: Outcome, served: Sequence[Served]) -> tuple[Bought, ...]:
         """What is bought, the dearest first, each with the demands that it serves."""
-        found = [self._line(piece, count) for piece, count in outcome.buy.items()]
-        with_uses = [replace(one, serves=tuple(each.demand for each in served if one.id in each.buys)) for one in found]
-        return tuple(sorted(with_uses, key=lambda one: (-one.price.amount * one.count, one.name, one.id)))
+        all_bought = [self._line(piece, count) for piece, count in outcome.buy.items()]
+        with_uses = [
+            replace(bought, serves=tuple(each.demand for each in served if bought.id in each.buys))
+            for bought in all_bought
+        ]
+        return tuple(
+            sorted(with_uses, key=lambda bought: (-bought.price.amount * bought.count, bought.name, bought.id))
+        )
 
     def sold(self, outcome: Outcome) -> tuple[Bought, ...]:
         """What is sold, with what each brings."""
-        found = []
+        bought = []
         for piece, count in outcome.sell.items():
             offer = self._task.offers[piece]
             kind, id_, name = self.named(piece)
-            found.append(Bought(kind, id_, name, count, Price(offer.resale / 100, "sold", None), ()))
-        return tuple(sorted(found, key=lambda one: (one.name, one.id)))
+            bought.append(Bought(kind, id_, name, count, Price(offer.resale / 100, "sold", None), ()))
+        return tuple(sorted(bought, key=lambda bought: (bought.name, bought.id)))
 
     def named(self, piece: str) -> tuple[Kind, str, str]:
         if ":" not in piece:
@@ -162,9 +169,9 @@ class _Teller:
             return "lenses", id_, self._world.lenses[id_].name
         if kind == "body":
             return "bodies", id_, self._world.bodies[id_].name
-        found = self._world.change_of(id_)
-        assert found is not None
-        return "mounts", id_, f"{self._world.mounts[found[1].mount].name} mount for {found[0].name}"
+        pair = self._world.change_of(id_)
+        assert pair is not None
+        return "mounts", id_, f"{self._world.mounts[pair[1].mount].name} mount for {pair[0].name}"
 
     def _line(self, piece: str, count: int) -> Bought:
         kind, id_, name = self.named(piece)
@@ -181,34 +188,38 @@ class _Teller:
 
 def _unpriced(world: World, question: PlanQuestion, ways: Ways, market: World) -> tuple[Unpriced, ...]:
     """Pieces between the mounts that are asked for, that nobody owns and nobody priced."""
-    fronts = {world.mount_of(world.lenses[one.lens]).joint for one in question.demands if world.lenses[one.lens].mount}
-    rears = {world.mount_of(world.body(id_)).joint for one in question.demands for id_ in one.bodies}
-    found = [
-        Unpriced(one.id, one.name)
-        for one in market.gear.adapters
-        if not one.retired and not one.at_hand and one.id not in question.sold_out
-        if price_of(one, question) is None
-        if world.mounts[one.lens_mount].joint in fronts or world.mounts[one.body_mount].joint in rears
+    fronts = {
+        world.mount_of(world.lenses[demand.lens]).joint
+        for demand in question.demands
+        if world.lenses[demand.lens].mount
+    }
+    rears = {world.mount_of(world.body(id_)).joint for demand in question.demands for id_ in demand.bodies}
+    unpriced = [
+        Unpriced(adapter.id, adapter.name)
+        for adapter in market.gear.adapters
+        if not adapter.retired and not adapter.at_hand and adapter.id not in question.sold_out
+        if price_of(adapter, question) is None
+        if world.mounts[adapter.lens_mount].joint in fronts or world.mounts[adapter.body_mount].joint in rears
     ]
     priced = {id_ for id_, offer in ways.offers.items() if offer.price is not None}
-    return tuple(one for one in found if one.id not in priced)
+    return tuple(this_unpriced for this_unpriced in unpriced if this_unpriced.id not in priced)
 
 
 def _spare(world: World, served: Sequence[Served]) -> tuple[Spare, ...]:
     """Adapters at hand that nothing in the plan uses."""
-    used = {id_ for one in served for id_ in one.adapters}
+    used = {id_ for this_served in served for id_ in this_served.adapters}
     ends: dict[tuple[str, str], str] = {}
     for id_ in sorted(used):
         adapter = world.adapters[id_]
         joints = world.mounts[adapter.lens_mount].joint, world.mounts[adapter.body_mount].joint
         ends.setdefault(joints, adapter.name)
-    found = []
+    spares = []
     for adapter in world.gear.adapters:
         if adapter.retired or not adapter.owned or adapter.id in used:
             continue
         joints = world.mounts[adapter.lens_mount].joint, world.mounts[adapter.body_mount].joint
-        found.append(Spare(adapter.id, adapter.name, adapter.owned, adapter.resale, ends.get(joints)))
-    return tuple(found)
+        spares.append(Spare(adapter.id, adapter.name, adapter.owned, adapter.resale, ends.get(joints)))
+    return tuple(spares)
 
 
 def _carried(task: Task, outcome: Outcome, ways: Ways) -> float | None:
@@ -228,8 +239,8 @@ def _points(found: Solving, run: Run) -> list[CurvePoint]:
         served = teller.served(step.choice, step.outcome)
         lines = teller.bought(step.outcome, served)
         held = set() if before is None else set(before.outcome.buy)
-        opens = tuple(one.name for one in lines if one.id not in {teller.named(piece)[1] for piece in held})
-        slow = sum(bool(one.slow) for one in served)
+        opens = tuple(line.name for line in lines if line.id not in {teller.named(piece)[1] for piece in held})
+        slow = sum(bool(this_served.slow) for this_served in served)
         told.append(CurvePoint(step.met, slow, step.outcome.cost / 100, step.bound / 100, lines, opens))
         before = step
     return told
@@ -242,7 +253,7 @@ def curve_report(found: Planned, run: Run) -> Curve:
     """
     solved = found.solving
     told = _points(solved, run)
-    if any(one.slow for one in told):
+    if any(curve_point.slow for curve_point in told):
         fast = solved.question.model_copy(update={"full_speed": True})
         told += _points(solving(solved.world, fast, solved.practice, run), run)
     return Curve(_steps_of(told), _without(solved, run))
@@ -251,9 +262,9 @@ def curve_report(found: Planned, run: Run) -> Curve:
 def _steps_of(points: Sequence[CurvePoint]) -> tuple[CurvePoint, ...]:
     """The cheapest first: each meets more than all that cost no more, or as many with fewer of them slowly."""
     steps: list[CurvePoint] = []
-    for one in sorted(points, key=lambda one: (one.cost, -one.met, one.slow)):
-        if not any(other.met >= one.met and other.met - other.slow >= one.met - one.slow for other in steps):
-            steps.append(one)
+    for point in sorted(points, key=lambda curve_point: (curve_point.cost, -curve_point.met, curve_point.slow)):
+        if not any(other.met >= point.met and other.met - other.slow >= point.met - point.slow for other in steps):
+            steps.append(point)
     return tuple(steps)
 
 
@@ -264,7 +275,7 @@ def _without(found: Solving, run: Run) -> tuple[Without, ...]:
     for piece in outcome.buy:
         if run.left_s < 0:
             break
-        members = [one.id for one in found.ways.groups[piece][0].members] if piece in found.ways.groups else []
+        members = [member.id for member in found.ways.groups[piece][0].members] if piece in found.ways.groups else []
         _, id_, name = teller.named(piece)
         less = found.question.model_copy(update={"sold_out": (*found.question.sold_out, *(members or [id_]))})
         # Made anew: pieces that only this one made superfluous are back.
@@ -279,7 +290,7 @@ def _without(found: Solving, run: Run) -> tuple[Without, ...]:
                 cost=solved.outcome.cost / 100,
                 proven=solved.status == "optimal",
                 near=solved.met >= found.met and solved.outcome.cost <= _NEAR * outcome.cost,
-                buys=tuple(names.named(one)[2] for one in solved.outcome.buy),
+                buys=tuple(names.named(name)[2] for name in solved.outcome.buy),
             )
         )
-    return tuple(sorted(told, key=lambda one: (-one.met, one.cost, one.name)))
+    return tuple(sorted(told, key=lambda without: (-without.met, without.cost, without.name)))

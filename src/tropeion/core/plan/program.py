@@ -76,10 +76,10 @@ def _part_by_part(task: Task, kept: Sequence[Sequence[int]], parts: Sequence[Seq
     for part in sorted(parts, key=len):
         run.check()
         some = Task(tuple(task.wants[number] for number in part), task.offers, task.together)
-        found = _whole(some, [kept[number] for number in part], len(part), run)
-        bound += found.bound + task.sold_all
-        proven = proven and found.proven_unmet
-        for number, index in zip(part, found.choice, strict=True):
+        solved = _whole(some, [kept[number] for number in part], len(part), run)
+        bound += solved.bound + task.sold_all
+        proven = proven and solved.proven_unmet
+        for number, index in zip(part, solved.choice, strict=True):
             chosen[number] = index
     outcome = outcome_of(task, tuple(chosen))
     assert outcome is not None
@@ -98,15 +98,15 @@ def _only_one(task: Task, kept: Sequence[Sequence[int]], least: int) -> Solved |
     """A single want takes its cheapest way; nothing has to be solved."""
     if len(task.wants) != 1:
         return None
-    found: tuple[tuple[int, int], Choice, Outcome] | None = None
+    entry: tuple[tuple[int, int], Choice, Outcome] | None = None
     for place in (*kept[0], None):
         outcome = outcome_of(task, (place,))
-        if outcome is not None and not (place is None and found is not None and least):
+        if outcome is not None and not (place is None and entry is not None and least):
             rank = (outcome.cost, sum(outcome.buy.values()))
-            if found is None or rank < found[0]:
-                found = (rank, (place,), outcome)
-    assert found is not None
-    return Solved(found[1], found[2], found[2].cost)
+            if entry is None or rank < entry[0]:
+                entry = (rank, (place,), outcome)
+    assert entry is not None
+    return Solved(entry[1], entry[2], entry[2].cost)
 
 
 class _Quiet(highspy.Highs):
@@ -174,7 +174,7 @@ class _Program:
     def _uses(self, piece: str) -> list[dict[int, float]]:
         """What may be needed of a piece at one time, each as a sum of columns."""
         task = self._task
-        found: list[dict[int, float]] = []
+        uses: list[dict[int, float]] = []
         held: dict[str, list[dict[int, float]]] = {}
         moments: dict[str, dict[int, float]] = {}
         for number, used in self._used[piece].items():
@@ -184,19 +184,19 @@ class _Program:
             if task.together and task.offers[piece].stays:
                 held.setdefault(want.holder, []).append(used)
             else:
-                found.append(used)
+                uses.append(used)
         if held:
             left: dict[int, float] = {}
             for ways in held.values():
                 if len(ways) == 1:
                     left.update(ways[0])
                     continue
-                column = self._column(0, max(max(one.values()) for one in ways))
+                column = self._column(0, max(max(way.values()) for way in ways))
                 left[column] = 1.0
-                for one in ways:
-                    self._rows.append((-math.inf, 0, {**one, column: -1.0}))
-            found.append(left)
-        return [*found, *moments.values()]
+                for way in ways:
+                    self._rows.append((-math.inf, 0, {**way, column: -1.0}))
+            uses.append(left)
+        return [*uses, *moments.values()]
 
     def _limit(self, piece: str) -> None:
         """No more of a piece is used at a time than there is."""
@@ -246,7 +246,7 @@ class _Program:
         least, proven = min(least, can), True
         if self._may_fail():
             found = self._minimise(dict.fromkeys(self._z, 1.0))
-            best = self._better(best, found.choice, lambda one: -sum(place is not None for place in one))
+            best = self._better(best, found.choice, lambda numbers: -sum(place is not None for place in numbers))
             met = sum(place is not None for place in best)
             proven = met >= least or len(self._z) - math.ceil(found.bound - 1e-6) <= met
             least = min(least, met)
@@ -256,7 +256,7 @@ class _Program:
             0, len(self._z) - least, len(self._z), np.array(self._z, dtype=np.int32), np.ones(len(self._z))
         )
         found = self._minimise(self._cost, tell=True)
-        best = self._better(best, found.choice, lambda one: self._outcome(one).cost)
+        best = self._better(best, found.choice, lambda numbers: self._outcome(numbers).cost)
         cost = self._outcome(best).cost
         bound = cost if found.proven else min(cost, math.ceil(found.bound - 1e-6) - task.sold_all)
         if found.proven and run.left_s > 0:
@@ -270,7 +270,7 @@ class _Program:
         self._highs.addRow(-math.inf, cost + self._task.sold_all + 0.5, len(columns), columns, values)
         found = self._minimise(dict.fromkeys(self._y.values(), 1.0))
         return self._better(
-            best, found.choice, lambda one: (self._outcome(one).cost, sum(self._outcome(one).buy.values()))
+            best, found.choice, lambda numbers: (self._outcome(numbers).cost, sum(self._outcome(numbers).buy.values()))
         )
 
     def _may_fail(self) -> bool:
@@ -279,15 +279,15 @@ class _Program:
         return task.coupled or (task.together and any(not self._sold(piece) for piece in self._y))
 
     def _outcome(self, choice: Choice) -> Outcome:
-        found = outcome_of(self._task, choice)
-        assert found is not None, "a choice of the program has to stand"
-        return found
+        outcome = outcome_of(self._task, choice)
+        assert outcome is not None, "a choice of the program has to stand"
+        return outcome
 
     def _better(self, best: Choice, found: Choice | None, key: Callable[[Choice], object]) -> Choice:
         if found is None or outcome_of(self._task, found) is None:
             return best
-        one, other = key(found), key(best)
-        return found if one < other else best  # type: ignore[operator]
+        value, other = key(found), key(best)
+        return found if value < other else best  # type: ignore[operator]
 
     def _minimise(self, cost: dict[int, float], *, tell: bool = False) -> _Found:
         highs, run = self._highs, self._run

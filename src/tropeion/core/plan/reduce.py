@@ -22,14 +22,14 @@ def purchases(task: Task, want: Want, uses: Uses) -> Uses | None:
     Where nothing but money binds, pieces that are at hand never run out, one after another.
     """
     shared = not (task.together or want.moment) and task.carry_g is None
-    found = []
+    all_purchases = []
     for piece, count in uses:
         offer = task.offers[piece]
         if count > offer.owned and offer.price is None:
             return None
         if not (shared and count <= offer.free):
-            found.append((piece, count))
-    return tuple(found)
+            all_purchases.append((piece, count))
+    return tuple(all_purchases)
 
 
 def needed_ways(task: Task, goes_on: Callable[[], bool] = lambda: True) -> list[list[int]]:
@@ -42,21 +42,21 @@ def needed_ways(task: Task, goes_on: Callable[[], bool] = lambda: True) -> list[
     """
     kept: Kept = []
     for want in task.wants:
-        found: dict[Uses, int] = {}
+        numbers: dict[Uses, int] = {}
         for place, way in enumerate(want.ways):
             uses = purchases(task, want, way.uses)
             if uses is None:
                 continue
-            other = found.get(uses)
+            other = numbers.get(uses)
             if other is None or _rank(want, place) < _rank(want, other):
-                found[uses] = place
-        kept.append(_least(found))
+                numbers[uses] = place
+        kept.append(_least(numbers))
     if task.carry_g is None:
         rounds = True
         while rounds and goes_on():
             rounds = _drop_dominated_pieces(task, kept)
             rounds = _drop_swappable(task, kept, goes_on) or rounds
-    return [sorted(found.values()) for found in kept]
+    return [sorted(numbers.values()) for numbers in kept]
 
 
 def _rank(want: Want, place: int) -> tuple[float, ...]:
@@ -82,8 +82,8 @@ def _drop_dominated_pieces(task: Task, kept: Kept) -> bool:
     contexts: dict[str, set[tuple[int, Uses]]] = {}
     by_context: dict[tuple[int, Uses], set[str]] = {}
     alone: dict[int, set[str]] = {}
-    for number, found in enumerate(kept):
-        for uses in found:
+    for number, numbers in enumerate(kept):
+        for uses in numbers:
             if len(uses) == 1 and uses[0][1] == 1:
                 alone.setdefault(number, set()).add(uses[0][0])
             for place, (piece, count) in enumerate(uses):
@@ -94,7 +94,7 @@ def _drop_dominated_pieces(task: Task, kept: Kept) -> bool:
                 if count == 1:
                     by_context.setdefault(context, set()).add(piece)
     gone: set[str] = set()
-    for piece in sorted(contexts, key=lambda one: (-_dear(task.offers[one]), one)):
+    for piece in sorted(contexts, key=lambda name: (-_dear(task.offers[name]), name)):
         own = contexts[piece]
         first, *others = own
         able = by_context.get(first, set()) | alone.get(first[0], set())
@@ -104,8 +104,8 @@ def _drop_dominated_pieces(task: Task, kept: Kept) -> bool:
         if any(_replaces(task, other, piece, own) for other in able):
             gone.add(piece)
     if gone:
-        for number, found in enumerate(kept):
-            kept[number] = {uses: place for uses, place in found.items() if gone.isdisjoint(one for one, _ in uses)}
+        for number, numbers in enumerate(kept):
+            kept[number] = {uses: place for uses, place in numbers.items() if gone.isdisjoint(name for name, _ in uses)}
     return bool(gone)
 
 
@@ -115,40 +115,40 @@ def _dear(offer: Offer) -> int:
 
 def _replaces(task: Task, other: str, piece: str, contexts: set[tuple[int, Uses]]) -> bool:
     """Whether putting one in the place of the other costs no more, however many of them it takes."""
-    one, two = task.offers[piece], task.offers[other]
+    offer, two = task.offers[piece], task.offers[other]
     if any(other == held for _, rest in contexts for held, _ in rest):
         return False
     if not task.adds_up:
-        have, want = one.cost(1), two.cost(1)
+        have, want = offer.cost(1), two.cost(1)
         return have is not None and want is not None and want <= have
-    if one.owned or one.price is None or (two.stays and not one.stays):
+    if offer.owned or offer.price is None or (two.stays and not offer.stays):
         return False
-    return two.price is not None and max(two.price, two.resale) <= one.price
+    return two.price is not None and max(two.price, two.resale) <= offer.price
 
 
 def _drop_swappable(task: Task, kept: Kept, goes_on: Callable[[], bool]) -> bool:
     """A way is not needed where another one of its want costs no more than is saved by leaving it."""
     users: Counter[str] = Counter()
     by_holder: Counter[tuple[str, str]] = Counter()
-    for number, found in enumerate(kept):
-        for piece in {piece for uses in found for piece, _ in uses}:
+    for number, numbers in enumerate(kept):
+        for piece in {piece for uses in numbers for piece, _ in uses}:
             users[piece] += 1
             by_holder[task.wants[number].holder, piece] += 1
     apart = task.together and not any(want.moment for want in task.wants)
     dropped = False
-    for number, found in enumerate(kept):
-        if len(found) < 2 or not goes_on():
+    for number, numbers in enumerate(kept):
+        if len(numbers) < 2 or not goes_on():
             continue
         want = task.wants[number]
         own = {
             piece
-            for uses in found
+            for uses in numbers
             for piece, _ in uses
             if users[piece] == 1 or (apart and _unowned(task.offers[piece]) and by_holder[want.holder, piece] == 1)
         }
-        for uses in sorted(found, key=lambda one: (-sum(_dear(task.offers[piece]) for piece, _ in one), one)):
-            if any(other != uses and _swaps(task, uses, other, own) for other in found):
-                del found[uses]
+        for uses in sorted(numbers, key=lambda pairs: (-sum(_dear(task.offers[piece]) for piece, _ in pairs), pairs)):
+            if any(other != uses and _swaps(task, uses, other, own) for other in numbers):
+                del numbers[uses]
                 dropped = True
     return dropped
 
@@ -203,7 +203,7 @@ def components(task: Task, kept: Sequence[Sequence[int]]) -> list[list[int]]:
             for piece, _ in purchases(task, want, want.ways[place].uses) or ():
                 other = first.setdefault(piece, number)
                 parent[root(number)] = root(other)
-    found: dict[int, list[int]] = {}
+    all_components: dict[int, list[int]] = {}
     for number in range(len(task.wants)):
-        found.setdefault(root(number), []).append(number)
-    return list(found.values())
+        all_components.setdefault(root(number), []).append(number)
+    return list(all_components.values())

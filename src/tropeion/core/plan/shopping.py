@@ -42,7 +42,7 @@ class ShopLine:
 
 def shop_lines(world: World, report: PlanReport, question: PlanQuestion, practice: Practice) -> tuple[ShopLine, ...]:
     """What is bought, each with what a label may say and must not say."""
-    return tuple(_line(world, one, report, question, practice) for one in report.bought)
+    return tuple(_line(world, bought, report, question, practice) for bought in report.bought)
 
 
 def _line(world: World, piece: Bought, report: PlanReport, question: PlanQuestion, practice: Practice) -> ShopLine:
@@ -52,7 +52,7 @@ def _line(world: World, piece: Bought, report: PlanReport, question: PlanQuestio
         return ShopLine(piece, None, None, () if known is None else known.aliases, (), doubts, ())
     adapter = world.adapters[piece.id]
     front, rear = world.mounts[adapter.lens_mount], world.mounts[adapter.body_mount]
-    served = [one for one in report.serves if piece.id in one.adapters]
+    served = [served for served in report.serves if piece.id in served.adapters]
     refuse = [*_look_alikes(world, adapter, served, question, practice), *mounts_like(world, (front, rear))]
     return ShopLine(
         piece=piece,
@@ -88,11 +88,27 @@ def _look_alikes(
 ) -> Iterator[LookAlikeRing]:
     """Rings between the same ends that would not do in its place."""
     joints = world.mounts[adapter.lens_mount].joint, world.mounts[adapter.body_mount].joint
-    alike = [one for one in world.structure.adapters_by_joints.get(joints, ()) if one.id != adapter.id]
-    alike.sort(key=lambda one: (-difflib.SequenceMatcher(None, one.name, adapter.name).ratio(), one.id))
+    alike = [
+        this_adapter
+        for this_adapter in world.structure.adapters_by_joints.get(joints, ())
+        if this_adapter.id != adapter.id
+    ]
+    alike.sort(
+        key=lambda this_adapter: (
+            -difflib.SequenceMatcher(None, this_adapter.name, adapter.name).ratio(),
+            this_adapter.id,
+        )
+    )
     told = 0
     for other in alike:
-        why = next((found for one in served if (found := _fails(world, other, adapter, one, question, practice))), "")
+        why = next(
+            (
+                name
+                for this_served in served
+                if (name := _fails(world, other, adapter, this_served, question, practice))
+            ),
+            "",
+        )
         if why and told < MOST_LOOK_ALIKES:
             told += 1
             yield LookAlikeRing(other.name, why)
@@ -100,11 +116,11 @@ def _look_alikes(
 
 def _minds(served: Sequence[Served]) -> Iterator[str]:
     """What the list says of the rigs that a piece serves."""
-    for one in served:
-        pair = f"{one.lens_name} on {one.body_name}"
-        if one.slow:
-            yield f"{pair}: {written.listed([FUNCTION_NAMES[name] for name in one.slow])}, slowly."
-        yield from (f"{pair}: {caution.text}" for caution in one.cautions)
+    for this_served in served:
+        pair = f"{this_served.lens_name} on {this_served.body_name}"
+        if this_served.slow:
+            yield f"{pair}: {written.listed([FUNCTION_NAMES[name] for name in this_served.slow])}, slowly."
+        yield from (f"{pair}: {caution.text}" for caution in this_served.cautions)
 
 
 def _fails(

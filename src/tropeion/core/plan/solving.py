@@ -32,9 +32,9 @@ class Solving:
 
     @property
     def outcome(self) -> Outcome:
-        found = outcome_of(self.task, self.choice)
-        assert found is not None, "a choice has to stand"
-        return found
+        outcome_found = outcome_of(self.task, self.choice)
+        assert outcome_found is not None, "a choice has to stand"
+        return outcome_found
 
     @property
     def met(self) -> int:
@@ -79,15 +79,15 @@ def _best_of_what_is_there(
         piece: offer.owned - outcome.sell.get(piece, 0) + outcome.buy.get(piece, 0)
         for piece, offer in task.offers.items()
     }
-    found: list[int | None] = []
+    numbers: list[int | None] = []
     for number, place in enumerate(choice):
         if place is None:
-            found.append(None)
+            numbers.append(None)
             continue
         able: dict[int, list[int]] = {}
-        for other, one in enumerate(fine[number]):
-            if all(count <= have[piece] for piece, count in uses_of(one.pieces)):
-                able.setdefault(len(one.pieces), []).append(other)
+        for other, candidate in enumerate(fine[number]):
+            if all(count <= have[piece] for piece, count in uses_of(candidate.pieces)):
+                able.setdefault(len(candidate.pieces), []).append(other)
         best = place
         for size in sorted(able):
             for other in able[size]:
@@ -96,8 +96,8 @@ def _best_of_what_is_there(
             if some:
                 best = min(some, key=lambda other: (*_merit(task, fine[number][other]), other))
                 break
-        found.append(best)
-    changed = tuple(found)
+        numbers.append(best)
+    changed = tuple(numbers)
     after = outcome_of(task, changed)
     return changed if after is not None and after.cost <= outcome.cost else choice
 

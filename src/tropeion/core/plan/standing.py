@@ -37,20 +37,24 @@ class Standing:
 def kept_of(world: World, report: PlanReport, practice: Practice, day: str) -> KeptPlan:
     """What a report comes to, to be kept."""
     buys = []
-    for one in report.bought:
-        known = world.adapters.get(one.id) or world.lenses.get(one.id) or world.bodies.get(one.id)
-        at_hand = 0 if known is None or one.kind == "mounts" else known.at_hand
-        buys.append(KeptBuy(id=one.id, name=one.name[:120], count=one.count, price=one.price.amount, at_hand=at_hand))
+    for bought in report.bought:
+        known = world.adapters.get(bought.id) or world.lenses.get(bought.id) or world.bodies.get(bought.id)
+        at_hand = 0 if known is None or bought.kind == "mounts" else known.at_hand
+        buys.append(
+            KeptBuy(
+                id=bought.id, name=bought.name[:120], count=bought.count, price=bought.price.amount, at_hand=at_hand
+            )
+        )
     serves = [
         KeptServed(
-            demand=one.demand,
-            lens=one.lens,
-            body=one.body,
-            adapters=one.adapters,
-            grade=one.grade,
-            probability=min(1.0, one.probability),
+            demand=served.demand,
+            lens=served.lens,
+            body=served.body,
+            adapters=served.adapters,
+            grade=served.grade,
+            probability=min(1.0, served.probability),
         )
-        for one in report.serves
+        for served in report.serves
     ]
     return KeptPlan(
         on=day,
@@ -79,58 +83,58 @@ def _of_practice(kept: KeptPlan, practice: Practice) -> Iterator[PlanChange]:
 
 
 def _of_prices(world: World, kept: KeptPlan, question: PlanQuestion) -> Iterator[PlanChange]:
-    for one in kept.buys:
-        item = world.adapters.get(one.id) or world.lenses.get(one.id) or world.bodies.get(one.id)
+    for buy in kept.buys:
+        item = world.adapters.get(buy.id) or world.lenses.get(buy.id) or world.bodies.get(buy.id)
         if item is None:
             continue
         price = price_of(item, question)
         if item.retired:
             yield PlanChange(f"{item.name} has been archived.", False)
-        elif item.at_hand >= one.at_hand + one.count:
+        elif item.at_hand >= buy.at_hand + buy.count:
             yield PlanChange(f"{item.name} is owned now.", False)
         elif price is None:
-            yield PlanChange(f"{item.name} has no price any more; it was {one.price:g}.", False)
-        elif price.amount != one.price:
-            yield PlanChange(f"{item.name} was {one.price:g}, is {price.amount:g} {world.gear.currency}.", False)
+            yield PlanChange(f"{item.name} has no price any more; it was {buy.price:g}.", False)
+        elif price.amount != buy.price:
+            yield PlanChange(f"{item.name} was {buy.price:g}, is {price.amount:g} {world.gear.currency}.", False)
 
 
 def _of_rigs(world: World, kept: KeptPlan, question: PlanQuestion, practice: Practice) -> Iterator[PlanChange]:
-    bought = Counter({one.id: one.at_hand + one.count for one in kept.buys})
+    bought = Counter({buy.id: buy.at_hand + buy.count for buy in kept.buys})
     short: set[str] = set()
-    for one in kept.serves:
-        if one.demand >= len(question.demands):
+    for served in kept.serves:
+        if served.demand >= len(question.demands):
             continue
-        demand = question.demands[one.demand]
-        lens, body = world.lenses.get(one.lens), world.bodies.get(one.body)
-        missing = [id_ for id_ in one.adapters if id_ not in world.adapters]
+        demand = question.demands[served.demand]
+        lens, body = world.lenses.get(served.lens), world.bodies.get(served.body)
+        missing = [id_ for id_ in served.adapters if id_ not in world.adapters]
         if lens is None or body is None or missing:
-            yield PlanChange(f"A piece of {demand.name} is gone: {', '.join(missing) or one.lens}.", True)
+            yield PlanChange(f"A piece of {demand.name} is gone: {', '.join(missing) or served.lens}.", True)
             continue
-        for id_, count in Counter(one.adapters).items():
+        for id_, count in Counter(served.adapters).items():
             adapter = world.adapters[id_]
             if id_ not in short and adapter.at_hand < count and bought[id_] < count:
                 short.add(id_)
                 yield PlanChange(f"{adapter.name} is not owned any more.", True)
-        judged = assess(world, lens, tuple(world.adapters[id_] for id_ in one.adapters), body, practice)
+        judged = assess(world, lens, tuple(world.adapters[id_] for id_ in served.adapters), body, practice)
         pair = f"{lens.name} on {body.name}"
         if not meets(judged, demand, full_speed=question.full_speed):
             yield PlanChange(
                 f"{pair} is not served any more: {word(judged.grade)}, {word(demand.grade)} was asked.", True
             )
-        elif judged.grade != one.grade:
-            yield PlanChange(f"{pair} was “{word(one.grade)}”, is “{word(judged.grade)}”.", False)
+        elif judged.grade != served.grade:
+            yield PlanChange(f"{pair} was “{word(served.grade)}”, is “{word(judged.grade)}”.", False)
 
 
 def _cost_now(world: World, kept: KeptPlan, question: PlanQuestion) -> float | None:
     total = 0.0
-    for one in kept.buys:
-        item = world.adapters.get(one.id) or world.lenses.get(one.id) or world.bodies.get(one.id)
+    for buy in kept.buys:
+        item = world.adapters.get(buy.id) or world.lenses.get(buy.id) or world.bodies.get(buy.id)
         if item is None:
-            total += one.count * one.price
+            total += buy.count * buy.price
             continue
-        left = max(0, one.at_hand + one.count - item.at_hand)
+        left = max(0, buy.at_hand + buy.count - item.at_hand)
         price = price_of(item, question)
         if left and price is None:
             return None
-        total += min(left, one.count) * (0.0 if price is None else price.amount)
+        total += min(left, buy.count) * (0.0 if price is None else price.amount)
     return total

@@ -132,7 +132,7 @@ class Solved:
 
     @property
     def met(self) -> int:
-        return sum(one is not None for one in self.choice)
+        return sum(number is not None for number in self.choice)
 
 
 def used(task: Task, choice: Choice) -> Iterator[tuple[Want, Way]]:

@@ -97,7 +97,7 @@ class _Whys:
     def _why(self, number: int, demand: Demand) -> tuple[str, Advice | None]:
         if self._world.lens(demand.lens).mount is None:
             return "It has no mount of its own: what it takes to build one is told on the bench.", None
-        if any(one.fine for one in self._found.ways.candidates[number]):
+        if any(candidate.fine for candidate in self._found.ways.candidates[number]):
             return self._left_out(number)
         if self._found.ways.cut:
             return "The time was up before all of its ways were looked at.", None
@@ -132,7 +132,7 @@ class _Whys:
     @property
     def _short_of_pieces(self) -> bool:
         """Whether something but money may keep demands from being met together."""
-        return self._question.together or any(one.at_once for one in self._question.demands)
+        return self._question.together or any(demand.at_once for demand in self._question.demands)
 
     def _carry_more(self, number: int) -> Advice | None:
         free = self._question.model_copy(update={"carry_g": None})
@@ -169,8 +169,11 @@ class _Whys:
 
     def _seconds(self, number: int) -> Advice | None:
         """A second one of the piece that is wanted twice, or one after another."""
-        ways = sorted((one for one in self._found.ways.candidates[number] if one.fine), key=lambda one: len(one.pieces))
-        for piece in list(dict.fromkeys(piece for one in ways for piece in one.pieces))[:_MOST_SECONDS]:
+        ways = sorted(
+            (candidate for candidate in self._found.ways.candidates[number] if candidate.fine),
+            key=lambda candidate: len(candidate.pieces),
+        )
+        for piece in list(dict.fromkeys(piece for way in ways for piece in way.pieces))[:_MOST_SECONDS]:
             kind, _, id_ = piece.rpartition(":")
             if kind == "mount":
                 continue
@@ -179,7 +182,7 @@ class _Whys:
             tried = self._tried(number, advice, world=changed(self._world, Change(buy=(id_,))))
             if tried is not None:
                 return tried
-        demands = tuple(one.model_copy(update={"at_once": False}) for one in self._question.demands)
+        demands = tuple(demand.model_copy(update={"at_once": False}) for demand in self._question.demands)
         question = self._question.model_copy(update={"demands": demands, "together": False})
         return self._tried(number, Advice("one_after_another", "One after another.", 0), question=question)
 
@@ -195,12 +198,12 @@ class _Whys:
         if best is None:
             return None
         chain = [group.first for group in best.chain]
-        names = " and ".join(one.name for one in chain) or best.lens.name
-        advice = Advice("allow", f"Allow {names}.", 0, ids=tuple(one.id for one in chain) or (best.lens.id,))
+        names = " and ".join(adapter.name for adapter in chain) or best.lens.name
+        advice = Advice("allow", f"Allow {names}.", 0, ids=tuple(adapter.id for adapter in chain) or (best.lens.id,))
         allowed = _allowing(question, chain)
         glass = practice.model_copy(
             update={
-                "glass": "accept" if any(one.optics == "correcting" for one in chain) else practice.glass,
+                "glass": "accept" if any(adapter.optics == "correcting" for adapter in chain) else practice.glass,
                 "zooms": "use" if best.lens.is_zoom else practice.zooms,
             }
         )
@@ -215,9 +218,9 @@ class _Whys:
         if best is None:
             return None
         chain = [group.first for group in best.chain]
-        names = " and ".join(one.name for one in chain) or best.lens.name
-        ids = tuple(one.id for one in chain)
-        left = tuple(one for one in self._question.sold_out if one not in {*ids, best.lens.id, best.body.id})
+        names = " and ".join(adapter.name for adapter in chain) or best.lens.name
+        ids = tuple(adapter.id for adapter in chain)
+        left = tuple(name for name in self._question.sold_out if name not in {*ids, best.lens.id, best.body.id})
         advice = Advice("have_again", f"{names}, when it can be had again.", 0, ids=ids)
         question = self._question.model_copy(update={"sold_out": left})
         return "What would do is sold out.", self._tried(number, advice, question=question)
@@ -225,14 +228,18 @@ class _Whys:
     def _unpriced(self, number: int, demand: Demand) -> tuple[str, Advice | None] | None:
         """What would do if it had a price."""
         question, gear = self._question, self._world.gear
-        lacking = {one.id for one in gear.adapters if not one.at_hand and price_of(one, question) is None}
+        lacking = {
+            adapter.id for adapter in gear.adapters if not adapter.at_hand and price_of(adapter, question) is None
+        }
         if not lacking:
             return None
-        priced = tuple(one.model_copy(update={"price": 0.0}) if one.id in lacking else one for one in gear.adapters)
+        priced = tuple(
+            adapter.model_copy(update={"price": 0.0}) if adapter.id in lacking else adapter for adapter in gear.adapters
+        )
         world = compile_world(gear.model_copy(update={"adapters": priced}))
         some = []
-        for one in self._fine(world, question, demand, self._practice):
-            ids = tuple(group.first.id for group in one.chain if group.first.id in lacking)
+        for candidate in self._fine(world, question, demand, self._practice):
+            ids = tuple(group.first.id for group in candidate.chain if group.first.id in lacking)
             if ids:
                 some.append((len(ids), ids))
         if not some:
@@ -247,7 +254,7 @@ class _Whys:
         if not demand.probability:
             return None
         less = demand.model_copy(update={"probability": 0.0})
-        chances = [one.probability or 0.0 for one in self._fine(self._found.market, self._question, less)]
+        chances = [candidate.probability or 0.0 for candidate in self._fine(self._found.market, self._question, less)]
         if not chances:
             return None
         best = max(chances)
@@ -260,7 +267,12 @@ class _Whys:
     def _by_grade(self, number: int, demand: Demand) -> tuple[str, Advice | None]:
         lens, bodies = self._world.lens(demand.lens), [self._world.body(id_) for id_ in demand.bodies]
         best = best_of_each(self._found.market, [lens], bodies, self._practice)
-        able = [(one.standing.level, body) for body in bodies for one in [best[lens.id, body.id]] if one.by is not None]
+        able = [
+            (this_best.standing.level, body)
+            for body in bodies
+            for this_best in [best[lens.id, body.id]]
+            if this_best.by is not None
+        ]
         if able:
             _, body = max(able, key=lambda pair: pair[0])
             standing = best[lens.id, body.id].standing
@@ -309,11 +321,11 @@ class _Whys:
         self, world: World, question: PlanQuestion, demand: Demand, practice: Practice | None = None
     ) -> list[Candidate]:
         practice = practice or self._practice
-        found = ways_of(world, question.model_copy(update={"demands": (demand,)}), practice)
-        for one in found.candidates[0]:
-            if one.fine:
-                one.judge(demand, practice, full_speed=question.full_speed)
-        return [one for one in found.candidates[0] if one.fine]
+        ways = ways_of(world, question.model_copy(update={"demands": (demand,)}), practice)
+        for candidate in ways.candidates[0]:
+            if candidate.fine:
+                candidate.judge(demand, practice, full_speed=question.full_speed)
+        return [candidate for candidate in ways.candidates[0] if candidate.fine]
 
 
 def _percent(chance: float) -> str:
@@ -334,19 +346,19 @@ def _shortest(found: Sequence[Candidate]) -> Candidate | None:
 
 def _allowing(question: PlanQuestion, chain: Sequence[Adapter]) -> PlanQuestion:
     """The question without the rules that keep these pieces out."""
-    ids = {one.id for one in chain}
-    names = [one.name.casefold() for one in chain]
+    ids = {adapter.id for adapter in chain}
+    names = [adapter.name.casefold() for adapter in chain]
     worst = question.worst_tolerance_mm
     if worst is not None:
-        worst = max(worst, *(one.tolerance_or_usual_mm for one in chain)) if chain else worst
+        worst = max(worst, *(adapter.tolerance_or_usual_mm for adapter in chain)) if chain else worst
     return question.model_copy(
         update={
-            "without": tuple(one for one in question.without if one not in ids),
+            "without": tuple(name for name in question.without if name not in ids),
             "without_words": tuple(
-                one for one in question.without_words if not any(one.casefold() in name for name in names)
+                word for word in question.without_words if not any(word.casefold() in name for name in names)
             ),
             "worst_tolerance_mm": worst,
-            "only_locking": question.only_locking and all(one.locking for one in chain),
-            "no_glass": question.no_glass and not any(one.has_glass for one in chain),
+            "only_locking": question.only_locking and all(adapter.locking for adapter in chain),
+            "no_glass": question.no_glass and not any(adapter.has_glass for adapter in chain),
         }
     )

@@ -47,20 +47,22 @@ def variants_of(world: World, lens_id: str, body_id: str, practice: Practice) ->
     """Compare the rings of one pair. Raises UnknownIdError, MountlessError."""
     lens, body = world.lens(lens_id), world.body(body_id)
     joints = world.mount_of(lens).joint, world.mount_of(body).joint
-    found = []
+    pairs = []
     for adapter in world.structure.adapters_by_joints.get(joints, ()):
         if not adapter.retired:
             route = judge(world, lens, (adapter,), body, practice)
             if works(route.grade) and route.surely:
-                found.append((adapter, route))
-    found.sort(key=lambda one: (one[0].price is None, one[0].price or 0.0, -rank(one[1].grade), one[0].id))
-    plain = next((one for one in found if not set(_has(one[0])) and not _levels(one[1])), found[0] if found else None)
-    has = {one[0].id: tuple(_has(one[0])) for one in found}
+                pairs.append((adapter, route))
+    pairs.sort(key=lambda pair: (pair[0].price is None, pair[0].price or 0.0, -rank(pair[1].grade), pair[0].id))
+    plain = next(
+        (pair for pair in pairs if not set(_has(pair[0])) and not _levels(pair[1])), pairs[0] if pairs else None
+    )
+    has = {pair[0].id: tuple(_has(pair[0])) for pair in pairs}
     if plain is None:
         return VariantsReport(lens.id, body.id, world.gear.currency, ())
     base, speed = has[plain[0].id], _levels(plain[1])
     variants = []
-    for adapter, route in [plain, *(one for one in found if one is not plain)]:
+    for adapter, route in [plain, *(pair for pair in pairs if pair is not plain)]:
         own = has[adapter.id]
         known = None not in (adapter.price, plain[0].price)
         variants.append(
@@ -73,8 +75,8 @@ def variants_of(world: World, lens_id: str, body_id: str, practice: Practice) ->
                 price_used=adapter.price_used,
                 price_on=adapter.price_on,
                 more=(adapter.price or 0.0) - (plain[0].price or 0.0) if known else None,
-                adds=(*_better(_levels(route), speed), *(one for one in own if one not in base)),
-                lacks=(*_better(speed, _levels(route)), *(one for one in base if one not in own)),
+                adds=(*_better(_levels(route), speed), *(name for name in own if name not in base)),
+                lacks=(*_better(speed, _levels(route)), *(name for name in base if name not in own)),
             )
         )
     return VariantsReport(lens.id, body.id, world.gear.currency, tuple(variants))
@@ -92,7 +94,11 @@ _FUNCTIONS = {
 def _levels(route: Route) -> dict[str, int]:
     """How well the functions work that a ring may carry: 2 in full, 1 slowly."""
     left = () if route.details is None else route.details.functions
-    return {one.function: _LEVELS[one.state] for one in left if one.function in _FUNCTIONS and one.state in _LEVELS}
+    return {
+        function.function: _LEVELS[function.state]
+        for function in left
+        if function.function in _FUNCTIONS and function.state in _LEVELS
+    }
 
 
 _LEVELS = {"full": 2, "slow": 1}

@@ -53,4 +53,4 @@ class ReadingSeries(Record):
     @property
     def counting(self) -> tuple[Reading, ...]:
         """The readings that were not struck out."""
-        return tuple(one for one in self.readings if not one.struck)
+        return tuple(reading for reading in self.readings if not reading.struck)

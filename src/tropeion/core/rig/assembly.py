@@ -62,7 +62,7 @@ class Assembly:
     @property
     def by_construction(self) -> bool:
         """Whether the length of a ring was taken from the room that it is to fill: it proves nothing of infinity."""
-        return any(one.length_from == "gap" and one.measured_length_mm is None for one in self.adapters)
+        return any(adapter.length_from == "gap" and adapter.measured_length_mm is None for adapter in self.adapters)
 
     @property
     def avoided(self) -> bool:
@@ -99,7 +99,7 @@ def build(
     lens, body = taken_for(world, lens), taken_body(world, body)
     stack = stack_of(world, lens, adapters, body)
     chain = register.chain_of(
-        stack.lens_seat, [one.link for one in stack.placed], stack.body_seat, calc if stack.known else PLAIN
+        stack.lens_seat, [placed.link for placed in stack.placed], stack.body_seat, calc if stack.known else PLAIN
     )
     circle, own_circle = None, own_circle_mm(world, lens)
     if own_circle is not None:

@@ -32,4 +32,4 @@ def codes_of(stack: Stack) -> tuple[Code, ...]:
 
 def minded_in(route: Route) -> tuple[Warned, ...]:
     """What a judged rig is told of it."""
-    return tuple(Warned(one.code, one.text) for one in route.findings if one.code in MINDED)
+    return tuple(Warned(finding.code, finding.text) for finding in route.findings if finding.code in MINDED)

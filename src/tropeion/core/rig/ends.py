@@ -60,7 +60,7 @@ def widest_at(lens: Lens, marked_mm: float) -> float:
 def marked_settings(lens: Lens) -> tuple[float, ...]:
     """The focal lengths that a ring shows, in mm: both ends, and what is engraved between them."""
     short, long = lens.focal_length_mm
-    between = (one for one in lens.marked_focal_lengths_mm or () if short < one < long)
+    between = (value for value in lens.marked_focal_lengths_mm or () if short < value < long)
     return tuple(sorted({short, *between, long}))
 
 
@@ -265,7 +265,7 @@ def _depths(rig: Assembly, focused: Focused, calc: Calc) -> tuple[depth.DepthOfF
     if reach.state == "none" or reach.near_mm is None:
         return ()
     far = reach.far_mm
-    found = [
+    depths = [
         depth.depth_of_field(
             subject,
             focal_length_mm=focused.marked_mm,
@@ -277,7 +277,7 @@ def _depths(rig: Assembly, focused: Focused, calc: Calc) -> tuple[depth.DepthOfF
         for subject in _SUBJECTS_MM
         if subject >= reach.near_mm and (far is None or subject <= far)
     ]
-    return tuple(one for one in found if one is not None)
+    return tuple(depth for depth in depths if depth is not None)
 
 
 def coverage_at(rig: Assembly, f_number: float, calc: Calc) -> coverage.Coverage:
@@ -330,7 +330,7 @@ def glass_behind(rig: Assembly, piece: str) -> float:
 def shifting(rig: Assembly) -> list[Lens | Adapter]:
     """The pieces that shift, the lens first."""
     pieces: tuple[Lens | Adapter, ...] = (rig.lens, *rig.adapters)
-    return [one for one in pieces if one.shift_mm]
+    return [piece for piece in pieces if piece.shift_mm]
 
 
 def shifts_along(piece: Lens | Adapter, axis: Axis) -> bool:
@@ -345,9 +345,9 @@ def _turns(piece: Lens | Adapter) -> bool:
 
 def turned_for(rig: Assembly, axis: Axis) -> list[Lens | Adapter]:
     """The pieces that have to be turned by a right angle before they shift this way."""
-    return [one for one in shifting(rig) if _turns(one) and one.shift_axis not in {"any", axis}]
+    return [lens for lens in shifting(rig) if _turns(lens) and lens.shift_axis not in {"any", axis}]
 
 
 def shifts_mm(rig: Assembly, axis: Axis) -> float:
     """What lens and adapters shift this way, at the sensor: a shift in front of glass counts k-fold."""
-    return math.fsum(glass_behind(rig, one.id) * one.shift_mm for one in shifting(rig) if shifts_along(one, axis))
+    return math.fsum(glass_behind(rig, lens.id) * lens.shift_mm for lens in shifting(rig) if shifts_along(lens, axis))

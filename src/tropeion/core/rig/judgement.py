@@ -70,7 +70,7 @@ def assess(
     meetings = coupling.meetings_of(world, rig.stack)
     metering, _ = coupling.metering_of(meetings)
     shared = [
-        *(found for meeting in meetings for found in coupling.judge_coupling(meeting)),
+        *(finding for meeting in meetings for finding in coupling.judge_coupling(meeting)),
         *verdict.exclusions(rig),
         *mechanics.judge_joints(rig.stack),
         *mechanics.judge_clearance(rig.stack),
@@ -80,9 +80,9 @@ def assess(
     by_end = [verdict.reach_findings(rig, end) for end in ends]
     left = functions_of(rig, metering, detailed=False)
     functions = verdict.function_findings(rig, left)
-    found = [*verdict.merged(shared, by_end[0], by_end[1] if len(by_end) > 1 else []), *functions]
-    grades = tuple(findings.worst([*shared, *one, *functions]) for one in by_end)
-    return Assessment(rig, ends, grades, cover, meetings, left, tuple(found))
+    all_assess = [*verdict.merged(shared, by_end[0], by_end[1] if len(by_end) > 1 else []), *functions]
+    grades = tuple(findings.worst([*shared, *this_findings, *functions]) for this_findings in by_end)
+    return Assessment(rig, ends, grades, cover, meetings, left, tuple(all_assess))
 
 
 def functions_of(rig: Assembly, metering: contacts.Metering, *, detailed: bool) -> tuple[contacts.FunctionLeft, ...]:

@@ -11,8 +11,12 @@ def setting_of(body: Body, what: str, practice: Practice) -> Setting | None:
 
     None where none is stated.
     """
-    found = [one for one in body.settings if one.for_ == what and one.use in {use_of(body, practice), "both"}]
-    return min(found, key=lambda one: (one.use == "both", one.menu not in {practice.menu, "both"}), default=None)
+    settings = [
+        setting for setting in body.settings if setting.for_ == what and setting.use in {use_of(body, practice), "both"}
+    ]
+    return min(
+        settings, key=lambda setting: (setting.use == "both", setting.menu not in {practice.menu, "both"}), default=None
+    )
 
 
 def place_of(body: Body, what: str, practice: Practice) -> str:
@@ -41,7 +45,7 @@ def stabiliser_modes_of(body: Body) -> tuple[str, ...]:
     """Every mode that a body is known to have, as it is called there."""
     if body.stabiliser is None:
         return ()
-    said = [one.value for one in body.settings if one.for_ == "stabiliser_mode"]
+    said = [setting.value for setting in body.settings if setting.for_ == "stabiliser_mode"]
     return tuple(dict.fromkeys((*body.stabiliser.modes, *said)))
 
 
@@ -52,7 +56,7 @@ def films_alone(body: Body) -> bool:
 
 def _uses(body: Body) -> set[str]:
     """What settings and modes of a body are for; modes of exposure beside manual are there for stills."""
-    said = {str(one.use) for one in body.settings} | {str(one.use) for one in body.modes}
+    said = {str(setting.use) for setting in body.settings} | {str(mode.use) for mode in body.modes}
     return said | ({"still"} if set(body.exposure_modes) - {"M"} else set())
 
 

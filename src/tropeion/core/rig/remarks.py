@@ -43,34 +43,36 @@ def remarks_on(
 
 
 def _traps(rig: Assembly, at: Focused) -> list[Remark]:
-    found = []
+    traps = []
     mounts = rig.world.mounts
     for joint in rig.stack.joints:
-        one, other, link = joint.gives, joint.takes, joint.link
+        mount_found, other, link = joint.gives, joint.takes, joint.link
         if joint.is_trap:
-            difference = written.millimetres(room_mm(one, other) or 0.0)
-            found.append(
-                catalogue.same_thread_other_register(link, front=one.name, rear=other.name, difference=difference)
+            difference = written.millimetres(room_mm(mount_found, other) or 0.0)
+            traps.append(
+                catalogue.same_thread_other_register(
+                    link, front=mount_found.name, rear=other.name, difference=difference
+                )
             )
     for adapter in rig.adapters:
         for id_ in (adapter.lens_mount, adapter.body_mount):
             mount = mounts[id_]
             for alias in mount.aliases[1:]:
                 if re.search(rf"(?<!\w){re.escape(alias)}(?!\w)", adapter.name):
-                    found.append(
+                    traps.append(
                         catalogue.two_names(adapter.id, alias=alias, name=f"{mount.name} ({mount.aliases[0]})")
                     )
     chain = rig.chain
     if rig.adapters and not chain.has_glass and chain.error_mm > 0 and at.infinity.reached and at.reach.far_mm:
         stop = written.aperture(at.usable[0])
         error = written.millimetres(chain.error_mm)
-        found.append(catalogue.ring_long_by_hundredths(rig.adapters[-1].id, error=error, aperture=stop))
+        traps.append(catalogue.ring_long_by_hundredths(rig.adapters[-1].id, error=error, aperture=stop))
     cropped = rig.mode.diagonal_mm < FULL_FRAME_MM - 1
     if cropped and rig.adapters and not chain.has_glass:
-        found.append(catalogue.crop_factor_unchanged(rig.body.id))
+        traps.append(catalogue.crop_factor_unchanged(rig.body.id))
     if cropped and rig.lens.image_circle_mm is not None and rig.lens.image_circle_mm < FULL_FRAME_MM - 1:
-        found.append(catalogue.crop_counted_once(rig.lens.id))
-    return found
+        traps.append(catalogue.crop_counted_once(rig.lens.id))
+    return traps
 
 
 # Contacts
@@ -93,15 +95,15 @@ def _holders(rig: Assembly) -> list[Body]:
 
 def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
     # What a body that hears nothing asks of its user, each where this body asks it.
-    found = []
+    remarks = []
     lens, body, adapters, signal = rig.lens, rig.body, rig.adapters, rig.signal
     if rig.iris.code == "iris_without_power" and lens.iris_at_rest == "stays":
-        found += [catalogue.iris_hold_and_remove(holder.id, body=holder.name) for holder in _holders(rig)[:1]]
+        remarks += [catalogue.iris_hold_and_remove(holder.id, body=holder.name) for holder in _holders(rig)[:1]]
     chipped = [adapter for adapter in adapters if adapter.chip is not None]
     for adapter in chipped:
         if adapter.chip is not None:
             reported = written.aperture(adapter.chip.f_number)
-            found.append(
+            remarks.append(
                 catalogue.chip_reports_fixed_lens(
                     adapter.id,
                     focal_length=f"{adapter.chip.focal_length_mm:g}",
@@ -110,24 +112,24 @@ def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
             )
     for adapter in adapters:
         if adapter.firmware and adapter.link in {"pass", "translate"} and signal.broken_at is None:
-            found.append(catalogue.firmware_matters(adapter.id, name=adapter.name, firmware=adapter.firmware))
+            remarks.append(catalogue.firmware_matters(adapter.id, name=adapter.name, firmware=adapter.firmware))
     for front, rear in contacts.foreign_joints(rig.world, lens, adapters, body):
-        found.append(catalogue.foreign_contacts(rear.id, front=front.name, rear=rear.name))
+        remarks.append(catalogue.foreign_contacts(rear.id, front=front.name, rear=rear.name))
     unknown = signal.broken_at is not None
     if unknown and body.kind == "digital":
         if body.bare_release == "never" and not chipped:
-            found.append(catalogue.release_needs_lens(body.id))
+            remarks.append(catalogue.release_needs_lens(body.id))
         asks = body.asks_focal_length or body.stabiliser is not None
         if asks and rig.practice.entry == "essential":
             if not chipped:
-                found.append(catalogue.asks_at_power_on(body.id))
+                remarks.append(catalogue.asks_at_power_on(body.id))
             if lens.is_zoom:
-                found.append(catalogue.zoom_needs_entries(lens.id))
+                remarks.append(catalogue.zoom_needs_entries(lens.id))
         if not cover.whole:
-            found.append(catalogue.crop_by_hand(body.id, mode=cover.mode))
+            remarks.append(catalogue.crop_by_hand(body.id, mode=cover.mode))
     if rig.avoided:
-        found.append(catalogue.zoom_avoided(lens.id))
-    return found
+        remarks.append(catalogue.zoom_avoided(lens.id))
+    return remarks
 
 
 # Handling
@@ -135,7 +137,7 @@ def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
 
 def _of_handling(rig: Assembly, loads: Sequence[Load]) -> list[Remark]:
     # A remark for each school that the practice may name; they do not depend on each other.
-    found = []
+    remarks = []
     lens, practice = rig.lens, rig.practice
     worst = max(
         (load for load in loads if load.rating_nm),
@@ -143,16 +145,16 @@ def _of_handling(rig: Assembly, loads: Sequence[Load]) -> list[Remark]:
         default=None,
     )
     if practice.heavy == "support" and worst is not None and 0.5 < worst.moment_nm / (worst.rating_nm or 1) <= 1:
-        found.append(catalogue.support_wanted(worst.link))
+        remarks.append(catalogue.support_wanted(worst.link))
     if lens.focus_throw_deg is not None:
         throw = f"{lens.focus_throw_deg:g}"
         if practice.throw == "long" and lens.focus_throw_deg < 100:
-            found.append(catalogue.throw_short(lens.id, throw=throw))
+            remarks.append(catalogue.throw_short(lens.id, throw=throw))
         elif practice.throw == "short" and lens.focus_throw_deg > 200:
-            found.append(catalogue.throw_long(lens.id, throw=throw))
+            remarks.append(catalogue.throw_long(lens.id, throw=throw))
     if practice.glass == "avoid" and any(adapter.optics == "correcting" for adapter in rig.adapters):
-        found.append(catalogue.glass_avoided(next(a.id for a in rig.adapters if a.optics == "correcting")))
-    return found
+        remarks.append(catalogue.glass_avoided(next(a.id for a in rig.adapters if a.optics == "correcting")))
+    return remarks
 
 
 # Equivalent focal lengths from here on are hard to hold still.
@@ -161,19 +163,19 @@ _SHAKY_MM = 100.0
 
 def _of_the_shutter(rig: Assembly, ends: Sequence[End]) -> list[Remark]:
     """What can be held by hand, at both ends of a zoom; of the stabiliser only where the body has one."""
-    found: list[Remark] = []
+    remarks: list[Remark] = []
     steadies = rig.body.stabiliser
     if ends[-1].equivalents.focal_mm >= _SHAKY_MM and rig.body.kind == "digital":
         on = ends[-1].steadied_shutter_s is not None
         times = [shutter_said(end.shutter_mark_s) for end in ends]
         shutter = f"{times[0]} s" if len(times) == 1 else f"{times[0]} s at the wide end, {times[1]} s at the long end"
         counted = ", with what the body steadies counted in" if on else ", without the stabiliser" if steadies else ""
-        found.append(catalogue.shake(rig.body.id, shutter=shutter, steadied=counted))
+        remarks.append(catalogue.shake(rig.body.id, shutter=shutter, steadied=counted))
     entries = [(end, end.stabiliser) for end in ends if end.stabiliser is not None]
     if not entries:
-        return found
+        return remarks
     if rig.practice.entry == "skip":
-        return [*found, catalogue.stabiliser_not_told(rig.body.id)]
+        return [*remarks, catalogue.stabiliser_not_told(rig.body.id)]
     held = next(((end, entry) for end, entry in entries if entry.held), None)
     if held is not None and steadies is not None:
         end, entry = held
@@ -181,8 +183,8 @@ def _of_the_shutter(rig: Assembly, ends: Sequence[End]) -> list[Remark]:
         limits = "presets alone" if entry.held == "preset" else f"{least:g} to {most:g} mm"
         how = "too much" if entry.entry_mm > end.focal_length_mm else "too little"
         focal, value = f"{end.focal_length_mm:.4g}", f"{entry.entry_mm:g}"
-        found.append(catalogue.stabiliser_entry_held(rig.body.id, limits=limits, entry=value, focal=focal, how=how))
-    return found
+        remarks.append(catalogue.stabiliser_entry_held(rig.body.id, limits=limits, entry=value, focal=focal, how=how))
+    return remarks
 
 
 _WAVELENGTH_MM = 0.55e-3
@@ -203,14 +205,14 @@ def _of_diffraction(rig: Assembly, at: Focused, wide: End) -> list[Remark]:
 def ranges_of(rig: Assembly, at: Focused) -> tuple[Range, ...]:
     """What helicoids and filter slots can be set to."""
     chain, nowhere = rig.chain, (None, None)
-    found = []
+    ranges = []
     for adapter in rig.adapters:
         if adapter.helicoid_mm:
             # What a short chain lacks is opened at the helicoid, as far as it goes.
             wanted = min(max(0.0, -chain.lens_error_mm), adapter.helicoid_mm)
             ends = (0.0, chain.helicoid_mm)
             closed, opened = (_reach_at(rig, at, open_mm) if rig.stack.known else nowhere for open_mm in ends)
-            found.append(
+            ranges.append(
                 Range(
                     adapter.id,
                     "helicoid",
@@ -224,8 +226,8 @@ def ranges_of(rig: Assembly, at: Focused) -> tuple[Range, ...]:
         slot = adapter.filter_slot
         if slot is not None:
             names = tuple(f"{p.name} (−{p.loss_stops:g} stops)" if p.loss_stops else p.name for p in slot.positions)
-            found.append(Range(adapter.id, "filter", 0.0, None, None, None, None, None, names))
-    return tuple(found)
+            ranges.append(Range(adapter.id, "filter", 0.0, None, None, None, None, None, names))
+    return tuple(ranges)
 
 
 def _reach_at(rig: Assembly, at: Focused, helicoid_mm: float) -> tuple[float | None, float | None]:
@@ -249,23 +251,29 @@ def _span(near: float | None, far: float | None, units: Literal["metric", "imper
 
 
 def _of_ranges(rig: Assembly, ranges: Sequence[Range]) -> list[Remark]:
-    found = []
+    remarks = []
     units = rig.practice.distances
-    for one in ranges:
-        adapter = rig.world.adapters[one.link]
-        if one.kind == "helicoid" and one.near_open_mm is not None:
-            closed = _span(one.near_closed_mm, one.far_closed_mm, units)
-            opened = _span(one.near_open_mm, one.far_open_mm, units)
+    for this_range in ranges:
+        adapter = rig.world.adapters[this_range.link]
+        if this_range.kind == "helicoid" and this_range.near_open_mm is not None:
+            closed = _span(this_range.near_closed_mm, this_range.far_closed_mm, units)
+            opened = _span(this_range.near_open_mm, this_range.far_open_mm, units)
             infinity = "Infinity is out of reach"
-            if one.for_infinity_mm is not None:
-                wide = f"open by {written.millimetres(one.for_infinity_mm)}" if one.for_infinity_mm else "closed"
+            if this_range.for_infinity_mm is not None:
+                wide = (
+                    f"open by {written.millimetres(this_range.for_infinity_mm)}"
+                    if this_range.for_infinity_mm
+                    else "closed"
+                )
                 infinity = f"Infinity is with it {wide}"
-            found.append(catalogue.helicoid_range(one.link, closed=closed, opened=opened, infinity=infinity))
+            remarks.append(catalogue.helicoid_range(this_range.link, closed=closed, opened=opened, infinity=infinity))
         slot = adapter.filter_slot
-        if one.kind == "filter" and slot is not None:
+        if this_range.kind == "filter" and slot is not None:
             if slot.positions:
-                found.append(catalogue.filter_positions(one.link, positions=written.listed(list(one.positions))))
+                remarks.append(
+                    catalogue.filter_positions(this_range.link, positions=written.listed(list(this_range.positions)))
+                )
             if slot.never_clear:
                 loss = "an unstated number of" if slot.least_stops is None else f"{slot.least_stops:g}"
-                found.append(catalogue.no_clear_position(one.link, loss=loss))
-    return found
+                remarks.append(catalogue.no_clear_position(this_range.link, loss=loss))
+    return remarks

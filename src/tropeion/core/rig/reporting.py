@@ -112,7 +112,7 @@ def _sentence(assessed: Assessment, ends: Sequence[End], ranges: Sequence[Range]
         assessed.findings,
         assessed.rig.adapters,
         coupling.actions(assessed.meetings),
-        [one.for_infinity_mm for one in ranges],
+        [this_range.for_infinity_mm for this_range in ranges],
     )
     if assessed.rig.practice.equivalence == "framing" or assessed.grade in {"none", "danger"}:
         return said
@@ -124,7 +124,7 @@ def _wrong(assessed: Assessment, found: Sequence[Finding]) -> str:
     """Why a ring is the wrong one of two systems that share its joint; empty where the rig focuses all the same."""
     if assessed.grade != "none" and not assessed.unsure:
         return ""
-    return next((one.text for one in found if one.code == "same_thread_other_register"), "")
+    return next((finding.text for finding in found if finding.code == "same_thread_other_register"), "")
 
 
 def _wire(rig: Assembly) -> Wire:

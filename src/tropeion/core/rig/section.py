@@ -115,7 +115,7 @@ def section_of(
     seat = tidy(stack.seat_mm)
     return Section(
         body=_body(world, stack.body, stack.body_seat.register_mm, mode),
-        adapters=tuple(_adapter(world, one) for one in stack.placed),
+        adapters=tuple(_adapter(world, placed) for placed in stack.placed),
         lens=_lens(world, stack.lens, seat, tidy(seat - lens_error_mm), pupil_mm, f_number),
         waist_mm=tidy(waist),
     )

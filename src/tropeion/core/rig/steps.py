@@ -83,15 +83,15 @@ def _cautions(told: StepsTold, codes: frozenset[str]) -> Iterator[StepLine]:
 def _changes(rig: Assembly) -> Iterator[StepLine]:
     """Another mount on the lens, another plate on the body."""
     for piece in (rig.lens, rig.body):
-        found = rig.world.change_of(piece.id)
-        if found is None:
+        changes = rig.world.change_of(piece.id)
+        if changes is None:
             continue
-        item, swap = found
+        item, swap = changes
         if isinstance(item, Lens) and item.mount is None:
             yield StepLine(_held(rig, item))
             continue
         effort = [swap.tools, f"{swap.minutes} minutes" if swap.minutes is not None else ""]
-        said = ", ".join(one for one in effort if one)
+        said = ", ".join(name for name in effort if name)
         text = f"Change the {part_of(item)} of {item.name} to {rig.world.mounts[swap.mount].name}"
         how = "Opening down; screws crosswise, a little each; contacts matched. It can be undone."
         yield StepLine(f"{text}{f' ({said})' if said else ''}. {how}")
@@ -102,7 +102,7 @@ def _held(rig: Assembly, lens: Lens) -> str:
     mount, change = rig.stack.lens_mount, change_in(rig.lens.id)
     held = held_in(lens, mount)
     assert held is not None, "only such a lens has this id"
-    into = next((one.name for one in rig.adapters if not is_spacer(one.id)), rig.body.name)
+    into = next((adapter.name for adapter in rig.adapters if not is_spacer(adapter.id)), rig.body.name)
     return held.says(lens, mount, into, 0.0 if change is None else change.forward_mm)
 
 
@@ -110,7 +110,7 @@ def _prepare(rig: Assembly, told: StepsTold) -> Iterator[StepLine]:
     lens = rig.lens
     yield from _changes(rig)
     yield from _cautions(told, _BEFORE)
-    yield from (StepLine(one.text) for one in told.findings if one.code == "iris_hold_and_remove")
+    yield from (StepLine(finding.text) for finding in told.findings if finding.code == "iris_hold_and_remove")
     yield from (StepLine(text) for text in told.ring_at)
     for adapter in rig.adapters:
         yield from (StepLine(text) for text in adapter.prepare)
@@ -266,7 +266,7 @@ def _focals(told: StepsTold) -> str:
 
 def _stabiliser(rig: Assembly, entries: Sequence[StabiliserEntry]) -> Iterator[StepLine]:
     body, entry = rig.body, entries[0]
-    focal = listed(list(dict.fromkeys(f"{one.entry_mm:g}" for one in entries)), "to")
+    focal = listed(list(dict.fromkeys(f"{entry.entry_mm:g}" for entry in entries)), "to")
     again = " Enter it again at each zoom setting, and do not zoom during a take." if rig.lens.is_zoom else ""
     yield StepLine(
         f"Enter {focal} mm for the stabiliser{_setting(rig, 'focal_length')}: the actual focal length, "
@@ -333,7 +333,7 @@ def _travel(stabiliser: Stabiliser, entry: StabiliserEntry) -> Iterator[StepLine
 
 def name_of(rig: Assembly) -> str:
     """The name of a rig, by lens, body and adapters."""
-    return Rig.of(rig.lens.id, rig.body.id, [one.id for one in rig.adapters]).id
+    return Rig.of(rig.lens.id, rig.body.id, [adapter.id for adapter in rig.adapters]).id
 
 
 def stored_name(rig: Assembly, at_mm: float | None = None) -> str:
@@ -343,15 +343,17 @@ def stored_name(rig: Assembly, at_mm: float | None = None) -> str:
     """
     most = None if rig.body.stabiliser is None else rig.body.stabiliser.name_length
     at = (at_mm or rig.lens.focal_length_mm[0]) if rig.lens.is_zoom else None
-    return short_name(rig.lens.name, [one.name for one in rig.adapters], most, at)
+    return short_name(rig.lens.name, [adapter.name for adapter in rig.adapters], most, at)
 
 
 def _focus(rig: Assembly, ranges: Sequence[Range]) -> Iterator[StepLine]:
     body = rig.body
-    for one in ranges:
-        if one.kind == "helicoid" and one.for_infinity_mm is not None:
-            name = rig.world.adapters[one.link].name
-            setting = f"open it by {millimetres(one.for_infinity_mm)}" if one.for_infinity_mm else "close it"
+    for this_range in ranges:
+        if this_range.kind == "helicoid" and this_range.for_infinity_mm is not None:
+            name = rig.world.adapters[this_range.link].name
+            setting = (
+                f"open it by {millimetres(this_range.for_infinity_mm)}" if this_range.for_infinity_mm else "close it"
+            )
             yield StepLine(f"{name}: {setting} for infinity; open it for close-up.")
     if not rig.movable:
         return
@@ -456,7 +458,7 @@ def _noted(rig: Assembly) -> Iterator[StepLine]:
     if not (rig.body.reads_code and code and bare and mount.code is not None):
         yield StepLine("Note what you used: the pictures carry no lens data.")
         return
-    profile = next((one.name for one in mount.profiles if one.code == code), None)
+    profile = next((profile.name for profile in mount.profiles if profile.code == code), None)
     if profile is None:
         yield StepLine(f"No lens is known by the fields on its flange ({code}): note what you used.")
         return

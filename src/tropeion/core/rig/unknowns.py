@@ -32,10 +32,10 @@ def _assumed(rig: Assembly, ends: Sequence[Focused]) -> Iterator[str]:
         yield "lens.image_circle_mm"
     said = rig.world.lenses.get(rig.lens.id, rig.lens)
     yield from (f"lens.{field}" for field in (*taken_of(rig.world, said), *rig.lens.assumed))
-    for number, one in enumerate(stack.placed):
-        if one.link.assumed:
+    for number, placed in enumerate(stack.placed):
+        if placed.link.assumed:
             yield f"adapters[{number}].tolerance_mm"
-        yield from (f"adapters[{number}].{field}" for field in one.adapter.assumed)
+        yield from (f"adapters[{number}].{field}" for field in placed.adapter.assumed)
     if not (stack.known or stack.body_seat.known):
         yield "body.mount.register_mm"
     if stack.body_seat.assumed:
@@ -61,29 +61,31 @@ def unknowns_of(rig: Assembly, loads: Sequence[Load]) -> list[Remark]:
 
 def contradictions(rig: Assembly) -> Iterator[Remark]:
     """What somebody found otherwise than it is stated, of these pieces alone or together."""
-    ids = [rig.lens.id, *(one.id for one in rig.adapters), rig.body.id]
-    for one in evidence_on(rig.world, ids).testimonies:
-        if one.evidence.verdict == "contradicted":
-            by = {"own": "you", "maker": "its maker", "shop": "a shop", "review": "a review"}[one.evidence.source]
-            day = f", {one.evidence.on}" if one.evidence.on else ""
-            claim = one.evidence.claim.rstrip(".")
-            yield catalogue.contradicted(one.item, pieces=written.listed(one.about), claim=claim, by=f"{by}{day}")
+    ids = [rig.lens.id, *(adapter.id for adapter in rig.adapters), rig.body.id]
+    for testimony in evidence_on(rig.world, ids).testimonies:
+        if testimony.evidence.verdict == "contradicted":
+            by = {"own": "you", "maker": "its maker", "shop": "a shop", "review": "a review"}[testimony.evidence.source]
+            day = f", {testimony.evidence.on}" if testimony.evidence.on else ""
+            claim = testimony.evidence.claim.rstrip(".")
+            yield catalogue.contradicted(
+                testimony.item, pieces=written.listed(testimony.about), claim=claim, by=f"{by}{day}"
+            )
 
 
 def _tolerances(rig: Assembly) -> Iterator[str]:
     stack = rig.stack
     seats = [(stack.lens_seat, stack.lens_mount), (stack.body_seat, stack.body_mount)]
     for mount in dict.fromkeys(mount.name for seat, mount in seats if seat.assumed):
-        amount = next(seat.tolerance_mm for seat, one in seats if one.name == mount)
+        amount = next(seat.tolerance_mm for seat, this_mount in seats if this_mount.name == mount)
         yield f"±{written.millimetres(amount)} for the mount face of {mount}"
-    for one in stack.placed:
-        if one.link.assumed:
-            yield f"±{written.millimetres(one.link.tolerance_mm)} for {one.adapter.name}"
+    for placed in stack.placed:
+        if placed.link.assumed:
+            yield f"±{written.millimetres(placed.link.tolerance_mm)} for {placed.adapter.name}"
 
 
 def _of_the_load(rig: Assembly, loads: Sequence[Load]) -> Iterator[str]:
     stack, lens = rig.stack, rig.lens
-    lacking = [f"weight of {one.name}" for one in (lens, *rig.adapters) if one.mass_g is None]
+    lacking = [f"weight of {measured.name}" for measured in (lens, *rig.adapters) if measured.mass_g is None]
     if lens.centre_of_mass_mm is None:
         lacking.append(f"centre of mass of {lens.name}")
     rated = {load.link for load in loads if load.rating_nm is not None}
@@ -99,7 +101,7 @@ def _of_the_play(rig: Assembly) -> Iterator[str]:
     lacking = [name for name, play in zip(names, plays_of(rig.stack), strict=True) if play is None]
     if lacking:
         yield f"play (of {written.listed(lacking)})"
-    taken = [one.name for one in rig.adapters if one.play_mm is None and one.name not in lacking]
+    taken = [adapter.name for adapter in rig.adapters if adapter.play_mm is None and adapter.name not in lacking]
     if taken:
         yield f"play of {written.listed(taken)}: that of the mount behind it is taken"
 
@@ -110,7 +112,7 @@ def _of_the_light(rig: Assembly) -> Iterator[str]:
         yield "light cut off at the corners (behind glass it is not told by the exit pupil)"
         return
     lacking = [f"exit pupil of {lens.name}"] if lens.exit_pupil_mm is None else []
-    lacking += [f"bore of {one.name}" for one in rig.adapters if one.bore_mm is None]
+    lacking += [f"bore of {adapter.name}" for adapter in rig.adapters if adapter.bore_mm is None]
     if stack.body_mount.throat_mm is None:
         lacking.append(f"throat of {stack.body_mount.name}")
     if lens.exit_pupil_mm is not None:
@@ -139,20 +141,20 @@ def _before_the_sensor(rig: Assembly) -> Iterator[str]:
 
 
 def _named(rig: Assembly, link: str) -> str:
-    return next((one.name for one in rig.adapters if one.id == link), rig.body.name)
+    return next((adapter.name for adapter in rig.adapters if adapter.id == link), rig.body.name)
 
 
 def _of_the_rear(rig: Assembly) -> Iterator[str]:
     """Clearance, where the lens is at home; and whether a rear that reaches in passes the bores."""
     stack, lens = rig.stack, rig.lens
     if is_at_home(stack):
-        yield from (f"clearance behind the lens ({one})" for one in clearance_unknowns(stack))
+        yield from (f"clearance behind the lens ({unknown})" for unknown in clearance_unknowns(stack))
     if lens.rear_protrusion_mm is None and lens.rear_diameter_mm is not None and not clearance_unknowns(stack):
         yield f"whether its rear passes (how far it reaches in is not stated of {lens.name})"
     if lens.rear_protrusion_mm is None or lens.rear_protrusion_mm <= 0:
         return
     vertex = stack.seat_mm - lens.rear_protrusion_mm
-    reached: list[Adapter] = [one.adapter for one in stack.placed if vertex < one.front_mm]
+    reached: list[Adapter] = [placed.adapter for placed in stack.placed if vertex < placed.front_mm]
     lacking = [f"bore of {adapter.name}" for adapter in reached if adapter.bore_mm is None]
     if lens.rear_diameter_mm is None:
         lacking.insert(0, f"width of the rear of {lens.name}")

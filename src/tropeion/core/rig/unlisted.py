@@ -49,7 +49,7 @@ class Unlisted:
 
     @property
     def ring(self) -> Adapter:
-        return next(one for one in self.chain if is_unlisted(one.id))
+        return next(adapter for adapter in self.chain if is_unlisted(adapter.id))
 
     @property
     def works(self) -> bool:
@@ -59,7 +59,7 @@ class Unlisted:
     @property
     def ids(self) -> tuple[str, ...]:
         """The chain by its ids, lens first."""
-        return tuple(one.id for one in self.chain)
+        return tuple(adapter.id for adapter in self.chain)
 
 
 def opening_of(lens: Lens) -> tuple[float, float]:
@@ -72,21 +72,21 @@ def opening_of(lens: Lens) -> tuple[float, float]:
 def ring_kinds(world: World, lens: Lens, body: Body) -> tuple[dict[str, object], ...]:
     """What a ring for a pair may do besides, the plainest first: its fields beside ends and length."""
     lens, body = taken_for(world, lens), taken_body(world, body)
-    found: list[dict[str, object]] = [{}]
+    values: list[dict[str, object]] = [{}]
     if lens.aperture == "lever":
-        found.append({"aperture_control": "lever_ring"})
+        values.append({"aperture_control": "lever_ring"})
     if lens.aperture == "pin":
-        found.append({"aperture_control": "pin_press"})
+        values.append({"aperture_control": "pin_press"})
     if lens.protocol is not None and body.protocols:
-        spoken = next((one for one in body.protocols if world.speaks(one, lens.protocol)), None)
+        spoken = next((protocol for protocol in body.protocols if world.speaks(protocol, lens.protocol)), None)
         link: dict[str, object] = {"link": "pass"}
         if spoken is None:
             link = {"link": "translate", "from_protocol": lens.protocol, "to_protocol": body.protocols[0]}
-        found.append(link)
+        values.append(link)
     if lens.focus == "none":
         opens, _ = opening_of(lens)
-        found = [{**one, "helicoid_mm": opens} for one in found]
-    return tuple(found)
+        values = [{**this_values, "helicoid_mm": opens} for this_values in values]
+    return tuple(values)
 
 
 def unlisted_for(world: World, lens: Lens, body: Body, practice: Practice, *, beside: bool = True) -> Unlisted | None:
@@ -131,18 +131,20 @@ class _Place:
         return has_room(self.length_mm, least)
 
     def chain(self, ring: Adapter) -> tuple[Adapter, ...]:
-        return tuple(one for one in (self.before, ring, self.behind) if one is not None)
+        return tuple(adapter for adapter in (self.before, ring, self.behind) if adapter is not None)
 
 
 @kept(most=20_000)
 def _beside(world: World, lens_id: str, body_id: str, practice: Practice) -> Unlisted | None:
     """The best with a ring before or behind one listed piece that meets the body or the lens."""
     lens, body = world.lens(lens_id), world.body(body_id)
-    places = [one for one in _places(world, lens, body) if one.practical(world, lens) is not False]
-    places.sort(key=lambda one: not any(piece.at_hand for piece in (one.before, one.behind) if piece is not None))
-    found = (_best(world, lens, body, practice, place) for place in places[:_MOST_BESIDE])
+    places = [place for place in _places(world, lens, body) if place.practical(world, lens) is not False]
+    places.sort(key=lambda place: not any(piece.at_hand for piece in (place.before, place.behind) if piece is not None))
+    generator = (_best(world, lens, body, practice, place) for place in places[:_MOST_BESIDE])
     return max(
-        (one for one in found if one is not None and one.works), key=lambda one: findings.rank(one.grade), default=None
+        (unlisted for unlisted in generator if unlisted is not None and unlisted.works),
+        key=lambda unlisted: findings.rank(unlisted.grade),
+        default=None,
     )
 
 
@@ -154,20 +156,20 @@ def _places(world: World, lens: Lens, body: Body) -> Iterator[_Place]:
         return
     seat, back = (end.register_mm for end in ends)
     for (takes, onto), some in world.structure.adapters_by_joints.items():
-        for one in some if rear.joint == onto or front.joint == takes else ():
-            if one.retired:
+        for adapter in some if rear.joint == onto or front.joint == takes else ():
+            if adapter.retired:
                 continue
-            link = Link.of(one)
+            link = Link.of(adapter)
             squared = link.magnification**2
             adds = link.error_mm
             if link.glass is not None:
                 adds += squared * link.glass[0] - link.glass[1]
             if onto == rear.joint:
                 length = seat - (back + adds) / squared
-                yield _Place(front, world.mounts[one.lens_mount], tidy(length), behind=one)
+                yield _Place(front, world.mounts[adapter.lens_mount], tidy(length), behind=adapter)
             if takes == front.joint:
                 length = squared * seat - back - adds
-                yield _Place(world.mounts[one.body_mount], rear, tidy(length), before=one)
+                yield _Place(world.mounts[adapter.body_mount], rear, tidy(length), before=adapter)
 
 
 def made_ring(world: World, front: Mount, rear: Mount, length_mm: float, does: Mapping[str, object]) -> Adapter:
@@ -199,4 +201,4 @@ def _tolerance_mm(judged: Assessment) -> float:
     rig = judged.rig
     widest = min(end.f_number for end in judged.ends)
     ends = seat_of(rig.lens, rig.stack.lens_mount), seat_of(rig.body, rig.stack.body_mount)
-    return tidy(max(0.0, widest * rig.blur_mm - sum(one.tolerance_mm for one in ends)))
+    return tidy(max(0.0, widest * rig.blur_mm - sum(end.tolerance_mm for end in ends)))

@@ -26,26 +26,26 @@ def coverage_findings(rig: Assembly, cover: Coverage) -> list[Finding]:
     """What the circle, the corners and the bores come to."""
     lens, body, mode, circle = rig.lens, rig.body, rig.mode, rig.image_circle_mm
     angle, clipping = cover.corner_ray_angle_deg, cover.clipping
-    found: list[Finding] = []
+    all_findings: list[Finding] = []
     if circle is None:
-        found.append(catalogue.circle_unknown(lens.id))
+        all_findings.append(catalogue.circle_unknown(lens.id))
     else:
-        found += _of_the_circle(rig, cover, circle)
+        all_findings += _of_the_circle(rig, cover, circle)
     if angle is not None and body.max_ray_angle_deg is not None and angle > body.max_ray_angle_deg:
         limit = f"{body.max_ray_angle_deg:g}"
-        found.append(catalogue.steep_corner_rays(lens.id, angle=f"{angle:.0f}", limit=limit))
+        all_findings.append(catalogue.steep_corner_rays(lens.id, angle=f"{angle:.0f}", limit=limit))
     if clipping is not None:
         half = min(mode.diagonal_mm, circle or mode.diagonal_mm) / 2
         names = {adapter.id: adapter.name for adapter in rig.adapters}
         if tidy(clipping.centre_ray_mm - half) < 0:
             piece = names.get(clipping.centre_link, f"the throat of {body.name}")
             height = written.millimetres(max(0.0, clipping.centre_ray_mm))
-            found.append(catalogue.corners_cut(clipping.centre_link, bore=capital(piece), height=height))
+            all_findings.append(catalogue.corners_cut(clipping.centre_link, bore=capital(piece), height=height))
         elif tidy(clipping.full_cone_mm - half) < 0:
             piece = names.get(clipping.link, f"the throat of {body.name}")
             height = written.millimetres(max(0.0, clipping.full_cone_mm))
-            found.append(catalogue.corners_darkened(clipping.link, bore=capital(piece), height=height))
-    return found
+            all_findings.append(catalogue.corners_darkened(clipping.link, bore=capital(piece), height=height))
+    return all_findings
 
 
 def _of_the_circle(rig: Assembly, cover: Coverage, circle_mm: float) -> Iterator[Finding]:
@@ -83,38 +83,38 @@ _APPROXIMATE_FROM_MM = 0.02
 
 
 def glass_and_iris(rig: Assembly) -> list[Finding]:
-    found = []
+    all_findings = []
     adapters = rig.adapters
     for adapter in adapters:
         if adapter.optics == "correcting":
-            found.append(catalogue.correcting_glass(adapter.id))
+            all_findings.append(catalogue.correcting_glass(adapter.id))
         if adapter.irreversible:
-            found.append(catalogue.irreversible(adapter.id))
-    found += _ceilings(rig)
+            all_findings.append(catalogue.irreversible(adapter.id))
+    all_findings += _ceilings(rig)
     if rig.iris.in_chain:
         behind = next(adapter for adapter in adapters if adapter.aperture_control == "iris")
-        found.append(catalogue.iris_behind_lens(behind.id, name=behind.name))
+        all_findings.append(catalogue.iris_behind_lens(behind.id, name=behind.name))
     if rig.iris.code is not None:
         rest = {"open": "stays wide open", "closed": "stays closed down", "stays": "stays where it was"}
-        found.append(_stuck(rig.iris.code, rig.iris.link, rest[rig.iris.stuck or "stays"]))
+        all_findings.append(_stuck(rig.iris.code, rig.iris.link, rest[rig.iris.stuck or "stays"]))
     if abs(rig.chain.before_glass_mm) > _APPROXIMATE_FROM_MM:
         error = written.millimetres(rig.chain.before_glass_mm)
-        found.append(catalogue.register_approximate(None, error=error))
-    return found
+        all_findings.append(catalogue.register_approximate(None, error=error))
+    return all_findings
 
 
 def _ceilings(rig: Assembly) -> list[Finding]:
     """Glass that passes no more than a stated aperture, where that bites."""
-    found: list[Finding] = []
+    ceilings: list[Finding] = []
     f_number = rig.lens.f_number[0]
     for adapter in rig.adapters:
         f_number *= adapter.magnification
         widest = adapter.widest_f_number
         if widest is not None and tidy(widest - f_number) > 0:
             would = written.aperture(f_number)
-            found.append(catalogue.glass_limits_aperture(adapter.id, aperture=written.aperture(widest), would=would))
+            ceilings.append(catalogue.glass_limits_aperture(adapter.id, aperture=written.aperture(widest), would=would))
             f_number = widest
-    return found
+    return ceilings
 
 
 def _stuck(code: contacts.IrisCode, link: str | None, rest: str) -> Finding:
@@ -137,7 +137,7 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
     lens, chain = rig.lens, rig.chain
     link = rig.adapters[-1].id if rig.adapters else lens.id
     error = written.millimetres(chain.lens_error_mm)
-    found: list[Finding] = []
+    all_findings: list[Finding] = []
     if not rig.movable and lens.focus == "by_wire":
         return [catalogue.focus_without_power(rig.signal.broken_at or lens.id)]
     if not rig.movable and at.reach.state == "none":
@@ -155,28 +155,30 @@ def reach_findings(rig: Assembly, at: Focused) -> list[Finding]:
         return [(catalogue.focus_travel_too_short if beyond else catalogue.focus_travel_unknown)(link, error=error)]
     school = " (taken at the worst case of the tolerances)" if rig.allowance_mm else ""
     if infinity.from_f_number is None:
-        found.append(
+        all_findings.append(
             catalogue.infinity_out_of_reach(link, error=error, span=span_of(at.reach, rig.practice), school=school)
         )
     elif tidy(infinity.from_f_number - at.usable[0]) > 0:
         stop = written.aperture(mark_from(lens, infinity.from_f_number))
         cause, reason = _cause(rig, at)
-        found.append(catalogue.infinity_stopped_down(link, cause=cause, reason=reason, aperture=stop, school=school))
+        all_findings.append(
+            catalogue.infinity_stopped_down(link, cause=cause, reason=reason, aperture=stop, school=school)
+        )
     elif rig.adapters and chain.error_mm < 0 and chain.lens_error_mm < -_slack(at, rig):
-        found.append(catalogue.passes_infinity(link, error=error))
+        all_findings.append(catalogue.passes_infinity(link, error=error))
     chance = infinity.probability
     if rig.by_construction:
-        found.append(catalogue.by_construction(link))
+        all_findings.append(catalogue.by_construction(link))
     if rig.adapters and infinity.reached and chance is not None and chance < 0.95:
         stop = written.aperture(at.usable[0])
-        found.append(catalogue.infinity_unsure(link, aperture=stop, probability=written.percent(chance)))
-    found += _of_the_near_end(rig, at)
+        all_findings.append(catalogue.infinity_unsure(link, aperture=stop, probability=written.percent(chance)))
+    all_findings += _of_the_near_end(rig, at)
     if lens.max_magnification is None or at.marked_mm != lens.focal_length_mm[1]:
         if lens.min_focus_m is None:
-            found.append(catalogue.closest_focus_unknown(lens.id))
+            all_findings.append(catalogue.closest_focus_unknown(lens.id))
         elif not infinity.travel_known:
-            found.append(catalogue.closest_focus_needs_magnification(lens.id))
-    return found
+            all_findings.append(catalogue.closest_focus_needs_magnification(lens.id))
+    return all_findings
 
 
 def unknown_mounts(rig: Assembly) -> list[str]:
@@ -193,23 +195,23 @@ _CLOSE_FOCAL_LENGTHS = (0.5, 1.3)
 def _of_the_near_end(rig: Assembly, at: Focused) -> list[Finding]:
     """What is doubtful about the near end: figures that contradict each other, a working distance that is not known."""
     lens, reach, units = rig.lens, at.reach, rig.practice.distances
-    found: list[Finding] = []
+    all_findings: list[Finding] = []
     least, most = _CLOSE_FOCAL_LENGTHS
     if at.travel is not None and not least <= at.travel.close_mm / at.marked_mm <= most:
         distance = written.distance((lens.min_focus_m or 0.0) * 1000, units)
         close, marked = f"{at.travel.close_mm:.0f} mm", f"{at.marked_mm:g} mm"
         scale = f"{lens.max_magnification or 0.0:g}"
-        found.append(
+        all_findings.append(
             catalogue.close_figures_doubtful(
                 lens.id, distance=distance, magnification=scale, close=close, marked=marked
             )
         )
     behind = rig.chain.lens.register_mm + rig.chain.lens_error_mm + 2 * at.marked_mm + 150
     if lens.length_mm is None and reach.far_mm is not None and reach.far_mm < behind:
-        found.append(catalogue.focus_perhaps_inside(lens.id, far=written.distance(reach.far_mm, units)))
+        all_findings.append(catalogue.focus_perhaps_inside(lens.id, far=written.distance(reach.far_mm, units)))
     elif lens.length_mm is None and reach.near_mm is not None and reach.near_mm < behind:
-        found.append(catalogue.working_distance_unknown(lens.id))
-    return found
+        all_findings.append(catalogue.working_distance_unknown(lens.id))
+    return all_findings
 
 
 def _inside(rig: Assembly, at: Focused, link: str) -> Finding:
@@ -294,7 +296,7 @@ _STATES = {"by_hand": "by hand", "entered": "entered by hand", "lost": "lost", "
 
 def _by_hand(body: Body, left: Sequence[contacts.FunctionLeft]) -> list[str]:
     """What of focus and aperture the hand does."""
-    states = {one.function: one.state for one in left}
+    states = {function.function: function.state for function in left}
     by_hand = states.get("autofocus") == "lost" or states.get("manual_focus") == "by_hand" or not body.protocols
     return [word for word, so in (("focus", by_hand), ("aperture", states.get("aperture") == "by_hand")) if so]
 
@@ -309,16 +311,20 @@ def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> l
     lens, adapters, body = rig.lens, rig.adapters, rig.body
     said: list[Finding] = []
     if rig.signal.assumed:
-        lacking = [one for one, told in ((lens, lens.protocol is not None), (body, bool(body.protocols))) if not told]
-        names = written.listed([one.name for one in lacking])
+        lacking = [
+            this_lens
+            for this_lens, told in ((lens, lens.protocol is not None), (body, bool(body.protocols)))
+            if not told
+        ]
+        names = written.listed([lens.name for lens in lacking])
         said.append(catalogue.contacts_assumed(lacking[0].id, names=names))
     # Through a ring that passes nothing on it makes no difference.
     touch = not any(adapter.link in {"none", "chip"} for adapter in adapters)
     pieces = ((lens, rig.stack.lens_mount), (body, rig.stack.body_mount)) if touch else ()
     said += [
-        catalogue.contacts_unknown(one.id, piece=one.name, mount=mount.name)
-        for one, mount in pieces
-        if contacts_unknown(rig.world, one)
+        catalogue.contacts_unknown(lens.id, piece=lens.name, mount=mount.name)
+        for lens, mount in pieces
+        if contacts_unknown(rig.world, lens)
     ]
     if rig.drives_assumed:
         said.append(catalogue.drives_assumed(lens.id, drives=written.listed(list(rig.drives_assumed))))
@@ -365,7 +371,7 @@ def sentence(
     said = decided.headline if decided is not None and decided.headline else _at_its_best(adapters)
     works = findings.rank(findings.worst(found)) > findings.rank("none")
     wide = next((opened for opened in opened_mm if opened and works), None)
-    if any(one.code == "by_construction" for one in found) and works:
+    if any(finding.code == "by_construction" for finding in found) and works:
         said += " The length of the ring was taken from the gap: measure it, or try infinity."
     return f"{first}{said}" + (f" For infinity the helicoid is opened by {written.millimetres(wide)}." if wide else "")
 

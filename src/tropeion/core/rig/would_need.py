@@ -118,7 +118,7 @@ def _besides(does: Mapping[str, object]) -> str:
 def _best(pair: _PairApart, variants: Sequence[tuple[str, Adapter]]) -> tuple[str, Adapter, Assessment]:
     """The plainest of those that come to the best grade."""
     judged = [(name, piece, pair.judged(piece)) for name, piece in variants]
-    return max(judged, key=lambda one: findings.rank(one[2].grade))
+    return max(judged, key=lambda entry: findings.rank(entry[2].grade))
 
 
 def _comes_to(grade: Grade) -> str:
@@ -172,17 +172,17 @@ def _helicoid(pair: _PairApart) -> Iterator[WouldNeed]:
 def _close_up(pair: _PairApart, length_mm: float) -> Iterator[WouldNeed]:
     """The shortest practical ring, and what would be sharp with it in front of the lens, if anything is."""
     _, piece, judged = _best(pair, _variants(pair, "plain ring", length_mm))
-    found = judged.ends[0].reach
+    reach = judged.ends[0].reach
     ring = f"the shortest practical ring {pair.names}, about {written.millimetres(length_mm)}"
-    if found.state == "inside":
+    if reach.state == "inside":
         text = f"No ring for close-up: with {ring}, all that would be sharp lies inside the lens."
         yield WouldNeed("close_up", text, length_mm=length_mm, practical=False)
     elif findings.works(judged.grade) or judged.grade == "close_up":
         text = f"For close-up alone, {ring}."
-        if found.far_mm is not None:
-            text += f" It would be sharp {span_of(found, pair.practice)}."
+        if reach.far_mm is not None:
+            text += f" It would be sharp {span_of(reach, pair.practice)}."
         need = WouldNeed(
-            "close_up", text, length_mm=length_mm, practical=True, near_mm=found.near_mm, far_mm=found.far_mm
+            "close_up", text, length_mm=length_mm, practical=True, near_mm=reach.near_mm, far_mm=reach.far_mm
         )
         yield _tried(need, piece, judged)
 
@@ -240,9 +240,9 @@ def _swaps(pair: _PairApart) -> Iterator[WouldNeed]:
     """Reversible changes of the lens's mount or the body's plate, after which something usable joins them."""
     for item in (pair.lens, pair.body):
         for swap in item.swappable_mounts:
-            found = _through(pair, item, swap)
-            if found is not None and findings.works(found[1].grade):
-                yield _swap(pair, item, swap, *found)
+            swaps = _through(pair, item, swap)
+            if swaps is not None and findings.works(swaps[1].grade):
+                yield _swap(pair, item, swap, *swaps)
 
 
 def _through(pair: _PairApart, item: Lens | Body, swap: SwappableMount) -> tuple[Adapter | None, Assessment] | None:
@@ -253,9 +253,9 @@ def _through(pair: _PairApart, item: Lens | Body, swap: SwappableMount) -> tuple
     ends = world.mount_of(lens).joint, world.mount_of(body).joint
     if ends[0] == ends[1]:
         return None, assess(world, lens, (), body, pair.practice)
-    able = [one for one in world.structure.adapters_by_joints.get(ends, ()) if not one.retired]
-    judged = [(one, assess(world, lens, (one,), body, pair.practice)) for one in able]
-    return max(judged, key=lambda one: findings.rank(one[1].grade), default=None)
+    able = [adapter for adapter in world.structure.adapters_by_joints.get(ends, ()) if not adapter.retired]
+    judged = [(adapter, assess(world, lens, (adapter,), body, pair.practice)) for adapter in able]
+    return max(judged, key=lambda pair: findings.rank(pair[1].grade), default=None)
 
 
 def _swap(

@@ -105,11 +105,11 @@ def _front_of(world: World, lens_id: str) -> _Front:
 def _rear_of(world: World, body_id: str, use: str, blur: str) -> _Rear:
     body = world.bodies[body_id]
     mount = world.mount_of(body)
-    found = tuple(modes.modes_of(body, use))
+    format_modes = tuple(modes.modes_of(body, use))
     return _Rear(
         seat=seat_of(body, mount),
-        modes=found,
-        blurs_mm=tuple(blur_of(mode, blur, PLAIN) for mode in found),
+        modes=format_modes,
+        blurs_mm=tuple(blur_of(mode, blur, PLAIN) for mode in format_modes),
         throat_mm=mount.throat_mm,
         plain=body_is_plain(body, use),
         obstructed=is_obstructed(body, mount),
@@ -132,38 +132,46 @@ class _Columns:
     """Some pairs that meet at the same interfaces, as columns beside the rows of their chains."""
 
     def __init__(self, prospects: Sequence[Prospect]) -> None:
-        lenses = [one.lens for one in prospects]
-        self.mute = _yes([one.lens.protocol is None or not one.body.protocols for one in prospects])
-        self.circle_mm = _length([one.circle_mm for one in prospects])
+        lenses = [prospect.lens for prospect in prospects]
+        self.mute = _yes([prospect.lens.protocol is None or not prospect.body.protocols for prospect in prospects])
+        self.circle_mm = _length([prospect.circle_mm for prospect in prospects])
         self.by_wire = _yes([lens.focus == "by_wire" and lens.protocol is not None for lens in lenses])
         self.driven = _yes([lens.aperture == "electronic" and lens.protocol is not None for lens in lenses])
         self.ringed = _yes([lens.aperture == "ring" for lens in lenses])
         self.pupil_mm = _length([lens.exit_pupil_mm for lens in lenses])
-        self.plain = self.mute & _yes([one.front.plain and one.rear.plain for one in prospects])
-        self.powerless = _yes([one.front.powerless and one.rear.plain for one in prospects])
+        self.plain = self.mute & _yes([prospect.front.plain and prospect.rear.plain for prospect in prospects])
+        self.powerless = _yes([prospect.front.powerless and prospect.rear.plain for prospect in prospects])
         self.fastest = _length([lens.f_number[0] for lens in lenses])
         self.widest = _length([max(lens.f_number[0], lens.f_number_at_long_end or 0.0) for lens in lenses])
         self.smallest = _length([max(lens.f_number[1], lens.f_number_at_long_end or 0.0) for lens in lenses])
         self.past_infinity_mm = _length([lens.past_infinity_mm for lens in lenses])
-        self.travel_mm = _length([one.front.longest_travel_mm for one in prospects])
-        self.lens_register_mm = _length([one.front.seat.register_mm for one in prospects])
-        self.body_register_mm = _length([one.rear.seat.register_mm for one in prospects])
-        self.known = _yes([one.front.seat.known and one.rear.seat.known for one in prospects])
+        self.travel_mm = _length([prospect.front.longest_travel_mm for prospect in prospects])
+        self.lens_register_mm = _length([prospect.front.seat.register_mm for prospect in prospects])
+        self.body_register_mm = _length([prospect.rear.seat.register_mm for prospect in prospects])
+        self.known = _yes([prospect.front.seat.known and prospect.rear.seat.known for prospect in prospects])
         self.at_home = _yes(
-            [cancels(one.front.seat, one.rear.seat, one_mount=one.lens.mount == one.body.mount) for one in prospects]
+            [
+                cancels(prospect.front.seat, prospect.rear.seat, one_mount=prospect.lens.mount == prospect.body.mount)
+                for prospect in prospects
+            ]
         )
-        self.seats_mm = _length([one.front.seat.tolerance_mm + one.rear.seat.tolerance_mm for one in prospects])
-        self.full_diagonal_mm = _length([one.rear.modes[0].diagonal_mm for one in prospects])
-        self.blur_mm = _length([max(one.rear.blurs_mm) for one in prospects])
-        self.least_blur_mm = _length([min(one.rear.blurs_mm) for one in prospects])
-        self.half_mm = _length([one.half_mm for one in prospects])
-        self.throat_mm = _length([one.rear.throat_mm for one in prospects])
+        self.seats_mm = _length(
+            [prospect.front.seat.tolerance_mm + prospect.rear.seat.tolerance_mm for prospect in prospects]
+        )
+        self.full_diagonal_mm = _length([prospect.rear.modes[0].diagonal_mm for prospect in prospects])
+        self.blur_mm = _length([max(prospect.rear.blurs_mm) for prospect in prospects])
+        self.least_blur_mm = _length([min(prospect.rear.blurs_mm) for prospect in prospects])
+        self.half_mm = _length([prospect.half_mm for prospect in prospects])
+        self.throat_mm = _length([prospect.rear.throat_mm for prospect in prospects])
         self.cautious = prospects[0].cautious
         self.touchy = _yes(
-            [one.front.has_rules or bool(one.lens.not_on) or one.lens.rear_diameter_mm is not None for one in prospects]
+            [
+                prospect.front.has_rules or bool(prospect.lens.not_on) or prospect.lens.rear_diameter_mm is not None
+                for prospect in prospects
+            ]
         )
         self.protrusion_mm = _length([lens.rear_protrusion_mm for lens in lenses], -math.inf)
-        self.obstruction_mm = _length([one.body.obstruction_mm for one in prospects], -math.inf)
+        self.obstruction_mm = _length([prospect.body.obstruction_mm for prospect in prospects], -math.inf)
 
 
 def _length(values: Sequence[float | None], unknown: float = math.inf) -> Floats:
@@ -248,7 +256,7 @@ def _corner_height_mm(table: ChainTable, pairs: _Columns) -> Floats:
     bores = [(table.bores_mm[:, end], table.bores_at_mm[:, end]) for end in range(table.bores_mm.shape[1])]
     nowhere = np.zeros(len(table))
     with np.errstate(invalid="ignore", divide="ignore"):
-        for bore, before in ((pairs.throat_mm, nowhere), *(one for one in bores if np.isfinite(one[0]).any())):
+        for bore, before in ((pairs.throat_mm, nowhere), *(bore for bore in bores if np.isfinite(bore[0]).any())):
             at = before + pairs.body_register_mm
             height = bore / 2 / (1 - at / pupil)
             np.minimum(least, height, out=least, where=at < pupil - _HAIR_MM)

@@ -106,7 +106,7 @@ def expand(chain: Chain) -> Iterator[tuple[Adapter, ...]]:
             yield so_far
             return
         for member in chain[position].members:
-            if sum(one is member for one in so_far) < copies_of(member):
+            if sum(adapter is member for adapter in so_far) < copies_of(member):
                 yield from walk(position + 1, (*so_far, member))
 
     return walk(0, ())

@@ -89,10 +89,10 @@ def unlisted_if_better(
     """The ring that nobody lists, where no listed way is as good as what it comes to."""
     if listed.level >= 2 * _most_with(world, lens, body):
         return None
-    found = unlisted_for(world, lens, body, practice, beside=not listed.works)
-    if found is None or not found.works or level_of(found.grade, surely=True) <= listed.level:
+    unlisted = unlisted_for(world, lens, body, practice, beside=not listed.works)
+    if unlisted is None or not unlisted.works or level_of(unlisted.grade, surely=True) <= listed.level:
         return None
-    return found
+    return unlisted
 
 
 def _most_with(world: World, lens: Lens, body: Body) -> int:
@@ -156,13 +156,13 @@ def _searched(
         if sure[index]:
             level, by = 2 * int(bounds[index]), int(index)
             break
-        found = standing_of(assess(world, lens, table.pieces(int(index)), body, practice)).level
-        if found > level:
-            level, by = found, int(index)
+        number = standing_of(assess(world, lens, table.pieces(int(index)), body, practice)).level
+        if number > level:
+            level, by = number, int(index)
     if by >= 0 and _overloads(world, pair, table, by):
         able = np.flatnonzero((2 * bounds >= level) & ~overloaded_in(world, lens, body, table))[:MOST_JUDGED]
         rigs = ((int(index), assess(world, lens, table.pieces(int(index)), body, practice)) for index in able)
-        by = next((index for index, found in rigs if standing_of(found).level == level), by)
+        by = next((index for index, assessment in rigs if standing_of(assessment).level == level), by)
     return best if by < 0 else Best(StandingGrade(level), _ids(table, by))
 
 
@@ -174,14 +174,16 @@ def best_grades(
     world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice
 ) -> Mapping[tuple[str, str], Grade | None]:
     """The best grade of every pair, by (lens id, body id)."""
-    return {pair: one.grade for pair, one in best_standings(world, lenses, bodies, practice).items()}
+    return {
+        pair: standing_grade.grade for pair, standing_grade in best_standings(world, lenses, bodies, practice).items()
+    }
 
 
 def best_standings(
     world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice
 ) -> Mapping[tuple[str, str], StandingGrade]:
     """How well every pair stands, by (lens id, body id)."""
-    return {pair: one.standing for pair, one in best_of_each(world, lenses, bodies, practice).items()}
+    return {pair: best.standing for pair, best in best_of_each(world, lenses, bodies, practice).items()}
 
 
 def best_of_each(
@@ -223,29 +225,31 @@ def regraded(
     """
     if before.gear.protocols != world.gear.protocols or before.gear.mounts != world.gear.mounts:
         return best_of_each(world, lenses, bodies, practice)
-    same_lenses = [one for one in lenses if _is_in(before.lenses, one)]
-    same_bodies = [one for one in bodies if _is_in(before.bodies, one)]
-    here = {one.id for one in same_lenses}, {one.id for one in same_bodies}
-    found: dict[tuple[str, str], Best | None] = {
+    same_lenses = [lens for lens in lenses if _is_in(before.lenses, lens)]
+    same_bodies = [body for body in bodies if _is_in(before.bodies, body)]
+    here = {lens.id for lens in same_lenses}, {body.id for body in same_bodies}
+    bests: dict[tuple[str, str], Best | None] = {
         pair: best for pair, best in known.items() if pair[0] in here[0] and pair[1] in here[1]
     }
     if before.structure is not world.structure:
-        gone = frozenset(id_ for id_, one in before.adapters.items() if not _is_in(world.adapters, one))
-        come = frozenset(id_ for id_, one in world.adapters.items() if not _is_in(before.adapters, one))
+        gone = frozenset(id_ for id_, adapter in before.adapters.items() if not _is_in(world.adapters, adapter))
+        come = frozenset(id_ for id_, adapter in world.adapters.items() if not _is_in(before.adapters, adapter))
         onto = {world.mount_of(body).joint for body in bodies}
-        light = all(are_light(one.structure, onto, int(practice.pieces)) for one in (before, world))
+        light = all(are_light(this_world.structure, onto, int(practice.pieces)) for this_world in (before, world))
         if len(gone | come) > _MOST_CHANGES or not light:
             return best_of_each(world, lenses, bodies, practice)
         # Which of many chains are judged may change with any of them.
-        for pair in [pair for pair in found if any(_is_crowded(one, *pair, practice) for one in (before, world))]:
-            found[pair] = None
-        _through_changed(world, found, gone, come, same_lenses, same_bodies, practice)
+        for pair in [
+            pair for pair in bests if any(_is_crowded(this_world, *pair, practice) for this_world in (before, world))
+        ]:
+            bests[pair] = None
+        _through_changed(world, bests, gone, come, same_lenses, same_bodies, practice)
     again: dict[tuple[str, ...], list[str]] = {}
     for lens in lenses:
-        missing = tuple([body.id for body in bodies if found.get((lens.id, body.id)) is None])
+        missing = tuple([body.id for body in bodies if bests.get((lens.id, body.id)) is None])
         if missing:
             again.setdefault(missing, []).append(lens.id)
-    judged: dict[tuple[str, str], Best] = {pair: one for pair, one in found.items() if one is not None}
+    judged: dict[tuple[str, str], Best] = {pair: best for pair, best in bests.items() if best is not None}
     for rears, fronts in again.items():
         some = [world.lenses[id_] for id_ in fronts]
         judged.update(best_of_each(world, some, [world.bodies[id_] for id_ in rears], practice))
@@ -292,7 +296,7 @@ def _through_changed(
         some = table.of(np.flatnonzero(table.rears == rear))
         reached = set(some.fronts.tolist())
         near = [lens for lens in lenses if at[lens.id] in reached]
-        for body in [one for one in bodies if onto[one.id] == rear] if near else ():
+        for body in [body for body in bodies if onto[body.id] == rear] if near else ():
             _bettered(world, found, some, [lens for lens in near if found.get((lens.id, body.id))], at, body, practice)
 
 

@@ -28,8 +28,8 @@ def overloaded_in(world: World, lens: Lens, body: Body, table: ChainTable) -> Bo
     used = np.unique(table.numbers)
     firsts = {int(number): table.groups[number].first for number in used if number >= 0}
     pieces = np.full((len(table.groups) + 1, 4), math.nan)
-    for number, one in firsts.items():
-        pieces[number] = _columns(world, one)
+    for number, value in firsts.items():
+        pieces[number] = _columns(world, value)
     # Behind the last piece stands the body: it weighs nothing on the joints before it.
     rear = _rating(world.mount_of(body))
     mass, moment = np.full(len(table), lens.mass_g), np.full(len(table), lens.mass_g * lens.centre_of_mass_mm)

@@ -113,8 +113,8 @@ def match(
 def _unlisted(world: World, lens: Lens, body: Body, practice: Practice, routes: Sequence[Route]) -> Route | None:
     """The route with a ring that nobody lists, where none of those that are listed is as good."""
     levels = [level_of(route.grade, surely=route.surely) for route in routes]
-    found = unlisted_if_better(world, lens, body, StandingGrade(max(levels, default=-1)), practice)
-    return None if found is None else judge(world, lens, found.chain, body, practice)
+    unlisted = unlisted_if_better(world, lens, body, StandingGrade(max(levels, default=-1)), practice)
+    return None if unlisted is None else judge(world, lens, unlisted.chain, body, practice)
 
 
 @dataclass(frozen=True, slots=True)
@@ -164,18 +164,18 @@ def _ranked(
         if something and hopeless[index]:
             continue
         assessment = assess(world, lens, table.pieces(index), body, practice)
-        one = _Judged(table.chain(index), assessment, merit_of(assessment))
-        judged.append(one)
-        something |= works(one.merit.grade) and not one.merit.unsure
+        all_judged = _Judged(table.chain(index), assessment, merit_of(assessment))
+        judged.append(all_judged)
+        something |= works(all_judged.merit.grade) and not all_judged.merit.unsure
     told |= hopeless & something
     looked_at = ways_in(table.of(told)).sum()
     if not everything:
-        stays = unbeaten([one.merit for one in judged])
-        judged = [one for one, stay in zip(judged, stays, strict=True) if stay]
+        stays = unbeaten([this_judged.merit for this_judged in judged])
+        judged = [this_judged for this_judged, stay in zip(judged, stays, strict=True) if stay]
     total = count_ways(world, lens, body, int(practice.pieces))
     return _Ranked(
-        tuple(sorted(judged, key=lambda one: preference(one.merit, practice))),
-        folded=int(looked_at) - sum(ways(one.chain) for one in judged),
+        tuple(sorted(judged, key=lambda judged: preference(judged.merit, practice))),
+        folded=int(looked_at) - sum(ways(this_judged.chain) for this_judged in judged),
         not_judged=total - int(looked_at),
     )
 
@@ -186,13 +186,13 @@ def _written(
 ) -> tuple[Route, ...]:
     """The routes of a pair that are written out in full."""
     judged = _ranked(world, lens_id, body_id, practice, everything).judged[:MOST_ROUTES]
-    return tuple(one.report(detailed=detailed or number == 0) for number, one in enumerate(judged))
+    return tuple(this_judged.report(detailed=detailed or number == 0) for number, this_judged in enumerate(judged))
 
 
 def best_route(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[Route | None, tuple[str, ...]]:
     """The first of a pair's routes, in full (None if nothing joins them), and warnings of what must not be done."""
     judged = _ranked(world, lens.id, body.id, practice, False).judged
-    warnings = [one.report(detailed=False) for one in judged[1:] if one.merit.grade == "danger"]
+    warnings = [this_judged.report(detailed=False) for this_judged in judged[1:] if this_judged.merit.grade == "danger"]
     said = (*(_warning(world, route) for route in warnings), *binding(world, lens, body))
     return judged[0].report(detailed=False) if judged else None, said
 
@@ -211,17 +211,17 @@ def show_working(world: World, rig: Rig, practice: Practice | None = None) -> tu
 
 def _changes(world: World, id_: str) -> tuple[MountChange, ...]:
     """What has to be changed first, for an item that is judged with another mount or plate."""
-    found = world.change_of(id_)
-    if found is None:
+    changes = world.change_of(id_)
+    if changes is None:
         return ()
-    item, swap = found
+    item, swap = changes
     if isinstance(item, Lens) and item.mount is None:
         text = f"{item.name} has no mount: it is held in {world.mounts[swap.mount].name}, which has to be made for it."
         return (MountChange(text, swap.price, swap.minutes),)
     part = part_of(item)
     effort = [swap.tools, f"{swap.minutes} minutes" if swap.minutes is not None else ""]
     text = f"First the {part} of {item.name} is changed to {world.mounts[swap.mount].name}"
-    said = ", ".join(one for one in effort if one)
+    said = ", ".join(name for name in effort if name)
     return (MountChange(f"{text}{f' ({said})' if said else ''}; it can be undone.", swap.price, swap.minutes),)
 
 
@@ -232,14 +232,14 @@ def binding(world: World, lens: Lens, body: Body) -> tuple[str, ...]:
     # What is made for a thread is cut to it.
     if front.thread is None or (made is not None and made[0].mount is None):
         return ()
-    found = []
+    names = []
     if front.binds_in(rear):
-        found.append(catalogue.thread_binds(body.id, front=lens.name, rear=body.name).headline)
+        names.append(catalogue.thread_binds(body.id, front=lens.name, rear=body.name).headline)
     for adapter in world.gear.adapters:
         arrives = world.mounts[adapter.body_mount].joint == rear.joint
         if arrives and not adapter.retired and front.binds_in(world.mounts[adapter.lens_mount]):
-            found.append(catalogue.thread_binds(adapter.id, front=lens.name, rear=adapter.name).headline)
-    return tuple(found[:MOST_WARNINGS])
+            names.append(catalogue.thread_binds(adapter.id, front=lens.name, rear=adapter.name).headline)
+    return tuple(names[:MOST_WARNINGS])
 
 
 def _gap_mm(world: World, lens: Lens, body: Body, calc: Calc = PLAIN) -> float | None:

@@ -36,8 +36,8 @@ def _owned(table: ChainTable) -> tuple[Bools, Floats]:
     """Which chains are at hand, and what the others cost; by the handiest piece of each group."""
     numbers = np.unique(table.numbers)
     firsts = [table.groups[number].first for number in numbers[numbers >= 0].tolist()]
-    at_hand = [one.at_hand > 0 for one in firsts]
-    prices = [UNKNOWN_PRICE if one.price is None else one.price for one in firsts]
+    at_hand = [first.at_hand > 0 for first in firsts]
+    prices = [UNKNOWN_PRICE if first.price is None else first.price for first in firsts]
     # Where no piece stands nothing is bought.
     padding = len(numbers) - len(firsts)
     owned = np.array([True] * padding + at_hand, dtype=np.bool_)

@@ -91,7 +91,7 @@ def merit_of(assessed: Assessment) -> Merit:
         slow=bool(assessed.slow),
         avoided=rig.avoided,
         unsure=assessed.unsure,
-        trap=len(adapters) == 1 and any(one.is_trap for one in rig.stack.joints),
+        trap=len(adapters) == 1 and any(joint.is_trap for joint in rig.stack.joints),
         makeshift=rig.chain.lens_error_mm + rig.chain.helicoid_mm / rig.chain.magnification**2 < -_MAKESHIFT_MM,
         overloaded=wants[WANTS.index("load")] < LOAD_UNKNOWN,
         unassessed=unassessed_in(wants, adapters),
@@ -103,12 +103,16 @@ def merit_of(assessed: Assessment) -> Merit:
 def unassessed_in(wants: tuple[float, ...], adapters: Sequence[Adapter]) -> float:
     """How much of load, clearance and bores could not be assessed: among equals it comes last."""
     load, clearance = wants[WANTS.index("load")], wants[WANTS.index("clearance")]
-    return (load == LOAD_UNKNOWN) + (clearance != CLEAR) + sum(one.bore_mm is None for one in adapters)
+    return (load == LOAD_UNKNOWN) + (clearance != CLEAR) + sum(adapter.bore_mm is None for adapter in adapters)
 
 
 def serves(route: Route) -> bool:
     """Whether a route surely works, and is of a kind that its owner uses."""
-    return findings.works(route.grade) and route.surely and all(one.code != "zoom_avoided" for one in route.findings)
+    return (
+        findings.works(route.grade)
+        and route.surely
+        and all(finding.code != "zoom_avoided" for finding in route.findings)
+    )
 
 
 def is_picky(lens: Lens, practice: Practice) -> bool:

@@ -99,9 +99,9 @@ def lens_rests_without_power(lens: Lens) -> bool:
 
 def body_is_plain(body: Body, use: str) -> bool:
     """A body of which the whole sensor is used where the circle covers it: none of its modes has more pixels."""
-    found = modes_of(body, use)
-    widest = max(mode.diagonal_mm for mode in found)
-    return says_only(body, _BODY) and choose_mode(found, widest + 1)[0].whole
+    format_modes = modes_of(body, use)
+    widest = max(mode.diagonal_mm for mode in format_modes)
+    return says_only(body, _BODY) and choose_mode(format_modes, widest + 1)[0].whole
 
 
 def adapter_is_plain(adapter: Adapter) -> bool:

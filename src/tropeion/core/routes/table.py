@@ -112,8 +112,8 @@ def _bools(values: Sequence[bool]) -> Bools:
 
 @kept(most=1)
 def _steps(structure: Structure) -> _Steps:
-    found = groups_of(structure).items()
-    return _columns(structure, [(joint, group) for joint, groups in found for group in groups.values()])
+    items_view = groups_of(structure).items()
+    return _columns(structure, [(joint, group) for joint, groups in items_view for group in groups.values()])
 
 
 def _columns(structure: Structure, joints: Sequence[tuple[tuple[str, str], Group]]) -> _Steps:
@@ -161,7 +161,9 @@ def _ends(world: World, lens: Lens, body: Body) -> tuple[str, str]:
 
 def table_between(structure: Structure, front: str, rear: str, most: int) -> ChainTable:
     """Every chain from one interface to another, as :func:`table_of`."""
-    if structure.like is not None and all(are_light(one, (rear,), most) for one in (structure, structure.like)):
+    if structure.like is not None and all(
+        are_light(this_structure, (rear,), most) for this_structure in (structure, structure.like)
+    ):
         return _revised(structure, front, rear, most)
     number = interfaces_of(structure)[front]
     return _padded(_listed(structure, number, rear, _depth(structure, number, rear, most)), most)
@@ -193,8 +195,8 @@ def ways_in(table: ChainTable) -> Ints:
     """How many chains of pieces each of the chains stands for."""
     numbers = np.unique(table.numbers)
     groups = [table.groups[number] if number >= 0 else None for number in numbers.tolist()]
-    sizes = np.array([1 if one is None else len(one.members) for one in groups], dtype=np.int64)
-    limited = np.array([one is not None and one.limited for one in groups], dtype=np.bool_)
+    sizes = np.array([1 if group is None else len(group.members) for group in groups], dtype=np.int64)
+    limited = np.array([group is not None and group.limited for group in groups], dtype=np.bool_)
     places = np.searchsorted(numbers, table.numbers)
     found: Ints = sizes[places].prod(axis=1, dtype=np.int64)
     for row in np.flatnonzero(limited[places].any(axis=1)):
@@ -283,8 +285,8 @@ def _listed(structure: Structure, front: int, rear: str, most: int) -> ChainTabl
     steps, usable = _usable(structure)
     usable = usable[steps.fronts[usable] == front]
     onward = [_listed(structure, number, rear, most - 1) for number in np.unique(steps.rears[usable]).tolist()]
-    found = _extended(steps, usable, rear, most, _by_front(_joined(*onward)) if onward else None)
-    return found.of(np.flatnonzero(found.fronts == front))
+    chain_table = _extended(steps, usable, rear, most, _by_front(_joined(*onward)) if onward else None)
+    return chain_table.of(np.flatnonzero(chain_table.fronts == front))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -322,17 +324,17 @@ def _revision(structure: Structure) -> _Revision:
                 alike.setdefault((joint, key), []).extend(stays)
     joints = []
     for (joint, _), members in alike.items():
-        joints.append((joint, group_of(sorted(members, key=lambda one: place[one.id]))))
+        joints.append((joint, group_of(sorted(members, key=lambda adapter: place[adapter.id]))))
     more = _columns(structure, joints)
     every = _Steps(
         (*steps.groups, *more.groups),
         steps.interfaces,
-        *(np.concatenate([getattr(steps, one.name), getattr(more, one.name)]) for one in fields(_Steps)[2:]),
+        *(np.concatenate([getattr(steps, field.name), getattr(more, field.name)]) for field in fields(_Steps)[2:]),
     )
-    first = {joint: place[one[0].id] for joint, one in structure.adapters_by_joints.items()}
+    first = {joint: place[adapters[0].id] for joint, adapters in structure.adapters_by_joints.items()}
     ends = [
-        (structure.mounts[one.first.lens_mount].joint, structure.mounts[one.first.body_mount].joint)
-        for one in every.groups
+        (structure.mounts[group.first.lens_mount].joint, structure.mounts[group.first.body_mount].joint)
+        for group in every.groups
     ]
     stand = [
         (first.get(joint, -1), min(place.get(member.id, -1) for member in group.members))
@@ -370,7 +372,7 @@ def _holding(structure: Structure, ids: frozenset[str]) -> tuple[Ints, Ints]:
         count = len(revision.stale) - 1 - len(revision.fresh)
         return revision.fresh, np.flatnonzero(~revision.stale[:count])
     groups = _steps(structure).groups
-    holds = np.array([any(one.id in ids for one in group.members) for group in groups], dtype=np.bool_)
+    holds = np.array([any(member.id in ids for member in group.members) for group in groups], dtype=np.bool_)
     return np.flatnonzero(holds), np.flatnonzero(~holds)
 
 
@@ -381,19 +383,19 @@ def chains_through(structure: Structure, ids: frozenset[str], rears: Sequence[st
     """
     steps = _steps(structure) if structure.like is None else _revision(structure).steps
     chosen, others = _holding(structure, ids)
-    found = _bare(steps, 0, 0).of(np.zeros(0, dtype=np.int64))
+    chain_table = _bare(steps, 0, 0).of(np.zeros(0, dtype=np.int64))
     for pieces in range(1, most + 1):
-        behind = [found]
+        behind = [chain_table]
         for rear in rears if len(chosen) else ():
             every = _reaching(structure.like or structure, rear, pieces - 1)
             some = every.of(np.flatnonzero(np.isin(every.fronts, steps.rears[chosen])))
             behind.append(some if structure.like is None else _standing(_revision(structure), some))
-        found = _joined(_before(steps, chosen, _by_front(_joined(*behind))), _before(steps, others, found))
-        found = _by_front(found)
+        chain_table = _joined(_before(steps, chosen, _by_front(_joined(*behind))), _before(steps, others, chain_table))
+        chain_table = _by_front(chain_table)
     if structure.like is not None and ids:
-        named = [number for number in chosen if any(one.id in ids for one in steps.groups[number].members)]
-        found = found.of(np.flatnonzero(np.isin(found.numbers, named).any(axis=1)))
-    return found
+        named = [number for number in chosen if any(member.id in ids for member in steps.groups[number].members)]
+        chain_table = chain_table.of(np.flatnonzero(np.isin(chain_table.numbers, named).any(axis=1)))
+    return chain_table
 
 
 def _by_front(table: ChainTable) -> ChainTable:
@@ -411,17 +413,17 @@ def _revised(structure: Structure, front: str, rear: str, most: int) -> ChainTab
     stands = _standing(revision, below)
     if not len(through) and len(stands) == len(below):
         return stands
-    found = _joined(stands, through)
-    columns = revision.order[found.numbers].T[::-1]
-    return found.of(np.lexsort((*columns, (found.numbers >= 0).sum(axis=1))))
+    chain_table = _joined(stands, through)
+    columns = revision.order[chain_table.numbers].T[::-1]
+    return chain_table.of(np.lexsort((*columns, (chain_table.numbers >= 0).sum(axis=1))))
 
 
 def _extended(steps: _Steps, usable: Ints, rear: str, most: int, behind: ChainTable | None) -> ChainTable:
     """No chain at all, and each of some groups in front of every chain ``behind``."""
-    found = _bare(steps, steps.interfaces[rear], most)
+    chain_table = _bare(steps, steps.interfaces[rear], most)
     if behind is not None:
-        found = _joined(found, _before(steps, usable, behind))
-    return found.of(np.lexsort(((found.numbers >= 0).sum(axis=1), found.fronts)))
+        chain_table = _joined(chain_table, _before(steps, usable, behind))
+    return chain_table.of(np.lexsort(((chain_table.numbers >= 0).sum(axis=1), chain_table.fronts)))
 
 
 def _padded(table: ChainTable, most: int) -> ChainTable:
@@ -520,4 +522,6 @@ _ARRAYS = tuple(field.name for field in fields(ChainTable)[1:])
 
 
 def _joined(*tables: ChainTable) -> ChainTable:
-    return ChainTable(tables[0].groups, *(np.concatenate([getattr(one, name) for one in tables]) for name in _ARRAYS))
+    return ChainTable(
+        tables[0].groups, *(np.concatenate([getattr(table, name) for table in tables]) for name in _ARRAYS)
+    )

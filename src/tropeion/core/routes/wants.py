@@ -109,7 +109,7 @@ def of_joints(
     gives = [lens_mount, *ends[1::2]]
     takes = [*ends[0::2], body_mount]
     held = [*(adapter.locking for adapter in adapters), False]
-    locks = [one.locking or other.locking or lock for one, other, lock in zip(gives, takes, held, strict=True)]
+    locks = [mount.locking or other.locking or lock for mount, other, lock in zip(gives, takes, held, strict=True)]
     own = [lens_mount.play_mm, *(adapter.play_mm for adapter in adapters)]
     play, behind = 0.0, 1.0
     for joint in reversed(range(len(locks))):
@@ -131,13 +131,13 @@ def of_care(stack: Stack) -> tuple[float, ...]:
     if any(overloads(load) for load in loads):
         load = 0.0
     else:
-        load = BORNE if loads and all(one.rating_nm is not None for one in loads) else LOAD_UNKNOWN
+        load = BORNE if loads and all(load.rating_nm is not None for load in loads) else LOAD_UNKNOWN
     return load, 0.0 if clearance_doubts(stack) else CLEAR
 
 
 def of_functions(left: Sequence[FunctionLeft]) -> tuple[float, ...]:
     """How well each function works; what neither side has is not missed."""
-    levels = {one.function: _LEVELS[one.state] for one in left}
+    levels = {function.function: _LEVELS[function.state] for function in left}
     return tuple(levels.get(name, 3.0) for name in FUNCTIONS)
 
 
@@ -167,7 +167,7 @@ def wants_of(assessed: Assessment) -> tuple[float, ...]:
     rig, cover = assessed.rig, assessed.coverage
     stack, mode = rig.stack, rig.mode
     mounts = [mount for joint in stack.joints for mount in (joint.gives, joint.takes)]
-    darkened = any(found.code in {"corners_darkened", "corners_cut"} for found in assessed.findings)
+    darkened = any(finding.code in {"corners_darkened", "corners_cut"} for finding in assessed.findings)
     # Front to rear the mounts run: the lens's, what takes it, what that gives, …, the body's.
     return (
         *of_pieces(rig.adapters),

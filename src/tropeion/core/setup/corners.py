@@ -28,8 +28,8 @@ def corners_say(world: World, rig: Rig, area: str, seen: Sequence[CornerSeen]) -
     """What a check of corners says. Raises NotPossibleError for one that contradicts itself, or says nothing."""
     if not seen:
         raise NotPossibleError("seen", "say of at least one step whether a corner was dark")
-    clean = [one.travel for one in seen if not one.dark]
-    dark = [one.travel for one in seen if one.dark]
+    clean = [corner_seen.travel for corner_seen in seen if not corner_seen.dark]
+    dark = [corner_seen.travel for corner_seen in seen if corner_seen.dark]
     if clean and dark and max(clean) >= min(dark):
         raise NotPossibleError(
             "seen", f"clean at {max(clean):.0%} and dark at {min(dark):.0%}: one of the two was seen wrongly"

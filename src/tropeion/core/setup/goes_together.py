@@ -40,12 +40,12 @@ class GoesTogether:
 def together_of(world: World, stack: Stack, accessories: Sequence[Accessory]) -> tuple[GoesTogether, ...]:
     """Every accessory with every piece of the rig that it meets, and with the other accessories."""
     rig: tuple[PieceItem, ...] = (stack.lens, *stack.adapters, stack.body)
-    found = []
-    for number, one in enumerate(accessories):
+    goes_togethers = []
+    for number, accessory in enumerate(accessories):
         for other in (*rig, *accessories[number + 1 :]):
-            found.append(_judged(world, stack, one, other))
+            goes_togethers.append(_judged(world, stack, accessory, other))
     # What clashes comes first; what nobody tried buries nothing.
-    return tuple(sorted(found, key=lambda pair: _WORST_FIRST.index(pair.verdict)))
+    return tuple(sorted(goes_togethers, key=lambda pair: _WORST_FIRST.index(pair.verdict)))
 
 
 _WORST_FIRST: Final[tuple[Verdict, ...]] = ("fails", "fixed", "with_part", "works", "untried")
@@ -117,7 +117,7 @@ def _over_the_plate(
 
 
 def _rear_of(stack: Stack, adapter: Adapter) -> float:
-    return next((one.rear_mm for one in stack.placed if one.adapter.id == adapter.id), 0.0)
+    return next((placed.rear_mm for placed in stack.placed if placed.adapter.id == adapter.id), 0.0)
 
 
 def _on_a_lens(one: Accessory, lens: Lens) -> Iterator[tuple[Verdict, str]]:

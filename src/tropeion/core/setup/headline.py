@@ -22,7 +22,7 @@ def camera_says(grade: Grade, sentence: str, steps: Sequence[StepLine], body: Bo
     if not works(grade):
         return sentence
     deeds = [deed for step in steps for deed in step.deeds]
-    said = [one for deed in deeds if (one := _SET.get(deed.control, _nothing)(deed)) is not None]
+    said = [name for deed in deeds if (name := _SET.get(deed.control, _nothing)(deed)) is not None]
     asks = bool(_ASKED & set(body.assumed))
     if not said:
         return "What is to be set on the camera is not stated: the card asks it." if asks else _NOTHING
@@ -39,7 +39,7 @@ def _nothing(_: Deed) -> None:
 
 def _exposure_said(deed: Deed) -> str:
     modes = str(deed.value).split(",")
-    return "manual exposure" if modes == ["M"] else " or ".join(EXPOSURE_MODES.get(one, one) for one in modes)
+    return "manual exposure" if modes == ["M"] else " or ".join(EXPOSURE_MODES.get(mode, mode) for mode in modes)
 
 
 _SET: Final[dict[str, Callable[[Deed], str | None]]] = {
@@ -54,13 +54,13 @@ _SET: Final[dict[str, Callable[[Deed], str | None]]] = {
 
 def support_says(balance: Balance, body: Body, names: dict[str, str]) -> str:
     """Whether a joint wants a support, as the rig is held, in words; the moments stand with the working."""
-    over = [names[one.joint] for one in balance.joints if one.over]
+    over = [names[joint.joint] for joint in balance.joints if joint.over]
     if over:
         return f"Support it: more than the rated load hangs on the joint at {written.listed(over)}."
-    if any(one.moment_nm is None and not one.supported for one in balance.joints):
+    if any(joint.moment_nm is None and not joint.supported for joint in balance.joints):
         unweighed = written.listed([names[id_] for id_ in balance.unknown])
         return "Whether it needs a support is not known" + (f": nobody weighed {unweighed}." if unweighed else ".")
-    if any(one.rating_nm is None and not one.supported for one in balance.joints):
+    if any(joint.rating_nm is None and not joint.supported for joint in balance.joints):
         return "Whether it needs a support is not known: not every joint has a rated load."
     held = balance.held_by.link
     return "It needs no support." if held == body.id else f"Held by {names[held]}, it needs no other support."

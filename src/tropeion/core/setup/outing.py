@@ -122,30 +122,30 @@ class OutingReport:
 
 def outing_report(world: World, outing: Outing, practice: Practice) -> OutingReport:
     """What an outing comes to with the collection as it is today. A rig that is gone is said, and left out."""
-    rigs = {one.id: one for one in world.gear.rigs}
+    rigs = {rig.id: rig for rig in world.gear.rigs}
     shots = tuple(_shot(world, shot.name, rigs.get(shot.rig), shot.rig, practice) for shot in outing.shots)
-    numbers = tuple(number for number, one in enumerate(shots) if one.lens is not None)
+    numbers = tuple(number for number, shot_seen in enumerate(shots) if shot_seen.lens is not None)
     there = [shots[number] for number in numbers]
     needed = _needed(world, there, outing)
     packed = tuple(_packed(world, needed, there))
     mountings = _mountings(world, there)
-    copies = {one.id: max(1, one.at_hand) for one in (*world.gear.lenses, *world.gear.adapters)}
+    copies = {measured.id: max(1, measured.at_hand) for measured in (*world.gear.lenses, *world.gear.adapters)}
     given = swaps_in_order(mountings, range(len(mountings)), copies)
     least = in_least_order(mountings, copies)
-    known = [one.mass_g for one in packed if one.mass_g is not None]
+    known = [this_packed.mass_g for this_packed in packed if this_packed.mass_g is not None]
     home = list(_at_home(world, needed))
-    used = [id_ for one in there for id_ in (one.lens, one.body, *one.adapters) if id_]
+    used = [id_ for shot_seen in there for id_ in (shot_seen.lens, shot_seen.body, *shot_seen.adapters) if id_]
     everything = _everything(world)
     return OutingReport(
         shots=shots,
         packed=packed,
         mass_g=math.fsum(known),
-        unweighed=tuple(one.name for one in packed if one.mass_g is None),
+        unweighed=tuple(this_packed.name for this_packed in packed if this_packed.mass_g is None),
         shared=tuple(_shared(world, there)),
         filters=_filters(world, there),
         batteries=tuple(_batteries(world, there)),
-        at_home=tuple(one.name for one in home),
-        at_home_g=math.fsum((one.mass_g or 0.0) * one.at_hand for one in home),
+        at_home=tuple(piece.name for piece in home),
+        at_home_g=math.fsum((piece.mass_g or 0.0) * piece.at_hand for piece in home),
         alike=tuple(_alike(world, there)),
         given=given,
         least=least,
@@ -162,14 +162,14 @@ def _mountings(world: World, shots: Sequence[ShotSeen]) -> list[Mounting]:
     for shot in shots:
         for id_ in shot.adapters:
             users[id_].add(shot.lens or "")
-    found = []
+    mountings = []
     for shot in shots:
         own = list(
             itertools.takewhile(lambda id_: max(1, world.adapters[id_].at_hand) >= len(users[id_]), shot.adapters)
         )
         kept = " ".join((*reversed(own), shot.lens or ""))
-        found.append(Mounting(shot.body or "", (*reversed(shot.adapters[len(own) :]), kept)))
-    return found
+        mountings.append(Mounting(shot.body or "", (*reversed(shot.adapters[len(own) :]), kept)))
+    return mountings
 
 
 def _everything(world: World) -> dict[str, tuple[PieceKind, PieceItem]]:
@@ -180,7 +180,7 @@ def _everything(world: World) -> dict[str, tuple[PieceKind, PieceItem]]:
         ("adapters", gear.adapters),
         ("accessories", gear.accessories),
     )
-    return {one.id: (kind, one) for kind, shelf in kinds for one in shelf}
+    return {piece.id: (kind, piece) for kind, shelf in kinds for piece in shelf}
 
 
 def _seen(world: World, id_: str) -> PieceSeen:
@@ -193,7 +193,7 @@ def _seen(world: World, id_: str) -> PieceSeen:
 def _shot(world: World, name: str, rig: SavedRig | None, id_: str, practice: Practice) -> ShotSeen:
     if rig is None:
         return ShotSeen(name, id_, id_, None, None, (), (), None, None, None, "this rig is kept no more")
-    adapters = tuple(world.adapter(one) for one in rig.adapters)
+    adapters = tuple(world.adapter(adapter) for adapter in rig.adapters)
     route = judge(world, world.lens(rig.lens), adapters, world.body(rig.body), practice, detailed=False)
     return ShotSeen(
         name=name,
@@ -213,30 +213,30 @@ def _shot(world: World, name: str, rig: SavedRig | None, id_: str, practice: Pra
 def _needed(world: World, shots: Sequence[ShotSeen], outing: Outing) -> Counter[str]:
     """How many of each piece go along: of a ring as many as stand ready at once, as far as there are copies."""
     lenses: dict[str, set[str]] = defaultdict(set)
-    found: Counter[str] = Counter()
+    names: Counter[str] = Counter()
     for shot in shots:
         for id_ in (shot.lens, shot.body, *shot.accessories):
             if id_ is not None:
-                found[id_] = max(1, found[id_])
+                names[id_] = max(1, names[id_])
         for id_, count in Counter(shot.adapters).items():
             lenses[id_].add(shot.lens or "")
-            found[id_] = max(found[id_], count)
+            names[id_] = max(names[id_], count)
     for id_, users in lenses.items():
-        found[id_] = max(found[id_], min(len(users), world.adapters[id_].at_hand))
+        names[id_] = max(names[id_], min(len(users), world.adapters[id_].at_hand))
     known = _everything(world)
     for id_ in outing.spare:
         if id_ in known:
-            found[id_] += 0 if id_ in found else 1
-    return found
+            names[id_] += 0 if id_ in names else 1
+    return names
 
 
 def _packed(world: World, needed: Counter[str], shots: Sequence[ShotSeen]) -> Iterator[Packed]:
     """What goes along, bodies first, each with the shots that it is for."""
     known = _everything(world)
     order = ("bodies", "lenses", "adapters", "accessories")
-    for id_ in sorted(needed, key=lambda one: (order.index(known[one][0]), known[one][1].name)):
+    for id_ in sorted(needed, key=lambda name: (order.index(known[name][0]), known[name][1].name)):
         kind, piece = known[id_]
-        users = [one.name for one in shots if id_ in (one.lens, one.body, *one.adapters, *one.accessories)]
+        users = [shot.name for shot in shots if id_ in (shot.lens, shot.body, *shot.adapters, *shot.accessories)]
         count = needed[id_]
         yield Packed(
             id=id_,
@@ -261,33 +261,37 @@ def _shared(world: World, shots: Sequence[ShotSeen]) -> Iterator[Shared]:
             continue
         adapter = world.adapters[id_]
         copies = max(1, adapter.at_hand)
-        ranked = [lens for lens, _ in sorted(lenses.items(), key=lambda one: (-one[1], one[0]))]
-        name = [world.lenses[one].name for one in ranked]
+        ranked = [lens for lens, _ in sorted(lenses.items(), key=lambda pair: (-pair[1], pair[0]))]
+        name = [world.lenses[name].name for name in ranked]
         yield Shared(id_, adapter.name, copies, tuple(name[:copies]), tuple(name[copies:]))
 
 
 def _filters(world: World, shots: Sequence[ShotSeen]) -> FilterSize:
     """One size for all: the largest front thread, or a larger filter that is at hand, with step rings up to it."""
-    lenses = [world.lenses[id_] for id_ in dict.fromkeys(one.lens for one in shots if one.lens)]
-    threads = sorted({one.filter_thread_mm for one in lenses if one.filter_thread_mm is not None})
-    without = tuple(one.name for one in lenses if one.filter_thread_mm is None)
+    lenses = [world.lenses[id_] for id_ in dict.fromkeys(shot.lens for shot in shots if shot.lens)]
+    threads = sorted({lens.filter_thread_mm for lens in lenses if lens.filter_thread_mm is not None})
+    without = tuple(lens.name for lens in lenses if lens.filter_thread_mm is None)
     if not threads:
         return FilterSize(None, (), (), without)
-    at_hand = [one for one in world.gear.accessories if one.at_hand and not one.retired]
-    filters = [one for one in at_hand if one.kind in FILTERS and one.rear_thread_mm is not None]
-    sizes = [one.rear_thread_mm for one in filters if one.rear_thread_mm is not None]
-    size = min((one for one in sizes if one >= threads[-1]), default=threads[-1])
+    at_hand = [accessory for accessory in world.gear.accessories if accessory.at_hand and not accessory.retired]
+    filters = [accessory for accessory in at_hand if accessory.kind in FILTERS and accessory.rear_thread_mm is not None]
+    sizes = [this_filter.rear_thread_mm for this_filter in filters if this_filter.rear_thread_mm is not None]
+    size = min((size for size in sizes if size >= threads[-1]), default=threads[-1])
     steps = tuple(StepUp(thread, _step(at_hand, thread, size)) for thread in threads if thread != size)
-    return FilterSize(size, steps, tuple(one.name for one in filters if one.rear_thread_mm == size), without)
+    return FilterSize(
+        size, steps, tuple(this_filter.name for this_filter in filters if this_filter.rear_thread_mm == size), without
+    )
 
 
 def _step(at_hand: Sequence[Accessory], thread: float, size: float) -> str | None:
     """A ring that is at hand from a lens's thread up to the size; None: there is none."""
     return next(
         (
-            one.name
-            for one in at_hand
-            if one.kind == "step_ring" and one.rear_thread_mm == thread and one.front_thread_mm == size
+            accessory.name
+            for accessory in at_hand
+            if accessory.kind == "step_ring"
+            and accessory.rear_thread_mm == thread
+            and accessory.front_thread_mm == size
         ),
         None,
     )
@@ -295,16 +299,16 @@ def _step(at_hand: Sequence[Accessory], thread: float, size: float) -> str | Non
 
 def _batteries(world: World, shots: Sequence[ShotSeen]) -> Iterator[str]:
     """Which batteries are drawn on: each body's, by its rings with contacts too."""
-    for id_ in dict.fromkeys(one.body for one in shots if one.body):
+    for id_ in dict.fromkeys(shot.body for shot in shots if shot.body):
         body = world.bodies[id_]
         if not body.battery:
             continue
         rings = dict.fromkeys(
-            one.name
+            adapter.name
             for shot in shots
             if shot.body == id_
-            for one in (world.adapters[ring] for ring in shot.adapters)
-            if _powered(one)
+            for adapter in (world.adapters[ring] for ring in shot.adapters)
+            if _powered(adapter)
         )
         drawn = f", which feeds {', '.join(rings)} too" if rings else ""
         yield f"{body.name}{drawn}"
@@ -323,16 +327,16 @@ def _at_home(world: World, needed: Counter[str]) -> Iterator[PieceItem]:
 
 def _alike(world: World, shots: Sequence[ShotSeen]) -> Iterator[str]:
     """Two rigs with one view: one of the lenses may stay at home."""
-    seen: dict[tuple[str | None, str | None], ShotSeen] = {(one.lens, one.body): one for one in shots}
+    seen: dict[tuple[str | None, str | None], ShotSeen] = {(shot.lens, shot.body): shot for shot in shots}
     rigs = list(seen.values())
-    for number, one in enumerate(rigs):
+    for number, rig in enumerate(rigs):
         for other in rigs[number + 1 :]:
-            views = (one.becomes_mm, other.becomes_mm)
-            if one.lens == other.lens or views[0] is None or views[1] is None or one.lens is None or other.lens is None:
+            views = (rig.becomes_mm, other.becomes_mm)
+            if rig.lens == other.lens or views[0] is None or views[1] is None or rig.lens is None or other.lens is None:
                 continue
             if max(views[0], views[1]) / min(views[0], views[1]) <= 1 + ALIKE:
                 yield (
-                    f"{world.lenses[one.lens].name} and {world.lenses[other.lens].name} see nearly the same: "
+                    f"{world.lenses[rig.lens].name} and {world.lenses[other.lens].name} see nearly the same: "
                     "one may stay at home"
                 )
 
@@ -340,11 +344,11 @@ def _alike(world: World, shots: Sequence[ShotSeen]) -> Iterator[str]:
 def _said(shots: Sequence[ShotSeen], packed: Sequence[Packed], given: Ordered, least: Ordered) -> str:
     if not shots:
         return "Nothing is planned yet: choose a rig for the first shot."
-    known = math.fsum(one.mass_g for one in packed if one.mass_g is not None)
-    some = any(one.mass_g is None for one in packed)
+    known = math.fsum(this_packed.mass_g for this_packed in packed if this_packed.mass_g is not None)
+    some = any(this_packed.mass_g is None for this_packed in packed)
     weight = f"{'at least ' if some else ''}{known / 1000:.1f} kg"
-    pieces = sum(one.count for one in packed)
-    missing = sum(one.missing for one in packed)
+    pieces = sum(this_packed.count for this_packed in packed)
+    missing = sum(this_packed.missing for this_packed in packed)
     said = [f"{len(shots)} {'shots' if len(shots) > 1 else 'shot'}, {pieces} pieces, {weight}."]
     if given.swaps > least.swaps:
         said.append(f"{given.swaps} swaps as planned, {least.swaps} in the order that swaps least.")
@@ -353,7 +357,7 @@ def _said(shots: Sequence[ShotSeen], packed: Sequence[Packed], given: Ordered, l
         said.append(f"{given.swaps} {'swaps' if given.swaps != 1 else 'swap'}{best}.")
     if missing:
         said.append(f"{missing} {'pieces are' if missing > 1 else 'piece is'} not owned.")
-    gone = sum(one.lens is None for one in shots)
+    gone = sum(shot.lens is None for shot in shots)
     if gone:
         said.append(f"{gone} {'shots have' if gone > 1 else 'shot has'} no rig any more.")
     return " ".join(said)

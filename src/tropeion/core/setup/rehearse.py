@@ -102,7 +102,7 @@ def controls_of(body: Body, use: str) -> Controls:
         presets_mm=(stabiliser.presets_mm or ()) if stabiliser else (),
         travel_steps=stabiliser.travel_steps if stabiliser else (),
         stabiliser_modes=stabiliser_modes_of(body),
-        areas=tuple(Area(one.name, one.width_mm / one.height_mm) for one in modes.modes_of(body, use)),
+        areas=tuple(Area(mode.name, mode.width_mm / mode.height_mm) for mode in modes.modes_of(body, use)),
         desqueeze=body.desqueeze,
         magnifier="magnifier" in body.focus_aids,
         magnifier_levels=magnifier.levels if magnifier else (),
@@ -111,5 +111,7 @@ def controls_of(body: Body, use: str) -> Controls:
         peaking="peaking" in body.focus_aids,
         meters=body.meters,
         places=stabiliser.stored_lenses if stabiliser else 0,
-        settings=tuple(ControlSetting(one.for_, one.where, one.use, one.menu) for one in body.settings),
+        settings=tuple(
+            ControlSetting(setting.for_, setting.where, setting.use, setting.menu) for setting in body.settings
+        ),
     )

@@ -73,7 +73,7 @@ class SetUp:
 
 def accessories_in(world: World, ids: Sequence[str]) -> tuple[Accessory, ...]:
     """Accessories by their ids. Raises UnknownIdError."""
-    known = {one.id: one for one in world.gear.accessories}
+    known = {accessory.id: accessory for accessory in world.gear.accessories}
     for id_ in ids:
         if id_ not in known:
             raise UnknownIdError("accessory", id_, nearest(id_, list(known)))
@@ -103,24 +103,26 @@ def set_up_of(
     held = supports[0] if held_by is None else _named(supports, held_by)
     second = None if second_by in {None, held.link} else _named(supports, second_by or "")
     balance = balance_of(stack, (*masses_of(stack), *_carried(stack, joined)), held, second, PLAIN)
-    brace = next((one for one in joined if one.kind in BRACES), None)
+    brace = next((accessory for accessory in joined if accessory.kind in BRACES), None)
     play = play_of(stack, judged.ends[0].window_mm(judged.rig), PLAIN, braced=brace is not None)
-    names = {one.id: one.name for one in (lens, *adapters, body, *joined)}
+    names = {piece.id: piece.name for piece in (lens, *adapters, body, *joined)}
     settings = settings_marked(judged.rig, FULL_FRAME)
     view = route.ends[0].equivalents.angle_of_view_deg
     assert route.details is not None
     return SetUp(
         lens=lens.id,
         body=body.id,
-        adapters=tuple(one.id for one in adapters),
-        accessories=tuple(one.id for one in joined),
+        adapters=tuple(adapter.id for adapter in adapters),
+        accessories=tuple(accessory.id for accessory in joined),
         grade=judged.grade,
         sentence=route.sentence,
         camera_says=camera_says(judged.grade, route.sentence, route.details.steps, body),
         support_says=support_says(balance, body, names),
         balance_says=_said(balance, names),
         steps=route.details.steps,
-        entries=tuple(Entry(one.marked_mm, one.entry_mm) for one in settings if one.entry_mm is not None),
+        entries=tuple(
+            Entry(setting.marked_mm, setting.entry_mm) for setting in settings if setting.entry_mm is not None
+        ),
         steadying=steadying_of(body, lens, practice),
         travel_steps=body.stabiliser.travel_steps if body.stabiliser else (),
         area=judged.rig.mode.name,
@@ -132,7 +134,7 @@ def set_up_of(
         plate_says=_plate_said(balance),
         filters_say=tuple(filters_say(adapters, joined, None if view is None else view.diagonal)),
         uses=("still", "film") if turns_to_film(body) else (),
-        menus_apart=any(one.menu != "both" for one in body.settings),
+        menus_apart=any(setting.menu != "both" for setting in body.settings),
         pairs=together_of(world, stack, joined),
         names=names,
     )
@@ -142,11 +144,11 @@ def set_up_of(
 
 
 def _named(supports: Sequence[Support], link: str) -> Support:
-    found = next((one for one in supports if one.link == link), None)
-    if found is None:
-        able = ", ".join(one.link for one in supports)
+    support = next((this_support for this_support in supports if this_support.link == link), None)
+    if support is None:
+        able = ", ".join(this_support.link for this_support in supports)
         raise ValueError(f"{link} has no foot and no screw: {able}")
-    return found
+    return support
 
 
 def _play_said(play: Play, brace: Accessory | None) -> str:
@@ -189,7 +191,7 @@ def _said(balance: Balance, names: dict[str, str]) -> str:
     else:
         way = "forward" if balance.tipping_nm > 0 else "back"
         said = f"{whole}, tips {way} on {by} by {abs(balance.tipping_nm):.2f} N·m."
-    over = [names[one.joint] for one in balance.joints if one.over]
+    over = [names[joint.joint] for joint in balance.joints if joint.over]
     return f"{said} More than the rated load of the joint at {written.listed(over)}: support it." if over else said
 
 
@@ -198,7 +200,9 @@ def _supports(stack: Stack, accessories: Sequence[Accessory]) -> tuple[Support, 
     holds nothing."""
     lens, *_ = masses_of(stack)
     feet = [
-        Support(one.id, 0, lens.at_mm, True) for one in accessories if one.kind == "foot" and clamps(one, stack.lens)
+        Support(accessory.id, 0, lens.at_mm, True)
+        for accessory in accessories
+        if accessory.kind == "foot" and clamps(accessory, stack.lens)
     ]
     return (*feet, *supports_of(stack))
 
@@ -207,14 +211,14 @@ def _carried(stack: Stack, accessories: Sequence[Accessory]) -> tuple[Mass, ...]
     """What accessories weigh where they sit: before the lens, around it, or with the body; that is assumed."""
     lens, *_, body = masses_of(stack)
     front = stack.seat_mm + (stack.lens.length_mm or 2 * (lens.at_mm - stack.seat_mm))
-    found = []
-    for one in accessories:
-        if one.kind in BEFORE_THE_LENS:
-            length = one.length_mm or 0.0
-            found.append(Mass(one.id, 0, one.mass_g, front + length / 2, True))
+    masses = []
+    for accessory in accessories:
+        if accessory.kind in BEFORE_THE_LENS:
+            length = accessory.length_mm or 0.0
+            masses.append(Mass(accessory.id, 0, accessory.mass_g, front + length / 2, True))
             front += length
-        elif one.kind in AROUND_THE_LENS:
-            found.append(Mass(one.id, 0, one.mass_g, lens.at_mm, True))
+        elif accessory.kind in AROUND_THE_LENS:
+            masses.append(Mass(accessory.id, 0, accessory.mass_g, lens.at_mm, True))
         else:
-            found.append(Mass(one.id, body.order, one.mass_g, body.at_mm, True))
-    return tuple(found)
+            masses.append(Mass(accessory.id, body.order, accessory.mass_g, body.at_mm, True))
+    return tuple(masses)

@@ -109,8 +109,8 @@ class _EntryWanted:
 
 def rigs_on(world: World, body_id: str, lens_id: str | None = None, via: Sequence[str] = ()) -> tuple[RigAsked, ...]:
     """The kept rigs of a body, and the one that is looked at, kept or not. Raises UnknownIdError."""
-    kept = [RigAsked(one.name, one.lens, tuple(one.adapters)) for one in world.gear.rigs if one.body == body_id]
-    if lens_id is None or any((one.lens, one.adapters) == (lens_id, tuple(via)) for one in kept):
+    kept = [RigAsked(rig.name, rig.lens, tuple(rig.adapters)) for rig in world.gear.rigs if rig.body == body_id]
+    if lens_id is None or any((rig.lens, rig.adapters) == (lens_id, tuple(via)) for rig in kept):
         return tuple(kept)
     return (*kept, RigAsked(world.lens(lens_id).name, lens_id, tuple(via)))
 
@@ -143,12 +143,12 @@ def stored_report(
     stabiliser = body.stabiliser
     places = stabiliser.stored_lenses if stabiliser else 0
     wanted = _wanted(world, body_id, rigs, used, practice)
-    held = {one.number: one for one in stored if one.number <= places}
-    matched = {key: number for number, one in held.items() if (key := _key_of(one)) in wanted}
+    held = {stored_lens.number: stored_lens for stored_lens in stored if stored_lens.number <= places}
+    matched = {key: number for number, stored_lens in held.items() if (key := _key_of(stored_lens)) in wanted}
     # Those used last first, then those used most; else as the rigs stand.
-    ranked = sorted(wanted.values(), key=lambda one: one.rank, reverse=True)
+    ranked = sorted(wanted.values(), key=lambda wanted: wanted.rank, reverse=True)
     into = _given(ranked, held, matched, places, used)
-    needs = tuple(_need(world, body_id, one, matched.get(one.key), into, held, practice) for one in ranked)
+    needs = tuple(_need(world, body_id, wanted, matched.get(wanted.key), into, held, practice) for wanted in ranked)
     slots = tuple(
         _slot(world, number, held.get(number), wanted, used, (versions or {}).get(number, 0))
         for number in range(1, places + 1)
@@ -169,17 +169,17 @@ def stored_report(
 def _wanted(
     world: World, body_id: str, rigs: Sequence[RigAsked], used: Mapping[str, Use], practice: Practice
 ) -> dict[Key, _EntryWanted]:
-    found: dict[Key, _EntryWanted] = {}
+    all_wanted: dict[Key, _EntryWanted] = {}
     for asked in rigs:
         rig = _rig(world, body_id, asked, practice)
         name = Rig(asked.lens, body_id, asked.adapters).id
         entries = list(_entries(rig))
         for key, marked in entries:
-            one = found.setdefault(key, _EntryWanted(key))
-            one.members.append((asked, marked, name, len(entries) == 1))
+            wanted = all_wanted.setdefault(key, _EntryWanted(key))
+            wanted.members.append((asked, marked, name, len(entries) == 1))
             other = used.get(name, Use(0, ""))
-            one.used = Use(one.used.days + other.days, max(one.used.last, other.last))
-    return found
+            wanted.used = Use(wanted.used.days + other.days, max(wanted.used.last, other.last))
+    return all_wanted
 
 
 def _rig(world: World, body_id: str, asked: RigAsked, practice: Practice) -> Assembly:
@@ -211,41 +211,42 @@ def _given(
     used: Mapping[str, Use],
 ) -> dict[Key, tuple[int, str]]:
     """Where each need that is not stored goes, and why."""
-    pinned = {number for number, one in held.items() if one.pinned}
-    kept = [one for one in ranked if matched.get(one.key) in pinned]
+    pinned = {number for number, stored_lens in held.items() if stored_lens.pinned}
+    kept = [wanted for wanted in ranked if matched.get(wanted.key) in pinned]
     room = places - len(pinned)
-    kept += [one for one in ranked if one not in kept][: max(0, room)]
-    kept_keys = {one.key for one in kept}
+    kept += [wanted for wanted in ranked if wanted not in kept][: max(0, room)]
+    kept_keys = {wanted.key for wanted in kept}
     # What serves a need that stays, and what is pinned, is left alone.
     free = [number for number in range(1, places + 1) if number not in held]
     loose = sorted(
         (
             number
-            for number, one in held.items()
-            if number not in pinned and not (_key_of(one) in kept_keys and matched[_key_of(one)] == number)
+            for number, stored_lens in held.items()
+            if number not in pinned
+            and not (_key_of(stored_lens) in kept_keys and matched[_key_of(stored_lens)] == number)
         ),
         key=lambda number: (used.get(held[number].rig, Use(0, "")).last, number),
     )
     given: dict[Key, tuple[int, str]] = {}
     # An entry that changed goes where the old one stands, before anybody else takes the place.
     waiting = []
-    for one in kept:
-        own = next((number for number in loose if _was(held[number], one)), None)
-        if one.key in matched:
+    for wanted in kept:
+        own = next((number for number in loose if _was(held[number], wanted)), None)
+        if wanted.key in matched:
             continue
         if own is None:
-            waiting.append(one)
+            waiting.append(wanted)
         else:
             loose.remove(own)
-            given[one.key] = own, f"place {own} holds {held[own].focal_length_mm:g} mm for it, which has changed"
-    for one in waiting:
+            given[wanted.key] = own, f"place {own} holds {held[own].focal_length_mm:g} mm for it, which has changed"
+    for wanted in waiting:
         if free:
-            given[one.key] = free.pop(0), "free"
+            given[wanted.key] = free.pop(0), "free"
         elif loose:
             number = loose.pop(0)
             last = used.get(held[number].rig, Use(0, "")).last
             when = f"used last on {last}" if last else "not used yet"
-            given[one.key] = number, f"overwrites “{held[number].label}”, {when}"
+            given[wanted.key] = number, f"overwrites “{held[number].label}”, {when}"
     return given
 
 
@@ -279,7 +280,7 @@ def _need(
         says = why
     return Need(
         label=stored_name(rig, marked),
-        rigs=tuple(dict.fromkeys(one.name for one, *_ in wanted.members)),
+        rigs=tuple(dict.fromkeys(rig.name for rig, *_ in wanted.members)),
         rig=name,
         lens=asked.lens,
         adapters=asked.adapters,
@@ -306,14 +307,14 @@ def _slot(
     if stored is None:
         return Slot(number, None, "", (), None, version)
     serves = wanted.get(_key_of(stored))
-    rigs = () if serves is None else tuple(dict.fromkeys(one.name for one, *_ in serves.members))
+    rigs = () if serves is None else tuple(dict.fromkeys(rig.name for rig, *_ in serves.members))
     last = used.get(stored.rig, Use(0, "")).last or None
     return Slot(number, stored, "" if rigs else _stale(world, stored, wanted), rigs, last, version)
 
 
 def _stale(world: World, stored: StoredLens, wanted: Mapping[Key, _EntryWanted]) -> str:
     """Why a place serves nothing any more."""
-    now = next((key for key, one in wanted.items() if _was(stored, one)), None)
+    now = next((key for key, this_wanted in wanted.items() if _was(stored, this_wanted)), None)
     if now is not None:
         focal, area, travel = now
         changed = []
@@ -337,9 +338,9 @@ def _said(body: str, places: int, presets: bool, needs: Sequence[Need], slots: S
     if places == 0:
         what = "has presets alone: choose the nearest" if presets else "stores no lenses: enter each by hand"
         return f"{body} {what}."
-    stale = sum(bool(one.stale) for one in slots)
-    unplaced = sum(one.gives_way or (one.at is None and one.into is None) for one in needs)
-    open_needs = sum(one.at is None and one.into is not None for one in needs)
+    stale = sum(bool(slot.stale) for slot in slots)
+    unplaced = sum(need.gives_way or (need.at is None and need.into is None) for need in needs)
+    open_needs = sum(need.at is None and need.into is not None for need in needs)
     said = [f"{len(needs)} {'entries' if len(needs) > 1 else 'entry'} for {places} places."]
     if open_needs:
         said.append(f"{open_needs} still to be stored.")

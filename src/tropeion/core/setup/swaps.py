@@ -90,7 +90,9 @@ def put(standing: Standing, wanted: Mounting, copies: Mapping[str, int]) -> tupl
             continue
         for place, element in enumerate(stack):
             others = [pieces for body, pieces in bodies.items() if body != other]
-            out = Counter(piece for pieces in (*others, stack[:place]) for one in pieces for piece in parts_of(one))
+            out = Counter(
+                piece for pieces in (*others, stack[:place]) for this_piece in pieces for piece in parts_of(this_piece)
+            )
             if any(piece in wants and out[piece] + 1 > copies.get(piece, 1) for piece in parts_of(element)):
                 bodies[other] = stack[:place]
                 break
@@ -104,7 +106,7 @@ def swaps_in_order(shots: Sequence[Mounting], order: Sequence[int], copies: Mapp
     for shot in order:
         swaps, standing = put(standing, shots[shot], copies)
         total += swaps
-        steps.append(Stood(shot, swaps, tuple(OnBody(*one) for one in standing)))
+        steps.append(Stood(shot, swaps, tuple(OnBody(*pair) for pair in standing)))
     return Ordered(tuple(steps), total, proven=False)
 
 
@@ -128,14 +130,14 @@ class _Puts:
 
     def put(self, standing: int, rig: int) -> tuple[int, int]:
         """The swaps, and what stands then."""
-        found = self._known.get((standing, rig))
-        if found is None:
+        pair = self._known.get((standing, rig))
+        if pair is None:
             swaps, then = put(self._standings[standing], self._rigs[rig], self._copies)
             number = self._numbers.setdefault(then, len(self._standings))
             if number == len(self._standings):
                 self._standings.append(then)
-            found = self._known[standing, rig] = swaps, number
-        return found
+            pair = self._known[standing, rig] = swaps, number
+        return pair
 
 
 @lru_cache(maxsize=_QUESTIONS)
@@ -162,9 +164,9 @@ def _in_least_order(shots: tuple[Mounting, ...], copies: tuple[tuple[str, int], 
                 if before is None or made < before[0] or (made == before[0] and (*order, number) < before[1]):
                     following[key] = made, (*order, number)
         if len(following) > width and len(rigs) > MOST_EXACT:
-            following = dict(sorted(following.items(), key=lambda one: one[1])[:width])
+            following = dict(sorted(following.items(), key=lambda entry: entry[1])[:width])
             proven = False
         states = following
     _, best = min(states.values(), default=(0, ()))
-    found = swaps_in_order(shots, [shot for number in best for shot in kinds[rigs[number]]], dict(copies))
-    return Ordered(found.steps, found.swaps, proven=proven)
+    ordered = swaps_in_order(shots, [shot for number in best for shot in kinds[rigs[number]]], dict(copies))
+    return Ordered(ordered.steps, ordered.swaps, proven=proven)
