@@ -20,7 +20,7 @@ from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.flange_code import nearest_profiles
-from tropeion.core.plan import candidates
+from tropeion.core.plan import candidate_pool
 from tropeion.core.plan.planning import plan_of
 from tropeion.core.plan.reduce import needed_ways
 from tropeion.core.plan.shopping import shop_lines
@@ -418,6 +418,6 @@ def test_rows_that_are_left_out_early_are_not_missed(
     demands = tuple(Demand(lens=one.id, bodies=bodies) for one in sample.gear.mounted[:12])
     question = PlanQuestion(demands=demands, together=together)
     whole = plan_of(sample, question, Practice(pieces="2"))
-    monkeypatch.setattr(candidates, "_MANY", 0)
+    monkeypatch.setattr(candidate_pool, "_MANY", 0)
     early = plan_of(sample, question, Practice(pieces="2"))
     assert (early.met, early.cost, early.status) == (whole.met, whole.cost, "optimal")

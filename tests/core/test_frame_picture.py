@@ -12,8 +12,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.thorough import examples
+from tropeion.core.frame.lamps import View
 from tropeion.core.frame.raster import coverage_of, disc_blurred, grown, shrunk
-from tropeion.core.frame.render import PALETTE, View, _layers, light_of, toned
+from tropeion.core.frame.render import PALETTE, _layers, light_of, toned
 from tropeion.core.frame.scenes import SCENES, Lamp, Patch, Scene, Standpoint, Surface, scene_of
 from tropeion.core.optics.clipping import Bore
 from tropeion.core.optics.defocus import blur_diameter_mm, extension_for_mm, infinity_blur_mm

@@ -10,8 +10,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.thorough import examples
+from tropeion.core.frame.lamps import View
 from tropeion.core.frame.raster import disc_blurred, grown, shrunk
-from tropeion.core.frame.render import PALETTE, View, light_of, toned
+from tropeion.core.frame.render import PALETTE, light_of, toned
 from tropeion.core.frame.scenes import SCENES, Lamp, Patch, Scene, SceneName, Standpoint, Surface, scene_of
 
 FRONT = Standpoint(distance_m=30.0, subject_m=18.0, lens_m=1.6, field=(20.0, 13.0))

@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 
 from tests.worlds import gear_of, lens, mount
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
-from tropeion.core.joints.key import Answer, MayMount, identify
+from tropeion.core.joints.key import identify
+from tropeion.core.joints.key_report import Answer, MayMount
 
 SEEN: list[Answer] = ["yes", "no", "unknown"]
 

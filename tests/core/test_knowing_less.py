@@ -27,7 +27,8 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.usual import USUAL, contacts_unknown, taken_body, taken_for, usual_circle_mm
 from tropeion.core.gear.world import World, compile_world
-from tropeion.core.joints.key import Answer, identify
+from tropeion.core.joints.key import identify
+from tropeion.core.joints.key_report import Answer
 from tropeion.core.joints.mechanics import has_room, is_obstructed, smallest_ring_mm
 from tropeion.core.plan.planning import plan_of
 from tropeion.core.practice import Practice

@@ -8,7 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tropeion.core.answers.labels import CERTAIN, LabelSide, read_label
+from tropeion.core.answers.label_mentions import CERTAIN
+from tropeion.core.answers.labels import LabelSide, read_label
 from tropeion.core.gear.world import World
 
 FOLDER = Path(__file__).parent / "labels"

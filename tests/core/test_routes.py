@@ -14,7 +14,7 @@ from tests.worlds import details, gear_of, mount, ring
 from tropeion.core.findings import Grade, rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World, compile_world
-from tropeion.core.joints.contacts import FunctionName
+from tropeion.core.joints.signal import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.rig_report import Route

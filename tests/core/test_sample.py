@@ -8,7 +8,8 @@ import pytest
 
 from tropeion.core.gear.mounts import Effect
 from tropeion.core.gear.world import World
-from tropeion.core.joints.key import Answer, identify
+from tropeion.core.joints.key import identify
+from tropeion.core.joints.key_report import Answer
 from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
 from tropeion.core.rig.rig_report import Route

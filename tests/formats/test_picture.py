@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tropeion.core.frame.render import View
+from tropeion.core.frame.lamps import View
 from tropeion.core.frame.scenes import Scene
 from tropeion.formats.frame_png import WIDEST, drawn
 

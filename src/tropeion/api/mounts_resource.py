@@ -9,7 +9,8 @@ from pydantic import BaseModel, Field
 
 from tropeion.core.answers.next_pieces import NextPieces, next_pieces
 from tropeion.core.answers.systems import SystemPage, SystemsReport, system_page, systems_report
-from tropeion.core.joints.key import Answer, KeyReport, identify
+from tropeion.core.joints.key import identify
+from tropeion.core.joints.key_report import Answer, KeyReport
 
 from .problems import RESPONSES, FieldProblem, Problem, RefusedError
 from .queries import PracticeOf

@@ -13,7 +13,8 @@ from tropeion.core.answers.distance_range import distance_range
 from tropeion.core.answers.fits import what_fits
 from tropeion.core.answers.labels import Label, read_label
 from tropeion.core.gear.world import MountlessError, UnknownIdError, World
-from tropeion.core.joints.key import POSSIBLE, Answer, KeyReport, identify
+from tropeion.core.joints.key import POSSIBLE, identify
+from tropeion.core.joints.key_report import Answer, KeyReport
 from tropeion.core.rig.rig_report import MatchReport
 from tropeion.core.routes.match import match
 from tropeion.formats import gear_file

@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from tropeion.core.frame.frame_report import Frame
-from tropeion.core.frame.render import PALETTE, View, light_of, toned
+from tropeion.core.frame.lamps import View
+from tropeion.core.frame.render import PALETTE, light_of, toned
 from tropeion.core.frame.scenes import Scene
 
 from .png import dump_png

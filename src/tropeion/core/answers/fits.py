@@ -10,7 +10,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
-from tropeion.core.joints.contacts import FunctionName
+from tropeion.core.joints.signal import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import Warned, minded_in
 from tropeion.core.rig.pieces import piece_of

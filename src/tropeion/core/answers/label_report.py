@@ -17,7 +17,8 @@ from tropeion.core.routes.grades import StandingGrade, best_standings
 from tropeion.core.working import tidy
 from tropeion.core.written import millimetres
 
-from .labels import ROUNDED_MM, Doubt, Label, read_label
+from .label_mentions import Doubt
+from .labels import ROUNDED_MM, Label, read_label
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,28 +8,36 @@ the readings sum to one.
 
 from __future__ import annotations
 
-import difflib
 import itertools
 import math
 import re
-import unicodedata
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
-from typing import Final
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 
-from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.joints.mechanics import has_room, smallest_ring_mm
-from tropeion.core.keeping import kept
 from tropeion.core.optics.register import room_mm
 from tropeion.core.words import word
 from tropeion.core.working import tidy
 
-# From here on an end counts as certain.
-CERTAIN = 0.9
-# Evidence, in log-odds that the first of two mentions is the lens side.
-_NOUN, _ARROW, _PREPOSITION, _ORDER, _ROOM, _WEAK = 3.2, 2.4, 1.6, 1.3, 0.8, 0.3
-_NEAR_SPELLING, _SHORTENED = 0.86, 0.25
+from .label_mentions import (
+    ARROW,
+    CERTAIN,
+    COMMON,
+    NOUN,
+    ORDER,
+    PREPOSITION,
+    ROOM,
+    TUBE,
+    WEAK,
+    Doubt,
+    Mention,
+    distinct_mentions,
+    fold,
+    mentions_in,
+    merged_mentions,
+)
+
 _LONGEST = 400
 
 
@@ -39,14 +47,6 @@ class LabelSide:
 
     mount: str
     confidence: float
-
-
-@dataclass(frozen=True, slots=True)
-class Doubt:
-    """Something about the label that should be looked at."""
-
-    code: str
-    text: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,23 +65,6 @@ class Label:
     unread: tuple[str, ...] = ()
 
 
-@dataclass(slots=True)
-class _Mention:
-    """A place in the text that names a mount, or one of several."""
-
-    start: int
-    end: int
-    mounts: dict[str, float]
-    said: str
-    kind: str
-    sides: list[float] = field(default_factory=list)
-
-    @property
-    def evidence(self) -> float:
-        """For the lens side where positive."""
-        return sum(self.sides)
-
-
 _LENS = (
     r"(?:lens(?:es)?|(?<!no )(?<!with )(?<!without )(?<!correcting )(?<!correction )(?<!corrective )glass"
     r"|(?<!corrective )(?<!correcting )optics?)"
@@ -93,68 +76,21 @@ _FORWARD = re.compile(r"->|=>|>|\b(?:to|onto|on|into|2|for use (?:on|with))\b")
 _BACKWARD = re.compile(r"<-|<|\b(?:from|takes?|accepts?)\b")
 _INTO = re.compile(r"\b(?:to(?: fit)?|onto|on|into)\s*(?:the |your |a )?$")
 _OUT_OF = re.compile(r"\b(?:from|takes?|accepts?|uses?|converts?)\s*(?:the |your |a )?$")
-_THREAD = re.compile(r"(?<![a-z0-9.])m?\s?(\d{2,3}(?:[.,]\d+)?)\s*x\s*(\d(?:[.,]\d+)?)(?![\d.]*[a-z0-9])")
-_DIAMETER = re.compile(r"(?<![a-z0-9.])m\s?(\d{2,3})(?![\d.]*\s*x)(?![a-z0-9])")
-# What is said behind a name that several systems bear.
-_KINDS_BEHIND: Final[dict[str, re.Pattern[str]]] = {
-    "rangefinder": re.compile(r"[\s-]*\(?\s*(?:rf|rangefinder)\b\)?"),
-    "projection": re.compile(r"[\s-]*\(?\s*(?:pr|projection|projector)\b\)?"),
-}
-_TUBE = re.compile(r"\b(?:extension|tubes?|macro ring)\b")
 _CODE = re.compile(r"(?<![A-Za-z0-9])[A-Z][A-Z0-9]{1,4}(?![A-Za-z0-9])")
 # Capitals that a label carries beside its mounts.
 _NO_CODES = frozenset(
     {"AF", "MF", "RF", "PR", "ED", "MC", "II", "III", "IV", "VI", "MK", "LENS", "BODY", "ACTIVE", "NEW"}
 )
-# Words of the trade that are near no mount's name, however they are spelt.
-_COMMON_WORDS = """
-    adapter adaptor adapters camera cameras lens lenses glass bodies mount mounts ring rings extension active plain
-    tripod contacts locking helicoid flange filter reducer telescope extended rangefinder projection screw second thread
-    chipped autofocus smart translating passes takes accepts converts corners aperture optic tilt shift
-"""
-_COMMON = frozenset(_COMMON_WORDS.split())
-
-
-def _fold(text: str) -> str:
-    """Lower case, plain dashes, arrows and crosses, no accents; as long as the text, sign for sign where it can be."""
-    for sign, plain in (("×", "x"), ("–", "-"), ("—", "-"), ("‑", "-"), ("→", "->"), ("⇒", "->"), ("←", "<-")):
-        text = text.replace(sign, plain)
-    text = unicodedata.normalize("NFKD", text)
-    return re.sub(r"\s+", " ", "".join(c for c in text if not unicodedata.combining(c))).casefold().strip()
-
-
-def _pattern(name: str) -> str:
-    """A name as a label may write it: spaces and dashes come and go."""
-    return r"[\s-]*".join(re.escape(part) for part in re.split(r"[\s-]+", _fold(name)) if part)
-
-
-@kept(most=1)
-def _names(world: World) -> Mapping[str, dict[str, float]]:
-    """Every folded name, alias and first word, with the mounts it may mean."""
-    names: dict[str, dict[str, float]] = {}
-    mounts = [mount for mount in world.gear.mounts if not mount.retired]
-    for mount in mounts:
-        for name in (mount.name, mount.id, *mount.aliases):
-            if not _THREAD.fullmatch(_fold(name)):
-                names.setdefault(_fold(name), {})[mount.id] = 1.0
-    whole = set(names)
-    for mount in mounts:
-        first = _fold(mount.name).split(" ")[0]
-        # The first word alone means any system that begins with it, and most likely the one of that very name; a tube
-        # is more often just a tube.
-        if len(first) >= 4 and not _TUBE.fullmatch(first):
-            names.setdefault(first, {}).setdefault(mount.id, _SHORTENED if first in whole else 1.0)
-    return names
 
 
 def read_label(world: World, text: str) -> Label:
     """Both ends of an adapter's label or listing. Text beyond 400 signs is not read."""
-    folded = _fold(text[:_LONGEST])
+    folded = fold(text[:_LONGEST])
     doubts: list[Doubt] = []
-    mentions = _merged(_mentions(world, folded, doubts), folded)
+    mentions = merged_mentions(mentions_in(world, folded, doubts), folded)
     _hear_nouns(mentions, folded)
     _hear_prepositions(mentions, folded)
-    distinct = _distinct(mentions)
+    distinct = distinct_mentions(mentions)
     if len(distinct) > 2:
         distinct = sorted(distinct, key=lambda mention: -abs(mention.evidence))[:2]
         distinct.sort(key=lambda mention: mention.start)
@@ -208,7 +144,7 @@ _SMALL_WORDS = """
 _SMALL = frozenset(_SMALL_WORDS.split())
 
 
-def _beside(text: str, folded: str, mentions: Sequence[_Mention]) -> Label:
+def _beside(text: str, folded: str, mentions: Sequence[Mention]) -> Label:
     """What a label says beside its mounts, and what of it nobody understood."""
     bare = list(folded)
     for mention in mentions:
@@ -217,8 +153,8 @@ def _beside(text: str, folded: str, mentions: Sequence[_Mention]) -> Label:
     glass, chip = _GLASS.search(rest), _CHIP.search(rest)
     rest = _GLASS.sub(lambda match: " " * len(match[0]), rest)
     length = _LENGTH.search(rest)
-    known = _COMMON | _SMALL
-    signs = (_NOUNS, _RING, _FORWARD, _BACKWARD, _CHIP, _TUBE)
+    known = COMMON | _SMALL
+    signs = (_NOUNS, _RING, _FORWARD, _BACKWARD, _CHIP, TUBE)
     unread = []
     for match in _WORD.finditer(rest):
         word = match[0]
@@ -253,91 +189,7 @@ def _no_room(world: World, lens: str, body: str) -> Iterator[Doubt]:
         )
 
 
-def _mentions(world: World, folded: str, doubts: list[Doubt]) -> list[_Mention]:
-    mentions: list[_Mention] = []
-    taken = [False] * len(folded)
-
-    def take(start: int, end: int, mounts: dict[str, float], kind: str) -> None:
-        if mounts and not any(taken[start:end]):
-            taken[start:end] = [True] * (end - start)
-            mentions.append(_Mention(start, end, dict(mounts), folded[start:end].strip(), kind))
-
-    mounts = [mount for mount in world.gear.mounts if not mount.retired]
-    for match in _THREAD.finditer(folded):
-        size, pitch = (float(number.replace(",", ".")) for number in match.groups())
-        take(match.start(), match.end(), _threaded(mounts, size, pitch), "thread")
-    for match in _DIAMETER.finditer(folded):
-        take(match.start(), match.end(), _threaded(mounts, float(match[1]), None), "diameter")
-    for name in sorted(_names(world), key=len, reverse=True):
-        pattern = rf"(?<![a-z0-9]){_pattern(name)}(?![a-z0-9])"
-        for match in re.finditer(pattern, folded):
-            take(match.start(), match.end(), _names(world)[name], "name")
-    for match in re.finditer(r"[a-z]{5,}", folded):
-        if match[0] in _COMMON or any(taken[match.start() : match.end()]):
-            continue
-        near = difflib.get_close_matches(match[0], [name for name in _names(world) if len(name) >= 5], 1, 0.82)
-        if near:
-            mounts_near = dict.fromkeys(_names(world)[near[0]], _NEAR_SPELLING)
-            take(match.start(), match.end(), mounts_near, "name")
-            doubts.append(Doubt("near_spelling", f"“{match[0]}” is read as {near[0].title()}."))
-    mentions.sort(key=lambda mention: mention.start)
-    _hear_kinds(world, mentions, folded)
-    return mentions
-
-
-def _hear_kinds(world: World, found: list[_Mention], folded: str) -> None:
-    """A name that several systems bear, with a kind of lens behind it, is that of the system of such lenses."""
-    for mention in found:
-        for lens_kind, behind in _KINDS_BEHIND.items():
-            after = behind.match(folded, mention.end)
-            kept = {id_: w for id_, w in mention.mounts.items() if world.mounts[id_].lens_kind_or_usual == lens_kind}
-            if after and kept:
-                # Named by its system and its kind, it is named in full.
-                mention.mounts = dict.fromkeys(kept, 1.0) if len(kept) == 1 else kept
-                mention.end = after.end()
-
-
-def _threaded(mounts: Sequence[Mount], diameter_mm: float, pitch_mm: float | None) -> dict[str, float]:
-    return {
-        mount.id: 1.0
-        for mount in mounts
-        if mount.thread
-        and mount.thread.diameter_mm == diameter_mm
-        and (pitch_mm is None or mount.thread.pitch_mm == pitch_mm)
-    }
-
-
-def _merged(mentions: list[_Mention], folded: str) -> list[_Mention]:
-    """Mentions side by side that may mean one mount are one: "Tube thread 53 × 1.0", "Ostrel O-line"."""
-    merged: list[_Mention] = []
-    for mention in mentions:
-        if merged:
-            last = merged[-1]
-            both = {id_: weight for id_, weight in mention.mounts.items() if id_ in last.mounts}
-            beside = re.fullmatch(r"[\s(,]*(?:screw|mount|thread)?[\s(,]*", folded[last.end : mention.start])
-            if both and beside:
-                last.mounts, last.end = both, mention.end
-                continue
-        merged.append(mention)
-    return merged
-
-
-def _distinct(mentions: list[_Mention]) -> list[_Mention]:
-    """One mention for each mount named; what is said of it twice counts together."""
-    all_mentions: list[_Mention] = []
-    for mention in mentions:
-        same = next(
-            (this_mention for this_mention in all_mentions if this_mention.mounts.keys() == mention.mounts.keys()), None
-        )
-        told = same is not None and same.evidence * mention.evidence < 0
-        if same is None or told:
-            all_mentions.append(mention)
-        else:
-            same.sides += mention.sides
-    return all_mentions
-
-
-def _hear_nouns(mentions: list[_Mention], folded: str) -> None:
+def _hear_nouns(mentions: list[Mention], folded: str) -> None:
     """ "X lens", "lens: X", "X (lens)": a noun belongs to the mention beside it, by the manner of the whole label."""
     # Each noun has two readings, and the manner of the label decides: both need all the limits, so they stay together.
     nouns = [noun for noun in _NOUNS.finditer(folded) if not _of_the_adapter(noun, mentions, folded)]
@@ -357,41 +209,41 @@ def _hear_nouns(mentions: list[_Mention], folded: str) -> None:
         first, second = (ahead, back) if leading or stands else (back, ahead)
         mention = first or second
         if mention is not None:
-            mention.sides.append(_NOUN if noun["lens"] else -_NOUN)
+            mention.sides.append(NOUN if noun["lens"] else -NOUN)
             free.remove(mention)
 
 
-def _of_the_adapter(noun: re.Match[str], mentions: list[_Mention], folded: str) -> bool:
+def _of_the_adapter(noun: re.Match[str], mentions: list[Mention], folded: str) -> bool:
     """ "Lens adapter" says nothing of a side, unless a mount stands right before it."""
     if not _RING.match(folded, noun.end()):
         return False
     return not any(0 <= noun.start() - mention.end <= 2 for mention in mentions)
 
 
-def _hear_prepositions(mentions: list[_Mention], folded: str) -> None:
+def _hear_prepositions(mentions: list[Mention], folded: str) -> None:
     for mention in mentions:
         before = folded[: mention.start]
         if _INTO.search(before):
-            mention.sides.append(-_PREPOSITION)
+            mention.sides.append(-PREPOSITION)
         elif _OUT_OF.search(before):
-            mention.sides.append(_PREPOSITION)
+            mention.sides.append(PREPOSITION)
 
 
-def _between(first: _Mention, second: _Mention, folded: str) -> float:
+def _between(first: Mention, second: Mention, folded: str) -> float:
     """What stands between two mentions says of their order."""
     text = folded[first.end : second.start]
     if _BACKWARD.search(text):
-        return -_ARROW
+        return -ARROW
     if _FORWARD.search(text):
-        return _ARROW
-    return _WEAK if re.search(r"\bfor\b", text) else _ORDER
+        return ARROW
+    return WEAK if re.search(r"\bfor\b", text) else ORDER
 
 
-def _pair(world: World, first: _Mention, second: _Mention, folded: str, length_mm: float | None) -> Label:
+def _pair(world: World, first: Mention, second: Mention, folded: str, length_mm: float | None) -> Label:
     told = first.evidence - second.evidence
     order = _between(first, second, folded)
     # Nouns outrank signs: where both ends have theirs, the order in which they come says little.
-    order = order * (0.25 if first.evidence * second.evidence < 0 and abs(told) > _NOUN else 1.0)
+    order = order * (0.25 if first.evidence * second.evidence < 0 and abs(told) > NOUN else 1.0)
     roomy = 0.0 if _LONGER.search(folded) else 1.0
     readings: dict[tuple[str, str], float] = {}
     for (name, weight), (other, also) in itertools.product(first.mounts.items(), second.mounts.items()):
@@ -435,21 +287,21 @@ def _room(world: World, lens: str, body: str) -> float:
     """A plain ring needs room, and a telescope's thread is no camera's."""
     front, rear = world.mounts[lens], world.mounts[body]
     gap = room_mm(front, rear)
-    score = 0.0 if gap is None else _ROOM * math.tanh(gap / 4)
+    score = 0.0 if gap is None else ROOM * math.tanh(gap / 4)
     if gap is not None and has_room(gap, smallest_ring_mm(world.structure, front, rear)) is False:
         # No such ring can exist.
         score -= _NO_RING
     return score - (1.0 if rear.lens_kind_or_usual == "projection" else 0.0)
 
 
-def _alone(world: World, mention: _Mention, folded: str) -> Label:
+def _alone(world: World, mention: Mention, folded: str) -> Label:
     total = sum(mention.mounts.values())
-    if _TUBE.search(folded):
+    if TUBE.search(folded):
         side = _side((id_, weight * weight / total) for id_, weight in mention.mounts.items())
         return Label(side, side, ())
     # Said of neither side, a mirrorless mount is more often the camera's, any other the lens's.
     mirrorless = all(world.mounts[id_].lens_kind_or_usual == "mirrorless" for id_ in mention.mounts)
-    evidence = mention.evidence or (-_WEAK if mirrorless else _WEAK)
+    evidence = mention.evidence or (-WEAK if mirrorless else WEAK)
     chance = 1 / (1 + math.exp(-abs(evidence)))
     side = _side((id_, chance * weight * weight / total) for id_, weight in mention.mounts.items())
     doubts = [Doubt("one_end_missing", "The label names one end only.")]
@@ -471,7 +323,7 @@ def _side(chances: Iterator[tuple[str, float]]) -> tuple[LabelSide, ...]:
     return tuple(sorted(sides, key=lambda side: (-side.confidence, side.mount)))
 
 
-def _doubts_of(world: World, mention: _Mention) -> Iterator[Doubt]:
+def _doubts_of(world: World, mention: Mention) -> Iterator[Doubt]:
     if len(mention.mounts) < 2:
         return
     names = " and ".join(world.mounts[id_].name for id_ in mention.mounts)
@@ -485,7 +337,7 @@ def _doubts_of(world: World, mention: _Mention) -> Iterator[Doubt]:
         yield Doubt("shared_name", f"“{mention.said}” may be {names}.")
 
 
-def _strangers(text: str, mentions: list[_Mention]) -> Iterator[Doubt]:
+def _strangers(text: str, mentions: list[Mention]) -> Iterator[Doubt]:
     """Codes that look like a mount's and are not known."""
     for match in _CODE.finditer(text):
         word = match[0]

@@ -11,7 +11,7 @@ from tropeion.core.findings import Grade
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
-from tropeion.core.joints import contacts
+from tropeion.core.joints.signal import identifies_itself
 from tropeion.core.optics import coverage, equivalents
 from tropeion.core.optics.equivalents import AngleOfView
 from tropeion.core.optics.modes import FormatMode, modes_of
@@ -129,7 +129,7 @@ class Mounted:
         """How the stabiliser learns the focal length, in a word."""
         if self.way.body.stabiliser is None:
             return "none"
-        return "told" if contacts.identifies_itself(self.rig.signal) else "entered"
+        return "told" if identifies_itself(self.rig.signal) else "entered"
 
     def becomes(self, mode: FormatMode) -> Becoming:
         """What it becomes in one mode."""

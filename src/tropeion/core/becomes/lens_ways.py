@@ -22,10 +22,11 @@ from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import Assembly, price_of, to_buy
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.routes.bounds import bounds_of, prospect_of
+from tropeion.core.routes.chain_table import Bools, ChainTable, Ints
 from tropeion.core.routes.chains import Group
 from tropeion.core.routes.grades import StandingGrade, standing_of
 from tropeion.core.routes.promising import MOST_JUDGED
-from tropeion.core.routes.table import Bools, ChainTable, Ints, table_between
+from tropeion.core.routes.table import table_between
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,11 +7,12 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from tropeion.core.gear.field_types import Name, Several, Strict, Word
-from tropeion.core.joints import contacts
+from tropeion.core.joints.signal import identifies_itself
 from tropeion.core.optics.equivalents import focal_length_with_glass_mm
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.rig.rig_report import Details
-from tropeion.core.rig.steps import focused_by_hand, name_of
+from tropeion.core.rig.setting_steps import name_of
+from tropeion.core.rig.steps import focused_by_hand
 
 _Positive = Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)]
 
@@ -45,7 +46,7 @@ def attached_of(judged: Assessment, details: Details) -> Attached:
     rig = judged.rig
     chip = next((adapter.chip for adapter in rig.adapters if adapter.chip is not None), None)
     known = rig.signal.broken_at is None
-    identified = contacts.identifies_itself(rig.signal)
+    identified = identifies_itself(rig.signal)
     focal = focal_length_with_glass_mm(rig.chain.magnification, rig.lens.focal_length_mm[0])
     said = focal if identified else None if chip is None else chip.focal_length_mm
     by_hand, stops = rig.iris.state == "by_hand", rig.lens.f_number

@@ -27,8 +27,8 @@ from tropeion.core.rig.judgement import Assessment
 from tropeion.core.working import PLAIN, tidy
 
 from .frame_report import Movement
+from .lamps import View
 from .question import FrameQuestion, NotPossibleError, SubjectAt
-from .render import View
 from .scenes import Scene, Standpoint, scene_of
 
 # How high the subject of each scene is, how far away, and how high the lens stands, unless it is said; in m. A church

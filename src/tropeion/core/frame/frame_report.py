@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from tropeion.core.optics.movements import Hinge, Stitch, TallSubject
 
+from .lamps import View
 from .question import SubjectAt
-from .render import View
 from .scenes import Scene, SceneName
 
 

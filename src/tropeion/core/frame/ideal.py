@@ -9,8 +9,8 @@ from dataclasses import dataclass
 
 from tropeion.core.optics.defocus import extension_for_mm
 
+from .lamps import View
 from .question import NotPossibleError, SubjectAt
-from .render import View
 from .scenes import Scene, SceneName, Standpoint, scene_of
 
 FORMAT_MM = (1.0, 500.0)

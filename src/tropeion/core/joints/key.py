@@ -11,219 +11,24 @@ second part speaks against it too: one slip of the eye must not clear it.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import Final, Literal
 
 from tropeion.core import written
-from tropeion.core.gear.mounts import Effect, Feature, Generation, LookAt, Mount
+from tropeion.core.gear.mounts import Feature, Mount
 from tropeion.core.gear.world import World
 
 from .coupling import WORST_FIRST, matching_rules, worst_rule
+from .key_builds import KeyBuild, builds_of, next_question, posterior
+from .key_report import Answer, Conflict, KeyReport, Known, MayMount, Meets, Question, Remaining, Verdict
 
-Answer = Literal["yes", "no", "unknown"]
-Conversion = Literal["none", "factory", "third_party", "home", "transplanted"]
-
-SURE, MISLED = 0.98, 0.6
 SETTLED = 0.95
 # A generation that is less likely than this, whether or not misleading parts are believed, is ruled out.
 POSSIBLE = 0.01
-# Of so many lenses of a generation one was converted in each of the ways that are known.
-CONVERTED = 0.02
-_CONVERSIONS: Final = {
-    "factory": "converted by its maker",
-    "third_party": "converted by others",
-    "home": "cut down by its owner",
-    "transplanted": "with a part moved over",
-}
 
-Meets = Effect | Literal["nothing_known"]
 # The worst first: where no rule speaks it is not known to be safe, though none says that something breaks.
 _WORST_FIRST: Final[tuple[Meets, ...]] = (*WORST_FIRST[:3], "nothing_known", *WORST_FIRST[3:])
-
-
-@dataclass(frozen=True, slots=True)
-class Remaining:
-    """A generation, as it left its maker or converted, and how likely it is."""
-
-    id: str
-    generation: str
-    conversion: Conversion
-    label: str
-    start: int | None
-    to: int | None
-    probability: float
-
-
-@dataclass(frozen=True, slots=True)
-class Question:
-    """What to look for next. ``gain_bits`` is what the answer is expected to tell."""
-
-    feature: str
-    label: str
-    question: str
-    look_at: LookAt | None
-    gain_bits: float
-
-
-@dataclass(frozen=True, slots=True)
-class Conflict:
-    """An answer that does not go with the most likely generation."""
-
-    feature: str
-    label: str
-    text: str
-
-
-@dataclass(frozen=True, slots=True)
-class Verdict:
-    """What this lens does on one body if it is of one generation, as it left its maker or converted."""
-
-    id: str
-    generation: str
-    label: str
-    probability: float
-    effect: Meets
-    text: str
-    action: str | None
-
-
-@dataclass(frozen=True, slots=True)
-class MayMount:
-    """What this lens, as it was seen, does on one body of the system: the worst of what it may still be.
-
-    ``verdicts`` are those of every generation still possible, the worst first; where they differ, ``unless`` says what
-    decides, and ``look`` is the part whose sight settles it.
-    """
-
-    body: str | None
-    generation: str
-    label: str
-    effect: Meets
-    text: str
-    action: str | None
-    verdicts: tuple[Verdict, ...]
-    unless: str
-    look: str | None
-
-
-@dataclass(frozen=True, slots=True)
-class Known:
-    """What may be stored of this very piece: generation and parts once it is settled, till then what was seen.
-
-    ``claim`` and ``note`` are that as evidence; empty once it is settled.
-    """
-
-    generation: str | None = None
-    features: tuple[str, ...] | None = None
-    conversion: Conversion = "none"
-    claim: str = ""
-    note: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class KeyReport:
-    """What remains, best first; the next question (None: settled, or nothing left to ask); where it may be mounted.
-
-    ``as_seen`` are the coupling features of the likeliest generation, corrected by what was seen on this very piece.
-    """
-
-    mount: str
-    side: Literal["lens", "body"]
-    remaining: tuple[Remaining, ...]
-    settled: bool
-    question: Question | None
-    conflicts: tuple[Conflict, ...]
-    as_seen: tuple[str, ...]
-    known: Known
-    may_mount: tuple[MayMount, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class _Build:
-    """What it may be: a generation as it left its maker, or one of its conversions. ``weight`` is the prior."""
-
-    id: str
-    generation: Generation
-    conversion: Conversion
-    label: str
-    parts: tuple[str, ...]
-    weight: float
-
-
-def _builds(world: World, mount: Mount, side: str) -> list[_Build]:
-    """Every generation, and every conversion that a lens of the collection shows."""
-    said = [generation.prevalence for generation in mount.generations if generation.prevalence is not None]
-    usual = sum(said) / len(said) if sum(said) > 0 else 1.0
-    nothing_left = len(said) == len(mount.generations) and sum(said) == 0
-    builds = []
-    for generation in mount.generations:
-        weight = usual if generation.prevalence is None or nothing_left else generation.prevalence
-        parts = generation.lens_features if side == "lens" else generation.body_features
-        builds.append(_Build(generation.id, generation, "none", generation.label, parts, weight))
-        if side != "lens":
-            continue
-        known: dict[tuple[Conversion, frozenset[str]], tuple[str, ...]] = {}
-        for lens in world.gear.lenses:
-            if lens.generation == generation.id and lens.conversion != "none" and lens.features is not None:
-                known.setdefault((lens.conversion, frozenset(lens.features)), lens.features)
-        for number, ((conversion, _), features) in enumerate(known.items(), 1):
-            label = f"{generation.label}, {_CONVERSIONS[conversion]}"
-            builds.append(
-                _Build(
-                    f"{generation.id}.{conversion}.{number}",
-                    generation,
-                    conversion,
-                    label,
-                    features,
-                    weight * CONVERTED,
-                )
-            )
-    return builds
-
-
-def _likelihood(feature: Feature, has: bool, answer: Answer) -> float:
-    if answer == "unknown":
-        return 1.0
-    right = MISLED if feature.misleading else SURE
-    return right if (answer == "yes") == has else 1 - right
-
-
-def _posterior(
-    builds: Sequence[_Build], features: Mapping[str, Feature], answers: Mapping[str, Answer]
-) -> dict[str, float]:
-    weights = {}
-    for build in builds:
-        weight = build.weight
-        for id_, answer in answers.items():
-            weight *= _likelihood(features[id_], id_ in build.parts, answer)
-        weights[build.id] = weight
-    whole = sum(weights.values())
-    return {id_: weight / whole for id_, weight in weights.items()}
-
-
-def _entropy(probabilities: Mapping[str, float]) -> float:
-    return -sum(p * math.log2(p) for p in probabilities.values() if p > 0)
-
-
-def _next_question(
-    builds: Sequence[_Build], features: Mapping[str, Feature], answers: Mapping[str, Answer], now: Mapping[str, float]
-) -> Question | None:
-    best: Question | None = None
-    parts = {build.id: build.parts for build in builds}
-    for id_, feature in features.items():
-        if id_ in answers:
-            continue
-        left = 0.0
-        for answer in ("yes", "no"):
-            chance = sum(p * _likelihood(feature, id_ in parts[build], answer) for build, p in now.items())
-            if chance > 0:
-                left += chance * _entropy(_posterior(builds, features, {**answers, id_: answer}))
-        gain = _entropy(now) - left
-        if gain > 1e-3 and (best is None or gain > best.gain_bits + 1e-9):
-            best = Question(id_, feature.label, feature.question, feature.look_at, gain)
-    return best
 
 
 def identify(
@@ -241,8 +46,8 @@ def identify(
             raise KeyError(id_)
     if not mount.generations:
         return KeyReport(mount.id, side, (), False, None, (), (), Known(), ())
-    builds = _builds(world, mount, side)
-    now = _posterior(builds, features, answers)
+    builds = builds_of(world, mount, side)
+    now = posterior(builds, features, answers)
     order = sorted(builds, key=lambda build: -now[build.id])
     likeliest = order[0]
     # What has the same parts does the same, whoever made it so: no look tells them apart.
@@ -268,7 +73,7 @@ def identify(
         settled=settled,
         question=None
         if settled
-        else _next_question(builds, features, answers, now) or _second(mount, feared, features, answers),
+        else next_question(builds, features, answers, now) or _second(mount, feared, features, answers),
         conflicts=tuple(_conflicts(features, answers, likeliest.parts, likeliest.label)),
         as_seen=as_seen,
         known=known if settled else _open(order, now, features, answers),
@@ -290,7 +95,7 @@ def _breaking(mount: Mount, parts: Sequence[str]) -> dict[str, Answer]:
     return there | absent
 
 
-def _cleared(mount: Mount, build: _Build, features: Mapping[str, Feature], answers: Mapping[str, Answer]) -> bool:
+def _cleared(mount: Mount, build: KeyBuild, features: Mapping[str, Feature], answers: Mapping[str, Answer]) -> bool:
     """Whether two looks deny it: what breaks is not there, and another part does not go with it either."""
     breaking = _breaking(mount, build.parts)
     honest = {id_: answer for id_, answer in answers.items() if answer != "unknown" and not features[id_].misleading}
@@ -300,7 +105,7 @@ def _cleared(mount: Mount, build: _Build, features: Mapping[str, Feature], answe
 
 
 def _feared(
-    mount: Mount, build: _Build, features: Mapping[str, Feature], answers: Mapping[str, Answer]
+    mount: Mount, build: KeyBuild, features: Mapping[str, Feature], answers: Mapping[str, Answer]
 ) -> frozenset[str]:
     """The parts that this very lens has if it is that; what breaks among them, until that is cleared."""
     seen = _as_seen(features, build.parts, answers)
@@ -312,7 +117,7 @@ def _feared(
 
 
 def _second(
-    mount: Mount, feared: Sequence[_Build], features: Mapping[str, Feature], answers: Mapping[str, Answer]
+    mount: Mount, feared: Sequence[KeyBuild], features: Mapping[str, Feature], answers: Mapping[str, Answer]
 ) -> Question | None:
     """Where it is all but certain what it is, and something would break: that part, then one that speaks against it."""
     breaking = {id_ for build in feared for id_ in _breaking(mount, build.parts)}
@@ -325,7 +130,7 @@ def _second(
 
 
 def _open(
-    order: Sequence[_Build],
+    order: Sequence[KeyBuild],
     now: Mapping[str, float],
     features: Mapping[str, Feature],
     answers: Mapping[str, Answer],
@@ -370,17 +175,17 @@ def _as_seen(features: Mapping[str, Feature], usual: Sequence[str], answers: Map
 class _Possible:
     """What is not ruled out, and the parts that this very lens has if it is that."""
 
-    build: _Build
+    build: KeyBuild
     probability: float
     parts: frozenset[str]
 
 
 def _still_possible(
-    builds: Sequence[_Build], features: Mapping[str, Feature], answers: Mapping[str, Answer]
+    builds: Sequence[KeyBuild], features: Mapping[str, Feature], answers: Mapping[str, Answer]
 ) -> frozenset[str]:
     """What is not ruled out; what misleads rules out none."""
     honest = {id_: answer for id_, answer in answers.items() if not features[id_].misleading}
-    every = (_posterior(builds, features, answers), _posterior(builds, features, honest))
+    every = (posterior(builds, features, answers), posterior(builds, features, honest))
     return frozenset(id_ for chances in every for id_, chance in chances.items() if chance > POSSIBLE)
 
 

@@ -16,7 +16,7 @@ from tropeion.core.records.plan_record import Demand
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.unlisted import Unlisted, opening_of, unlisted_for
 
-from .candidates import meets
+from .candidate_pool import meets
 from .look_alikes import mounts_like
 from .plan_report import LookFor, WouldServe
 from .program import Run, solve

@@ -21,7 +21,7 @@ from tropeion.core.rig.verdict import FUNCTION_NAMES
 from tropeion.core.routes.match import match
 
 from .alike import frames_alike
-from .candidates import meets
+from .candidate_pool import meets
 from .market import price_of, ruled_out, world_for
 from .program import Run
 from .solving import solving

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tropeion.core.findings import Grade
-from tropeion.core.joints.contacts import FunctionName
+from tropeion.core.joints.signal import FunctionName
 from tropeion.core.rig.cautions import Warned
 from tropeion.core.rig.rig_report import NeededPiece
 

@@ -12,7 +12,8 @@ from tropeion.core.records.plan_record import PlanQuestion
 from tropeion.core.rig.cautions import minded_in
 from tropeion.core.rig.reporting import judge
 
-from .candidates import Candidate, CopyOfPiece, Ways, copies_for
+from .candidate_pool import Candidate, Ways
+from .candidates import CopyOfPiece, copies_for
 from .curve import CurveStep, curve_of
 from .look_for import rings_to_look_for
 from .market import Price, price_of

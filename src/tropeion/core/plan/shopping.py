@@ -17,7 +17,7 @@ from tropeion.core.records.plan_record import PlanQuestion
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.verdict import FUNCTION_NAMES
 
-from .candidates import meets
+from .candidate_pool import meets
 from .look_alikes import LookAlikeRing, mounts_like
 from .plan_report import Bought, PlanReport, Served
 

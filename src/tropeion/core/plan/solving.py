@@ -9,7 +9,8 @@ from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_record import PlanQuestion
 
-from .candidates import Candidate, Ways, ways_of
+from .candidate_pool import Candidate, Ways
+from .candidates import ways_of
 from .market import RuledOut, ruled_out, world_for
 from .program import Run, solve
 from .task import Choice, Outcome, Solved, Task, outcome_of, uses_of

@@ -12,7 +12,7 @@ from tropeion.core.records.plan_record import KeptBuy, KeptPlan, KeptServed, Pla
 from tropeion.core.rig.judgement import assess
 from tropeion.core.words import word
 
-from .candidates import meets
+from .candidate_pool import meets
 from .market import price_of
 from .plan_report import PlanReport
 

@@ -19,7 +19,8 @@ from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.routes.grades import best_of_each
 from tropeion.core.words import word
 
-from .candidates import Candidate, ways_of
+from .candidate_pool import Candidate
+from .candidates import ways_of
 from .market import price_of
 from .plan_report import Advice, Unmet
 from .program import Run, at_least

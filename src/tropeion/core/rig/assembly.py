@@ -11,6 +11,8 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.usual import own_circle_mm, taken_body, taken_for
 from tropeion.core.gear.world import World
 from tropeion.core.joints import contacts
+from tropeion.core.joints.iris import Iris, body_moves_iris, iris_of
+from tropeion.core.joints.signal import Signal, signal_of, tells_nothing_of_its_zoom
 from tropeion.core.keeping import kept
 from tropeion.core.optics import blur, coverage, equivalents, focus, modes, register
 from tropeion.core.optics.stack import Stack, stack_of
@@ -26,8 +28,8 @@ class Assembly:
     stack: Stack
     practice: Practice
     chain: register.Chain
-    signal: contacts.Signal
-    iris: contacts.Iris
+    signal: Signal
+    iris: Iris
     movable: bool
     mode: modes.FormatMode
     blur_mm: float
@@ -67,7 +69,7 @@ class Assembly:
     @property
     def avoided(self) -> bool:
         """Whether its owner does not use it: a zoom of which the body does not know where it stands."""
-        blind = contacts.tells_nothing_of_its_zoom(self.lens, self.adapters, self.signal)
+        blind = tells_nothing_of_its_zoom(self.lens, self.adapters, self.signal)
         return self.practice.zooms == "avoid" and blind
 
     @property
@@ -111,15 +113,15 @@ def build(
         )
     mode, _ = modes.choose_mode(_modes(world, body.id, practice.use), circle)
     blur_mm = blur.blur_of(mode, practice.blur, calc)
-    signal = contacts.signal_of(world, lens, adapters, body)
-    moved = contacts.body_moves_iris(lens, body, stack.lens_mount, stack.body_mount)
+    signal = signal_of(world, lens, adapters, body)
+    moved = body_moves_iris(lens, body, stack.lens_mount, stack.body_mount)
     return Assembly(
         world=world,
         stack=stack,
         practice=practice,
         chain=chain,
         signal=signal,
-        iris=contacts.iris_of(lens, adapters, signal, moved=moved),
+        iris=iris_of(lens, adapters, signal, moved=moved),
         movable=contacts.can_be_focused(lens, signal) or chain.helicoid_mm > 0,
         mode=mode,
         blur_mm=blur_mm,

@@ -10,6 +10,7 @@ from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.joints import contacts
+from tropeion.core.joints.signal import identifies_itself
 from tropeion.core.optics import clipping, coverage, depth, equivalents, focus, infinity, stabiliser
 from tropeion.core.working import Calc, tidy
 
@@ -204,7 +205,7 @@ def end_of(rig: Assembly, focused: Focused, grade: Grade, calc: Calc) -> End:
 
 def entry_at(rig: Assembly, focal_mm: float, calc: Calc) -> stabiliser.StabiliserEntry | None:
     """What the stabiliser is told at a focal length with the glass; None where there is none, or the lens says it."""
-    if rig.body.stabiliser is None or contacts.identifies_itself(rig.signal):
+    if rig.body.stabiliser is None or identifies_itself(rig.signal):
         return None
     return stabiliser.entry_of(
         rig.body.stabiliser,

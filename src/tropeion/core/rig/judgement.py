@@ -12,6 +12,7 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.joints import contacts, coupling, mechanics
+from tropeion.core.joints.signal import FunctionName
 from tropeion.core.optics.coverage import Coverage
 from tropeion.core.practice import Practice
 from tropeion.core.working import PLAIN, Calc
@@ -39,7 +40,7 @@ class Assessment:
         return self.grade == "partial" and any(end.reach.state == "unknown" for end in self.ends)
 
     @property
-    def slow(self) -> tuple[contacts.FunctionName, ...]:
+    def slow(self) -> tuple[FunctionName, ...]:
         """The functions of the lens that work, and work slowly."""
         return tuple(f.function for f in self.functions if f.state == "slow" and contacts.is_carried(f.function))
 

@@ -11,6 +11,7 @@ from tropeion.core.findings import Remark
 from tropeion.core.gear.bodies import Body
 from tropeion.core.joints import contacts, coupling
 from tropeion.core.joints.mechanics import Load
+from tropeion.core.joints.signal import foreign_joints
 from tropeion.core.optics import focus
 from tropeion.core.optics.coverage import Coverage
 from tropeion.core.optics.register import room_mm
@@ -113,7 +114,7 @@ def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
     for adapter in adapters:
         if adapter.firmware and adapter.link in {"pass", "translate"} and signal.broken_at is None:
             remarks.append(catalogue.firmware_matters(adapter.id, name=adapter.name, firmware=adapter.firmware))
-    for front, rear in contacts.foreign_joints(rig.world, lens, adapters, body):
+    for front, rear in foreign_joints(rig.world, lens, adapters, body):
         remarks.append(catalogue.foreign_contacts(rear.id, front=front.name, rear=rear.name))
     unknown = signal.broken_at is not None
     if unknown and body.kind == "digital":

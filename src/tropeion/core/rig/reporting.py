@@ -12,6 +12,7 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.joints import contacts, coupling, mechanics
+from tropeion.core.joints.signal import wire_ends_at
 from tropeion.core.optics import equivalents
 from tropeion.core.optics.spread import density_of
 from tropeion.core.practice import Practice
@@ -24,7 +25,8 @@ from .judgement import Assessment, assess, functions_of
 from .purpose import becomes, group_of, purpose_of
 from .rig_report import Details, End, Range, RegisterTolerance, Route, Wire
 from .section import Section, section_of, waist_mm
-from .steps import StepsTold, steps_of
+from .setting_steps import StepsTold
+from .steps import steps_of
 
 
 def judge(
@@ -129,7 +131,7 @@ def _wrong(assessed: Assessment, found: Sequence[Finding]) -> str:
 
 def _wire(rig: Assembly) -> Wire:
     return Wire(
-        contacts.wire_ends_at(rig.lens, rig.adapters, rig.body, rig.signal),
+        wire_ends_at(rig.lens, rig.adapters, rig.body, rig.signal),
         any(level == "slow" for level, _ in rig.signal.carried.values()),
     )
 

@@ -10,9 +10,10 @@ from typing import Final, Literal, get_args
 
 from tropeion.core.findings import Finding, Grade
 from tropeion.core.gear.adapters import Adapter
-from tropeion.core.joints.contacts import FunctionLeft, FunctionName
+from tropeion.core.joints.contacts import FunctionLeft
 from tropeion.core.joints.coupling import Clash
 from tropeion.core.joints.mechanics import Load, Play
+from tropeion.core.joints.signal import FunctionName
 from tropeion.core.optics.coverage import Coverage
 from tropeion.core.optics.depth import DepthOfField
 from tropeion.core.optics.equivalents import Equivalents

@@ -11,6 +11,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.usual import contacts_unknown, usual_circle_mm
 from tropeion.core.joints import contacts
+from tropeion.core.joints.iris import IrisCode
 from tropeion.core.optics import focus
 from tropeion.core.optics.coverage import Coverage
 from tropeion.core.practice import Practice
@@ -117,7 +118,7 @@ def _ceilings(rig: Assembly) -> list[Finding]:
     return ceilings
 
 
-def _stuck(code: contacts.IrisCode, link: str | None, rest: str) -> Finding:
+def _stuck(code: IrisCode, link: str | None, rest: str) -> Finding:
     match code:
         case "iris_without_power":
             return catalogue.iris_without_power(link, rest=rest)

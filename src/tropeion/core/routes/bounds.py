@@ -26,8 +26,8 @@ from tropeion.core.practice import Practice
 from tropeion.core.rig.ends import SMALLEST_IRIS, own_travel, settings_of
 from tropeion.core.working import PLAIN
 
+from .chain_table import Bools, ChainTable, Floats, Ints
 from .sure import body_is_plain, lens_is_plain, lens_rests_without_power
-from .table import Bools, ChainTable, Floats, Ints
 
 
 @dataclass(frozen=True, slots=True)

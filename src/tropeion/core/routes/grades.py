@@ -28,9 +28,10 @@ from tropeion.core.rig.unlisted import Unlisted, ring_kinds, unlisted_for
 from tropeion.core.working import PLAIN
 
 from .bounds import bounds_of, prospect_of
+from .chain_table import Bools, ChainTable, Ints, interfaces_of
 from .loads import overloaded_in
 from .promising import MOST_JUDGED, to_judge
-from .table import Bools, ChainTable, Ints, are_light, chains_through, count_rows, interfaces_of, table_of
+from .table import are_light, chains_through, count_rows, table_of
 
 
 @dataclass(frozen=True, slots=True, order=True)

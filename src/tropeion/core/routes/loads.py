@@ -13,7 +13,7 @@ from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.joints.mechanics import moment_nm
 
-from .table import Bools, ChainTable, Floats
+from .chain_table import Bools, ChainTable, Floats
 
 _NM = moment_nm([1.0], [1.0])
 # Half of what a moment is rounded to.

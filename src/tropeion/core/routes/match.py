@@ -29,11 +29,12 @@ from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.working import PLAIN, Calc, Step, Working
 
 from .bounds import bounds_of, prospect_of
+from .chain_table import ways_in
 from .chains import Chain, ways
 from .grades import StandingGrade, level_of, unlisted_if_better
 from .promising import to_judge
 from .ranking import Merit, gives_up, merit_of, preference, serves, unbeaten
-from .table import count_ways, table_of, ways_in
+from .table import count_ways, table_of
 
 # So many routes are written out in full; the rest is counted.
 MOST_ROUTES = 60

@@ -8,7 +8,7 @@ import numpy as np
 
 from tropeion.core.practice import Practice
 
-from .table import Bools, ChainTable, Floats, Ints
+from .chain_table import Bools, ChainTable, Floats, Ints
 from .wants import UNKNOWN_PRICE
 
 # So many chains of a pair are judged, and as many single pieces whatever they promise.

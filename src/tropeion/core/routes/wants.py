@@ -14,15 +14,16 @@ import numpy as np
 
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.joints.contacts import FunctionLeft, FunctionName, FunctionState
+from tropeion.core.joints.contacts import FunctionLeft
 from tropeion.core.joints.mechanics import clearance_doubts, loads_of, overloads
+from tropeion.core.joints.signal import FunctionName, FunctionState
 from tropeion.core.optics.stack import Stack
 from tropeion.core.rig.assembly import losses_stops, price_of, to_buy
 from tropeion.core.rig.ends import Focused, shifts_along
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.working import PLAIN, tidy
 
-from .table import Floats, Ints
+from .chain_table import Floats, Ints
 
 # A price that is not known counts as more than any known one.
 UNKNOWN_PRICE: Final = 1e9

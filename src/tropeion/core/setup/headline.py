@@ -11,7 +11,7 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.joints.balance import Balance
 from tropeion.core.rig.deeds import Deed
 from tropeion.core.rig.rig_report import StepLine
-from tropeion.core.rig.steps import EXPOSURE_MODES
+from tropeion.core.rig.setting_steps import EXPOSURE_MODES
 
 # What of a body nobody stated and the card asks about.
 _ASKED: Final = frozenset({"bare_release", "exposure_modes", "stabiliser"})

@@ -14,7 +14,7 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.menus import stabiliser_modes_of, turns_to_film
 from tropeion.core.rig.reporting import report_on
 from tropeion.core.rig.rig_report import StepLine
-from tropeion.core.rig.steps import stored_name
+from tropeion.core.rig.setting_steps import stored_name
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,7 +21,7 @@ from tropeion.core.records.stored_lens import StoredLens
 from tropeion.core.rig.assembly import Assembly
 from tropeion.core.rig.ends import entry_at
 from tropeion.core.rig.judgement import assess
-from tropeion.core.rig.steps import stored_name
+from tropeion.core.rig.setting_steps import stored_name
 from tropeion.core.working import PLAIN, tidy
 
 Key = tuple[float, str, float]

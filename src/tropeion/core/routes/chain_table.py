@@ -1,0 +1,275 @@
+"""Chains as columns of numbers, and how a piece is put before each of many."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, fields, replace
+
+import numpy as np
+import numpy.typing as npt
+
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.world import Structure
+from tropeion.core.keeping import kept
+
+from .chains import Chain, Group, expand, groups_of, ways
+from .sure import adapter_is_plain
+
+Floats = npt.NDArray[np.float64]
+
+
+Bools = npt.NDArray[np.bool_]
+
+
+Ints = npt.NDArray[np.int64]
+
+
+@dataclass(slots=True, eq=False)
+class ChainTable:
+    """Chains, short ones first; every array runs along them.
+
+    ``numbers`` are the groups of a chain, lens first, −1 after the last. The register error is R_b + ``adds_mm`` −
+    k²·R_l; the image circle is k times the lens's own, at most ``circle_cap_mm``. ``slow``: some glass has a widest
+    aperture of its own; ``silent``: some piece passes no contacts on; ``plain``: the
+    fields of all pieces say nothing that would have to be judged. The bores of a chain, both ends of each, stand
+    ``bores_at_mm`` before the body's seat; rows are padded with infinitely wide ones. ``glass_at_mm`` is the front of
+    the foremost glass before the body's seat. ``fronts`` and ``rears`` are the interfaces on which they meet the
+    lens and the body.
+    """
+
+    groups: tuple[Group, ...]
+    fronts: Ints
+    rears: Ints
+    numbers: Ints
+    adds_mm: Floats
+    k: Floats
+    glass: Bools
+    circle_cap_mm: Floats
+    slow: Bools
+    tolerance_mm: Floats
+    helicoid: Bools
+    silent: Bools
+    controls: Bools
+    plain: Bools
+    length_mm: Floats
+    glass_at_mm: Floats
+    bores_mm: Floats
+    bores_at_mm: Floats
+
+    def __len__(self) -> int:
+        return len(self.adds_mm)
+
+    def chain(self, index: int) -> Chain:
+        """The groups of one chain, lens first."""
+        return tuple(self.groups[number] for number in self.numbers[index] if number >= 0)
+
+    def pieces(self, index: int) -> tuple[Adapter, ...]:
+        """The handiest pieces of one chain."""
+        return next(expand(self.chain(index)))
+
+    def of(self, rows: Ints | Bools | slice) -> ChainTable:
+        """Some of the chains, in the order given."""
+        arrays = (getattr(self, field.name)[rows] for field in fields(self)[1:])
+        return ChainTable(self.groups, *arrays)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Steps:
+    """All groups of a world as columns: what one more piece in front adds."""
+
+    groups: tuple[Group, ...]
+    interfaces: dict[str, int]
+    fronts: Ints
+    rears: Ints
+    limited: Bools
+    error_mm: Floats
+    k: Floats
+    glass: Bools
+    expects_mm: Floats
+    delivers_mm: Floats
+    circle_cap_mm: Floats
+    slow: Bools
+    tolerance_mm: Floats
+    helicoid: Bools
+    silent: Bools
+    controls: Bools
+    plain: Bools
+    length_mm: Floats
+    front_glass_mm: Floats
+    bore_mm: Floats
+
+
+def _floats(values: Sequence[float | None], unknown: float = math.inf) -> Floats:
+    return np.array([unknown if value is None else value for value in values], dtype=np.float64)
+
+
+def _bools(values: Sequence[bool]) -> Bools:
+    return np.array(values, dtype=np.bool_)
+
+
+@kept(most=1)
+def steps_between(structure: Structure) -> Steps:
+    items_view = groups_of(structure).items()
+    return columns(structure, [(joint, group) for joint, groups in items_view for group in groups.values()])
+
+
+def columns(structure: Structure, joints: Sequence[tuple[tuple[str, str], Group]]) -> Steps:
+    numbers = {mount.joint: 0 for mount in structure.mounts.values()}
+    numbers = {interface: number for number, interface in enumerate(numbers)}
+    groups = tuple(group for _, group in joints)
+    links, firsts = [group.link for group in groups], [group.first for group in groups]
+    return Steps(
+        groups=groups,
+        interfaces=numbers,
+        fronts=np.array([numbers[front] for (front, _), _ in joints], dtype=np.int64),
+        rears=np.array([numbers[rear] for (_, rear), _ in joints], dtype=np.int64),
+        limited=_bools([group.limited for group in groups]),
+        error_mm=_floats([link.error_mm for link in links]),
+        k=_floats([link.magnification for link in links]),
+        glass=_bools([link.glass is not None for link in links]),
+        expects_mm=_floats([link.glass[0] if link.glass else 0.0 for link in links]),
+        delivers_mm=_floats([link.glass[1] if link.glass else 0.0 for link in links]),
+        circle_cap_mm=_floats([first.image_circle_mm for first in firsts]),
+        slow=_bools([first.widest_f_number is not None for first in firsts]),
+        tolerance_mm=_floats([link.tolerance_mm for link in links]),
+        helicoid=_bools([link.helicoid_mm > 0 for link in links]),
+        silent=_bools([first.link in {"none", "chip"} for first in firsts]),
+        controls=_bools([first.aperture_control != "none" for first in firsts]),
+        plain=_bools([adapter_is_plain(first) for first in firsts]),
+        length_mm=_floats([link.length_mm for link in links]),
+        # Glass of which nobody knows where it begins stands in nothing's way.
+        front_glass_mm=_floats([first.front_glass_mm for first in firsts]),
+        bore_mm=_floats([first.bore_mm for first in firsts]),
+    )
+
+
+def ways_in(table: ChainTable) -> Ints:
+    """How many chains of pieces each of the chains stands for."""
+    numbers = np.unique(table.numbers)
+    groups = [table.groups[number] if number >= 0 else None for number in numbers.tolist()]
+    sizes = np.array([1 if group is None else len(group.members) for group in groups], dtype=np.int64)
+    limited = np.array([group is not None and group.limited for group in groups], dtype=np.bool_)
+    places = np.searchsorted(numbers, table.numbers)
+    found: Ints = sizes[places].prod(axis=1, dtype=np.int64)
+    for row in np.flatnonzero(limited[places].any(axis=1)):
+        found[row] = ways(table.chain(int(row)))
+    return found
+
+
+def interfaces_of(structure: Structure) -> Mapping[str, int]:
+    """The number under which each interface stands in :attr:`ChainTable.fronts`."""
+    return steps_between(structure.like or structure).interfaces
+
+
+def by_front(table: ChainTable) -> ChainTable:
+    return table.of(np.argsort(table.fronts, kind="stable"))
+
+
+def extended(steps: Steps, usable: Ints, rear: str, most: int, behind: ChainTable | None) -> ChainTable:
+    """No chain at all, and each of some groups in front of every chain ``behind``."""
+    chain_table = bare(steps, steps.interfaces[rear], most)
+    if behind is not None:
+        chain_table = joined(chain_table, before(steps, usable, behind))
+    return chain_table.of(np.lexsort(((chain_table.numbers >= 0).sum(axis=1), chain_table.fronts)))
+
+
+def padded(table: ChainTable, most: int) -> ChainTable:
+    """The same chains, with room for so many pieces."""
+    more = most - table.numbers.shape[1]
+    if not more:
+        return table
+    return replace(
+        table,
+        numbers=np.pad(table.numbers, ((0, 0), (0, more)), constant_values=-1),
+        bores_mm=np.pad(table.bores_mm, ((0, 0), (0, 2 * more)), constant_values=math.inf),
+        bores_at_mm=np.pad(table.bores_at_mm, ((0, 0), (0, 2 * more))),
+    )
+
+
+def before(steps: Steps, chosen: Ints, behind: ChainTable) -> ChainTable:
+    """Each of the chosen groups in front of every chain that it mates with; ``behind`` runs by its interface."""
+    onward = steps.rears[chosen]
+    first = np.searchsorted(behind.fronts, onward, "left")
+    counts = np.searchsorted(behind.fronts, onward, "right") - first
+    ends = np.cumsum(counts)
+    rows = np.arange(counts.sum()) + np.repeat(first - ends + counts, counts)
+    return _in_front(steps, np.repeat(chosen, counts), behind.of(rows))
+
+
+def bare(steps: Steps, rear: int, most: int) -> ChainTable:
+    one, no = np.zeros(1), np.zeros(1, dtype=np.bool_)
+    endless = np.full(1, math.inf)
+    return ChainTable(
+        groups=steps.groups,
+        fronts=np.full(1, rear),
+        rears=np.full(1, rear),
+        numbers=np.full((1, most), -1),
+        adds_mm=one,
+        k=np.ones(1),
+        glass=no,
+        circle_cap_mm=endless,
+        slow=no,
+        tolerance_mm=one,
+        helicoid=no,
+        silent=no,
+        controls=no,
+        plain=~no,
+        length_mm=one,
+        glass_at_mm=-endless,
+        bores_mm=np.full((1, 2 * most), math.inf),
+        bores_at_mm=np.zeros((1, 2 * most)),
+    )
+
+
+def _in_front(steps: Steps, number: Ints, behind: ChainTable) -> ChainTable:
+    """Each chain with one more piece in front, without those for which there are not enough copies."""
+    enough = _enough(steps, number, behind)
+    if enough is not None:
+        number, behind = number[enough], behind.of(enough)
+    squared, k, length = behind.k**2, steps.k[number], steps.length_mm[number]
+    adds = behind.adds_mm + squared * steps.error_mm[number]
+    adds += squared * (k**2 * steps.expects_mm[number] - steps.delivers_mm[number])
+    glass, bore = steps.glass[number], steps.bore_mm[number]
+    ends = np.stack([behind.length_mm, behind.length_mm + length], axis=1)
+    return ChainTable(
+        groups=steps.groups,
+        fronts=steps.fronts[number],
+        rears=behind.rears,
+        numbers=np.column_stack([number, behind.numbers]),
+        adds_mm=adds,
+        k=behind.k * k,
+        glass=behind.glass | glass,
+        # A circle passes the front piece first, and is then scaled by all behind it.
+        circle_cap_mm=np.minimum(behind.circle_cap_mm, steps.circle_cap_mm[number] * behind.k),
+        slow=behind.slow | steps.slow[number],
+        tolerance_mm=behind.tolerance_mm + steps.tolerance_mm[number],
+        helicoid=behind.helicoid | steps.helicoid[number],
+        silent=behind.silent | steps.silent[number],
+        controls=behind.controls | steps.controls[number],
+        plain=behind.plain & steps.plain[number],
+        length_mm=behind.length_mm + length,
+        glass_at_mm=np.where(glass, behind.length_mm + length - steps.front_glass_mm[number], behind.glass_at_mm),
+        bores_mm=np.column_stack([behind.bores_mm, bore, bore]),
+        bores_at_mm=np.hstack([behind.bores_at_mm, ends]),
+    )
+
+
+def _enough(steps: Steps, number: Ints, behind: ChainTable) -> Bools | None:
+    """Where there are copies enough of the piece in front; None where there are everywhere."""
+    again = steps.limited[number] & (behind.numbers == number[:, np.newaxis]).any(axis=1)
+    if not again.any():
+        return None
+    enough: Bools = ~again
+    for row in np.flatnonzero(again):
+        enough[row] = ways((steps.groups[number[row]], *behind.chain(int(row)))) > 0
+    return enough
+
+
+_ARRAYS = tuple(field.name for field in fields(ChainTable)[1:])
+
+
+def joined(*tables: ChainTable) -> ChainTable:
+    return ChainTable(
+        tables[0].groups, *(np.concatenate([getattr(table, name) for table in tables]) for name in _ARRAYS)
+    )
