@@ -6,7 +6,6 @@ import json
 import re
 from collections import Counter
 from collections.abc import Iterator
-from importlib.resources import files
 from typing import get_args
 
 import pytest
@@ -14,11 +13,12 @@ from pydantic import BaseModel
 
 from tests.worlds import details
 from tropeion.core.catalogue import CATALOGUE
+from tropeion.core.data_tables import read_table
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.world import World
 from tropeion.core.practice import CHOICES
 from tropeion.core.routes.match import match
-from tropeion.core.words import TERMS, Topic, Word, capital, read_terms, word
+from tropeion.core.words import TERMS, GlossaryTerm, Topic, Word, capital, whole, word
 
 
 def test_every_word_has_one_term_and_every_term_a_topic() -> None:
@@ -42,14 +42,14 @@ TERM = {"key": "rig", "term": "rig", "topic": "kit", "means": "A lens, its adapt
 )
 def test_a_glossary_that_is_not_whole_is_refused(terms: list[dict[str, str]], said: str) -> None:
     with pytest.raises(ValueError, match=said):
-        read_terms(json.dumps(terms).encode())
+        whole(read_table(json.dumps(terms).encode(), GlossaryTerm))
 
 
 def test_a_term_that_is_told_twice_is_refused() -> None:
-    whole = json.loads(files("tropeion.core").joinpath("glossary.json").read_bytes())
-    assert len(read_terms(json.dumps(whole).encode())) == len(TERMS)
+    rig = next(term for term in TERMS if term.key == "rig")
+    assert whole(TERMS) == TERMS
     with pytest.raises(ValueError, match=r"tells twice \['rig'\]"):
-        read_terms(json.dumps([*whole, TERM]).encode())
+        whole((*TERMS, rig))
 
 
 def test_no_two_terms_go_by_one_name() -> None:

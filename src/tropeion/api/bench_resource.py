@@ -6,7 +6,7 @@ import json
 from typing import Annotated
 
 from fastapi import APIRouter, Path, Query
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tropeion.core.answers.effects import Effect, effect_of
 from tropeion.core.bench.quantities import PieceOnBench, Quantity, bench_piece, quantity_of
@@ -26,7 +26,7 @@ from tropeion.store.collection import Collection, Edit
 
 from .problems import RESPONSES
 from .queries import PracticeOf
-from .shared import CollectionOf, Id, Ids
+from .shared import CollectionOf, Id, Ids, Written
 
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
@@ -54,12 +54,10 @@ class _Measuring(_Piece):
     via: Ids = ""
 
 
-class SeriesWritten(BaseModel):
+class SeriesWritten(Written):
     """Readings of one time as they are written, and what is known of the caliper."""
 
-    model_config = ConfigDict(extra="forbid")
-
-    readings: Annotated[list[Reading], Field(max_length=200)] = []
+    readings: list[Reading] = Field([], max_length=200)
     zero_mm: Mm = 0.0
     resolution_mm: Part = 0.01
     error_mm: Part = 0.02
@@ -96,19 +94,15 @@ class Said(BaseModel):
     changes: list[FieldChanged]
 
 
-class ReadingMarked(BaseModel):
+class ReadingMarked(Written):
     """Why a reading counts no more, or that it is right."""
-
-    model_config = ConfigDict(extra="forbid")
 
     struck: Text = ""
     confirmed: bool = False
 
 
-class Measurement(BaseModel):
+class Measurement(Written):
     """What is written to a piece: fields, when they were measured, and how; upon the version that was read."""
-
-    model_config = ConfigDict(extra="forbid")
 
     fields: Annotated[dict[Word, Value], Field(min_length=1, max_length=6)]
     day: Date

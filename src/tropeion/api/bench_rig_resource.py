@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Query
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tropeion.core.bench.causes import CauseReport, cause_report
 from tropeion.core.bench.rig_on_bench import rig_on_bench
@@ -27,43 +27,37 @@ from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
 from .queries import PracticeOf
-from .shared import CollectionOf, OfRig
+from .shared import CollectionOf, OfRig, Written
 
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
 Value = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
 
 
-class SawWritten(BaseModel):
+class SawWritten(Written):
     """Something that was seen. Distances in m, lengths and δ in mm, apertures as marked; ``doubt`` as its values.
 
     ``from_front``: measured from the front of the lens, not from the film-plane mark; ``left_out``: it counts no more.
     """
 
-    model_config = ConfigDict(extra="forbid")
-
     kind: Kind
-    values: Annotated[list[Value], Field(max_length=4)] = []
+    values: list[Value] = Field([], max_length=4)
     doubt: Annotated[float, Field(gt=0, le=1_000_000, allow_inf_nan=False)] | None = None
     from_front: bool = False
     left_out: bool = False
 
 
-class FoilsWritten(BaseModel):
+class FoilsWritten(Written):
     """Foils of one thickness."""
-
-    model_config = ConfigDict(extra="forbid")
 
     thickness_mm: Annotated[float, Field(gt=0, le=10)]
     count: Annotated[int, Field(ge=0, le=200)]
 
 
-class RigSeen(BaseModel):
+class RigSeen(Written):
     """What was seen of a rig. ``nameless``: nothing is stated of its ring; ``past_infinity``: a little is wanted."""
 
-    model_config = ConfigDict(extra="forbid")
-
-    saw: Annotated[list[SawWritten], Field(max_length=40)] = []
+    saw: list[SawWritten] = Field([], max_length=40)
     nameless: bool = False
     past_infinity: bool = True
     foils: Annotated[list[FoilsWritten], Field(max_length=12)] | None = None
@@ -73,7 +67,7 @@ class TrialWritten(RigSeen):
     """What is kept of a look at a rig."""
 
     day: Date
-    answers: Annotated[list[Word], Field(max_length=8)] = []
+    answers: list[Word] = Field([], max_length=8)
     note: Text = ""
 
 
@@ -91,12 +85,10 @@ class TrialShown(BaseModel):
     told: list[str]
 
 
-class Answers(BaseModel):
+class Answers(Written):
     """What separate frames showed, in their order."""
 
-    model_config = ConfigDict(extra="forbid")
-
-    answers: Annotated[list[Word], Field(max_length=8)] = []
+    answers: list[Word] = Field([], max_length=8)
 
 
 def _saw(one: SawWritten) -> Saw:

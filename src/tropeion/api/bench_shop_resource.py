@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tropeion.core.bench.builds import WAYS_TO_MAKE, WayToMake
 from tropeion.core.bench.holding import HoldingReport, Try, holding_report
@@ -21,7 +21,7 @@ from tropeion.core.gear.search import Wanted, search
 from tropeion.core.gear.world import UnknownIdError
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id
+from .shared import CollectionOf, Id, Written
 
 # More than that is found by typing further.
 MOST_PIECES = 60
@@ -48,22 +48,18 @@ class _Builds(_Mountless):
     margin_mm: Annotated[float, Field(ge=0, le=50)] = USUAL_MARGIN_MM
 
 
-class TryWritten(BaseModel):
+class TryWritten(Written):
     """A length that was tried before the body, and what was seen."""
-
-    model_config = ConfigDict(extra="forbid")
 
     length_mm: Length
     saw: Literal["sharp", "soft", "near"]
     distance_m: Positive | None = None
 
 
-class Tries(BaseModel):
+class Tries(Written):
     """What was tried; ``hand_mm`` is how steadily it was held, one standard uncertainty."""
 
-    model_config = ConfigDict(extra="forbid")
-
-    tries: Annotated[list[TryWritten], Field(max_length=60)] = []
+    tries: list[TryWritten] = Field([], max_length=60)
     hand_mm: Annotated[float, Field(gt=0, le=10)] = 0.3
 
 
@@ -76,26 +72,22 @@ class BuildsPage(BaseModel):
     why: str
 
 
-class PartWritten(BaseModel):
+class PartWritten(Written):
     """A part of a known system that was tried on the thread, and what it did."""
-
-    model_config = ConfigDict(extra="forbid")
 
     mount: Id
     outcome: Outcome
     turns: Annotated[float, Field(gt=0, le=50)] | None = None
 
 
-class ThreadMeasured(BaseModel):
+class ThreadMeasured(Written):
     """A thread: over its crests, or across its bore, and a length over so many pitches."""
-
-    model_config = ConfigDict(extra="forbid")
 
     side: Literal["male", "female"] = "male"
     diameter_mm: Annotated[float, Field(gt=0, le=1000)]
     length_mm: Annotated[float, Field(gt=0, le=1000)]
     pitches: Annotated[float, Field(gt=0, le=1000)]
-    tried: Annotated[list[PartWritten], Field(max_length=30)] = []
+    tried: list[PartWritten] = Field([], max_length=30)
 
 
 class _Throw(BaseModel):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Query
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.world import MountlessError
@@ -27,7 +27,7 @@ from tropeion.core.records.plan_record import PlanQuestion
 
 from .problems import RESPONSES
 from .queries import PracticeOf
-from .shared import CollectionOf, Id
+from .shared import CollectionOf, Id, Written
 
 router = APIRouter(prefix="/api/v1/buying", tags=["plans"], responses=RESPONSES)
 
@@ -43,20 +43,16 @@ class _VariantsOf(BaseModel):
     body: Id
 
 
-class PlanAsked(BaseModel):
+class PlanAsked(Written):
     """The lenses of a plan on one body, within what the plan allows."""
-
-    model_config = ConfigDict(extra="forbid")
 
     question: PlanQuestion
     body: Id
     practice: Practice
 
 
-class FiltersAsked(BaseModel):
+class FiltersAsked(Written):
     """Lenses, the body that they go before, the filter size; without one the size that costs least."""
-
-    model_config = ConfigDict(extra="forbid")
 
     lenses: Ids
     body: Id

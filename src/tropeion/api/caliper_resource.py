@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal, cast
 
 from fastapi import APIRouter, Query, Request
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tropeion.core.bench.quantities import bench_piece, quantity_of
 from tropeion.core.frame.question import NotPossibleError
@@ -15,7 +15,7 @@ from tropeion.devices.calipers import Calipers
 from tropeion.devices.simulated_caliper import CaliperState, SimulatedCaliper, copy_of
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id
+from .shared import CollectionOf, Id, Written
 
 router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
 
@@ -28,10 +28,8 @@ class _Asked(BaseModel):
     quantity: str = Field(min_length=1, max_length=120)
 
 
-class CaliperDone(BaseModel):
+class CaliperDone(Written):
     """What is done: jaws moved to an opening in mm, gone to a place in degrees, read, or closed to see its zero."""
-
-    model_config = ConfigDict(extra="forbid")
 
     do: Literal["state", "jaws", "place", "read", "closed"] = "state"
     value: Annotated[float, Field(allow_inf_nan=False)] | None = None
@@ -45,10 +43,8 @@ class CaliperShown(BaseModel):
     port: str
 
 
-class PortRead(BaseModel):
+class PortRead(Written):
     """The port of a caliper."""
-
-    model_config = ConfigDict(extra="forbid")
 
     port: Annotated[str, Field(min_length=1, max_length=200)]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Query
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tropeion.core.gear.field_types import Date, Word
 from tropeion.core.records.corner_check import CornerCheck, CornerSeen
@@ -13,15 +13,13 @@ from tropeion.core.records.record import begun
 from tropeion.core.setup.corners import CornersSay, corners_say
 
 from .problems import RESPONSES
-from .shared import CollectionOf, OfRig
+from .shared import CollectionOf, OfRig, Written
 
 router = APIRouter(prefix="/api/v1/corners", tags=["records"], responses=RESPONSES)
 
 
-class CornersSeen(BaseModel):
+class CornersSeen(Written):
     """What was seen on one day, in one part of the sensor."""
-
-    model_config = ConfigDict(extra="forbid")
 
     day: Date
     area: Word = "full"

@@ -7,7 +7,7 @@ from collections import OrderedDict
 from typing import Annotated, cast
 
 from fastapi import APIRouter, Depends, Query, Request, Response
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tropeion.core.answers.grid import Grid, GridReport, grid_of
 from tropeion.core.answers.grid_change import (
@@ -26,7 +26,7 @@ from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
 from .queries import PracticeOf
-from .shared import CollectionOf, Id, attached
+from .shared import CollectionOf, Id, Written, attached
 
 router = APIRouter(prefix="/api/v1/grid", tags=["grid"], responses=RESPONSES)
 
@@ -77,19 +77,15 @@ class _Bodies(BaseModel):
     other: Id
 
 
-class ChangesAsked(BaseModel):
+class ChangesAsked(Written):
     """Changes that are thought of together."""
-
-    model_config = ConfigDict(extra="forbid")
 
     changes: Annotated[list[GridChange], Field(min_length=1, max_length=20)]
     practice: Practice
 
 
-class Compared(BaseModel):
+class Compared(Written):
     """Two preferences."""
-
-    model_config = ConfigDict(extra="forbid")
 
     one: Practice
     other: Practice

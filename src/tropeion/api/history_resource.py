@@ -5,14 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fastapi import APIRouter
-from pydantic import BaseModel, ConfigDict
 
 from tropeion.store.folding import Keep
 from tropeion.store.journal import Action
 
 from .items_resource import Turned
 from .problems import RESPONSES
-from .shared import CollectionOf
+from .shared import CollectionOf, Written
 
 router = APIRouter(prefix="/api/v1", tags=["history"], responses=RESPONSES)
 
@@ -31,10 +30,8 @@ class History:
     lets_go: dict[Keep, int]
 
 
-class KeepWritten(BaseModel):
+class KeepWritten(Written):
     """How long the history is kept: all of it, the last 1,000 actions, or one year."""
-
-    model_config = ConfigDict(extra="forbid")
 
     keep: Keep
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from fastapi import APIRouter
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tropeion.core.gear.field_types import Date, Id, Name, Text
 from tropeion.core.gear.kinds import PieceKind
@@ -18,7 +18,7 @@ from tropeion.store.collection import Collection
 from tropeion.store.records import Kept
 
 from .problems import RESPONSES
-from .shared import CollectionOf, standing
+from .shared import CollectionOf, Written, standing
 
 router = APIRouter(prefix="/api/v1/outings", tags=["records"], responses=RESPONSES)
 
@@ -32,10 +32,8 @@ class OutingLine(BaseModel):
     shots: int
 
 
-class OutingWritten(BaseModel):
+class OutingWritten(Written):
     """An outing as it is written: its shots in the order in which they were thought of."""
-
-    model_config = ConfigDict(extra="forbid")
 
     name: Name
     day: Date | None = None

@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from typing import Annotated, cast
 
 from fastapi import APIRouter, Depends, Request
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tropeion.core.gear.field_types import Name
 from tropeion.core.gear.kinds import PieceKind
@@ -27,7 +27,7 @@ from tropeion.store.records import Kept
 
 from .problems import RESPONSES, Problem, RefusedError
 from .queries import PracticeOf
-from .shared import CollectionOf, standing
+from .shared import CollectionOf, Written, standing
 from .work import State, Work, Works
 
 router = APIRouter(prefix="/api/v1/plans", tags=["plans"], responses=RESPONSES)
@@ -60,20 +60,16 @@ class PlanLine(BaseModel):
     holds: bool | None
 
 
-class PlanWritten(BaseModel):
+class PlanWritten(Written):
     """A plan as it is written, upon the version that was read."""
-
-    model_config = ConfigDict(extra="forbid")
 
     name: Name
     question: PlanQuestion
     version: Annotated[int, Field(ge=1)]
 
 
-class PlanBegun(BaseModel):
+class PlanBegun(Written):
     """A plan to begin with: without a question, every lens at hand on any body at hand."""
-
-    model_config = ConfigDict(extra="forbid")
 
     name: Name
     question: PlanQuestion | None = None
@@ -91,10 +87,8 @@ class PlanPage(BaseModel):
     currency: str
 
 
-class PlanToMake(BaseModel):
+class PlanToMake(Written):
     """What is to be planned, under which practice, for how long it may be sought."""
-
-    model_config = ConfigDict(extra="forbid")
 
     question: PlanQuestion
     practice: Practice
@@ -115,10 +109,8 @@ class PlanWork(BaseModel):
     why: str
 
 
-class Keep(BaseModel):
+class Keep(Written):
     """Which piece of work is kept."""
-
-    model_config = ConfigDict(extra="forbid")
 
     work: RecordId
 

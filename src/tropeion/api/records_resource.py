@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any
 
 from fastapi import APIRouter
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.field_types import Text
@@ -15,7 +15,7 @@ from tropeion.store.records import Kept
 from tropeion.store.tables import RECORDS
 
 from .problems import RESPONSES
-from .shared import CollectionOf, Id
+from .shared import CollectionOf, Id, Written
 
 router = APIRouter(prefix="/api/v1/records", tags=["records"], responses=RESPONSES)
 
@@ -27,10 +27,8 @@ class RecordPage(BaseModel):
     record: dict[str, Any]
 
 
-class Strike(BaseModel):
+class Strike(Written):
     """Why a record counts no more, and the version that was read; without one: whichever it is."""
-
-    model_config = ConfigDict(extra="forbid")
 
     reason: Text = ""
     version: Annotated[int, Field(ge=1)] | None = None

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, TypeVar, cast
 
 from fastapi import Depends, Request, Response
-from pydantic import BaseModel, StringConstraints
+from pydantic import BaseModel, ConfigDict, StringConstraints
 
 from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.records.record import Record
@@ -40,6 +40,12 @@ async def _sent(request: Request) -> bytes:
 
 # The whole body: an endpoint that takes it this way reads and writes in a thread of its own, off the event loop.
 Sent = Annotated[bytes, Depends(_sent)]
+
+
+class Written(BaseModel):
+    """What is sent to be kept or judged: a field that it does not have is refused."""
+
+    model_config = ConfigDict(extra="forbid")
 
 
 class OfRig(BaseModel):

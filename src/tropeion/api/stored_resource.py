@@ -6,7 +6,7 @@ from datetime import date
 from typing import Annotated
 
 from fastapi import APIRouter, Query
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tropeion.core.gear.field_types import FocalLength, Word
 from tropeion.core.gear.rig import Rig, ids_in
@@ -19,7 +19,7 @@ from tropeion.store.collection import Collection
 
 from .problems import RESPONSES
 from .queries import PracticeOf
-from .shared import CollectionOf, Id, Ids
+from .shared import CollectionOf, Id, Ids, Written
 
 router = APIRouter(prefix="/api/v1/stored", tags=["setup"], responses=RESPONSES)
 
@@ -32,13 +32,11 @@ class _PlacesOf(BaseModel):
     via: Ids = ""
 
 
-class StoredPlace(BaseModel):
+class StoredPlace(Written):
     """What is put into a place of a body; ``empty``: it is emptied instead.
 
     ``version`` is the place's own as it was read (0: never filled).
     """
-
-    model_config = ConfigDict(extra="forbid")
 
     number: Annotated[int, Field(ge=1, le=1_000)]
     label: Word

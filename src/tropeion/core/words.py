@@ -1,12 +1,11 @@
-"""The glossary: the trade's words, each said once in ``glossary.json``. Sentences and screens take them from here."""
+"""The glossary: the trade's words, each said once, in ``data/glossary.json``."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from importlib.resources import files
 from typing import Final, Literal, get_args
 
-from pydantic import TypeAdapter
+from .data_tables import table
 
 Topic = Literal["distances", "focus", "picture", "mount", "electronics", "grades", "kit"]
 
@@ -111,12 +110,8 @@ class GlossaryTerm:
     fields: tuple[str, ...] = ()
 
 
-_READER: Final = TypeAdapter(tuple[GlossaryTerm, ...])
-
-
-def read_terms(data: bytes) -> tuple[GlossaryTerm, ...]:
-    """The terms of a glossary. Raises ValueError where a term is malformed, missing, told twice or unknown."""
-    terms = _READER.validate_json(data, extra="forbid")
+def whole(terms: tuple[GlossaryTerm, ...]) -> tuple[GlossaryTerm, ...]:
+    """The terms as they are. Raises ValueError where a word has none, or more than one."""
     keys = [term.key for term in terms]
     if sorted(keys) != sorted(get_args(Word)):
         missing, twice = set(get_args(Word)) - set(keys), {key for key in keys if keys.count(key) > 1}
@@ -124,7 +119,7 @@ def read_terms(data: bytes) -> tuple[GlossaryTerm, ...]:
     return terms
 
 
-TERMS: Final = read_terms(files(__package__).joinpath("glossary.json").read_bytes())
+TERMS: Final = whole(table("glossary", GlossaryTerm))
 _BY_KEY: Final = {term.key: term.term for term in TERMS}
 
 

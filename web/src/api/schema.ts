@@ -2893,8 +2893,7 @@ export interface components {
         };
         /**
          * Choice
-         * @description One question on which people disagree. ``changes``: what an answer changes; ``usual``: the answer where nobody
-         *     chose.
+         * @description One question on which people disagree. ``changes``: what an answer changes; ``usual``: that where nobody chose.
          */
         Choice: {
             /** Key */
@@ -2903,10 +2902,13 @@ export interface components {
             question: string;
             /** Changes */
             changes: string;
-            /** Usual */
-            usual: string;
             /** Options */
             options: components["schemas"]["Option"][];
+            /**
+             * Usual
+             * @default
+             */
+            usual: string;
         };
         /**
          * Clash

@@ -11,6 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final, Literal
 
+from tropeion.core.data_tables import table
 from tropeion.core.optics.register import sensitivities
 
 from .rig_on_bench import RigOnBench
@@ -39,115 +40,22 @@ class TestFrame:
     looks: tuple[Look, ...]
 
 
-FRAMES: Final[Mapping[str, TestFrame]] = {
-    test_frame.frame: test_frame
-    for test_frame in (
-        TestFrame(
-            "first",
-            "A flat wall, square to it, focused in the middle, widest aperture",
-            "On a stand, level with the wall; magnify the middle, focus there. Look at middle, edges, corners.",
-            (
-                Look("all_soft", "soft everywhere", "refocused"),
-                Look("edges_soft", "middle sharp, both edges soft", "at_edge"),
-                Look("middle_soft", "edges sharp, middle soft", "refocused_middle"),
-                Look("side_soft", "one side soft", "at_side"),
-                Look("turned", "all sharp, and squeezed or shifted the wrong way", "notch"),
-            ),
-        ),
-        TestFrame(
-            "refocused",
-            "The same again, five frames around the distance",
-            "Move the ring a hair's breadth to both sides of where it looked sharpest, a frame each time.",
-            (
-                Look("one_sharp", "one of them is sharp", "missed_focus"),
-                Look("none_sharp", "none is sharp", "lens"),
-            ),
-        ),
-        TestFrame(
-            "refocused_middle",
-            "Magnify the middle anew and focus there, at the aperture of the picture",
-            "Stop down to the aperture of the picture, magnify, focus again.",
-            (
-                Look("middle_sharp", "now the middle is sharp", "shift_of_focus"),
-                Look("middle_still_soft", "the middle stays soft", "lens"),
-            ),
-        ),
-        TestFrame(
-            "at_edge",
-            "A second frame, focused at the edge",
-            "Leave the camera where it is; magnify a corner, focus there, take the frame again.",
-            (
-                Look("edge_sharp", "now the edges are sharp and the middle is soft", "curvature"),
-                Look("edge_still_soft", "the edges stay soft", "soft_corners"),
-            ),
-        ),
-        TestFrame(
-            "at_side",
-            "A second frame, focused on the soft side",
-            "Magnify the soft side, focus there, take the frame again.",
-            (
-                Look("side_sharp", "now that side is sharp and the other soft", "upside_down"),
-                Look("side_still_soft", "that side stays soft", "lens"),
-            ),
-        ),
-        TestFrame(
-            "upside_down",
-            "A third frame, the lens pressed the other way",
-            "Hold the lens up by its end with one finger, or turn the camera upside down; focus in the middle again.",
-            (
-                Look("side_moves", "the soft side changes, or goes", "play"),
-                Look("side_stays", "the same side of the picture stays soft", "other_ring"),
-            ),
-        ),
-        TestFrame(
-            "other_ring",
-            "A fourth frame, another lens on the same ring, or another ring",
-            "Change one piece alone: the same ring and body with another lens.",
-            (
-                Look("goes_with_lens", "with the other lens it is gone", "lens"),
-                Look("goes_with_ring", "with another ring it is gone", "wedge_ring"),
-                Look("stays_with_body", "it stays with any ring and lens", "wedge_body"),
-            ),
-        ),
-    )
-}
-_LEAVES: Final[Mapping[Cause, tuple[str, str]]] = {
-    "missed_focus": ("Focus was missed", "Magnify and focus at the taking aperture; nothing is to be mended."),
-    "curvature": (
-        "The field is curved",
-        "It belongs to the lens: focus between middle and edge, or stop down. No shim helps.",
-    ),
-    "soft_corners": (
-        "The corners are soft by themselves",
-        "It belongs to the lens, or to steep rays through the cover glass: stop down, or use a smaller mode.",
-    ),
-    "shift_of_focus": (
-        "Focus shifts as the lens stops down",
-        "Focus at the taking aperture rather than wide open.",
-    ),
-    "wedge_body": (
-        "The mount face of the body is out of square",
-        "A qualified repairer sets the mount plate of a body.",
-    ),
-    "wedge_ring": (
-        "The ring is out of square",
-        "Measure it at four places; lap nothing: another ring, or the maker's repair.",
-    ),
-    "play": (
-        "The lens tips in its mount",
-        "Support the lens by its own foot; a locking ring, or a joint with less play.",
-    ),
-    "notch": (
-        "The lens sits in another notch",
-        "Take it off and put it on one notch further; then look at something round, or at the mark of its shift.",
-    ),
-    "lens": ("The lens itself is decentred or soft", "A qualified repairer, with the frames as evidence."),
-}
+@dataclass(frozen=True, slots=True)
+class CauseTold:
+    """What a cause is called, and what is done about it."""
+
+    cause: Cause
+    title: str
+    do: str
+
+
+FRAMES: Final[Mapping[str, TestFrame]] = {frame.frame: frame for frame in table("second_frames", TestFrame)}
+_TOLD: Final[Mapping[Cause, CauseTold]] = {told.cause: told for told in table("causes", CauseTold)}
 
 
 def cause_title(cause: str) -> str:
     """What a cause is called; its own word where nobody knows it any more."""
-    return next((title for literal, (title, _) in _LEAVES.items() if literal == cause), cause)
+    return next((told.title for told in _TOLD.values() if told.cause == cause), cause)
 
 
 @dataclass(frozen=True, slots=True)
@@ -190,7 +98,7 @@ def cause_report(
     evidence = _evidence(rig, ring_wedge_mm or {})
 
     def leaf(cause: Cause) -> Leaf:
-        return Leaf(cause, *_LEAVES[cause], evidence.get(cause, ""))
+        return Leaf(cause, _TOLD[cause].title, _TOLD[cause].do, evidence.get(cause, ""))
 
     return CauseReport(
         path=tuple(path),
@@ -201,7 +109,7 @@ def cause_report(
 
 
 def _cause(at: str) -> Cause:
-    return next(literal for literal in _LEAVES if literal == at)
+    return next(literal for literal in _TOLD if literal == at)
 
 
 def _open(at: str) -> list[Cause]:
@@ -209,7 +117,7 @@ def _open(at: str) -> list[Cause]:
     if at not in FRAMES:
         return [_cause(at)]
     literals = {literal for look in FRAMES[at].looks for literal in _open(look.next)}
-    return [literal for literal in _LEAVES if literal in literals]
+    return [literal for literal in _TOLD if literal in literals]
 
 
 def _evidence(rig: RigOnBench, spreads: Mapping[str, float]) -> dict[Cause, str]:

@@ -52,10 +52,8 @@ def needed_ways(task: Task, goes_on: Callable[[], bool] = lambda: True) -> list[
                 numbers[uses] = place
         kept.append(_least(numbers))
     if task.carry_g is None:
-        rounds = True
-        while rounds and goes_on():
-            rounds = _drop_dominated_pieces(task, kept)
-            rounds = _drop_swappable(task, kept, goes_on) or rounds
+        while goes_on() and _drop_swappable(task, kept, goes_on):
+            pass
     return [sorted(numbers.values()) for numbers in kept]
 
 
@@ -77,53 +75,8 @@ def _parts(uses: Uses) -> Iterable[Uses]:
             yield tuple(sorted(Counter(some).items()))
 
 
-def _drop_dominated_pieces(task: Task, kept: Kept) -> bool:
-    """A piece is not needed where another one does all that it does, for no more money."""
-    contexts: dict[str, set[tuple[int, Uses]]] = {}
-    by_context: dict[tuple[int, Uses], set[str]] = {}
-    alone: dict[int, set[str]] = {}
-    for number, numbers in enumerate(kept):
-        for uses in numbers:
-            if len(uses) == 1 and uses[0][1] == 1:
-                alone.setdefault(number, set()).add(uses[0][0])
-            for place, (piece, count) in enumerate(uses):
-                rest = uses[:place] + uses[place + 1 :]
-                # What stands twice in a way is not replaced by anything.
-                context = (number, rest) if count == 1 else (number, uses)
-                contexts.setdefault(piece, set()).add(context)
-                if count == 1:
-                    by_context.setdefault(context, set()).add(piece)
-    gone: set[str] = set()
-    for piece in sorted(contexts, key=lambda name: (-_dear(task.offers[name]), name)):
-        own = contexts[piece]
-        first, *others = own
-        able = by_context.get(first, set()) | alone.get(first[0], set())
-        for number, rest in others:
-            able = able & (by_context.get((number, rest), set()) | alone.get(number, set()))
-        able = able - gone - {piece}
-        if any(_replaces(task, other, piece, own) for other in able):
-            gone.add(piece)
-    if gone:
-        for number, numbers in enumerate(kept):
-            kept[number] = {uses: place for uses, place in numbers.items() if gone.isdisjoint(name for name, _ in uses)}
-    return bool(gone)
-
-
 def _dear(offer: Offer) -> int:
     return offer.cost(1) or 0
-
-
-def _replaces(task: Task, other: str, piece: str, contexts: set[tuple[int, Uses]]) -> bool:
-    """Whether putting one in the place of the other costs no more, however many of them it takes."""
-    offer, two = task.offers[piece], task.offers[other]
-    if any(other == held for _, rest in contexts for held, _ in rest):
-        return False
-    if not task.adds_up:
-        have, want = offer.cost(1), two.cost(1)
-        return have is not None and want is not None and want <= have
-    if offer.owned or offer.price is None or (two.stays and not offer.stays):
-        return False
-    return two.price is not None and max(two.price, two.resale) <= offer.price
 
 
 def _drop_swappable(task: Task, kept: Kept, goes_on: Callable[[], bool]) -> bool:
