@@ -60,10 +60,7 @@ def test_stills_and_film_have_their_own_places() -> None:
     film, stills = (
         {step["text"] for step in setup("--use", use, "--via", "kel-ost-plain")["steps"]} for use in ("film", "stills")
     )
-    assert film - stills == {
-        "Turn the body to film.",
-        "Set the stabiliser to film (Setup › Stabiliser › Film: film).",
-    }
+    assert film - stills == {"Turn the body to film.", "Set the stabiliser to film (Setup › Stabiliser › Film: film)."}
     assert stills - film == {"Set the stabiliser to still (Quick menu › Stabiliser: still)."}
 
 

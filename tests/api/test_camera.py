@@ -87,8 +87,7 @@ def test_a_rig_that_must_not_be_joined_has_no_camera(own: httpx.Client) -> None:
 
 
 @pytest.mark.parametrize(
-    ("sent", "status"),
-    [({"do": "fly"}, 422), ({}, 422), ({"do": "power", "value": True, "rig": "x"}, 200)],
+    ("sent", "status"), [({"do": "fly"}, 422), ({}, 422), ({"do": "power", "value": True, "rig": "x"}, 200)]
 )
 def test_what_is_no_deed_is_refused(own: httpx.Client, sent: dict[str, object], status: int) -> None:
     assert own.post("/camera", params=RIG, json=sent).status_code == status

@@ -65,11 +65,7 @@ def test_no_request_breaks_it(fuzzed: Served, sample_gear: Gear, label: str, mod
     operation = OPERATIONS[label]
 
     @settings(
-        max_examples=EXAMPLES,
-        suppress_health_check=list(HealthCheck),
-        derandomize=True,
-        deadline=None,
-        database=None,
+        max_examples=EXAMPLES, suppress_health_check=list(HealthCheck), derandomize=True, deadline=None, database=None
     )
     @given(case=operation.as_strategy(generation_mode=mode), pick=st.one_of(st.none(), st.integers(0, 99)))
     def send(case: Case[Any], pick: int | None) -> None:

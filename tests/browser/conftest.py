@@ -9,11 +9,7 @@ from typing import Any, cast
 
 import pytest
 from selenium import webdriver
-from selenium.common.exceptions import (
-    ElementNotInteractableException,
-    StaleElementReferenceException,
-    TimeoutException,
-)
+from selenium.common.exceptions import ElementNotInteractableException, StaleElementReferenceException, TimeoutException
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By

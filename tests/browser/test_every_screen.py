@@ -101,11 +101,7 @@ return [...document.querySelectorAll('main *')].filter(e => {
 
 
 # A drawing, a picture and a form; the other rooms and the rooms' other states in ``make attack``.
-FEW = (
-    "/?lens=kel-55&body=o7",
-    "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=n%3D16",
-    "/kit/lenses?item=kel-55",
-)
+FEW = ("/?lens=kel-55&body=o7", "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=n%3D16", "/kit/lenses?item=kel-55")
 
 
 @pytest.mark.parametrize("path", some(SCREENS, FEW))

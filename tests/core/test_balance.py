@@ -77,12 +77,7 @@ def test_by_the_screw_the_joints_bear_what_the_light_path_says() -> None:
     )
 
 
-@given(
-    st.lists(st.floats(5, 60), min_size=0, max_size=3),
-    st.floats(50, 4000),
-    st.floats(0, 200),
-    st.floats(-30, 200),
-)
+@given(st.lists(st.floats(5, 60), min_size=0, max_size=3), st.floats(50, 4000), st.floats(0, 200), st.floats(-30, 200))
 def test_what_a_support_carries_in_front_and_behind_is_the_whole(
     lengths: list[float], weight: float, centre: float, foot: float
 ) -> None:

@@ -68,8 +68,7 @@ def test_the_same_through_a_reducer(sample: World) -> None:
 
 # At 28, 35, 50 and 80 mm on the ring, in whole millimetres; through 0.71 ×: 19.88, 24.85, 35.5 and 56.8.
 @pytest.mark.parametrize(
-    ("via", "entries"),
-    [(["kel-plm-plain"], [28, 35, 50, 80]), (["kel-plm-reducer"], [20, 25, 36, 57])],
+    ("via", "entries"), [(["kel-plm-plain"], [28, 35, 50, 80]), (["kel-plm-reducer"], [20, 25, 36, 57])]
 )
 def test_the_entry_table_of_a_zoom(sample: World, via: list[str], entries: list[float]) -> None:
     table = rig_becomes(sample, Rig.of("kel-28-80", "lark", via), FULL_FRAME, PLAIN)

@@ -13,13 +13,7 @@ from tests.worlds import body, gear_of, lens, mount, ring
 from tropeion.core.findings import rank
 from tropeion.core.gear.kit import with_entry
 from tropeion.core.gear.world import World, compile_world
-from tropeion.core.plan.filter_plan import (
-    Light,
-    best_size,
-    clear_angle_deg,
-    filter_plan,
-    stops_report,
-)
+from tropeion.core.plan.filter_plan import Light, best_size, clear_angle_deg, filter_plan, stops_report
 from tropeion.core.plan.native import adapt_or_native, options_for
 from tropeion.core.plan.planning import plan_of
 from tropeion.core.plan.shopping import shop_lines
@@ -183,12 +177,7 @@ def test_a_depth_that_nobody_stated_is_not_taken_for_nothing() -> None:
     assert "not stated" in one.said
 
 
-@given(
-    thread=st.floats(30, 80),
-    wider=st.floats(0, 30),
-    depth=st.floats(0.5, 40),
-    deeper=st.floats(0, 20),
-)
+@given(thread=st.floats(30, 80), wider=st.floats(0, 30), depth=st.floats(0.5, 40), deeper=st.floats(0, 20))
 def test_deeper_stacks_and_smaller_filters_are_seen_sooner(
     thread: float, wider: float, depth: float, deeper: float
 ) -> None:

@@ -142,13 +142,7 @@ def test_a_plain_ring_changes_no_light_and_leaves_no_negative_zero() -> None:
 def test_the_reference_format_has_crop_factor_one_either_way() -> None:
     for crop in ("diagonal", "width"):
         found = equivalents.equivalents_of(
-            mode=FULL,
-            focal_length_mm=50.0,
-            f_number=2.0,
-            squeeze=1.0,
-            fisheye=False,
-            crop=crop,
-            calc=PLAIN,
+            mode=FULL, focal_length_mm=50.0, f_number=2.0, squeeze=1.0, fisheye=False, crop=crop, calc=PLAIN
         )
         assert found.crop_factor == pytest.approx(1.0)
 
@@ -158,13 +152,7 @@ def test_width_and_diagonal_disagree_on_another_shape() -> None:
     mode = FormatMode("full", 20.0, 15.0, None)
     by = {
         crop: equivalents.equivalents_of(
-            mode=mode,
-            focal_length_mm=50.0,
-            f_number=2.0,
-            squeeze=1.0,
-            fisheye=False,
-            crop=crop,
-            calc=PLAIN,
+            mode=mode, focal_length_mm=50.0, f_number=2.0, squeeze=1.0, fisheye=False, crop=crop, calc=PLAIN
         )
         for crop in ("diagonal", "width")
     }
@@ -193,13 +181,7 @@ def test_squeeze_widens_the_horizontal_angle_alone() -> None:
 
 def test_a_fisheye_has_no_rectilinear_angle() -> None:
     found = equivalents.equivalents_of(
-        mode=FULL,
-        focal_length_mm=10.0,
-        f_number=2.8,
-        squeeze=1.0,
-        fisheye=True,
-        crop="diagonal",
-        calc=PLAIN,
+        mode=FULL, focal_length_mm=10.0, f_number=2.8, squeeze=1.0, fisheye=True, crop="diagonal", calc=PLAIN
     )
     assert found.angle_of_view_deg is None
 

@@ -52,12 +52,7 @@ def test_few_chains_are_all_judged() -> None:
 def test_single_pieces_are_judged_whatever_they_promise(monkeypatch: pytest.MonkeyPatch) -> None:
     """A ring of the wrong register is told of, however many chains would do."""
     monkeypatch.setattr(promising, "MOST_JUDGED", 8)
-    world = world_of(
-        [
-            *(ring(f"h{n}", 12.5, mass_g=20.0 + n) for n in range(6)),
-            ring("short", 9.0),
-        ]
-    )
+    world = world_of([*(ring(f"h{n}", 12.5, mass_g=20.0 + n) for n in range(6)), ring("short", 9.0)])
     told = match(world, "lens", "body", Practice(pieces="2"), everything=True)
     assert told.not_judged > 0
     assert ("short",) in {route.adapters for route in told.routes}

@@ -145,9 +145,7 @@ def test_the_features_of_the_lens_itself_outrank_its_generation() -> None:
 
 def test_the_lens_side_of_an_adapter_counts_like_a_body() -> None:
     world = world_of(
-        [ring("plain"), ring("feeling", lens_side_features=["probe"])],
-        the_lens=lens(generation="old"),
-        front=PARTS,
+        [ring("plain"), ring("feeling", lens_side_features=["probe"])], the_lens=lens(generation="old"), front=PARTS
     )
     routes = match(world, "lens", "body", Practice(pieces="1"), everything=True).routes
     grades = {route.adapters: route.grade for route in routes if route.adapters}
@@ -165,11 +163,7 @@ def test_what_the_maker_excludes_is_danger() -> None:
 
 def threads(front_pitch: float, rear_pitch: float, front_diameter: float = 46.0) -> Route:
     def screw(pitch: float, diameter: float, name: str) -> dict[str, Any]:
-        return {
-            "coupling": "screw",
-            "interface": name,
-            "thread": {"diameter_mm": diameter, "pitch_mm": pitch},
-        }
+        return {"coupling": "screw", "interface": name, "thread": {"diameter_mm": diameter, "pitch_mm": pitch}}
 
     world = world_of(
         lens_register_mm=45.0,

@@ -345,11 +345,7 @@ def test_only_generations_that_are_in_question_are_named() -> None:
         "rules": [{"lens_has": ["rack"], "body_has": ["slide"], "effect": "inspect", "text": "Look at the slide."}],
     }
     made = gear_of(
-        {
-            "mounts": [mount("front", 45.0, **parts)],
-            "bodies": [body(mount="front")],
-            "lenses": [lens(generation="old")],
-        }
+        {"mounts": [mount("front", 45.0, **parts)], "bodies": [body(mount="front")], "lenses": [lens(generation="old")]}
     )
     [route] = match(compile_world(made), "lens", "body", via=[]).routes
     said = next(one.text for one in route.findings if one.code == "coupling_inspect")

@@ -71,12 +71,7 @@ def with_rule(effect: str) -> Change:
 
 SPEAKS: Change = {"protocols": ["speech"]}
 EVERYTHING = dict.fromkeys(("autofocus", "aperture", "identity", "focal_length"), "full")
-TRANSLATES: Change = {
-    "link": "translate",
-    "from_protocol": "speech",
-    "to_protocol": "speech",
-    "carries": EVERYTHING,
-}
+TRANSLATES: Change = {"link": "translate", "from_protocol": "speech", "to_protocol": "speech", "carries": EVERYTHING}
 SLOW: Change = {**TRANSLATES, "carries": {**EVERYTHING, "autofocus": "slow"}}
 MOTOR: Change = {**ELECTRONIC, "focus": "motor"}
 STABLE: Change = {"stabiliser": {"travel_mm": 3.0}}
@@ -98,11 +93,7 @@ SPOKEN_GENERATION: Change = {"id": "late", "label": "IV", "protocol": "speech"}
 
 def screw(pitch: float, rear_pitch: float) -> Rig:
     def side(name: float) -> Change:
-        return {
-            "coupling": "screw",
-            "interface": f"thread-{name}",
-            "thread": {"diameter_mm": 46.0, "pitch_mm": name},
-        }
+        return {"coupling": "screw", "interface": f"thread-{name}", "thread": {"diameter_mm": 46.0, "pitch_mm": name}}
 
     return Rig(front=side(pitch), rear=side(rear_pitch), bare=True)
 
@@ -195,10 +186,7 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
         Rig(lens={"length_mm": 96.0}, ring={"length_mm": 90.0}),
     ),
     # D = 100 + 2500/x + x at a far stop of x mm: with 25.47 mm more than its own ring it ends before 295 mm.
-    "by_construction": (
-        Rig(ring={"length_from": "gap"}),
-        Rig(ring={"length_from": "gap", "measured_length_mm": 25.0}),
-    ),
+    "by_construction": (Rig(ring={"length_from": "gap"}), Rig(ring={"length_from": "gap", "measured_length_mm": 25.0})),
     "focus_perhaps_inside": (Rig(ring={"length_mm": 50.0}), Rig(ring={"length_mm": 50.0}, lens={"length_mm": 30.0})),
     "working_distance_unknown": (
         # 45 + 2·50 + 150 mm.
@@ -211,10 +199,7 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
         Rig(lens={"min_focus_m": 0.292, "max_magnification": 0.5}),
     ),
     # An Airy disc of 2.44 · 0.55 µm · N′ fills 43.27/1500 mm at f/21.5.
-    "diffraction": (
-        Rig(lens={"f_number": [22, 22]}),
-        Rig(lens={"f_number": [21, 22]}),
-    ),
+    "diffraction": (Rig(lens={"f_number": [22, 22]}), Rig(lens={"f_number": [21, 22]})),
     "infinity_out_of_reach": (Rig(ring={"length_mm": 25.47}), Rig(ring={"length_mm": 25.46})),
     "infinity_stopped_down": (Rig(ring={"length_mm": 25.06}), Rig(ring={"length_mm": 25.05})),
     "passes_infinity": (Rig(ring={"length_mm": 24.97}), Rig(ring={"length_mm": 24.98})),
@@ -336,10 +321,7 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
     ),
     "clearance_unknown": (Rig(), Rig(lens={"rear_protrusion_mm": 0.0}, body={"obstruction_mm": 5.0})),
     "tolerance_assumed": (Rig(ring={"tolerance_mm": None}), Rig(ring={"tolerance_mm": 0.0})),
-    "not_assessed": (
-        Rig(**{**WHOLE, "ring": {**WHOLE["ring"], "bore_mm": None}}),
-        Rig(**WHOLE),
-    ),
+    "not_assessed": (Rig(**{**WHOLE, "ring": {**WHOLE["ring"], "bore_mm": None}}), Rig(**WHOLE)),
     "not_told": (
         Rig(**{**WHOLE, "ring": {**WHOLE["ring"], "play_mm": None}, "rear": {**WHOLE["rear"], "play_mm": None}}),
         Rig(**WHOLE),

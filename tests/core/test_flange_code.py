@@ -93,10 +93,7 @@ def test_only_what_the_frame_lines_allow_is_compared() -> None:
 def test_what_a_profile_corrects_wrongly_is_said() -> None:
     (one, *_) = nearest_profiles(one_lens(focal_length_mm=[41, 41], f_number=[2.8, 16]), coded()).nearest
     assert one.name == "Middle"
-    assert one.wrong == (
-        "the log says 50 mm, it is 41 mm",
-        "corners are brightened as for f/2, more than f/2.8 wants",
-    )
+    assert one.wrong == ("the log says 50 mm, it is 41 mm", "corners are brightened as for f/2, more than f/2.8 wants")
     (same, *_) = nearest_profiles(one_lens(focal_length_mm=[50, 50], f_number=[2, 16]), coded()).nearest
     assert (same.distance, same.wrong) == (0, ())
 

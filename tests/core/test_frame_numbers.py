@@ -56,13 +56,7 @@ def test_a_blur_disc(told: dict[str, Any], expect: dict[str, float]) -> None:
 @pytest.mark.parametrize(
     ("told", "expect"),
     cases(
-        "focal_length_mm",
-        "sensor_mm",
-        "subject_mm",
-        "lens_height_mm",
-        "distance_mm",
-        "correction",
-        "image_circle_mm",
+        "focal_length_mm", "sensor_mm", "subject_mm", "lens_height_mm", "distance_mm", "correction", "image_circle_mm"
     ),
 )
 def test_a_tall_front(told: dict[str, Any], expect: dict[str, float]) -> None:

@@ -135,8 +135,7 @@ def test_an_iris_in_the_adapter_frees_a_lens_without_one() -> None:
 
 
 @pytest.mark.parametrize(
-    ("drive", "freed_by", "code"),
-    [("lever", "lever_ring", "lever_not_moved"), ("pin", "pin_press", "pin_not_pressed")],
+    ("drive", "freed_by", "code"), [("lever", "lever_ring", "lever_not_moved"), ("pin", "pin_press", "pin_not_pressed")]
 )
 def test_an_iris_that_nothing_drives_is_stuck_and_a_fitting_ring_frees_it(drive: str, freed_by: str, code: str) -> None:
     stuck = rig(the_lens=lens(aperture=drive))

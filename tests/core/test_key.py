@@ -62,10 +62,7 @@ def test_cannot_see_changes_nothing() -> None:
 
 def test_a_part_that_halves_the_field_is_asked_before_one_that_does_not() -> None:
     parts: dict[str, Any] = {
-        "features": [
-            {"id": "rare", "side": "lens", "label": "rare"},
-            {"id": "half", "side": "lens", "label": "half"},
-        ],
+        "features": [{"id": "rare", "side": "lens", "label": "rare"}, {"id": "half", "side": "lens", "label": "half"}],
         "generations": [
             {"id": f"g{n}", "label": str(n), "prevalence": 0.25, "lens_features": features}
             for n, features in enumerate([["rare", "half"], ["half"], [], []])

@@ -74,10 +74,7 @@ def judged(document: Document, length_mm: float, practice: Practice, **more: Any
     world = compile_world(
         gear_of(
             {
-                "mounts": [
-                    {**mount("front", 45.0), **PARTS, **front},
-                    {**mount("rear", 20.0), **rear},
-                ],
+                "mounts": [{**mount("front", 45.0), **PARTS, **front}, {**mount("rear", 20.0), **rear}],
                 "bodies": [body(**document["body"])],
                 "lenses": [lens(**{"min_focus_m": None, "image_circle_mm": None, **document["lens"], **more})],
                 "adapters": [ring(length_mm=length_mm, **{"tolerance_mm": None, **document["ring"]})],
@@ -209,10 +206,7 @@ def test_a_protocol_that_does_not_say_what_it_powers_powers_all_and_an_empty_lis
 ) -> None:
     speech = {"id": "speech", "name": "Speech", **({} if powers is None else {"powers": powers})}
     world = world_of(
-        [ring(link="pass")],
-        the_lens=lens(**ELECTRONIC),
-        the_body=body(protocols=["speech"]),
-        protocols=[speech],
+        [ring(link="pass")], the_lens=lens(**ELECTRONIC), the_body=body(protocols=["speech"]), protocols=[speech]
     )
     assert only_route(world).grade == grade
 

@@ -249,10 +249,7 @@ def test_what_is_sold_out_is_not_said_to_lack_a_price() -> None:
 
 def test_what_is_carried_counts() -> None:
     world = world_with(
-        [
-            joined("heavy", "front", "rear", price=10, mass_g=400),
-            joined("light", "front", "rear", price=60, mass_g=90),
-        ]
+        [joined("heavy", "front", "rear", price=10, mass_g=400), joined("light", "front", "rear", price=60, mass_g=90)]
     )
     assert (one_of(world).cost, one_of(world).carry_g) == (10, 400)
     assert (one_of(world, carry_g=200).cost, one_of(world, carry_g=200).carry_g) == (60, 90)

@@ -209,11 +209,7 @@ FIRST: dict[str, tuple[dict[str, Any], dict[str, Any], Practice]] = {
     ),
     "no glass, where it is avoided": ({"grade": "partial"}, {"correcting": True}, Practice(glass="avoid")),
     "plain metal, where it is wanted": ({}, {"grade": "full", "spoken": True}, Practice(electronics="plain")),
-    "a zoom that is told, where others are avoided": (
-        {"grade": "partial"},
-        {"avoided": True},
-        Practice(zooms="avoid"),
-    ),
+    "a zoom that is told, where others are avoided": ({"grade": "partial"}, {"avoided": True}, Practice(zooms="avoid")),
     "the surer of two alike": ({"probability": 0.85}, {}, PLAIN),
     "the nearer to its place": ({"error_mm": 0.0}, {}, PLAIN),
 }

@@ -100,9 +100,7 @@ def world_of(rings: list[dict[str, Any]], the_lens: dict[str, Any], the_body: di
         "protocols": [{"id": "speech", "name": "Speech", "powers": ["iris", "focus"]}],
         "mounts": [mount(id_, REGISTERS[id_], 0.01, interface=f"joint-{id_}") for id_ in SYSTEMS],
         "bodies": [{"id": "body", "name": "Body", "sensor_mm": [36.0, 24.0], **the_body}],
-        "lenses": [
-            {"id": "lens", "name": "Lens", "f_number": [2, 16], **the_lens},
-        ],
+        "lenses": [{"id": "lens", "name": "Lens", "f_number": [2, 16], **the_lens}],
         "adapters": [ring(f"r{number}", **{"tolerance_mm": 0.02, **one}) for number, one in enumerate(rings)],
     }
     return compile_world(gear_of(document))

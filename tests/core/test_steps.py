@@ -113,11 +113,7 @@ ASKED: dict[str, tuple[dict[str, Any], str, dict[str, Any]]] = {
     "a release with a chip": (
         {"the_body": {"bare_release": "off"}},
         "Allow release",
-        {
-            "the_body": {"bare_release": "off"},
-            "link": "chip",
-            "chip": {"focal_length_mm": 50, "f_number": 2},
-        },
+        {"the_body": {"bare_release": "off"}, "link": "chip", "chip": {"focal_length_mm": 50, "f_number": 2}},
     ),
     "exposure": (
         {"the_body": {"exposure_modes": ["P", "A", "S", "M"]}},
@@ -245,11 +241,7 @@ ASKED: dict[str, tuple[dict[str, Any], str, dict[str, Any]]] = {
         "Tell the meter the widest aperture",
         {"the_body": {"kind": "film", "meters": False}},
     ),
-    "a meter at home": (
-        {"the_body": {"kind": "film"}},
-        "Tell the meter",
-        {"the_body": {"kind": "film"}, "bare": True},
-    ),
+    "a meter at home": ({"the_body": {"kind": "film"}}, "Tell the meter", {"the_body": {"kind": "film"}, "bare": True}),
     "no data on film": ({}, "the pictures carry no lens data", {"the_body": {"kind": "film"}}),
     "no aperture": (
         {"the_lens": {"aperture": "lever", "iris_at_rest": "closed"}},
@@ -366,10 +358,7 @@ def test_what_the_coupling_wants_after_mounting_comes_before_power() -> None:
         "after_mounting": "Turn the ring from end to end.",
     }
     told = texts(
-        the_lens={"generation": "old"},
-        the_body={"generation": "new"},
-        bare=True,
-        front={**PARTS, "rules": [rule]},
+        the_lens={"generation": "old"}, the_body={"generation": "new"}, bare=True, front={**PARTS, "rules": [rule]}
     )
     place = told.index("Turn the ring from end to end.")
     assert told.index("Test lens onto Test body.") < place < told.index("Power on.")

@@ -194,8 +194,7 @@ def test_with_no_such_system_no_number_is_told() -> None:
 
 
 @pytest.mark.parametrize(
-    ("more", "why"),
-    [({"throat_mm": 44.3}, "as wide inside"), ({"interface": "long"}, "its parts go together with it")],
+    ("more", "why"), [({"throat_mm": 44.3}, "as wide inside"), ({"interface": "long"}, "its parts go together with it")]
 )
 def test_parts_speak_too(more: dict[str, Any], why: str) -> None:
     world = two("Mirl", **more)

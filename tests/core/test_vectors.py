@@ -24,10 +24,7 @@ def _world(given: dict[str, Any]) -> tuple[World, list[str]]:
         if "magnification" in more:
             more["optics"] = "reducer" if more["magnification"] < 1 else "correcting"
         if "filter_glass_mm" in piece:
-            more["filter_slot"] = {
-                "glass_mm": piece["filter_glass_mm"],
-                "refractive_index": piece["refractive_index"],
-            }
+            more["filter_slot"] = {"glass_mm": piece["filter_glass_mm"], "refractive_index": piece["refractive_index"]}
         adapters.append(ring(f"a{number}", piece["length_mm"], **more))
     the_lens = lens(
         focal_length_mm=[given["focal_length_mm"]] * 2,

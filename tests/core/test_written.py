@@ -39,8 +39,7 @@ WRITERS: dict[str, Callable[[float], str]] = {
 
 
 @pytest.mark.parametrize(
-    ("writer", "value", "written"),
-    [(writer, *case) for writer, cases in CASES.items() for case in cases],
+    ("writer", "value", "written"), [(writer, *case) for writer, cases in CASES.items() for case in cases]
 )
 def test_numbers_are_written_as_the_browser_writes_them(writer: str, value: float, written: str) -> None:
     """The same cases are run against the browser's writers, in web/tests."""

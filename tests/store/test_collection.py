@@ -114,10 +114,7 @@ def test_it_runs_in_wal_with_foreign_keys(empty_collection: Collection, sample_g
 
 
 def test_a_reader_cannot_write(empty_collection: Collection) -> None:
-    with (
-        empty_collection._reader.connect() as connection,
-        pytest.raises(Exception, match="readonly"),
-    ):
+    with empty_collection._reader.connect() as connection, pytest.raises(Exception, match="readonly"):
         connection.exec_driver_sql("DELETE FROM mount")
 
 

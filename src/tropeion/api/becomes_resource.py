@@ -237,9 +237,7 @@ class _Ideal(BaseModel):
 
 
 @router.get(
-    "/view",
-    response_class=Response,
-    responses={200: {"content": {"image/png": {}}, "description": "The picture."}},
+    "/view", response_class=Response, responses={200: {"content": {"image/png": {}}, "description": "The picture."}}
 )
 def get_view(question: Annotated[_Ideal, Query()]) -> Response:
     """What a plain lens would show of a scene on a format, focused on the subject: the reference's picture, as PNG."""

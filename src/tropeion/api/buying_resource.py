@@ -105,8 +105,5 @@ def post_filters(asked: FiltersAsked, collection: CollectionOf) -> FiltersPage:
     widest = max((lens.view_deg for lens in plan.lenses), default=None)
     light = Light(asked.dim_ev, asked.bright_ev, asked.shutter_s, asked.f_number, asked.iso)
     return FiltersPage(
-        sizes_mm=sizes,
-        plan=plan,
-        stops=stops_report(world, light, widest, size),
-        currency=world.gear.currency,
+        sizes_mm=sizes, plan=plan, stops=stops_report(world, light, widest, size), currency=world.gear.currency
     )

@@ -56,12 +56,6 @@ def post_corners(seen: CornersSeen, rig: Annotated[OfRig, Query()], collection: 
     lens, _, body = world.pieces_of(rig.rig)
     # What contradicts itself is refused before it is kept.
     corners_say(world, rig.rig, seen.area, seen.seen)
-    check = CornerCheck(
-        **begun(rig.rig.items),
-        rig=rig.rig.id,
-        day=seen.day,
-        area=seen.area,
-        seen=tuple(seen.seen),
-    )
+    check = CornerCheck(**begun(rig.rig.items), rig=rig.rig.id, day=seen.day, area=seen.area, seen=tuple(seen.seen))
     collection.keep_record(check, f"Corners of {lens.name} on {body.name} looked at")
     return _kept(rig, collection)

@@ -81,11 +81,7 @@ def post_import(
     looked = look(sent, name, collection)
     counts = {status: sum(change.status == status for change in looked.changes) for status in STATUSES}
     return ImportPreview(
-        token=_previews(request).keep(looked),
-        name=name,
-        changes=looked.changes,
-        asks_owned=looked.asks_owned,
-        **counts,
+        token=_previews(request).keep(looked), name=name, changes=looked.changes, asks_owned=looked.asks_owned, **counts
     )
 
 

@@ -61,11 +61,7 @@ class OutingPage(BaseModel):
 def _page(collection: Collection, kept: Kept[Outing]) -> OutingPage:
     outing = kept.record
     written = OutingWritten(
-        name=outing.name,
-        day=outing.day,
-        shots=list(outing.shots),
-        spare=list(outing.spare),
-        packed=list(outing.packed),
+        name=outing.name, day=outing.day, shots=list(outing.shots), spare=list(outing.spare), packed=list(outing.packed)
     )
     report = outing_report(collection.world(), outing, collection.practice())
     return OutingPage(id=outing.id, outing=written, version=kept.version, report=report)

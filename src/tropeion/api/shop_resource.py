@@ -32,12 +32,7 @@ class _Lens(BaseModel):
 def get_would_fit(lens: Annotated[_Lens, Query()], practice: PracticeOf, collection: CollectionOf) -> WouldFit:
     """Every body at hand for a lens of this mount and focal length, with what would have to be bought."""
     seen = LensSeen(
-        lens.mount,
-        lens.focal_mm,
-        lens.f_number,
-        lens.focal_long_mm,
-        lens.f_number_at_long_end,
-        lens.generation,
+        lens.mount, lens.focal_mm, lens.f_number, lens.focal_long_mm, lens.f_number_at_long_end, lens.generation
     )
     return would_fit(collection.world(), seen, practice)
 

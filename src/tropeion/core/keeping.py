@@ -73,9 +73,7 @@ class Keeping(Protocol):
     def keeper(self) -> Keeper: ...
 
 
-def kept(
-    most: int = 1024,
-) -> Callable[[Callable[Concatenate[O_contra, P], R]], Callable[Concatenate[O_contra, P], R]]:
+def kept(most: int = 1024) -> Callable[[Callable[Concatenate[O_contra, P], R]], Callable[Concatenate[O_contra, P], R]]:
     """Keep up to ``most`` answers of a function with its first argument; the others are hashable and positional."""
 
     def declare(function: Callable[Concatenate[O_contra, P], R]) -> Callable[Concatenate[O_contra, P], R]:

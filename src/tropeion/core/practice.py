@@ -16,8 +16,7 @@ class Practice(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     trust: Literal["nominal", "cautious"] = Field(
-        "nominal",
-        description="How far to trust a nominal length: as stated, or the worst case of the tolerances.",
+        "nominal", description="How far to trust a nominal length: as stated, or the worst case of the tolerances."
     )
     crop: Literal["diagonal", "width"] = Field("diagonal", description="What the crop factor is taken from.")
     equivalence: Literal["framing", "framing_and_depth"] = Field(

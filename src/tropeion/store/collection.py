@@ -29,15 +29,7 @@ from tropeion.core.subjects import Subject
 from . import record_actions
 from .acting import Changes, Progress, act, changes_to, turn
 from .engine import bring_up_to_date, open_engine
-from .errors import (
-    BusyError,
-    InUseError,
-    InvalidError,
-    MovedError,
-    StaleError,
-    StoreError,
-    speaking_of,
-)
+from .errors import BusyError, InUseError, InvalidError, MovedError, StaleError, StoreError, speaking_of
 from .files import clear_workspaces
 from .folding import KEEPS, Keep, fold, keep_in, set_keep, would_fold
 from .journal import Action, latest_actions, turnable

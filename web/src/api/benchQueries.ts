@@ -64,8 +64,7 @@ const rigAlone = ({ lens, body, via = "" }: OnBench) => ({ params: { query: { le
 
 export const trialsQuery = (rig: OnBench) => api.queryOptions("get", "/api/v1/bench/trials", rigAlone(rig));
 
-export const differencesQuery = (rig: OnBench) =>
-  api.queryOptions("get", "/api/v1/bench/differences", rigAlone(rig));
+export const differencesQuery = (rig: OnBench) => api.queryOptions("get", "/api/v1/bench/differences", rigAlone(rig));
 
 export const causesQuery = (query: RigQuery, answers: string[]) =>
   api.queryOptions("post", "/api/v1/bench/causes", { params: { query }, body: { answers } }, STEADY);
@@ -76,8 +75,7 @@ export const holdingQuery = (query: { lens: string; body: string }, tries: TryWr
 export const mountlessQuery = (query: { lens: string; body: string; near_m?: number; margin_mm?: number }) =>
   api.queryOptions("get", "/api/v1/bench/mountless", { params: { query } }, STEADY);
 
-export const threadQuery = (body: ThreadMeasured) =>
-  api.queryOptions("post", "/api/v1/bench/thread", { body }, STEADY);
+export const threadQuery = (body: ThreadMeasured) => api.queryOptions("post", "/api/v1/bench/thread", { body }, STEADY);
 
 export const throwQuery = (query: { lens: string; turns: number; from_m: number; to_m?: number }) =>
   api.queryOptions("get", "/api/v1/bench/throw", { params: { query } }, STEADY);

@@ -1,13 +1,6 @@
 import { keepPreviousData, type Query } from "@tanstack/react-query";
 
-import {
-  api,
-  type Becomings,
-  type FrameReport,
-  type GalleryEntry,
-  type MatchReport,
-  type Practice,
-} from "./client";
+import { api, type Becomings, type FrameReport, type GalleryEntry, type MatchReport, type Practice } from "./client";
 import type { paths } from "./schema";
 
 /** While another answer is on its way the last one stays. */
@@ -49,8 +42,7 @@ export interface Question {
 }
 
 /** The routes of a pair, and the first in full; with `via` that one chain. */
-export const matchQuery = (query: Question) =>
-  api.queryOptions("get", "/api/v1/match", { params: { query } }, AS_PAIR);
+export const matchQuery = (query: Question) => api.queryOptions("get", "/api/v1/match", { params: { query } }, AS_PAIR);
 
 /** What the pair may come to where a flange focal distance is not known. */
 export const distanceQuery = ({ lens, body, practice }: Question) =>
@@ -73,8 +65,7 @@ export const jointQuery = (query: QueryOf<"/api/v1/joints">) =>
 export const mountsQuery = (practice: Practice) =>
   api.queryOptions("get", "/api/v1/mounts", { params: { query: { practice } } });
 
-export const mountQuery = (id: string) =>
-  api.queryOptions("get", "/api/v1/mounts/{id}", { params: { path: { id } } });
+export const mountQuery = (id: string) => api.queryOptions("get", "/api/v1/mounts/{id}", { params: { path: { id } } });
 
 export interface KeyQuestion {
   id: string;
@@ -190,8 +181,7 @@ export const cameraQuery = (query: CameraQuery) =>
 export type StoredQuery = QueryOf<"/api/v1/stored">;
 
 /** The places of a body, and what its rigs want stored. */
-export const storedQuery = (query: StoredQuery) =>
-  api.queryOptions("get", "/api/v1/stored", { params: { query } });
+export const storedQuery = (query: StoredQuery) => api.queryOptions("get", "/api/v1/stored", { params: { query } });
 
 export interface RigOf {
   lens: string;
@@ -200,8 +190,7 @@ export interface RigOf {
 }
 
 /** The corners of a rig that were looked at. */
-export const cornersQuery = (query: RigOf) =>
-  api.queryOptions("get", "/api/v1/corners", { params: { query } });
+export const cornersQuery = (query: RigOf) => api.queryOptions("get", "/api/v1/corners", { params: { query } });
 
 /** An outing, and what it comes to today. */
 export const outingQuery = (id: string) =>

@@ -19,8 +19,7 @@ export function OfPair() {
   const { id } = useParams();
   const [words] = useSearchParams();
   const pairless = PAIRLESS.has(`${pathname}?${words.get("view") ?? ""}`);
-  if (id !== undefined || pairless || words.has("lens") || words.has("body") || words.has("piece"))
-    return <Outlet />;
+  if (id !== undefined || pairless || words.has("lens") || words.has("body") || words.has("piece")) return <Outlet />;
   const last = lastPair();
   if (last) {
     const next = new URLSearchParams(words);

@@ -18,9 +18,7 @@ export function PracticesProvider({ children }: { children: ReactNode }) {
   });
   const keep = useCallback(
     (next: Chosen) => {
-      queries.setQueryData(startQuery.queryKey, (before) =>
-        before ? { ...before, practice: next } : before,
-      );
+      queries.setQueryData(startQuery.queryKey, (before) => (before ? { ...before, practice: next } : before));
       mutate(next);
     },
     [queries, mutate],

@@ -71,13 +71,7 @@ function Main({ store, children }: { store: ScreenStore; children: React.ReactNo
     if (answer !== undefined && isOfPair(screenAt(pathname)?.path ?? "")) rememberPair(search);
   }, [answer, pathname, search]);
   return (
-    <main
-      id="main"
-      tabIndex={-1}
-      className={`page ${className}`.trim()}
-      aria-busy={busy}
-      data-answer-for={answer}
-    >
+    <main id="main" tabIndex={-1} className={`page ${className}`.trim()} aria-busy={busy} data-answer-for={answer}>
       {children}
     </main>
   );

@@ -23,9 +23,7 @@ test("what stands under a screen is told apart", () => {
 
 test("another screen of the pair takes chain and preferences along, and nothing else", () => {
   const search = "?lens=kel-55&body=o7&via=&beside=x&trust=cautious";
-  expect(withPair("/frame", search, ["trust", "zooms"])).toBe(
-    "/frame?lens=kel-55&body=o7&via=&trust=cautious",
-  );
+  expect(withPair("/frame", search, ["trust", "zooms"])).toBe("/frame?lens=kel-55&body=o7&via=&trust=cautious");
 });
 
 test("the bar has at most seven names, no name or address stands twice, and those of the pair are told", () => {

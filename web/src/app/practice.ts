@@ -26,11 +26,7 @@ export function practiceOf(address: URLSearchParams, { choices, usual }: Practic
 }
 
 /** Write into an address what differs from the usual. */
-export function writePractice(
-  address: URLSearchParams,
-  practice: Chosen,
-  { choices, usual }: Practices,
-): void {
+export function writePractice(address: URLSearchParams, practice: Chosen, { choices, usual }: Practices): void {
   for (const key of choices.map(keyOf)) {
     if (practice[key] === usual[key]) address.delete(key);
     else address.set(key, practice[key]);

@@ -24,16 +24,9 @@ export function Axis({ scale, ticks, place, at, across, write, label }: Props) {
         const place = scale(tick);
         return (
           <g key={tick}>
-            <path
-              className="axis-fine"
-              d={lies ? `M${place} ${at}v${-across}` : `M${at} ${place}h${across}`}
-            />
+            <path className="axis-fine" d={lies ? `M${place} ${at}v${-across}` : `M${at} ${place}h${across}`} />
             <path d={lies ? `M${place} ${at}v5` : `M${at} ${place}h-5`} />
-            <text
-              x={lies ? place : at - 8}
-              y={lies ? at + 18 : place + 4}
-              textAnchor={lies ? "middle" : "end"}
-            >
+            <text x={lies ? place : at - 8} y={lies ? at + 18 : place + 4} textAnchor={lies ? "middle" : "end"}>
               {write(tick)}
             </text>
           </g>

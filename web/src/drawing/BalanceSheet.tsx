@@ -59,11 +59,7 @@ function Drawing({ scene, balance, names, sentence, frame }: Props & { frame: Fr
     >
       <Section scene={scene} frame={frame} lightFrom={0} />
       <path className="balance-ground" d={`M12 ${ground + 15}H${width - 12}`} />
-      <path
-        className="balance-support"
-        d={`M${held} ${ground - 7}l-12 22h24z`}
-        data-held={balance.held_by.at_mm}
-      />
+      <path className="balance-support" d={`M${held} ${ground - 7}l-12 22h24z`} data-held={balance.held_by.at_mm} />
       {centre !== null && (
         <g className="balance-centre" data-centre={balance.centre_of_mass_mm}>
           <path className="balance-plumb" d={`M${centre} ${frame.axis}V${ground}`} />
@@ -118,11 +114,7 @@ function Gauge({ x, from, top, joint }: GaugeProps) {
   const filled = Math.min(share ?? 0, 1.25) / 1.25;
   const line = top + GAUGE.height * 0.2;
   return (
-    <g
-      className={joint.over ? "gauge over" : "gauge"}
-      data-joint={joint.joint}
-      data-share={share?.toFixed(3)}
-    >
+    <g className={joint.over ? "gauge over" : "gauge"} data-joint={joint.joint} data-share={share?.toFixed(3)}>
       <path className="gauge-lead" d={`M${from} ${top - 12}L${x} ${top - 2}`} />
       <rect
         className="gauge-fill"

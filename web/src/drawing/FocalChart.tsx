@@ -30,9 +30,7 @@ interface Props {
 function apart(marks: readonly ({ key: string; x: number; y: number } | null)[], size: number) {
   const found: { key: string; x: number; y: number }[] = [];
   const free = (x: number, y: number) =>
-    y > TOP &&
-    y < HEIGHT - BOTTOM &&
-    found.every((one) => Math.abs(one.x - x) >= size || Math.abs(one.y - y) >= size);
+    y > TOP && y < HEIGHT - BOTTOM && found.every((one) => Math.abs(one.x - x) >= size || Math.abs(one.y - y) >= size);
   for (const mark of marks) {
     if (!mark) continue;
     const steps = Array.from({ length: 24 }, (_, step) => (step % 2 ? -1 : 1) * Math.ceil(step / 2) * size);
@@ -64,9 +62,7 @@ export function FocalChart({ rows, chosen, onChoose, gaps, depth, reference }: P
     }),
     many ? 0 : SIZE,
   );
-  const ordered = [...shown].sort(
-    (one, other) => Number(one.row.key === chosen) - Number(other.row.key === chosen),
-  );
+  const ordered = [...shown].sort((one, other) => Number(one.row.key === chosen) - Number(other.row.key === chosen));
   return (
     <figure className="focal-chart">
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label="Focal length against aperture">
@@ -117,12 +113,7 @@ export function FocalChart({ rows, chosen, onChoose, gaps, depth, reference }: P
           if (row.key === chosen) names.push("chosen");
           if (row.covered === false || !row.works) names.push("hollow");
           return (
-            <g
-              key={row.key}
-              className={names.join(" ")}
-              data-mark={row.key}
-              onClick={() => onChoose(row.key)}
-            >
+            <g key={row.key} className={names.join(" ")} data-mark={row.key} onClick={() => onChoose(row.key)}>
               {at !== to && <path d={`M${at} ${up}L${to} ${down}`} />}
               {Math.abs(stands - up) > 1 && <path className="focal-lead" d={`M${at} ${up}V${stands}`} />}
               {row.magnification === 1 ? (
@@ -140,8 +131,8 @@ export function FocalChart({ rows, chosen, onChoose, gaps, depth, reference }: P
         })}
       </svg>
       <figcaption>
-        Round: without glass. Square: through a reducer or other glass. A line: a zoom. Dashed outline:
-        corners dark, or it does not work.
+        Round: without glass. Square: through a reducer or other glass. A line: a zoom. Dashed outline: corners dark, or
+        it does not work.
       </figcaption>
     </figure>
   );

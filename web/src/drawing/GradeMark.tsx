@@ -12,13 +12,7 @@ export const gradeTitle = (grade: Grade) => headed(grade);
 /** Nobody can tell. */
 export function UnknownMark({ size = 28 }: { size?: number }) {
   return (
-    <svg
-      className="grade-mark grade-unknown"
-      viewBox="0 0 28 28"
-      width={size}
-      height={size}
-      aria-hidden="true"
-    >
+    <svg className="grade-mark grade-unknown" viewBox="0 0 28 28" width={size} height={size} aria-hidden="true">
       <text x="14" y="22" textAnchor="middle" fontSize="24" fill="currentColor">
         ?
       </text>
@@ -29,19 +23,8 @@ export function UnknownMark({ size = 28 }: { size?: number }) {
 /** Two seat lines: meeting, bridged, apart, broken, far apart, crossed. */
 export function GradeMark({ grade, size = 28 }: { grade: Grade; size?: number }) {
   return (
-    <svg
-      className={`grade-mark grade-${grade}`}
-      viewBox="0 0 28 28"
-      width={size}
-      height={size}
-      aria-hidden="true"
-    >
-      <path
-        d={GRADE_SHAPES[grade]}
-        fill="none"
-        stroke="currentColor"
-        strokeWidth={grade === "native" ? 5 : 3.2}
-      />
+    <svg className={`grade-mark grade-${grade}`} viewBox="0 0 28 28" width={size} height={size} aria-hidden="true">
+      <path d={GRADE_SHAPES[grade]} fill="none" stroke="currentColor" strokeWidth={grade === "native" ? 5 : 3.2} />
       {grade === "full" && <path d="M9 9.5h10v9H9z" fill="currentColor" />}
     </svg>
   );

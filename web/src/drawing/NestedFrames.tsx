@@ -54,17 +54,10 @@ export function NestedFrames({ rows, chosen, onChoose, reference, picture }: Pro
     width: 2 * across * scale,
     height: 2 * up * scale,
   });
-  const ordered = [...frames].sort(
-    (one, other) => Number(one.row.key === chosen) - Number(other.row.key === chosen),
-  );
+  const ordered = [...frames].sort((one, other) => Number(one.row.key === chosen) - Number(other.row.key === chosen));
   return (
     <figure className="nested-frames">
-      <svg
-        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        role="img"
-        aria-label="The views as frames over one scene"
-        data-mm={mm}
-      >
+      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label="The views as frames over one scene" data-mm={mm}>
         <image href={picture(mm)} width={WIDTH} height={HEIGHT} preserveAspectRatio="none" />
         {reference && (
           <rect className="frame-reference" {...box(reference.view)}>

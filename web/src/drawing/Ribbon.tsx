@@ -98,10 +98,7 @@ export function Ribbon({ route, subjects: marked, units, width }: Props) {
       {told && focus.state === "finite" && infinity.from_f_number !== null && focus.far_mm !== null && (
         <rect className="reached enough" x={0} y={22} width={end(focus.far_mm)} height={18} />
       )}
-      {told &&
-        long &&
-        TOLD.has(long.focus.state) &&
-        bar(long.focus.near_mm, long.focus.far_mm, 35, 5, "reached long")}
+      {told && long && TOLD.has(long.focus.state) && bar(long.focus.near_mm, long.focus.far_mm, 35, 5, "reached long")}
       <rect className="wall" x={0} y={16} width={7} height={30} />
       <text x={12} y={13} className="wall-text">
         infinity

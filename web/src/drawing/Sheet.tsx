@@ -113,12 +113,7 @@ function Drawing({
         aria-label={describe(wanted, sentence)}
         data-moving={moving}
       >
-        <Section
-          scene={scene}
-          frame={frame}
-          lightFrom={layout.lightFrom}
-          half={beside ? "upper" : undefined}
-        />
+        <Section scene={scene} frame={frame} lightFrom={layout.lightFrom} half={beside ? "upper" : undefined} />
         {beside && <Section scene={beside} frame={frame} lightFrom={layout.lightFrom} half="lower" />}
         {route && (
           <Strip

@@ -49,13 +49,7 @@ export function Stack({ small, scale, width, height }: Props) {
     return <rect className={className} x={x(to)} y={axis - h / 2} width={w} height={h} />;
   };
   return (
-    <svg
-      className="stack"
-      width={width}
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      aria-hidden="true"
-    >
+    <svg className="stack" width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
       {box([-3, bodySeat, 58], "stack-body")}
       {small.adapters.map(({ box: at, owned, glass }, index) => (
         <g key={index}>

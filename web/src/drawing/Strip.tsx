@@ -106,22 +106,16 @@ function Known(props: KnownProps) {
     const [x, y] = place(frame, a, start + depth);
     return { x, y };
   };
-  const spread = (from: number, to: number) =>
-    area(along, p, error, route.register_tolerance_mm, base, from, to, half);
+  const spread = (from: number, to: number) => area(along, p, error, route.register_tolerance_mm, base, from, to, half);
   return (
     <g className="strip" data-scale={scale} data-centre={centre}>
       <path className="loupe" d={`M${dot(frame, seat, start - leader)}L${p(0, 0)}L${p(length, 0)}Z`} />
       <path className="hairline" d={`M${dot(frame, seat, frame.axis)}L${dot(frame, seat, start - leader)}`} />
       <rect className="strip-bed" {...rect(0, length, 0, breadth)} />
       {travel > 0 && (
-        <rect
-          className="taken-up"
-          {...rect(centre, Math.min(length, centre + travel * scale), base + 3, base + 7)}
-        />
+        <rect className="taken-up" {...rect(centre, Math.min(length, centre + travel * scale), base + 3, base + 7)} />
       )}
-      {past > 0 && (
-        <rect className="taken-up" {...rect(Math.max(0, along(past)), centre, base + 3, base + 7)} />
-      )}
+      {past > 0 && <rect className="taken-up" {...rect(Math.max(0, along(past)), centre, base + 3, base + 7)} />}
       {[...stops].reverse().map((entry) => (
         <rect
           key={entry.f_number}
@@ -136,9 +130,7 @@ function Known(props: KnownProps) {
       <Ticks length={length} half={half} along={along} seg={seg} spot={spot} base={base} upright={upright} />
       {onStrip && density.length > 0 && (
         <>
-          {shaded && (
-            <path className="share" d={spread(-shaded.window_mm - travel, shaded.window_mm + past)} />
-          )}
+          {shaded && <path className="share" d={spread(-shaded.window_mm - travel, shaded.window_mm + past)} />}
           <path className={assumed ? "bell assumed" : "bell"} d={spread(-half, half)} />
           {assumed && <Assumed d={spread(-half, half)} />}
           <path
@@ -166,15 +158,7 @@ function Known(props: KnownProps) {
       ) : (
         <OffStrip error={error} length={length} middle={base / 2} p={p} spot={spot} upright={upright} />
       )}
-      <Stops
-        stops={stops}
-        stop={stop}
-        along={along}
-        length={length}
-        upright={upright}
-        seg={seg}
-        spot={spot}
-      />
+      <Stops stops={stops} stop={stop} along={along} length={length} upright={upright} seg={seg} spot={spot} />
       {shaded && !upright && (
         <text className="share-text" x={centre + 12} y={start + 36}>
           {`sharp at ${fNumber(shaded.f_number)}: ${chance(shaded.probability, bounded)}`}
@@ -192,13 +176,7 @@ function Assumed({ d }: { d: string }) {
   return (
     <>
       <defs>
-        <pattern
-          id="assumed"
-          width="6"
-          height="6"
-          patternUnits="userSpaceOnUse"
-          patternTransform="rotate(45)"
-        >
+        <pattern id="assumed" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <path d="M0 3H6" className="assumed-line" />
         </pattern>
       </defs>
@@ -240,17 +218,7 @@ function Stops({ stops, stop, along, length, upright, seg, spot }: StopsProps) {
 }
 
 /** That the helicoid is drawn opened, and how far. */
-function SetNote({
-  opened,
-  upright,
-  length,
-  spot,
-}: {
-  opened: number;
-  upright: boolean;
-  length: number;
-  spot: Spot;
-}) {
+function SetNote({ opened, upright, length, spot }: { opened: number; upright: boolean; length: number; spot: Spot }) {
   if (opened <= 0) return null;
   const { x, y } = upright ? spot(length - 24, 4) : spot(length - 8, 36);
   return (

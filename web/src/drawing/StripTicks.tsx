@@ -30,22 +30,13 @@ export function Ticks({
   const every = wide ? 20 : 8;
   return (
     <g className="ticks">
-      <path
-        d={all
-          .map((index) => seg(along(index * step), base, along(index * step), base + size(index)))
-          .join("")}
-      />
+      <path d={all.map((index) => seg(along(index * step), base, along(index * step), base + size(index))).join("")} />
       {all
         .filter((index) => index % every === 0 && Math.abs(index * step) < half - 0.05)
         .map((index) => {
           const { x, y } = spot(along(index * step), base + (upright ? 5 : 19));
           return (
-            <text
-              key={index}
-              x={upright ? x + 20 : x}
-              y={upright ? y + 4 : y}
-              textAnchor={upright ? "end" : "middle"}
-            >
+            <text key={index} x={upright ? x + 20 : x} y={upright ? y + 4 : y} textAnchor={upright ? "end" : "middle"}>
               {index === 0 ? "0" : mm(index * step, 1)}
             </text>
           );

@@ -7,11 +7,7 @@ const FOCAL_LENGTHS = [8, 10, 14, 20, 28, 35, 50, 70, 100, 135, 200, 300, 400, 6
 const STOPS = [0.7, 1, 1.4, 2, 2.8, 4, 5.6, 8, 11, 16, 22, 32, 45, 64, 90];
 
 /** A scale on which equal ratios are equally long, with a margin beyond what it has to hold. */
-export function ratioScale(
-  values: readonly number[],
-  range: readonly [number, number],
-  margin = 1.12,
-): LogScale {
+export function ratioScale(values: readonly number[], range: readonly [number, number], margin = 1.12): LogScale {
   const held = values.filter((value) => value > 0 && Number.isFinite(value));
   const low = Math.min(...held) / margin;
   const high = Math.max(...held) * margin;

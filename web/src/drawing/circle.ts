@@ -9,10 +9,7 @@ export const shiftedMargin = (
 ) => circle / 2 - Math.hypot(width / 2 + Math.abs(shift[0]), height / 2 + Math.abs(shift[1]));
 
 /** A shift that a mechanism can do: no farther than it goes, in any direction. */
-export function withinReach(
-  shift: readonly [number, number],
-  most: number,
-): readonly [across: number, up: number] {
+export function withinReach(shift: readonly [number, number], most: number): readonly [across: number, up: number] {
   const far = Math.hypot(...shift);
   if (most <= 0 || far <= most) return shift;
   return [(shift[0] * most) / far, (shift[1] * most) / far];

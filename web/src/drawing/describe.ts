@@ -16,9 +16,7 @@ export function describe(scene: Scene, sentence: string): string {
   ];
   const { route } = scene;
   if (route) {
-    const chain = route.adapters
-      .map((id) => `${name(id)}, ${mm(scene.pieces[id]?.length_mm ?? 0)} mm`)
-      .join("; ");
+    const chain = route.adapters.map((id) => `${name(id)}, ${mm(scene.pieces[id]?.length_mm ?? 0)} mm`).join("; ");
     const waist = waistOf(scene);
     const side = waist > 0 ? "before" : "behind";
     said.push(
@@ -29,9 +27,7 @@ export function describe(scene: Scene, sentence: string): string {
         : waist === 0
           ? "Light from infinity can be brought to a point on the sensor."
           : `Light from infinity meets ${mm(Math.abs(waist))} mm ${side} the sensor at best.`,
-      route.wire.ends_at === null
-        ? "The contacts reach the lens."
-        : `The contacts end at ${name(route.wire.ends_at)}.`,
+      route.wire.ends_at === null ? "The contacts reach the lens." : `The contacts end at ${name(route.wire.ends_at)}.`,
     );
   }
   return [...said.filter(Boolean), sentence].join(" ");

@@ -36,8 +36,7 @@ export function wrapped(text: string, most: number): string[] {
   const lines: string[] = [];
   for (const each of text.split(" ")) {
     const last = lines.at(-1);
-    if (last !== undefined && last.length + 1 + each.length <= most)
-      lines[lines.length - 1] = `${last} ${each}`;
+    if (last !== undefined && last.length + 1 + each.length <= most) lines[lines.length - 1] = `${last} ${each}`;
     else lines.push(each);
   }
   return lines;
@@ -47,8 +46,7 @@ export const SCALES = [8, 6, 5, 4, 3.5, 3, 2.5, 2, 1.6, 1.25, 1, 0.8] as const;
 
 /** Along the axis, in pixels. */
 export const alongOf = (frame: Frame, z: number) => {
-  const shown =
-    frame.breakFrom !== null && z > frame.breakFrom ? Math.max(frame.breakFrom, z - frame.removed) : z;
+  const shown = frame.breakFrom !== null && z > frame.breakFrom ? Math.max(frame.breakFrom, z - frame.removed) : z;
   return frame.sensor - shown * frame.scale;
 };
 

@@ -42,8 +42,7 @@ export const lensFront = (section: Section | null): number | null =>
 export const waistOf = (scene: Scene): number => scene.section?.waist_mm ?? 0;
 
 /** Whether a measure was stated, or assumed for the drawing. */
-export const stated = (piece: { assumed: readonly string[] }, measure: string) =>
-  !piece.assumed.includes(measure);
+export const stated = (piece: { assumed: readonly string[] }, measure: string) => !piece.assumed.includes(measure);
 
 export const sceneOf = (report: MatchReport, route: Route): Scene => ({
   section: route.section,
@@ -152,8 +151,7 @@ export function between(from: Scene, to: Scene, share: number): Scene {
         seat_mm: shared(old?.seat_mm, lens.seat_mm, share),
         rear_vertex_mm: shared(old?.rear_vertex_mm, lens.rear_vertex_mm, share),
         front_mm: shared(old?.front_mm, lens.front_mm, share),
-        exit_pupil_mm:
-          lens.exit_pupil_mm === null ? null : shared(old?.exit_pupil_mm, lens.exit_pupil_mm, share),
+        exit_pupil_mm: lens.exit_pupil_mm === null ? null : shared(old?.exit_pupil_mm, lens.exit_pupil_mm, share),
       },
     },
   };

@@ -24,14 +24,7 @@ export const mirrored = (points: readonly Point[]): Point[] => points.map(([z, r
 export const both = (points: readonly Point[]) => [points, mirrored(points)] as const;
 
 /** A glass element: two curved faces, `front` and `rear` positive where a face is convex. */
-export function element(
-  frame: Frame,
-  z: number,
-  half: number,
-  thickness: number,
-  front: number,
-  rear: number,
-): string {
+export function element(frame: Frame, z: number, half: number, thickness: number, front: number, rear: number): string {
   const [f, r] = [z + thickness / 2, z - thickness / 2];
   return (
     `M${at(frame, f, half)}Q${at(frame, f + front, 0)} ${at(frame, f, -half)}` +

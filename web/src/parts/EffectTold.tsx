@@ -9,9 +9,7 @@ export function EffectTold({ effect, kind }: { effect: Effect; kind: Kind }) {
   if (effect.pairs.length === 0 && effect.rigs.length === 0) {
     return (
       <p className="route-gives">
-        {effect.judged
-          ? `No best grade changes, of ${effect.judged} pairs judged.`
-          : "It touches no grade by itself."}
+        {effect.judged ? `No best grade changes, of ${effect.judged} pairs judged.` : "It touches no grade by itself."}
       </p>
     );
   }

@@ -16,15 +16,7 @@ interface Props {
 /** What the keys of a screen do, and how to read its drawing. */
 export const KeysPanel = memo(function KeysPanel({ title, keys, open, onClose, children }: Props) {
   return (
-    <Drawer
-      title={title}
-      open={open}
-      onClose={onClose}
-      size={400}
-      mask={false}
-      destroyOnHidden
-      className="panel"
-    >
+    <Drawer title={title} open={open} onClose={onClose} size={400} mask={false} destroyOnHidden className="panel">
       <dl className="keys">
         {keys.map(([key, what]) => (
           <div key={key}>

@@ -11,9 +11,7 @@ export function Refused({ error }: { error: Error }) {
       </p>
       <ul>
         {problems.slice(0, 12).map((one) => (
-          <li
-            key={one.place + one.message}
-          >{`${one.place}: ${one.message}${one.hint ? ` (${one.hint})` : ""}`}</li>
+          <li key={one.place + one.message}>{`${one.place}: ${one.message}${one.hint ? ` (${one.hint})` : ""}`}</li>
         ))}
         {problems.length > 12 && <li>{`and ${problems.length - 12} more`}</li>}
       </ul>

@@ -33,11 +33,7 @@ export function PrintedRigCards({ reports }: { reports: readonly Props[] }) {
       {() => (
         <div className="rig-cards">
           {reports.map(({ report, name }) => (
-            <Quarter
-              key={`${report.lens} ${report.body} ${viaOf(report.adapters)}`}
-              report={report}
-              name={name}
-            />
+            <Quarter key={`${report.lens} ${report.body} ${viaOf(report.adapters)}`} report={report} name={name} />
           ))}
         </div>
       )}
@@ -70,9 +66,7 @@ function RigCard({ report, name }: Props) {
       {entries.length > 0 && (
         <p className="rig-card-entries">
           {`Enter ${entries
-            .map((one) =>
-              entries.length > 1 ? `${one.entry_mm} at ${one.focal_length_mm}` : String(one.entry_mm),
-            )
+            .map((one) => (entries.length > 1 ? `${one.entry_mm} at ${one.focal_length_mm}` : String(one.entry_mm)))
             .join(", ")} mm.`}
         </p>
       )}

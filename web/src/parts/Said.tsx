@@ -8,11 +8,7 @@ const SOURCES = { own: "own trial", maker: "maker", shop: "shop", review: "revie
 export function Said({ witnessed, own }: { witnessed: Witnessed; own?: string }) {
   if (witnessed.testimonies.length === 0) return null;
   return (
-    <section
-      className="witnessed"
-      data-confirmed={witnessed.confirmed}
-      data-contradicted={witnessed.contradicted}
-    >
+    <section className="witnessed" data-confirmed={witnessed.confirmed} data-contradicted={witnessed.contradicted}>
       <h3>{`Evidence: ${witnessed.confirmed} for, ${witnessed.contradicted} against`}</h3>
       <ul>
         {witnessed.testimonies.map(({ item, about, evidence }, index) => (
@@ -23,11 +19,7 @@ export function Said({ witnessed, own }: { witnessed: Witnessed; own?: string })
               {evidence.note && <span className="route-gives">{` ${evidence.note}`}</span>}
             </span>
             <span className="route-gives">
-              {[
-                SOURCES[evidence.source],
-                evidence.on ?? "",
-                about.length > 1 || item !== own ? about.join(" + ") : "",
-              ]
+              {[SOURCES[evidence.source], evidence.on ?? "", about.length > 1 || item !== own ? about.join(" + ") : ""]
                 .filter(Boolean)
                 .join(", ")}
             </span>

@@ -46,10 +46,7 @@ export function Steps({ rig, steps, title, staged = false, sheets }: Props) {
             {name && <h3 className="steps-stage">{name}</h3>}
             <ol className="steps" start={items[0]?.number}>
               {items.map(({ step, number }) => (
-                <li
-                  key={step.text}
-                  className={`${step.caution ? "caution" : ""} ${done.has(step.text) ? "done" : ""}`}
-                >
+                <li key={step.text} className={`${step.caution ? "caution" : ""} ${done.has(step.text) ? "done" : ""}`}>
                   <label>
                     <input type="checkbox" checked={done.has(step.text)} onChange={() => toggle(step.text)} />
                     <span className="step-number">{number}</span>

@@ -16,8 +16,7 @@ const KeepHistory = lazy(() => import("./KeepHistory"));
 const MANY = 20;
 
 const typing = (target: EventTarget | null) =>
-  target instanceof HTMLElement &&
-  (["INPUT", "TEXTAREA"].includes(target.tagName) || target.isContentEditable);
+  target instanceof HTMLElement && (["INPUT", "TEXTAREA"].includes(target.tagName) || target.isContentEditable);
 
 /** Take back, do again, and what was done. Ctrl+Z and Ctrl+Shift+Z while nothing is typed. */
 export const UndoBar = memo(function UndoBar() {
@@ -36,8 +35,7 @@ export const UndoBar = memo(function UndoBar() {
   const [asking, setAsking] = useState(false);
   useEffect(() => {
     const pressed = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || typing(event.target))
-        return;
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || typing(event.target)) return;
       event.preventDefault();
       if (turn.isPending) return;
       if (large && !event.shiftKey) setAsking(true);
@@ -68,12 +66,7 @@ export const UndoBar = memo(function UndoBar() {
         </Button>
       </Popconfirm>
       {redo && (
-        <Button
-          size="small"
-          disabled={turn.isPending}
-          onClick={() => turn.mutate("redo")}
-          title="Ctrl+Shift+Z"
-        >
+        <Button size="small" disabled={turn.isPending} onClick={() => turn.mutate("redo")} title="Ctrl+Shift+Z">
           {`Redo: ${redo}`}
         </Button>
       )}

@@ -9,9 +9,7 @@ test("rows become a table with a head, and nothing becomes nothing", () => {
 
 test("what would end a cell is quoted", () => {
   expect(tableOf([{ name: 'a "plain" ring, long' }])).toBe('name\r\n"a ""plain"" ring, long"');
-  expect(tableOf([{ name: "two\nlines" }, { name: "a\rreturn" }])).toBe(
-    'name\r\n"two\nlines"\r\n"a\rreturn"',
-  );
+  expect(tableOf([{ name: "two\nlines" }, { name: "a\rreturn" }])).toBe('name\r\n"two\nlines"\r\n"a\rreturn"');
 });
 
 test.each(["=1+1", "+1", "-1", "@sum", "\tx"])("%j is no formula in a spreadsheet", (text) => {

@@ -10,8 +10,7 @@ export function keep(name: string, type: string, text: string) {
 }
 
 /** Words that a spreadsheet might take for a formula are made harmless. */
-const harmless = (value: Cell) =>
-  typeof value === "string" && /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;
+const harmless = (value: Cell) => (typeof value === "string" && /^[=+\-@\t\r]/.test(value) ? `'${value}` : value);
 
 const cell = (value: Cell) => {
   const text = value === null ? "" : String(harmless(value));

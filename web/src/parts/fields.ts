@@ -61,5 +61,4 @@ export function trimmed(item: Fields): Fields {
   );
 }
 
-export const same = (one: Value, other: Value) =>
-  JSON.stringify(one ?? null) === JSON.stringify(other ?? null);
+export const same = (one: Value, other: Value) => JSON.stringify(one ?? null) === JSON.stringify(other ?? null);

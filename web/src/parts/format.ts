@@ -39,8 +39,7 @@ export const percent = (value: number) => {
 };
 
 /** A probability; where a tolerance was measured and is no bound, never certain. */
-export const chance = (value: number, bounded: boolean) =>
-  percent(bounded ? value : Math.min(value, 1 - 1e-6));
+export const chance = (value: number, bounded: boolean) => percent(bounded ? value : Math.min(value, 1 - 1e-6));
 
 export function distance(value: number, units: "metric" | "imperial"): string {
   if (units === "imperial") {
@@ -96,26 +95,20 @@ export const unbroken = (text: string) =>
   text.replace(/(\d) (?=mm\b|cm\b|m\b|×|±)/g, "$1\u00a0").replace(/([×±]) (?=\d)/g, "$1\u00a0");
 
 /** A shutter time without its unit. */
-export const shutter = (seconds: number) =>
-  seconds >= 0.4 ? mm(seconds, 1) : `1/${Math.round(1 / seconds)}`;
+export const shutter = (seconds: number) => (seconds >= 0.4 ? mm(seconds, 1) : `1/${Math.round(1 / seconds)}`);
 
 /** The day as the clock on the wall has it, in ISO 8601. */
 export const today = () => new Date().toLocaleDateString("sv-SE");
 
 /** A moment of the journal, as the clock on the wall had it. */
-export const moment = (at: string) =>
-  new Date(at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+export const moment = (at: string) => new Date(at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
 /** A name cut to the room that a drawing has for it, in widths of the font's em. */
 export function shortened(name: string, room_em: number): string {
   const letters = Array.from(name);
   let taken = 0;
   for (const [index, letter] of letters.entries()) {
-    taken += /[\u2e80-\uffff]|\p{Extended_Pictographic}/u.test(letter)
-      ? 1.1
-      : /[A-ZMW@%_—]/.test(letter)
-        ? 0.85
-        : 0.52;
+    taken += /[\u2e80-\uffff]|\p{Extended_Pictographic}/u.test(letter) ? 1.1 : /[A-ZMW@%_—]/.test(letter) ? 0.85 : 0.52;
     if (taken > room_em) {
       const kept = letters.slice(0, Math.max(1, index - 1)).join("");
       return `${kept.trimEnd()}…`;
@@ -125,19 +118,13 @@ export function shortened(name: string, room_em: number): string {
 }
 
 /** From which mark of the ring infinity is sharp. */
-export const sharpFrom = (end: {
-  infinity: { reached: boolean | null };
-  from_mark: number | null;
-}): string => {
+export const sharpFrom = (end: { infinity: { reached: boolean | null }; from_mark: number | null }): string => {
   if (end.from_mark !== null) return fNumber(end.from_mark);
   return end.infinity.reached === null ? "unknown" : "never";
 };
 
 /** How far away the farthest sharp subject is. */
-export const sharpTo = (
-  focus: { state: string; far_mm: number | null },
-  units: "metric" | "imperial",
-): string => {
+export const sharpTo = (focus: { state: string; far_mm: number | null }, units: "metric" | "imperial"): string => {
   if (focus.state === "none" || focus.state === "inside") return "nothing";
   if (focus.state === "unknown") return "unknown";
   return focus.far_mm === null ? "infinity" : distance(focus.far_mm, units);

@@ -163,5 +163,4 @@ export const labelOf = (key: string) => titleOf(key).toLowerCase();
 const isShelf = (kind: string): kind is Kind => kind in KIND_WORDS;
 
 /** What a shelf, or what is recorded beside them, is called. */
-export const shelfWord = (kind: string) =>
-  RECORD_WORDS[kind] ?? (isShelf(kind) ? KIND_WORDS[kind].many : kind);
+export const shelfWord = (kind: string) => RECORD_WORDS[kind] ?? (isShelf(kind) ? KIND_WORDS[kind].many : kind);

@@ -21,13 +21,7 @@ export function usePairPickers(
   const other = useNamed("body", body, known(body));
   const pair = useMemo(
     () => (
-      <Pickers
-        lens={one.named}
-        body={other.named}
-        lensPicker={lensPicker}
-        bodyPicker={bodyPicker}
-        onPick={onPick}
-      />
+      <Pickers lens={one.named} body={other.named} lensPicker={lensPicker} bodyPicker={bodyPicker} onPick={onPick} />
     ),
     [one.named, other.named, onPick],
   );

@@ -23,6 +23,4 @@ export const capital = (text: string) => text.charAt(0).toUpperCase() + text.sli
 /** What a form of such items asks when it asks for this field, where the glossary tells. */
 export const termOf = (field: string, kind: string): Term | undefined =>
   // An adapter's length runs from seat to seat; another thing's is just its length.
-  field === "length_mm" && kind !== "adapters"
-    ? undefined
-    : terms.find(({ fields }) => fields.includes(field));
+  field === "length_mm" && kind !== "adapters" ? undefined : terms.find(({ fields }) => fields.includes(field));

@@ -99,9 +99,7 @@ def read_label(world: World, text: str) -> Label:
         )
     if not distinct:
         return Label(
-            (),
-            (),
-            (*_strangers(text, mentions), Doubt("nothing_known", "No mount of the collection is named.")),
+            (), (), (*_strangers(text, mentions), Doubt("nothing_known", "No mount of the collection is named."))
         )
     if len(distinct) == 1:
         label = _alone(world, distinct[0], folded)

@@ -326,11 +326,7 @@ def _encounters(mount: Mount) -> tuple[Encounter, ...]:
             text = " ".join(rule.text for rule in rules) or "Nothing is stated of this combination."
             encounters.append(
                 Encounter(
-                    lens.id,
-                    body.id,
-                    worst.effect if worst else "nothing_known",
-                    text,
-                    worst.action if worst else None,
+                    lens.id, body.id, worst.effect if worst else "nothing_known", text, worst.action if worst else None
                 )
             )
     return tuple(encounters)

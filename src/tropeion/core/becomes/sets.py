@@ -107,12 +107,7 @@ def overlaps_of(spans: Iterable[ViewSpan]) -> tuple[Overlap, ...]:
     return tuple(overlaps)
 
 
-def set_of(
-    rows: Sequence[Becoming],
-    names: dict[str, str],
-    reference: Reference,
-    ratio: float = GAP_RATIO,
-) -> LensSet:
+def set_of(rows: Sequence[Becoming], names: dict[str, str], reference: Reference, ratio: float = GAP_RATIO) -> LensSet:
     """What the lenses of these rows come to together. A fisheye has no equivalent, and is left out.
 
     Gaps are filled by every view that a lens gives; two lenses overlap by their views without glass, where they have

@@ -215,12 +215,7 @@ def _nearest(one: WishAnswer) -> tuple[object, ...]:
 
 
 def _missing(
-    world: World,
-    body: Body,
-    wish: Wish,
-    reference: Reference,
-    practice: Practice,
-    found: Sequence[WishAnswer],
+    world: World, body: Body, wish: Wish, reference: Reference, practice: Practice, found: Sequence[WishAnswer]
 ) -> tuple[MissingLens, ...]:
     """The lens that would do it, in each mode, alone and behind each kind of glass that leads onto this body."""
     kinds = {answer.row.magnification for answer in found} | {

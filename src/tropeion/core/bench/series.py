@@ -16,15 +16,7 @@ from tropeion.core.records.reading_series import ReadingSeries, Source
 from tropeion.core.working import tidy
 
 from .quantities import PieceOnBench, Quantity
-from .readings import (
-    IN_DOUBT,
-    MeanMeasured,
-    Wedge,
-    measured,
-    nominal_score,
-    standard_uncertainty_mm,
-    wedge_of,
-)
+from .readings import IN_DOUBT, MeanMeasured, Wedge, measured, nominal_score, standard_uncertainty_mm, wedge_of
 
 # Across which a wedge is told where no body is chosen, and the blur that it is held against.
 USUAL_SENSOR_MM, USUAL_BLUR_MM = 36.0, 0.029

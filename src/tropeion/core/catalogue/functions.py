@@ -41,11 +41,7 @@ def lever_not_moved(*, rest: str) -> None: ...
 
 
 @verdict(
-    "limit",
-    "manual",
-    "Against a lens of this body: {functions}.",
-    headline="{reach}; {hand}.",
-    gives_up="{short}",
+    "limit", "manual", "Against a lens of this body: {functions}.", headline="{reach}; {hand}.", gives_up="{short}"
 )
 def by_hand(*, functions: str, hand: str, short: str, reach: str) -> None: ...
 
@@ -101,13 +97,7 @@ def contacts_unknown(*, piece: str, mount: str) -> None: ...
 def drives_assumed(*, drives: str) -> None: ...
 
 
-@verdict(
-    "limit",
-    "manual",
-    "{text}",
-    headline="Mounts safely, without metering.",
-    gives_up="no metering",
-)
+@verdict("limit", "manual", "{text}", headline="Mounts safely, without metering.", gives_up="no metering")
 def no_metering(*, text: str) -> None: ...
 
 
@@ -121,20 +111,14 @@ def no_metering(*, text: str) -> None: ...
 def stop_down_metering(*, text: str) -> None: ...
 
 
-@remark(
-    "info",
-    "{text}",
-)
+@remark("info", "{text}")
 def meters(*, text: str) -> None: ...
 
 
 # Contacts
 
 
-@remark(
-    "info",
-    "{body} can hold the aperture: set it there, take the lens off while it is held, then mount it here.",
-)
+@remark("info", "{body} can hold the aperture: set it there, take the lens off while it is held, then mount it here.")
 def iris_hold_and_remove(*, body: str) -> None: ...
 
 
@@ -145,24 +129,15 @@ def iris_hold_and_remove(*, body: str) -> None: ...
 def chip_reports_fixed_lens(*, focal_length: str, aperture: str) -> None: ...
 
 
-@remark(
-    "info",
-    "{name} is known with firmware {firmware}: another version may do more, or less.",
-)
+@remark("info", "{name} is known with firmware {firmware}: another version may do more, or less.")
 def firmware_matters(*, name: str, firmware: str) -> None: ...
 
 
-@remark(
-    "caution",
-    "This body releases only with a lens that it recognises; a chipped adapter would do.",
-)
+@remark("caution", "This body releases only with a lens that it recognises; a chipped adapter would do.")
 def release_needs_lens() -> None: ...
 
 
-@remark(
-    "info",
-    "At power-on the body offers the last lens's focal length: check it after every swap.",
-)
+@remark("info", "At power-on the body offers the last lens's focal length: check it after every swap.")
 def asks_at_power_on() -> None: ...
 
 
@@ -174,10 +149,7 @@ def asks_at_power_on() -> None: ...
 def zoom_needs_entries() -> None: ...
 
 
-@remark(
-    "info",
-    "The lens cannot tell the body what it covers: set the mode {mode} by hand.",
-)
+@remark("info", "The lens cannot tell the body what it covers: set the mode {mode} by hand.")
 def crop_by_hand(*, mode: str) -> None: ...
 
 

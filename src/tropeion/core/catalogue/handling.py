@@ -15,10 +15,7 @@ from tropeion.core.findings import remark
 def same_thread_other_register(*, front: str, rear: str, difference: str) -> None: ...
 
 
-@remark(
-    "info",
-    "{alias} and {name} are one mount under two names.",
-)
+@remark("info", "{alias} and {name} are one mount under two names.")
 def two_names(*, alias: str, name: str) -> None: ...
 
 
@@ -48,10 +45,7 @@ def crop_counted_once() -> None: ...
 def load_exceeded(*, moment: str, rating: str, advice: str) -> None: ...
 
 
-@remark(
-    "caution",
-    "A heavy lens on a thin ring: support it by a foot, a bracket or rods.",
-)
+@remark("caution", "A heavy lens on a thin ring: support it by a foot, a bracket or rods.")
 def support_wanted() -> None: ...
 
 
@@ -64,17 +58,11 @@ def support_wanted() -> None: ...
 def play_moves_focus(*, play: str, share: str) -> None: ...
 
 
-@remark(
-    "info",
-    "A focus throw of {throw}° is quick and coarse for pulling focus.",
-)
+@remark("info", "A focus throw of {throw}° is quick and coarse for pulling focus.")
 def throw_short(*, throw: str) -> None: ...
 
 
-@remark(
-    "info",
-    "A focus throw of {throw}° is precise and slow.",
-)
+@remark("info", "A focus throw of {throw}° is precise and slow.")
 def throw_long(*, throw: str) -> None: ...
 
 
@@ -85,65 +73,41 @@ def throw_long(*, throw: str) -> None: ...
 def seats_turn_squeeze(*, positions: str, squeeze: str) -> None: ...
 
 
-@remark(
-    "limit",
-    "This body has no desqueeze of {squeeze} ×: the finder shows the picture squeezed.",
-)
+@remark("limit", "This body has no desqueeze of {squeeze} ×: the finder shows the picture squeezed.")
 def no_desqueeze(*, squeeze: str) -> None: ...
 
 
-@remark(
-    "info",
-    "Watch for reflections: {what}. Matt ink or flocking helps.",
-)
+@remark("info", "Watch for reflections: {what}. Matt ink or flocking helps.")
 def reflections(*, what: str) -> None: ...
 
 
-@remark(
-    "info",
-    "By hand no slower than {shutter}{steadied}; below that, a tripod.",
-)
+@remark("info", "By hand no slower than {shutter}{steadied}; below that, a tripod.")
 def shake(*, shutter: str, steadied: str) -> None: ...
 
 
 # Practice
 
 
-@remark(
-    "info",
-    "By your {word.preferences}, correcting glass is avoided: this {word.route} stands last.",
-)
+@remark("info", "By your {word.preferences}, correcting glass is avoided: this {word.route} stands last.")
 def glass_avoided() -> None: ...
 
 
-@remark(
-    "info",
-    "A ring without glass does not change the crop factor: it is the sensor's, and is counted once.",
-)
+@remark("info", "A ring without glass does not change the crop factor: it is the sensor's, and is counted once.")
 def crop_factor_unchanged() -> None: ...
 
 
 # What is not known
 
 
-@remark(
-    "info",
-    "No tolerance is stated: {pieces} is assumed, as usual.",
-)
+@remark("info", "No tolerance is stated: {pieces} is assumed, as usual.")
 def tolerance_assumed(*, pieces: str) -> None: ...
 
 
-@remark(
-    "caution",
-    "Not assessed, because it is not stated: {missing}.",
-)
+@remark("caution", "Not assessed, because it is not stated: {missing}.")
 def not_assessed(*, missing: str) -> None: ...
 
 
-@remark(
-    "caution",
-    "Stated of {pieces}, and found otherwise by {by}: {claim}.",
-)
+@remark("caution", "Stated of {pieces}, and found otherwise by {by}: {claim}.")
 def contradicted(*, pieces: str, claim: str, by: str) -> None: ...
 
 
@@ -155,16 +119,12 @@ def contradicted(*, pieces: str, claim: str, by: str) -> None: ...
 def foreign_contacts(*, front: str, rear: str) -> None: ...
 
 
-@remark(
-    "info",
-    "Not told, because it is not stated: {missing}.",
-)
+@remark("info", "Not told, because it is not stated: {missing}.")
 def not_told(*, missing: str) -> None: ...
 
 
 @remark(
-    "info",
-    "The stabiliser takes {limits}: {entry} mm is the nearest to {focal} mm, and it steadies a little {how}.",
+    "info", "The stabiliser takes {limits}: {entry} mm is the nearest to {focal} mm, and it steadies a little {how}."
 )
 def stabiliser_entry_held(*, limits: str, entry: str, focal: str, how: str) -> None: ...
 

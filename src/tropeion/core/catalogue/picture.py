@@ -35,10 +35,7 @@ def covers_no_mode(*, circle: str, crop: str) -> None: ...
 def circle_unknown() -> None: ...
 
 
-@remark(
-    "info",
-    "The image circle is not stated: {circle} is assumed, what covers the largest sensor of {mount}.",
-)
+@remark("info", "The image circle is not stated: {circle} is assumed, what covers the largest sensor of {mount}.")
 def circle_assumed(*, circle: str, mount: str) -> None: ...
 
 
@@ -88,22 +85,13 @@ def glass_limits_aperture(*, aperture: str, would: str) -> None: ...
 # Range
 
 
-@remark(
-    "info",
-    "Focus by hand at the helicoid. Closed: {closed}; opened to the end: {opened}. {infinity}.",
-)
+@remark("info", "Focus by hand at the helicoid. Closed: {closed}; opened to the end: {opened}. {infinity}.")
 def helicoid_range(*, closed: str, opened: str, infinity: str) -> None: ...
 
 
-@remark(
-    "info",
-    "Filter: {positions}. Its glass stays in the path at every position and is counted.",
-)
+@remark("info", "Filter: {positions}. Its glass stays in the path at every position and is counted.")
 def filter_positions(*, positions: str) -> None: ...
 
 
-@remark(
-    "limit",
-    "The filter has no clear position: at least {loss} stops are lost all the time.",
-)
+@remark("limit", "The filter has no clear position: at least {loss} stops are lost all the time.")
 def no_clear_position(*, loss: str) -> None: ...

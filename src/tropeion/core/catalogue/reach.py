@@ -210,8 +210,5 @@ def focus_perhaps_inside(*, far: str) -> None: ...
 def close_figures_doubtful(*, distance: str, magnification: str, close: str, marked: str) -> None: ...
 
 
-@remark(
-    "info",
-    "From {aperture} on diffraction, not focus, sets the sharpness.",
-)
+@remark("info", "From {aperture} on diffraction, not focus, sets the sharpness.")
 def diffraction(*, aperture: str) -> None: ...

@@ -86,27 +86,18 @@ def rear_collides(*, rear: str, obstacle: str, limit: str) -> None: ...
 def clearance_unknown(*, missing: str) -> None: ...
 
 
-@remark(
-    "caution",
-    "{text} First: {action}",
-)
+@remark("caution", "{text} First: {action}")
 def coupling_safe_after(*, text: str, action: str) -> None: ...
 
 
-@remark(
-    "caution",
-    "{text}",
-)
+@remark("caution", "{text}")
 def coupling_inspect(*, text: str) -> None: ...
 
 
 # Generations
 
 
-@remark(
-    "info",
-    "Converted by its maker: as safe and as complete as the later generation, and it keeps its value.",
-)
+@remark("info", "Converted by its maker: as safe and as complete as the later generation, and it keeps its value.")
 def converted_by_maker() -> None: ...
 
 

@@ -34,11 +34,7 @@ from .scenes import Scene, Standpoint, scene_of
 # How high the subject of each scene is, how far away, and how high the lens stands, unless it is said; in m. A church
 # is put where it fills its share of the sensor.
 FRONT_M, FRONT_LENS_M, FRONT_SHARE = 18.0, 1.6, 5 / 6
-USUAL = {
-    "nave": SubjectAt(11.0, 8.0, 1.5),
-    "mark": SubjectAt(1.5, 0.6, 1.2),
-    "chart": SubjectAt(2.0, 3.0, 1.5),
-}
+USUAL = {"nave": SubjectAt(11.0, 8.0, 1.5), "mark": SubjectAt(1.5, 0.6, 1.2), "chart": SubjectAt(2.0, 3.0, 1.5)}
 # The noise of a white pixel at f/2.8 on 36 × 24 mm; the smallest light has the most of it.
 GRAIN, MOST_GRAIN = 0.009, 0.09
 # A subject that would stand inside the lens is taken as so near, in mm.

@@ -33,13 +33,7 @@ class Sighted:
 
 
 def sighted(
-    world: World,
-    rig: Rig,
-    *,
-    way: Way,
-    clean: float | None,
-    dark: float | None,
-    mode: str | None = None,
+    world: World, rig: Rig, *, way: Way, clean: float | None, dark: float | None, mode: str | None = None
 ) -> Sighted:
     """The circle by where a corner was still clean and where it was first dark.
 

@@ -22,12 +22,7 @@ BLUR_AT_M = (1.0, 2.0, 5.0, 10.0, 50.0, math.inf)
 DEPTH_AT_M = (1.0, 2.0, 5.0, 10.0)
 
 
-def frame_of(
-    world: World,
-    rig: Rig,
-    question: FrameQuestion | None = None,
-    practice: Practice | None = None,
-) -> Frame:
+def frame_of(world: World, rig: Rig, question: FrameQuestion | None = None, practice: Practice | None = None) -> Frame:
     """What a rig would record.
 
     Raises UnknownIdError for an id that is not in the collection, NotPossibleError for a setting that it has not.

@@ -67,17 +67,7 @@ class LookAt(Strict):
     view: Literal["ring", "rear", "flange", "barrel", "front"]
     clock_deg: Annotated[float, Field(ge=0, lt=360, allow_inf_nan=False)] = 0.0
     shape: Literal[
-        "rack",
-        "short_rack",
-        "hole",
-        "shoe",
-        "index",
-        "band",
-        "pinion",
-        "probe",
-        "slide_probe",
-        "scale",
-        "contacts",
+        "rack", "short_rack", "hole", "shoe", "index", "band", "pinion", "probe", "slide_probe", "scale", "contacts"
     ]
 
 

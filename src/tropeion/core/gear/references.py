@@ -110,9 +110,7 @@ def _duplicates(place: str, ids: Sequence[str]) -> Iterator[ReferenceProblem]:
     for number, id_ in enumerate(ids):
         if id_ in seen:
             yield ReferenceProblem(
-                f"{place}[{number}].id",
-                f"'{id_}' is already the id of {place}[{seen[id_]}]",
-                "ids are unique",
+                f"{place}[{number}].id", f"'{id_}' is already the id of {place}[{seen[id_]}]", "ids are unique"
             )
         seen.setdefault(id_, number)
 

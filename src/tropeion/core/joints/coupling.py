@@ -118,14 +118,7 @@ def matching_rules(mount: Mount, lens: frozenset[str], body: frozenset[str]) -> 
     )
 
 
-WORST_FIRST: tuple[Effect, ...] = (
-    "damage",
-    "safe_after",
-    "inspect",
-    "no_metering",
-    "stop_down_metering",
-    "meters",
-)
+WORST_FIRST: tuple[Effect, ...] = ("damage", "safe_after", "inspect", "no_metering", "stop_down_metering", "meters")
 
 
 def worst_rule(rules: Sequence[Rule]) -> Rule | None:
@@ -299,11 +292,7 @@ def _said(rule: Rule, link: str, text: str) -> Finding:
             return catalogue.meters(link, text=text)
 
 
-_METERING: dict[str, contacts.Metering] = {
-    "no_metering": "none",
-    "stop_down_metering": "stop_down",
-    "meters": "open",
-}
+_METERING: dict[str, contacts.Metering] = {"no_metering": "none", "stop_down_metering": "stop_down", "meters": "open"}
 
 
 def _matched(meetings: Sequence[Meeting]) -> list[Rule]:

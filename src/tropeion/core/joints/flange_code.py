@@ -46,11 +46,7 @@ def corner_angle_deg(exit_pupil_mm: float) -> float:
     angle_apart_deg=Symbol("Δangle", "°", "between their corner angles; left out where one is not known"),
 )
 def profile_distance(
-    focal_mm: float,
-    profile_mm: float,
-    f_number: float,
-    profile_f_number: float,
-    angle_apart_deg: float | None,
+    focal_mm: float, profile_mm: float, f_number: float, profile_f_number: float, angle_apart_deg: float | None
 ) -> float:
     """How far a profile is from a lens; 0 is the lens itself."""
     length = (math.log(focal_mm / profile_mm) / 0.2) ** 2
@@ -228,12 +224,7 @@ def read_code(mount: Mount, digits: str, lenses: Sequence[Lens]) -> ReadCode:
         raise ValueError(f"“{digits}”: {mount.name} has {code.fields} fields, each 0 or 1")
     profile = next((profile for profile in mount.profiles if profile.code == digits), None)
     taken = [
-        TakenFor(
-            lens.id,
-            lens.name,
-            None if profile is None else tidy(distance_of(lens, profile)),
-            lens.code == digits,
-        )
+        TakenFor(lens.id, lens.name, None if profile is None else tidy(distance_of(lens, profile)), lens.code == digits)
         for lens in lenses
         if lens.mount == mount.id and not lens.retired and (profile is not None or lens.code == digits)
     ]

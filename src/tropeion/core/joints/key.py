@@ -130,10 +130,7 @@ def _second(
 
 
 def _open(
-    order: Sequence[KeyBuild],
-    now: Mapping[str, float],
-    features: Mapping[str, Feature],
-    answers: Mapping[str, Answer],
+    order: Sequence[KeyBuild], now: Mapping[str, float], features: Mapping[str, Feature], answers: Mapping[str, Answer]
 ) -> Known:
     """What was seen, while the generation is open."""
     told = [build for build in order if build.conversion == "none" or now[build.id] > POSSIBLE]

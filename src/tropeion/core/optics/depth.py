@@ -72,13 +72,7 @@ class DepthOfField:
 
 
 def depth_of_field(
-    subject_mm: float,
-    *,
-    focal_length_mm: float,
-    f_number: float,
-    circle_mm: float,
-    k: float,
-    calc: Calc,
+    subject_mm: float, *, focal_length_mm: float, f_number: float, circle_mm: float, k: float, calc: Calc
 ) -> DepthOfField | None:
     """Depth of field with the lens focused at ``subject_mm`` from the sensor; None nearer than 4f."""
     m = close_magnification(subject_mm, focal_length_mm)

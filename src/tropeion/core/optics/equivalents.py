@@ -95,13 +95,7 @@ def crop_by_diagonal(diagonal_mm: float) -> float:
     return math.hypot(36, 24) / diagonal_mm
 
 
-@formula(
-    "equivalents.crop_factor",
-    "36/width",
-    "×",
-    CROP,
-    width_mm=Symbol("width", "mm", "width of the mode in use"),
-)
+@formula("equivalents.crop_factor", "36/width", "×", CROP, width_mm=Symbol("width", "mm", "width of the mode in use"))
 def crop_by_width(width_mm: float) -> float:
     """Crop factor by the width."""
     return 36 / width_mm

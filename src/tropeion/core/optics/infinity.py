@@ -64,12 +64,7 @@ def long_end_mm(error_mm: float, k: float, travel: float, helicoid_mm: float) ->
     allowance_mm=Symbol("worst case", "mm", "added to s, taken from s_long, by the cautious school"),
 )
 def from_f_number(
-    f_number: float,
-    short_mm: float,
-    long_mm: float,
-    k: float,
-    circle_mm: float,
-    allowance_mm: float = 0.0,
+    f_number: float, short_mm: float, long_mm: float, k: float, circle_mm: float, allowance_mm: float = 0.0
 ) -> float:
     """The widest marked aperture at which infinity is sharp."""
     window = k * circle_mm
@@ -89,25 +84,14 @@ def from_f_number(
     half_widths_mm=Symbol("s·t", "mm", "half-width of each tolerance at the sensor"),
 )
 def probability(
-    f_number: float,
-    short_mm: float,
-    long_mm: float,
-    k: float,
-    circle_mm: float,
-    half_widths_mm: tuple[float, ...],
+    f_number: float, short_mm: float, long_mm: float, k: float, circle_mm: float, half_widths_mm: tuple[float, ...]
 ) -> float:
     """How likely infinity is sharp at this aperture, given the tolerances of every piece."""
     window = k * f_number * circle_mm
     return share_between(half_widths_mm, -window - long_mm, window - short_mm)
 
 
-@formula(
-    "infinity.margin_mm",
-    "−s",
-    "mm",
-    TOLERANCE,
-    short_mm=_S,
-)
+@formula("infinity.margin_mm", "−s", "mm", TOLERANCE, short_mm=_S)
 def margin_mm(short_mm: float) -> float:
     """How far the lens turns past infinity; negative: how much is missing."""
     return tidy(-short_mm)

@@ -263,13 +263,7 @@ class Hinge:
 
 
 def hinge_of(
-    tilt_deg: float,
-    k_behind: float,
-    *,
-    focal_length_mm: float,
-    f_number: float,
-    circle_mm: float,
-    distance_mm: float,
+    tilt_deg: float, k_behind: float, *, focal_length_mm: float, f_number: float, circle_mm: float, distance_mm: float
 ) -> Hinge:
     """Where the plane of focus goes when a section is tilted; lengths in mm."""
     at_sensor = tilt_at_sensor_deg(tilt_deg, k_behind)

@@ -74,11 +74,7 @@ def register_error_mm(errors_mm: Sequence[float], sensitivities: Sequence[float]
 
 
 @formula(
-    "magnification",
-    "K = Πk",
-    "",
-    PARAXIAL,
-    magnifications=Symbol("k", "", "magnification of each piece, lens first"),
+    "magnification", "K = Πk", "", PARAXIAL, magnifications=Symbol("k", "", "magnification of each piece, lens first")
 )
 def magnification(magnifications: Sequence[float]) -> float:
     """Magnification of all glass in the chain."""

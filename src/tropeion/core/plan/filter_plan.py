@@ -101,12 +101,7 @@ def best_size(world: World, lenses: Sequence[Lens], diagonal_mm: float) -> float
 
 
 def _rings_for(
-    world: World,
-    lens: Lens,
-    size_mm: float,
-    rings: Sequence[Accessory],
-    filter_mm: float | None,
-    diagonal_mm: float,
+    world: World, lens: Lens, size_mm: float, rings: Sequence[Accessory], filter_mm: float | None, diagonal_mm: float
 ) -> RingsFor:
     view = 2 * math.degrees(math.atan(diagonal_mm / 2 / lens.focal_length_mm[0]))
     hoods = tuple(_hoods(world, lens))

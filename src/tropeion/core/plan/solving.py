@@ -61,11 +61,7 @@ def solving(world: World, question: PlanQuestion, practice: Practice, run: Run) 
 
 
 def _best_of_what_is_there(
-    task: Task,
-    fine: list[list[Candidate]],
-    ways: Ways,
-    solved: Solved,
-    asked: tuple[PlanQuestion, Practice],
+    task: Task, fine: list[list[Candidate]], ways: Ways, solved: Solved, asked: tuple[PlanQuestion, Practice]
 ) -> Choice:
     """Each demand by the fewest pieces of those that are there then, and the best of these.
 

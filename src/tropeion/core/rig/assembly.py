@@ -151,11 +151,7 @@ def _offset(chain: register.Chain, calc: Calc) -> float:
     if not chain.has_glass:
         return 0.0
     return calc(
-        focus.sensor_offset_mm,
-        chain.lens.register_mm,
-        chain.lens_error_mm,
-        chain.body.register_mm,
-        chain.length_mm,
+        focus.sensor_offset_mm, chain.lens.register_mm, chain.lens_error_mm, chain.body.register_mm, chain.length_mm
     )
 
 

@@ -208,12 +208,7 @@ def entry_at(rig: Assembly, focal_mm: float, calc: Calc) -> stabiliser.Stabilise
     if rig.body.stabiliser is None or identifies_itself(rig.signal):
         return None
     return stabiliser.entry_of(
-        rig.body.stabiliser,
-        focal_mm,
-        rig.mode,
-        rig.image_circle_mm,
-        measured=rig.circle_from == "measured",
-        calc=calc,
+        rig.body.stabiliser, focal_mm, rig.mode, rig.image_circle_mm, measured=rig.circle_from == "measured", calc=calc
     )
 
 

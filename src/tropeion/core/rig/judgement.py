@@ -50,12 +50,7 @@ class Assessment:
 
 
 def assess(
-    world: World,
-    lens: Lens,
-    adapters: tuple[Adapter, ...],
-    body: Body,
-    practice: Practice,
-    calc: Calc = PLAIN,
+    world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice, calc: Calc = PLAIN
 ) -> Assessment:
     """Grade one rig, adapters from the lens to the body. Any chain is judged, even one that does not mate.
 

@@ -106,9 +106,7 @@ def _of_the_contacts(rig: Assembly, cover: Coverage) -> list[Remark]:
             reported = written.aperture(adapter.chip.f_number)
             remarks.append(
                 catalogue.chip_reports_fixed_lens(
-                    adapter.id,
-                    focal_length=f"{adapter.chip.focal_length_mm:g}",
-                    aperture=reported,
+                    adapter.id, focal_length=f"{adapter.chip.focal_length_mm:g}", aperture=reported
                 )
             )
     for adapter in adapters:

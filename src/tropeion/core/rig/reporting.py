@@ -82,10 +82,7 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
         register_error_mm=chain.error_mm if rig.stack.known else None,
         lens_side_error_mm=chain.lens_error_mm if rig.stack.known else None,
         register_tolerance_mm=RegisterTolerance(
-            chain.worst_case_mm,
-            chain.standard_uncertainty_mm,
-            chain.bounded,
-            density_of(chain.half_widths_mm),
+            chain.worst_case_mm, chain.standard_uncertainty_mm, chain.bounded, density_of(chain.half_widths_mm)
         ),
         light_change_stops=light,
         coverage=assessed.coverage,

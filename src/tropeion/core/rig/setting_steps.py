@@ -178,8 +178,7 @@ def _travel(stabiliser: Stabiliser, entry: StabiliserEntry) -> Iterator[StepLine
     clean = 0.0 if entry.travel_fraction is None else travel_step(entry.travel_fraction, stabiliser.travel_steps)
     if not entry.on:
         yield StepLine(
-            "The image circle, as measured, leaves the stabiliser no room: switch it off.",
-            deeds=(Deed("travel", 0.0),),
+            "The image circle, as measured, leaves the stabiliser no room: switch it off.", deeds=(Deed("travel", 0.0),)
         )
     elif entry.decided and entry.travel_step is not None and entry.travel_step < 1:
         yield StepLine(

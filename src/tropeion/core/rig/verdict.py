@@ -269,11 +269,7 @@ def merged(shared: list[Finding], wide: list[Finding], tele: list[Finding]) -> l
     codes = {f.code for f in wide}
     worse = findings.worst(wide)
     extra = [
-        replace(
-            f,
-            text=f"At the long end: {f.text[:1].lower()}{f.text[1:]}",
-            headline=f"At the long end: {f.headline}",
-        )
+        replace(f, text=f"At the long end: {f.text[:1].lower()}{f.text[1:]}", headline=f"At the long end: {f.headline}")
         for f in tele
         if f.code not in codes and (f.grade_cap is None or findings.rank(f.grade_cap) < findings.rank(worse))
     ]

@@ -144,13 +144,7 @@ class _Ranked:
 
 
 @kept(most=40)
-def _ranked(
-    world: World,
-    lens_id: str,
-    body_id: str,
-    practice: Practice,
-    everything: bool,
-) -> _Ranked:
+def _ranked(world: World, lens_id: str, body_id: str, practice: Practice, everything: bool) -> _Ranked:
     """The chains that no other beats in everything, or all of them, of those that are judged."""
     lens, body = world.lenses[lens_id], world.bodies[body_id]
     table = table_of(world, lens, body, int(practice.pieces))

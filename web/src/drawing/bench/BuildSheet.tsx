@@ -23,16 +23,7 @@ export function BuildSheet(props: Props) {
 
 type DrawnProps = Props & { width: number; height: number };
 
-function Drawn({
-  report,
-  build,
-  lensName,
-  lensLengthMm,
-  lensDiameterMm,
-  sensorMm,
-  width,
-  height,
-}: DrawnProps) {
+function Drawn({ report, build, lensName, lensLengthMm, lensDiameterMm, sensorMm, width, height }: DrawnProps) {
   const long = report.shoulder_mm + Math.min(lensLengthMm, 90) + 14;
   const high = Math.max(lensDiameterMm, ...build.placed.map((one) => one.outer_mm ?? 60)) + 12;
   const scale = Math.min((width - 80) / long, (height - 64) / high);
@@ -50,10 +41,7 @@ function Drawn({
   const lensEnd = report.shoulder_mm + Math.min(lensLengthMm, 90);
   // Set for infinity: the helicoid has turned out by what its closed length is short of it.
   const travel = build.placed.reduce((sum, one) => sum + one.travel_mm, 0);
-  const opened = Math.max(
-    0,
-    Math.min(travel, report.fill_mm + build.forward_mm - build.closed_mm - build.rest_mm),
-  );
+  const opened = Math.max(0, Math.min(travel, report.fill_mm + build.forward_mm - build.closed_mm - build.rest_mm));
   // Where it is held: at its shoulder, or so far before it as the barrel reaches in.
   const held = report.shoulder_mm + build.forward_mm;
   const inside = build.sleeve?.bore_mm ?? lensDiameterMm * 0.8;
@@ -81,16 +69,8 @@ function Drawn({
           d={box(held - 10, held, build.sleeve.bore_mm, build.sleeve.bore_mm + 2 * build.sleeve.wall_mm)}
         />
       )}
-      <path
-        className="bench-metal"
-        fillOpacity={0.6}
-        d={solid(report.shoulder_mm - 10, report.shoulder_mm, inside)}
-      />
-      <path
-        className="bench-metal"
-        fillOpacity={0.6}
-        d={solid(report.shoulder_mm, lensEnd, lensDiameterMm)}
-      />
+      <path className="bench-metal" fillOpacity={0.6} d={solid(report.shoulder_mm - 10, report.shoulder_mm, inside)} />
+      <path className="bench-metal" fillOpacity={0.6} d={solid(report.shoulder_mm, lensEnd, lensDiameterMm)} />
       <path
         className="bench-plane"
         d={`M${x(report.shoulder_mm)} ${axis - (high / 2) * scale}V${axis + (high / 2) * scale}`}

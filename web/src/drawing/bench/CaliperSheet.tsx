@@ -47,9 +47,7 @@ export function CaliperSheet({ piece, quantity, places, current, ...caliper }: P
           <text x={18} y={height - 16}>
             10 mm
           </text>
-          {aside && (
-            <Places cx={width - 116} cy={height / 2 - 6} radius={92} places={places} current={current} />
-          )}
+          {aside && <Places cx={width - 116} cy={height / 2 - 6} radius={92} places={places} current={current} />}
         </svg>
       )}
     </div>

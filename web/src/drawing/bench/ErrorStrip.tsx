@@ -54,9 +54,7 @@ export function ErrorStrip({ report, nameless, nameOf }: Props) {
   const rows = report.observations.filter((one) => one.form !== null).length + 1;
   return (
     <Fitted className="error-strip" label={report.says} height={() => TOP + rows * ROW + HILL + 52}>
-      {(width, height) => (
-        <Strip report={report} nameless={nameless} nameOf={nameOf} width={width} height={height} />
-      )}
+      {(width, height) => <Strip report={report} nameless={nameless} nameOf={nameOf} width={width} height={height} />}
     </Fitted>
   );
 }
@@ -193,11 +191,7 @@ function Row({ kind, name, odd, out, y, along, named, mean, u, beyond = 0 }: Row
   const [low = 0, high = 0] = [along.range()[0], along.range()[1]];
   const at = Math.min(high, Math.max(low, along(mean)));
   return (
-    <g
-      className={`error-row${odd ? " odd" : ""}${out ? " out" : ""}`}
-      data-observation={kind}
-      data-mean={mean}
-    >
+    <g className={`error-row${odd ? " odd" : ""}${out ? " out" : ""}`} data-observation={kind} data-mean={mean}>
       {u === null ? (
         <>
           <rect

@@ -106,8 +106,7 @@ function Barrel({ piece, bed }: { piece: BenchPiece; bed: Bed }) {
   const rear = rect(bed.datum, rim, bed.datum + reach, bed.axis);
   const end = bed.datum + reach;
   const glass =
-    `M${end - 6} ${rim + 12}Q${end + 6} ${(rim + bed.axis) / 2} ${end} ${bed.axis}` +
-    `H${end - 14}V${rim + 12}Z`;
+    `M${end - 6} ${rim + 12}Q${end + 6} ${(rim + bed.axis) / 2} ${end} ${bed.axis}` + `H${end - 14}V${rim + 12}Z`;
   return (
     <>
       <path className="bench-metal" d={barrel + rear} />
@@ -135,12 +134,7 @@ function EndFace({ piece, quantity, bed }: Props) {
   return (
     <>
       <path className="bench-metal" fillRule="evenodd" d={ring(r(outer)) + ring(r(inner))} />
-      <path
-        className="bench-cut"
-        fillRule="evenodd"
-        d={ring(r(outer)) + ring(r(inner))}
-        fill="url(#bench-hatch)"
-      />
+      <path className="bench-cut" fillRule="evenodd" d={ring(r(outer)) + ring(r(inner))} fill="url(#bench-hatch)" />
       <path className="axis" d={`M${centre} ${bed.axis - r(outer) - 14}V${bed.axis + r(outer) + 14}`} />
       <path className="axis" d={`M${centre - r(outer) - 14} ${bed.axis}H${centre + r(outer) + 14}`} />
     </>

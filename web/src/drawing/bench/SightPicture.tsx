@@ -17,11 +17,7 @@ export function SightPicture({ kind }: Props) {
 }
 
 const post = (x: number, sharp: boolean, high = 18) => (
-  <path
-    key={`${x} ${String(sharp)}`}
-    className={sharp ? "wall-sharp" : "wall-soft"}
-    d={`M${x} 34v${-high}`}
-  />
+  <path key={`${x} ${String(sharp)}`} className={sharp ? "wall-sharp" : "wall-soft"} d={`M${x} 34v${-high}`} />
 );
 
 const star = (sharp: boolean) =>

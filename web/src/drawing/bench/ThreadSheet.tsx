@@ -83,9 +83,7 @@ function Flanks({ pitchMm, otherMm, turns, starts, label, otherLabel, width, hei
 export function ThreadHow() {
   const crests = Array.from({ length: 10 }, (_, index) => 120 + index * 24);
   const flank = (side: 1 | -1) =>
-    crests
-      .map((x) => `L${x - 12} ${90 - side * 44}L${x} ${90 - side * 58}L${x + 12} ${90 - side * 44}`)
-      .join("");
+    crests.map((x) => `L${x - 12} ${90 - side * 44}L${x} ${90 - side * 58}L${x + 12} ${90 - side * 44}`).join("");
   return (
     <svg
       className="sheet-svg thread-how"
@@ -95,10 +93,7 @@ export function ThreadHow() {
       role="img"
       aria-label="Where the jaws go"
     >
-      <path
-        className="thread-male"
-        d={`M96 90V46${flank(1)}L372 46V134L348 134${flankBack(crests)}L96 134Z`}
-      />
+      <path className="thread-male" d={`M96 90V46${flank(1)}L372 46V134L348 134${flankBack(crests)}L96 134Z`} />
       <path className="caliper-jaw" d="M230 10h28v22h-28zM230 148h28v22h-28z" />
       <path className="caliper-jaw" d="M118 4l4 22h-10v-22zM338 4l-4 22h10v-22z" />
       <path className="error-axis" d="M120 20H336" />

@@ -53,13 +53,7 @@ export function WallPicture({ saw, children }: { saw: string; children?: ReactNo
           d={`M${px - 3} ${py}h6M${px} ${py - 3}v6`}
         />
       ))}
-      <rect
-        className="wall-focus"
-        x={10 + fx * (W - 20) - 9}
-        y={9 + fy * (H - 18) - 9}
-        width="18"
-        height="18"
-      />
+      <rect className="wall-focus" x={10 + fx * (W - 20) - 9} y={9 + fy * (H - 18) - 9} width="18" height="18" />
       {children}
     </svg>
   );

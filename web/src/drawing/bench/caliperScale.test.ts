@@ -4,8 +4,7 @@ import type { BenchPiece, BenchQuantity } from "../../api/benchQueries";
 import { bedFor, endOf, openingAt } from "./caliperScale";
 
 const piece = { outline: { outer_mm: 62, inner_mm: 42 } } as unknown as BenchPiece;
-const quantity = (jaws: string, to_mm: number) =>
-  ({ jaws, to_mm, nominal_mm: to_mm }) as unknown as BenchQuantity;
+const quantity = (jaws: string, to_mm: number) => ({ jaws, to_mm, nominal_mm: to_mm }) as unknown as BenchQuantity;
 
 test.each(["step", "depth", "inside", "outside"])("jaws %s open as far as they are told", (jaws) => {
   for (const width of [390, 900]) {

@@ -26,10 +26,7 @@ export function bedFor(piece: BenchPiece, quantity: BenchQuantity, width: number
   const side = narrow ? 24 : 250;
   if (across(quantity)) {
     const size = quantity.nominal_mm ?? 60;
-    const scale = Math.min(
-      (height - 120) / Math.max(size, outline.outer_mm),
-      (width - side - 60) / (size * OPEN),
-    );
+    const scale = Math.min((height - 120) / Math.max(size, outline.outer_mm), (width - side - 60) / (size * OPEN));
     return {
       width,
       height,

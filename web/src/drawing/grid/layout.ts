@@ -18,12 +18,7 @@ export const ROW = 26;
 const HEAD = 24;
 
 /** Where each lens stands; with heads of groups where lenses stand by their mounts. */
-export function layoutOf(
-  lenses: readonly GridEnds[],
-  grouped: boolean,
-  bodies: number,
-  room: number,
-): Layout {
+export function layoutOf(lenses: readonly GridEnds[], grouped: boolean, bodies: number, room: number): Layout {
   const rows: Row[] = [];
   const heads: { name: string; y: number }[] = [];
   let y = 0;

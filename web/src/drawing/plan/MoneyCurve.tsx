@@ -141,9 +141,7 @@ export function MoneyCurve({ curve, demands, currency, width, budget, onBudget }
         aria-valuemin={least}
         aria-valuemax={Math.round(most)}
         aria-valuenow={budget}
-        aria-valuetext={
-          now ? `${budget} ${currency}: ${now.met} of ${demands} work${slowly(now.slow)}` : undefined
-        }
+        aria-valuetext={now ? `${budget} ${currency}: ${now.met} of ${demands} work${slowly(now.slow)}` : undefined}
         onKeyDown={keys}
       >
         <path className="money-grip" d={`M${x(budget)} ${TOP}V${HEIGHT - BOTTOM}`} />

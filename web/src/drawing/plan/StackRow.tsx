@@ -31,10 +31,7 @@ export function StackRow({ rings, size_mm }: { rings: Rings; size_mm: number }) 
         />
       )}
       {there && (
-        <path
-          className="front-filter"
-          d={`M${40 + deep} ${middle - high}h${filter}V${middle + high}h${-filter}z`}
-        />
+        <path className="front-filter" d={`M${40 + deep} ${middle - high}h${filter}V${middle + high}h${-filter}z`} />
       )}
       <path
         className={rings.sees_it ? "front-ray meets" : "front-ray"}

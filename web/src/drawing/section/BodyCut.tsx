@@ -30,14 +30,11 @@ export function bodyShape(scene: Scene) {
 const depthFor = (scene: Scene, frame: Frame) => {
   const corner = (bodyOf(scene)?.sensor_mm ?? 0) / 2;
   const room = (lengthOf(frame) - frame.sensor) / frame.scale;
-  return frame.upright
-    ? room + 4
-    : Math.max(14, room - Math.max(2 * corner + 46 / frame.scale, 226 / frame.scale));
+  return frame.upright ? room + 4 : Math.max(14, room - Math.max(2 * corner + 46 / frame.scale, 226 / frame.scale));
 };
 
 /** Where the drawn body ends, in mm before the sensor; broken off where it is deeper. */
-export const bodyEnd = (scene: Scene, frame: Frame) =>
-  Math.max(bodyShape(scene).rear, -depthFor(scene, frame));
+export const bodyEnd = (scene: Scene, frame: Frame) => Math.max(bodyShape(scene).rear, -depthFor(scene, frame));
 
 export function BodyCut({
   scene,
@@ -124,21 +121,11 @@ export function BodyCut({
           <path
             key={across}
             className="broken-off"
-            d={zigzag(
-              frame,
-              alongOf(frame, front) - 6,
-              Math.min(alongOf(frame, rear) + 6, lengthOf(frame)),
-              across,
-            )}
+            d={zigzag(frame, alongOf(frame, front) - 6, Math.min(alongOf(frame, rear) + 6, lengthOf(frame)), across)}
           />
         ))}
       {both(plate).map((points, index) => (
-        <path
-          key={index}
-          className="solid"
-          d={outline(frame, points)}
-          data-seat={index === 0 ? seat : undefined}
-        />
+        <path key={index} className="solid" d={outline(frame, points)} data-seat={index === 0 ? seat : undefined} />
       ))}
       {chamber &&
         both(chamber).map((points, index) => (
@@ -162,9 +149,7 @@ const zigzag = (frame: Frame, from: number, to: number, across: number) => {
     [middle + 8, 0],
     [to, 0],
   ] as const;
-  return points
-    .map(([along, off], index) => `${index ? "L" : "M"}${dot(frame, along, across + off)}`)
-    .join("");
+  return points.map(([along, off], index) => `${index ? "L" : "M"}${dot(frame, along, across + off)}`).join("");
 };
 
 export function SensorLine({ scene, frame }: { scene: Scene; frame: Frame }) {

@@ -21,15 +21,7 @@ const CODES = [
 ];
 
 /** Where parts meet that must not: the place, and under a loupe what happens there. */
-export function Clash({
-  scene,
-  frame,
-  hatch,
-}: {
-  scene: Scene;
-  frame: Frame;
-  hatch: readonly [string, string];
-}) {
+export function Clash({ scene, frame, hatch }: { scene: Scene; frame: Frame; hatch: readonly [string, string] }) {
   const id = useId().replace(/[^a-zA-Z0-9]/g, "");
   const spot = scene.route ? spotOf(scene, scene.route) : null;
   if (!spot) return null;
@@ -172,20 +164,13 @@ function Threads({ frame, z, r }: { frame: Frame; z: number; r: number }) {
       z - 7 + (index * pitch) / 2,
       base + (index % 2 ? depth : 0),
     ]);
-    return [
-      [z - 7, base + Math.sign(depth) * -3],
-      ...points,
-      [z - 7 + count * pitch, base + Math.sign(depth) * -3],
-    ];
+    return [[z - 7, base + Math.sign(depth) * -3], ...points, [z - 7 + count * pitch, base + Math.sign(depth) * -3]];
   };
   return (
     <g className="parts">
       <path className="part of-body" d={outline(frame, teeth(1.1, r - 0.8, 1.1))} />
       <path className="part of-lens" d={outline(frame, teeth(0.8, r + 0.6, -1.1))} />
-      <path
-        className="overlap"
-        d={[0.6, 1.6, 2.7].map((step) => crossAt(frame, z + step - 1, r, 0.35)).join("")}
-      />
+      <path className="overlap" d={[0.6, 1.6, 2.7].map((step) => crossAt(frame, z + step - 1, r, 0.35)).join("")} />
     </g>
   );
 }

@@ -69,8 +69,7 @@ export function Dimensions({
             ? { x, y: y + (below ? -8 - lower : 20 + lower), textAnchor: "middle" as const }
             : { x, y: y - 5, textAnchor: "middle" as const };
         const reach = frame.upright ? frame.axis - breadthOf(frame) * 0.2 : frame.axis * 0.36;
-        const rise = (along: number, to: number) =>
-          `M${dot(frame, along, across - 6)}L${dot(frame, along, to)}`;
+        const rise = (along: number, to: number) => `M${dot(frame, along, across - 6)}L${dot(frame, along, to)}`;
         return (
           <g key={key} data-dimension={key} data-from={from} data-to={to}>
             <path
@@ -114,10 +113,7 @@ function Names({ scene, frame }: { scene: Scene; frame: Frame }) {
   return (
     <>
       {adapters.length === 1 && (
-        <path
-          className="leader"
-          d={`M${middle} ${frame.axis + first.outer * 0.94 * frame.scale}V${y - 4}H${x + 4}`}
-        />
+        <path className="leader" d={`M${middle} ${frame.axis + first.outer * 0.94 * frame.scale}V${y - 4}H${x + 4}`} />
       )}
       <text className="piece-name" x={x} y={y} textAnchor="end">
         {shortened(adapters.map(({ piece }) => piece.name).join("  +  "), (x - 8) / NAME_PX)}

@@ -41,15 +41,10 @@ export function EndView({ scene, frame }: { scene: Scene; frame: Frame }) {
       <clipPath id={`${id}r`}>
         <rect x={left - 8} y={48} width={room + 14} height={frame.height - 60} />
       </clipPath>
-      <path
-        className="projection"
-        d={[-1, 1].map((s) => `M${frame.sensor + 5} ${cy + s * corner}H${cx}`).join("")}
-      />
+      <path className="projection" d={[-1, 1].map((s) => `M${frame.sensor + 5} ${cy + s * corner}H${cx}`).join("")} />
       <path className="axis" d={`M${cx} ${cy - corner - 6}V${cy + corner + 6}`} />
       <g clipPath={`url(#${id}r)`}>
-        {radius !== null && scene.lens !== null && (
-          <circle className="image-circle" cx={cx} cy={cy} r={radius} />
-        )}
+        {radius !== null && scene.lens !== null && <circle className="image-circle" cx={cx} cy={cy} r={radius} />}
         {radius === null && scene.lens !== null && (
           <circle className="image-circle unknown" cx={cx} cy={cy} r={corner + 5} />
         )}
@@ -73,20 +68,11 @@ export function EndView({ scene, frame }: { scene: Scene; frame: Frame }) {
         </g>
       )}
       {(lens?.positions ?? 1) > 1 && (
-        <path
-          className="notches"
-          d={[0, 90, 180, 270].map((degrees) => notch(cx, cy, corner + 9, degrees)).join("")}
-        />
+        <path className="notches" d={[0, 90, 180, 270].map((degrees) => notch(cx, cy, corner + 9, degrees)).join("")} />
       )}
       {(lens?.positions ?? 1) > 1 && <circle className="pin" cx={cx} cy={cy - corner - 9} r="4" />}
       {caption(scene, circle, squeeze).map((text, index) => (
-        <text
-          key={text}
-          className="end-caption"
-          x={inside(frame, cx, text)}
-          y={low + 17 * index}
-          textAnchor="middle"
-        >
+        <text key={text} className="end-caption" x={inside(frame, cx, text)} y={low + 17 * index} textAnchor="middle">
           {text}
         </text>
       ))}

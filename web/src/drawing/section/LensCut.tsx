@@ -122,15 +122,9 @@ export function LensCut({ scene, frame, hatch }: Props) {
     <g className={`cut lens ${shape.known ? "" : "unknown"}`} data-link={scene.lens}>
       <title>{`${scene.lens === null ? "" : (scene.pieces[scene.lens]?.name ?? scene.lens)}; the glass in it is schematic`}</title>
       {both(barrelOf(shape)).map((points, index) => (
-        <path
-          key={index}
-          d={outline(frame, points)}
-          fill={hatch}
-          data-seat={index === 0 ? seat : undefined}
-        />
+        <path key={index} d={outline(frame, points)} fill={hatch} data-seat={index === 0 ? seat : undefined} />
       ))}
-      {tail &&
-        both(tail).map((points, index) => <path key={index} className="solid" d={outline(frame, points)} />)}
+      {tail && both(tail).map((points, index) => <path key={index} className="solid" d={outline(frame, points)} />)}
       <path
         className="ribs"
         d={ribs
@@ -171,9 +165,7 @@ export function LensCut({ scene, frame, hatch }: Props) {
           <text {...noteAt(frame, mid, seat)}>{shut ? "aperture stays closed" : "aperture stays open"}</text>
         </g>
       )}
-      {frame.breakFrom !== null && (
-        <BreakLine frame={frame} half={outer + 3} seat={seat} beside={stuck ? mid : null} />
-      )}
+      {frame.breakFrom !== null && <BreakLine frame={frame} half={outer + 3} seat={seat} beside={stuck ? mid : null} />}
     </g>
   );
 }

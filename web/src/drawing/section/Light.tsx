@@ -27,9 +27,7 @@ export function Light({ scene, frame, from, fill }: Props) {
   const wideEnd = route ? wideOf(route) : null;
   const f = wideEnd?.working_f_number ?? (pupil ? pupil.at / pupil.across : 4);
   const entrance = Math.min(wideEnd ? wideEnd.focal_length_mm / f / 2 : widest * 0.6, widest);
-  const rearHalf = pupil
-    ? ((pupil.across / 2) * (rear - waist)) / (pupil.at - waist)
-    : (rear - waist) / (2 * f);
+  const rearHalf = pupil ? ((pupil.across / 2) * (rear - waist)) / (pupil.at - waist) : (rear - waist) / (2 * f);
   const zFront = (lens?.front_mm ?? 0) - 5;
   const end = Math.max(waist, 0);
   const atEnd = waist < 0 ? (rearHalf * -waist) / (rear - waist) : 0;

@@ -44,9 +44,7 @@ export function Movements({ scene, frame }: { scene: Scene; frame: Frame }) {
       >
         <path className="head" d="M0 0L8 4L0 8Z" />
       </marker>
-      {helicoid > 0 && (
-        <path d={ghost} transform={frame.upright ? `translate(0 ${-out})` : `translate(${-out} 0)`} />
-      )}
+      {helicoid > 0 && <path d={ghost} transform={frame.upright ? `translate(0 ${-out})` : `translate(${-out} 0)`} />}
       {tilt > 0 && <path d={ghost} transform={`rotate(${frame.upright ? -tilt : tilt} ${px} ${py})`} />}
       {shift > 0 && <path d={ghost} transform={`translate(${sx} ${sy})`} />}
       {helicoid > 0 && (

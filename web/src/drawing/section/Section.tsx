@@ -35,11 +35,7 @@ export function Section({ scene, frame, lightFrom, half }: Props) {
   const front = lensOf(scene)?.front_mm ?? 60;
   const from = Math.max(lightFrom, frame.sensor - (front - frame.removed) * frame.scale - 380);
   return (
-    <g
-      className={`section ${frame.upright ? "upright" : "lying"}`}
-      data-scale={frame.scale}
-      data-sensor={frame.sensor}
-    >
+    <g className={`section ${frame.upright ? "upright" : "lying"}`} data-scale={frame.scale} data-sensor={frame.sensor}>
       <defs>
         {[45, -45].map((angle, index) => (
           <pattern
@@ -72,9 +68,7 @@ export function Section({ scene, frame, lightFrom, half }: Props) {
           d={`M${place(frame, from, frame.axis).join(" ")}L${place(frame, lengthOf(frame), frame.axis).join(" ")}`}
         />
         {scene.body === null && <Apart scene={scene} frame={frame} hatch={hatch(0)} />}
-        {scene.lens !== null && !danger && (
-          <Light scene={scene} frame={frame} from={from} fill={`url(#${id}b)`} />
-        )}
+        {scene.lens !== null && !danger && <Light scene={scene} frame={frame} from={from} fill={`url(#${id}b)`} />}
         {scene.body !== null && <BodyCut scene={scene} frame={frame} hatch={hatch(0)} />}
         {adapters.map((adapter, index) => (
           <AdapterCut key={index} frame={frame} adapter={adapter} hatch={hatch(adapters.length - index)} />

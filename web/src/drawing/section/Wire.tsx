@@ -66,9 +66,7 @@ export function Wire({ scene, frame, side }: { scene: Scene; frame: Frame; side:
   return (
     <g className={`wire ${route.wire.slow ? "slow" : ""}`} data-ends-at={ends ?? "whole"}>
       <title>
-        {ends === null
-          ? "The contacts reach the lens"
-          : `The contacts end at ${scene.pieces[ends]?.name ?? ends}`}
+        {ends === null ? "The contacts reach the lens" : `The contacts end at ${scene.pieces[ends]?.name ?? ends}`}
       </title>
       <path className="casing" d={path} />
       <path d={path} />
@@ -77,9 +75,7 @@ export function Wire({ scene, frame, side }: { scene: Scene; frame: Frame; side:
       ))}
       {gap && <circle {...spot(gap[0])} r="3.2" className="terminal" />}
       {gap && <circle {...spot(gap[1])} r="3.2" className="terminal" />}
-      {chip && (
-        <rect className="terminal" x={spot(chip).cx - 5} y={spot(chip).cy - 5} width="10" height="10" />
-      )}
+      {chip && <rect className="terminal" x={spot(chip).cx - 5} y={spot(chip).cy - 5} width="10" height="10" />}
       {ends === null && <circle {...spot([lensSeat + 9, last])} r="3.2" className="terminal live" />}
     </g>
   );

@@ -78,10 +78,7 @@ export function Along({
         className="term-dimension"
         d={`M${from} ${edge}V${below ? y + 4 : y - 4}M${to} ${edge}V${below ? y + 4 : y - 4}`}
       />
-      <path
-        className="term-dimension"
-        d={`M${from} ${y}H${to}m-4 -3l4 3 -4 3M${from + 4} ${y - 3}l-4 3 4 3`}
-      />
+      <path className="term-dimension" d={`M${from} ${y}H${to}m-4 -3l4 3 -4 3M${from + 4} ${y - 3}l-4 3 4 3`} />
       <text
         className="term-text"
         x={out ? to + 6 : (from + to) / 2}

@@ -112,11 +112,7 @@ export const RIG_TERMS: Partial<Record<Word, ReactNode>> = {
   ),
   helicoid: (
     <Rig moved={-16} ring>
-      <path
-        className="term-mark"
-        d={`M${SEAT.lens - 16} 34h16M${SEAT.lens - 16} 98h16`}
-        strokeDasharray="3 2"
-      />
+      <path className="term-mark" d={`M${SEAT.lens - 16} 34h16M${SEAT.lens - 16} 98h16`} strokeDasharray="3 2" />
       <Along from={SEAT.lens - 16} to={SEAT.lens} y={14} text="opened" out />
     </Rig>
   ),

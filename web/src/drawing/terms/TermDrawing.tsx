@@ -7,16 +7,7 @@ import { REACH_TERMS } from "./ReachTerm";
 import { RIG_TERMS } from "./RigTerm";
 
 const DRAWINGS: Partial<Record<Word, React.ReactNode>> = { ...RIG_TERMS, ...FACE_TERMS, ...REACH_TERMS };
-const GRADES: readonly Grade[] = [
-  "native",
-  "full",
-  "manual",
-  "partial",
-  "close_up",
-  "modify",
-  "none",
-  "danger",
-];
+const GRADES: readonly Grade[] = ["native", "full", "manual", "partial", "close_up", "modify", "none", "danger"];
 
 const isGrade = (key: Word): key is Grade & Word => GRADES.some((grade) => grade === key);
 

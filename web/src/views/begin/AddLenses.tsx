@@ -220,8 +220,7 @@ function Owned({ owned, onChange, wrong }: OwnedProps) {
   );
 }
 
-const without = (names: ReadonlySet<string>, name: string) =>
-  new Set([...names].filter((one) => one !== name));
+const without = (names: ReadonlySet<string>, name: string) => new Set([...names].filter((one) => one !== name));
 
 const shown = (value: number | null) => (value === null ? "" : String(value));
 

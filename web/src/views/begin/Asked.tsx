@@ -15,17 +15,7 @@ interface Props {
 }
 
 /** One thing that is asked, with what is wrong beside it. */
-export function Asked({
-  label,
-  value,
-  onChange,
-  placeholder,
-  hint,
-  wrong,
-  decimal,
-  known,
-  first = false,
-}: Props) {
+export function Asked({ label, value, onChange, placeholder, hint, wrong, decimal, known, first = false }: Props) {
   const id = useId();
   const input = useRef<HTMLInputElement>(null);
   useEffect(() => {
@@ -54,11 +44,7 @@ export function Asked({
           ))}
         </datalist>
       )}
-      <span
-        id={`${id}-said`}
-        className={wrong ? "asked-wrong" : "route-gives"}
-        role={wrong ? "alert" : undefined}
-      >
+      <span id={`${id}-said`} className={wrong ? "asked-wrong" : "route-gives"} role={wrong ? "alert" : undefined}>
         {wrong ?? hint}
       </span>
     </div>

@@ -153,11 +153,7 @@ function Verdict({ body, lens, joined, onAgain, save }: VerdictProps) {
   return (
     <div data-state="verdict" data-grade={route?.grade ?? "nothing"}>
       <p className="begin-verdict" role="status">
-        {route || gap !== null ? (
-          <GradeMark grade={route?.grade ?? "none"} size={30} />
-        ) : (
-          <UnknownMark size={30} />
-        )}
+        {route || gap !== null ? <GradeMark grade={route?.grade ?? "none"} size={30} /> : <UnknownMark size={30} />}
         <span>
           {route && <span className="grade-word">{`${gradeTitle(route.grade)}. `}</span>}
           {unbroken(listed ? listed.sentence : report.sentence)}

@@ -41,9 +41,7 @@ export function BodyForm({ known, next, save }: Props) {
           ...missingOf(known, mount),
           ...(sensor ? {} : { sensor_mm: "How large is the picture: choose one, or “23.5 × 15.6”." }),
         };
-        void submit(missing, () =>
-          save({ name: name.trim(), ...givenOf(mount), sensor_mm: sensor ?? [36, 24] }),
-        );
+        void submit(missing, () => save({ name: name.trim(), ...givenOf(mount), sensor_mm: sensor ?? [36, 24] }));
       }}
     >
       <Asked

@@ -31,9 +31,7 @@ export function LensForm({ known, save }: Props) {
       onSubmit={(event) => {
         event.preventDefault();
         const missing = {
-          ...(unread
-            ? { engraved: "No focal length in it. As engraved: “1:2.2/55”, “28-80 mm 1:3.5-4.5”." }
-            : {}),
+          ...(unread ? { engraved: "No focal length in it. As engraved: “1:2.2/55”, “28-80 mm 1:3.5-4.5”." } : {}),
           ...missingOf(known, mount),
         };
         void submit(missing, () => save({ engraved: text, ...givenOf(mount) }));

@@ -28,10 +28,7 @@ export function knownAs(known: readonly KnownMount[], name: string): KnownMount 
 }
 
 /** What is missing of a mount. */
-export function missingOf(
-  known: readonly KnownMount[],
-  { name, flange, unknown }: MountText,
-): Record<string, string> {
+export function missingOf(known: readonly KnownMount[], { name, flange, unknown }: MountText): Record<string, string> {
   if (!name.trim()) return { mount: "Which mount? As it is called on the box, or by its maker." };
   if (unknown || knownAs(known, name)) return {};
   const length = lengthMm(flange);
@@ -96,10 +93,7 @@ export function MountAsked({ known, value, onChange, wrong, of }: Props) {
                   : `${mm(length)} mm`
             }
           />
-          <DoNotKnow
-            pressed={value.unknown}
-            onPress={(unknown) => onChange({ ...value, flange: "", unknown })}
-          />
+          <DoNotKnow pressed={value.unknown} onPress={(unknown) => onChange({ ...value, flange: "", unknown })} />
         </div>
       )}
     </>

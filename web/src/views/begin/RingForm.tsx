@@ -21,9 +21,7 @@ export function RingForm({ room, save }: Props) {
         event.preventDefault();
         const found = lengthMm(length);
         const missing: Record<string, string> =
-          found === null || found > 500
-            ? { length_mm: "How long is it, face to face: “25.8”, “1.02 in”." }
-            : {};
+          found === null || found > 500 ? { length_mm: "How long is it, face to face: “25.8”, “1.02 in”." } : {};
         // What was not touched is not measured.
         void submit(missing, () => save(length === room ? null : found));
       }}

@@ -12,12 +12,7 @@ export function Strike({ what, onStrike }: Props) {
   const [reason, setReason] = useState("");
   if (!open) {
     return (
-      <button
-        type="button"
-        className="unfold"
-        aria-label={`Strike out ${what}`}
-        onClick={() => setOpen(true)}
-      >
+      <button type="button" className="unfold" aria-label={`Strike out ${what}`} onClick={() => setOpen(true)}>
         strike out
       </button>
     );
@@ -35,12 +30,7 @@ export function Strike({ what, onStrike }: Props) {
     >
       <label className="bench-field">
         <span>Why it counts no more</span>
-        <input
-          value={reason}
-          maxLength={200}
-          onChange={(event) => setReason(event.target.value)}
-          data-field="reason"
-        />
+        <input value={reason} maxLength={200} onChange={(event) => setReason(event.target.value)} data-field="reason" />
       </label>
       <Button size="small" htmlType="submit" disabled={reason.trim() === ""}>
         Strike it out

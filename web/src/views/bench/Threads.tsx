@@ -44,9 +44,7 @@ export default function Threads() {
     <>
       <div className="sheet bench-sheet" data-thread={report && !found.isFetching ? "settled" : undefined}>
         <div className="screen-head" aria-live="polite">
-          <h1>
-            {unbroken(report?.says ?? "Which thread is it? Measure over its crests, and along ten of them.")}
-          </h1>
+          <h1>{unbroken(report?.says ?? "Which thread is it? Measure over its crests, and along ten of them.")}</h1>
           <p>
             {report
               ? `Pitch ${mm(report.pitch_mm, 3)} ± ${mm(report.pitch_uncertainty_mm, 3)} mm.`
@@ -58,9 +56,7 @@ export default function Threads() {
           <ThreadSheet
             pitchMm={report.pitch_mm}
             otherMm={shown.pitch_mm}
-            turns={
-              shown.turns !== null && Math.abs(shown.pitch_mm - report.pitch_mm) > 0.02 ? shown.turns : null
-            }
+            turns={shown.turns !== null && Math.abs(shown.pitch_mm - report.pitch_mm) > 0.02 ? shown.turns : null}
             starts={shown.starts}
             label={`what was measured, ${mm(report.pitch_mm)} mm a turn`}
             otherLabel={`${shown.name}, ${mm(shown.diameter_mm, 1)} × ${mm(shown.pitch_mm)}`}
@@ -126,8 +122,8 @@ function Asked({ written, onChange }: { written: Written; onChange: (next: Writt
         ))}
       </div>
       <p className="setup-caution">
-        A thread that binds is never forced. A stuck ring is freed with cloth, both hands and patience, never
-        with pliers on its thread.
+        A thread that binds is never forced. A stuck ring is freed with cloth, both hands and patience, never with
+        pliers on its thread.
       </p>
     </section>
   );

@@ -16,14 +16,14 @@ export const HELP: Help = {
   children: (
     <>
       <p>
-        Measuring: the triangle is the datum, the thick lines are the mount faces. A number and Enter is a
-        reading, from a hand or from a caliper that types. With the simulated caliper drag its display, or use
-        the arrow keys, and Home to close the jaws.
+        Measuring: the triangle is the datum, the thick lines are the mount faces. A number and Enter is a reading, from
+        a hand or from a caliper that types. With the simulated caliper drag its display, or use the arrow keys, and
+        Home to close the jaws.
       </p>
       <p>
-        What I see: each row of the strip is one thing that was seen, as wide as it is doubtful; zero is where
-        the lens should stand, to the left it stands too far from the sensor. The dark hill below is all of it
-        together; the light one is how it would be with the foils.
+        What I see: each row of the strip is one thing that was seen, as wide as it is doubtful; zero is where the lens
+        should stand, to the left it stands too far from the sensor. The dark hill below is all of it together; the
+        light one is how it would be with the foils.
       </p>
     </>
   ),

@@ -225,9 +225,7 @@ function ChangesOf({ preview, chosen, status, title, says }: GroupProps) {
             {change.fields.length > 0 && <FieldChanges change={change} />}
           </li>
         ))}
-        {group.length > MOST_SHOWN && (
-          <li className="route-gives">{`and ${group.length - MOST_SHOWN} more`}</li>
-        )}
+        {group.length > MOST_SHOWN && <li className="route-gives">{`and ${group.length - MOST_SHOWN} more`}</li>}
       </ul>
     </details>
   );

@@ -29,9 +29,7 @@ export function Restore() {
   return (
     <div>
       <h2>Restore</h2>
-      <p>
-        A backup takes the place of everything there is. What is in it is shown first, and undo takes it back.
-      </p>
+      <p>A backup takes the place of everything there is. What is in it is shown first, and undo takes it back.</p>
       <FileChooser
         says="Choose a backup"
         label="A backup to restore"

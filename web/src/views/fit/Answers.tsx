@@ -131,8 +131,7 @@ export function Answers(props: AnswersProps) {
 
 /** What a pair comes to; with a ring that nobody lists where nothing else joins it. */
 function gradeOf(fit: Fit): string {
-  if (!fit.works && fit.would_need)
-    return `${gradeTitle(fit.would_need.grade)}, with a ring that is not listed`;
+  if (!fit.works && fit.would_need) return `${gradeTitle(fit.would_need.grade)}, with a ring that is not listed`;
   if (!fit.surely) return "Not known";
   if (fit.grade) return gradeTitle(fit.grade);
   return fit.with_glass ? "with correcting glass alone" : "no ring can join them";

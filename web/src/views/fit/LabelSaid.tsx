@@ -53,9 +53,7 @@ export function LabelSaid({ report }: { report: LabelReport }) {
             {report.serves.slice(0, 12).map((pair) => (
               <li key={`${pair.lens} ${pair.body}`}>
                 <GradeMark grade={pair.after} size={18} />
-                <Link
-                  to={`/?lens=${pair.lens}&body=${pair.body}`}
-                >{`${pair.lens_name} on ${pair.body_name}`}</Link>
+                <Link to={`/?lens=${pair.lens}&body=${pair.body}`}>{`${pair.lens_name} on ${pair.body_name}`}</Link>
                 <span className="route-gives">
                   {pair.before ? `${gradeTitle(pair.before)} until now` : gradeTitle(pair.after)}
                 </span>
@@ -72,9 +70,7 @@ export function LabelSaid({ report }: { report: LabelReport }) {
                 {report.alike.map((piece) => (
                   <li key={piece.id}>
                     <span>{piece.name}</span>
-                    <span className="route-gives">
-                      {`${mm(piece.length_mm)}, ${costOf(piece, report.currency)}`}
-                    </span>
+                    <span className="route-gives">{`${mm(piece.length_mm)}, ${costOf(piece, report.currency)}`}</span>
                   </li>
                 ))}
               </ul>
@@ -123,9 +119,7 @@ function End({ title, side }: { title: string; side: LabelReport["lens_side"] })
       {best && (
         <span className="route-gives">
           {best.confidence >= 0.9 ? "certain" : `${percent(best.confidence)} sure`}
-          {others.length > 0 && best.confidence < 0.9
-            ? `, or ${others.map(({ name }) => name).join(", ")}`
-            : ""}
+          {others.length > 0 && best.confidence < 0.9 ? `, or ${others.map(({ name }) => name).join(", ")}` : ""}
         </span>
       )}
     </div>

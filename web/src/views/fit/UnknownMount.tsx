@@ -38,11 +38,7 @@ export function UnknownMount({ address, change }: Props) {
   return (
     <section data-state="unknown-mount">
       <h2>How does it go on?</h2>
-      <Answers
-        choices={COUPLINGS}
-        chosen={coupling}
-        onChoose={(value) => change({ unknown: value }, false)}
-      />
+      <Answers choices={COUPLINGS} chosen={coupling} onChoose={(value) => change({ unknown: value }, false)} />
       {coupling && (
         <>
           <h2>What is at the rear?</h2>
@@ -101,9 +97,7 @@ function Answers<T extends string>({ choices, chosen, onChoose }: AnswersProps<T
 
 /** Where the jaws go: over the crests of a thread, over the ring of a bayonet, not over its tabs. */
 function Caliper({ thread }: { thread: boolean }) {
-  const rim = thread
-    ? "M30 34l4-5 4 5 4-5 4 5 4-5 4 5 4-5 4 5 4-5 4 5"
-    : "M32 34h36M38 34v-5h8v5M54 34v-5h8v5";
+  const rim = thread ? "M30 34l4-5 4 5 4-5 4 5 4-5 4 5 4-5 4 5 4-5 4 5" : "M32 34h36M38 34v-5h8v5M54 34v-5h8v5";
   return (
     <svg viewBox="0 0 100 62" width="100" height="62" aria-hidden="true" className="caliper">
       <path className="caliper-lens" d={`M22 34h56v22H22zM30 34v-9h40v9`} />

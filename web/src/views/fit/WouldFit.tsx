@@ -125,9 +125,7 @@ export default function WouldFit() {
           onUnknown={() => change({ unknown: "ask" }, false)}
         />
       )}
-      {!label.ring && mount === null && address.has("unknown") && (
-        <UnknownMount address={address} change={change} />
-      )}
+      {!label.ring && mount === null && address.has("unknown") && <UnknownMount address={address} change={change} />}
       {!label.ring && mount !== null && !ready && (
         <FocalChoice onChoose={(ends) => change({ mount, ...ends }, false)} />
       )}
@@ -258,12 +256,7 @@ function FocalChoice({ onChoose }: { onChoose: (ends: Words) => void }) {
       <h2>Its focal length, mm</h2>
       <Choices numbers>
         {FOCAL.map((one) => (
-          <button
-            key={one}
-            type="button"
-            data-focal={one}
-            onClick={() => onChoose({ mm: String(one), to: null })}
-          >
+          <button key={one} type="button" data-focal={one} onClick={() => onChoose({ mm: String(one), to: null })}>
             {one}
           </button>
         ))}

@@ -72,9 +72,7 @@ export function CircleView({ report, shift, onShift }: Props) {
     width: (w + 2 * grow) * scale,
     height: (h + 2 * grow) * scale,
   });
-  const turned = report.upright
-    ? ([w, h]: [number, number]) => [h, w] as const
-    : (one: [number, number]) => one;
+  const turned = report.upright ? ([w, h]: [number, number]) => [h, w] as const : (one: [number, number]) => one;
   return (
     <figure className="circle-view">
       <svg
@@ -103,9 +101,7 @@ export function CircleView({ report, shift, onShift }: Props) {
         {travel > 0 && <rect className="travel" {...rect(width, height, travel)} />}
         {report.modes.map((mode) => {
           const [w, h] = turned([mode.width_mm, mode.height_mm]);
-          return mode.in_use ? null : (
-            <rect key={mode.name} className="mode" {...rect(w, h)} data-mode={mode.name} />
-          );
+          return mode.in_use ? null : <rect key={mode.name} className="mode" {...rect(w, h)} data-mode={mode.name} />;
         })}
         <rect
           className={margin !== null && margin < 0 ? "sensor dark" : "sensor"}

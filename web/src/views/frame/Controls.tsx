@@ -161,14 +161,10 @@ function Front({ report, settings, onChange }: Props) {
   return (
     <>
       <Asked label="Height of the front, m">
-        {(id) => (
-          <InputNumber id={id} min={0.1} max={1000} value={subject.height_m} onChange={put("height_m")} />
-        )}
+        {(id) => <InputNumber id={id} min={0.1} max={1000} value={subject.height_m} onChange={put("height_m")} />}
       </Asked>
       <Asked label="Its distance, m">
-        {(id) => (
-          <InputNumber id={id} min={1} max={10000} value={subject.distance_m} onChange={put("distance_m")} />
-        )}
+        {(id) => <InputNumber id={id} min={1} max={10000} value={subject.distance_m} onChange={put("distance_m")} />}
       </Asked>
       <Asked label="Height of the lens, m">
         {(id) => (

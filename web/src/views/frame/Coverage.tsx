@@ -13,8 +13,7 @@ import { Refused } from "../../parts/Refused";
 import { capital, headed, word } from "../../parts/words";
 import { viaOf } from "../../parts/rig";
 
-const known = (value: number | null, digits = 1) =>
-  value === null ? "not known" : `${mm(value, digits)} mm`;
+const known = (value: number | null, digits = 1) => (value === null ? "not known" : `${mm(value, digits)} mm`);
 
 interface Props {
   report: FrameReport;
@@ -27,9 +26,8 @@ export function Coverage({ report, onMode }: Props) {
     report.image_circle_mm === null
       ? "not known"
       : `${mm(report.image_circle_mm, 1)} mm at the sensor, ${
-          { stated: "as stated", measured: "measured", format: "usual for its format, assumed" }[
-            report.circle_from
-          ] ?? ""
+          { stated: "as stated", measured: "measured", format: "usual for its format, assumed" }[report.circle_from] ??
+          ""
         }${report.circle_doubt_mm === null ? "" : `, to ${mm(report.circle_doubt_mm, 1)} mm`}`;
   return (
     <section>

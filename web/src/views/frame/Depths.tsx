@@ -40,9 +40,7 @@ export function Depths({ report, practice }: { report: FrameReport; practice: Ch
                   <td>{near}</td>
                   <td>{far}</td>
                   <td>
-                    {front === null
-                      ? "no end behind"
-                      : `${Math.round(front * 100)} : ${100 - Math.round(front * 100)}`}
+                    {front === null ? "no end behind" : `${Math.round(front * 100)} : ${100 - Math.round(front * 100)}`}
                   </td>
                   <td>{length(row.hyperfocal_m)}</td>
                   <td>{`${mm(row.infinity_blur_mm, 3)} mm`}</td>

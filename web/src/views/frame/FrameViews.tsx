@@ -7,11 +7,6 @@ import { addressOf, VIEWS, viewIn } from "./viewNames";
 export function FrameViews() {
   const [words] = useSearchParams();
   return (
-    <Views
-      label="Of the frame"
-      views={VIEWS}
-      current={viewIn(words)}
-      addressOf={(view) => addressOf(words, view)}
-    />
+    <Views label="Of the frame" views={VIEWS} current={viewIn(words)} addressOf={(view) => addressOf(words, view)} />
   );
 }

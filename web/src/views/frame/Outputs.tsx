@@ -36,9 +36,7 @@ export function Outputs({ report, picture }: { report: FrameReport; picture: str
       >
         Drawing as SVG
       </Button>
-      <Button
-        onClick={() => keep(`${name}.csv`, "text/csv", tablesOf(report.modes, report.depth, report.blur))}
-      >
+      <Button onClick={() => keep(`${name}.csv`, "text/csv", tablesOf(report.modes, report.depth, report.blur))}>
         Tables as CSV
       </Button>
     </div>

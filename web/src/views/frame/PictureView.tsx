@@ -62,13 +62,7 @@ export function PictureView() {
     content = (
       <>
         <FrameViews />
-        <Sheet
-          frame={frame}
-          report={report}
-          path={path}
-          onSet={set}
-          onVersus={(vs) => change({ vs }, false)}
-        />
+        <Sheet frame={frame} report={report} path={path} onSet={set} onVersus={(vs) => change({ vs }, false)} />
         <div className="below">
           <div>
             <Coverage report={report} onMode={(mode) => set({ mode })} />

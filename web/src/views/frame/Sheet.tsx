@@ -82,9 +82,7 @@ export function Sheet({ frame, report, path, onSet, onVersus }: Props) {
 function otherOf(frame: Props["frame"], report: FrameReport, routes: MatchReport | undefined) {
   const { other, otherQuery, against, settings } = frame;
   if (other?.reason !== "" || !otherQuery) return null;
-  const choice = choicesOf({ report, settings, routes, natives: frame.natives }).find(
-    ({ value }) => value === against,
-  );
+  const choice = choicesOf({ report, settings, routes, natives: frame.natives }).find(({ value }) => value === against);
   return {
     url: pictureOf(otherQuery, 600),
     says: `Illustration: ${other.sentence}`,
@@ -92,8 +90,7 @@ function otherOf(frame: Props["frame"], report: FrameReport, routes: MatchReport
   };
 }
 
-const shapeOf = (report: FrameReport) =>
-  (report.width_mm * (report.desqueeze ? report.squeeze : 1)) / report.height_mm;
+const shapeOf = (report: FrameReport) => (report.width_mm * (report.desqueeze ? report.squeeze : 1)) / report.height_mm;
 
 function Head({ report, path }: { report: FrameReport; path: string }) {
   const chain = report.adapters.map((id) => report.names[id] ?? id).join(" + ");

@@ -53,19 +53,12 @@ function Tall({ report, onChange }: Props) {
   const wanted = Math.max(0, shift.rise_wanted_mm);
   const inMode = report.modes.find(({ in_use }) => in_use);
   const helps = report.modes.filter(
-    (mode) =>
-      !mode.in_use && mode.rise_mm !== null && inMode?.rise_mm != null && mode.rise_mm > inMode.rise_mm,
+    (mode) => !mode.in_use && mode.rise_mm !== null && inMode?.rise_mm != null && mode.rise_mm > inMode.rise_mm,
   );
   const facts: [string, string][] = [
     ["rise wanted", wanted > 0 ? `${mm(wanted, 1)} mm` : "none: the top is in the frame"],
-    [
-      "the circle allows",
-      shift.rise_allowed_mm === null ? "not known" : `${mm(shift.rise_allowed_mm, 1)} mm`,
-    ],
-    [
-      "the mechanism goes",
-      report.rise_mechanism_mm > 0 ? `${mm(report.rise_mechanism_mm, 1)} mm` : "nothing shifts",
-    ],
+    ["the circle allows", shift.rise_allowed_mm === null ? "not known" : `${mm(shift.rise_allowed_mm, 1)} mm`],
+    ["the mechanism goes", report.rise_mechanism_mm > 0 ? `${mm(report.rise_mechanism_mm, 1)} mm` : "nothing shifts"],
     ["set", `${mm(Math.hypot(...report.shift_set_mm), 1)} mm`],
     ["camera pitched up by", degrees(shift.pitch_deg)],
     ["verticals converge by", degrees(shift.convergence_deg)],

@@ -36,8 +36,7 @@ export function choicesOf({ report, settings, routes, natives }: Omit<Props, "va
     const via = viaOf(adapters);
     if (routes && via !== here) found.push({ value: written({ via }), label: chain(routes, adapters) });
   }
-  for (const { id, name } of natives)
-    found.push({ value: written({ lens: id, via: "" }), label: `${name}, native` });
+  for (const { id, name } of natives) found.push({ value: written({ lens: id, via: "" }), label: `${name}, native` });
   return found;
 }
 

@@ -9,9 +9,7 @@ const KEYS = [
   ["V", "turn the camera upright"],
   ["← → ↑ ↓", "on the drawing: shift by half a millimetre, with Shift by a tenth"],
   ["Home", "on the drawing: no shift"],
-  ...VIEWS.filter(({ view }) => view !== "picture").map(
-    ({ key, name }) => [key.toUpperCase(), name] as const,
-  ),
+  ...VIEWS.filter(({ view }) => view !== "picture").map(({ key, name }) => [key.toUpperCase(), name] as const),
   ["G", "the light path"],
   ["D", "dark or light"],
   ["?", "these keys"],
@@ -23,12 +21,12 @@ export const HELP: Help = {
   children: (
     <>
       <p>
-        The picture is computed from the numbers of this rig, not photographed: framing, blur by distance,
-        dark corners and fall-off are as they would be; aberrations, flare and diffraction are left out.
+        The picture is computed from the numbers of this rig, not photographed: framing, blur by distance, dark corners
+        and fall-off are as they would be; aberrations, flare and diffraction are left out.
       </p>
       <p>
-        In the drawing beside it stands the image circle, with the sensor in use, its other modes, and dashed
-        how far the stabiliser or a shift goes. Drag the sensor, or move it with the arrow keys.
+        In the drawing beside it stands the image circle, with the sensor in use, its other modes, and dashed how far
+        the stabiliser or a shift goes. Drag the sensor, or move it with the arrow keys.
       </p>
     </>
   ),

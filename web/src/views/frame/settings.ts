@@ -12,21 +12,7 @@ export const SCENES: readonly (readonly [SceneName, string])[] = [
 ];
 
 // What of a frame's address is a setting of it; the pair, its chain and the practice stand beside.
-const SETTINGS = [
-  "scene",
-  "at",
-  "n",
-  "mm",
-  "mode",
-  "up",
-  "sx",
-  "sy",
-  "tilt",
-  "p",
-  "subject",
-  "stray",
-  "desq",
-] as const;
+const SETTINGS = ["scene", "at", "n", "mm", "mode", "up", "sx", "sy", "tilt", "p", "subject", "stray", "desq"] as const;
 type Setting = (typeof SETTINGS)[number];
 export type Settings = Partial<Record<Setting | "via" | "lens", string>>;
 

@@ -41,9 +41,7 @@ export function useFrameScreen({ address, change, names, title, answer, waiting,
     help,
     keys: {
       ...pickers.keys,
-      ...Object.fromEntries(
-        VIEWS.map(({ view, key }) => [key, () => void navigate(addressOf(words(), view))]),
-      ),
+      ...Object.fromEntries(VIEWS.map(({ view, key }) => [key, () => void navigate(addressOf(words(), view))])),
       ...keys,
     },
     pair: pickers.pair,

@@ -74,10 +74,7 @@ export function Compared({ report, practice }: { report: GridReport; practice: P
           options={choices.map((choice) => ({
             label: choice.question,
             options: choice.options
-              .filter(
-                (option) =>
-                  option.value !== ({ ...usual, ...practice } as Record<string, string>)[choice.key],
-              )
+              .filter((option) => option.value !== ({ ...usual, ...practice } as Record<string, string>)[choice.key])
               .map((option) => ({
                 value: `${choice.key} ${option.value}`,
                 label: `${choice.question}: ${option.label}`,

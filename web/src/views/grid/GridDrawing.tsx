@@ -38,8 +38,7 @@ export function GridDrawing({ lenses, bodies, cellOf, grouped, width, at, onChoo
     if (!box || !here) return;
     const top = here.y;
     if (top < box.scrollTop + 24) box.scrollTop = Math.max(0, top - 24);
-    else if (top + ROW > box.scrollTop + box.clientHeight - TOP)
-      box.scrollTop = top + ROW - box.clientHeight + TOP;
+    else if (top + ROW > box.scrollTop + box.clientHeight - TOP) box.scrollTop = top + ROW - box.clientHeight + TOP;
     const left = at.column * wide;
     if (left < box.scrollLeft) box.scrollLeft = left;
     else if (left + wide > box.scrollLeft + box.clientWidth - NAMES - SUMS)
@@ -107,19 +106,10 @@ export function GridDrawing({ lenses, bodies, cellOf, grouped, width, at, onChoo
                 <rect className="grid-cross" x={at.column * wide} y={0} width={wide} height={layout.height} />
               </>
             )}
-            <path
-              className="grid-line"
-              d={layout.heads.map(({ y }) => `M0 ${y + 23.5}h${across}`).join("")}
-            />
+            <path className="grid-line" d={layout.heads.map(({ y }) => `M0 ${y + 23.5}h${across}`).join("")} />
             <GridCells layout={layout} bodies={bodies} cellOf={cellOf} />
             {here && (
-              <rect
-                className="grid-here"
-                x={at.column * wide + 1}
-                y={here.y + 1}
-                width={wide - 2}
-                height={ROW - 2}
-              />
+              <rect className="grid-here" x={at.column * wide + 1} y={here.y + 1} width={wide - 2} height={ROW - 2} />
             )}
           </svg>
           <span className="unseen" aria-live="polite">
@@ -139,8 +129,6 @@ function heard(lens: GridEnds, body: GridEnds, cell: GridCell): string {
   const could = cell.market_grade ? gradeTitle(cell.market_grade) : "nothing joins them";
   const load = cell.cautions.includes("load_exceeded") ? "; support the lens" : "";
   const rear = cell.cautions.includes("clearance_unknown") ? "; whether its rear clears is not known" : "";
-  const ring = cell.unlisted_grade
-    ? `; with a ring that is not listed: ${gradeTitle(cell.unlisted_grade)}`
-    : "";
+  const ring = cell.unlisted_grade ? `; with a ring that is not listed: ${gradeTitle(cell.unlisted_grade)}` : "";
   return `${lens.name} on ${body.name}: ${now}; ${could}${ring}${load}${rear}`;
 }

@@ -28,10 +28,7 @@ export function BodyNames({ bodies, wide, chosen, of }: BodyProps) {
           <g key={one.id} className={column === chosen ? "is-here" : ""}>
             <rect className="bar-could" x={x - 7} y={TOP - 6 - could} width={14} height={could} />
             <rect className="bar-now" x={x - 7} y={TOP - 6 - now} width={14} height={now} />
-            <text
-              className={one.at_hand > 0 ? "held" : ""}
-              transform={`translate(${x + 4} ${TOP - 52}) rotate(-38)`}
-            >
+            <text className={one.at_hand > 0 ? "held" : ""} transform={`translate(${x + 4} ${TOP - 52}) rotate(-38)`}>
               {shortened(one.name, 15)}
             </text>
           </g>

@@ -35,11 +35,7 @@ export function OneLens({ lenses, bodies, cellOf, practice, row, onRow }: Props)
           options={lenses.map(({ id, name }) => ({ value: id, label: name }))}
           onChange={(id) => onRow(lenses.findIndex((one) => one.id === id))}
         />
-        <Button
-          aria-label="The next lens"
-          disabled={row === lenses.length - 1}
-          onClick={() => onRow(row + 1)}
-        >
+        <Button aria-label="The next lens" disabled={row === lenses.length - 1} onClick={() => onRow(row + 1)}>
           ›
         </Button>
       </div>

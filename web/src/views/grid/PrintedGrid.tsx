@@ -51,10 +51,7 @@ export function PrintedGrid({ lenses, bodies, cellOf, said }: Props) {
             aria-label={`Lenses ${row + 1} to ${row + some.length}`}
           >
             {rears.map((one, place) => (
-              <text
-                key={one.id}
-                transform={`translate(${NAMES + (place + 0.5) * layout.cell} ${TOP - 8}) rotate(-38)`}
-              >
+              <text key={one.id} transform={`translate(${NAMES + (place + 0.5) * layout.cell} ${TOP - 8}) rotate(-38)`}>
                 {shortened(one.name, 14)}
               </text>
             ))}

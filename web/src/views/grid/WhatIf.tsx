@@ -5,12 +5,7 @@ import Select from "antd/es/select";
 import { useState } from "react";
 
 import type { Practice } from "../../api/client";
-import {
-  type GridChange,
-  gridChangeQuery,
-  type GridDifference,
-  type GridReport,
-} from "../../api/planQueries";
+import { type GridChange, gridChangeQuery, type GridDifference, type GridReport } from "../../api/planQueries";
 import { mountsQuery, shelfQuery } from "../../api/queries";
 import { Refused } from "../../parts/Refused";
 import { Differs } from "./Differs";
@@ -50,8 +45,7 @@ export function WhatIf({ report, practice }: { report: GridReport; practice: Pra
         ? rings
         : [...ends, ...rings].filter(({ held }) => what === "bought" || held);
   const names = new Map([...ends, ...rings].map(({ value, label }) => [value, label]));
-  const whole =
-    id !== null && (what !== "converted" || mount !== null) && (what !== "measured" || length !== null);
+  const whole = id !== null && (what !== "converted" || mount !== null) && (what !== "measured" || length !== null);
   const add = () => {
     if (id === null || !whole) return;
     setChanges((before) => [

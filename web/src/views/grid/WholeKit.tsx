@@ -55,8 +55,7 @@ export default function WholeKit() {
   const lens = lenses[at.row];
   const body = bodies[at.column];
   const choose = useCallback(
-    (row: number, column: number) =>
-      change({ lens: lenses[row]?.id ?? null, body: bodies[column]?.id ?? null }),
+    (row: number, column: number) => change({ lens: lenses[row]?.id ?? null, body: bodies[column]?.id ?? null }),
     [lenses, bodies, change],
   );
   const showAll = () => {
@@ -108,13 +107,7 @@ export default function WholeKit() {
           />
         ) : (
           <>
-            <WhyLine
-              lens={lens}
-              body={body}
-              cell={cellOf(lens.id, body.id)}
-              practice={practice}
-              onOpen={open}
-            />
+            <WhyLine lens={lens} body={body} cell={cellOf(lens.id, body.id)} practice={practice} onOpen={open} />
             <GridDrawing
               lenses={lenses}
               bodies={bodies}
@@ -152,8 +145,7 @@ function said(report: GridReport): string {
   const doors = [...report.bodies]
     .filter(({ at_hand }) => at_hand > 0)
     .sort((one, other) => other.on_hand - one.on_hand)[0];
-  if (own.length === 0)
-    return `${report.lenses.length} lenses on ${report.bodies.length} bodies; none is yours.`;
+  if (own.length === 0) return `${report.lenses.length} lenses on ${report.bodies.length} bodies; none is yours.`;
   const first =
     lone.length === 0
       ? `All ${own.length} of your lenses work on some body of yours.`

@@ -11,10 +11,10 @@ export const HELP: Help = {
   ],
   children: (
     <p>
-      Each cell shows the mark of the best grade. A filled tile works with what you own; a dashed one would,
-      with something to buy, and its mark is pale. A turned-up corner: buying something makes it better. The
-      bars over the bodies count how many of the shown lenses work on them; the numbers on the right, on how
-      many bodies a lens works now, and could.
+      Each cell shows the mark of the best grade. A filled tile works with what you own; a dashed one would, with
+      something to buy, and its mark is pale. A turned-up corner: buying something makes it better. The bars over the
+      bodies count how many of the shown lenses work on them; the numbers on the right, on how many bodies a lens works
+      now, and could.
     </p>
   ),
 };

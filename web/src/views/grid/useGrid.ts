@@ -41,10 +41,7 @@ export function useGrid(practice: Practice, { words, sorting, mine, stranded }: 
     );
     return sorted(held, sorting);
   }, [report, words, sorting, mine, stranded]);
-  const bodies = useMemo(
-    () => (report?.bodies ?? []).filter((one) => !mine || one.at_hand > 0),
-    [report, mine],
-  );
+  const bodies = useMemo(() => (report?.bodies ?? []).filter((one) => !mine || one.at_hand > 0), [report, mine]);
   return { query, report, cellOf, lenses, bodies };
 }
 

@@ -15,11 +15,7 @@ interface Props {
 }
 
 const said = (value: unknown) =>
-  value === undefined || value === null
-    ? "not said"
-    : typeof value === "string"
-      ? value
-      : JSON.stringify(value);
+  value === undefined || value === null ? "not said" : typeof value === "string" ? value : JSON.stringify(value);
 
 /** Two versions of one item side by side: what only one side changed is taken, the rest is chosen. */
 export function Conflict({ base, mine, theirs, onTake, onDrop }: Props) {
@@ -62,10 +58,7 @@ export function Conflict({ base, mine, theirs, onTake, onDrop }: Props) {
               <th scope="row">{titleOf(key)}</th>
               {(["mine", "theirs"] as const).map((side) => (
                 <td key={side}>
-                  <Radio
-                    checked={chosen[key] === side}
-                    onChange={() => setChosen({ ...chosen, [key]: side })}
-                  >
+                  <Radio checked={chosen[key] === side} onChange={() => setChosen({ ...chosen, [key]: side })}>
                     {said((side === "mine" ? mine : other)[key])}
                   </Radio>
                 </td>

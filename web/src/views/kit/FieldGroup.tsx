@@ -137,13 +137,7 @@ const FieldOf = memo(function FieldOf({
 });
 
 /** Whether a value is stated, assumed or measured. */
-function Trust({
-  name,
-  kind,
-  value,
-  doubted,
-  set,
-}: Pick<FieldProps, "name" | "kind" | "value" | "doubted" | "set">) {
+function Trust({ name, kind, value, doubted, set }: Pick<FieldProps, "name" | "kind" | "value" | "doubted" | "set">) {
   if (name.startsWith("measured_")) {
     return name === "measured_on" ? null : <span className="trust measured">measured</span>;
   }

@@ -82,8 +82,7 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
           id={id}
           value={typeof value === "number" ? value : null}
           placeholder={
-            placeholder ??
-            (typeof given.default === "number" ? String(given.default) : optional ? "not known" : "")
+            placeholder ?? (typeof given.default === "number" ? String(given.default) : optional ? "not known" : "")
           }
           {...(schema.minimum === undefined ? {} : { min: schema.minimum })}
           {...(schema.maximum === undefined ? {} : { max: schema.maximum })}
@@ -179,13 +178,7 @@ function TwoNumbers({
         parser={number}
         onChange={(next) => set(next, follows && (two === one || two == null) ? next : two)}
       />
-      <InputNumber
-        value={two ?? null}
-        min={0}
-        parser={number}
-        aria-label="to"
-        onChange={(next) => set(one, next)}
-      />
+      <InputNumber value={two ?? null} min={0} parser={number} aria-label="to" onChange={(next) => set(one, next)} />
     </span>
   );
 }
@@ -234,9 +227,7 @@ function Many({
   }
   const numeric = items.type === "number";
   const options =
-    named ??
-    items.enum?.map((word) => ({ value: String(word), label: String(word).replaceAll("_", " ") })) ??
-    [];
+    named ?? items.enum?.map((word) => ({ value: String(word), label: String(word).replaceAll("_", " ") })) ?? [];
   const said = Array.isArray(value);
   const choice = (
     <Select<string[]>
@@ -349,9 +340,7 @@ function ByName({
             options={words.map((word) => ({ value: word, label: word }))}
             onChange={(next) => {
               onChange(
-                Object.fromEntries(
-                  Object.entries({ ...found, [name]: next }).filter(([, word]) => Boolean(word)),
-                ),
+                Object.fromEntries(Object.entries({ ...found, [name]: next }).filter(([, word]) => Boolean(word))),
               );
             }}
           />
@@ -362,7 +351,5 @@ function ByName({
 }
 
 function without(fields: Fields): Fields {
-  return Object.fromEntries(
-    Object.entries(fields).filter(([, value]) => value !== null && value !== undefined),
-  );
+  return Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== null && value !== undefined));
 }

@@ -43,10 +43,8 @@ const TRUSTS = [
   ["contradicted", "with evidence against"],
 ] as const;
 
-const known = <T extends string>(
-  options: readonly (readonly [T, string])[],
-  value: string | null,
-): T | undefined => options.find(([one]) => one === value)?.[0];
+const known = <T extends string>(options: readonly (readonly [T, string])[], value: string | null): T | undefined =>
+  options.find(([one]) => one === value)?.[0];
 
 /** What an address looks for. */
 export function wantedOf(address: URLSearchParams): Wanted {
@@ -98,9 +96,7 @@ export function Filters({ kind, shelf, address, text, onType, folded, search, on
         placeholder={kind === "rigs" ? "search by name or piece" : "search: name, mount, thread, use"}
         onChange={(event) => onType(event.target.value)}
       />
-      {kind !== "rigs" && (
-        <Narrowing kind={kind} shelf={shelf} rest={rest} folded={folded} onChange={onChange} />
-      )}
+      {kind !== "rigs" && <Narrowing kind={kind} shelf={shelf} rest={rest} folded={folded} onChange={onChange} />}
     </div>
   );
 }
@@ -154,17 +150,7 @@ type NarrowingProps = Pick<Props, "kind" | "shelf" | "folded" | "onChange"> & { 
 const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange }: NarrowingProps) {
   const address = useMemo(() => new URLSearchParams(rest), [rest]);
   const pieces = kind === "lenses" || kind === "bodies" || kind === "adapters";
-  const within = [
-    ...(folded ? FIRST : []),
-    "covers",
-    "contacts",
-    "tag",
-    "trust",
-    "price",
-    "mass",
-    "retired",
-    "down",
-  ];
+  const within = [...(folded ? FIRST : []), "covers", "contacts", "tag", "trust", "price", "mass", "retired", "down"];
   const active = within.filter((one) => address.has(one)).length;
   const choice = (key: string, label: string, options: readonly (readonly [string, string])[]) => (
     <Select<string>
@@ -227,12 +213,8 @@ const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange 
               (shelf?.tags ?? []).map((tag) => [tag, tag] as const),
             )}
           {pieces && choice("trust", "stated, assumed or measured", TRUSTS)}
-          {pieces && (
-            <UpTo name="price" placeholder="price to" label="Price up to" {...{ address, onChange }} />
-          )}
-          {pieces && (
-            <UpTo name="mass" placeholder="grams to" label="Weight up to, grams" {...{ address, onChange }} />
-          )}
+          {pieces && <UpTo name="price" placeholder="price to" label="Price up to" {...{ address, onChange }} />}
+          {pieces && <UpTo name="mass" placeholder="grams to" label="Weight up to, grams" {...{ address, onChange }} />}
           <button
             type="button"
             className="filter-toggle"

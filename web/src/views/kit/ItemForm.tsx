@@ -75,19 +75,11 @@ export function ItemForm(props: Props) {
   const mounts = useQuery({ ...shelfQuery("mounts"), enabled: seated });
   const nominal = mounts.data?.rows.find((row) => row.id === item.item.mount)?.width_mm ?? null;
   const problems = problemsOf(item);
-  const name =
-    typeof item.item.name === "string" && item.item.name ? item.item.name : `New ${KIND_WORDS[kind].one}`;
+  const name = typeof item.item.name === "string" && item.item.name ? item.item.name : `New ${KIND_WORDS[kind].one}`;
   return (
     <article ref={pane} className="pane" data-item={id} data-changed={changed}>
       <PaneHead kind={kind} id={id} name={name} item={item} leaving={leaving} onCopy={copy} onOpen={onOpen} />
-      <Troubles
-        {...props}
-        name={name}
-        item={item}
-        leaving={leaving}
-        problems={problems}
-        properties={properties}
-      />
+      <Troubles {...props} name={name} item={item} leaving={leaving} problems={problems} properties={properties} />
       <PaneDrawing kind={kind} item={item.item} nominal={nominal} />
       {JUDGED.has(kind) && (changed || isNew) && (
         <EffectNote
@@ -208,8 +200,7 @@ function NoMounts() {
   return (
     <p className="conflict" data-state="no-mounts">
       {"No mount system is known yet, and this needs one: "}
-      <Link to={`/kit/mounts?${back.toString()}`}>add it first</Link>, or{" "}
-      <Link to="/files">import a gear file</Link>.
+      <Link to={`/kit/mounts?${back.toString()}`}>add it first</Link>, or <Link to="/files">import a gear file</Link>.
     </p>
   );
 }

@@ -75,13 +75,7 @@ export default function Kit() {
   };
   const isThere = found.isSuccess && shelf.isSuccess && !found.isPlaceholderData;
   const answer =
-    kind === "rigs"
-      ? rigs.isSuccess
-        ? `kit rigs ${q}`
-        : undefined
-      : isThere
-        ? `kit ${kind} ${q}`
-        : undefined;
+    kind === "rigs" ? (rigs.isSuccess ? `kit rigs ${q}` : undefined) : isThere ? `kit ${kind} ${q}` : undefined;
   useScreen({
     title: KIND_WORDS[kind].many,
     answer,
@@ -165,9 +159,7 @@ function Shelves({ kind, changedRigs, onLeave }: { kind: Kind; changedRigs: numb
       {KINDS.map((one) => (
         <Link key={one} to={`/kit/${one}`} aria-current={one === kind ? "page" : undefined} onClick={onLeave}>
           {KIND_WORDS[one].many}
-          {one === "rigs" && changedRigs > 0 && (
-            <span className="rigs-changed">{` ${changedRigs} changed`}</span>
-          )}
+          {one === "rigs" && changedRigs > 0 && <span className="rigs-changed">{` ${changedRigs} changed`}</span>}
         </Link>
       ))}
     </nav>

@@ -9,8 +9,7 @@ import { word } from "../../parts/words";
 const WIDTH = 520;
 const HEIGHT = 126;
 
-const number = (value: unknown) =>
-  typeof value === "number" && Number.isFinite(value) && value > 0 ? value : null;
+const number = (value: unknown) => (typeof value === "number" && Number.isFinite(value) && value > 0 ? value : null);
 const pair = (value: unknown): [number | null, number | null] =>
   Array.isArray(value) ? [number((value as unknown[])[0]), number((value as unknown[])[1])] : [null, null];
 
@@ -65,11 +64,7 @@ export function PaneDrawing({ kind, item, nominal }: { kind: Kind; item: Fields;
             className="dim"
             d={`M${(kind === "bodies" ? 192 : 186) - Math.min(width_mm * scale, 180)} ${HEIGHT - 14}H${kind === "bodies" ? 192 : 186}m0 -4v8m${-Math.min(width_mm * scale, 180)} 0v-8`}
           />
-          <text
-            x="190"
-            y={HEIGHT - 1}
-            textAnchor="end"
-          >{`${mm(width_mm, kind === "adapters" ? 2 : 1)} mm`}</text>
+          <text x="190" y={HEIGHT - 1} textAnchor="end">{`${mm(width_mm, kind === "adapters" ? 2 : 1)} mm`}</text>
         </g>
       )}
       {lines.slice(0, 6).map(([what, value], index) => (

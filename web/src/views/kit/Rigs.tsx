@@ -36,8 +36,8 @@ export function Rigs({ q, chosen, onChoose }: Props) {
       <div className="message" data-state="empty">
         <h2>No rig is kept yet.</h2>
         <p>
-          On the light path, choose a route and “Keep this rig”: it stays here by its name, and tells when a
-          later correction changes its grade.
+          On the light path, choose a route and “Keep this rig”: it stays here by its name, and tells when a later
+          correction changes its grade.
         </p>
         <p className="message-actions">
           <Link to="/">To the light path</Link>

@@ -38,11 +38,7 @@ export function Selected({ kind, shelfKind, ids, count, retired, onAll, onNone }
   });
   const takeOut = useMutation({
     mutationFn: async (format: "gear" | "table") => {
-      const response = await send(
-        "/api/v1/export",
-        JSON.stringify({ kind, ids, format }),
-        "application/json",
-      );
+      const response = await send("/api/v1/export", JSON.stringify({ kind, ids, format }), "application/json");
       const link = document.createElement("a");
       link.href = URL.createObjectURL(await response.blob());
       link.download = `tropeion-${kind}.${format === "gear" ? "json" : "csv"}`;
@@ -51,9 +47,7 @@ export function Selected({ kind, shelfKind, ids, count, retired, onAll, onNone }
     },
   });
   const ways: [label: string, action: () => void, danger?: boolean][] = [
-    retired
-      ? ["Restore from the archive", () => several.mutate("back")]
-      : ["Archive", () => several.mutate("retire")],
+    retired ? ["Restore from the archive", () => several.mutate("back")] : ["Archive", () => several.mutate("retire")],
     ["Remove", () => several.mutate("remove"), true],
     ["Export as a table", () => takeOut.mutate("table")],
     ["Export as a gear file", () => takeOut.mutate("gear")],

@@ -138,9 +138,7 @@ const Entry = memo(function Entry({
           type="checkbox"
           checked={selected}
           aria-label={`Select ${row.name}`}
-          onChange={(event) =>
-            onSelect(row.id, event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey)
-          }
+          onChange={(event) => onSelect(row.id, event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey)}
         />
       </label>
       <button
@@ -195,9 +193,7 @@ function Covers({ row }: { row: ShelfRow }) {
         className="silhouette"
       >
         {row.circle_mm !== null && <circle className="sil-light" r={r} />}
-        {row.covers && (
-          <rect className="sil-sensor" x={-(w ?? 0) / 2} y={-(h ?? 0) / 2} width={w} height={h} />
-        )}
+        {row.covers && <rect className="sil-sensor" x={-(w ?? 0) / 2} y={-(h ?? 0) / 2} width={w} height={h} />}
       </svg>
       <span className="shelf-detail">
         {row.circle_mm === null ? "circle unknown" : row.covers ? `covers ${row.covers}` : "covers none"}

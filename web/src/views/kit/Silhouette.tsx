@@ -4,10 +4,7 @@ import type { ShelfRow } from "../../api/client";
 import type { ShelfKind } from "../../api/queries";
 
 interface Props {
-  row: Pick<
-    ShelfRow,
-    "width_mm" | "height_mm" | "inner_mm" | "centre_x_mm" | "centre_y_mm" | "glass" | "covers"
-  >;
+  row: Pick<ShelfRow, "width_mm" | "height_mm" | "inner_mm" | "centre_x_mm" | "centre_y_mm" | "glass" | "covers">;
   kind: ShelfKind;
   /** Pixels per millimetre: one for a whole shelf. */
   scale: number;
@@ -21,13 +18,7 @@ interface Props {
  */
 export function Silhouette({ row, kind, scale, width, height }: Props) {
   return (
-    <svg
-      className="silhouette"
-      width={width}
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      aria-hidden="true"
-    >
+    <svg className="silhouette" width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
       {kind === "bodies" ? (
         <BodyFront row={row} scale={scale} width={width} height={height} />
       ) : kind === "mounts" ? (

@@ -41,15 +41,7 @@ export const GROUPS: Record<Kind, Group[]> = {
     },
     {
       title: "Coupling and contacts",
-      fields: [
-        "conversion",
-        "features",
-        "auto_manual_switch",
-        "iris_at_rest",
-        "offers",
-        "stabilised",
-        "firmware",
-      ],
+      fields: ["conversion", "features", "auto_manual_switch", "iris_at_rest", "offers", "stabilised", "firmware"],
     },
     {
       title: "Size and weight",
@@ -256,7 +248,5 @@ export const GROUPS: Record<Kind, Group[]> = {
     },
   ],
   protocols: [{ title: "What it is", open: true, fields: ["name", "accepts", "powers", "aliases", "notes"] }],
-  rigs: [
-    { title: "The rig", open: true, fields: ["name", "lens", "adapters", "body", "accessories", "notes"] },
-  ],
+  rigs: [{ title: "The rig", open: true, fields: ["name", "lens", "adapters", "body", "accessories", "notes"] }],
 };

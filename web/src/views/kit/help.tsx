@@ -22,12 +22,11 @@ export const HELP: Help = {
   children: (
     <>
       <p>
-        Silhouettes of one shelf are drawn at one scale, each from its own measures, dashed where a measure is
-        unknown. Seats of lenses and adapters stand on one line.
+        Silhouettes of one shelf are drawn at one scale, each from its own measures, dashed where a measure is unknown.
+        Seats of lenses and adapters stand on one line.
       </p>
       <p>
-        A value is stated, assumed or measured, and says so. What was measured counts; what was nominal stays
-        beside it.
+        A value is stated, assumed or measured, and says so. What was measured counts; what was nominal stays beside it.
       </p>
     </>
   ),

@@ -35,17 +35,7 @@ export function useChoices(kind: Kind, item: Fields): Choices {
         adapters: named(adapters.data),
         accessories: named(accessories.data),
       }),
-    [
-      kind,
-      own,
-      system.data,
-      mounts.data,
-      protocols.data,
-      lenses.data,
-      bodies.data,
-      adapters.data,
-      accessories.data,
-    ],
+    [kind, own, system.data, mounts.data, protocols.data, lenses.data, bodies.data, adapters.data, accessories.data],
   );
 }
 
@@ -103,8 +93,5 @@ function choicesOf(kind: Kind, featuresOf: unknown, generationsOf: unknown, shel
   };
 }
 
-const featureOptions = (
-  features: { id: string; label: string; side: string }[] | undefined,
-  side: string,
-): Option[] =>
+const featureOptions = (features: { id: string; label: string; side: string }[] | undefined, side: string): Option[] =>
   (features ?? []).filter((one) => one.side === side).map(({ id, label }) => ({ value: id, label }));

@@ -26,10 +26,7 @@ export function useDraft(name: string): [Draft | null, (draft: Draft | null) => 
   const keep = useCallback(
     (draft: Draft | null) => {
       const others = Object.entries(read()).filter(([key]) => key !== name);
-      const next = Object.fromEntries(draft ? [...others, [name, draft] as const] : others) as Record<
-        string,
-        Draft
-      >;
+      const next = Object.fromEntries(draft ? [...others, [name, draft] as const] : others) as Record<string, Draft>;
       setAll(next);
       try {
         sessionStorage.setItem(KEY, JSON.stringify(next));

@@ -84,8 +84,7 @@ export function useItem({ kind, id, begin, page, onOpen, onKept }: Of) {
       queries.setQueryData(itemQuery(kind, next.id).queryKey, next);
       // The item just written is known: it is the rest that has to be asked for again.
       await queries.invalidateQueries({
-        predicate: (query) =>
-          !about("schema")(query) && query.queryHash !== hashKey(itemQuery(kind, next.id).queryKey),
+        predicate: (query) => !about("schema")(query) && query.queryHash !== hashKey(itemQuery(kind, next.id).queryKey),
       });
       const { name } = next.item;
       const led = isNew || Object.keys(begin).length > 0;
@@ -150,8 +149,6 @@ export function useLeaving({ kind, id, page, onOpen }: Omit<Of, "begin" | "onKep
     },
   });
   const inUse =
-    remove.error instanceof ProblemError && remove.error.problem.type === "in_use"
-      ? remove.error.problem
-      : null;
+    remove.error instanceof ProblemError && remove.error.problem.type === "in_use" ? remove.error.problem : null;
   return { retire, remove, inUse };
 }

@@ -81,11 +81,7 @@ export function Answer(props: Props) {
               <DepthOfField report={report} route={route} practice={practice} />
             </>
           )}
-          {report.lens.startsWith("seen..") ? (
-            <OnlySeen report={report} />
-          ) : (
-            <KeepRig report={report} route={route} />
-          )}
+          {report.lens.startsWith("seen..") ? <OnlySeen report={report} /> : <KeepRig report={report} route={route} />}
         </section>
       </div>
     </>
@@ -124,9 +120,7 @@ function Sentence({ pair, practice, go }: { pair: Pair; practice: Chosen; go: Go
         {!fails(route) && <span>{route.becomes}</span>}
         {(pair.isByHand || report.routes.length > 1) && (
           <span>
-            {pair.isByHand
-              ? "put together by hand"
-              : `route ${Math.max(chosen, 0) + 1} of ${report.routes.length}`}
+            {pair.isByHand ? "put together by hand" : `route ${Math.max(chosen, 0) + 1} of ${report.routes.length}`}
           </span>
         )}
       </p>

@@ -28,9 +28,7 @@ export function CameraFigures({ report, route, practice }: Props) {
       <h2>What it becomes</h2>
       <Becomes report={report} route={route} practice={practice} />
       <p className="message-actions">
-        <Link to={`${rigPath({ ...report, adapters: route.adapters }, "/frame")}&view=bodies`}>
-          On every body
-        </Link>
+        <Link to={`${rigPath({ ...report, adapters: route.adapters }, "/frame")}&view=bodies`}>On every body</Link>
         <Link to={rigPath({ ...report, adapters: route.adapters }, "/frame")}>The picture</Link>
       </p>
     </>
@@ -58,9 +56,7 @@ function Settings({ report, route }: Omit<Props, "practice">) {
           large
           of={stabiliser.decided ? "stabiliser.travel_step" : "stabiliser.travel_fraction"}
           label={
-            stabiliser.look_at_corners
-              ? `${word("stabiliser_travel")}, look at the corners`
-              : word("stabiliser_travel")
+            stabiliser.look_at_corners ? `${word("stabiliser_travel")}, look at the corners` : word("stabiliser_travel")
           }
           value={stabiliser.travel_step ? percent(stabiliser.travel_step) : "off"}
         />
@@ -145,11 +141,7 @@ function Becomes({ report, route, practice }: Props) {
       {wide.t_number !== null && (
         <Figure of="f_number" label="aperture, for depth" value={aperture(wide.working_f_number)} />
       )}
-      <Figure
-        of="light_change_stops"
-        label={word("light_change")}
-        value={signedMm(route.light_change_stops, 1)}
-      />
+      <Figure of="light_change_stops" label={word("light_change")} value={signedMm(route.light_change_stops, 1)} />
       <Covered route={route} />
       <Figure
         of="circle_of_confusion_mm"

@@ -66,9 +66,7 @@ function CardOf({ report, route }: Omit<Props, "usual">) {
     ]);
   const cautions = route.findings.filter(({ severity }) => severity === "danger" || severity === "caution");
   // What stands above as a warning is not a thing to tick off.
-  const steps = (route.details?.steps ?? []).filter(
-    ({ text }) => !cautions.some((each) => each.text === text),
-  );
+  const steps = (route.details?.steps ?? []).filter(({ text }) => !cautions.some((each) => each.text === text));
   return (
     <>
       <header>
@@ -102,8 +100,8 @@ function CardOf({ report, route }: Omit<Props, "usual">) {
         ))}
       </ol>
       <footer>
-        Power off for every swap; force nothing. Conversions and electrical work: a qualified repairer. Local
-        safety rules come first. {today()}
+        Power off for every swap; force nothing. Conversions and electrical work: a qualified repairer. Local safety
+        rules come first. {today()}
       </footer>
     </>
   );

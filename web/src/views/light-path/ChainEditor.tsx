@@ -35,9 +35,7 @@ export function ChainEditor({ report, adapters, onChange, open, onOpen }: Props)
   }
   // The mounts on either side of a joint: what the piece before ends in, what the piece behind begins with.
   const after = (index: number) =>
-    (index === 0
-      ? report.pieces[report.lens]?.mount
-      : report.pieces[adapters[index - 1] ?? ""]?.rear_mount) ?? "";
+    (index === 0 ? report.pieces[report.lens]?.mount : report.pieces[adapters[index - 1] ?? ""]?.rear_mount) ?? "";
   const before = (index: number) => report.pieces[adapters[index] ?? report.body]?.mount ?? "";
   const put = (index: number, id: string) => {
     onChange([...adapters.slice(0, index), id, ...adapters.slice(index)]);

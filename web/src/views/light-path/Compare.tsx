@@ -66,13 +66,7 @@ function Halves({ report, one, other }: { report: MatchReport; one: Route; other
   return (
     <svg viewBox={`0 0 ${PAPER.width} ${PAPER.height}`} className="sheet-svg">
       {scenes.map((scene, index) => (
-        <Section
-          key={index}
-          scene={scene}
-          frame={frame}
-          lightFrom={0}
-          half={index === 0 ? "upper" : "lower"}
-        />
+        <Section key={index} scene={scene} frame={frame} lightFrom={0} half={index === 0 ? "upper" : "lower"} />
       ))}
     </svg>
   );
@@ -80,10 +74,9 @@ function Halves({ report, one, other }: { report: MatchReport; one: Route; other
 
 function CompareTable({ report, pair, other, practice }: Props) {
   const one = pair.route;
-  const rows = [
-    ...differences(report, one, other, practice),
-    ...functions(one.details, other.details),
-  ].filter((row) => row.one !== row.other);
+  const rows = [...differences(report, one, other, practice), ...functions(one.details, other.details)].filter(
+    (row) => row.one !== row.other,
+  );
   return (
     <table>
       <thead>
@@ -134,8 +127,7 @@ function differences(report: MatchReport, one: Route, other: Route, practice: Ch
     [word("effective_aperture"), (_, wide) => aperture(wide.working_f_number)],
     [
       word("image_circle"),
-      ({ coverage: { image_circle_mm: circle } }) =>
-        circle === null ? "unknown" : `${circle.toFixed(1)} mm`,
+      ({ coverage: { image_circle_mm: circle } }) => (circle === null ? "unknown" : `${circle.toFixed(1)} mm`),
     ],
     ["sensor in use", (route) => route.coverage.mode],
     [
@@ -152,9 +144,7 @@ function differences(report: MatchReport, one: Route, other: Route, practice: Ch
   }));
   const said = (route: Route, against: Route) =>
     route.findings
-      .filter(
-        ({ text, severity }) => severity !== "info" && !against.findings.some((each) => each.text === text),
-      )
+      .filter(({ text, severity }) => severity !== "info" && !against.findings.some((each) => each.text === text))
       .map(({ text }) => text)
       .join(" ");
   rows.push({ what: "only here", one: said(one, other), other: said(other, one) });

@@ -23,9 +23,7 @@ export function Functions({ report, route }: { report: MatchReport; route: Route
               className="function-link"
               title={[
                 offered ? "the lens offers it" : "the lens does not offer it",
-                ...passed.map(
-                  (one) => `${report.pieces[one.link]?.name ?? one.link} passes it: ${one.level}`,
-                ),
+                ...passed.map((one) => `${report.pieces[one.link]?.name ?? one.link} passes it: ${one.level}`),
                 taken ? "the body takes it" : "the body does not take it",
               ].join("; ")}
             >

@@ -6,15 +6,7 @@ import { knownDistance, mm, percent } from "../../parts/format";
 import { headed } from "../../parts/words";
 
 /** What the joints bear and how far they give, and what can be set in the chain. */
-export function Joints({
-  report,
-  route,
-  units,
-}: {
-  report: MatchReport;
-  route: Route;
-  units: "metric" | "imperial";
-}) {
+export function Joints({ report, route, units }: { report: MatchReport; route: Route; units: "metric" | "imperial" }) {
   const name = (id: string) => report.pieces[id]?.name ?? id;
   return (
     <section>
@@ -66,11 +58,7 @@ export function Joints({
 function helicoidOf(range: Route["ranges"][number], units: "metric" | "imperial"): string {
   const { for_infinity_mm: wanted } = range;
   const opened =
-    wanted === null
-      ? "no infinity"
-      : wanted === 0
-        ? "closed for infinity"
-        : `open by ${mm(wanted)} mm for infinity`;
+    wanted === null ? "no infinity" : wanted === 0 ? "closed for infinity" : `open by ${mm(wanted)} mm for infinity`;
   const [closed, open] = [range.near_closed_mm, range.near_open_mm].map((near) => knownDistance(near, units));
   return `${opened}; closest focus ${closed ?? ""} closed, ${open ?? ""} open`;
 }

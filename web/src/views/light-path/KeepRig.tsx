@@ -30,8 +30,7 @@ export function KeepRig({ report, route }: Props) {
   const [name, setName] = useState("");
   const rigs = useQuery(rigsQuery);
   const kept = rigs.data?.rigs.find(
-    (rig) =>
-      rig.lens === report.lens && rig.body === report.body && rig.adapters.join() === route.adapters.join(),
+    (rig) => rig.lens === report.lens && rig.body === report.body && rig.adapters.join() === route.adapters.join(),
   );
   const keep = useMutation({
     mutationFn: async () => {
@@ -75,9 +74,7 @@ export function KeepRig({ report, route }: Props) {
             {": "}
             <Link to={`/setup/${kept.id}`}>set it up</Link>
             {kept.kept_grade && !kept.changed && (
-              <span className="route-gives">
-                {` ${gradeWord(kept.kept_grade)}${dated(" since ", kept.graded_on)}`}
-              </span>
+              <span className="route-gives">{` ${gradeWord(kept.kept_grade)}${dated(" since ", kept.graded_on)}`}</span>
             )}
           </p>
           {kept.changed && kept.kept_grade && (
@@ -136,8 +133,7 @@ function Assumed({ report, route }: Props) {
     <ul className="findings">
       {doubted.map((piece) => (
         <li key={piece.id} className="info" data-assumed={piece.id}>
-          <strong>Assumed</strong>{" "}
-          {`of ${piece.name}: ${piece.assumed.map(labelOf).join(", ")}. Measure what decides.`}
+          <strong>Assumed</strong> {`of ${piece.name}: ${piece.assumed.map(labelOf).join(", ")}. Measure what decides.`}
         </li>
       ))}
     </ul>
@@ -201,9 +197,7 @@ function Trials({ report, route }: Props) {
           />
           <Radio.Group
             value={verdict}
-            onChange={(event) =>
-              setVerdict(event.target.value === "contradicted" ? "contradicted" : "confirmed")
-            }
+            onChange={(event) => setVerdict(event.target.value === "contradicted" ? "contradicted" : "confirmed")}
           >
             <Radio value="confirmed">it did</Radio>
             <Radio value="contradicted">it did not</Radio>

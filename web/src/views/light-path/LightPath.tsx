@@ -53,10 +53,7 @@ export default function LightPath() {
   );
   const closePractice = useCallback(() => setPanel(false), []);
   const navigate = useNavigate();
-  const pickEnd = useCallback(
-    (kind: "lens" | "body", id: string | null) => go({ [kind]: id, via: null }),
-    [go],
-  );
+  const pickEnd = useCallback((kind: "lens" | "body", id: string | null) => go({ [kind]: id, via: null }), [go]);
   const pickers = usePairPickers(address.lens, address.body, report?.names ?? NO_NAMES, pickEnd);
   const { lens, body } = pickers;
   const failure = pair.error ?? pickers.error;
@@ -114,12 +111,7 @@ export default function LightPath() {
   return (
     <WorkingContext value={setQuantity}>
       {content}
-      <PracticePanel
-        open={panel}
-        practice={address.practice}
-        onChange={setPractice}
-        onClose={closePractice}
-      />
+      <PracticePanel open={panel} practice={address.practice} onChange={setPractice} onClose={closePractice} />
       {question && route && (
         <WorkingPanel
           question={{ ...question, via: viaOf(route.adapters) }}

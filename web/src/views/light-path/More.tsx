@@ -20,9 +20,7 @@ export function Folded({
   if (folded + leftOut + notJudged === 0 && !everything) return null;
   const said = [
     everything && leftOut + notJudged === 0 ? `All ${total} routes are here.` : "",
-    leftOut > 0
-      ? `${leftOut} more are left out here: allow fewer adapters in a row, or put one together.`
-      : "",
+    leftOut > 0 ? `${leftOut} more are left out here: allow fewer adapters in a row, or put one together.` : "",
     folded > 0 && !everything
       ? `${folded} more ${folded === 1 ? "is" : "are"} no better in anything than one of these.`
       : "",

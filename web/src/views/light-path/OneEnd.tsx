@@ -27,22 +27,13 @@ export function OneEnd({ address, go, onPick }: Props) {
         missing={missing}
         drawing={
           fits.data ? (
-            <Sheet
-              subjects={start.subjects}
-              scene={sceneOfOne(fits.data)}
-              units={practice.distances}
-              sentence=""
-            />
+            <Sheet subjects={start.subjects} scene={sceneOfOne(fits.data)} units={practice.distances} sentence="" />
           ) : null
         }
         onPick={() => onPick(missing === "body" ? "body" : "lens")}
       />
-      {lens !== null && (
-        <Wall end={{ lens }} practice={practice} onPick={(id) => go({ body: id, via: null })} />
-      )}
-      {body !== null && (
-        <Wall end={{ body }} practice={practice} onPick={(id) => go({ lens: id, via: null })} />
-      )}
+      {lens !== null && <Wall end={{ lens }} practice={practice} onPick={(id) => go({ body: id, via: null })} />}
+      {body !== null && <Wall end={{ body }} practice={practice} onPick={(id) => go({ lens: id, via: null })} />}
     </>
   );
 }

@@ -19,18 +19,9 @@ interface Props {
 export const PracticePanel = memo(function PracticePanel({ open, practice, onChange, onClose }: Props) {
   const { choices, usual } = usePractices();
   return (
-    <Drawer
-      title="Preferences"
-      open={open}
-      onClose={onClose}
-      size={380}
-      mask={false}
-      destroyOnHidden
-      className="panel"
-    >
+    <Drawer title="Preferences" open={open} onClose={onClose} size={380} mask={false} destroyOnHidden className="panel">
       <p className="panel-lead">
-        People of the trade disagree on these. What you choose is kept, and stands beside every answer it
-        changes.
+        People of the trade disagree on these. What you choose is kept, and stands beside every answer it changes.
       </p>
       {choices.map(({ key: name, question, changes, options }) => {
         const key = name as PracticeKey;

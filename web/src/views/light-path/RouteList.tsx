@@ -106,18 +106,7 @@ interface GroupProps extends Props {
   onToggle: () => void;
 }
 
-function Group({
-  report,
-  chosen,
-  onChoose,
-  beside,
-  onCompare,
-  one,
-  alone,
-  scale,
-  open,
-  onToggle,
-}: GroupProps) {
+function Group({ report, chosen, onChoose, beside, onCompare, one, alone, scale, open, onToggle }: GroupProps) {
   const { group, places } = one;
   // The one that is looked at is never hidden, nor a ring that could be taken for the right one.
   const shown = open
@@ -192,17 +181,7 @@ interface RowProps {
 }
 
 // Moving through the routes redraws the two rows it touches, not all of them.
-const Row = memo(function Row({
-  report,
-  route,
-  via,
-  index,
-  scale,
-  selected,
-  compared,
-  onChoose,
-  onCompare,
-}: RowProps) {
+const Row = memo(function Row({ report, route, via, index, scale, selected, compared, onChoose, onCompare }: RowProps) {
   const { wrong } = route;
   return (
     <div className={`route-row ${compared ? "beside" : ""}`}>

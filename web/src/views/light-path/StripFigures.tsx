@@ -20,9 +20,7 @@ export function StripFigures({ route, practice }: Props) {
     <div className="figures" aria-label="Where the lens stands">
       <Figure
         of="register_error_mm"
-        label={
-          openedForInfinity(route) > 0 ? `${word("flange_error")}, helicoid closed` : word("flange_error")
-        }
+        label={openedForInfinity(route) > 0 ? `${word("flange_error")}, helicoid closed` : word("flange_error")}
         value={signedLength(route.register_error_mm)}
       />
       <Figure
@@ -71,11 +69,7 @@ function Reaches({ route, practice }: Props) {
       {focus.near_from_front_mm !== null && (
         <Figure
           of="focus.near_from_front_mm"
-          label={
-            focus.far_from_front_mm === null
-              ? `${word("working_distance")}, at least`
-              : word("working_distance")
-          }
+          label={focus.far_from_front_mm === null ? `${word("working_distance")}, at least` : word("working_distance")}
           value={
             focus.far_from_front_mm === null
               ? known(focus.near_from_front_mm)

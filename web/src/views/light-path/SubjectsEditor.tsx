@@ -41,8 +41,7 @@ export function SubjectsEditor() {
   const save = useMutation({
     // One after the other: the last that was written is the one that stands.
     scope: { id: "subjects" },
-    mutationFn: async (subjects: Subject[]) =>
-      unwrap(await client.PUT("/api/v1/subjects", { body: subjects })),
+    mutationFn: async (subjects: Subject[]) => unwrap(await client.PUT("/api/v1/subjects", { body: subjects })),
     onSuccess: (subjects, sent) => {
       if (unsaved.current === sent) unsaved.current = null;
       queries.setQueryData(startQuery.queryKey, (before) => (before ? { ...before, subjects } : before));

@@ -107,13 +107,7 @@ export function WallOf({ report, onPick }: { report: FitsReport; onPick: (id: st
           {fits.every((fit) => fit.grade === null) ? (
             <p className="wall-none">
               {fits.map((fit) => (
-                <button
-                  key={fit.id}
-                  type="button"
-                  className="unfold"
-                  data-id={fit.id}
-                  onClick={() => onPick(fit.id)}
-                >
+                <button key={fit.id} type="button" className="unfold" data-id={fit.id} onClick={() => onPick(fit.id)}>
                   {fit.name}
                 </button>
               ))}

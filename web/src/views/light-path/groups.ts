@@ -26,12 +26,8 @@ export function groupsOf(routes: readonly Pick<RouteLine, "group">[]): RouteGrou
     else found.set(group, [place]);
   });
   const groups = [...found].map(([group, places]) => ({ group, places }));
-  return [
-    ...groups.filter(({ group }) => group !== "fails"),
-    ...groups.filter(({ group }) => group === "fails"),
-  ];
+  return [...groups.filter(({ group }) => group !== "fails"), ...groups.filter(({ group }) => group === "fails")];
 }
 
 /** Places in the report in the order in which they stand on the screen. */
-export const orderOf = (report: MatchReport): number[] =>
-  groupsOf(report.routes).flatMap(({ places }) => places);
+export const orderOf = (report: MatchReport): number[] => groupsOf(report.routes).flatMap(({ places }) => places);

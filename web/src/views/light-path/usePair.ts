@@ -32,8 +32,7 @@ export function usePair(address: Address) {
   const chosen = address.via === null ? 0 : known >= 0 ? known : open.data ? 0 : -1;
   const beside = useRoute(asked, address.beside, list, there);
   const both = useMemo(
-    () =>
-      report && beside.data ? { ...report, pieces: { ...beside.data.pieces, ...report.pieces } } : report,
+    () => (report && beside.data ? { ...report, pieces: { ...beside.data.pieces, ...report.pieces } } : report),
     [report, beside.data],
   );
   useNeighbours(asked, list, chosen, there);
@@ -54,8 +53,7 @@ export function usePair(address: Address) {
 const indexOf = (report: MatchReport | undefined, via: string | null) =>
   report?.routes.findIndex((route) => viaOf(route.adapters) === via) ?? -1;
 
-const firstOf = (report: MatchReport | undefined) =>
-  report?.routes[0] ? viaOf(report.routes[0].adapters) : null;
+const firstOf = (report: MatchReport | undefined) => (report?.routes[0] ? viaOf(report.routes[0].adapters) : null);
 
 /** A route in full: the first comes with the list, another one, found or put together by hand, by itself. */
 function useRoute(asked: Question, via: string | null, list: MatchReport | undefined, enabled: boolean) {
@@ -93,14 +91,9 @@ function useNeighbours(asked: Question, list: MatchReport | undefined, chosen: n
 }
 
 /** The list with the open route: what was put together by hand stands before the others. */
-function merged(
-  list: MatchReport | undefined,
-  one: MatchReport | undefined,
-  byHand: boolean,
-): MatchReport | undefined {
+function merged(list: MatchReport | undefined, one: MatchReport | undefined, byHand: boolean): MatchReport | undefined {
   if (!list || one === list) return list;
-  if (!one || one.lens !== list.lens || one.body !== list.body)
-    return byHand ? list : { ...list, open: null };
+  if (!one || one.lens !== list.lens || one.body !== list.body) return byHand ? list : { ...list, open: null };
   const { open } = one;
   const pieces = { ...list.pieces, ...one.pieces };
   if (!byHand) return { ...list, open, pieces };

@@ -20,8 +20,7 @@ interface Values {
 
 const SETTLED = "The parts that were seen come with it. What is not known stays unknown.";
 const OPEN =
-  "Its generation stays open, and what was seen is noted with it: until it is settled, " +
-  "what could break counts.";
+  "Its generation stays open, and what was seen is noted with it: until it is settled, " + "what could break counts.";
 
 /** The identified lens into the collection, with what was seen on it, and on to the light path. */
 export function AddLens({ report, page }: { report: KeyReport; page: SystemPage }) {
@@ -50,11 +49,7 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
         initialValues={{ widest: 2, smallest: 16, nearest: null }}
         onFinish={(values) => add.mutate(values)}
       >
-        <Form.Item
-          name="name"
-          label="Name, as you call it"
-          rules={[{ required: true, message: "A name is needed." }]}
-        >
+        <Form.Item name="name" label="Name, as you call it" rules={[{ required: true, message: "A name is needed." }]}>
           <Input maxLength={120} />
         </Form.Item>
         <div className="add-row">

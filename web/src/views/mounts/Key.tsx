@@ -55,9 +55,7 @@ export default function Key() {
   useScreen({
     title: `Which ${page.data?.mount.name ?? "generation"} is it?`,
     answer:
-      key.isSuccess && !key.isPlaceholderData && page.isSuccess
-        ? `key ${id} ${side} ${answers.length}`
-        : undefined,
+      key.isSuccess && !key.isPlaceholderData && page.isSuccess ? `key ${id} ${side} ${answers.length}` : undefined,
     busy: key.isPending,
     className: "key",
     help: HELP,
@@ -127,11 +125,7 @@ export default function Key() {
       )}
       {report && page.data && report.may_mount.length > 0 && answers.length > 0 && (
         <div className="below">
-          <MayMount
-            report={report}
-            page={page.data}
-            onLook={(part, said) => keep([...answers, [part, said]])}
-          />
+          <MayMount report={report} page={page.data} onLook={(part, said) => keep([...answers, [part, said]])} />
           {side === "lens" && <AddLens report={report} page={page.data} />}
         </div>
       )}
@@ -167,9 +161,7 @@ function KeyDrawing({
         label={asked ? `Where to look: ${asked.label}` : "The mount as it was seen"}
       />
       <figcaption>
-        {asked
-          ? `${from}: look ${WHERE[asked.look_at?.view ?? "ring"]}.`
-          : "As it was seen, and as its generation is."}
+        {asked ? `${from}: look ${WHERE[asked.look_at?.view ?? "ring"]}.` : "As it was seen, and as its generation is."}
       </figcaption>
     </figure>
   );
@@ -236,9 +228,7 @@ function Remaining({ report }: { report: KeyReport }) {
         {ordered.map(({ id, conversion, label, start, to, probability }) => (
           <li
             key={id}
-            className={[probability < 0.02 ? "gone" : "", conversion === "none" ? "" : "converted"]
-              .join(" ")
-              .trim()}
+            className={[probability < 0.02 ? "gone" : "", conversion === "none" ? "" : "converted"].join(" ").trim()}
             data-remaining={id}
             data-probability={probability}
           >

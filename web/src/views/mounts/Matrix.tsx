@@ -21,8 +21,7 @@ interface Props {
 export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
   const fronts = report.systems.filter(({ lenses }) => lenses > 0);
   const rears = report.systems.filter(({ bodies }) => bodies > 0);
-  if (fronts.length === 0 || rears.length === 0)
-    return <p>Without lenses and bodies there is nothing to cross.</p>;
+  if (fronts.length === 0 || rears.length === 0) return <p>Without lenses and bodies there is nothing to cross.</p>;
   return (
     <section className="matrix">
       <h2>Best grade: lenses (rows) on bodies (columns)</h2>
@@ -32,11 +31,7 @@ export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
             <tr>
               <td />
               {rears.map((rear) => (
-                <th
-                  key={rear.id}
-                  scope="col"
-                  className={side === "body" && chosen === rear.id ? "is-chosen" : ""}
-                >
+                <th key={rear.id} scope="col" className={side === "body" && chosen === rear.id ? "is-chosen" : ""}>
                   <button type="button" onClick={() => onChoose({ of: rear.id, side: "body" })}>
                     {rear.name}
                   </button>
@@ -90,9 +85,7 @@ export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
           </tbody>
         </table>
       </div>
-      {!report.graded && (
-        <p>The collection is too large to grade every pair here: choose a pair on the light path.</p>
-      )}
+      {!report.graded && <p>The collection is too large to grade every pair here: choose a pair on the light path.</p>}
       <ul className="legend">
         {(["native", "full", "manual", "partial", "close_up", "none", "danger"] as const).map((grade) => (
           <li key={grade}>

@@ -172,17 +172,12 @@ function Shape({
       return (
         <path
           className="line"
-          d={[-4, 4]
-            .map((aside) => `M${spot(radius - 6, at + aside)}L${spot(radius + 6, at + aside)}`)
-            .join("")}
+          d={[-4, 4].map((aside) => `M${spot(radius - 6, at + aside)}L${spot(radius + 6, at + aside)}`).join("")}
         />
       );
     case "band":
       return (
-        <path
-          className="hollow"
-          d={`${arc(radius + 3, at - 26, at + 26)}L${back(radius - 3, at + 26, at - 26)}Z`}
-        />
+        <path className="hollow" d={`${arc(radius + 3, at - 26, at + 26)}L${back(radius - 3, at + 26, at - 26)}Z`} />
       );
     case "pinion":
       return (
@@ -223,11 +218,9 @@ function Shape({
     case "contacts":
       return (
         <>
-          {Array.from({ length: 5 }, (_, index) => polar(radius, at - 18 + index * 9)).map(
-            ([cx, cy], index) => (
-              <circle key={index} className="contact" cx={cx} cy={cy} r="2.8" />
-            ),
-          )}
+          {Array.from({ length: 5 }, (_, index) => polar(radius, at - 18 + index * 9)).map(([cx, cy], index) => (
+            <circle key={index} className="contact" cx={cx} cy={cy} r="2.8" />
+          ))}
         </>
       );
   }

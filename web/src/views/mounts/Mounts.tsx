@@ -93,18 +93,13 @@ export default function Mounts() {
                     ]}
                   />
                   <Link to={`/mounts/${chosen.id}`}>{`The ${chosen.name} system`}</Link>
-                  {chosen.generations > 1 && (
-                    <Link to={`/mounts/${chosen.id}/key`}>Which generation is it?</Link>
-                  )}
+                  {chosen.generations > 1 && <Link to={`/mounts/${chosen.id}/key`}>Which generation is it?</Link>}
                   <button type="button" className="unfold" onClick={() => go({ of: null })}>
                     all alike
                   </button>
                 </div>
               ) : (
-                <p>
-                  Choose a system: which mounts leave room for an adapter, how much, and which adapters there
-                  are.
-                </p>
+                <p>Choose a system: which mounts leave room for an adapter, how much, and which adapters there are.</p>
               )}
             </div>
             <Ruler

@@ -45,23 +45,11 @@ export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
             aria-hidden="true"
           >
             <defs>
-              <pattern
-                id="ring"
-                width="5"
-                height="5"
-                patternUnits="userSpaceOnUse"
-                patternTransform="rotate(45)"
-              >
+              <pattern id="ring" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
                 <rect width="5" height="5" className="metal" />
                 <path d="M0 2.5H5" className="hatch" />
               </pattern>
-              <pattern
-                id="deep"
-                width="5"
-                height="5"
-                patternUnits="userSpaceOnUse"
-                patternTransform="rotate(-45)"
-              >
+              <pattern id="deep" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
                 <path d="M0 2.5H5" className="deep-line" />
               </pattern>
             </defs>
@@ -98,10 +86,7 @@ export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
                     <span
                       className="ruler-name"
                       style={{
-                        right:
-                          width -
-                          x(Math.max(system.register_mm ?? 0, chosen?.register_mm ?? 0)) +
-                          (wide ? 14 : 7),
+                        right: width - x(Math.max(system.register_mm ?? 0, chosen?.register_mm ?? 0)) + (wide ? 14 : 7),
                       }}
                     >
                       {system.name}
@@ -123,9 +108,7 @@ function Told({ system, crossing, wide }: { system: System; crossing: Crossing |
   if (!crossing) {
     return (
       <>
-        <span className="ruler-figure">
-          {system.register_mm === null ? "not known" : mm(system.register_mm)}
-        </span>
+        <span className="ruler-figure">{system.register_mm === null ? "not known" : mm(system.register_mm)}</span>
         {wide && (
           <span className="ruler-said">
             {[system.thread ? `screw ${system.thread}` : system.coupling.replace("_", " "), kept(system)]
@@ -139,9 +122,7 @@ function Told({ system, crossing, wide }: { system: System; crossing: Crossing |
   const bare = crossing.lens_mount === crossing.body_mount;
   return (
     <>
-      <span className="ruler-figure">
-        {bare || crossing.room_mm === null ? "" : signedMm(crossing.room_mm)}
-      </span>
+      <span className="ruler-figure">{bare || crossing.room_mm === null ? "" : signedMm(crossing.room_mm)}</span>
       {wide && (
         <>
           <span className="ruler-said">{bare ? "" : JOINT_WORDS[crossing.joint]}</span>
@@ -164,8 +145,7 @@ const kept = ({ lenses, bodies }: System) =>
     .filter(Boolean)
     .join(", ");
 
-const waysOf = ({ ways }: Crossing) =>
-  ways === 0 ? "no adapter" : ways === 1 ? "1 route" : `${ways} routes`;
+const waysOf = ({ ways }: Crossing) => (ways === 0 ? "no adapter" : ways === 1 ? "1 route" : `${ways} routes`);
 
 function Scale({ x, longest, height }: { x: (z: number) => number; longest: number; height: number }) {
   const marks = Array.from({ length: Math.floor(longest) + 2 }, (_, index) => index);
@@ -173,9 +153,7 @@ function Scale({ x, longest, height }: { x: (z: number) => number; longest: numb
   return (
     <g className="ruler-scale">
       <path d={`M${x(0)} ${HEAD - 8}H${x(longest + 1)}`} />
-      <path
-        d={marks.map((z) => `M${x(z)} ${HEAD - 8}v${z % 10 === 0 ? -9 : z % 5 === 0 ? -6 : -3}`).join("")}
-      />
+      <path d={marks.map((z) => `M${x(z)} ${HEAD - 8}v${z % 10 === 0 ? -9 : z % 5 === 0 ? -6 : -3}`).join("")} />
       <path
         className="ruler-grid"
         d={marks

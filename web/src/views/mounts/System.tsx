@@ -48,10 +48,7 @@ function Page({ page }: { page: SystemPage }) {
   const { mount } = page;
   const facts: [string, string][] = [
     [word("flange_focal_distance"), lengthOrNot(mount.register_mm)],
-    [
-      word("tolerance"),
-      mount.tolerance_mm == null ? "not known, ±0.02 mm assumed" : `±${mm(mount.tolerance_mm)} mm`,
-    ],
+    [word("tolerance"), mount.tolerance_mm == null ? "not known, ±0.02 mm assumed" : `±${mm(mount.tolerance_mm)} mm`],
     [word("throat"), mount.throat_mm ? `${mm(mount.throat_mm, 1)} mm` : "unknown"],
     ["flange, across", mount.outer_mm ? `${mm(mount.outer_mm, 1)} mm` : "unknown"],
     ["load rating", mount.load_rating_nm ? `${mm(mount.load_rating_nm)} N·m` : "unknown"],
@@ -214,13 +211,7 @@ function Face({ side, features, generation }: FaceProps) {
   const from = side === "lens" ? "lens, from behind" : "body, from the front";
   return (
     <figure>
-      <MountFace
-        side={side}
-        features={features}
-        size={132}
-        label={`Generation ${generation}, ${from}`}
-        numbered
-      />
+      <MountFace side={side} features={features} size={132} label={`Generation ${generation}, ${from}`} numbered />
       <figcaption>{from}</figcaption>
       <ol className="face-parts">
         {features.map(({ id, label, misleading }) => (
@@ -283,8 +274,8 @@ function Encounters({ page }: { page: SystemPage }) {
       <p className="encounter-text" aria-live="polite">
         {shown ? (
           <>
-            <strong>{`${label(shown.lens_generation)} on ${label(shown.body_generation)}:`}</strong>{" "}
-            {shown.text} {shown.action ?? ""}
+            <strong>{`${label(shown.lens_generation)} on ${label(shown.body_generation)}:`}</strong> {shown.text}{" "}
+            {shown.action ?? ""}
           </>
         ) : (
           "Choose a square for its rule. A converted lens follows its own parts, not its generation."
@@ -332,11 +323,7 @@ function Held({ title, items, kind }: { title: string; items: SystemPage["lenses
           <li key={item.id}>
             <Link to={`/?${kind}=${item.id}`}>{item.name}</Link>
             <span className="route-gives">
-              {[
-                item.generation ? `generation ${item.generation}` : "",
-                item.detail,
-                item.owned ? "owned" : "",
-              ]
+              {[item.generation ? `generation ${item.generation}` : "", item.detail, item.owned ? "owned" : ""]
                 .filter(Boolean)
                 .join(", ")}
             </span>

@@ -20,9 +20,8 @@ export const HELP: Help = {
   children: (
     <>
       <p>
-        Every system’s mount face stands on one ruler, counted from the sensor plane. With one chosen, the
-        room between two of them is drawn as the ring that would fill it; where one stands inside the other,
-        no plain ring can.
+        Every system’s mount face stands on one ruler, counted from the sensor plane. With one chosen, the room between
+        two of them is drawn as the ring that would fill it; where one stands inside the other, no plain ring can.
       </p>
       <p>Never force a thread that binds. Conversions belong with a qualified repairer.</p>
     </>

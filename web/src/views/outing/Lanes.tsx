@@ -26,9 +26,7 @@ export function Lanes({ report, order }: Props) {
               <th key={column} scope="col">
                 {shotAt(step)?.name}
                 <span className="lane-swaps" data-swaps={step.swaps}>
-                  {step.swaps > 0
-                    ? `${step.swaps} ${step.swaps === 1 ? "swap" : "swaps"}`
-                    : "nothing to swap"}
+                  {step.swaps > 0 ? `${step.swaps} ${step.swaps === 1 ? "swap" : "swaps"}` : "nothing to swap"}
                 </span>
               </th>
             ))}
@@ -70,8 +68,7 @@ function Standing({ report, body, standing }: StandingProps) {
   const pieces = elements.flatMap((one) => one.split(" "));
   if (pieces.length === 0) return <span className="lane-bare">bare</span>;
   const shot = report.shots.find(
-    (one) =>
-      one.body === body && [...[...one.adapters].reverse(), one.lens ?? ""].join(" ") === pieces.join(" "),
+    (one) => one.body === body && [...[...one.adapters].reverse(), one.lens ?? ""].join(" ") === pieces.join(" "),
   );
   const named = pieces.map((id) => report.names[id] ?? id).join(" + ");
   if (!shot?.section || shot.lens === null) return <span className="lane-bare">{named}</span>;

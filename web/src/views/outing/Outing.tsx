@@ -62,20 +62,10 @@ export default function Outing() {
         {shown.steps.length > 0 && <Lanes report={report} order={shown} />}
         {report.least.swaps < report.given.swaps && (
           <div className="toggles outing-orders" role="group" aria-label="Order of the shots">
-            <button
-              type="button"
-              className="filter-toggle"
-              aria-pressed={!least}
-              onClick={() => setLeast(false)}
-            >
+            <button type="button" className="filter-toggle" aria-pressed={!least} onClick={() => setLeast(false)}>
               {`as planned: ${report.given.swaps} swaps`}
             </button>
-            <button
-              type="button"
-              className="filter-toggle"
-              aria-pressed={least}
-              onClick={() => setLeast(true)}
-            >
+            <button type="button" className="filter-toggle" aria-pressed={least} onClick={() => setLeast(true)}>
               {`fewest: ${report.least.swaps} swaps${report.least.proven ? "" : ", as far as was tried"}`}
             </button>
             <Button onClick={takeOrder}>Take this order</Button>
@@ -181,9 +171,7 @@ function Cards({ page }: { page: OutingPage }) {
     ),
   });
   const names = [...rigs.values()].map(({ rig_name }) => rig_name);
-  const reports = found.flatMap(({ data }, index) =>
-    data ? [{ report: data, name: names[index] ?? "" }] : [],
-  );
+  const reports = found.flatMap(({ data }, index) => (data ? [{ report: data, name: names[index] ?? "" }] : []));
   if (rigs.size === 0) return null;
   return (
     <section>

@@ -23,11 +23,7 @@ export function Packing({ outing, report, onChange }: Props) {
   const left = report.packed.filter((one) => !packed.has(one.id)).length;
   return (
     <section>
-      <h2>
-        {left === 0 && report.packed.length > 0
-          ? "Packing list: all packed"
-          : `Packing list: ${left} to pack`}
-      </h2>
+      <h2>{left === 0 && report.packed.length > 0 ? "Packing list: all packed" : `Packing list: ${left} to pack`}</h2>
       <table className="data-table stacks" data-table="packing">
         <thead>
           <tr>

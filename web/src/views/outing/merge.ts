@@ -6,11 +6,7 @@ const FIELDS: readonly Field[] = ["name", "day", "shots", "spare", "packed"];
 const same = (one: unknown, other: unknown) => JSON.stringify(one ?? null) === JSON.stringify(other ?? null);
 
 /** What both windows changed since it was read, each in its own way. */
-export function contested(
-  base: OutingWritten,
-  theirs: OutingWritten,
-  changed: Partial<OutingWritten>,
-): Field[] {
+export function contested(base: OutingWritten, theirs: OutingWritten, changed: Partial<OutingWritten>): Field[] {
   return FIELDS.filter(
     (field) =>
       field in changed &&
@@ -21,11 +17,7 @@ export function contested(
 }
 
 /** Their outing with our changes; of what is packed, what either ticked or took off. */
-export function merged(
-  base: OutingWritten,
-  theirs: OutingWritten,
-  changed: Partial<OutingWritten>,
-): OutingWritten {
+export function merged(base: OutingWritten, theirs: OutingWritten, changed: Partial<OutingWritten>): OutingWritten {
   const { name, day = null, shots, spare, packed } = theirs;
   const found: OutingWritten = { name, day, shots, spare, packed, ...changed };
   if (changed.packed) {

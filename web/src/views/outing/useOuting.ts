@@ -14,9 +14,7 @@ export function useOuting(id: string) {
       const standing = queries.getQueryData<OutingPage>(options.queryKey);
       if (!standing) throw new Error("it is not loaded yet");
       const put = async (outing: OutingWritten, version: number) =>
-        unwrap(
-          await client.PUT("/api/v1/outings/{id}", { params: { path: { id } }, body: { outing, version } }),
-        );
+        unwrap(await client.PUT("/api/v1/outings/{id}", { params: { path: { id } }, body: { outing, version } }));
       try {
         return await put({ ...standing.outing, ...changed }, standing.version);
       } catch (error) {

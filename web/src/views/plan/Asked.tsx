@@ -103,11 +103,7 @@ export function Asked({ question, practice, onChange }: Props) {
                     <Grades label="Grade for all" value={null} onChange={(grade) => all({ grade })} />
                   </td>
                   <td>
-                    <Chances
-                      label="Infinity for all"
-                      value={null}
-                      onChange={(probability) => all({ probability })}
-                    />
+                    <Chances label="Infinity for all" value={null} onChange={(probability) => all({ probability })} />
                   </td>
                   <td />
                   <td />

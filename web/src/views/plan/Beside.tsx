@@ -71,10 +71,7 @@ const NOT_KEPT = "not kept yet";
 
 const ROWS: readonly (readonly [string, Tell])[] = [
   ["costs", ({ kept, currency }) => (kept ? money(kept.cost, currency) : NOT_KEPT)],
-  [
-    "works",
-    ({ kept, question }) => (kept ? `${kept.serves.length} of ${question.demands.length}` : NOT_KEPT),
-  ],
+  ["works", ({ kept, question }) => (kept ? `${kept.serves.length} of ${question.demands.length}` : NOT_KEPT)],
   ["kept on", ({ kept }) => kept?.on ?? NOT_KEPT],
   ["holds", ({ standing }) => (standing ? (standing.holds ? "still" : "not any more") : NOT_KEPT)],
   ["buys alone", (page, beside) => buysOf(page, beside, false)],

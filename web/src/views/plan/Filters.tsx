@@ -57,9 +57,7 @@ export function Filters({ question }: { question: PlanQuestion }) {
               <StackRow rings={one} size_mm={plan.size_mm} />
               <span>
                 <b>{one.lens_name}</b> {one.thread_mm === plan.size_mm ? "takes it as it is." : ""} {one.said}
-                {one.hoods.length > 0 && (
-                  <span className="route-gives">{` Hood: ${one.hoods.join(", ")}.`}</span>
-                )}
+                {one.hoods.length > 0 && <span className="route-gives">{` Hood: ${one.hoods.join(", ")}.`}</span>}
               </span>
             </li>
           ))}
@@ -104,10 +102,7 @@ export function Filters({ question }: { question: PlanQuestion }) {
             onChange={(iso) => setLight((before) => ({ ...before, iso: iso ?? 100 }))}
           />
         </div>
-        <p>
-          {stops.said ||
-            `This light asks for ${fewest.toFixed(1)} to ${stops.bright_stops.toFixed(1)} stops.`}
-        </p>
+        <p>{stops.said || `This light asks for ${fewest.toFixed(1)} to ${stops.bright_stops.toFixed(1)} stops.`}</p>
         <ul className="filter-sets">
           {stops.sets.slice(0, 8).map((one) => (
             <li key={one.name} data-filter={one.ids.join(" ")}>
@@ -133,9 +128,7 @@ function ringsSaid(plan: FiltersPage["plan"], currency: string): string {
   const count = Object.keys(plan.buy).length;
   if (count === 0) return "No ring has to be bought.";
   const rings = `${count} ${count === 1 ? "ring" : "rings"} to buy`;
-  return plan.cost === null
-    ? `${rings}, not all of them priced.`
-    : `${rings}, ${money(plan.cost, currency)}.`;
+  return plan.cost === null ? `${rings}, not all of them priced.` : `${rings}, ${money(plan.cost, currency)}.`;
 }
 
 const priceOf = (one: FiltersPage["stops"]["sets"][number], currency: string) =>

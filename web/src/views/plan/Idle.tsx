@@ -37,9 +37,7 @@ export function Idle({ practice }: { practice: Practice }) {
             <li key={id}>
               <Link to={`/?lens=${id}`}>{name}</Link>
               <span className="route-gives">
-                {could > now
-                  ? `on ${now} now, on ${could} with something to buy`
-                  : `on ${now}, whatever is bought`}
+                {could > now ? `on ${now} now, on ${could} with something to buy` : `on ${now}, whatever is bought`}
               </span>
             </li>
           ))}

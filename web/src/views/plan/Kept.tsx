@@ -46,9 +46,7 @@ export function Kept({ page, report, ready, keeping }: Props) {
       </ul>
       <p>
         {standing.cost_now !== null && `The same pieces cost ${money(standing.cost_now, currency)} now. `}
-        {same
-          ? `It is still the best, for ${now}. `
-          : `The best would be ${now} now, with what stands below. `}
+        {same ? `It is still the best, for ${now}. ` : `The best would be ${now} now, with what stands below. `}
         {button("Keep it as it is now", true)}
       </p>
     </div>

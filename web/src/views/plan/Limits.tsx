@@ -19,11 +19,7 @@ export function Limits({ question, currency, onChange }: Props) {
   const bodies = useQuery(shelfQuery("bodies")).data?.rows ?? [];
   const all = [...bodies, ...lenses, ...adapters].map(({ id, name }) => ({ value: id, label: name }));
   const held = [...bodies, ...lenses, ...adapters].filter(({ owned }) => owned > 0);
-  const some = (
-    label: string,
-    key: "without" | "sold_out" | "buy" | "sell" | "rent",
-    options: typeof all,
-  ) => (
+  const some = (label: string, key: "without" | "sold_out" | "buy" | "sell" | "rent", options: typeof all) => (
     <Field label={label}>
       <Select
         aria-label={label}

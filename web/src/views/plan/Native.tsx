@@ -35,13 +35,7 @@ export function Native({ question, practice, currency }: Props) {
   return (
     <section>
       <p className="asked-tools">
-        <Select
-          aria-label="On which body"
-          className="asked-add"
-          value={body}
-          options={bodies}
-          onChange={setChosen}
-        />
+        <Select aria-label="On which body" className="asked-add" value={body} options={bodies} onChange={setChosen} />
       </p>
       {found.error && <Failed error={found.error} onRetry={() => void found.refetch()} />}
       {found.data ? (

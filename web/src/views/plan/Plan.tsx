@@ -163,11 +163,7 @@ function said(report: PlanReport, demands: number): string {
         ? " Nothing cheaper does it."
         : ` Not proven yet: at least ${money(report.bound, report.currency)}.`;
   const met =
-    report.met === demands
-      ? demands === 1
-        ? "It works"
-        : `All ${demands} work`
-      : `${report.met} of ${demands} work`;
+    report.met === demands ? (demands === 1 ? "It works" : `All ${demands} work`) : `${report.met} of ${demands} work`;
   return `${met} ${paid}.${proof}${lookFor(report)}`;
 }
 

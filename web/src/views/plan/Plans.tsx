@@ -28,9 +28,7 @@ export default function Plans() {
       unwrap(
         await client.POST("/api/v1/plans", {
           params: { query: { practice } },
-          body: whole
-            ? { name: `Everything I own, ${today()}` }
-            : { name: `Plan of ${today()}`, question: EMPTY },
+          body: whole ? { name: `Everything I own, ${today()}` } : { name: `Plan of ${today()}`, question: EMPTY },
         }),
       ),
     onSuccess: async (page) => {

@@ -15,9 +15,7 @@ interface Props {
 /** What to buy, to be taken to the shop: both ends of each label, what to refuse, what it serves. */
 export function Shop({ answer, name, question, onChange }: Props) {
   const { report, shop } = answer;
-  const sold = report.sold
-    .map((one) => `${one.name} for ${money(one.price.amount, report.currency)}`)
-    .join(", ");
+  const sold = report.sold.map((one) => `${one.name} for ${money(one.price.amount, report.currency)}`).join(", ");
   if (shop.length === 0)
     return (
       <section>
@@ -35,17 +33,11 @@ export function Shop({ answer, name, question, onChange }: Props) {
           <li key={`${line.piece.kind} ${line.piece.id}`} data-buy={line.piece.id}>
             <Line line={line} currency={report.currency} serves={servesOf(line, answer)} />
             <p className="shop-does">
-              <Button
-                size="small"
-                onClick={() => onChange({ sold_out: [...question.sold_out, line.piece.id] })}
-              >
+              <Button size="small" onClick={() => onChange({ sold_out: [...question.sold_out, line.piece.id] })}>
                 Sold out
               </Button>
               {line.piece.kind === "adapters" && (
-                <Button
-                  size="small"
-                  onClick={() => onChange({ without: [...question.without, line.piece.id] })}
-                >
+                <Button size="small" onClick={() => onChange({ without: [...question.without, line.piece.id] })}>
                   Not this one
                 </Button>
               )}

@@ -59,9 +59,7 @@ export function Variants({ question, practice }: { question: PlanQuestion; pract
                   </th>
                   <td className="asked-price">
                     {one.price === null ? "not known" : money(one.price, report.currency)}
-                    {one.price_used !== null && (
-                      <span className="route-gives">{` used ${one.price_used}`}</span>
-                    )}
+                    {one.price_used !== null && <span className="route-gives">{` used ${one.price_used}`}</span>}
                     {one.price_on && <span className="route-gives">{` ${one.price_on}`}</span>}
                   </td>
                   <td className="asked-price">

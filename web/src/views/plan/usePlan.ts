@@ -25,9 +25,7 @@ export function usePlan(id: string, practice: Chosen) {
     mutationFn: async (body: { question: PlanQuestion; practice: Chosen }) => {
       if (last.current !== "")
         await client.DELETE("/api/v1/plans/work/{id}", { params: { path: { id: last.current } } });
-      return unwrap(
-        await client.POST("/api/v1/plans/work", { body: { ...body, seconds: SECONDS, curve: true } }),
-      );
+      return unwrap(await client.POST("/api/v1/plans/work", { body: { ...body, seconds: SECONDS, curve: true } }));
     },
     onSuccess: (begun) => {
       last.current = begun.id;

@@ -54,9 +54,7 @@ export function Accessories({ report, chosen, onChange }: Props) {
             >
               {`${names[pair.a] ?? pair.a}, ${names[pair.b] ?? pair.b}: `}
               <strong>{VERDICTS[pair.verdict]}</strong>
-              {pair.says
-                ? ` ${pair.verdict === "fails" || pair.verdict === "works" ? "– " : ""}${pair.says}`
-                : ""}
+              {pair.says ? ` ${pair.verdict === "fails" || pair.verdict === "works" ? "– " : ""}${pair.says}` : ""}
               {pair.by === "measures" ? " (by their measures)" : pair.on ? ` (${pair.on})` : ""}
             </li>
           ))}

@@ -66,8 +66,7 @@ export default function SetUp() {
   });
   const failure = rig.error ?? pickers.error;
   if (failure) return <Failed error={failure} onRetry={rig.again} />;
-  if (rig.nothingFits !== null || (id === undefined && !rig.both))
-    return <NothingYet text={rig.nothingFits} />;
+  if (rig.nothingFits !== null || (id === undefined && !rig.both)) return <NothingYet text={rig.nothingFits} />;
   if (!report || !match.data) return <div className="sheet skeleton" />;
   const views = (
     <div className="setup-views">
@@ -182,12 +181,7 @@ function Head({ report, match, name, named, path }: HeadProps) {
         </p>
       </div>
       {scene && (
-        <BalanceSheet
-          scene={scene}
-          balance={report.balance}
-          names={report.names}
-          sentence={report.balance_says}
-        />
+        <BalanceSheet scene={scene} balance={report.balance} names={report.names} sentence={report.balance_says} />
       )}
       {report.balance.assumed.length > 0 && (
         <p className="setup-assumed" data-state="assumed">
@@ -262,8 +256,8 @@ function Bearing({ report, onChange }: { report: Report; onChange: (changed: Hel
       <p>{report.balance_says}</p>
       <p>{report.play_says}</p>
       <p className="setup-caution">
-        Carry a heavy lens by its own foot. What hangs overhead or on a vehicle follows the safety rules of
-        the place, with a second line to hold it.
+        Carry a heavy lens by its own foot. What hangs overhead or on a vehicle follows the safety rules of the place,
+        with a second line to hold it.
       </p>
     </section>
   );

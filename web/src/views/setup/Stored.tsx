@@ -20,8 +20,7 @@ export function Stored({ query }: { query: StoredQuery }) {
   const options = storedQuery(query);
   const stored = useQuery(options);
   const put = useMutation({
-    mutationFn: async (body: StoredPlace) =>
-      unwrap(await client.PUT("/api/v1/stored", { params: { query }, body })),
+    mutationFn: async (body: StoredPlace) => unwrap(await client.PUT("/api/v1/stored", { params: { query }, body })),
     onSuccess: (report) => {
       queries.setQueryData(options.queryKey, report);
       return queries.invalidateQueries({ queryKey: historyQuery.queryKey });
@@ -184,10 +183,7 @@ function Needs({ report, onPut }: Props) {
         </thead>
         <tbody>
           {report.needs.map((need) => (
-            <NeedRow
-              key={`${need.focal_length_mm} ${need.area} ${need.travel}`}
-              {...{ report, need, onPut }}
-            />
+            <NeedRow key={`${need.focal_length_mm} ${need.area} ${need.travel}`} {...{ report, need, onPut }} />
           ))}
         </tbody>
       </table>

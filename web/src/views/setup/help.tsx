@@ -15,12 +15,12 @@ export const HELP: Help = {
   children: (
     <>
       <p>
-        The rig stands on what holds it. The disc in quarters is where the whole balances; the bar from there
-        to the support is the arm by which it tips.
+        The rig stands on what holds it. The disc in quarters is where the whole balances; the bar from there to the
+        support is the arm by which it tips.
       </p>
       <p>
-        Under each joint stands its load, in newton metres. Filled to the thick line is its rated load;
-        beyond, the lens wants a support of its own.
+        Under each joint stands its load, in newton metres. Filled to the thick line is its rated load; beyond, the lens
+        wants a support of its own.
       </p>
     </>
   ),

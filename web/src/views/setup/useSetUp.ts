@@ -5,8 +5,7 @@ import { useAddress } from "../../app/useAddress";
 import { useChange } from "../../app/useChange";
 
 const textOf = (value: unknown) => (typeof value === "string" ? value : "");
-const listOf = (value: unknown) =>
-  Array.isArray(value) ? value.filter((one) => typeof one === "string") : [];
+const listOf = (value: unknown) => (Array.isArray(value) ? value.filter((one) => typeof one === "string") : []);
 
 /** The rig that is set up: a saved one by its id, or the pair in the address by its chain or the best. */
 export function useSetUp(id: string | undefined) {

@@ -50,12 +50,7 @@ export default function Terms() {
       </header>
       {found.length === 0 && <p role="status">{`No term holds “${sought}”. Try a shorter word.`}</p>}
       {(Object.keys(TOPICS) as Term["topic"][]).map((topic) => (
-        <Topic
-          key={topic}
-          title={TOPICS[topic]}
-          terms={found.filter((term) => term.topic === topic)}
-          asked={asked}
-        />
+        <Topic key={topic} title={TOPICS[topic]} terms={found.filter((term) => term.topic === topic)} asked={asked} />
       ))}
     </>
   );

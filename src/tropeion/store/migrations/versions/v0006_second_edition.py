@@ -62,8 +62,7 @@ def _protocols_say_what_they_power() -> None:
     connection = op.get_bind()
     for id_, document in connection.execute(sa.text("SELECT id, document FROM protocol")).all():
         connection.execute(
-            sa.text("UPDATE protocol SET document = :document WHERE id = :id"),
-            {"id": id_, "document": _said(document)},
+            sa.text("UPDATE protocol SET document = :document WHERE id = :id"), {"id": id_, "document": _said(document)}
         )
     rows = connection.execute(sa.text("SELECT sequence, before, after FROM journal WHERE kind = 'protocols'")).all()
     for sequence, before, after in rows:

@@ -32,8 +32,6 @@ def upgrade() -> None:
     )
     op.create_index("ix_reading_series_piece", "reading_series", ["piece_kind", "piece", "quantity"])
     _recorded(
-        "bench_trial",
-        sa.Column("rig", sa.String(600), nullable=False),
-        sa.Column("day", sa.String(10), nullable=False),
+        "bench_trial", sa.Column("rig", sa.String(600), nullable=False), sa.Column("day", sa.String(10), nullable=False)
     )
     op.create_index("ix_bench_trial_rig", "bench_trial", ["rig"])

@@ -48,8 +48,7 @@ function Tree({ query }: { query: RigQuery }) {
   if (found.error) return <Failed error={found.error} onRetry={() => change({ saw: null })} />;
   if (!found.data) return <div className="sheet skeleton" aria-busy="true" />;
   const { path, frame, cause } = found.data;
-  const answer = (step: number, saw: string) =>
-    change({ saw: [...answers.slice(0, step), saw].join(",") }, false);
+  const answer = (step: number, saw: string) => change({ saw: [...answers.slice(0, step), saw].join(",") }, false);
   return (
     <>
       <div className="sheet bench-sheet" data-frames={found.isPlaceholderData ? undefined : answers.length}>

@@ -94,9 +94,7 @@ export function CaliperPanel(props: Props) {
               type="button"
               className="unfold"
               aria-label={`Leave out ${mm(one.mm)}`}
-              onClick={() =>
-                onChange({ ...written, readings: written.readings.filter((_, other) => other !== index) })
-              }
+              onClick={() => onChange({ ...written, readings: written.readings.filter((_, other) => other !== index) })}
             >
               leave out
             </button>
@@ -188,8 +186,8 @@ function Simulated({ caliper, onReading, written, onChange }: Props) {
   return (
     <>
       <p className="bench-invented">
-        It measures an invented copy of this piece, and says nothing of yours. Drag its display, close the
-        jaws until they touch, read.
+        It measures an invented copy of this piece, and says nothing of yours. Drag its display, close the jaws until
+        they touch, read.
       </p>
       <div className="bench-actions">
         <Button disabled={state === null || state.touching} onClick={() => caliper.move(0)}>
@@ -246,8 +244,7 @@ function Known({ written, onChange }: { written: SeriesWritten; onChange: (next:
             data-field={key}
             onBlur={(event) => {
               const value = numberIn(event.target.value);
-              const fits =
-                value !== null && (key === "zero_mm" ? Math.abs(value) <= 10 : value >= 0 && value <= 10);
+              const fits = value !== null && (key === "zero_mm" ? Math.abs(value) <= 10 : value >= 0 && value <= 10);
               if (fits) onChange({ ...written, [key]: value });
               else event.target.value = String(written[key]);
             }}

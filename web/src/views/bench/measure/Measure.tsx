@@ -69,8 +69,8 @@ export default function Measure({ rig }: RigProps) {
         <div className="message" data-state="no-piece">
           <h1>Which piece is on the bench?</h1>
           <p>
-            A ring is measured from face to face, a body from its film-plane mark to its mount face. Choose a
-            piece above, or a lens and a body.
+            A ring is measured from face to face, a body from its film-plane mark to its mount face. Choose a piece
+            above, or a lens and a body.
           </p>
         </div>
       ) : current && quantity && page.data ? (

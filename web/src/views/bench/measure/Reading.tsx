@@ -31,8 +31,7 @@ interface Props {
   onKept: (page: PiecePage) => Promise<void>;
 }
 
-const ofRig = ({ lens, body, via }: BenchRig, id: string) =>
-  [lens, body, ...(via ?? "").split(",")].includes(id);
+const ofRig = ({ lens, body, via }: BenchRig, id: string) => [lens, body, ...(via ?? "").split(",")].includes(id);
 const rigOf = ({ lens, body, via }: RigQuery) => ({ lens, body, ...(via === undefined ? {} : { via }) });
 
 const PLACES = [0, 90, 180, 270] as const;
@@ -103,8 +102,7 @@ export function Reading({ asked, rig, page, quantity, onKept }: Props) {
           </h1>
           <p>
             {unbroken(
-              report?.nominal_says ??
-                "Three or four readings around the mount face, and it says what they come to.",
+              report?.nominal_says ?? "Three or four readings around the mount face, and it says what they come to.",
             )}
           </p>
         </div>

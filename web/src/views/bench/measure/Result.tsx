@@ -99,9 +99,7 @@ export function Result(props: Props) {
         ))}
       </ul>
       {source === "simulated" && (
-        <p className="warning">
-          These are readings of an invented copy: write them to a piece of the demo alone.
-        </p>
+        <p className="warning">These are readings of an invented copy: write them to a piece of the demo alone.</p>
       )}
       <div aria-live="polite" data-effect={effect.isSuccess || waiting ? "settled" : "busy"}>
         {effect.data && <EffectTold effect={effect.data} kind={asked.kind} />}

@@ -77,10 +77,7 @@ function Told({
           <li key={index} className={one.struck ? "struck" : ""}>
             <span>{`${mm(one.mm)}${one.struck ? ` (${one.struck})` : ""}`}</span>
             {!gone && !one.struck && (
-              <Strike
-                what={mm(one.mm)}
-                onStrike={(reason) => onMark(index, { struck: reason, confirmed: false })}
-              />
+              <Strike what={mm(one.mm)} onStrike={(reason) => onMark(index, { struck: reason, confirmed: false })} />
             )}
             {slips.includes(index) && (
               <button

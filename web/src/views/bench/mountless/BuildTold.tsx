@@ -13,11 +13,7 @@ interface Props {
 export function BuildTold({ build, currency, chosen, onChoose }: Props) {
   const names = build.placed.filter((one) => !one.made).map((one) => one.name);
   const price =
-    build.missing.length === 0
-      ? "all owned"
-      : build.price === null
-        ? "price not known"
-        : money(build.price, currency);
+    build.missing.length === 0 ? "all owned" : build.price === null ? "price not known" : money(build.price, currency);
   const rest = build.rest_mm > 0 ? `, ${mm(build.rest_mm)} mm of spacers` : "";
   const ahead = build.forward_mm > 0 ? `, held ${mm(build.forward_mm)} mm forward of its shoulder` : "";
   return (

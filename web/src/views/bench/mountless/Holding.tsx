@@ -31,8 +31,8 @@ export function Holding({ piece, body, bodyName }: Props) {
       <h2>Find where it is sharp</h2>
       <p>
         {`Hold ${piece.name} in a tube of card before ${bodyName}, out of doors, towards something `}
-        far: never the sun. Measure from the mount face of the body to the shoulder of the lens; nothing
-        touches the sensor.
+        far: never the sun. Measure from the mount face of the body to the shoulder of the lens; nothing touches the
+        sensor.
       </p>
       <NewTry onTry={(one) => setTries([...tries, one])} />
       <ol className="bench-readings" aria-label="Lengths tried">
@@ -54,9 +54,7 @@ export function Holding({ piece, body, bodyName }: Props) {
       {found.data && (
         <p role="status" className={found.data.contradicted ? "warning" : ""}>
           {unbroken(found.data.says)}
-          {found.data.next_mm !== null && !found.data.contradicted
-            ? ` Try ${mm(found.data.next_mm, 1)} mm next.`
-            : ""}
+          {found.data.next_mm !== null && !found.data.contradicted ? ` Try ${mm(found.data.next_mm, 1)} mm next.` : ""}
         </p>
       )}
       {Object.keys(fields).length > 0 && register != null && u != null && (
@@ -72,9 +70,7 @@ export function Holding({ piece, body, bodyName }: Props) {
 }
 
 const toldOf = (one: TryWritten) =>
-  one.saw === "near"
-    ? `sharp at ${one.distance_m ?? "?"} m`
-    : (SAW.find(([saw]) => saw === one.saw)?.[1] ?? one.saw);
+  one.saw === "near" ? `sharp at ${one.distance_m ?? "?"} m` : (SAW.find(([saw]) => saw === one.saw)?.[1] ?? one.saw);
 
 function NewTry({ onTry }: { onTry: (one: TryWritten) => void }) {
   const [length, setLength] = useState("");
@@ -105,9 +101,7 @@ function NewTry({ onTry }: { onTry: (one: TryWritten) => void }) {
           aria-invalid={!within}
         />
         <small>
-          {within
-            ? "negative where the barrel stands inside the mount"
-            : "from −200 mm (inside the mount) to 1000 mm"}
+          {within ? "negative where the barrel stands inside the mount" : "from −200 mm (inside the mount) to 1000 mm"}
         </small>
       </label>
       <span className="toggles" role="group" aria-label="What was seen">

@@ -41,8 +41,8 @@ export default function Mountless({ rig }: RigProps) {
         <div className="message" data-state="no-piece">
           <h1>{rig.body === null ? "Before which body? Choose one above." : "Which lens has no mount?"}</h1>
           <p>
-            A lens out of a projector or an enlarger is held by its barrel or its rear thread. Find first,
-            before a body that you know, how far from it far things get sharp; then buy rings.
+            A lens out of a projector or an enlarger is held by its barrel or its rear thread. Find first, before a body
+            that you know, how far from it far things get sharp; then buy rings.
           </p>
         </div>
       ) : piece.data ? (

@@ -69,9 +69,7 @@ function Blame({ report }: { report: SeenReport }) {
             <tr key={one.piece} data-blame={one.piece}>
               <th scope="row">
                 <Link to={pieceOf(one.piece)}>{one.name}</Link>
-                <span className="route-gives">
-                  {` ± ${mm(one.tolerance_mm)}${one.assumed ? ", assumed" : ""}`}
-                </span>
+                <span className="route-gives">{` ± ${mm(one.tolerance_mm)}${one.assumed ? ", assumed" : ""}`}</span>
               </th>
               <td>{percent(one.share)}</td>
               <td>{`${signedMm(one.error_mm)} mm`}</td>
@@ -158,8 +156,7 @@ type Shown = NonNullable<SeenReport["before"]>;
 
 type Units = Chosen["distances"];
 
-const away = (value: number | null, units: Units) =>
-  value === null ? "infinity" : distance(value * 1000, units);
+const away = (value: number | null, units: Units) => (value === null ? "infinity" : distance(value * 1000, units));
 const ROWS: readonly [string, (shown: Shown, units: Units) => string][] = [
   [
     "far things are sharp from",
@@ -205,5 +202,4 @@ function BeforeAfter({ report }: { report: SeenReport }) {
 const times = (counts: number) => `${counts.toFixed(2)} times`;
 const turned = ({ after }: SeenReport) =>
   after === null ? "" : `; infinity is then sharp wide open with ${percent(after.probability)}`;
-const foilsOf = (report: SeenReport) =>
-  report.foils.map((one) => `${one.count} × ${mm(one.thickness_mm)}`).join(", ");
+const foilsOf = (report: SeenReport) => report.foils.map((one) => `${one.count} × ${mm(one.thickness_mm)}`).join(", ");

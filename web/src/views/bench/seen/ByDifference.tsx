@@ -15,9 +15,8 @@ export function ByDifference({ query }: { query: RigQuery }) {
       <h2>By difference</h2>
       {ends.every(([, , , against]) => against.length === 0) ? (
         <p className="route-gives">
-          Keep a trial of this rig, and one of another lens on the same ring and body (or of another body
-          under the same lens and ring): the ring drops out, and a flange distance that nobody knows is told
-          by one that is known.
+          Keep a trial of this rig, and one of another lens on the same ring and body (or of another body under the same
+          lens and ring): the ring drops out, and a flange distance that nobody knows is told by one that is known.
         </p>
       ) : (
         ends.map(([kind, id, what, against]) =>

@@ -59,9 +59,7 @@ function OnBench({ query }: { query: RigQuery }) {
       <div className="sheet bench-sheet">
         <div className="screen-head" aria-live="polite">
           <h1 data-seen={found.isFetching ? undefined : report.says}>{unbroken(report.says)}</h1>
-          <p className={contradicted(report) ? "warning" : ""}>
-            {unbroken(report.more || lookOf(report.next_says))}
-          </p>
+          <p className={contradicted(report) ? "warning" : ""}>{unbroken(report.more || lookOf(report.next_says))}</p>
         </div>
         <ErrorStrip report={report} nameless={seen.nameless} nameOf={nameOf} />
       </div>

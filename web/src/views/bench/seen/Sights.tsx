@@ -51,9 +51,7 @@ export function Sights({ sights, report, seen, onChange }: Props) {
         ))}
       </ul>
       <p className="message-actions">
-        <Link to={addressOf(words, "frames")}>
-          One side, the edges or the middle is soft: which frame tells
-        </Link>
+        <Link to={addressOf(words, "frames")}>One side, the edges or the middle is soft: which frame tells</Link>
       </p>
       <div className="bench-actions">
         <label className="bench-check">
@@ -142,12 +140,7 @@ function Sight({ sight, own, next, told, onPut }: SightProps) {
             />
           ))}
           {sight.values.length > 0 && complete.every(Boolean) && (
-            <button
-              type="button"
-              className="unfold"
-              data-action="look-again"
-              onClick={() => say([...looks, EMPTY])}
-            >
+            <button type="button" className="unfold" data-action="look-again" onClick={() => say([...looks, EMPTY])}>
               I looked again
             </button>
           )}

@@ -94,15 +94,11 @@ function Pictures({ row, rig, scene, practice, set, against }: PicturesProps) {
             one={{ url: pictureOf(query, 300), says: "Illustration: what this rig shows", label: "" }}
             other={null}
           />
-          <figcaption>
-            {at ? `${set?.mm ? mm(set.mm, 1) : at.marked_mm} mm on the ring, ${stop}` : ""}
-          </figcaption>
+          <figcaption>{at ? `${set?.mm ? mm(set.mm, 1) : at.marked_mm} mm on the ring, ${stop}` : ""}</figcaption>
         </figure>
       ) : (
         <p className="chosen-none" data-state="no-picture">
-          {row.grade
-            ? `${gradeTitle(row.grade)}: there is no picture.`
-            : "Nothing joins them: there is no picture."}
+          {row.grade ? `${gradeTitle(row.grade)}: there is no picture.` : "Nothing joins them: there is no picture."}
         </p>
       )}
       {rig && plain && (
@@ -123,10 +119,7 @@ function Pictures({ row, rig, scene, practice, set, against }: PicturesProps) {
             other={null}
           />
           <figcaption>
-            {[
-              `${whole(plain.mm)} mm on ${rig.reference.name}`,
-              ...(plain.stop ? [setTo(plain.stop)] : []),
-            ].join(", ")}
+            {[`${whole(plain.mm)} mm on ${rig.reference.name}`, ...(plain.stop ? [setTo(plain.stop)] : [])].join(", ")}
           </figcaption>
         </figure>
       )}

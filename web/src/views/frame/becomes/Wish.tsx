@@ -104,15 +104,7 @@ export default function Wish() {
         )
       }
     >
-      <Drawings
-        rows={rows}
-        chosen={key}
-        onChoose={choose}
-        reference={reference}
-        held={focal}
-        scene={scene}
-        depth
-      />
+      <Drawings rows={rows} chosen={key} onChoose={choose} reference={reference} held={focal} scene={scene} depth />
       <Answers
         title="At hand"
         name="own"
@@ -224,8 +216,7 @@ function Answers({ title, name, rows, report, chosen, choose }: AnswersProps) {
     },
     {
       head: "to buy",
-      cell: ({ row }) =>
-        row.price === null ? "no price" : row.price === 0 ? "" : money(row.price, report.currency),
+      cell: ({ row }) => (row.price === null ? "no price" : row.price === 0 ? "" : money(row.price, report.currency)),
     },
     { head: "how well", words: true, cell: ({ row }) => (row.grade ? gradeWord(row.grade) : "") },
     { head: "what it lacks", words: true, cell: (one) => of(one)?.why ?? "" },

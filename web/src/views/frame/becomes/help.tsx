@@ -17,12 +17,12 @@ export const tableHelp = (title: string): Help => ({
   children: (
     <>
       <p>
-        The frames all lie over one scene, seen from one place: what is inside a frame is in that picture. The
-        dashed frame is what it is compared with.
+        The frames all lie over one scene, seen from one place: what is inside a frame is in that picture. The dashed
+        frame is what it is compared with.
       </p>
       <p>
-        In the chart the wide views are at the left and the fast lenses above. Where it is hatched, no lens
-        has a view. A dashed line leads from what is engraved to what becomes of it.
+        In the chart the wide views are at the left and the fast lenses above. Where it is hatched, no lens has a view.
+        A dashed line leads from what is engraved to what becomes of it.
       </p>
     </>
   ),

@@ -48,11 +48,7 @@ export function Closer({ report, practice, words, change }: Props) {
       <h2>Closer: near and far of what holds the lens farther out</h2>
       {rows.length > 0 && (
         <>
-          <DistanceBars
-            name="closer"
-            units={units}
-            bars={rows.map((row) => barOf(row, names.get(keyOf(row)) ?? ""))}
-          />
+          <DistanceBars name="closer" units={units} bars={rows.map((row) => barOf(row, names.get(keyOf(row)) ?? ""))} />
           <div className="wide-table">
             <table className="data-table stacks" data-table="closer">
               <thead>
@@ -69,9 +65,7 @@ export function Closer({ report, practice, words, change }: Props) {
                 {rows.map((row) => (
                   <tr key={keyOf(row)} data-closer={keyOf(row)} aria-current={row.here ? "true" : undefined}>
                     <th scope="row">{names.get(keyOf(row))}</th>
-                    <td data-head="near">
-                      {row.near_mm === null ? reasonOf(row) : distance(row.near_mm, units)}
-                    </td>
+                    <td data-head="near">{row.near_mm === null ? reasonOf(row) : distance(row.near_mm, units)}</td>
                     <td data-head="far">{farOf(row, units)}</td>
                     <td data-head="from the front">
                       {row.from_front_mm === null ? UNKNOWN : distance(row.from_front_mm, units)}

@@ -19,8 +19,7 @@ const MOST_DISTANCES = 6;
 function thinned(all: readonly number[], focused: number | null): number[] {
   for (let step = 1; step < 4; step += 0.1) {
     const kept = all.filter((one) => one === focused);
-    for (const one of all)
-      if (kept.every((other) => Math.max(one / other, other / one) >= step)) kept.push(one);
+    for (const one of all) if (kept.every((other) => Math.max(one / other, other / one) >= step)) kept.push(one);
     if (new Set(kept).size <= MOST_DISTANCES) return [...new Set(kept)].sort((one, other) => one - other);
   }
   return [...all];
@@ -77,9 +76,7 @@ export function DepthTable({ report, units, onStop }: Props) {
                       </td>
                     );
                   })}
-                  <td data-head="hyperfocal">
-                    {hyperfocal === undefined ? "" : distance(hyperfocal * 1000, units)}
-                  </td>
+                  <td data-head="hyperfocal">{hyperfocal === undefined ? "" : distance(hyperfocal * 1000, units)}</td>
                 </tr>
               );
             })}

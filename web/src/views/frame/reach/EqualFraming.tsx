@@ -65,8 +65,7 @@ export function EqualFraming({ report, practice, words, change }: Props) {
   );
 }
 
-const ROUGHLY =
-  "So near, or with so different a blur, equal depth holds only roughly: compare the last column.";
+const ROUGHLY = "So near, or with so different a blur, equal depth holds only roughly: compare the last column.";
 
 function besideOf(report: FrameReport, chosen: BecomingRow | undefined, practice: Chosen) {
   return {
@@ -87,8 +86,7 @@ function besideOf(report: FrameReport, chosen: BecomingRow | undefined, practice
 
 function Told({ beside, units }: { beside: Beside; units: "metric" | "imperial" }) {
   const { first, second, total_light_stops: light, exact, names } = beside;
-  const name = ({ lens, body }: { lens: string; body: string }) =>
-    `${names[lens] ?? lens} on ${names[body] ?? body}`;
+  const name = ({ lens, body }: { lens: string; body: string }) => `${names[lens] ?? lens} on ${names[body] ?? body}`;
   const stops = signedStops(light);
   const noise =
     stops === "0"
@@ -110,10 +108,7 @@ function Told({ beside, units }: { beside: Beside; units: "metric" | "imperial" 
         <tbody>
           {[first, second].map((side, index) => {
             const [near, far] = agreeing(
-              [
-                side.near_m === null ? null : side.near_m * 1000,
-                side.far_m === null ? null : side.far_m * 1000,
-              ],
+              [side.near_m === null ? null : side.near_m * 1000, side.far_m === null ? null : side.far_m * 1000],
               units,
             );
             return (

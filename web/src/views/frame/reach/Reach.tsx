@@ -102,18 +102,14 @@ export default function Reach() {
             }))}
             onChoose={(n) => change({ n }, false)}
           />
-          <p>
-            The ring marks the hyperfocal distance: focused there, everything to infinity is sharp enough.
-          </p>
+          <p>The ring marks the hyperfocal distance: focused there, everything to infinity is sharp enough.</p>
         </section>
       )}
       <DepthTable report={report} units={units} onStop={(n) => change({ n }, false)} />
       <Closer report={report} practice={address.practice} words={words} change={change} />
       <EqualFraming report={report} practice={address.practice} words={words} change={change} />
       <div className="toggles becomes-words">
-        <Button
-          onClick={() => keep(`${report.lens}-${report.body}-depth.csv`, "text/csv", tablesOf(report.depth))}
-        >
+        <Button onClick={() => keep(`${report.lens}-${report.body}-depth.csv`, "text/csv", tablesOf(report.depth))}>
           Depth of field as CSV
         </Button>
       </div>

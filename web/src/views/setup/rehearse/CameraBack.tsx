@@ -143,12 +143,7 @@ function Buttons({ report, state, act }: Part) {
   return (
     <div className="camera-buttons">
       {magnifier && (
-        <button
-          type="button"
-          aria-pressed={state.magnifier > 0}
-          onClick={() => act("magnifier", next)}
-          title={leave}
-        >
+        <button type="button" aria-pressed={state.magnifier > 0} onClick={() => act("magnifier", next)} title={leave}>
           {state.magnifier > 0 ? (next > 0 ? `${next} ×` : "leave") : "magnifier"}
         </button>
       )}

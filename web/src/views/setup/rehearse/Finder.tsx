@@ -84,11 +84,7 @@ function EdgesFilter() {
           preserveAlpha="true"
           result="edges"
         />
-        <feColorMatrix
-          in="edges"
-          values="0 0 0 0 0.95  0 0 0 0 0.25  0 0 0 0 0.15  5 5 5 0 -2.2"
-          result="marks"
-        />
+        <feColorMatrix in="edges" values="0 0 0 0 0.95  0 0 0 0 0.25  0 0 0 0 0.15  5 5 5 0 -2.2" result="marks" />
         <feMerge>
           <feMergeNode in="SourceGraphic" />
           <feMergeNode in="marks" />

@@ -162,14 +162,7 @@ function Entered({ value, act }: { value: number; act: Do }) {
         if (typed !== null) act("focal_length", typed);
       }}
     >
-      <InputNumber
-        min={0.1}
-        max={10000}
-        value={typed}
-        onChange={setTyped}
-        aria-label="Focal length"
-        suffix="mm"
-      />
+      <InputNumber min={0.1} max={10000} value={typed} onChange={setTyped} aria-label="Focal length" suffix="mm" />
       <Button htmlType="submit">Enter</Button>
     </form>
   );
@@ -184,12 +177,7 @@ function Stored({ report, state, act }: Props) {
         {`Store as “${name}”`}
       </Button>
       {state.places.map((place) => (
-        <button
-          key={place.number}
-          type="button"
-          className="filter-toggle"
-          onClick={() => act("recall", place.number)}
-        >
+        <button key={place.number} type="button" className="filter-toggle" onClick={() => act("recall", place.number)}>
           {`${place.number} ${place.name}, ${place.focal_length_mm} mm`}
         </button>
       ))}
