@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterable
+from collections.abc import Awaitable, Callable, Iterable
 from typing import Any, Literal
 
 from fastapi import FastAPI, Request
@@ -116,146 +116,91 @@ def _place(location: tuple[object, ...]) -> str:
     return ".".join(parts) or "body"
 
 
-async def _invalid(_: Request, error: Exception) -> Response:
-    assert isinstance(error, RequestValidationError)
-    errors = [FieldProblem(place=_place(e["loc"]), message=worded(e)) for e in error.errors()]
-    return problem(
-        Problem(type="invalid", title="The request is not valid", status=422, detail=errors[0].message, errors=errors)
+def _refused(errors: list[FieldProblem], title: str = "The request is not valid") -> Problem:
+    return Problem(type="invalid", title=title, status=422, detail=errors[0].message, errors=errors)
+
+
+def _invalid(error: RequestValidationError) -> Problem:
+    return _refused([FieldProblem(place=_place(e["loc"]), message=worded(e)) for e in error.errors()])
+
+
+def _unknown(error: UnknownIdError) -> Problem:
+    told, kind = str(error), error.kind
+    errors = [FieldProblem(place=kind, message=told)]
+    near, title = list(error.near), f"Unknown {kind}"
+    return Problem(
+        type="unknown_id", title=title, status=404, detail=told, errors=errors, kind=kind, id=error.id, near=near
     )
 
 
-async def _unknown(_: Request, error: Exception) -> Response:
-    assert isinstance(error, UnknownIdError)
-    place = FieldProblem(place=error.kind, message=str(error))
-    return problem(
-        Problem(
-            type="unknown_id",
-            title=f"Unknown {error.kind}",
-            status=404,
-            detail=str(error),
-            errors=[place],
-            kind=error.kind,
-            id=error.id,
-            near=list(error.near),
-        )
-    )
-
-
-async def _unknown_record(_: Request, error: Exception) -> Response:
-    assert isinstance(error, UnknownRecordError)
+def _unknown_record(error: UnknownRecordError) -> Problem:
     title, detail = f"No such {error.called}", str(error)
-    return problem(Problem(type="unknown_id", title=title, status=404, detail=detail, kind=error.called, id=error.id))
+    return Problem(type="unknown_id", title=title, status=404, detail=detail, kind=error.called, id=error.id)
 
 
-async def _mountless(_: Request, error: Exception) -> Response:
-    assert isinstance(error, MountlessError)
+def _mountless(error: MountlessError) -> Problem:
     title = "A lens without a mount"
-    return problem(Problem(type="mountless", title=title, status=422, detail=str(error), kind="lenses", id=error.id))
+    return Problem(type="mountless", title=title, status=422, detail=str(error), kind="lenses", id=error.id)
 
 
-async def _unmeasured(_: Request, error: Exception) -> Response:
-    title = "A distance that is not known"
-    return problem(Problem(type="not_known", title=title, status=422, detail=str(error)))
+def _unmeasured(error: UnknownRegisterError) -> Problem:
+    return Problem(type="not_known", title="A distance that is not known", status=422, detail=str(error))
 
 
-async def _unreadable(_: Request, error: Exception) -> Response:
-    assert isinstance(error, UnreadableError | NotPossibleError)
-    errors = [FieldProblem(place=error.field, message=str(error))]
-    return problem(
-        Problem(type="invalid", title="The request is not valid", status=422, detail=str(error), errors=errors)
-    )
+def _unreadable(error: UnreadableError | NotPossibleError) -> Problem:
+    return _refused([FieldProblem(place=error.field, message=str(error))])
 
 
-async def _refused(_: Request, error: Exception) -> Response:
-    assert isinstance(error, GearFileError)
+def _refused_file(error: GearFileError) -> Problem:
     errors = [FieldProblem(place=p.place, message=p.message, hint=p.hint) for p in error.problems]
     detail = f"{len(errors)} {'error' if len(errors) == 1 else 'errors'}; nothing was written"
-    return problem(
-        Problem(type="refused_file", title="The gear file is refused", status=422, detail=detail, errors=errors)
-    )
+    return Problem(type="refused_file", title="The gear file is refused", status=422, detail=detail, errors=errors)
 
 
 def refuse_references(problems: Iterable[Place], kind: Kind) -> RefusedError:
     """A single item that refers to nothing: places are its fields."""
-    field_problems = [
-        FieldProblem(place=re.sub(rf"^{kind}\[\d+\]\.", "", problem.place), message=problem.message, hint=problem.hint)
-        for problem in problems
-    ]
-    return RefusedError(
-        Problem(
-            type="invalid",
-            title="It does not fit into the collection",
-            status=422,
-            detail=field_problems[0].message,
-            errors=field_problems,
-        )
-    )
+    field = re.compile(rf"^{kind}\[\d+\]\.")
+    errors = [FieldProblem(place=field.sub("", one.place), message=one.message, hint=one.hint) for one in problems]
+    return RefusedError(_refused(errors, "It does not fit into the collection"))
 
 
-async def _stale(_: Request, error: Exception) -> Response:
-    assert isinstance(error, StaleError)
+def _stale(error: StaleError) -> Problem:
     current = None if error.current is None else entry_document(error.current)
     detail = f"'{error.id}' is there already" if error.current is not None else f"'{error.id}' was removed meanwhile"
     if error.current is not None and error.version > 1:
         detail = f"'{error.current.name}' was changed meanwhile, in another window or by another program"
-    return problem(
-        Problem(
-            type="stale",
-            title="Changed meanwhile",
-            status=409,
-            detail=f"{detail}; nothing was written",
-            kind=error.kind,
-            id=error.id,
-            current=current,
-            version=error.version,
-        )
+    return _meanwhile(f"{detail}; nothing was written", error.kind, error.id, current, error.version)
+
+
+def _record_moved(error: RecordMovedError) -> Problem:
+    detail = "It was changed meanwhile, in another window or by another program; nothing was written"
+    current = error.current.model_dump(mode="json")
+    return _meanwhile(detail, error.kind, error.current.id, current, error.version)
+
+
+def _meanwhile(detail: str, kind: str, id_: str, current: dict[str, Any] | None, version: int) -> Problem:
+    stands = {"kind": kind, "id": id_, "current": current, "version": version}
+    return Problem.model_validate(
+        {"type": "stale", "title": "Changed meanwhile", "status": 409, "detail": detail, **stands}
     )
 
 
-async def _record_moved(_: Request, error: Exception) -> Response:
-    assert isinstance(error, RecordMovedError)
-    return problem(
-        Problem(
-            type="stale",
-            title="Changed meanwhile",
-            status=409,
-            detail="It was changed meanwhile, in another window or by another program; nothing was written",
-            kind=error.kind,
-            id=error.current.id,
-            current=error.current.model_dump(mode="json"),
-            version=error.version,
-        )
-    )
-
-
-async def _moved(_: Request, __: Exception) -> Response:
+def _moved(_: MovedError) -> Problem:
     detail = "The collection changed since it was looked at; nothing was written. Look at it again"
-    return problem(Problem(type="moved", title="Changed meanwhile", status=409, detail=detail))
+    return Problem(type="moved", title="Changed meanwhile", status=409, detail=detail)
 
 
-async def _in_use(_: Request, error: Exception) -> Response:
-    assert isinstance(error, InUseError)
+def _in_use(error: InUseError) -> Problem:
     users = list(error.users)
-    said = f"{users[0].name} {users[0].how}" + (f", and {len(users) - 1} more need it" if len(users) > 1 else "")
-    return problem(
-        Problem(
-            type="in_use",
-            title="In use",
-            status=409,
-            detail=f"{said}. Archive it instead, or change what needs it first",
-            kind=error.kind,
-            id=error.id,
-            users=users,
-        )
-    )
+    more = f", and {len(users) - 1} more need it" if len(users) > 1 else ""
+    detail = f"{users[0].name} {users[0].how}{more}. Archive it instead, or change what needs it first"
+    return Problem(type="in_use", title="In use", status=409, detail=detail, kind=error.kind, id=error.id, users=users)
 
 
-async def _store(_: Request, error: Exception) -> Response:
-    type_, title, status = next(
-        (said for kind, said in _STORE.items() if isinstance(error, kind)),
-        ("store", "The collection cannot be used", 422),
-    )
-    return problem(Problem(type=type_, title=title, status=status, detail=str(error)))
+def _store(error: StoreError) -> Problem:
+    of_kind = (told for kind, told in _STORE.items() if isinstance(error, kind))
+    type_, title, status = next(of_kind, ("store", "The collection cannot be used", 422))
+    return Problem(type=type_, title=title, status=status, detail=str(error))
 
 
 _STORE: dict[type[StoreError], tuple[ProblemType, str, int]] = {
@@ -265,44 +210,51 @@ _STORE: dict[type[StoreError], tuple[ProblemType, str, int]] = {
 }
 
 
-async def _worded(_: Request, error: Exception) -> Response:
-    assert isinstance(error, RefusedError)
-    return problem(error.problem)
-
-
-async def _http(_: Request, error: Exception) -> Response:
-    assert isinstance(error, HTTPException)
+def _http(error: HTTPException) -> Problem:
     type_: ProblemType = "unknown_path" if error.status_code in {404, 405} else "bad_request"
-    return problem(Problem(type=type_, title=str(error.detail), status=error.status_code))
+    return Problem(type=type_, title=str(error.detail), status=error.status_code)
 
 
-async def _nobody(_: Request, __: Exception) -> Response:
+def _nobody(_: NobodyAsksError) -> Problem:
     # Nobody reads this: who asked has left.
-    return problem(Problem(type="busy", title="Nobody waits for this answer", status=503))
+    return Problem(type="busy", title="Nobody waits for this answer", status=503)
 
 
-async def _fault(_: Request, __: Exception) -> Response:
+def _fault(_: Exception) -> Problem:
     # The server's log has the rest.
     detail = "Nothing was half written. Try again; if it comes back, keep what you did and the log of the terminal"
-    return problem(Problem(type="fault", title="An error in Tropeion", status=500, detail=detail))
+    return Problem(type="fault", title="An error in Tropeion", status=500, detail=detail)
+
+
+_SAID: dict[type[Exception], Callable[[Any], Problem]] = {
+    RequestValidationError: _invalid,
+    UnknownIdError: _unknown,
+    UnknownRecordError: _unknown_record,
+    MountlessError: _mountless,
+    UnknownRegisterError: _unmeasured,
+    UnreadableError: _unreadable,
+    NotPossibleError: _unreadable,
+    GearFileError: _refused_file,
+    RefusedError: lambda error: error.problem,
+    StaleError: _stale,
+    MovedError: _moved,
+    RecordMovedError: _record_moved,
+    InUseError: _in_use,
+    StoreError: _store,
+    HTTPException: _http,
+    NobodyAsksError: _nobody,
+    Exception: _fault,
+}
 
 
 def install(app: FastAPI) -> None:
     """Answer every known error with a problem."""
-    app.add_exception_handler(RequestValidationError, _invalid)
-    app.add_exception_handler(UnknownIdError, _unknown)
-    app.add_exception_handler(UnknownRecordError, _unknown_record)
-    app.add_exception_handler(MountlessError, _mountless)
-    app.add_exception_handler(UnknownRegisterError, _unmeasured)
-    app.add_exception_handler(UnreadableError, _unreadable)
-    app.add_exception_handler(NotPossibleError, _unreadable)
-    app.add_exception_handler(GearFileError, _refused)
-    app.add_exception_handler(RefusedError, _worded)
-    app.add_exception_handler(StaleError, _stale)
-    app.add_exception_handler(MovedError, _moved)
-    app.add_exception_handler(RecordMovedError, _record_moved)
-    app.add_exception_handler(InUseError, _in_use)
-    app.add_exception_handler(StoreError, _store)
-    app.add_exception_handler(HTTPException, _http)
-    app.add_exception_handler(NobodyAsksError, _nobody)
-    app.add_exception_handler(Exception, _fault)
+
+    def answering(said: Callable[[Any], Problem]) -> Callable[[Request, Exception], Awaitable[Response]]:
+        async def answer(_: Request, error: Exception) -> Response:
+            return problem(said(error))
+
+        return answer
+
+    for kind, said in _SAID.items():
+        app.add_exception_handler(kind, answering(said))
