@@ -8,7 +8,7 @@ from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from importlib import import_module
 from pathlib import Path
 
-from fastapi import APIRouter, Depends, FastAPI
+from fastapi import APIRouter, FastAPI
 from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import DEFAULT_EXCLUDED_CONTENT_TYPES, GZipMiddleware
 
@@ -75,7 +75,6 @@ def create_app(
         docs_url=None,
         redoc_url=None,
         openapi_url="/api/v1/openapi.json",
-        generate_unique_id_function=lambda route: route.name,
         lifespan=lambda _: _life(collection, cameras, calipers, works),
     )
     app.state.collection, app.state.cameras, app.state.calipers = collection, cameras, calipers
@@ -83,12 +82,10 @@ def create_app(
     app.state.previews = LookedAt[imports_resource.ImportLookedAt]()
     app.state.backups = LookedAt[backups_resource.BackupLookedAt]()
     problems.install(app)
-    routers = _routers()
-    queries.install(app, routers)
-    for router in routers:
-        app.include_router(router, dependencies=[Depends(queries.only_declared)])
-    if demo:
-        app.include_router(gallery_resource.router)
+    queries.install(app)
+    # As they are: to include a router builds each of its operations again, at the first request.
+    for router in (*_routers(), *([gallery_resource.router] if demo else [])):
+        app.router.routes.extend(router.routes)
     if web_files is not None:
         pages.install(app, web_files)
     app.add_middleware(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, cast
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 
 from tropeion.store.acting import Setting, ShelfChange, changes_to, shelf_changes
 from tropeion.store.backup import backup, look
@@ -16,11 +16,11 @@ from tropeion.store.whole import Whole
 
 from .items_resource import Turned
 from .looked import LookedAt
-from .problems import RESPONSES
+from .queries import resource
 from .shared import BYTES, CollectionOf, Sent, attached
 
 RESTORE_PATH = "/api/v1/restore"
-router = APIRouter(prefix="/api/v1", tags=["files"], responses=RESPONSES)
+router = resource("/api/v1", "files")
 
 
 @dataclass(frozen=True, slots=True)

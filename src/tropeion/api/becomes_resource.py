@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 from pydantic import AfterValidator, BaseModel, Field, TypeAdapter
 
 from tropeion.core.answers.shop import world_with
@@ -34,11 +34,10 @@ from tropeion.formats.becoming_table import dump_becomings
 from tropeion.formats.frame_png import drawn
 from tropeion.store.collection import Collection
 
-from .problems import RESPONSES
-from .queries import PracticeOf
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, Id, Ids, OfRig, attached
 
-router = APIRouter(prefix="/api/v1/becomes", tags=["becomes"], responses=RESPONSES)
+router = resource("/api/v1/becomes", "becomes")
 _TABLE = TypeAdapter(Becomings)
 _FOCAL, _APERTURE = LIMITS["focal_length_mm"], LIMITS["f_number"]
 _MOST_MORE = 6

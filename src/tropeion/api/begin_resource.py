@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from tropeion.core.answers.beginning import EnteredPiece, GivenMount, begin_body, begin_lens, begin_ring
@@ -13,10 +12,10 @@ from tropeion.core.answers.lens_lines import MOST_LINES, LensGiven, LensLine, be
 from tropeion.core.gear.field_types import Distance, FNumber, FocalLength, Register, SensorSize
 from tropeion.store.collection import Edit
 
-from .problems import RESPONSES
+from .queries import resource
 from .shared import CollectionOf, Id
 
-router = APIRouter(prefix="/api/v1/begin", tags=["begin"], responses=RESPONSES)
+router = resource("/api/v1/begin", "begin")
 
 Name = Annotated[str, Field(max_length=120)]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from typing import Annotated
 
-from fastapi import APIRouter, Path, Query
+from fastapi import Path, Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.answers.effects import Effect, effect_of
@@ -24,11 +24,10 @@ from tropeion.core.records.record import RecordId, begun
 from tropeion.formats.entries import entry_document, load_entry
 from tropeion.store.collection import Collection, Edit
 
-from .problems import RESPONSES
-from .queries import PracticeOf
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, Id, Ids, Written
 
-router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
+router = resource("/api/v1/bench", "bench")
 
 Mm = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
 # Of a field of any unit: its own bounds are the model's.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.bench.causes import CauseReport, cause_report
@@ -25,11 +25,10 @@ from tropeion.core.records.reading_series import ReadingSeries
 from tropeion.core.records.record import begun
 from tropeion.store.collection import Collection
 
-from .problems import RESPONSES
-from .queries import PracticeOf
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, OfRig, Written
 
-router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
+router = resource("/api/v1/bench", "bench")
 
 Value = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.bench.builds import WAYS_TO_MAKE, WayToMake
@@ -20,14 +20,14 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.search import Wanted, search
 from tropeion.core.gear.world import UnknownIdError
 
-from .problems import RESPONSES
+from .queries import resource
 from .shared import CollectionOf, Id, Written
 
 # More than that is found by typing further.
 MOST_PIECES = 60
 _KINDS: tuple[JoinedKind, ...] = ("adapters", "lenses", "bodies")
 
-router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
+router = resource("/api/v1/bench", "bench")
 
 # From seat to shoulder; negative where the barrel stands inside the mount.
 Length = Annotated[float, Field(ge=-200, le=1000, allow_inf_nan=False)]

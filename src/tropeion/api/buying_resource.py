@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.frame.question import NotPossibleError
@@ -25,11 +25,10 @@ from tropeion.core.plan.variants import VariantsReport, variants_of
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_record import PlanQuestion
 
-from .problems import RESPONSES
-from .queries import PracticeOf
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, Id, Written
 
-router = APIRouter(prefix="/api/v1/buying", tags=["plans"], responses=RESPONSES)
+router = resource("/api/v1/buying", "plans")
 
 Ids = Annotated[list[Id], Field(min_length=1, max_length=60)]
 

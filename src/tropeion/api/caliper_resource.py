@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, cast
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from pydantic import BaseModel, Field
 
 from tropeion.core.bench.quantities import bench_piece, quantity_of
@@ -14,10 +14,10 @@ from tropeion.devices.caliper_line import CaliperError
 from tropeion.devices.calipers import Calipers
 from tropeion.devices.simulated_caliper import CaliperState, SimulatedCaliper, copy_of
 
-from .problems import RESPONSES
+from .queries import resource
 from .shared import CollectionOf, Id, Written
 
-router = APIRouter(prefix="/api/v1/bench", tags=["bench"], responses=RESPONSES)
+router = resource("/api/v1/bench", "bench")
 
 
 class _Asked(BaseModel):

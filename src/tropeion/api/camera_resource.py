@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, cast
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from pydantic import BaseModel
 
 from tropeion.core.camera.rehearsal import Rehearsal, rehearsed
@@ -16,11 +16,10 @@ from tropeion.devices.cameras import Cameras
 from tropeion.devices.line import LineError
 from tropeion.devices.protocol import NotDoneError, Verb
 
-from .problems import RESPONSES
-from .queries import PracticeOf
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, OfRig
 
-router = APIRouter(prefix="/api/v1/camera", tags=["camera"], responses=RESPONSES)
+router = resource("/api/v1/camera", "camera")
 
 
 class Done(BaseModel):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.gear.field_types import Date, Text
@@ -12,10 +12,10 @@ from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.records.card import Card
 from tropeion.core.records.record import begun
 
-from .problems import RESPONSES
+from .queries import resource
 from .shared import CollectionOf, Id, Ids
 
-router = APIRouter(prefix="/api/v1/cards", tags=["records"], responses=RESPONSES)
+router = resource("/api/v1/cards", "records")
 
 
 class CardOf(BaseModel):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.gear.field_types import Date, Word
@@ -12,10 +12,10 @@ from tropeion.core.records.corner_check import CornerCheck, CornerSeen
 from tropeion.core.records.record import begun
 from tropeion.core.setup.corners import CornersSay, corners_say
 
-from .problems import RESPONSES
+from .queries import resource
 from .shared import CollectionOf, OfRig, Written
 
-router = APIRouter(prefix="/api/v1/corners", tags=["records"], responses=RESPONSES)
+router = resource("/api/v1/corners", "records")
 
 
 class CornersSeen(Written):

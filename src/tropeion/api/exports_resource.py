@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 from pydantic import BaseModel
 
 from tropeion.core.gear.kinds import Kind
@@ -13,10 +13,10 @@ from tropeion.core.gear.kit import Entry, items, selection
 from tropeion.formats import gear_file
 from tropeion.formats.kit_tables import dump_table
 
-from .problems import RESPONSES
+from .queries import resource
 from .shared import CollectionOf, attached
 
-router = APIRouter(prefix="/api/v1/export", tags=["files"], responses=RESPONSES)
+router = resource("/api/v1/export", "files")
 
 Decimal = Literal["point", "comma"]
 

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, model_validator
 
 from tropeion.core.answers.fits import FitsReport, what_fits
 
-from .problems import RESPONSES
-from .queries import PracticeOf
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, Id
 
-router = APIRouter(prefix="/api/v1", tags=["fits"], responses=RESPONSES)
+router = resource("/api/v1", "fits")
 
 
 class _End(BaseModel):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 from pydantic import Field, TypeAdapter
 
 from tropeion.core.answers.shop import world_with
@@ -19,12 +19,11 @@ from tropeion.core.practice import Practice
 from tropeion.formats.frame_png import picture_of
 from tropeion.store.collection import Collection
 
-from .problems import RESPONSES
-from .queries import PracticeOf
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, Id, Ids, OfRig
 
 _REPORT = TypeAdapter(FrameReport)
-router = APIRouter(prefix="/api/v1/frame", tags=["frame"], responses=RESPONSES)
+router = resource("/api/v1/frame", "frame")
 
 
 class _FrameAsked(OfRig):

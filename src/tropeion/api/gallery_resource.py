@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cache
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 from pydantic import TypeAdapter
 
 from tropeion.core.answers.fits import FitsReport, what_fits
@@ -17,7 +17,9 @@ from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 
-router = APIRouter(prefix="/api/v1", tags=["gallery"])
+from .queries import resource
+
+router = resource("/api/v1", "gallery")
 
 # State, title, lens, body, chain (None: nothing joins them).
 STATES: tuple[tuple[str, str, str | None, str | None, str | None], ...] = (

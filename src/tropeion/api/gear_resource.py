@@ -5,16 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from tropeion.formats import gear_file
 from tropeion.sample import SUBJECTS, sample_bytes
 
-from .problems import RESPONSES
+from .queries import resource
 from .shared import CollectionOf, Sent, attached
 
 GEAR_PATH = "/api/v1/gear"
-router = APIRouter(prefix="/api/v1", tags=["gear"], responses=RESPONSES)
+router = resource("/api/v1", "gear")
 
 
 @dataclass(frozen=True, slots=True)

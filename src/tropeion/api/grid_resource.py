@@ -6,7 +6,7 @@ import threading
 from collections import OrderedDict
 from typing import Annotated, cast
 
-from fastapi import APIRouter, Depends, Query, Request, Response
+from fastapi import Depends, Query, Request, Response
 from pydantic import BaseModel, Field
 
 from tropeion.core.answers.grid import Grid, GridReport, grid_of
@@ -24,11 +24,10 @@ from tropeion.core.practice import Practice
 from tropeion.formats.grid_table import grid_csv
 from tropeion.store.collection import Collection
 
-from .problems import RESPONSES
-from .queries import PracticeOf
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, Id, Written, attached
 
-router = APIRouter(prefix="/api/v1/grid", tags=["grid"], responses=RESPONSES)
+router = resource("/api/v1/grid", "grid")
 
 
 class Grids:

@@ -4,16 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fastapi import APIRouter
-
 from tropeion.store.folding import Keep
 from tropeion.store.journal import Action
 
 from .items_resource import Turned
-from .problems import RESPONSES
+from .queries import resource
 from .shared import CollectionOf, Written
 
-router = APIRouter(prefix="/api/v1", tags=["history"], responses=RESPONSES)
+router = resource("/api/v1", "history")
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,7 +9,7 @@ from collections.abc import AsyncIterator
 from dataclasses import dataclass, replace
 from typing import Annotated, Any, Literal, cast
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, Field
@@ -25,11 +25,11 @@ from tropeion.store.collection import Collection
 from tropeion.store.errors import MovedError, StoreError
 
 from .looked import LookedAt
-from .problems import RESPONSES
+from .queries import resource
 from .shared import BYTES, CollectionOf, Sent
 
 PREVIEW_PATH = "/api/v1/import"
-router = APIRouter(prefix="/api/v1/import", tags=["files"], responses=RESPONSES)
+router = resource("/api/v1/import", "files")
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.answers.effects import Effect, effect_of
@@ -23,11 +23,11 @@ from tropeion.store.collection import Collection, Edit
 from tropeion.store.errors import InvalidError
 from tropeion.store.journal import Action
 
-from .problems import RESPONSES, refuse_references
-from .queries import PracticeOf
+from .problems import refuse_references
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, Id
 
-router = APIRouter(prefix="/api/v1/kit", tags=["items"], responses=RESPONSES)
+router = resource("/api/v1/kit", "items")
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 
 from tropeion.core.answers.label_report import LabelReport, label_report
 
-from .problems import RESPONSES
-from .queries import PracticeOf
+from .queries import PracticeOf, resource
 from .shared import CollectionOf
 
-router = APIRouter(prefix="/api/v1", tags=["labels"], responses=RESPONSES)
+router = resource("/api/v1", "labels")
 
 
 @router.get("/label")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 from pydantic import BaseModel, Field, TypeAdapter
 
 from tropeion.core.answers.distance_range import DistanceRange, distance_range
@@ -15,12 +15,11 @@ from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.routes.match import match, show_working
 from tropeion.core.working import Step
 
-from .problems import RESPONSES
-from .queries import PracticeOf
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, Id, Ids
 
 _LIST = TypeAdapter(RouteList)
-router = APIRouter(prefix="/api/v1/match", tags=["match"], responses=RESPONSES)
+router = resource("/api/v1/match", "match")
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.answers.next_pieces import NextPieces, next_pieces
@@ -12,11 +12,11 @@ from tropeion.core.answers.systems import SystemPage, SystemsReport, system_page
 from tropeion.core.joints.key import identify
 from tropeion.core.joints.key_report import Answer, KeyReport
 
-from .problems import RESPONSES, FieldProblem, Problem, RefusedError
-from .queries import PracticeOf
+from .problems import FieldProblem, Problem, RefusedError
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, Id
 
-router = APIRouter(prefix="/api/v1", tags=["mounts"], responses=RESPONSES)
+router = resource("/api/v1", "mounts")
 
 
 @router.get("/mounts")

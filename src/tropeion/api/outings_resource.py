@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from tropeion.core.gear.field_types import Date, Id, Name, Text
@@ -17,10 +16,10 @@ from tropeion.core.setup.outing import OutingReport, outing_report
 from tropeion.store.collection import Collection
 from tropeion.store.records import Kept
 
-from .problems import RESPONSES
+from .queries import resource
 from .shared import CollectionOf, Written, standing
 
-router = APIRouter(prefix="/api/v1/outings", tags=["records"], responses=RESPONSES)
+router = resource("/api/v1/outings", "records")
 
 
 class OutingLine(BaseModel):

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Annotated, cast
 
-from fastapi import APIRouter, Depends, Request
+from fastapi import Depends, Request
 from pydantic import BaseModel, Field
 
 from tropeion.core.gear.field_types import Name
@@ -25,12 +25,12 @@ from tropeion.core.records.record import RecordId, begun
 from tropeion.store.collection import Collection
 from tropeion.store.records import Kept
 
-from .problems import RESPONSES, Problem, RefusedError
-from .queries import PracticeOf
+from .problems import Problem, RefusedError
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, Written, standing
 from .work import State, Work, Works
 
-router = APIRouter(prefix="/api/v1/plans", tags=["plans"], responses=RESPONSES)
+router = resource("/api/v1/plans", "plans")
 
 
 @dataclass(frozen=True, slots=True)

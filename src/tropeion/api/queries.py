@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Iterable
+from collections.abc import Callable, Coroutine
 from typing import Annotated, Any
 
-from fastapi import Depends, FastAPI, Request
+from fastapi import APIRouter, Depends, FastAPI, Request, Response
 from fastapi.dependencies.models import Dependant
 from fastapi.exceptions import RequestValidationError
 from fastapi.openapi.utils import get_openapi
-from fastapi.routing import APIRoute, APIRouter
+from fastapi.routing import APIRoute
 from pydantic import BaseModel, ValidationError
 
 from tropeion.core.practice import Practice
+
+from .problems import RESPONSES
 
 _OPEN, _CLOSE = "practice[", "]"
 _PARAMETER = {
@@ -60,19 +62,35 @@ def _declared(dependant: Dependant) -> set[str]:
     return names.union(*(_declared(needed) for needed in dependant.dependencies))
 
 
-def only_declared(request: Request) -> None:
-    """Refuse a parameter that the operation does not declare: a misspelt one would be taken for one left out.
+class DeclaredRoute(APIRoute):
+    """An operation that refuses a parameter which it does not declare: a misspelt one would be taken for one left out.
 
-    Raises RequestValidationError with the name that is nearest.
+    The refusal names the declared one that is nearest.
     """
-    route = request.scope["route"]
-    declared = _declared(route.dependant)
-    practice = _takes_practice(route.dependant)
-    unknown = [
-        name for name in request.query_params if name not in declared and not (practice and name.startswith(_OPEN))
-    ]
-    if unknown:
-        raise RequestValidationError([_unknown(name, declared, practice=practice) for name in unknown])
+
+    def get_route_handler(self) -> Callable[[Request], Coroutine[Any, Any, Response]]:
+        handle = super().get_route_handler()
+        declared, practice = _declared(self.dependant), _takes_practice(self.dependant)
+
+        async def checked(request: Request) -> Response:
+            unknown = [
+                name
+                for name in request.query_params
+                if name not in declared and not (practice and name.startswith(_OPEN))
+            ]
+            if unknown:
+                raise RequestValidationError([_unknown(name, declared, practice=practice) for name in unknown])
+            return await handle(request)
+
+        return checked
+
+
+def resource(prefix: str, tag: str) -> APIRouter:
+    """The router of a resource, whose operations are called as their functions are."""
+    named: Callable[[APIRoute], str] = lambda route: route.name  # noqa: E731
+    return APIRouter(
+        prefix=prefix, tags=[tag], responses=RESPONSES, route_class=DeclaredRoute, generate_unique_id_function=named
+    )
 
 
 def _unknown(name: str, declared: set[str], *, practice: bool) -> dict[str, Any]:
@@ -83,16 +101,14 @@ def _unknown(name: str, declared: set[str], *, practice: bool) -> dict[str, Any]
     return {"type": "unknown_parameter", "loc": ("query", name), "msg": f"no such parameter{hint}"}
 
 
-def install(app: FastAPI, routers: Iterable[APIRouter]) -> None:
+def install(app: FastAPI) -> None:
     """Declare the practice in the OpenAPI document, once, with a reference from each operation that takes it."""
-
-    routes = [route for router in routers for route in router.routes]
 
     def document() -> dict[str, Any]:
         if app.openapi_schema is None:
             made = get_openapi(title=app.title, version=app.version, routes=app.routes)
             made["components"].setdefault("parameters", {})["Practice"] = _PARAMETER
-            for route in routes:
+            for route in app.routes:
                 if isinstance(route, APIRoute) and _takes_practice(route.dependant):
                     for method in route.methods or ():
                         operation = made["paths"][route.path_format][method.lower()]

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from tropeion.core.frame.question import NotPossibleError
@@ -14,10 +13,10 @@ from tropeion.store.errors import UnknownRecordError
 from tropeion.store.records import Kept
 from tropeion.store.tables import RECORDS
 
-from .problems import RESPONSES
+from .queries import resource
 from .shared import CollectionOf, Id, Written
 
-router = APIRouter(prefix="/api/v1/records", tags=["records"], responses=RESPONSES)
+router = resource("/api/v1/records", "records")
 
 
 class RecordPage(BaseModel):

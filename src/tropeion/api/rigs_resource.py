@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 
 from tropeion.core.answers.saved_rigs import RigsReport, kept_rigs
 from tropeion.core.gear.evidence import Witnessed, evidence_on
 from tropeion.core.gear.rig import ids_in
 
-from .problems import RESPONSES
+from .queries import resource
 from .shared import CollectionOf
 
-router = APIRouter(prefix="/api/v1", tags=["rigs"], responses=RESPONSES)
+router = resource("/api/v1", "rigs")
 
 
 @router.get("/rigs")

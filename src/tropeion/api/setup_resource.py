@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 from pydantic import TypeAdapter
 
 from tropeion.core.frame.question import NotPossibleError
@@ -14,11 +14,10 @@ from tropeion.core.joints.flange_code import NearestProfiles, ReadCode, nearest_
 from tropeion.core.setup.setup import SetUp, set_up_of
 from tropeion.formats.flange_template import template_svg
 
-from .problems import RESPONSES
-from .queries import PracticeOf
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, Id, Ids, OfRig, attached
 
-router = APIRouter(prefix="/api/v1", tags=["setup"], responses=RESPONSES)
+router = resource("/api/v1", "setup")
 _SET_UP = TypeAdapter(SetUp)
 _Digits = Annotated[str, Query(max_length=32)]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 from pydantic import BaseModel, Field, TypeAdapter
 
 from tropeion.core.answers.usual_fields import Usual, usual_values
@@ -20,10 +20,10 @@ from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
 from tropeion.core.optics.seats import seat_of
 
-from .problems import RESPONSES
+from .queries import resource
 from .shared import CollectionOf, Id
 
-router = APIRouter(prefix="/api/v1/kit", tags=["shelves"], responses=RESPONSES)
+router = resource("/api/v1/kit", "shelves")
 
 
 @dataclass(frozen=True, slots=True)

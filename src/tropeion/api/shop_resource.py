@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.answers.shop import LensRead, LensSeen, WouldFit, read_lens, would_fit
 from tropeion.core.answers.unknown_mount import MountCandidate, RearPart, mount_candidates
 
-from .problems import RESPONSES
-from .queries import PracticeOf
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, Id
 
-router = APIRouter(prefix="/api/v1", tags=["shop"], responses=RESPONSES)
+router = resource("/api/v1", "shop")
 
 
 class _Lens(BaseModel):

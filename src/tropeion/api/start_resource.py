@@ -5,17 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, Body
+from fastapi import Body
 
 from tropeion.core.answers.saved_rigs import Opening, opening
 from tropeion.core.practice import CHOICES, Choice, Practice
 from tropeion.core.subjects import MOST, NEUTRAL, Subject
 from tropeion.core.words import TERMS, GlossaryTerm
 
-from .problems import RESPONSES
+from .queries import resource
 from .shared import CollectionOf
 
-router = APIRouter(prefix="/api/v1", tags=["start"], responses=RESPONSES)
+router = resource("/api/v1", "start")
 
 
 @dataclass(frozen=True, slots=True)

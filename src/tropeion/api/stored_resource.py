@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, Field
 
 from tropeion.core.gear.field_types import FocalLength, Word
@@ -17,11 +17,10 @@ from tropeion.core.records.stored_lens import StoredLens
 from tropeion.core.setup.stored import StoredReport, check_place, rigs_on, stored_report
 from tropeion.store.collection import Collection
 
-from .problems import RESPONSES
-from .queries import PracticeOf
+from .queries import PracticeOf, resource
 from .shared import CollectionOf, Id, Ids, Written
 
-router = APIRouter(prefix="/api/v1/stored", tags=["setup"], responses=RESPONSES)
+router = resource("/api/v1/stored", "setup")
 
 
 class _PlacesOf(BaseModel):

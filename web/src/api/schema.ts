@@ -2893,7 +2893,7 @@ export interface components {
         };
         /**
          * Choice
-         * @description One question on which people disagree. ``changes``: what an answer changes; ``usual``: that where nobody chose.
+         * @description One question on which people disagree. ``changes``: what an answer changes; ``usual``: the default.
          */
         Choice: {
             /** Key */
@@ -16087,6 +16087,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Gallery"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
