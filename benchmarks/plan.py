@@ -19,7 +19,7 @@ from tropeion.core.plan.program import Run
 from tropeion.core.plan.reduce import needed_ways
 from tropeion.core.plan.task import outcome_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 
 __all__ = ["measure"]
 

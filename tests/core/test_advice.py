@@ -29,7 +29,7 @@ from tropeion.core.plan.plan_report import Advice, PlanReport, Unmet
 from tropeion.core.plan.planning import plan_of
 from tropeion.core.plan.program import Run
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.marks import mark_from
 from tropeion.core.rig.rig_report import MatchReport, Route, WouldNeed
 from tropeion.core.routes.match import match

@@ -20,7 +20,7 @@ from tropeion.core.plan.shopping import shop_lines
 from tropeion.core.plan.standing import kept_of, standing_of
 from tropeion.core.plan.variants import variants_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 
 PRACTICE = Practice()
 

@@ -9,7 +9,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import compile_world
 from tropeion.core.plan.planning import plan_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 
 
 def test_infinity_is_not_known_and_the_sentence_says_why() -> None:

@@ -26,7 +26,7 @@ from tropeion.core.plan.reduce import needed_ways
 from tropeion.core.plan.shopping import shop_lines
 from tropeion.core.plan.task import Offer, Task, Want, Way
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.deeds import Deed
 from tropeion.core.rig.ends import extensions_at
 from tropeion.core.rig.judgement import assess

@@ -14,7 +14,8 @@ from hypothesis import strategies as st
 
 from tests.worlds import body, gear_of, lens, mount, ring, world_of
 from tropeion.core.answers.effects import effect_of
-from tropeion.core.answers.saved_rigs import kept_rigs, noted, opening
+from tropeion.core.answers.opening import opening
+from tropeion.core.answers.saved_rigs import kept_rigs, noted
 from tropeion.core.answers.usual_fields import usual_values
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.evidence import evidence_on

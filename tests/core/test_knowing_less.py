@@ -32,7 +32,7 @@ from tropeion.core.joints.key_report import Answer
 from tropeion.core.joints.mechanics import has_room, is_obstructed, smallest_ring_mm
 from tropeion.core.plan.planning import plan_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.rig_report import Route
 from tropeion.core.routes.match import match
 

@@ -11,7 +11,7 @@ from tropeion.core.gear.world import World, compile_world
 from tropeion.core.plan.look_for import labels_of
 from tropeion.core.plan.planning import plan_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 
 PRACTICE = Practice()
 

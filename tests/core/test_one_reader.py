@@ -31,7 +31,7 @@ from tropeion.core.plan.native import options_for
 from tropeion.core.plan.planning import plan_of
 from tropeion.core.plan.variants import variants_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.cautions import MINDED
 from tropeion.core.rig.reporting import judge as judge_rig
 from tropeion.core.rig.rig_report import MatchReport, Route

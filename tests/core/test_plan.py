@@ -25,7 +25,7 @@ from tropeion.core.plan.plan_report import PlanReport
 from tropeion.core.plan.planning import curve_report, plan_of, planned
 from tropeion.core.plan.program import Run
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.judgement import assess
 
 PRACTICE = Practice(pieces="2")

@@ -18,7 +18,7 @@ from tropeion.core.plan.program import Run
 from tropeion.core.plan.shopping import shop_lines
 from tropeion.core.plan.variants import variants_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.routes.loads import overloaded_in
 from tropeion.core.routes.match import match
 from tropeion.core.routes.table import table_of

@@ -14,7 +14,7 @@ from tropeion.core.plan.program import Run, StoppedError
 from tropeion.core.plan.reduce import needed_ways
 from tropeion.core.plan.solving import solving
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.routes.match import match
 
 PRACTICE = Practice(pieces="2")

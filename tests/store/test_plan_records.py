@@ -9,7 +9,8 @@ from pathlib import Path
 from tests.prepared import empty_at, sample_at
 from tropeion.core.gear.gear import Gear
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, KeptBuy, KeptPlan, Plan, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
+from tropeion.core.records.plan_record import KeptBuy, KeptPlan, Plan
 from tropeion.core.records.record import About
 from tropeion.store.backup import backup, restore
 from tropeion.store.collection import Edit

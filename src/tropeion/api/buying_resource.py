@@ -23,7 +23,7 @@ from tropeion.core.plan.native import AdaptOrNative, adapt_or_native
 from tropeion.core.plan.program import Run
 from tropeion.core.plan.variants import VariantsReport, variants_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import PlanQuestion
+from tropeion.core.records.plan_question import PlanQuestion
 
 from .queries import PracticeOf, resource
 from .shared import CollectionOf, Id, Written
@@ -31,8 +31,6 @@ from .shared import CollectionOf, Id, Written
 router = resource("/api/v1/buying", "plans")
 
 Ids = Annotated[list[Id], Field(min_length=1, max_length=60)]
-
-
 # A sum beside the plan is not waited for any longer.
 _SECONDS = 3.0
 

@@ -11,7 +11,8 @@ from tropeion.core.camera.rehearsal import Rehearsal, rehearsed
 from tropeion.core.camera.state import CameraState
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.practice import Practice
-from tropeion.core.setup.rehearse import Controls, Rehearsed, controls_of, to_rehearse
+from tropeion.core.setup.camera_controls import Controls, controls_of
+from tropeion.core.setup.rehearse import Rehearsed, to_rehearse
 from tropeion.devices.cameras import Cameras
 from tropeion.devices.line import LineError
 from tropeion.devices.protocol import NotDoneError, Verb

@@ -53,8 +53,6 @@ _SLOW = Problem(type="bad_request", title="The file did not come", status=408, d
 _BUSY = Problem(
     type="busy", title="Too many files at once", status=503, detail="Nothing was written; try again in a moment"
 )
-
-
 _BODIES = Problem(
     type="busy", title="Too many requests on their way", status=503, detail="Nothing was written; try again in a moment"
 )

@@ -20,7 +20,8 @@ from tropeion.core.plan.program import SECONDS, Run
 from tropeion.core.plan.shopping import ShopLine, shop_lines
 from tropeion.core.plan.standing import Standing, kept_of, standing_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, KeptPlan, Plan, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
+from tropeion.core.records.plan_record import KeptPlan, Plan
 from tropeion.core.records.record import RecordId, begun
 from tropeion.store.collection import Collection
 from tropeion.store.records import Kept

@@ -7,7 +7,7 @@ from typing import Annotated
 
 from fastapi import Body
 
-from tropeion.core.answers.saved_rigs import Opening, opening
+from tropeion.core.answers.opening import Opening, opening
 from tropeion.core.practice import CHOICES, Choice, Practice
 from tropeion.core.subjects import MOST, NEUTRAL, Subject
 from tropeion.core.words import TERMS, GlossaryTerm

@@ -13,7 +13,7 @@ from tropeion.core.gear.world import UnknownIdError, World
 from tropeion.core.plan.plan_report import PlanReport
 from tropeion.core.plan.planning import plan_of
 from tropeion.core.plan.program import SECONDS, Run
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.verdict import FUNCTION_NAMES
 from tropeion.core.words import word
 

@@ -12,18 +12,10 @@ from .columns import UNITS, Column
 from .gear_reading import read_value
 
 _SEPARATOR: Final = " | "
-
-
 # A list in which nothing stands, where an empty cell says nothing at all.
 _NONE: Final = "[]"
-
-
 _YES: Final = frozenset({"yes", "true", "1", "x", "y", "on"})
-
-
 _NO: Final = frozenset({"no", "false", "0", "n", "off", "-", "–"})
-
-
 # What a spreadsheet may take for a formula, a command, or the end of a cell.
 _RUNS: Final = ("=", "+", "-", "@", "\t", "\r", "\n")
 
@@ -151,14 +143,8 @@ def _read_pair(cell: str, unit: str, factor: float, delimiter: str) -> list[floa
 
 
 _THREADS: Final = frozenset({"thread", "rear_thread"})
-
-
 _THREAD = re.compile(r"M?\s*(\d+(?:[.,]\d+)?)\s*[x×]\s*(\d+(?:[.,]\d+)?)", re.IGNORECASE)
-
-
 _NUMBER = re.compile(r"([+\-−]?[\d.,' ]*\d[\d.,]*(?:e[+\-]?\d+)?)\s*([^\d\s].*)?", re.IGNORECASE)
-
-
 # No number that anybody means is longer, and a pattern may take the square of the length.
 _MOST_DIGITS: Final = 60
 

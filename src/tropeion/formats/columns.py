@@ -16,8 +16,6 @@ PAIRS: Final[dict[str, tuple[str, str]]] = {
     "sensor_mm": ("sensor_width_mm", "sensor_height_mm"),
     "mount_centre_mm": ("mount_centre_x_mm", "mount_centre_y_mm"),
 }
-
-
 # In the unit of the header, by the folded name (where a micro sign becomes a Greek letter).
 UNITS: Final[dict[str, dict[str, float]]] = {
     "mm": {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "inches": 25.4, '"': 25.4, "μm": 0.001},
@@ -27,8 +25,6 @@ UNITS: Final[dict[str, dict[str, float]]] = {
     "nm": {"nm": 1.0, "n·m": 1.0, "n*m": 1.0},
     "stops": {"stops": 1.0, "ev": 1.0},
 }
-
-
 Type = Literal["text", "number", "integer", "boolean", "words", "numbers", "json", "pair"]
 # How the screen and people call what a field of the file is called otherwise, by folded words without the unit.
 SPOKEN: Final[dict[str, tuple[str, ...]]] = {

@@ -30,11 +30,7 @@ from .gear_file import MAX_PROBLEMS, entry_of, first_of, translated
 from .gear_reading import MAX_BYTES, GearFileError
 
 MAX_COLUMNS: Final = 300
-
-
 MAX_ROWS: Final = 50_000
-
-
 MAX_CELL: Final = 100_000
 
 

@@ -58,8 +58,6 @@ _STROKE = re.compile(r"(?<![\d.,/])" + _range("a") + r"\s*/\s*" + _range("b") + 
 _BARE = re.compile(r"(?<![\w.,:/])" + _range("a") + r"(?![\w/:]|[.,]\d)")
 _SLOWEST, _SLOWEST_BARE = 64.0, 16.0
 _SHORTEST_MM, _LONGEST_MM = 3.0, 2500.0
-
-
 _LIGHT = re.compile(rf"(?<![a-z])t\s?/?\s?(?P<t>{_N})(?![\d.,]|\s*(?:mm|cm))", re.IGNORECASE)
 
 

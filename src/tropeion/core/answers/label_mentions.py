@@ -15,12 +15,8 @@ from tropeion.core.keeping import kept
 
 # From here on an end counts as certain.
 CERTAIN = 0.9
-
-
 # Evidence, in log-odds that the first of two mentions is the lens side.
 NOUN, ARROW, PREPOSITION, ORDER, ROOM, WEAK = 3.2, 2.4, 1.6, 1.3, 0.8, 0.3
-
-
 _NEAR_SPELLING, _SHORTENED = 0.86, 0.25
 
 
@@ -50,29 +46,19 @@ class Mention:
 
 
 _THREAD = re.compile(r"(?<![a-z0-9.])m?\s?(\d{2,3}(?:[.,]\d+)?)\s*x\s*(\d(?:[.,]\d+)?)(?![\d.]*[a-z0-9])")
-
-
 _DIAMETER = re.compile(r"(?<![a-z0-9.])m\s?(\d{2,3})(?![\d.]*\s*x)(?![a-z0-9])")
-
-
 # What is said behind a name that several systems bear.
 _KINDS_BEHIND: Final[dict[str, re.Pattern[str]]] = {
     "rangefinder": re.compile(r"[\s-]*\(?\s*(?:rf|rangefinder)\b\)?"),
     "projection": re.compile(r"[\s-]*\(?\s*(?:pr|projection|projector)\b\)?"),
 }
-
-
 TUBE = re.compile(r"\b(?:extension|tubes?|macro ring)\b")
-
-
 # Words of the trade that are near no mount's name, however they are spelt.
 _COMMON_WORDS = """
     adapter adaptor adapters camera cameras lens lenses glass bodies mount mounts ring rings extension active plain
     tripod contacts locking helicoid flange filter reducer telescope extended rangefinder projection screw second thread
     chipped autofocus smart translating passes takes accepts converts corners aperture optic tilt shift
 """
-
-
 COMMON = frozenset(_COMMON_WORDS.split())
 
 

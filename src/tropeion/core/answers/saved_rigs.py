@@ -8,7 +8,7 @@ from datetime import date
 from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
-from tropeion.core.gear.gear import Gear, SavedRig
+from tropeion.core.gear.gear import SavedRig
 from tropeion.core.gear.kit import with_entry
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.references import check_references
@@ -47,25 +47,6 @@ class RigsReport:
 
     rigs: tuple[KeptRig, ...]
     pieces: dict[str, Piece]
-
-
-@dataclass(frozen=True, slots=True)
-class Opening:
-    """A lens and a body to open with."""
-
-    lens: str
-    body: str
-
-
-def opening(gear: Gear) -> Opening | None:
-    """What to look at first: the first saved rig, else a lens and a body at hand; None where there is no pair."""
-    if gear.rigs:
-        return Opening(gear.rigs[0].lens, gear.rigs[0].body)
-    if not gear.mounted or not gear.bodies:
-        return None
-    lens = next((item for item in gear.mounted if item.at_hand), gear.mounted[0])
-    body = next((item for item in gear.bodies if item.at_hand), gear.bodies[0])
-    return Opening(lens.id, body.id)
 
 
 def noted(world: World, rig: SavedRig, practice: Practice, day: date) -> SavedRig:

@@ -172,8 +172,6 @@ def _answer(mounted: Mounted, mode: FormatMode, wish: Wish) -> WishAnswer | None
 
 
 _DEPTH = word("depth_of_field")
-
-
 # Told by the mode and the stop that are looked at, for themselves.
 _TOLD_APART: Final = frozenset({"covers_crop_only", "infinity_stopped_down", "focus_travel_unknown"})
 

@@ -68,8 +68,6 @@ _SHIMMED = (
     "A foil under one side alone makes a wedge: the same thickness under every screw.",
     "A plate of a body, and anything with contacts under it, belongs with a qualified repairer.",
 )
-
-
 _LOOK_AGAIN = "Nothing is mended on a contradiction: look at it again, or leave out what you do not trust."
 
 

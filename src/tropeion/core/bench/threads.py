@@ -21,8 +21,6 @@ USUAL_PLAY_MM = 0.12
 _NONE_FITS = 0.001
 # What a caliper says of a length over crests.
 USUAL_LENGTH_DOUBT_MM = 0.02
-
-
 Outcome = Literal["freely", "binds", "no_start", "wobbles"]
 # What a part does that it should do, and the rest for a slip of the hand.
 _AS_EXPECTED, _SLIP = 0.85, 0.05

@@ -15,12 +15,8 @@ from .scenes import Lamp
 
 # Nothing nearer to the lens than this is drawn, in mm.
 NEAREST_MM = 30.0
-
-
 # What a light is at least wide, in pixels, and the frame's height at which its strength is counted.
 SMALLEST_PX = 1.2
-
-
 LIGHT_ROWS = 600
 
 

@@ -28,14 +28,10 @@ from .kinds import Local, Ref
 
 Power = Literal["iris", "focus"]
 LensKind = Literal["reflex", "rangefinder", "mirrorless", "cine", "projection"]
-
-
 # Of a mount of which nothing else is known.
 USUAL_TOLERANCE_MM: Final = 0.02
 # No mirror swings in less.
 SHORTEST_WITH_MIRROR_MM: Final = 32.0
-
-
 Effect = Literal["damage", "safe_after", "inspect", "no_metering", "stop_down_metering", "meters"]
 
 

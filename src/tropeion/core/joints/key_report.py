@@ -8,11 +8,7 @@ from typing import Literal
 from tropeion.core.gear.mounts import Effect, LookAt
 
 Answer = Literal["yes", "no", "unknown"]
-
-
 Conversion = Literal["none", "factory", "third_party", "home", "transplanted"]
-
-
 Meets = Effect | Literal["nothing_known"]
 
 

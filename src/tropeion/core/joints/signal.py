@@ -14,8 +14,6 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 
 FunctionState = Literal["full", "slow", "by_hand", "entered", "lost", "stuck"]
-
-
 _WORST: dict[Carried, int] = {"none": 0, "slow": 1, "full": 2}
 
 
@@ -138,11 +136,7 @@ FunctionName = Literal[
     "automatic_magnifier",
     "automatic_crop",
 ]
-
-
 _DRIVEN_FOCUS = frozenset({"motor", "by_wire", "screw_drive"})
-
-
 _DRIVEN_APERTURE = frozenset({"lever", "pin", "electronic"})
 
 

@@ -22,8 +22,6 @@ from .symbols import GLASS, MARKED_F_NUMBER, MARKED_FOCAL_LENGTH
 # "unknown": whether anything comes into focus cannot be told, since nobody knows how far the lens is focused out.
 # "inside": all that would be sharp lies inside the lens.
 FocusState = Literal["none", "finite", "to_infinity", "unknown", "inside"]
-
-
 GAUSS = "Gaussian lens equation: W. J. Smith, Modern Optical Engineering, ch. 2"
 CLOSE_FOCAL_LENGTH = Symbol("f_c", "mm", f"focal length at {word('nearest_focus')}", "focus.close_focal_length_mm")
 

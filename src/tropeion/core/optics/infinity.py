@@ -14,11 +14,7 @@ from .spread import share_between
 from .symbols import BLUR, GLASS, MARKED_F_NUMBER
 
 TOLERANCE = f"Depth of focus N′·c (Ray, ch. 22) over the sum of rectangular {word('flange_error')}s (JCGM 100, 4.3.7)"
-
-
 _S = Symbol("s", "mm", "short end of the focus range at the sensor", "infinity.short_end_mm")
-
-
 _S_LONG = Symbol("s_long", "mm", "long end of the focus range at the sensor", "infinity.long_end_mm")
 
 
@@ -125,8 +121,6 @@ class Infinity:
 
 
 NOT_KNOWN = Infinity(None, None, None, None, (), None, None)
-
-
 FULL_STOPS = (1.0, 1.4, 2.0, 2.8, 4.0, 5.6, 8.0, 11.0, 16.0, 22.0, 32.0, 45.0, 64.0)
 
 

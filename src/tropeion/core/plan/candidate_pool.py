@@ -15,7 +15,7 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.joints.signal import FunctionName
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.routes.bounds import bounds_of, prospect_of
 from tropeion.core.routes.chain_table import Bools, ChainTable, Ints
@@ -30,8 +30,6 @@ from .task import Offer, Task, Want, Way, uses_of
 
 # So many chains are judged at once rather than one after the other has turned out to be needed.
 JUDGED_AT_ONCE = 1500
-
-
 # Beyond so many chains, what no plan needs is left out before anything else.
 _MANY = 20_000
 

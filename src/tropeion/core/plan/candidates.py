@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 
 from .candidate_pool import JUDGED_AT_ONCE, Candidate, Pool, Ways
 from .program import JUDGED_BY, Run

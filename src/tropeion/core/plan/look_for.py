@@ -12,7 +12,7 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.joints.mechanics import Load, moment_nm, overloads
-from tropeion.core.records.plan_record import Demand
+from tropeion.core.records.plan_question import Demand
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.unlisted import Unlisted, opening_of, unlisted_for
 

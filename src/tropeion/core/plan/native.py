@@ -12,7 +12,7 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.cautions import minded_in
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.reporting import judge
@@ -22,8 +22,9 @@ from tropeion.core.routes.match import match
 
 from .alike import frames_alike
 from .candidate_pool import meets
-from .market import price_of, ruled_out, world_for
+from .market import price_of
 from .program import Run
+from .ruled_out import ruled_out, world_for
 from .solving import solving
 
 Kind = Literal["none_needed", "adapter", "native_owned", "native_new", "native_used"]

@@ -11,7 +11,8 @@ from tropeion.core.rig.cautions import Warned
 from tropeion.core.rig.rig_report import NeededPiece
 
 from .look_alikes import LookAlikeRing
-from .market import Price, RuledOut
+from .market import Price
+from .ruled_out import RuledOut
 
 # A mount that a lens or body is given instead of its own is bought for that one.
 Kind = Literal["adapters", "lenses", "bodies", "mounts"]

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from tropeion.core.gear.items import PieceItem
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import PlanQuestion
+from tropeion.core.records.plan_question import PlanQuestion
 from tropeion.core.rig.cautions import minded_in
 from tropeion.core.rig.reporting import judge
 

@@ -13,7 +13,7 @@ from tropeion.core.gear.evidence import evidence_on
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import PlanQuestion
+from tropeion.core.records.plan_question import PlanQuestion
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.verdict import FUNCTION_NAMES
 

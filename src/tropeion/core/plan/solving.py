@@ -7,12 +7,12 @@ from dataclasses import dataclass, replace
 from tropeion.core.findings import rank
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import PlanQuestion
+from tropeion.core.records.plan_question import PlanQuestion
 
 from .candidate_pool import Candidate, Ways
 from .candidates import ways_of
-from .market import RuledOut, ruled_out, world_for
 from .program import Run, solve
+from .ruled_out import RuledOut, ruled_out, world_for
 from .task import Choice, Outcome, Solved, Task, outcome_of, uses_of
 
 

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from tropeion.core.gear.world import World
 from tropeion.core.practice import CHOICES, Practice
-from tropeion.core.records.plan_record import KeptBuy, KeptPlan, KeptServed, PlanQuestion
+from tropeion.core.records.plan_question import PlanQuestion
+from tropeion.core.records.plan_record import KeptBuy, KeptPlan, KeptServed
 from tropeion.core.rig.judgement import assess
 from tropeion.core.words import word
 

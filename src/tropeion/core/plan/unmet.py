@@ -13,7 +13,7 @@ from tropeion.core.gear.change import Change, changed
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
-from tropeion.core.records.plan_record import Demand, PlanQuestion
+from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.rig_report import WouldNeed
 from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.routes.grades import best_of_each

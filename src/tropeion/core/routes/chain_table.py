@@ -17,11 +17,7 @@ from .chains import Chain, Group, expand, groups_of, ways
 from .sure import adapter_is_plain
 
 Floats = npt.NDArray[np.float64]
-
-
 Bools = npt.NDArray[np.bool_]
-
-
 Ints = npt.NDArray[np.int64]
 
 
