@@ -25,8 +25,8 @@ from . import (
     imports_resource,
     pages,
     plans_resource,
+    practice_query,
     problems,
-    queries,
 )
 from .looked import LookedAt
 from .server import most_connections
@@ -82,7 +82,7 @@ def create_app(
     app.state.previews = LookedAt[imports_resource.ImportLookedAt]()
     app.state.backups = LookedAt[backups_resource.BackupLookedAt]()
     problems.install(app)
-    queries.install(app)
+    practice_query.install(app)
     # As they are: to include a router builds each of its operations again, at the first request.
     for router in (*_routers(), *([gallery_resource.router] if demo else [])):
         app.router.routes.extend(router.routes)

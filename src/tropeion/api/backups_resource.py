@@ -16,7 +16,7 @@ from tropeion.store.whole import Whole
 
 from .items_resource import Turned
 from .looked import LookedAt
-from .queries import resource
+from .resource import resource
 from .shared import BYTES, CollectionOf, Sent, attached
 
 RESTORE_PATH = "/api/v1/restore"

@@ -34,7 +34,8 @@ from tropeion.formats.becoming_table import dump_becomings
 from tropeion.formats.frame_png import drawn
 from tropeion.store.collection import Collection
 
-from .queries import PracticeOf, resource
+from .practice_query import PracticeOf
+from .resource import resource
 from .shared import CollectionOf, Id, Ids, OfRig, attached
 
 router = resource("/api/v1/becomes", "becomes")

@@ -12,7 +12,7 @@ from tropeion.core.answers.lens_lines import MOST_LINES, LensGiven, LensLine, be
 from tropeion.core.gear.field_types import Distance, FNumber, FocalLength, Register, SensorSize
 from tropeion.store.collection import Edit
 
-from .queries import resource
+from .resource import resource
 from .shared import CollectionOf, Id
 
 router = resource("/api/v1/begin", "begin")

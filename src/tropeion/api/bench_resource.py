@@ -24,7 +24,8 @@ from tropeion.core.records.record import RecordId, begun
 from tropeion.formats.entries import entry_document, load_entry
 from tropeion.store.collection import Collection, Edit
 
-from .queries import PracticeOf, resource
+from .practice_query import PracticeOf
+from .resource import resource
 from .shared import CollectionOf, Id, Ids, Written
 
 router = resource("/api/v1/bench", "bench")

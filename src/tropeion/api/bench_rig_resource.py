@@ -25,7 +25,8 @@ from tropeion.core.records.reading_series import ReadingSeries
 from tropeion.core.records.record import begun
 from tropeion.store.collection import Collection
 
-from .queries import PracticeOf, resource
+from .practice_query import PracticeOf
+from .resource import resource
 from .shared import CollectionOf, OfRig, Written
 
 router = resource("/api/v1/bench", "bench")

@@ -20,7 +20,7 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.search import Wanted, search
 from tropeion.core.gear.world import UnknownIdError
 
-from .queries import resource
+from .resource import resource
 from .shared import CollectionOf, Id, Written
 
 # More than that is found by typing further.

@@ -25,7 +25,8 @@ from tropeion.core.plan.variants import VariantsReport, variants_of
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import PlanQuestion
 
-from .queries import PracticeOf, resource
+from .practice_query import PracticeOf
+from .resource import resource
 from .shared import CollectionOf, Id, Written
 
 router = resource("/api/v1/buying", "plans")

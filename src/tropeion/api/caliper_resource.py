@@ -14,7 +14,7 @@ from tropeion.devices.caliper_line import CaliperError
 from tropeion.devices.calipers import Calipers
 from tropeion.devices.simulated_caliper import CaliperState, SimulatedCaliper, copy_of
 
-from .queries import resource
+from .resource import resource
 from .shared import CollectionOf, Id, Written
 
 router = resource("/api/v1/bench", "bench")

@@ -17,7 +17,8 @@ from tropeion.devices.cameras import Cameras
 from tropeion.devices.line import LineError
 from tropeion.devices.protocol import NotDoneError, Verb
 
-from .queries import PracticeOf, resource
+from .practice_query import PracticeOf
+from .resource import resource
 from .shared import CollectionOf, OfRig
 
 router = resource("/api/v1/camera", "camera")

@@ -12,7 +12,7 @@ from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.records.card import Card
 from tropeion.core.records.record import begun
 
-from .queries import resource
+from .resource import resource
 from .shared import CollectionOf, Id, Ids
 
 router = resource("/api/v1/cards", "records")

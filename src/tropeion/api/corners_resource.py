@@ -12,7 +12,7 @@ from tropeion.core.records.corner_check import CornerCheck, CornerSeen
 from tropeion.core.records.record import begun
 from tropeion.core.setup.corners import CornersSay, corners_say
 
-from .queries import resource
+from .resource import resource
 from .shared import CollectionOf, OfRig, Written
 
 router = resource("/api/v1/corners", "records")

@@ -13,7 +13,7 @@ from tropeion.core.gear.kit import Entry, items, selection
 from tropeion.formats import gear_file
 from tropeion.formats.kit_tables import dump_table
 
-from .queries import resource
+from .resource import resource
 from .shared import CollectionOf, attached
 
 router = resource("/api/v1/export", "files")

@@ -9,7 +9,8 @@ from pydantic import BaseModel, model_validator
 
 from tropeion.core.answers.fits import FitsReport, what_fits
 
-from .queries import PracticeOf, resource
+from .practice_query import PracticeOf
+from .resource import resource
 from .shared import CollectionOf, Id
 
 router = resource("/api/v1", "fits")

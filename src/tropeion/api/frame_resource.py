@@ -19,7 +19,8 @@ from tropeion.core.practice import Practice
 from tropeion.formats.frame_png import picture_of
 from tropeion.store.collection import Collection
 
-from .queries import PracticeOf, resource
+from .practice_query import PracticeOf
+from .resource import resource
 from .shared import CollectionOf, Id, Ids, OfRig
 
 _REPORT = TypeAdapter(FrameReport)

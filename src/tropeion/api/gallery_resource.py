@@ -17,7 +17,7 @@ from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 
-from .queries import resource
+from .resource import resource
 
 router = resource("/api/v1", "gallery")
 

@@ -10,7 +10,7 @@ from fastapi import Response
 from tropeion.formats import gear_file
 from tropeion.sample import SUBJECTS, sample_bytes
 
-from .queries import resource
+from .resource import resource
 from .shared import CollectionOf, Sent, attached
 
 GEAR_PATH = "/api/v1/gear"

@@ -24,7 +24,8 @@ from tropeion.core.practice import Practice
 from tropeion.formats.grid_table import grid_csv
 from tropeion.store.collection import Collection
 
-from .queries import PracticeOf, resource
+from .practice_query import PracticeOf
+from .resource import resource
 from .shared import CollectionOf, Id, Written, attached
 
 router = resource("/api/v1/grid", "grid")

@@ -8,7 +8,7 @@ from tropeion.store.folding import Keep
 from tropeion.store.journal import Action
 
 from .items_resource import Turned
-from .queries import resource
+from .resource import resource
 from .shared import CollectionOf, Written
 
 router = resource("/api/v1", "history")

@@ -25,7 +25,7 @@ from tropeion.store.collection import Collection
 from tropeion.store.errors import MovedError, StoreError
 
 from .looked import LookedAt
-from .queries import resource
+from .resource import resource
 from .shared import BYTES, CollectionOf, Sent
 
 PREVIEW_PATH = "/api/v1/import"

@@ -23,8 +23,9 @@ from tropeion.store.collection import Collection, Edit
 from tropeion.store.errors import InvalidError
 from tropeion.store.journal import Action
 
+from .practice_query import PracticeOf
 from .problems import refuse_references
-from .queries import PracticeOf, resource
+from .resource import resource
 from .shared import CollectionOf, Id
 
 router = resource("/api/v1/kit", "items")

@@ -8,7 +8,8 @@ from fastapi import Query
 
 from tropeion.core.answers.label_report import LabelReport, label_report
 
-from .queries import PracticeOf, resource
+from .practice_query import PracticeOf
+from .resource import resource
 from .shared import CollectionOf
 
 router = resource("/api/v1", "labels")

@@ -15,7 +15,8 @@ from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.routes.match import match, show_working
 from tropeion.core.working import Step
 
-from .queries import PracticeOf, resource
+from .practice_query import PracticeOf
+from .resource import resource
 from .shared import CollectionOf, Id, Ids
 
 _LIST = TypeAdapter(RouteList)

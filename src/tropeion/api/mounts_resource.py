@@ -12,8 +12,9 @@ from tropeion.core.answers.systems import SystemPage, SystemsReport, system_page
 from tropeion.core.joints.key import identify
 from tropeion.core.joints.key_report import Answer, KeyReport
 
+from .practice_query import PracticeOf
 from .problems import FieldProblem, Problem, RefusedError
-from .queries import PracticeOf, resource
+from .resource import resource
 from .shared import CollectionOf, Id
 
 router = resource("/api/v1", "mounts")

@@ -16,7 +16,7 @@ from tropeion.core.setup.outing import OutingReport, outing_report
 from tropeion.store.collection import Collection
 from tropeion.store.records import Kept
 
-from .queries import resource
+from .resource import resource
 from .shared import CollectionOf, Written, standing
 
 router = resource("/api/v1/outings", "records")

@@ -26,8 +26,9 @@ from tropeion.core.records.record import RecordId, begun
 from tropeion.store.collection import Collection
 from tropeion.store.records import Kept
 
+from .practice_query import PracticeOf
 from .problems import Problem, RefusedError
-from .queries import PracticeOf, resource
+from .resource import resource
 from .shared import CollectionOf, Written, standing
 from .work import State, Work, Works
 

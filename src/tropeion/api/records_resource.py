@@ -13,7 +13,7 @@ from tropeion.store.errors import UnknownRecordError
 from tropeion.store.records import Kept
 from tropeion.store.tables import RECORDS
 
-from .queries import resource
+from .resource import resource
 from .shared import CollectionOf, Id, Written
 
 router = resource("/api/v1/records", "records")

@@ -10,7 +10,7 @@ from tropeion.core.answers.saved_rigs import RigsReport, kept_rigs
 from tropeion.core.gear.evidence import Witnessed, evidence_on
 from tropeion.core.gear.rig import ids_in
 
-from .queries import resource
+from .resource import resource
 from .shared import CollectionOf
 
 router = resource("/api/v1", "rigs")

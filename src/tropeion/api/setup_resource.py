@@ -14,7 +14,8 @@ from tropeion.core.joints.flange_code import NearestProfiles, ReadCode, nearest_
 from tropeion.core.setup.setup import SetUp, set_up_of
 from tropeion.formats.flange_template import template_svg
 
-from .queries import PracticeOf, resource
+from .practice_query import PracticeOf
+from .resource import resource
 from .shared import CollectionOf, Id, Ids, OfRig, attached
 
 router = resource("/api/v1", "setup")

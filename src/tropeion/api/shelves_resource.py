@@ -20,7 +20,7 @@ from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
 from tropeion.core.optics.seats import seat_of
 
-from .queries import resource
+from .resource import resource
 from .shared import CollectionOf, Id
 
 router = resource("/api/v1/kit", "shelves")

@@ -10,7 +10,8 @@ from pydantic import BaseModel, Field
 from tropeion.core.answers.shop import LensRead, LensSeen, WouldFit, read_lens, would_fit
 from tropeion.core.answers.unknown_mount import MountCandidate, RearPart, mount_candidates
 
-from .queries import PracticeOf, resource
+from .practice_query import PracticeOf
+from .resource import resource
 from .shared import CollectionOf, Id
 
 router = resource("/api/v1", "shop")

@@ -12,7 +12,7 @@ from tropeion.core.practice import CHOICES, Choice, Practice
 from tropeion.core.subjects import MOST, NEUTRAL, Subject
 from tropeion.core.words import TERMS, GlossaryTerm
 
-from .queries import resource
+from .resource import resource
 from .shared import CollectionOf
 
 router = resource("/api/v1", "start")

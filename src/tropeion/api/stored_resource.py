@@ -17,7 +17,8 @@ from tropeion.core.records.stored_lens import StoredLens
 from tropeion.core.setup.stored import StoredReport, check_place, rigs_on, stored_report
 from tropeion.store.collection import Collection
 
-from .queries import PracticeOf, resource
+from .practice_query import PracticeOf
+from .resource import resource
 from .shared import CollectionOf, Id, Ids, Written
 
 router = resource("/api/v1/stored", "setup")
