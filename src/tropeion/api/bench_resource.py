@@ -31,7 +31,7 @@ from .shared import CollectionOf, Id, Ids, Written
 router = resource("/api/v1/bench", "bench")
 
 Mm = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
-# Of a field of any unit: its own bounds are the model's.
+# For a field of any unit; the model has the field's own bounds.
 Value = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
 Part = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
 # Of a reading within its series, counted from 0.
@@ -39,7 +39,7 @@ Place = Annotated[int, Path(ge=0, lt=200)]
 
 
 class _Piece(BaseModel):
-    """A piece."""
+    """The piece on the bench: a lens, a body or an adapter, by its kind and id."""
 
     kind: JoinedKind
     id: Id

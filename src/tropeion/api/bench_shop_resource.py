@@ -23,7 +23,7 @@ from tropeion.core.gear.world import UnknownIdError
 from .resource import resource
 from .shared import CollectionOf, Id, Written
 
-# More than that is found by typing further.
+# More are found by typing further.
 MOST_PIECES = 60
 _KINDS: tuple[JoinedKind, ...] = ("adapters", "lenses", "bodies")
 

@@ -32,7 +32,7 @@ from .shared import CollectionOf, Id, Written
 router = resource("/api/v1/buying", "plans")
 
 Ids = Annotated[list[Id], Field(min_length=1, max_length=60)]
-# A sum beside the plan is not waited for any longer.
+# Seconds to wait for a figure beside the plan.
 _SECONDS = 3.0
 
 

@@ -41,12 +41,12 @@ def content_security_policy(nonce: str) -> str:
     )
 
 
-# So many large files are taken at a time; more are turned away.
+# At most this many large uploads at a time; more are refused.
 MOST_UPLOADS = 4
-# A body has so many seconds; what has not come by then goes on only at this rate, looked at second by second.
+# Seconds for a request body to arrive; after that it must keep up this rate, checked every second.
 BODY_WITHIN_S = 30.0
 AFTERWARDS_BYTES_S = 64 * 1024
-# Where the places for bodies on their way are taken, one that comes with its head is taken all the same.
+# A body that arrives with its head is accepted even where all slots for bodies are taken.
 AT_ONCE_S = 0.25
 AT_ONCE_BYTES = 64 * 1024
 _SLOW = Problem(type="bad_request", title="The file did not come", status=408, detail="Nothing was written; try again")
@@ -133,7 +133,7 @@ class _Reply:
 
     async def send(self, message: Message) -> None:
         if self._body.refused is not None and not self.started:
-            # Whatever the application makes of half a body.
+            # Whatever the application answered to half a body.
             raise self._body.refused
         await self.send_anyway(message)
 
@@ -165,7 +165,7 @@ class Guards:
         """``most_on_their_way``: so many bodies are waited for at a time."""
         self._app, self._hosts, self._limits, self._limit = app, frozenset(hosts), limits, limit
         self._most = {False: most_on_their_way, True: MOST_UPLOADS // 2}
-        # Bodies that are not whole yet: all of them, and of large files.
+        # Incomplete bodies: all, and those of large files.
         self._coming = {False: 0, True: 0}
         self._uploads = 0
 
@@ -175,7 +175,7 @@ class Guards:
             return
         nonce = secrets.token_urlsafe(16)
         left = threading.Event()
-        # The connection says when it is lost.
+        # The connection reports its own loss.
         scope["state"] = {**scope.get("state", {}), "nonce": nonce, "left": left}
         if scope["method"] == "HEAD":
             # The answer is that to GET; the server leaves out its body.

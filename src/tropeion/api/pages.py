@@ -28,7 +28,7 @@ def install(app: FastAPI, folder: Path) -> None:
 
     @app.get("/{path:path}", include_in_schema=False)
     def get_page(path: str, request: Request) -> Response:
-        # An id may hold a dot, a page's own address none: only what stands at the root can be a file.
+        # An id may contain a dot, a page's own path does not: only paths at the root can be files.
         if path.startswith("api/") or ("." in path and "/" not in path):
             # What a browser asks for where a page names no mark of its own.
             path_found = files.get("mark.svg" if path == "favicon.ico" else path)

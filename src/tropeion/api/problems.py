@@ -106,7 +106,7 @@ class RefusedError(Exception):
 
 def problem(found: Problem) -> Response:
     """The response for a problem."""
-    # In ASCII: half a character in what is quoted must not keep the answer back.
+    # In ASCII: a lone surrogate in quoted input must not prevent the answer.
     body = json.dumps(found.model_dump(mode="json"))
     return Response(body, status_code=found.status, media_type="application/problem+json")
 
@@ -216,7 +216,7 @@ def _http(error: HTTPException) -> Problem:
 
 
 def _nobody(_: NobodyAsksError) -> Problem:
-    # Nobody reads this: who asked has left.
+    # The client has disconnected and reads nothing.
     return Problem(type="busy", title="Nobody waits for this answer", status=503)
 
 

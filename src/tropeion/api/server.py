@@ -13,9 +13,9 @@ from uvicorn.protocols.http.h11_impl import H11Protocol
 
 from .problems import Problem, problem
 
-# A request's headers have to arrive within so many seconds.
+# Seconds for the headers of a request to arrive.
 HEADERS_WITHIN_S: Final = 10.0
-# Files, the database and its log, and the listener itself want descriptors too.
+# Descriptors left for files, the database, its log and the listener.
 _RESERVED: Final = 64
 
 
@@ -38,7 +38,7 @@ class _Patient(H11Protocol):
         if len(self.connections) > 2 * self.most:
             transport.abort()
             return
-        # One too many is told so when it has said something: hanging up on what is unread would lose the answer.
+        # A connection too many is refused after its request is read: closing with unread data would lose the answer.
         self._one_too_many = len(self.connections) > self.most
         self._wait()
 
@@ -56,7 +56,7 @@ class _Patient(H11Protocol):
 
     def connection_lost(self, exc: Exception | None) -> None:
         self._have()
-        # Who asked waits no longer: long work looks at this, and stops.
+        # True once the client has left: long work checks it and stops.
         left = self.cycle.scope["state"].get("left") if self.cycle and not self.cycle.response_complete else None
         if left is not None:
             left.set()

@@ -1,4 +1,4 @@
-"""A rig as it goes out of the door, and the code on a flange."""
+"""The set-up of a rig (steps, entries, balance, accessories), and the code on a flange."""
 
 from __future__ import annotations
 

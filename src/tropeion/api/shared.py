@@ -14,7 +14,7 @@ from tropeion.store.errors import UnknownRecordError
 from tropeion.store.records import Kept
 
 R = TypeVar("R", bound=Record)
-# One of a lens or a body tells of its changed mount, and is longer then.
+# The id of a lens or body with a changed mount is longer.
 Id = Annotated[str, StringConstraints(min_length=1, max_length=150)]
 # Several of them, by commas: the adapters of a chain from the lens to the body, or accessories.
 Ids = Annotated[str, StringConstraints(max_length=600)]

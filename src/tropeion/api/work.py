@@ -14,7 +14,7 @@ from .problems import Problem, RefusedError
 
 T = TypeVar("T")
 State = Literal["working", "done", "stopped", "failed"]
-# So many go on at a time; more are turned away. So many are remembered.
+# At most this many run at a time, and this many are remembered.
 MOST_AT_ONCE = 2
 MOST_KEPT = 12
 

@@ -154,7 +154,7 @@ def _listen(options: argparse.Namespace, collection: Collection, *, demo: bool =
 
     if not (WEB_FILES / "index.html").is_file():
         raise InputRefusedError("the web files are not built: run 'make web' in the checkout, or install the wheel")
-    # Without the protocol spelt out, asyncio leaves Nagle's algorithm on, and each answer waits 40 ms for it.
+    # Without an explicit protocol asyncio leaves Nagle's algorithm on, which delays each answer by 40 ms.
     listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:

@@ -18,7 +18,7 @@ class Subject(BaseModel):
     distance_m: Annotated[float, Field(ge=0.01, le=10_000, allow_inf_nan=False)]
 
 
-# Of a size that everybody knows, until somebody names their own.
+# Subjects of familiar size, until the owner names others.
 NEUTRAL: Final = (
     Subject(name="a coin", distance_m=0.2),
     Subject(name="a face", distance_m=1.0),

@@ -89,7 +89,7 @@ class CaliperServer:
                     self._say(self._answer(line.strip()))
 
     def _say(self, text: str) -> None:
-        # Nobody reads: what does not go into the line is lost, as on a real one.
+        # Without a reader, output beyond the line's buffer is lost, as on a real device.
         with contextlib.suppress(OSError):
             os.write(self._master, f"{text}\r\n".encode())
 

@@ -22,9 +22,9 @@ def socket_of(folder: Path, body_id: str) -> Path:
     return folder / "devices" / f"body-{body_id}.sock"
 
 
-# So many simulated cameras are on at a time: each has a socket and a thread.
+# At most this many simulated cameras run at a time; each has a socket and a thread.
 MOST_ON: Final = 8
-# One that nobody touched for so long is switched off.
+# Seconds without use after which one is switched off.
 IDLE_S: Final = 600.0
 
 

@@ -20,9 +20,9 @@ from tropeion.core.camera.state import CameraState
 from .protocol import MOST_BYTES, Answer, NotDoneError, Verb, answer_in, request_in
 from .simulated_body import SimulatedBody
 
-# A camera that says nothing for so long is not there.
+# Seconds of silence after which a camera counts as gone.
 PATIENCE_S: Final = 5.0
-# Without a free descriptor the next line waits so long.
+# Seconds to wait for a free descriptor.
 WITHOUT_FILES_S: Final = 0.5
 # What the system allows for the path of a socket, with its closing zero.
 MOST_PATH_BYTES: Final = 107
@@ -46,7 +46,7 @@ class _Server(socketserver.ThreadingUnixStreamServer):
     daemon_threads = True
     # A line that finds the queue full is refused at once.
     request_queue_size = 128
-    # What is still connected is not waited for when the camera is put away.
+    # Open connections are not waited for on shutdown.
     block_on_close = False
 
     def __init__(self, path: Path, device: SimulatedBody) -> None:
@@ -60,7 +60,7 @@ class _Server(socketserver.ThreadingUnixStreamServer):
             pair: tuple[Any, Any] = super().get_request()
         except OSError as error:
             if error.errno in {errno.EMFILE, errno.ENFILE}:
-                # The caller is at it again at once, for as long as somebody waits at the socket.
+                # The caller retries at once while somebody waits at the socket.
                 if not self._said:
                     self._said = True
                     print("tropeion: no more files can be opened: cameras answer when some are closed", file=sys.stderr)

@@ -14,10 +14,10 @@ from dataclasses import dataclass, field
 from time import monotonic
 from typing import Literal
 
-# How fast a ring takes the warmth of a hand.
+# How fast a ring warms in the hand.
 WARMING_S = 90.0
 MOST_MM = 200.0
-# Seats are out of square by about so much of their tolerance.
+# The usual out-of-squareness of a seat, as a share of its tolerance.
 _WEDGE_SHARE = 0.3
 
 

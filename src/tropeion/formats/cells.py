@@ -12,11 +12,11 @@ from .columns import UNITS, Column
 from .gear_reading import read_value
 
 _SEPARATOR: Final = " | "
-# A list in which nothing stands, where an empty cell says nothing at all.
+# An empty list; an empty cell means not stated.
 _NONE: Final = "[]"
 _YES: Final = frozenset({"yes", "true", "1", "x", "y", "on"})
 _NO: Final = frozenset({"no", "false", "0", "n", "off", "-", "–"})
-# What a spreadsheet may take for a formula, a command, or the end of a cell.
+# Characters that a spreadsheet may take for a formula, a command or the end of a cell.
 _RUNS: Final = ("=", "+", "-", "@", "\t", "\r", "\n")
 
 
@@ -145,7 +145,7 @@ def _read_pair(cell: str, unit: str, factor: float, delimiter: str) -> list[floa
 _THREADS: Final = frozenset({"thread", "rear_thread"})
 _THREAD = re.compile(r"M?\s*(\d+(?:[.,]\d+)?)\s*[x×]\s*(\d+(?:[.,]\d+)?)", re.IGNORECASE)
 _NUMBER = re.compile(r"([+\-−]?[\d.,' ]*\d[\d.,]*(?:e[+\-]?\d+)?)\s*([^\d\s].*)?", re.IGNORECASE)
-# No number that anybody means is longer, and a pattern may take the square of the length.
+# No real number is longer; some patterns take quadratic time.
 _MOST_DIGITS: Final = 60
 
 
@@ -181,5 +181,5 @@ def _read_number(cell: str, unit: str, factor: float, delimiter: str) -> float:
         number = float(digits)
     except ValueError:
         raise ValueError(f"'{cell[:40]}' is not a number") from None
-    # 0.3048 m and the like come out with more figures than anybody wrote.
+    # Converted units have more digits than were written.
     return number if factor == 1.0 else float(f"{number * factor:.9g}")

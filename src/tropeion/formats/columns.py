@@ -26,7 +26,7 @@ UNITS: Final[dict[str, dict[str, float]]] = {
     "stops": {"stops": 1.0, "ev": 1.0},
 }
 Type = Literal["text", "number", "integer", "boolean", "words", "numbers", "json", "pair"]
-# How the screen and people call what a field of the file is called otherwise, by folded words without the unit.
+# Names that screens and people use for fields of the file, folded and without the unit.
 SPOKEN: Final[dict[str, tuple[str, ...]]] = {
     "register_mm": ("flange_focal_distance", "flange_distance", "flange"),
     "min_focus_m": ("nearest_focus", "closest_focus", "minimum_focus", "close_focus"),

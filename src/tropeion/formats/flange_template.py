@@ -9,10 +9,10 @@ from xml.sax.saxutils import escape
 from tropeion.core.gear.mounts import FlangeCode, Mount
 from tropeion.core.joints.flange_code import Field, fields_of
 
-# What is laid a ruler on, to see that the printer did not shrink it.
+# A bar to measure with a ruler, to see whether the printer scaled the page.
 BAR_MM = 50.0
 _MARGIN, _FOOT = 8.0, 31.0
-# A flange of which nobody gave the measures, beyond its fields.
+# A flange whose measures are not stated, drawn this far beyond its fields.
 _RIM = 4.0
 
 

@@ -11,7 +11,7 @@ from tropeion.core.frame.scenes import Scene
 
 from .png import dump_png
 
-# A sensor may have any shape; beyond this one its picture is made lower, not wider.
+# Wider sensor shapes than this get a lower picture, not a wider one.
 WIDEST = 4.0
 
 

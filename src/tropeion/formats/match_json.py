@@ -1,6 +1,6 @@
-"""The report of a pair as ``gear-format.md`` lays it down: flat routes, ``long_end``, ``stations``.
+"""The report of a pair as scripts read it from ``match --json``: flat routes, ``long_end``, ``stations``.
 
-The core tells by ends and by placed pieces; scripts that read ``match --json`` and ``fits --json`` see none of that.
+The core reports ends and placed pieces instead; this form stays as it is for those who depend on it.
 """
 
 from __future__ import annotations

@@ -26,7 +26,7 @@ from .rows import Write, differences, put_in_order, write_rows
 from .tables import ActionRow, JournalRow
 from .whole import Whole, keep_subjects
 
-# Rows are written so many at a time, with a word on how far it is after each.
+# Rows are written in batches of this size, with progress reported after each.
 _BATCH = 250
 SETTINGS: Final = "settings"
 
@@ -95,7 +95,7 @@ def shelf_changes(before: Whole, after: Whole, changes: Changes) -> tuple[ShelfC
 def _record_writes(before: Whole, after: Whole) -> Iterator[RecordWrite]:
     for kind in records.MODELS:
         have, wanted = before.records.get(kind, {}), after.records.get(kind, {})
-        # What goes makes room first: a day has one card.
+        # Deletions first: a rig has one card a day.
         yield from (RecordWrite(kind, id_, None) for id_ in have if id_ not in wanted)
         yield from (RecordWrite(kind, id_, record) for id_, record in wanted.items() if have.get(id_) != record)
 

@@ -39,9 +39,9 @@ from .rows import Write, read_gear, version_of, versions_of
 from .whole import Whole, keep_subjects, practice_in, read_records, read_whole, subjects_in
 
 R = TypeVar("R", bound=Record)
-# So many writes may wait for each other; more are turned away, so that they do not use up all threads.
+# At most this many writes wait; more are refused, so that they do not use up all threads.
 MOST_WAITING = 24
-# A write waits so long for its turn, and for another program to let go.
+# Seconds that a write waits for its turn and for another program's lock.
 PATIENCE_S = 10.0
 
 

@@ -59,7 +59,7 @@ def clear_workspaces(folder: Path) -> None:
                 fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
                 shutil.rmtree(place, ignore_errors=True)
         except FileNotFoundError:
-            # Just being made, or its program was killed as it made it.
+            # Being created, or its creator was killed.
             if not _is_running(place.name.removeprefix(_WORKSPACE).partition("-")[0]):
                 shutil.rmtree(place, ignore_errors=True)
         except OSError:

@@ -15,7 +15,7 @@ from .tables import RECORDS, TABLES, ActionRow, JournalRow, Recorded, Row
 
 Keep = Literal["all", "actions", "year"]
 KEEPS: Final[tuple[Keep, ...]] = get_args(Keep)
-# So many actions, or a year and at least the last of them.
+# The number of actions that are kept, or a year of them and at least the last.
 MOST_ACTIONS: Final = 1_000
 LEAST_ACTIONS: Final = 50
 _YEAR: Final = timedelta(days=365)
@@ -53,7 +53,7 @@ def fold(connection: Connection, at: str) -> None:
         for kind, item_id, sequence in connection.execute(latest.group_by(JournalRow.kind, JournalRow.item_id))
         if _counts_on(connection, kind, item_id, sequence)
     ]
-    # What is gone may come back: it counts on from the version that it had.
+    # An item that comes back counts on from the version that it had.
     nothing = {"action": "", "before": None, "after": None, "position": None}
     for sequence in counters:
         connection.execute(update(JournalRow).where(JournalRow.sequence == sequence).values(nothing))
@@ -86,7 +86,7 @@ def _first_kept(connection: Connection, keep: Keep, at: str) -> int:
         since = (datetime.fromisoformat(at) - _YEAR).isoformat()
         young = connection.scalar(select(func.min(ActionRow.sequence)).where(ActionRow.at >= since))
         first = first if young is None else min(first, young)
-    # What is turned by something that stays, stays with it.
+    # An action is kept as long as the one that undid it.
     while True:
         turned = select(ActionRow.undoes, ActionRow.redoes).where(ActionRow.sequence >= first).subquery()
         names = or_(ActionRow.id.in_(select(turned.c.undoes)), ActionRow.id.in_(select(turned.c.redoes)))

@@ -168,7 +168,7 @@ export const besideQuery = (query: BesideQuery) =>
 
 export type SetUpQuery = QueryOf<"/api/v1/setup">;
 
-/** A rig as it goes out of the door. */
+/** The set-up of a rig. */
 export const setUpQuery = (query: SetUpQuery) =>
   api.queryOptions("get", "/api/v1/setup", { params: { query } }, STEADY);
 

@@ -34,7 +34,7 @@ class UnreadableError(ValueError):
 
 
 M = TypeVar("M", bound=Item)
-# Where a form asks for what a model calls otherwise.
+# Form fields whose name differs from the model's.
 _ASKED = {"register_mm": "flange_mm", "focal_length_mm": "engraved", "f_number": "engraved", "t_number": "engraved"}
 
 
@@ -105,9 +105,9 @@ def begin_body(world: World, name: str, mount: GivenMount, sensor_mm: tuple[floa
     return EnteredPiece((*new, ("bodies", body)))
 
 
-# What somebody who begins is not asked of a body; its card asks the body instead.
+# Body fields that a beginner is not asked for; the card says to look at the body instead.
 UNSTATED = ("bare_release", "exposure_modes", "stabiliser", "asks_focal_length", "focus_aids")
-# Of a lens whose engraving says no more: widest and smallest stop.
+# The stops assumed of a lens whose engraving does not give them: widest and smallest.
 _USUAL_STOPS = (2.8, 16.0)
 
 

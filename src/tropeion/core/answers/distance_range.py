@@ -24,7 +24,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.routes.match import match
 from tropeion.core.words import word
 
-# So many systems are tried: each is a judgement of the pair.
+# At most this many systems are tried; each costs a judgement of the pair.
 _MOST = 8
 # A caliper on a worn rim.
 _THROAT_MM = 0.5

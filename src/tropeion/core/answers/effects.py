@@ -18,10 +18,10 @@ from tropeion.core.routes.grades import NOTHING, StandingGrade, best_standings
 
 from .saved_rigs import grade_of_rig
 
-# So many pairs are judged while somebody types; what is at hand comes first.
+# At most this many pairs are judged per keystroke, those at hand first.
 MOST_PAIRS = 1200
 MOST_TOLD = 40
-# Beyond this many adapters only the pairs are judged that the changed piece itself can join.
+# With more adapters than this, only pairs that the changed piece itself can join are judged.
 _LARGE = 1500
 
 T = TypeVar("T", Lens, Body)

@@ -23,7 +23,7 @@ from tropeion.core.routes.grades import StandingGrade, best_standings, level_of,
 from tropeion.core.routes.match import best_route, binding
 from tropeion.core.routes.ranking import is_picky, serves
 
-# So many are told in full; for the rest there is the grade.
+# At most this many are told in full; of the rest, the grade alone.
 MOST_IN_FULL = 60
 
 
@@ -98,7 +98,7 @@ class _FitPair:
 
 def _fit(world: World, pair: _FitPair, practice: Practice, *, in_full: bool) -> Fit:
     end, grade = pair.end, pair.standing.grade
-    # What its owner does not use is seen in the route alone.
+    # What the owner does not use is told with the route only.
     picky = is_picky(pair.lens, practice)
     first, warnings = (
         best_route(world, pair.lens, pair.body, practice)
@@ -167,7 +167,7 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
     ]
     pairs.sort(key=lambda pair: (-pair.standing.level, not pair.end.at_hand, pair.end.name.casefold()))
     fits = [_fit(world, pair, practice, in_full=number < MOST_IN_FULL) for number, pair in enumerate(pairs)]
-    # By practice the first route of a pair need not be its best.
+    # Preferences may put a route first that does not have the best grade.
     fits.sort(key=lambda fit: -level_of(fit.grade, surely=fit.surely))
     given = lenses[0] if lens is not None else bodies[0]
     items: list[Lens | Adapter | Body] = [given, *lenses, *bodies]

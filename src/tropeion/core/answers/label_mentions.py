@@ -13,7 +13,7 @@ from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
 
-# From here on an end counts as certain.
+# From this probability an end counts as certain.
 CERTAIN = 0.9
 # Evidence, in log-odds that the first of two mentions is the lens side.
 NOUN, ARROW, PREPOSITION, ORDER, ROOM, WEAK = 3.2, 2.4, 1.6, 1.3, 0.8, 0.3
@@ -47,7 +47,7 @@ class Mention:
 
 _THREAD = re.compile(r"(?<![a-z0-9.])m?\s?(\d{2,3}(?:[.,]\d+)?)\s*x\s*(\d(?:[.,]\d+)?)(?![\d.]*[a-z0-9])")
 _DIAMETER = re.compile(r"(?<![a-z0-9.])m\s?(\d{2,3})(?![\d.]*\s*x)(?![a-z0-9])")
-# What is said behind a name that several systems bear.
+# What follows a name that several systems share.
 _KINDS_BEHIND: Final[dict[str, re.Pattern[str]]] = {
     "rangefinder": re.compile(r"[\s-]*\(?\s*(?:rf|rangefinder)\b\)?"),
     "projection": re.compile(r"[\s-]*\(?\s*(?:pr|projection|projector)\b\)?"),
@@ -133,7 +133,7 @@ def _hear_kinds(world: World, found: list[Mention], folded: str) -> None:
             after = behind.match(folded, mention.end)
             kept = {id_: w for id_, w in mention.mounts.items() if world.mounts[id_].lens_kind_or_usual == lens_kind}
             if after and kept:
-                # Named by its system and its kind, it is named in full.
+                # System and kind together name a mount in full.
                 mention.mounts = dict.fromkeys(kept, 1.0) if len(kept) == 1 else kept
                 mention.end = after.end()
 

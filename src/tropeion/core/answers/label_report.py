@@ -170,7 +170,7 @@ def _shelf(world: World) -> World:
     """What is owned, alone."""
     owned = tuple(adapter for adapter in world.gear.adapters if adapter.at_hand and not adapter.retired)
     ids = {adapter.id for adapter in owned}
-    # A lens's maker may exclude a piece that is not owned: what it says of it is no matter here.
+    # A maker's exclusion of a piece that is not owned does not matter here.
     lenses = tuple(
         lens.model_copy(
             update={"not_on": tuple(not_on for not_on in lens.not_on if not_on.adapter in ids or not_on.mount)}

@@ -77,7 +77,7 @@ _BACKWARD = re.compile(r"<-|<|\b(?:from|takes?|accepts?)\b")
 _INTO = re.compile(r"\b(?:to(?: fit)?|onto|on|into)\s*(?:the |your |a )?$")
 _OUT_OF = re.compile(r"\b(?:from|takes?|accepts?|uses?|converts?)\s*(?:the |your |a )?$")
 _CODE = re.compile(r"(?<![A-Za-z0-9])[A-Z][A-Z0-9]{1,4}(?![A-Za-z0-9])")
-# Capitals that a label carries beside its mounts.
+# Capitals on a label that name no mount.
 _NO_CODES = frozenset(
     {"AF", "MF", "RF", "PR", "ED", "MC", "II", "III", "IV", "VI", "MK", "LENS", "BODY", "ACTIVE", "NEW"}
 )
@@ -128,12 +128,12 @@ _GLASS = re.compile(
     rf"(?<!no )(?<!without )(?:\b(?:focal )?reduc(?:er|ing)\b|{_MAKES_LONGER}|\boptical\b|{_FACTOR}"
     r"|\bwith (?:glass|optics?|a lens)\b|\bglass (?:element|inside)\b)"
 )
-# Glass that carries the image back, so that no room is wanted.
+# Glass that moves the image back, so that no room for a ring is needed.
 _LONGER = re.compile(rf"(?<!no )(?<!without )(?:{_MAKES_LONGER}|(?<![\d.,x])1[.,]\d{{1,2}}\s*x(?!\s*\d))")
 _CHIP = re.compile(r"\bchip(?:ped)?\b")
 _LENGTH = re.compile(r"(?<![\d.,x])(\d{1,3}(?:[.,]\d+)?)\s*mm\b")
 _WORD = re.compile(r"[^\W\d_][\w&'’]*")
-# Words that join others and say nothing alone.
+# Words that only join others.
 _SMALL_WORDS = """
     a an and any as at by each ends for from it its i ii iii iv lets you mm in of on or other sides the these this two
     type use via with without your made fits fit also thick thin long short used like black silver metal brass set kit
@@ -198,7 +198,7 @@ def _hear_nouns(mentions: list[Mention], folded: str) -> None:
     for number, noun in enumerate(nouns):
         before = [mention for mention in free if mention.end <= noun.start()]
         after = [mention for mention in free if mention.start >= noun.end()]
-        # Nothing may stand between a noun and its mention that has a noun of its own.
+        # A noun belongs to the nearest mention, unless another noun stands between them.
         edge = nouns[number - 1].end() if number else 0
         limit = nouns[number + 1].start() if number + 1 < len(nouns) else len(folded)
         back = before[-1] if before and before[-1].end >= edge else None
@@ -240,7 +240,7 @@ def _between(first: Mention, second: Mention, folded: str) -> float:
 def _pair(world: World, first: Mention, second: Mention, folded: str, length_mm: float | None) -> Label:
     told = first.evidence - second.evidence
     order = _between(first, second, folded)
-    # Nouns outrank signs: where both ends have theirs, the order in which they come says little.
+    # Nouns outrank arrows and dashes: where both ends have a noun, their order says little.
     order = order * (0.25 if first.evidence * second.evidence < 0 and abs(told) > NOUN else 1.0)
     roomy = 0.0 if _LONGER.search(folded) else 1.0
     readings: dict[tuple[str, str], float] = {}
@@ -266,7 +266,7 @@ def _pair(world: World, first: Mention, second: Mention, folded: str, length_mm:
     return Label(lens_side, body_side, tuple(doubts))
 
 
-# A length that is just that of a ring between two mounts is no accident; it is rounded, on a label, to so much.
+# A length equal to the room between two mounts names the ring; labels round it to this, in mm.
 _FITS = 4.0
 ROUNDED_MM = 0.15
 
@@ -277,7 +277,7 @@ def fits_length(world: World, lens: str, body: str, length_mm: float) -> bool:
     return room is not None and tidy(abs(length_mm - room) - ROUNDED_MM) <= 0
 
 
-# So much speaks against a reading for which no plain ring can be made.
+# Log-odds against a reading for which no plain ring can exist.
 _NO_RING = 2.4
 
 

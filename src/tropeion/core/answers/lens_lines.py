@@ -16,7 +16,7 @@ from .shop import read_lens
 
 MOST_LINES = 200
 
-# A distance in metres: .3m, 0,45 m; a millimetre is none.
+# A distance in metres: .3m, 0,45 m; not a length in mm.
 _CLOSEST = re.compile(r"(?<![\w.,])(?P<m>\d{0,2}[.,]\d{1,3}|\d{1,2})\s*m\b(?!m)", re.IGNORECASE)
 _STOP = re.compile(r"(?<![a-z])f\s*/\s*(?P<f>\d{1,3}(?:[.,]\d+)?)(?![\d.,]|\s*(?:mm|cm|[-–—/]))", re.IGNORECASE)
 _WORDS = re.compile(r"^\W*(?P<name>[^\d:/]+?)[\s,;]*(?=(?:f\s*[/=]|t\s*/|1\s*:|\d))", re.IGNORECASE)
@@ -122,7 +122,7 @@ def begin_lenses(world: World, given: Sequence[LensGiven], *, owned: bool) -> En
             raise UnreadableError(f"lenses.{number - 1}.{error.field}", f"line {number}: {error}") from None
         added: list[tuple[Kind, Entry]] = [*new, ("lenses", lens)]
         entries += added
-        # The next one may be of the same new system, and wants a name of its own.
+        # The next lens may belong to the same new system; its name must not be taken.
         world = compile_world(with_entries(world.gear, [(kind, entry.id, entry) for kind, entry in added]), world)
     return EnteredPiece(tuple(entries))
 

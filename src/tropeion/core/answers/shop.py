@@ -104,7 +104,7 @@ class LensSeen:
         return id_ if len(id_) <= _LONGEST_ID else None
 
 
-# Nothing but what an id may hold.
+# The characters that an id may hold.
 _SEEN, _BETWEEN, _LONGEST_ID = "seen", "..", 64
 
 
@@ -113,7 +113,7 @@ def _ends(one: float, other: float | None) -> str:
 
 
 def seen_of(id_: str) -> LensSeen | None:
-    """The lens that such an id tells of; None if it is an id like any other."""
+    """The lens that a ``seen..`` id describes; None for any other id."""
     kind, *parts = id_.split(_BETWEEN)
     if kind != _SEEN or not 2 <= len(parts) <= 4:
         return None

@@ -21,7 +21,7 @@ from tropeion.core.routes.table import count_ways_between
 from tropeion.core.words import word
 from tropeion.core.working import tidy
 
-# So many pairs are graded for the overview; of a larger collection only the rooms and ways are told.
+# At most this many pairs are graded for the overview; of a larger collection only gaps and routes are counted.
 MOST_PAIRS = 20_000
 
 

@@ -72,7 +72,7 @@ def lens_on_bodies(
     return _table(world, rows, left_out, apart, reference, None, (), sentence, [lens, *bodies])
 
 
-# So many rows are told of a lens, the mode in use of every way first.
+# At most this many rows for a lens; the mode in use of each route first.
 MOST_ROWS = 1_000
 
 

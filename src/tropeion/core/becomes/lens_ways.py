@@ -169,7 +169,7 @@ def _best(
     return best
 
 
-# So many chains of a shared grade are looked at, the handiest first.
+# At most this many chains of one grade are looked at, the handiest first.
 MOST_EQUALS = 6
 # Several faults lead to this grade, some of them worse for a picture than others.
 _SHARED = rank("partial")

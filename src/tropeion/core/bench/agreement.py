@@ -47,7 +47,7 @@ def agreement_of(at: Reals, prior: Prior | None, seen: Sequence[Observation]) ->
     normals = _normals(prior, seen)
     p = _p_of(normals) if len(normals) > 1 else None
     held = _held_against_the_rest(at, prior, seen)
-    # What is open to one side speaks where it contradicts, or where nothing else can be held against anything.
+    # One-sided observations count where they contradict, or where there is nothing else.
     speaking = [q for q in held.values() if p is None or q < CONTRADICTED]
     least = min((value for value in (p, *speaking) if value is not None), default=None)
     if least is None or least >= CONTRADICTED:

@@ -48,7 +48,7 @@ def shown(bench: Bench, error_mm: float, uncertainty_mm: float) -> Shown:
     k2 = bench.magnification**2
     own = tidy(error_mm / k2)
     short = tidy(own - bench.past_infinity_mm)
-    # A lens whose travel nobody knows is taken to come near enough.
+    # A lens of unknown travel is taken to focus near enough.
     longest = math.inf if bench.travel_mm is None else own + bench.travel_mm + bench.helicoid_mm / k2
     near = None if bench.travel_mm is None else _distance_m(bench, bench.close_mm, longest)
     stop = from_f_number(bench.f_number, short * k2, longest * k2, bench.magnification, bench.circle_mm)

@@ -61,7 +61,7 @@ def expected_deviation_mm(bench: Bench, found: Posterior, kind: Kind) -> float |
     if not outcomes:
         return None
     after = _deviations(found, [log_likelihood(found.at, outcome) for outcome in outcomes])
-    # An error with which the rig shows nothing of the kind leaves all as it was.
+    # If the rig cannot show such a thing at this error, the observation tells nothing.
     return (float(after @ np.array(shares)) + silent * found.deviation_mm) / len(errors)
 
 

@@ -13,7 +13,7 @@ from .rig_on_bench import RigOnBench
 from .seen import Bench, Observation
 from .shims import Foils, Shimmed, shim_at, shimmed
 
-# From this probability on infinity is reached, and up to the other it is not; between them nobody can be sure.
+# From the first probability infinity is reached, up to the second it is not; between them it is unsure.
 SURE, SURELY_NOT = 0.9, 0.1
 
 

@@ -26,7 +26,7 @@ from .builds import Build, Filling, build_of, filling, is_dangerous, near_of
 
 USUAL_MARGIN_MM = 0.3
 MOST_PIECES = 3
-# The simplest rows are judged; of more nobody would look at the end.
+# Only the simplest rows are judged; nobody reads to the end of more.
 MOST_JUDGED = 400
 TOLD = 3
 

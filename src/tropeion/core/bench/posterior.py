@@ -14,11 +14,11 @@ from .seen import Observation
 Reals = npt.NDArray[np.float64]
 STEP_MM = 0.001
 LEAST_SPAN_MM = 3.0
-# So fine as far as a ring for another system may err; beyond that coarser, so that no span takes all memory.
+# The grid is fine as far as a ring for another system may err and coarser beyond, to bound memory.
 MOST_POINTS = 400_000
 # Below this share the two edges of a band are told apart no more, and the tail of the nearer one counts.
 _TAIL = 1e-9
-# From so many standard deviations on, the tail of a normal by its asymptotic series: right to 1 in 10⁵ there.
+# Beyond this many standard deviations the normal tail is taken from its asymptotic series: right to 1 in 10⁵.
 _FAR = 8.0
 
 
@@ -68,7 +68,7 @@ def grid_of(prior: Prior | None, seen: Sequence[Observation]) -> Reals:
             continue
         for edge, sign in zip(observation.edges, (1, -1), strict=True):
             if edge is not None:
-                # Open to one side: as far beyond as anything is looked for.
+                # One-sided: as far as the grid reaches.
                 ends += [edge[0] - sign * 6 * edge[1], edge[0] + sign * LEAST_SPAN_MM]
     low, high = min(ends), max(ends)
     step = STEP_MM * max(1, math.ceil((high - low) / STEP_MM / MOST_POINTS))

@@ -14,9 +14,9 @@ from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.optics.seats import seat_of
 
-# Half the width of a film-plane mark as it is usually painted.
+# Half the usual width of a painted film-plane mark, in mm.
 USUAL_MARK_MM = 0.25
-# What one looks at where nobody stated how thick the walls of a ring are.
+# Wall thickness drawn for a ring whose walls are not stated.
 USUAL_WALL_MM = 8.0
 USUAL_SEAT_MM = 60.0
 

@@ -118,10 +118,10 @@ class MeanMeasured:
     interval_mm: tuple[float, float]
 
 
-# From so many degrees of freedom on Student's distribution is the normal one within 1 in 10⁴.
+# From this many degrees of freedom Student's distribution is normal within 1 in 10⁴.
 _NORMAL_FROM = 30_000.0
 _STEPS = 20_001
-# A reading that lies farther from the middle of at least three than this is likely a slip of the hand.
+# A reading farther than this, in mm, from the median of at least three is likely a slip.
 _SLIP_MM = 0.25
 _SLIP_PARTS = 5.0
 # A mean that is off by more than this share of the nominal: was it the right length that was measured?

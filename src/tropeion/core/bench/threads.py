@@ -22,12 +22,12 @@ _NONE_FITS = 0.001
 # What a caliper says of a length over crests.
 USUAL_LENGTH_DOUBT_MM = 0.02
 Outcome = Literal["freely", "binds", "no_start", "wobbles"]
-# What a part does that it should do, and the rest for a slip of the hand.
+# The probability that a part behaves as it should; the rest allows for a slip.
 _AS_EXPECTED, _SLIP = 0.85, 0.05
 # Threads of one nominal size are alike within this; one so much larger or smaller is another size.
 _ONE_SIZE_MM = 0.2
 _SAME_PITCH_MM = 0.005
-# How unsure somebody is of when it bound, as a factor.
+# The uncertainty of when a thread bound, as a factor.
 _TURNS_FACTOR = 1.6
 
 

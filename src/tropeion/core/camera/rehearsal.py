@@ -14,7 +14,7 @@ from tropeion.core.working import tidy
 
 from .state import CameraState, Release
 
-# Who does not enter the focal length does not count on the stabiliser.
+# Without an entry, the stabiliser is not counted on.
 _STEADYING: frozenset[Control] = frozenset({"focal_length", "stabiliser", "travel"})
 
 
@@ -99,7 +99,7 @@ def is_done(deed: Deed, state: CameraState) -> bool:
     """Whether a camera stands as a step wants it."""
     match deed.control:
         case "power":
-            # Off is for the swap: afterwards it shows in how the swap was made.
+            # Power off is wanted for the swap only; once a lens is attached, the swap itself tells whether it was off.
             on = state.attached is not None
             return state.power and on if deed.value else (not state.swapped_live if on else not state.power)
         case "mounted":

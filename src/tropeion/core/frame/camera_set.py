@@ -37,7 +37,7 @@ FRONT_M, FRONT_LENS_M, FRONT_SHARE = 18.0, 1.6, 5 / 6
 USUAL = {"nave": SubjectAt(11.0, 8.0, 1.5), "mark": SubjectAt(1.5, 0.6, 1.2), "chart": SubjectAt(2.0, 3.0, 1.5)}
 # The noise of a white pixel at f/2.8 on 36 × 24 mm; the smallest light has the most of it.
 GRAIN, MOST_GRAIN = 0.009, 0.09
-# A subject that would stand inside the lens is taken as so near, in mm.
+# A subject inside the lens is moved to this distance, in mm.
 NEAREST_MM = 1.0
 
 
@@ -99,7 +99,7 @@ class Setup:
             return self.asked.subject
         scene, at = self.asked.scene, self.asked.at_m
         if scene == "facade":
-            # Held level, its top wants some rise.
+            # With the camera level, its top needs some rise.
             away = FRONT_M * self.focal_mm / (FRONT_SHARE * self.rig.body.sensor_mm[1])
             return SubjectAt(FRONT_M, round(away, 1), FRONT_LENS_M)
         usual = USUAL[scene]
@@ -117,7 +117,7 @@ class Setup:
         short, long = self.range_mm
         wanted = extension_for_mm(self.marked_mm, self.at_m * 1000 + self.rig.offset_mm)
         if wanted is None:
-            # Nearer than any thin lens goes: as near as this one does.
+            # Nearer than a thin lens can focus: use its closest distance.
             return (self.marked_mm if long is None else max(short, long)), "near"
         if wanted < short:
             return short, "far"
@@ -277,7 +277,7 @@ class Setup:
             squeeze=lens.squeeze,
             fisheye=lens.fisheye,
             shift_mm=self.shift_set_mm,
-            # Without a word about the verticals the camera is held level.
+            # Unless verticals are asked about, the camera is level.
             pitch_deg=self.tall.pitch_deg,
             lens_m=self.subject.lens_m,
             hinge_mm=None if hinge is None else math.copysign(hinge, self.asked.tilt_deg),

@@ -15,7 +15,7 @@ from .scenes import Lamp
 
 # Nothing nearer to the lens than this is drawn, in mm.
 NEAREST_MM = 30.0
-# What a light is at least wide, in pixels, and the frame's height at which its strength is counted.
+# The least width of a lamp in pixels, and the frame height that its strength refers to.
 SMALLEST_PX = 1.2
 LIGHT_ROWS = 600
 

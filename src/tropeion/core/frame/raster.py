@@ -85,7 +85,7 @@ def shrunk(image: Floats, by: int) -> Floats:
     if by == 1:
         return image
     if by > min(image.shape):
-        # A blur many times wider than the picture: squares that reach beyond it are reckoned, not laid out.
+        # For a blur far wider than the picture, the part beyond it is computed in closed form.
         return _means_along(_means_along(image, by).T, by).T.astype(np.float32)
     rows, columns = -image.shape[0] % by, -image.shape[1] % by
     padded = np.pad(image, ((0, rows), (0, columns)), mode="edge") if rows or columns else image
@@ -132,7 +132,7 @@ def disc_blurred(image: Floats, diameter: float) -> Floats:
     reach = int(np.ceil(radius - 0.5))
     padded = _edged(image, reach + 1)
     running = np.zeros((padded.shape[0], padded.shape[1] + 1), np.float32)
-    # In double precision, or the tail of a bright row spoils the dark one's difference.
+    # Double precision: in single, a bright row's rounding error swamps a dark row.
     np.cumsum(padded, axis=1, dtype=np.float64, out=running[:, 1:])
     tall, wide = image.shape
     total = np.zeros_like(image)

@@ -19,7 +19,7 @@ from .scenes import Patch, Scene, Surface
 # The ratio of blur from one layer of a surface to the next; a draft makes do with fewer.
 STEP, DRAFT_STEP = math.log(1.1), math.log(1.3)
 DRAFT_ROWS = 400
-# A blur wider than so many pixels is worked at a smaller size.
+# Blurs wider than this, in pixels, are computed at a smaller size.
 WIDE_PX = 7.0
 # A plane that passes the lens this closely is seen from its edge, in mm.
 EDGE_ON_MM = 1e-3
@@ -151,7 +151,7 @@ def _blur_over(surface: Surface, screen: Screen, rows: slice, columns: slice) ->
     away = float(normal @ corner)
     hinge = screen.view.hinge_mm
     if abs(away) < EDGE_ON_MM:
-        # Seen from its edge it takes no room in the picture.
+        # Seen edge-on it covers no pixels.
         return 0.0
     if hinge is None and abs(normal[2]) > 1 - 1e-12:
         return float(screen.blur(np.asarray(normal[2] / away)))

@@ -115,7 +115,7 @@ def _facade(setting: Standpoint) -> Scene:
     return Scene((sky, hills, ground, _front(high, away), _hedge(away)), ())
 
 
-# A path that is longer has no more slabs than can be told apart.
+# Longer paths are cut into no more slabs than can be distinguished.
 MOST_SLABS = 300
 
 

@@ -8,14 +8,14 @@ from typing import Annotated, Literal, TypeVar
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
 
 T = TypeVar("T")
-# How many there may be of what an item lists; a chain of adapters is short, a collection is not.
+# The most entries in a list of an item.
 Few = Annotated[tuple[T, ...], Field(max_length=20)]
 Several = Annotated[tuple[T, ...], Field(max_length=200)]
 Many = Annotated[tuple[T, ...], Field(max_length=2_000)]
 Shelf = Annotated[tuple[T, ...], Field(max_length=50_000)]
 # A C0 or C1 control character in a name is a slip of the clipboard, or worse.
 _PRINTABLE = r"^[^\x00-\x1f\x7f-\x9f]*$"
-# Two joiners shape letters and pictures; whatever else is not seen tells people something else than it does machines.
+# Two joiners shape letters and emoji; any other invisible character makes text read differently to people and programs.
 _JOINERS = "\u200c\u200d"
 
 

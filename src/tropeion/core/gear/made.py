@@ -19,7 +19,7 @@ from .lenses import Lens
 from .mounts import Mount
 
 _SPACER, _RING, _BETWEEN = "spacer", "ring", ".."
-# A jacket about a barrel: so much clearance in all, and a wall that holds.
+# A jacket around a barrel: total clearance and wall thickness, in mm.
 SLEEVE_CLEARANCE_MM, SLEEVE_WALL_MM = 0.1, 1.5
 
 

@@ -21,7 +21,7 @@ from .mounts import USUAL_TOLERANCE_MM as MOUNT_TOLERANCE_MM
 if TYPE_CHECKING:
     from .world import World
 
-# Where nobody says how long a lens is, no lens is shorter.
+# Where the length of a lens is not stated: no lens is shorter than this.
 SHORTEST_LENS_MM: Final = 18.0
 
 

@@ -172,7 +172,7 @@ def _excluded(gear: Gear) -> frozenset[str]:
     return frozenset(entry.adapter for lens in gear.lenses for entry in lens.not_on if entry.adapter is not None)
 
 
-# So many adapters may differ from a structure that another one stands upon.
+# The most adapters by which a structure may differ from the one that it is derived from.
 _MOST_CHANGES: Final = 8
 
 

@@ -18,7 +18,7 @@ from tropeion.core.working import Calc, Symbol, formula, tidy
 
 from .mechanics import GRAVITY, Load, moment_nm, overloads, rating_of
 
-# What nobody measured: a body as deep as this, a lens as long.
+# Assumed where not measured: the depth of a body, the length of a lens.
 USUAL_DEPTH_MM, USUAL_LENGTH_MM = 50.0, 40.0
 
 

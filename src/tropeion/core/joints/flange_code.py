@@ -18,7 +18,7 @@ from tropeion.core.gear.mounts import FlangeCode, Mount, Profile
 from tropeion.core.working import Symbol, formula, tidy
 
 TOLD: Final = 3
-# Half the diagonal of 36 × 24 mm, as the page rounds it.
+# Half the diagonal of 36 × 24 mm, rounded as in the rule's source.
 _HALF_DIAGONAL_MM: Final = 21.63
 
 
@@ -130,7 +130,7 @@ def nearest_profiles(lens: Lens, mount: Mount, adapters: Sequence[Adapter] = ())
     lines = _lines_of(lens, adapters)
     allowed = [profile for profile in mount.profiles if lines is None or lines & set(profile.frame_lines)]
     own = {profile.code for profile in mount.profiles if is_own(lens, profile)}
-    # Its own comes first, whatever measures say; and it is there although nobody stated its frame lines rightly.
+    # A lens's own frame lines come first, even where they are stated wrongly.
     among = [*allowed, *(profile for profile in mount.profiles if profile.code in own and profile not in allowed)]
     ranked = sorted(among, key=lambda profile: (profile.code not in own, distance_of(lens, profile), profile.code))[
         :TOLD

@@ -56,7 +56,7 @@ def iris_of(lens: Lens, adapters: Sequence[Adapter], signal: Signal, *, moved: b
 
 
 def _own_iris(lens: Lens, adapters: Sequence[Adapter], signal: Signal, *, moved: bool) -> Iris:
-    # One branch for each way in which an iris is built: they share nothing but the answer.
+    # One branch for each kind of iris; they have nothing in common.
     controls = {adapter.aperture_control: adapter.id for adapter in reversed(adapters)}
     first = adapters[0].id if adapters else None
     match lens.aperture:

@@ -254,7 +254,7 @@ def _telling(
         having = {this_possible.build.id for this_possible in possible if id_ in this_possible.parts}
         if feature.misleading or id_ in answers or not 0 < len(having) < len(possible):
             continue
-        # Right where it is there and feared, or neither; or the other way about.
+        # The answer is right if the part is present and feared, or absent and not feared.
         right = sum(
             this_possible.probability
             for this_possible in possible

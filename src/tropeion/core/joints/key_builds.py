@@ -13,7 +13,7 @@ from tropeion.core.gear.world import World
 from .key_report import Answer, Conversion, Question
 
 SURE, MISLED = 0.98, 0.6
-# Of so many lenses of a generation one was converted in each of the ways that are known.
+# The share of a generation's lenses taken to be converted in each known way.
 CONVERTED = 0.02
 _CONVERSIONS: Final = {
     "factory": "converted by its maker",

@@ -279,7 +279,7 @@ def play_of(stack: Stack, window_mm: float, calc: Calc, *, braced: bool = False)
     return Play(moved, calc(fraction_of_window, moved, window_mm))
 
 
-# A coupling within another takes a wall on either side; so long is a ring in which it does, and one in which not.
+# The wall, in mm, on either side of a coupling that nests in another; lengths of a nested ring and of a stacked one.
 _WALL_MM = 1.0
 NESTED_RING_MM, STACKED_RING_MM = 1.0, 4.0
 

@@ -17,7 +17,7 @@ from .symbols import GLASS, MARKED_F_NUMBER, MARKED_FOCAL_LENGTH
 
 GAUSS = "Gaussian lens equation: W. J. Smith, Modern Optical Engineering, ch. 2"
 TRIANGLES = "Similar triangles, pupil ratio 1: S. F. Ray, Applied Photographic Optics, ch. 22"
-# Below so many focal lengths the extension answers too steeply to be told from a distance.
+# Nearer than this many focal lengths, extension changes too steeply with distance to be derived from it.
 TOO_NEAR = 4.05
 
 

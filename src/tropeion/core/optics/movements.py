@@ -218,7 +218,7 @@ def tilt_at_sensor_deg(tilt: float, k_behind: float) -> float:
     return math.degrees(math.atan(k_behind * math.tan(math.radians(tilt))))
 
 
-# No mechanism is set so finely, and a hinge beyond any horizon is none.
+# Smaller tilts cannot be set, and put the hinge beyond any horizon.
 LEAST_TILT_DEG = 1e-6
 
 

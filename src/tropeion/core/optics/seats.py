@@ -31,7 +31,7 @@ class Seat:
     known: bool = True
 
 
-# To draw with, where nobody knows a register.
+# Used to draw with where a register is not known.
 _STAND_IN_MM = 44.0
 
 

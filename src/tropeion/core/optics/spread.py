@@ -41,7 +41,7 @@ def _share_below(half_widths_mm: tuple[float, ...], value_mm: float) -> float:
         return 0.0
     corners, n, whole = _corners(half_widths_mm)
     x = round(value_mm * _PER_MM)
-    # An integer over an integer: the one rounding there is.
+    # An integer over an integer: the only rounding.
     share: float = sum(sign * (x + at) ** n for at, sign in corners if x + at > 0) / whole
     return min(1.0, max(0.0, share))
 

@@ -142,7 +142,7 @@ def stack_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) 
     )
 
 
-# A body whose register nobody knows is drawn no flatter.
+# A body of unknown register is drawn at least this deep.
 _FLATTEST_MM = 5.0
 
 

@@ -28,9 +28,9 @@ from .market import cents, group_offer, offer_of
 from .program import LOOKED_BY, LOOKED_ONCE_BY, Run
 from .task import Offer, Task, Want, Way, uses_of
 
-# So many chains are judged at once rather than one after the other has turned out to be needed.
+# Up to this many chains are judged at once, rather than one by one as they turn out to be needed.
 JUDGED_AT_ONCE = 1500
-# Beyond so many chains, what no plan needs is left out before anything else.
+# With more chains than this, those that no plan needs are dropped first.
 _MANY = 20_000
 
 
@@ -293,7 +293,7 @@ class Pool:
     def _replaced(self, rows: Ints) -> list[int]:
         """Groups that are not needed, since another one does all that they do, for no more money and weight."""
         numbers, source = self._numbers[rows], self._source[rows]
-        # What stands twice in a chain is neither replaced nor replaces there.
+        # A piece that occurs twice in a chain is not exchanged there.
         ordered = np.sort(numbers, axis=1)
         twice = ((ordered[:, 1:] == ordered[:, :-1]) & (ordered[:, 1:] >= 0)).any(axis=1)
         firm = set(np.unique(numbers[twice]).tolist())
@@ -373,7 +373,7 @@ def _variants(
     own: tuple[str, ...] = ()
     if id_ in question.buy or id_ in question.sell or demand.at_once:
         key = f"{kind}:{id_}"
-        # What is carried are the pieces between.
+        # Only adapters count as weight to carry.
         offer = replace(offer_of([item], question, stays=False), mass_g=0.0)
         if id_ not in question.buy:
             offer = Offer(None, max(1, offer.owned), offer.sellable, offer.resale, offer.mass_g, stays=False)

@@ -57,7 +57,7 @@ def _of_part(task: Task, kept: Sequence[Sequence[int]], run: Run) -> list[Solved
     all_solved = [whole]
     for count in range(whole.met - 1, -1, -1):
         if run.left_s < 0:
-            # What meets more meets fewer; how much less that could cost is not known.
+            # A choice that meets more also meets fewer; by how much it could be cheaper is not known.
             all_solved.append(replace(all_solved[-1], bound=-task.sold_all))
             continue
         solved = at_least(task, count, run, kept)

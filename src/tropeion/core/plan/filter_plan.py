@@ -352,7 +352,7 @@ def _of_range(
     at_hand: int,
 ) -> FilterSet:
     least, most = stops
-    # One that comes off takes nothing; between that and its least it has a hole.
+    # A filter that comes off takes 0 stops, else at least its minimum: nothing between.
     steps = [least, most] if never_clear else [0.0, least, most]
     asked = [max(0.0, low), max(0.0, high)]
     hole = 0.0 if never_clear else least / 2

@@ -52,7 +52,7 @@ def offer_of(members: Sequence[PieceItem], question: PlanQuestion, *, stays: boo
         price=price,
         owned=sum(member.at_hand for member in members),
         sellable=sum(count for _, count in sold),
-        # What would bring more than it costs is not traded in.
+        # A piece that would sell for more than it costs is not traded in.
         resale=resale if price is None else min(resale, price),
         mass_g=members[0].mass_g,
         stays=stays,

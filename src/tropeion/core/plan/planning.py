@@ -23,7 +23,7 @@ from .solving import Solving, solving
 from .task import Choice, Outcome, Task, uses_of
 from .unmet import whys
 
-# A plan that costs so much more at most is near the best.
+# A plan within this share of the cheapest counts as near it.
 _NEAR = 1.05
 
 
@@ -279,7 +279,7 @@ def _without(found: Solving, run: Run) -> tuple[Without, ...]:
         members = [member.id for member in found.ways.groups[piece][0].members] if piece in found.ways.groups else []
         _, id_, name = teller.named(piece)
         less = found.question.model_copy(update={"sold_out": (*found.question.sold_out, *(members or [id_]))})
-        # Made anew: pieces that only this one made superfluous are back.
+        # Solved again: pieces that only this one replaced are back.
         other = solving(found.world, less, found.practice, run)
         names = _Teller(other)
         solved = other.solved

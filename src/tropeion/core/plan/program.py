@@ -18,7 +18,7 @@ from .greedy import greedy
 from .reduce import components, needed_ways
 from .task import Choice, Outcome, Solved, Task, outcome_of
 
-# A plan is sought for so long unless something else is asked for.
+# Seconds to search for a plan, unless asked otherwise.
 SECONDS = 10.0
 # By this share of the time each demand has been looked at on all of its bodies, then on one at least; then what is
 # found is judged, then reduced; the rest is the solver's.
@@ -159,7 +159,7 @@ class _Program:
         return self._task.offers[piece].price is not None
 
     def _most(self, piece: str) -> int:
-        """So many of a piece are never too few."""
+        """An upper bound of how many copies of a piece a plan can need."""
         return sum(int(max(used.values())) for used in self._used[piece].values())
 
     def _all_used(self) -> dict[str, dict[int, dict[int, float]]]:

@@ -54,7 +54,7 @@ def solving(world: World, question: PlanQuestion, practice: Practice, run: Run) 
     task, fine = ways.task(question)
     solved = solve(task, run)
     if ways.cut:
-        # What was not looked at might cost nothing, and meet more.
+        # Chains that were not judged might cost nothing and meet more.
         solved = replace(solved, bound=-task.sold_all, proven_unmet=False)
     choice = _best_of_what_is_there(task, fine, ways, solved, (question, practice))
     return Solving(world, market, question, practice, gone, ways, task, fine, solved, choice)

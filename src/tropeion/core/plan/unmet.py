@@ -26,9 +26,9 @@ from .plan_report import Advice, Unmet
 from .program import Run, at_least
 from .solving import Solving, solving
 
-# So many pieces of which a second one might help are tried.
+# At most this many pieces are tried with a second copy.
 _MOST_SECONDS = 8
-# Beyond the time that was given for the plan no change is tried any more, but for this.
+# Seconds beyond the plan's time within which changes are still tried.
 _GRACE_S = 1.0
 
 
@@ -82,7 +82,7 @@ class _Whys:
             met = after.met
             helps = met > self._found.met
         else:
-            # Nothing binds it to the others: they are met as before.
+            # It shares no piece with the others: they are met as before.
             after = solving(world, question.model_copy(update={"demands": (question.demands[number],)}), practice, run)
             helps, met = after.meets(0), self._found.met + 1
         return replace(advice, met=met) if helps else None

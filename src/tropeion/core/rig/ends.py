@@ -121,7 +121,7 @@ def focus_at(rig: Assembly, marked_mm: float, widest: float, calc: Calc) -> Focu
     if rig.movable or fixed_in_focus:
         reach = _reach(rig, marked_mm, usable, (travel, past), judged, calc)
     elif rig.lens.focus == "by_wire":
-        # Where its focus group rests without power is anybody's guess.
+        # Where its focus group rests without power is not known.
         judged = replace(judged, reached=False, from_f_number=None, probability=None)
     if rig.by_construction:
         judged = replace(judged, reached=None, probability=None)

@@ -18,7 +18,7 @@ from tropeion.core.optics.seats import seat_of
 from tropeion.core.optics.stack import Placed, Stack
 from tropeion.core.working import tidy
 
-# What a piece looks like of which nobody gave the measure, in mm.
+# Measures drawn where none is stated, in mm.
 _FLANGE, _THROAT, _BODY_DEPTH, _BODY_HEIGHT, _BARREL_LENGTH, _BARREL = 60.0, 40.0, 50.0, 90.0, 40.0, 60.0
 _REAR_TO_BARREL, _BORE_TO_OUTER = 0.55, 0.65
 
@@ -183,7 +183,7 @@ def _lens(
         flange_mm=usual("outer_mm", world.mount_of(lens).outer_mm, _FLANGE),
         front_mm=tidy(seat_mm + usual("length_mm", lens.length_mm, _BARREL_LENGTH)),
         diameter_mm=diameter,
-        # Of a rear that nobody measured, a little stands in front of the seat: it is in nothing's way in the drawing.
+        # A rear of unknown length is drawn ending slightly in front of the seat, where it meets nothing.
         rear_vertex_mm=tidy(seat_mm - usual("rear_protrusion_mm", lens.rear_protrusion_mm, -2.0)),
         rear_diameter_mm=usual("rear_diameter_mm", lens.rear_diameter_mm, _REAR_TO_BARREL * diameter),
         exit_pupil_mm=tidy(pupil_mm) if shown and pupil_mm is not None else None,

@@ -189,7 +189,7 @@ def _travel(stabiliser: Stabiliser, entry: StabiliserEntry) -> Iterator[StepLine
         yield StepLine(
             "Leave the stabiliser its full travel, and look at the corners at the ends of it; if they darken, go down "
             "a step. The image circle is not measured, and is mostly wider than it is said to be.",
-            # A circle that nobody knows darkens nothing that anybody could foresee.
+            # An unknown image circle gives no prediction of dark corners.
             deeds=() if entry.travel_fraction is None else (Deed("travel", clean, or_less=True),),
         )
 

@@ -273,6 +273,6 @@ def _noted(rig: Assembly) -> Iterator[StepLine]:
     )
 
 
-# From here on a lens gathers enough of the sun to harm an eye or a sensor at once.
+# From this focal length, or this stop, a lens gathers enough sunlight to harm an eye or a sensor at once.
 _LONG_MM = 100.0
 _FAST = 2.0

@@ -79,7 +79,7 @@ def exclusions(rig: Assembly) -> list[Finding]:
     ]
 
 
-# At the sensor: below it, that glass changes what stands in front of it only to first order is not to be seen.
+# Flange errors below this, in mm at the sensor, make no visible error in the first-order treatment of glass.
 _APPROXIMATE_FROM_MM = 0.02
 
 

@@ -124,7 +124,7 @@ def _ruled(structure: Structure) -> frozenset[str]:
 
 _NATIVE, _FULL, _MANUAL = rank("native"), rank("full"), rank("manual")
 _NONE, _CLOSE, _PARTIAL = rank("none"), rank("close_up"), rank("partial")
-# Bounds keep this far away from the edge, so that rounding can never make a promise too small.
+# Bounds keep this margin, in mm, so that rounding never makes them too tight.
 _HAIR_MM = 1e-5
 
 
@@ -204,13 +204,13 @@ def bounds_of(table: ChainTable, prospects: Sequence[Prospect]) -> tuple[Ints, B
     error = np.where(known, error, 0.0)
     _cap(bound, ~(known | bare), _PARTIAL)
     _bound_by_register(bound, table, pairs, error, bare)
-    # Of pupils behind glass nothing is known; a pupil at infinity is one that nobody gave.
+    # Behind glass the exit pupil is unknown; infinity stands for a pupil that is not stated.
     if np.isfinite(pairs.pupil_mm).any():
         over = _corner_height_mm(table, pairs) - pairs.half_mm
         over[np.broadcast_to(table.glass | ~known, over.shape)] = math.inf
         _cap(bound, over < -_HAIR_MM, _PARTIAL)
         close_call |= np.abs(over) <= _HAIR_MM
-    # A lens that nothing speaks to, well inside its window, is what its circle and corners make of it.
+    # A lens without contacts, well inside its window, is graded by its circle and corners alone.
     allowance = table.tolerance_mm + pairs.seats_mm if pairs.cautious else 0.0
     window = table.k * pairs.fastest * pairs.least_blur_mm - _HAIR_MM
     inside = np.abs(error) + allowance <= window

@@ -134,7 +134,7 @@ def columns(structure: Structure, joints: Sequence[tuple[tuple[str, str], Group]
         controls=_bools([first.aperture_control != "none" for first in firsts]),
         plain=_bools([adapter_is_plain(first) for first in firsts]),
         length_mm=_floats([link.length_mm for link in links]),
-        # Glass of which nobody knows where it begins stands in nothing's way.
+        # Glass whose position is not known is not checked for clearance.
         front_glass_mm=_floats([first.front_glass_mm for first in firsts]),
         bore_mm=_floats([first.bore_mm for first in firsts]),
     )

@@ -36,7 +36,7 @@ from .promising import to_judge
 from .ranking import Merit, gives_up, merit_of, preference, serves, unbeaten
 from .table import count_ways, table_of
 
-# So many routes are written out in full; the rest is counted.
+# At most this many routes are reported; the rest are counted.
 MOST_ROUTES = 60
 MOST_WARNINGS = 4
 

@@ -11,7 +11,7 @@ from tropeion.core.practice import Practice
 from .chain_table import Bools, ChainTable, Floats, Ints
 from .wants import UNKNOWN_PRICE
 
-# So many chains of a pair are judged, and as many single pieces whatever they promise.
+# At most this many chains of a pair are judged, and every single piece besides.
 MOST_JUDGED: Final = 500
 
 
@@ -38,7 +38,7 @@ def _owned(table: ChainTable) -> tuple[Bools, Floats]:
     firsts = [table.groups[number].first for number in numbers[numbers >= 0].tolist()]
     at_hand = [first.at_hand > 0 for first in firsts]
     prices = [UNKNOWN_PRICE if first.price is None else first.price for first in firsts]
-    # Where no piece stands nothing is bought.
+    # An empty place costs nothing.
     padding = len(numbers) - len(firsts)
     owned = np.array([True] * padding + at_hand, dtype=np.bool_)
     price = np.where(owned, 0.0, np.array([0.0] * padding + prices))

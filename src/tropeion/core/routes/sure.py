@@ -30,7 +30,7 @@ def _whatever(*names: str) -> dict[str, Callable[[Any], bool]]:
     return dict.fromkeys(names, _any)
 
 
-# What bounds reckon with, or what no grade depends on.
+# Fields that the bounds account for, or that no grade depends on.
 _LENS: Final = _whatever(
     *UNJUDGED,
     *("mount", "generation", "features", "not_on", "swappable_mounts", "conversion"),

@@ -252,7 +252,7 @@ def _holding(structure: Structure, ids: frozenset[str]) -> tuple[Ints, Ints]:
 def chains_through(structure: Structure, ids: frozenset[str], rears: Sequence[str], most: int) -> ChainTable:
     """The chains of at most ``most`` groups onto some interfaces in which one of these adapters stands.
 
-    In a structure that stands upon another, without any named: those through whatever has changed.
+    In a structure that was derived from another, an empty ``ids`` means the adapters that changed.
     """
     steps = steps_between(structure) if structure.like is None else _revision(structure).steps
     chosen, others = _holding(structure, ids)

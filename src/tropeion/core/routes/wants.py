@@ -27,7 +27,7 @@ from .chain_table import Floats, Ints
 
 # A price that is not known counts as more than any known one.
 UNKNOWN_PRICE: Final = 1e9
-# So does play that nobody stated.
+# So does play that is not stated.
 UNKNOWN_PLAY_MM: Final = 1e3
 UNKNOWN_LOSS_STOPS: Final = 1e2
 _NOTHING: Final = -1e9

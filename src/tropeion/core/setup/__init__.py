@@ -1,1 +1,1 @@
-"""A rig as it goes out of the door: what is done in order, what is entered, how it balances, what goes together."""
+"""Setting up a rig: steps in order, entries in the body, balance, accessories that go together."""

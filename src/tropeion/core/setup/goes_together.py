@@ -18,7 +18,7 @@ from tropeion.core.optics.stack import Stack
 from tropeion.core.working import tidy
 
 Verdict = Literal["works", "with_part", "fixed", "fails", "untried"]
-# A clamp takes up so much; more is another clamp.
+# The range of diameters that one clamp adjusts to, in mm.
 CLAMP_SLACK_MM: Final = 0.5
 # Rods whose thickness nobody measured.
 USUAL_ROD_MM: Final = 15.0
@@ -44,7 +44,7 @@ def together_of(world: World, stack: Stack, accessories: Sequence[Accessory]) ->
     for number, accessory in enumerate(accessories):
         for other in (*rig, *accessories[number + 1 :]):
             goes_togethers.append(_judged(world, stack, accessory, other))
-    # What clashes comes first; what nobody tried buries nothing.
+    # Clashes come first; combinations that nobody tried are told last.
     return tuple(sorted(goes_togethers, key=lambda pair: _WORST_FIRST.index(pair.verdict)))
 
 

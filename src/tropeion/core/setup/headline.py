@@ -13,7 +13,7 @@ from tropeion.core.rig.deeds import Deed
 from tropeion.core.rig.rig_report import StepLine
 from tropeion.core.rig.setting_steps import EXPOSURE_MODES
 
-# What of a body nobody stated and the card asks about.
+# Body fields that are not stated and that the card asks for.
 _ASKED: Final = frozenset({"bare_release", "exposure_modes", "stabiliser"})
 
 

@@ -17,8 +17,8 @@ from typing import Final
 
 from tropeion.core.asking import go_on
 
-# So many different rigs are ordered exactly, whatever they are. Of more, the best so far are gone on with at each
-# place, no more of them than come to so many steps in all: exact where none is left out.
+# Up to this many different rigs are ordered exactly. Of more, the search keeps the best partial orders at each
+# place, within this many steps in all; it is exact where none is dropped.
 MOST_EXACT: Final = 9
 MOST_TRIED: Final = 200_000
 _LEAST_KEPT: Final = 20
@@ -80,7 +80,7 @@ def put(standing: Standing, wanted: Mounting, copies: Mapping[str, int]) -> tupl
     if same == len(wanted.stack) and same == len(there):
         return 0, standing
     bodies[wanted.body] = wanted.stack
-    # A copy too few is taken from where it stands, with what is before it.
+    # If too few copies exist, one is taken from its place, with what is mounted before it.
     wants = _pieces(wanted.stack)
     for other in sorted(bodies):
         if other == wanted.body:

@@ -27,7 +27,7 @@ import { useSetUp } from "./useSetUp";
 import { addressOf, VIEWS, viewIn } from "./viewNames";
 import { askedOf, viaOf } from "../../parts/rig";
 
-/** A rig as it goes out of the door: how it stands, what is done, what is entered, what goes together. */
+/** Setting up a rig: how it balances, its steps and entries, its accessories. */
 export default function SetUp() {
   const { id } = useParams();
   const navigate = useNavigate();
