@@ -21,7 +21,7 @@ Name = Annotated[str, Field(max_length=120)]
 
 
 class _OnMount(BaseModel):
-    """A mount by its name, and how far its seat is from the sensor where the name is new, or that nobody knows."""
+    """A mount by its name, and how far its seat is from the sensor where the name is new, or that is not known."""
 
     mount: Name
     flange_mm: Register | None = None

@@ -1,4 +1,4 @@
-"""Whoever asks may leave before there is an answer: long work looks now and then, and stops."""
+"""Long computations stop when the client that asked for them has disconnected."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from contextvars import ContextVar
 
 
 class NobodyAsksError(Exception):
-    """Who asked has left; what was being computed is of use to nobody."""
+    """The client has disconnected; the result is no longer needed."""
 
 
 def _never() -> bool:
@@ -20,7 +20,7 @@ _has_left: ContextVar[Callable[[], bool]] = ContextVar("has_left", default=_neve
 
 @contextmanager
 def asked_by(has_left: Callable[[], bool]) -> Iterator[None]:
-    """What is computed inside is for somebody of whom ``has_left`` tells whether they wait no longer."""
+    """Compute inside for a client; ``has_left`` returns True once it has disconnected."""
     before = _has_left.set(has_left)
     try:
         yield
@@ -29,6 +29,6 @@ def asked_by(has_left: Callable[[], bool]) -> Iterator[None]:
 
 
 def go_on() -> None:
-    """Called in the loops of long work. Raises NobodyAsksError where who asked has left."""
+    """Call it in the loops of long work. Raises NobodyAsksError once the client has disconnected."""
     if _has_left.get()():
         raise NobodyAsksError

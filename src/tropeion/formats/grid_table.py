@@ -14,7 +14,7 @@ from .cells import text_cell
 def grid_csv(report: GridReport) -> str:
     """A row a pair: ids and names, the grade with what is at hand and with all that is listed, the former in words.
 
-    Last the grade with a ring that nobody lists, where that is better.
+    Last the grade with a ring that is not listed, where that is better.
     """
     names = {ends.id: ends.name for ends in (*report.lenses, *report.bodies)}
     out = io.StringIO()

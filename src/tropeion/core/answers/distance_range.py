@@ -1,4 +1,4 @@
-"""A pair with a mount whose flange focal distance nobody knows: what it may come to, what decides, how to find out.
+"""A pair with a mount whose flange focal distance is not known: what it may come to, what decides, how to find out.
 
 Each system that its name, thread or parts allow lends its distance to a copy of the collection, which is judged like
 any other. With no such system no number is told.

@@ -29,7 +29,7 @@ MOST_IN_FULL = 60
 
 @dataclass(frozen=True, slots=True)
 class FitNeed:
-    """The ring that nobody lists, and the grade with it; ``adapters`` is the whole chain by its ids, ``ring`` its name.
+    """The ring that is not listed, and the grade with it; ``adapters`` is the whole chain, ``ring`` its name.
 
     ``section`` draws it where the pair is told in full.
     """
@@ -47,8 +47,8 @@ class FitNeed:
 class Fit:
     """What one other end comes to: its best route, or none; ``section`` draws that route.
 
-    Not ``surely`` where it depends on a focus travel that nobody knows: then it does not count as working.
-    ``would_need`` is there where no listed way is as good as a ring that nobody lists. Not ``possible`` where no ring
+    Not ``surely`` where it depends on a focus travel that is not known: then it does not count as working.
+    ``would_need`` is there where no listed way is as good as a ring that is not listed. Not ``possible`` where no ring
     can do it; ``with_glass``: an adapter with correcting glass would.
     """
 

@@ -22,7 +22,7 @@ from tropeion.core.routes.ranking import is_picky, serves
 class Cell:
     """A lens on a body. ``owned_grade`` is the best with what is at hand, ``market_grade`` with all that the collection
     lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known. ``unlisted_grade`` is
-    what a ring that nobody lists would come to, where that is better. ``cautions`` are what has to be minded where it
+    what a ring that is not listed would come to, where that is better. ``cautions`` are what has to be minded where it
     works, with what is at hand if it does so.
     """
 
@@ -157,7 +157,7 @@ def _used(world: World, lens: Lens, body: Body, best: Best, practice: Practice) 
 
 
 def _touched(before: World, world: World) -> frozenset[str] | None:
-    """The interfaces of adapters that have changed: a ring that nobody lists may stand beside them. None: all."""
+    """The interfaces of adapters that have changed: a ring that is not listed may stand beside them. None: all."""
     if before.gear.mounts != world.gear.mounts or before.gear.protocols != world.gear.protocols:
         return None
     adapters, other = before.adapters, world.adapters

@@ -31,7 +31,7 @@ class Why:
     """Why a pair comes to what it does with what is at hand, in one line, and what buying something makes of it.
 
     ``sentence`` is of the best that is listed where nothing at hand joins them; ``adapters`` by name. ``better`` is
-    there where something to buy makes more of it; ``unlisted`` says what a ring that nobody lists would, where nothing
+    there where something to buy makes more of it; ``unlisted`` says what a ring that is not listed would, where nothing
     that is listed works.
     """
 

@@ -66,7 +66,7 @@ class Reversed:
 
 @dataclass(frozen=True, slots=True)
 class LabelReport:
-    """A label read, and what comes of it if both ends are known.
+    """A label read, and its consequence if both ends are known.
 
     ``room_mm`` is between the two registers, ``ring`` whether a plain ring has room there. ``serves`` are the owned
     pairs that it betters, best first; none are told of what holds glass, or is of another length. ``reversed`` is

@@ -43,7 +43,7 @@ class RouteList:
 
     ``open`` is the route that is looked at, the first or the chain that was asked for, and ``pieces`` are what it is
     made of. ``names`` are those of the pieces of all routes; ``owned`` and ``with_glass`` say which of them are so. A
-    route with a ring that nobody lists stands among the others: first where none of them works, else last.
+    route with a ring that is not listed stands among the others: first where none of them works, else last.
     """
 
     lens: str

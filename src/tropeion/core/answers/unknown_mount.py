@@ -1,4 +1,4 @@
-"""A lens whose mount nobody knows: bayonet or thread, a measured diameter, what is at the rear; then candidates."""
+"""A lens whose mount is not known: bayonet or thread, a measured diameter, what is at the rear; then candidates."""
 
 from __future__ import annotations
 

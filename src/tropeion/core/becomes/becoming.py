@@ -51,7 +51,7 @@ class LensSetting:
 
 @dataclass(frozen=True, slots=True)
 class Weight:
-    """What lens, adapters and body weigh together, in g; ``unknown`` names those that nobody weighed."""
+    """What lens, adapters and body weigh together, in g; ``unknown`` names those whose mass is not stated."""
 
     known_g: float
     unknown: tuple[str, ...]

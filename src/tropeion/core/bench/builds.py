@@ -108,7 +108,7 @@ class Build:
     ``rest_mm`` of spacers bring infinity to the closed helicoid; ``forward_mm`` is how far before its shoulder the
     barrel is held. ``lens`` and ``adapters`` are the rig's, with what is made for it; ``pieces`` those of the
     collection. ``near_m``, ``far_m`` (None: infinity) and ``magnification`` are with the spacers, ``near_m`` None where
-    nothing focuses. ``price`` is of what is not at hand, None where nobody knows it. ``clear_mm`` is the image height
+    nothing focuses. ``price`` is of what is not at hand, None where it is not known. ``clear_mm`` is the image height
     up to which every bore lets the whole cone pass, None where that is not known. ``findings`` are codes, ``warnings``
     the words of those that are dangers or cautions. ``order`` is how it goes together, the lens's side first.
     """

@@ -54,7 +54,7 @@ _TOLD: Final[Mapping[Cause, CauseTold]] = {told.cause: told for told in table("c
 
 
 def cause_title(cause: str) -> str:
-    """What a cause is called; its own word where nobody knows it any more."""
+    """What a cause is called; its own word where it is no longer known."""
     return next((told.title for told in _TOLD.values() if told.cause == cause), cause)
 
 

@@ -29,7 +29,7 @@ class Shown:
 def sharp_between_mm(bench: Bench, f_number: float) -> tuple[float, float]:
     """Between which errors infinity is sharp at a marked aperture.
 
-    A lens whose travel nobody knows is taken to come near enough.
+    A lens whose travel is not known is taken to come near enough.
     """
     window = bench.magnification * f_number * bench.circle_mm
     return -window - bench.reached_mm, window + bench.past_mm

@@ -1,4 +1,4 @@
-"""What is said of infinity by how likely it is; what is to be done about an answer, and what comes of it."""
+"""What is said of infinity by how likely it is; what is to be done about an answer, and its consequence."""
 
 from __future__ import annotations
 

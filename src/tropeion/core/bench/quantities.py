@@ -55,7 +55,7 @@ class Quantity:
 class Outline:
     """The piece as far as the drawing needs it, in mm: how long, how wide outside and inside; its register on a body.
 
-    ``assumed`` names what of it nobody stated.
+    ``assumed`` names what of it is not stated.
     """
 
     length_mm: float

@@ -42,7 +42,7 @@ EDGE = 0.15
 class Bench:
     """A rig on the bench: f and N as marked, K of all glass, c, the lens's travel, how far it turns past infinity.
 
-    ``close_mm`` is its focal length at the closest focus; ``travel_mm`` None: nobody knows its travel.
+    ``close_mm`` is its focal length at the closest focus; ``travel_mm`` None: its travel is not known.
     ``helicoid_mm`` is what open helicoids add at the sensor; ``offset_mm`` what glass carries the image on;
     ``front_mm`` how far the front of the lens stands before the sensor, None where nobody knows how long it is.
     ``marked_f_numbers``: the stops on its ring; full stops where nobody noted them.
@@ -74,7 +74,7 @@ class Bench:
 
     @property
     def reached_mm(self) -> float:
-        """K²·e + Σ s·helicoid: what focusing out adds at the sensor; without bound where nobody knows the travel."""
+        """K²·e + Σ s·helicoid: what focusing out adds at the sensor; without bound where the travel is not known."""
         return math.inf if self.travel_mm is None else self.magnification**2 * self.travel_mm + self.helicoid_mm
 
     @property

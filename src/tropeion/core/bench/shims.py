@@ -15,7 +15,7 @@ from .combined import Estimate
 from .forward import probability_of_infinity
 from .seen import Bench
 
-# What foil keeps to where nobody stated it.
+# What foil keeps to where it is not stated.
 USUAL_TOLERANCE_MM = 0.005
 
 
@@ -68,7 +68,7 @@ class ShimAt:
 
 @dataclass(frozen=True, slots=True)
 class Shimmed:
-    """Foils laid at a joint, and what comes of it: the error at the sensor, and infinity at the widest aperture."""
+    """Foils laid at a joint, and its consequence: the error at the sensor, and infinity at the widest aperture."""
 
     at: ShimAt
     counts: float

@@ -21,7 +21,7 @@ C = TypeVar("C", bound=Lens | Body)
 class Change:
     """One more of each of ``buy`` (ids of adapters, lenses or bodies; of the latter one is there already).
 
-    ``make`` are adapters that nobody has listed; ``plates`` pairs of a lens or body and a mount that it can then be
+    ``make`` are adapters that is not listed; ``plates`` pairs of a lens or body and a mount that it can then be
     given; ``registers`` pairs of a mount and the flange focal distance that it is taken to have, in mm.
     """
 

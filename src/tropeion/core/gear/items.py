@@ -34,7 +34,7 @@ UNJUDGED = frozenset(
 
 
 class Item(Strict):
-    """What every entry of the collection has. ``assumed`` names the fields whose values nobody stated or measured."""
+    """What every entry of the collection has. ``assumed`` names the fields whose values are not stated or measured."""
 
     id: Id
     name: Name

@@ -1,4 +1,4 @@
-"""What is in no collection and has an id all the same: spacers, and rings that nobody lists.
+"""What is in no collection and has an id all the same: spacers, and rings that are not listed.
 
 ``spacer..MOUNT..MM`` is a stack of spacers that goes between two seats of a mount. ``ring..MOUNT..MOUNT..MM`` is a ring
 from a lens mount to a camera mount, and after that what it does besides: ``lever`` (a ring for the aperture lever),
@@ -80,7 +80,7 @@ def _written(length_mm: float) -> str:
 
 
 def ring_id(ring: Adapter) -> str:
-    """The id of a ring that nobody lists: its ends, its length, and what it does besides."""
+    """The id of a ring that is not listed: its ends, its length, and what it does besides."""
     does: list[str] = []
     if ring.aperture_control in _CONTROLS.values():
         does.append(next(word for word, control in _CONTROLS.items() if control == ring.aperture_control))
@@ -99,17 +99,17 @@ def is_spacer(id_: str) -> bool:
 
 
 def is_unlisted(id_: str) -> bool:
-    """Whether an id tells of a ring that nobody lists."""
+    """Whether an id tells of a ring that is not listed."""
     return _ring_in(id_) is not None
 
 
 def is_made(id_: str) -> bool:
-    """Whether an id tells of spacers or of a ring that nobody lists, and of nothing that is in a collection."""
+    """Whether an id tells of spacers or of a ring that is not listed, and of nothing that is in a collection."""
     return is_spacer(id_) or is_unlisted(id_)
 
 
 def mounts_of_made(id_: str) -> tuple[str, ...]:
-    """The mounts that spacers or a ring that nobody lists stand between; none for an id like any other."""
+    """The mounts that spacers or a ring that is not listed stand between; none for an id like any other."""
     spacer, ring = _spacer_in(id_), _ring_in(id_)
     return (spacer[0],) if spacer else (ring["lens_mount"], ring["body_mount"]) if ring else ()
 
@@ -118,7 +118,7 @@ _CONTROLS = {"lever": "lever_ring", "pin": "pin_press"}
 
 
 def _ring_in(id_: str) -> dict[str, Any] | None:
-    """The fields of a ring that nobody lists, by its id."""
+    """The fields of a ring that is not listed, by its id."""
     match id_.split(_BETWEEN):
         case [kind, front, rear, length, *does] if kind == _RING and front and rear:
             try:
@@ -132,7 +132,7 @@ def _ring_in(id_: str) -> dict[str, Any] | None:
 
 
 def _done(words: Iterator[str]) -> Iterator[tuple[str, Any]]:
-    """What a ring does besides, field by field. Raises ValueError for what nobody knows."""
+    """What a ring does besides, field by field. Raises ValueError for what is not known."""
     for word in words:
         if word in _CONTROLS:
             yield "aperture_control", _CONTROLS[word]
@@ -164,7 +164,7 @@ def _spacer_in(id_: str) -> tuple[str, float] | None:
 
 
 class Adapters(dict[str, Adapter]):
-    """Adapters by id, and spacers and rings that nobody lists by theirs; only what is in the collection is listed."""
+    """Adapters by id, and spacers and rings that are not listed by theirs; only what is in the collection is listed."""
 
     def __init__(self, items: Sequence[Adapter], mounts: Mapping[str, Mount], protocols: Collection[str]) -> None:
         super().__init__({item.id: item for item in items})

@@ -46,7 +46,7 @@ class Protocol(Item):
 
     @property
     def powered(self) -> frozenset[Power]:
-        """What lenses get from it; all they need where nobody said what."""
+        """What lenses get from it; all they need where it is not stated."""
         return frozenset(get_args(Power) if self.powers is None else self.powers)
 
 

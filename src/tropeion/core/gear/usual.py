@@ -1,4 +1,4 @@
-"""What is taken of a field that nobody stated: its usual value, or none. The judgement itself reads it here.
+"""What is taken of a field that is not stated: its usual value, or none. The judgement itself reads it here.
 
 Lengths in mm. Where there is no usual value, the judgement says as a caution what it could not assess.
 """
@@ -94,13 +94,13 @@ USUAL: Final[tuple[UsualOfField, ...]] = (
 
 
 def taken_for(world: World, lens: Lens) -> Lens:
-    """The lens that a judgement takes it for: with its usual drives and protocol where nobody said them."""
+    """The lens that a judgement takes it for: with its usual drives and protocol where it is not stated."""
     update = {field: value for field, value in _drives(world, lens) if value is not None}
     return lens.model_copy(update=update) if update else lens
 
 
 def taken_body(world: World, body: Body) -> Body:
-    """The body that a judgement takes it for: it speaks what its generation does, where nobody said what.
+    """The body that a judgement takes it for: it speaks what its generation does, where it is not stated.
 
     Where nobody knows how far its seat is from the sensor, what stands before the sensor says nothing of the seat.
     """

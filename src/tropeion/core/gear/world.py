@@ -48,7 +48,7 @@ class MountlessError(ValueError):
 
 
 class UnknownRegisterError(ValueError):
-    """Something is asked that cannot be told without a flange focal distance that nobody knows."""
+    """Something is asked that cannot be told without a flange focal distance that is not known."""
 
     def __init__(self, mounts: str) -> None:
         super().__init__(

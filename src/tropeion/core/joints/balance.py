@@ -87,7 +87,7 @@ class Borne:
 
 @dataclass(frozen=True, slots=True)
 class Balance:
-    """Mass, balance and joints of a rig. What depends on a piece that nobody weighed is None; ``unknown`` names it.
+    """Mass, balance and joints of a rig. What depends on a mass that is not stated is None; ``unknown`` names it.
 
     ``assumed`` are the pieces whose place is assumed: a lens at half its length, a body at half its depth, a foot at
     the middle of what it is on.

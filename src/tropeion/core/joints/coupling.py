@@ -323,7 +323,7 @@ def after_mounting(meetings: Sequence[Meeting]) -> list[str]:
 
 
 def judge_conversion(lens: Lens, mount: Mount) -> list[Remark]:
-    """What a conversion means for safety, function and value; unless nobody said what parts it left."""
+    """What a conversion means for safety, function and value; unless it is not stated what parts it left."""
     if lens.features is None and lens.conversion not in {"none", "transplanted"} and mount.features:
         return [catalogue.conversion_unstated(lens.id)]
     match lens.conversion:

@@ -70,7 +70,7 @@ class NearestProfiles:
 
     ``coded``: the mount has a code at all, of so many ``fields``, in which ``dark_is`` is the dark digit. ``believed``
     is the profile that the lens's own code stands for, if it has one; ``brings_up`` the frame lines that come with the
-    lens or an adapter, None where nobody has said.
+    lens or an adapter, None where it is not stated.
     """
 
     lens: str
@@ -167,7 +167,7 @@ def distance_of(lens: Lens, profile: Profile) -> float:
 
 
 def _lines_of(lens: Lens, adapters: Sequence[Adapter]) -> set[str] | None:
-    """The frame lines that come up with a lens; None where nobody has said."""
+    """The frame lines that come up with a lens; None where it is not stated."""
     said = [lens.frame_lines, *(adapter.frame_lines for adapter in adapters)]
     known = [lines for lines in said if lines is not None]
     return {line for lines in known for line in lines} if known else None

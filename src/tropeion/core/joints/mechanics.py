@@ -252,7 +252,7 @@ class Play:
 def plays_of(stack: Stack) -> list[float | None]:
     """The play of each joint, lens first: that of the piece in front, none where the joint locks.
 
-    Where nobody stated it of a ring, it is what the mount behind it has by itself.
+    where it is not stated of a ring, it is what the mount behind it has by itself.
     """
     own = [stack.lens_mount.play_mm, *(adapter.play_mm for adapter in stack.adapters)]
     found = zip(stack.joints, own, strict=True)

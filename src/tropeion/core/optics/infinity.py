@@ -106,7 +106,7 @@ class Stop:
 class Infinity:
     """Whether infinity is sharp. ``from_f_number`` is the marked aperture, None above the smallest stop.
 
-    Where it depends on a focus travel that nobody knows, ``reached`` is None, and so is all that follows from it;
+    Where it depends on a focus travel that is not known, ``reached`` is None, and so is all that follows from it;
     where on a register, so is all the rest.
     """
 

@@ -19,7 +19,7 @@ PARAXIAL = "Thin lens, paraxial: W. J. Smith, Modern Optical Engineering, ch. 2 
 class Seat:
     """A register and its tolerance: the measured ones where there are any, else the mount's nominal ones.
 
-    The tolerance is ``assumed`` where nobody stated it, and ``bounded`` unless it was measured: a measured half-width
+    The tolerance is ``assumed`` where it is not stated, and ``bounded`` unless it was measured: a measured half-width
     is √3·u, which the error may exceed. Of a seat that is not ``known`` the register is a stand-in, to draw with.
     """
 
@@ -49,7 +49,7 @@ def seat_of(item: Lens | Body, mount: Mount) -> Seat:
 
 
 def known_seat_of(item: Lens | Body, mount: Mount) -> Seat:
-    """The register that counts for one lens or body. Raises UnknownRegisterError where nobody knows it."""
+    """The register that counts for one lens or body. Raises UnknownRegisterError where it is not known."""
     seat = seat_of(item, mount)
     if not seat.known:
         raise UnknownRegisterError(mount.name)
@@ -67,7 +67,7 @@ class Link:
 
     ``error_mm`` is what it adds to the focus of its segment: its length if it is plain, its measured deviation
     if it holds glass, less the focus shift of a plane filter; ``front_error_mm`` is that of a filter on the lens side
-    of the glass. Its tolerance is ``assumed`` where nobody stated it, and ``bounded`` unless it was measured.
+    of the glass. Its tolerance is ``assumed`` where it is not stated, and ``bounded`` unless it was measured.
     """
 
     length_mm: float

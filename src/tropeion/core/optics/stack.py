@@ -76,7 +76,7 @@ class Placed:
 class Stack:
     """A lens on adapters on a body. Joints and adapters run from the lens to the body.
 
-    Where its error is not ``known``, a seat whose register nobody knows stands where it would have to.
+    Where its error is not ``known``, a seat whose register is not known stands where it would have to.
     """
 
     lens: Lens

@@ -388,5 +388,5 @@ def _variants(
 
 
 def _plate(swap: SwappableMount) -> Offer:
-    """Another mount of one piece; what nobody priced cannot be bought."""
+    """Another mount of one piece; what has no price cannot be bought."""
     return Offer(None if swap.price is None else cents(swap.price), stays=False, mass_g=0.0)

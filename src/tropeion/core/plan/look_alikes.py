@@ -1,4 +1,4 @@
-"""What is easily taken for the right piece, and what comes of it."""
+"""What is easily taken for the right piece, and its consequence."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from tropeion.core.optics.register import room_mm
 
 @dataclass(frozen=True, slots=True)
 class LookAlikeRing:
-    """A piece or mount that is easily taken for the right one, and what comes of it."""
+    """A piece or mount that is easily taken for the right one, and its consequence."""
 
     name: str
     why: str

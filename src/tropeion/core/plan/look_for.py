@@ -1,4 +1,4 @@
-"""Rings to look for: those that nobody lists and that would meet what a plan cannot, the fewest of them."""
+"""Rings to look for: those that are not listed and that would meet what a plan cannot, the fewest of them."""
 
 from __future__ import annotations
 

@@ -27,7 +27,7 @@ class Price:
 
 
 def price_of(piece: PieceItem, question: PlanQuestion) -> Price | None:
-    """What one more of a piece costs; None where nobody said."""
+    """What one more of a piece costs; None where it is not stated."""
     if piece.id in question.sold_out:
         return None
     if piece.id in question.rent and piece.rent_per_day is not None:

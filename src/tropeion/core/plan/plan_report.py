@@ -57,7 +57,7 @@ class Advice:
 
     By its ``kind`` one of these is what changes: ``grade`` and ``probability`` of the demand, ``money`` more than the
     budget, ``carry_g`` the most that may be carried, ``ids`` pieces that are bought, allowed or to be had again,
-    ``piece`` an adapter that nobody lists, ``lens`` and ``body`` with their mount or plate changed.
+    ``piece`` an adapter that is not listed, ``lens`` and ``body`` with their mount or plate changed.
     """
 
     kind: Literal[
@@ -114,7 +114,7 @@ class Spare:
 
 @dataclass(frozen=True, slots=True)
 class Unpriced:
-    """A piece that would do but that nobody priced: it is never bought."""
+    """A piece that would do but that has no price: it is never bought."""
 
     id: str
     name: str
@@ -135,7 +135,7 @@ class WouldServe:
 
 @dataclass(frozen=True, slots=True)
 class LookFor:
-    """A ring that nobody lists. By its ``id`` it can be asked about in every room; it has no price, and meets nothing.
+    """A ring that is not listed. By its ``id`` it can be asked about in every room; it has no price, and meets nothing.
 
     ``needs`` is what it has to do besides; ``tolerance_mm`` what it may be too long or too short for the fastest lens
     that it serves; ``labels`` are what it may be sold as, ``check`` what to look at in the hand, ``refuse`` what looks

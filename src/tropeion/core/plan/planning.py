@@ -188,7 +188,7 @@ class _Teller:
 
 
 def _unpriced(world: World, question: PlanQuestion, ways: Ways, market: World) -> tuple[Unpriced, ...]:
-    """Pieces between the mounts that are asked for, that nobody owns and nobody priced."""
+    """Pieces between the mounts that are asked for, that nobody owns and that have no price."""
     fronts = {
         world.mount_of(world.lenses[demand.lens]).joint
         for demand in question.demands

@@ -70,7 +70,7 @@ class _Whys:
         question: PlanQuestion | None = None,
         practice: Practice | None = None,
     ) -> Advice | None:
-        """The advice with what comes of it; None where it does not help, or there is no time to tell."""
+        """The advice with its result; None where it does not help, or there is no time to tell."""
         if self._time_is_up:
             return None
         world, question = world or self._world, question or self._question
@@ -299,7 +299,7 @@ class _Whys:
         return self._tried(number, advice, question=self._asked(number, grade=grade))
 
     def _needed(self, number: int, demand: Demand) -> Advice | None:
-        """What nobody lists, or a plate to be changed, that comes to what is asked."""
+        """What is not listed, or a plate to be changed, that comes to what is asked."""
         lens = self._world.lens(demand.lens)
         for id_ in demand.bodies:
             for need in what_would_be_needed(self._world, lens, self._world.body(id_), self._practice):

@@ -29,7 +29,7 @@ def place_of(body: Body, what: str, practice: Practice) -> str:
 
 
 def stabiliser_mode_of(body: Body, practice: Practice) -> str | None:
-    """The mode of the stabiliser for the use at hand, in the body's own word; None where nobody has said."""
+    """The mode of the stabiliser for the use at hand, in the body's own word; None where it is not stated."""
     if body.stabiliser is None:
         return None
     setting = setting_of(body, "stabiliser_mode", practice)

@@ -124,7 +124,7 @@ class Range:
 
 @dataclass(frozen=True, slots=True)
 class NeededPiece:
-    """An adapter that nobody lists, by the fields that a gear file gives it; what is not named is as by default."""
+    """An adapter that is not listed, by the fields that a gear file gives it; what is not named is as by default."""
 
     lens_mount: str
     body_mount: str
@@ -153,8 +153,8 @@ class NeededPiece:
 class WouldNeed:
     """Something that would have to exist, or to be done, for a pair that nothing joins to infinity.
 
-    It was tried: ``grade`` is what comes of it, None where it cannot be made or would not help; ``piece`` is the
-    adapter that nobody lists, ``via`` the listed ones that join them then. ``lens`` and ``body`` are what to ask for to
+    It was tried: ``grade`` is the result, None where it cannot be made or would not help; ``piece`` is the
+    adapter that is not listed, ``via`` the listed ones that join them then. ``lens`` and ``body`` are to ask for, to
     see the pair with a mount or plate changed; ``search_for`` is what to look for in words, by both ends.
     """
 
@@ -204,7 +204,7 @@ class Route:
     there for the route that is looked at. ``purpose`` says what it is for, ``group`` which kind of thing that is, and
     ``becomes`` what the lens frames like. ``interchangeable`` names, for each piece, those that could take its place
     without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
-    paths of values that nobody stated. Not ``surely`` where it depends on a focus travel that nobody knows; ``wrong``
+    paths of values that is not stated. Not ``surely`` where it depends on a focus travel that is not known; ``wrong``
     says why a ring that goes on is made for another system and does not focus. ``slow`` are the functions that work
     slowly.
     """
@@ -257,7 +257,7 @@ class Piece:
     """What the report's ids are called, and what a drawing has to know of them.
 
     ``price`` is for one; the sensor is a body's; ``positions`` is how many ways the lens may be seated on the mount
-    that takes it; ``assumed`` names fields that nobody stated or measured.
+    that takes it; ``assumed`` names fields that are not stated or measured.
     """
 
     id: str
@@ -300,7 +300,7 @@ class MatchReport:
     that were too many to be looked at: the less promising ones. ``would_need`` says what would have to exist where
     nothing reaches infinity; ``warnings`` what must not be done, whichever route is looked at. ``apart`` is, where
     there is no route, the section of the lens and the body with the lens held where it should stand. ``unlisted`` is
-    the route with a ring that nobody lists, where no listed one is as good; ``works``: some listed one does, surely.
+    the route with a ring that is not listed, where no listed one is as good; ``works``: some listed one does, surely.
     """
 
     lens: str

@@ -84,7 +84,7 @@ class Section:
 
 
 class _Assumed:
-    """Collects what nobody stated."""
+    """Collects what is not stated."""
 
     def __init__(self) -> None:
         self.names: list[str] = []

@@ -16,7 +16,7 @@ from .ends import Focused
 
 
 def assumed_in(rig: Assembly, ends: Sequence[Focused]) -> tuple[str, ...]:
-    """The paths of the values that were assumed: those that nobody stated, and those that are kept as assumed."""
+    """The paths of the values that were assumed: those that is not stated, and those that are kept as assumed."""
     return tuple(_assumed(rig, ends))
 
 

@@ -1,4 +1,4 @@
-"""The ring that nobody lists and that would do: judged like any other, marked as not listed, and without a price.
+"""The ring that is not listed and that would do: judged like any other, marked as not listed, and without a price.
 
 Where a ring from the lens to the body would not do by itself, one beside a single listed piece may.
 """
@@ -35,7 +35,7 @@ _MOST_BESIDE = 8
 
 @dataclass(frozen=True, slots=True)
 class Unlisted:
-    """A pair with a ring that nobody lists in its ``chain``, lens first.
+    """A pair with a ring that is not listed in its ``chain``, lens first.
 
     ``practical`` is None where its room is not known; ``tolerance_mm`` is what the ring may be too long or too short
     so that infinity is sharp at the widest aperture.
@@ -173,7 +173,7 @@ def _places(world: World, lens: Lens, body: Body) -> Iterator[_Place]:
 
 
 def made_ring(world: World, front: Mount, rear: Mount, length_mm: float, does: Mapping[str, object]) -> Adapter:
-    """A ring that nobody lists, with what it does besides by its fields."""
+    """A ring that is not listed, with what it does besides by its fields."""
     plain = Adapter(id="ring", name="Ring", lens_mount=front.id, body_mount=rear.id, length_mm=length_mm)
     return world.adapter(ring_id(plain.model_copy(update=does)))
 

@@ -63,7 +63,7 @@ class _PairApart:
         return f"from {self.lens_mount.name} to {self.body_mount.name}"
 
     def piece(self, length_mm: float, does: Mapping[str, object], glass: Mapping[str, object]) -> Adapter:
-        """A piece between the two that nobody has listed."""
+        """A piece between the two that is not listed."""
         ring = made_ring(self.world, self.lens_mount, self.body_mount, length_mm, does)
         return Adapter.model_validate({**ring.model_dump(), "id": _MADE, "owned": 1, **glass}) if glass else ring
 

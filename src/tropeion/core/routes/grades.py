@@ -38,7 +38,7 @@ from .table import are_light, chains_through, count_rows, table_of
 class StandingGrade:
     """How well a pair stands: its best route's grade, None if nothing joins them.
 
-    Not ``surely`` where all that is better than close-up depends on a focus travel that nobody knows.
+    Not ``surely`` where all that is better than close-up depends on a focus travel that is not known.
     """
 
     level: int
@@ -87,7 +87,7 @@ def standing_of(assessed: Assessment) -> StandingGrade:
 def unlisted_if_better(
     world: World, lens: Lens, body: Body, listed: StandingGrade, practice: Practice
 ) -> Unlisted | None:
-    """The ring that nobody lists, where no listed way is as good as what it comes to."""
+    """The ring that is not listed, where no listed way is as good as what it comes to."""
     if listed.level >= 2 * _most_with(world, lens, body):
         return None
     unlisted = unlisted_for(world, lens, body, practice, beside=not listed.works)

@@ -112,7 +112,7 @@ def match(
 
 
 def _unlisted(world: World, lens: Lens, body: Body, practice: Practice, routes: Sequence[Route]) -> Route | None:
-    """The route with a ring that nobody lists, where none of those that are listed is as good."""
+    """The route with a ring that is not listed, where none of those that are listed is as good."""
     levels = [level_of(route.grade, surely=route.surely) for route in routes]
     unlisted = unlisted_if_better(world, lens, body, StandingGrade(max(levels, default=-1)), practice)
     return None if unlisted is None else judge(world, lens, unlisted.chain, body, practice)
