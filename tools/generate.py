@@ -24,6 +24,8 @@ from tropeion.formats.gear_file import json_schema
 from tropeion.store.collection import Collection
 
 ROOT = Path(__file__).parent.parent
+# Each schema by its own name.
+ROOT_TYPES = ("--root-types", "--root-types-no-schema-prefix", "--root-types-keep-casing")
 START, END = "<!-- generated: formulas -->\n", "<!-- end -->\n"
 
 
@@ -45,7 +47,7 @@ def _types(openapi: str) -> str:
         source, target = Path(folder) / "openapi.json", Path(folder) / "schema.ts"
         source.write_text(openapi, encoding="utf-8")
         subprocess.run(
-            ["npx", "--no-install", "openapi-typescript", str(source), "-o", str(target)],
+            ["npx", "--no-install", "openapi-typescript", str(source), *ROOT_TYPES, "-o", str(target)],
             cwd=ROOT / "web",
             check=True,
             capture_output=True,

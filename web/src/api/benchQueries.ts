@@ -1,29 +1,15 @@
 import { api, type Practice } from "./client";
 import type { Sent } from "./planQueries";
 import { STEADY } from "./queries";
-import type { components, paths } from "./schema";
+import type { components, Measurement, paths, RigSeen, SeriesWritten, ThreadMeasured, TryWritten } from "./schema";
 
+export type * from "./schema";
 export type BenchPiece = components["schemas"]["PieceOnBench"];
 export type BenchQuantity = components["schemas"]["Quantity"];
-export type PiecePage = components["schemas"]["PiecePage"];
-export type ReadingSeries = components["schemas"]["ReadingSeries"];
-export type SeriesWritten = components["schemas"]["SeriesWritten"];
 export type SeriesReport = Sent<components["schemas"]["SeriesReport"]>;
-export type CaliperShown = components["schemas"]["CaliperShown"];
 export type ReadingsSaid = Sent<components["schemas"]["Said"]>;
 export type SeenReport = Sent<components["schemas"]["SeenReport"]>;
 export type SightShown = components["schemas"]["Sight"];
-export type SawWritten = components["schemas"]["SawWritten"];
-export type RigSeen = components["schemas"]["RigSeen"];
-export type TrialShown = components["schemas"]["TrialShown"];
-export type CauseReport = components["schemas"]["CauseReport"];
-export type Build = components["schemas"]["Build"];
-export type MountlessReport = components["schemas"]["MountlessReport"];
-export type ThreadMeasured = components["schemas"]["ThreadMeasured"];
-export type ThreadReport = components["schemas"]["ThreadReport"];
-export type TryWritten = components["schemas"]["TryWritten"];
-export type HoldingReport = components["schemas"]["HoldingReport"];
-export type Measurement = components["schemas"]["Measurement"];
 export type BenchKind = BenchPiece["kind"];
 
 export interface PieceOf {

@@ -1,76 +1,18 @@
 import createClient, { createQuerySerializer, type Middleware } from "openapi-fetch";
 import createQueries from "openapi-react-query";
 
-import type { components, paths } from "./schema";
+export type * from "./schema";
+import type { components, paths, Problem, Route } from "./schema";
 
 /** A pair: its routes in a line each, and the one that is looked at in full. */
 export type MatchReport = components["schemas"]["RouteList"];
-export type RouteLine = components["schemas"]["RouteLine"];
-export type Route = components["schemas"]["Route"];
-export type End = components["schemas"]["End"];
-export type Details = components["schemas"]["Details"];
-export type Section = components["schemas"]["Section"];
-export type PlacedAdapter = components["schemas"]["PlacedAdapter"];
-export type PlacedBody = components["schemas"]["PlacedBody"];
-export type PlacedLens = components["schemas"]["PlacedLens"];
-export type FrameReport = components["schemas"]["FrameReport"];
-export type Becomings = components["schemas"]["Becomings"];
 export type BecomingRow = components["schemas"]["Becoming"];
-export type LensSetting = components["schemas"]["LensSetting"];
-export type LensSet = components["schemas"]["LensSet"];
-export type WishReport = components["schemas"]["WishReport"];
-export type WishAnswer = components["schemas"]["WishAnswer"];
-export type RigBecomes = components["schemas"]["RigBecomes"];
-export type Closer = components["schemas"]["Closer"];
-export type Beside = components["schemas"]["Beside"];
-export type SetUp = components["schemas"]["SetUp"];
-export type CameraReport = components["schemas"]["CameraReport"];
-export type CameraState = components["schemas"]["CameraState"];
 export type CameraDone = components["schemas"]["Done"];
-export type StoredReport = components["schemas"]["StoredReport"];
-export type StoredPlace = components["schemas"]["StoredPlace"];
-export type CornersKept = components["schemas"]["CornersKept"];
-export type OutingPage = components["schemas"]["OutingPage"];
-export type OutingWritten = components["schemas"]["OutingWritten"];
-export type OutingReport = components["schemas"]["OutingReport"];
-export type NearestProfiles = components["schemas"]["NearestProfiles"];
-export type ReadCode = components["schemas"]["ReadCode"];
-export type Sighted = components["schemas"]["Sighted"];
-export type Choice = components["schemas"]["Choice"];
-export type Ticks = components["schemas"]["Ticks"];
-export type FitsReport = components["schemas"]["FitsReport"];
-export type Fit = components["schemas"]["Fit"];
-export type LabelReport = components["schemas"]["LabelReport"];
-export type WouldNeed = components["schemas"]["WouldNeed"];
-export type SystemsReport = components["schemas"]["SystemsReport"];
-export type SystemPage = components["schemas"]["SystemPage"];
-export type KeyReport = components["schemas"]["KeyReport"];
-export type GalleryEntry = components["schemas"]["GalleryEntry"];
-export type Piece = components["schemas"]["Piece"];
-export type Practice = components["schemas"]["Practice"];
 export type Grade = Route["grade"];
-export type Finding = components["schemas"]["Finding"];
-export type FunctionLeft = components["schemas"]["FunctionLeft"];
-export type Subject = components["schemas"]["Subject"];
 export type Term = components["schemas"]["GlossaryTerm"];
 export type Word = Term["key"];
-export type Step = components["schemas"]["Step"];
-export type Found = components["schemas"]["Found"];
-export type FieldProblem = components["schemas"]["FieldProblem"];
-export type Problem = components["schemas"]["Problem"];
-export type Shelf = components["schemas"]["Shelf"];
 export type ShelfRow = components["schemas"]["Row"];
-export type ItemPage = components["schemas"]["ItemPage"];
-export type Effect = components["schemas"]["Effect"];
-export type History = components["schemas"]["History"];
-export type RigsReport = components["schemas"]["RigsReport"];
-export type KeptRig = components["schemas"]["KeptRig"];
-export type Usual = components["schemas"]["Usual"];
-export type Witnessed = components["schemas"]["Witnessed"];
-export type ImportPreview = components["schemas"]["ImportPreview"];
-export type BackupPreview = components["schemas"]["BackupPreview"];
 export type WouldFitReport = components["schemas"]["WouldFit"];
-export type Start = components["schemas"]["Start"];
 
 /** Nobody answers: the server was stopped, or its machine sleeps. */
 export class AwayError extends Error {

@@ -1,7 +1,8 @@
 import { api, type Practice } from "./client";
 import { STEADY } from "./queries";
-import type { components } from "./schema";
+import type { components, FiltersAsked, GridChange } from "./schema";
 
+export type * from "./schema";
 /** As it comes over the line: a tuple is a list. */
 export type Sent<T> = T extends readonly (infer One)[]
   ? Sent<One>[]
@@ -13,7 +14,6 @@ export type GridPage = Sent<components["schemas"]["GridPage"]>;
 export type GridReport = GridPage["report"];
 export type GridCell = GridReport["cells"][number];
 export type GridEnds = GridReport["lenses"][number];
-export type GridChange = components["schemas"]["GridChange"];
 export type GridDifference = Sent<components["schemas"]["GridDifference"]>;
 export type PlanQuestion = Sent<components["schemas"]["PlanQuestion"]>;
 export type Demand = PlanQuestion["demands"][number];
@@ -25,7 +25,6 @@ export type Curve = NonNullable<PlanAnswer["curve"]>;
 export type ShopLine = PlanAnswer["shop"][number];
 export type OptionsFor = Sent<components["schemas"]["OptionsFor"]>;
 export type AdaptOrNative = Sent<components["schemas"]["AdaptOrNative"]>;
-export type FiltersAsked = components["schemas"]["FiltersAsked"];
 export type FiltersPage = Sent<components["schemas"]["FiltersPage"]>;
 
 export const gridQuery = (practice: Practice) =>

@@ -2135,7 +2135,7 @@ export interface components {
          *
          *     By its ``kind`` one of these is what changes: ``grade`` and ``probability`` of the demand, ``money`` more than the
          *     budget, ``carry_g`` the most that may be carried, ``ids`` pieces that are bought, allowed or to be had again,
-         *     ``piece`` an adapter that nobody lists, ``lens`` and ``body`` with their mount or plate changed.
+         *     ``piece`` an adapter that is not listed, ``lens`` and ``body`` with their mount or plate changed.
          */
         Advice: {
             /**
@@ -2295,7 +2295,7 @@ export interface components {
         };
         /**
          * Balance
-         * @description Mass, balance and joints of a rig. What depends on a piece that nobody weighed is None; ``unknown`` names it.
+         * @description Mass, balance and joints of a rig. What depends on a mass that is not stated is None; ``unknown`` names it.
          *
          *     ``assumed`` are the pieces whose place is assumed: a lens at half its length, a body at half its depth, a foot at
          *     the middle of what it is on.
@@ -2568,7 +2568,7 @@ export interface components {
          *     ``rest_mm`` of spacers bring infinity to the closed helicoid; ``forward_mm`` is how far before its shoulder the
          *     barrel is held. ``lens`` and ``adapters`` are the rig's, with what is made for it; ``pieces`` those of the
          *     collection. ``near_m``, ``far_m`` (None: infinity) and ``magnification`` are with the spacers, ``near_m`` None where
-         *     nothing focuses. ``price`` is of what is not at hand, None where nobody knows it. ``clear_mm`` is the image height
+         *     nothing focuses. ``price`` is of what is not at hand, None where it is not known. ``clear_mm`` is the image height
          *     up to which every bore lets the whole cone pass, None where that is not known. ``findings`` are codes, ``warnings``
          *     the words of those that are dangers or cautions. ``order`` is how it goes together, the lens's side first.
          */
@@ -2849,7 +2849,7 @@ export interface components {
          * Cell
          * @description A lens on a body. ``owned_grade`` is the best with what is at hand, ``market_grade`` with all that the collection
          *     lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known. ``unlisted_grade`` is
-         *     what a ring that nobody lists would come to, where that is better. ``cautions`` are what has to be minded where it
+         *     what a ring that is not listed would come to, where that is better. ``cautions`` are what has to be minded where it
          *     works, with what is at hand if it does so.
          */
         Cell: {
@@ -3841,8 +3841,8 @@ export interface components {
          * Fit
          * @description What one other end comes to: its best route, or none; ``section`` draws that route.
          *
-         *     Not ``surely`` where it depends on a focus travel that nobody knows: then it does not count as working.
-         *     ``would_need`` is there where no listed way is as good as a ring that nobody lists. Not ``possible`` where no ring
+         *     Not ``surely`` where it depends on a focus travel that is not known: then it does not count as working.
+         *     ``would_need`` is there where no listed way is as good as a ring that is not listed. Not ``possible`` where no ring
          *     can do it; ``with_glass``: an adapter with correcting glass would.
          */
         Fit: {
@@ -3879,7 +3879,7 @@ export interface components {
         };
         /**
          * FitNeed
-         * @description The ring that nobody lists, and the grade with it; ``adapters`` is the whole chain by its ids, ``ring`` its name.
+         * @description The ring that is not listed, and the grade with it; ``adapters`` is the whole chain, ``ring`` its name.
          *
          *     ``section`` draws it where the pair is told in full.
          */
@@ -4475,7 +4475,7 @@ export interface components {
          * Infinity
          * @description Whether infinity is sharp. ``from_f_number`` is the marked aperture, None above the smallest stop.
          *
-         *     Where it depends on a focus travel that nobody knows, ``reached`` is None, and so is all that follows from it;
+         *     Where it depends on a focus travel that is not known, ``reached`` is None, and so is all that follows from it;
          *     where on a register, so is all the rest.
          */
         Infinity: {
@@ -4797,7 +4797,7 @@ export interface components {
         };
         /**
          * LabelReport
-         * @description A label read, and what comes of it if both ends are known.
+         * @description A label read, and its consequence if both ends are known.
          *
          *     ``room_mm`` is between the two registers, ``ring`` whether a plain ring has room there. ``serves`` are the owned
          *     pairs that it betters, best first; none are told of what holds glass, or is of another length. ``reversed`` is
@@ -5063,7 +5063,7 @@ export interface components {
         };
         /**
          * LookAlikeRing
-         * @description A piece or mount that is easily taken for the right one, and what comes of it.
+         * @description A piece or mount that is easily taken for the right one, and its consequence.
          */
         LookAlikeRing: {
             /** Name */
@@ -5094,7 +5094,7 @@ export interface components {
         };
         /**
          * LookFor
-         * @description A ring that nobody lists. By its ``id`` it can be asked about in every room; it has no price, and meets nothing.
+         * @description A ring that is not listed. By its ``id`` it can be asked about in every room; it has no price, and meets nothing.
          *
          *     ``needs`` is what it has to do besides; ``tolerance_mm`` what it may be too long or too short for the fastest lens
          *     that it serves; ``labels`` are what it may be sold as, ``check`` what to look at in the hand, ``refuse`` what looks
@@ -5574,7 +5574,7 @@ export interface components {
          *
          *     ``coded``: the mount has a code at all, of so many ``fields``, in which ``dark_is`` is the dark digit. ``believed``
          *     is the profile that the lens's own code stands for, if it has one; ``brings_up`` the frame lines that come with the
-         *     lens or an adapter, None where nobody has said.
+         *     lens or an adapter, None where it is not stated.
          */
         NearestProfiles: {
             /** Lens */
@@ -5644,7 +5644,7 @@ export interface components {
         };
         /**
          * NeededPiece
-         * @description An adapter that nobody lists, by the fields that a gear file gives it; what is not named is as by default.
+         * @description An adapter that is not listed, by the fields that a gear file gives it; what is not named is as by default.
          */
         NeededPiece: {
             /** Lens Mount */
@@ -5943,7 +5943,7 @@ export interface components {
          * Outline
          * @description The piece as far as the drawing needs it, in mm: how long, how wide outside and inside; its register on a body.
          *
-         *     ``assumed`` names what of it nobody stated.
+         *     ``assumed`` names what of it is not stated.
          */
         Outline: {
             /** Length Mm */
@@ -6102,7 +6102,7 @@ export interface components {
          * @description What the report's ids are called, and what a drawing has to know of them.
          *
          *     ``price`` is for one; the sensor is a body's; ``positions`` is how many ways the lens may be seated on the mount
-         *     that takes it; ``assumed`` names fields that nobody stated or measured.
+         *     that takes it; ``assumed`` names fields that are not stated or measured.
          */
         Piece: {
             /** Id */
@@ -7418,7 +7418,7 @@ export interface components {
          *     there for the route that is looked at. ``purpose`` says what it is for, ``group`` which kind of thing that is, and
          *     ``becomes`` what the lens frames like. ``interchangeable`` names, for each piece, those that could take its place
          *     without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
-         *     paths of values that nobody stated. Not ``surely`` where it depends on a focus travel that nobody knows; ``wrong``
+         *     paths of values that is not stated. Not ``surely`` where it depends on a focus travel that is not known; ``wrong``
          *     says why a ring that goes on is made for another system and does not focus. ``slow`` are the functions that work
          *     slowly.
          */
@@ -7534,7 +7534,7 @@ export interface components {
          *
          *     ``open`` is the route that is looked at, the first or the chain that was asked for, and ``pieces`` are what it is
          *     made of. ``names`` are those of the pieces of all routes; ``owned`` and ``with_glass`` say which of them are so. A
-         *     route with a ring that nobody lists stands among the others: first where none of them works, else last.
+         *     route with a ring that is not listed stands among the others: first where none of them works, else last.
          */
         RouteList: {
             /** Lens */
@@ -8109,7 +8109,7 @@ export interface components {
         };
         /**
          * Shimmed
-         * @description Foils laid at a joint, and what comes of it: the error at the sensor, and infinity at the widest aperture.
+         * @description Foils laid at a joint, and its consequence: the error at the sensor, and infinity at the widest aperture.
          */
         Shimmed: {
             at: components["schemas"]["ShimAt"];
@@ -9206,7 +9206,7 @@ export interface components {
         };
         /**
          * Unpriced
-         * @description A piece that would do but that nobody priced: it is never bought.
+         * @description A piece that would do but that has no price: it is never bought.
          */
         Unpriced: {
             /** Id */
@@ -9388,7 +9388,7 @@ export interface components {
         };
         /**
          * Weight
-         * @description What lens, adapters and body weigh together, in g; ``unknown`` names those that nobody weighed.
+         * @description What lens, adapters and body weigh together, in g; ``unknown`` names those whose mass is not stated.
          */
         Weight: {
             /** Known G */
@@ -9401,7 +9401,7 @@ export interface components {
          * @description Why a pair comes to what it does with what is at hand, in one line, and what buying something makes of it.
          *
          *     ``sentence`` is of the best that is listed where nothing at hand joins them; ``adapters`` by name. ``better`` is
-         *     there where something to buy makes more of it; ``unlisted`` says what a ring that nobody lists would, where nothing
+         *     there where something to buy makes more of it; ``unlisted`` says what a ring that is not listed would, where nothing
          *     that is listed works.
          */
         Why: {
@@ -9602,8 +9602,8 @@ export interface components {
          * WouldNeed
          * @description Something that would have to exist, or to be done, for a pair that nothing joins to infinity.
          *
-         *     It was tried: ``grade`` is what comes of it, None where it cannot be made or would not help; ``piece`` is the
-         *     adapter that nobody lists, ``via`` the listed ones that join them then. ``lens`` and ``body`` are what to ask for to
+         *     It was tried: ``grade`` is the result, None where it cannot be made or would not help; ``piece`` is the
+         *     adapter that is not listed, ``via`` the listed ones that join them then. ``lens`` and ``body`` are to ask for, to
          *     see the pair with a mount or plate changed; ``search_for`` is what to look for in words, by both ends.
          */
         WouldNeed: {
@@ -9693,6 +9693,353 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type About = components['schemas']['About'];
+export type Action = components['schemas']['Action'];
+export type AdaptOrNative = components['schemas']['AdaptOrNative'];
+export type Advice = components['schemas']['Advice'];
+export type Against = components['schemas']['Against'];
+export type AngleOfView = components['schemas']['AngleOfView'];
+export type Answers = components['schemas']['Answers'];
+export type Area = components['schemas']['Area'];
+export type Attached = components['schemas']['Attached'];
+export type BackupPreview = components['schemas']['BackupPreview'];
+export type Balance = components['schemas']['Balance'];
+export type Becoming = components['schemas']['Becoming'];
+export type Becomings = components['schemas']['Becomings'];
+export type BenchTrial = components['schemas']['BenchTrial'];
+export type Beside = components['schemas']['Beside'];
+export type Better = components['schemas']['Better'];
+export type Blamed = components['schemas']['Blamed'];
+export type Blur = components['schemas']['Blur'];
+export type Borne = components['schemas']['Borne'];
+export type Bought = components['schemas']['Bought'];
+export type Build = components['schemas']['Build'];
+export type BuildIris = components['schemas']['BuildIris'];
+export type BuildsPage = components['schemas']['BuildsPage'];
+export type ByDifference = components['schemas']['ByDifference'];
+export type CaliperDone = components['schemas']['CaliperDone'];
+export type CaliperShown = components['schemas']['CaliperShown'];
+export type CaliperState = components['schemas']['CaliperState'];
+export type CameraReport = components['schemas']['CameraReport'];
+export type CameraState = components['schemas']['CameraState'];
+export type Caption = components['schemas']['Caption'];
+export type CauseReport = components['schemas']['CauseReport'];
+export type Cell = components['schemas']['Cell'];
+export type ChangedItem = components['schemas']['ChangedItem'];
+export type ChangesAsked = components['schemas']['ChangesAsked'];
+export type Choice = components['schemas']['Choice'];
+export type Clash = components['schemas']['Clash'];
+export type Clipping = components['schemas']['Clipping'];
+export type Closer = components['schemas']['Closer'];
+export type Closest = components['schemas']['Closest'];
+export type Combined = components['schemas']['Combined'];
+export type Compared = components['schemas']['Compared'];
+export type Conflict = components['schemas']['Conflict'];
+export type ControlSetting = components['schemas']['ControlSetting'];
+export type Controls = components['schemas']['Controls'];
+export type CornerCheck = components['schemas']['CornerCheck'];
+export type CornerSeen = components['schemas']['CornerSeen'];
+export type CornersKept = components['schemas']['CornersKept'];
+export type CornersSay = components['schemas']['CornersSay'];
+export type CornersSeen = components['schemas']['CornersSeen'];
+export type Coverage = components['schemas']['Coverage'];
+export type Crossing = components['schemas']['Crossing'];
+export type Curve = components['schemas']['Curve'];
+export type CurvePoint = components['schemas']['CurvePoint'];
+export type Deed = components['schemas']['Deed'];
+export type Demand = components['schemas']['Demand'];
+export type DepthOfField = components['schemas']['DepthOfField'];
+export type DepthRow = components['schemas']['DepthRow'];
+export type Details = components['schemas']['Details'];
+export type Differences = components['schemas']['Differences'];
+export type DistanceRange = components['schemas']['DistanceRange'];
+export type Done = components['schemas']['Done'];
+export type Doubt = components['schemas']['Doubt'];
+export type Effect = components['schemas']['Effect'];
+export type Encounter = components['schemas']['Encounter'];
+export type End = components['schemas']['End'];
+export type Ends = components['schemas']['Ends'];
+export type Entry = components['schemas']['Entry'];
+export type Equivalents = components['schemas']['Equivalents'];
+export type Estimate = components['schemas']['Estimate'];
+export type Evidence = components['schemas']['Evidence'];
+export type Fault = components['schemas']['Fault'];
+export type Feature = components['schemas']['Feature'];
+export type FieldChange = components['schemas']['FieldChange'];
+export type FieldChanged = components['schemas']['FieldChanged'];
+export type FieldProblem = components['schemas']['FieldProblem'];
+export type FilterPlan = components['schemas']['FilterPlan'];
+export type FilterSet = components['schemas']['FilterSet'];
+export type FilterSize = components['schemas']['FilterSize'];
+export type FiltersAsked = components['schemas']['FiltersAsked'];
+export type FiltersPage = components['schemas']['FiltersPage'];
+export type Finding = components['schemas']['Finding'];
+export type Fit = components['schemas']['Fit'];
+export type FitNeed = components['schemas']['FitNeed'];
+export type FitsReport = components['schemas']['FitsReport'];
+export type FlangeCode = components['schemas']['FlangeCode'];
+export type Foils = components['schemas']['Foils'];
+export type FoilsWritten = components['schemas']['FoilsWritten'];
+export type Format = components['schemas']['Format'];
+export type Found = components['schemas']['Found'];
+export type FoundList = components['schemas']['FoundList'];
+export type FrameReport = components['schemas']['FrameReport'];
+export type FunctionLeft = components['schemas']['FunctionLeft'];
+export type Gallery = components['schemas']['Gallery'];
+export type GalleryEntry = components['schemas']['GalleryEntry'];
+export type Generation = components['schemas']['Generation'];
+export type GenerationChoice = components['schemas']['GenerationChoice'];
+export type GlossaryTerm = components['schemas']['GlossaryTerm'];
+export type GoesTogether = components['schemas']['GoesTogether'];
+export type GridChange = components['schemas']['GridChange'];
+export type GridDifference = components['schemas']['GridDifference'];
+export type GridPage = components['schemas']['GridPage'];
+export type GridReport = components['schemas']['GridReport'];
+export type Guess = components['schemas']['Guess'];
+export type HeldByHand = components['schemas']['HeldByHand'];
+export type HeldOfSystem = components['schemas']['HeldOfSystem'];
+export type Hinge = components['schemas']['Hinge'];
+export type History = components['schemas']['History'];
+export type HoldingReport = components['schemas']['HoldingReport'];
+export type ImportPreview = components['schemas']['ImportPreview'];
+export type Infinity = components['schemas']['Infinity'];
+export type IrisStop = components['schemas']['IrisStop'];
+export type ItemChange = components['schemas']['ItemChange'];
+export type ItemPage = components['schemas']['ItemPage'];
+export type Joined = components['schemas']['Joined'];
+export type Keep = components['schemas']['Keep'];
+export type KeepWritten = components['schemas']['KeepWritten'];
+export type KeptBuy = components['schemas']['KeptBuy'];
+export type KeptPlan = components['schemas']['KeptPlan'];
+export type KeptRig = components['schemas']['KeptRig'];
+export type KeptServed = components['schemas']['KeptServed'];
+export type KeyReport = components['schemas']['KeyReport'];
+export type Known = components['schemas']['Known'];
+export type KnownPiece = components['schemas']['KnownPiece'];
+export type LabelEnd = components['schemas']['LabelEnd'];
+export type LabelReport = components['schemas']['LabelReport'];
+export type Leaf = components['schemas']['Leaf'];
+export type LensDiffers = components['schemas']['LensDiffers'];
+export type LensLine = components['schemas']['LensLine'];
+export type LensLines = components['schemas']['LensLines'];
+export type LensRead = components['schemas']['LensRead'];
+export type LensSet = components['schemas']['LensSet'];
+export type LensSetting = components['schemas']['LensSetting'];
+export type LensToKeep = components['schemas']['LensToKeep'];
+export type Load = components['schemas']['Load'];
+export type Look = components['schemas']['Look'];
+export type LookAlike = components['schemas']['LookAlike'];
+export type LookAlikeRing = components['schemas']['LookAlikeRing'];
+export type LookAt = components['schemas']['LookAt'];
+export type LookFor = components['schemas']['LookFor'];
+export type Mass = components['schemas']['Mass'];
+export type MayBe = components['schemas']['MayBe'];
+export type MayMount = components['schemas']['MayMount'];
+export type MeanMeasured = components['schemas']['MeanMeasured'];
+export type Measurement = components['schemas']['Measurement'];
+export type Mend = components['schemas']['Mend'];
+export type MissingLens = components['schemas']['MissingLens'];
+export type Mistake = components['schemas']['Mistake'];
+export type ModeRow = components['schemas']['ModeRow'];
+export type Mount = components['schemas']['Mount'];
+export type MountCandidate = components['schemas']['MountCandidate'];
+export type MountChange = components['schemas']['MountChange'];
+export type MountChoice = components['schemas']['MountChoice'];
+export type MountlessReport = components['schemas']['MountlessReport'];
+export type Movement = components['schemas']['Movement'];
+export type NativeOption = components['schemas']['NativeOption'];
+export type NativeReach = components['schemas']['NativeReach'];
+export type NearProfile = components['schemas']['NearProfile'];
+export type NearestProfiles = components['schemas']['NearestProfiles'];
+export type Need = components['schemas']['Need'];
+export type NeededPiece = components['schemas']['NeededPiece'];
+export type NewBody = components['schemas']['NewBody'];
+export type NewItem = components['schemas']['NewItem'];
+export type NewLens = components['schemas']['NewLens'];
+export type NewLenses = components['schemas']['NewLenses'];
+export type NewRing = components['schemas']['NewRing'];
+export type Next = components['schemas']['Next'];
+export type NextPieces = components['schemas']['NextPieces'];
+export type OnBody = components['schemas']['OnBody'];
+export type Opening = components['schemas']['Opening'];
+export type Option = components['schemas']['Option'];
+export type OptionsFor = components['schemas']['OptionsFor'];
+export type Ordered = components['schemas']['Ordered'];
+export type OutingChanged = components['schemas']['OutingChanged'];
+export type OutingLine = components['schemas']['OutingLine'];
+export type OutingPage = components['schemas']['OutingPage'];
+export type OutingReport = components['schemas']['OutingReport'];
+export type OutingWritten = components['schemas']['OutingWritten'];
+export type Outline = components['schemas']['Outline'];
+export type Overlap = components['schemas']['Overlap'];
+export type Packed = components['schemas']['Packed'];
+export type PairChange = components['schemas']['PairChange'];
+export type PairDiffers = components['schemas']['PairDiffers'];
+export type PairServed = components['schemas']['PairServed'];
+export type PartWritten = components['schemas']['PartWritten'];
+export type Passed = components['schemas']['Passed'];
+export type Piece = components['schemas']['Piece'];
+export type PieceNamed = components['schemas']['PieceNamed'];
+export type PieceOnBench = components['schemas']['PieceOnBench'];
+export type PiecePage = components['schemas']['PiecePage'];
+export type Place = components['schemas']['Place'];
+export type PlacedAdapter = components['schemas']['PlacedAdapter'];
+export type PlacedBody = components['schemas']['PlacedBody'];
+export type PlacedLens = components['schemas']['PlacedLens'];
+export type Placing = components['schemas']['Placing'];
+export type PlanAnswer = components['schemas']['PlanAnswer'];
+export type PlanAsked = components['schemas']['PlanAsked'];
+export type PlanBegun = components['schemas']['PlanBegun'];
+export type PlanChange = components['schemas']['PlanChange'];
+export type PlanLine = components['schemas']['PlanLine'];
+export type PlanPage = components['schemas']['PlanPage'];
+export type PlanQuestion = components['schemas']['PlanQuestion'];
+export type PlanReport = components['schemas']['PlanReport'];
+export type PlanToMake = components['schemas']['PlanToMake'];
+export type PlanWork = components['schemas']['PlanWork'];
+export type PlanWritten = components['schemas']['PlanWritten'];
+export type Play = components['schemas']['Play'];
+export type Port = components['schemas']['Port'];
+export type PortRead = components['schemas']['PortRead'];
+export type Practice = components['schemas']['Practice'];
+export type Price = components['schemas']['Price'];
+export type Prior = components['schemas']['Prior'];
+export type Problem = components['schemas']['Problem'];
+export type Profile = components['schemas']['Profile'];
+export type Prompt = components['schemas']['Prompt'];
+export type Quantity = components['schemas']['Quantity'];
+export type Question = components['schemas']['Question'];
+export type Range = components['schemas']['Range'];
+export type Reach = components['schemas']['Reach'];
+export type ReachMended = components['schemas']['ReachMended'];
+export type ReadCode = components['schemas']['ReadCode'];
+export type Reading = components['schemas']['Reading'];
+export type ReadingMarked = components['schemas']['ReadingMarked'];
+export type ReadingOf = components['schemas']['ReadingOf'];
+export type ReadingSeries = components['schemas']['ReadingSeries'];
+export type RecordPage = components['schemas']['RecordPage'];
+export type Reference = components['schemas']['Reference'];
+export type RegisterTolerance = components['schemas']['RegisterTolerance'];
+export type Rehearsal = components['schemas']['Rehearsal'];
+export type Release = components['schemas']['Release'];
+export type Remaining = components['schemas']['Remaining'];
+export type Replaced = components['schemas']['Replaced'];
+export type Retiring = components['schemas']['Retiring'];
+export type Reversed = components['schemas']['Reversed'];
+export type RigBecomes = components['schemas']['RigBecomes'];
+export type RigChange = components['schemas']['RigChange'];
+export type RigSeen = components['schemas']['RigSeen'];
+export type RigSide = components['schemas']['RigSide'];
+export type RigsReport = components['schemas']['RigsReport'];
+export type RingsFor = components['schemas']['RingsFor'];
+export type Route = components['schemas']['Route'];
+export type RouteLine = components['schemas']['RouteLine'];
+export type RouteList = components['schemas']['RouteList'];
+export type Row = components['schemas']['Row'];
+export type Rule = components['schemas']['Rule'];
+export type RuledOut = components['schemas']['RuledOut'];
+export type Said = components['schemas']['Said'];
+export type SawRecord = components['schemas']['SawRecord'];
+export type SawWritten = components['schemas']['SawWritten'];
+export type Section = components['schemas']['Section'];
+export type SeenPage = components['schemas']['SeenPage'];
+export type SeenReport = components['schemas']['SeenReport'];
+export type Selected = components['schemas']['Selected'];
+export type SeriesReport = components['schemas']['SeriesReport'];
+export type SeriesWritten = components['schemas']['SeriesWritten'];
+export type Served = components['schemas']['Served'];
+export type SetUp = components['schemas']['SetUp'];
+export type Several = components['schemas']['Several'];
+export type Shared = components['schemas']['Shared'];
+export type Shelf = components['schemas']['Shelf'];
+export type ShelfChange = components['schemas']['ShelfChange'];
+export type ShimAt = components['schemas']['ShimAt'];
+export type Shimmed = components['schemas']['Shimmed'];
+export type ShopLine = components['schemas']['ShopLine'];
+export type Shot = components['schemas']['Shot'];
+export type ShotSeen = components['schemas']['ShotSeen'];
+export type Shown = components['schemas']['Shown'];
+export type Sight = components['schemas']['Sight'];
+export type SightTold = components['schemas']['SightTold'];
+export type SightValue = components['schemas']['SightValue'];
+export type Sighted = components['schemas']['Sighted'];
+export type Sleeve = components['schemas']['Sleeve'];
+export type Slot = components['schemas']['Slot'];
+export type Spare = components['schemas']['Spare'];
+export type Speech = components['schemas']['Speech'];
+export type StabiliserEntry = components['schemas']['StabiliserEntry'];
+export type Standing = components['schemas']['Standing'];
+export type Start = components['schemas']['Start'];
+export type Started = components['schemas']['Started'];
+export type Steadying = components['schemas']['Steadying'];
+export type Step = components['schemas']['Step'];
+export type StepLine = components['schemas']['StepLine'];
+export type StepSeen = components['schemas']['StepSeen'];
+export type StepUp = components['schemas']['StepUp'];
+export type Stitch = components['schemas']['Stitch'];
+export type Stood = components['schemas']['Stood'];
+export type Stop = components['schemas']['Stop'];
+export type StopsReport = components['schemas']['StopsReport'];
+export type StoredLens = components['schemas']['StoredLens'];
+export type StoredPlace = components['schemas']['StoredPlace'];
+export type StoredReport = components['schemas']['StoredReport'];
+export type Strike = components['schemas']['Strike'];
+export type Subject = components['schemas']['Subject'];
+export type SubjectAt = components['schemas']['SubjectAt'];
+export type Sum = components['schemas']['Sum'];
+export type Support = components['schemas']['Support'];
+export type SystemPage = components['schemas']['SystemPage'];
+export type SystemRow = components['schemas']['SystemRow'];
+export type SystemsReport = components['schemas']['SystemsReport'];
+export type TakenFor = components['schemas']['TakenFor'];
+export type Taking = components['schemas']['Taking'];
+export type TallSubject = components['schemas']['TallSubject'];
+export type Term = components['schemas']['Term'];
+export type TestFrame = components['schemas']['TestFrame'];
+export type Testimony = components['schemas']['Testimony'];
+export type Thread = components['schemas']['Thread'];
+export type ThreadCandidate = components['schemas']['ThreadCandidate'];
+export type ThreadMeasured = components['schemas']['ThreadMeasured'];
+export type ThreadReport = components['schemas']['ThreadReport'];
+export type ThrowBeside = components['schemas']['ThrowBeside'];
+export type ThrowReport = components['schemas']['ThrowReport'];
+export type Ticked = components['schemas']['Ticked'];
+export type Ticks = components['schemas']['Ticks'];
+export type TrialShown = components['schemas']['TrialShown'];
+export type TrialWritten = components['schemas']['TrialWritten'];
+export type Tries = components['schemas']['Tries'];
+export type TryWritten = components['schemas']['TryWritten'];
+export type Turned = components['schemas']['Turned'];
+export type UncertaintyPart = components['schemas']['UncertaintyPart'];
+export type Unmet = components['schemas']['Unmet'];
+export type Unpriced = components['schemas']['Unpriced'];
+export type User = components['schemas']['User'];
+export type Usual = components['schemas']['Usual'];
+export type UsualValue = components['schemas']['UsualValue'];
+export type Variant = components['schemas']['Variant'];
+export type VariantsReport = components['schemas']['VariantsReport'];
+export type Verdict = components['schemas']['Verdict'];
+export type ViewGap = components['schemas']['ViewGap'];
+export type ViewSpan = components['schemas']['ViewSpan'];
+export type Warned = components['schemas']['Warned'];
+export type WayToMake = components['schemas']['WayToMake'];
+export type Wedge = components['schemas']['Wedge'];
+export type Weight = components['schemas']['Weight'];
+export type Why = components['schemas']['Why'];
+export type WideLens = components['schemas']['WideLens'];
+export type Window = components['schemas']['Window'];
+export type Wire = components['schemas']['Wire'];
+export type Wish = components['schemas']['Wish'];
+export type WishAnswer = components['schemas']['WishAnswer'];
+export type WishReport = components['schemas']['WishReport'];
+export type Without = components['schemas']['Without'];
+export type Witnessed = components['schemas']['Witnessed'];
+export type WorkedRoute = components['schemas']['WorkedRoute'];
+export type WouldFit = components['schemas']['WouldFit'];
+export type WouldNeed = components['schemas']['WouldNeed'];
+export type WouldServe = components['schemas']['WouldServe'];
+export type WrongRing = components['schemas']['WrongRing'];
+export type ParameterPractice = components['parameters']['Practice'];
 export type $defs = Record<string, never>;
 export interface operations {
     get_backup: {

@@ -1,6 +1,7 @@
 import "./Parts.css";
 
 import { type KeyboardEvent, type RefObject, useEffect, useRef, useState } from "react";
+import { Plain } from "../parts/Plain";
 
 /** The drawn parts that have a name, in the order in which they are drawn. */
 const partsIn = (drawing: SVGSVGElement | null) =>
@@ -51,8 +52,7 @@ export function Parts({ drawing }: { drawing: RefObject<SVGSVGElement | null> })
   };
   return (
     <div className="part-names">
-      <button
-        type="button"
+      <Plain
         className="parts-button"
         onClick={() => step(1)}
         onKeyDown={pressed}
@@ -62,7 +62,7 @@ export function Parts({ drawing }: { drawing: RefObject<SVGSVGElement | null> })
         }}
       >
         Name the parts: → next, ← back
-      </button>
+      </Plain>
       <p className="part-said" role="status">
         {said}
       </p>

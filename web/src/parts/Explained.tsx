@@ -7,6 +7,7 @@ import { Link } from "react-router";
 import type { Term } from "../api/client";
 import { TermDrawing } from "../drawing/terms/TermDrawing";
 import { capital } from "./words";
+import { Plain } from "./Plain";
 
 /** A mark beside a question; it draws and tells what is asked. */
 export function Explained({ term, children }: { term: Term; children?: ReactNode }) {
@@ -30,8 +31,7 @@ export function Explained({ term, children }: { term: Term; children?: ReactNode
         </div>
       }
     >
-      <button
-        type="button"
+      <Plain
         className="explain"
         aria-label={`What is meant by ${term.term}`}
         onClick={() => setOpen(true)}
@@ -47,7 +47,7 @@ export function Explained({ term, children }: { term: Term; children?: ReactNode
         }}
       >
         ?
-      </button>
+      </Plain>
     </Popover>
   );
 }

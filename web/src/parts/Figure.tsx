@@ -1,6 +1,7 @@
 import "./Figure.css";
 
 import { createContext, type ReactNode, useContext } from "react";
+import { Plain } from "./Plain";
 
 /** Opens the working of a quantity. */
 export const WorkingContext = createContext<(quantity: string) => void>(() => undefined);
@@ -17,8 +18,7 @@ interface Props {
 export function Figure({ of, label, value, large = false }: Props) {
   const open = useContext(WorkingContext);
   return (
-    <button
-      type="button"
+    <Plain
       className={`figure ${large ? "large" : ""}`}
       data-quantity={of}
       aria-haspopup="dialog"
@@ -26,6 +26,6 @@ export function Figure({ of, label, value, large = false }: Props) {
     >
       <span className="figure-value">{value}</span>
       <span className="figure-label">{label}</span>
-    </button>
+    </Plain>
   );
 }

@@ -1,6 +1,7 @@
 import "./Photo.css";
 
 import { type CSSProperties, useEffect, useState } from "react";
+import { Plain } from "./Plain";
 
 interface Side {
   url: string;
@@ -67,11 +68,10 @@ export function Photo({ one, other, shape, circleUnknown }: Props) {
             aria-label="Where one picture ends and the other begins"
             onChange={(event) => setDivide(Number(event.target.value))}
           />
-          <button
-            type="button"
+          <Plain
             className="photo-toggle"
             onClick={() => setFlipped(!flipped)}
-          >{`Show ${flipped ? one.label : other.label}`}</button>
+          >{`Show ${flipped ? one.label : other.label}`}</Plain>
         </>
       )}
     </figure>

@@ -4,6 +4,7 @@ import type { Details } from "../api/client";
 import { PrintButton } from "./Printed";
 import { STAGES } from "./stages";
 import { useTicks } from "./useTicks";
+import { Plain } from "./Plain";
 
 type Step = Details["steps"][number];
 
@@ -29,9 +30,9 @@ export function Steps({ rig, steps, title, staged = false, sheets }: Props) {
       <h2>
         {title}
         {done.size > 0 && (
-          <button type="button" className="unfold" onClick={clear}>
+          <Plain className="unfold" onClick={clear}>
             {`${done.size} of ${steps.length} done, begin again`}
-          </button>
+          </Plain>
         )}
       </h2>
       {error && (

@@ -19,6 +19,7 @@ import { useSettled } from "../../parts/useSettled";
 import { Asked } from "./Asked";
 import { DoNotKnow, type KnownMount, knownAs } from "./MountAsked";
 import { useSaving } from "./useSaving";
+import { Plain } from "../../parts/Plain";
 
 type Line = components["schemas"]["LensLine"];
 
@@ -143,13 +144,9 @@ export default function AddLenses() {
       )}
       <p className="route-gives">
         A table with headings is read under <Link to="/files">Files</Link>.{" "}
-        <button
-          type="button"
-          className="unfold"
-          onClick={() => keep("lenses.csv", "text/csv", `${EMPTY_TABLE.join(",")}\r\n`)}
-        >
+        <Plain className="unfold" onClick={() => keep("lenses.csv", "text/csv", `${EMPTY_TABLE.join(",")}\r\n`)}>
           An empty one to fill in
-        </button>
+        </Plain>
       </p>
     </>
   );

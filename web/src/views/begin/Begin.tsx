@@ -18,6 +18,7 @@ import { useNamed } from "../../parts/useNamed";
 import { BodyForm } from "./BodyForm";
 import { LensForm } from "./LensForm";
 import { RingForm } from "./RingForm";
+import { Plain } from "../../parts/Plain";
 
 interface Entered {
   id: string;
@@ -167,12 +168,12 @@ function Verdict({ body, lens, joined, onAgain, save }: VerdictProps) {
         </Link>
         <Link to={`/setup?lens=${lens.id}&body=${body.id}&via=${viaOf(route?.adapters)}`}>The card</Link>
         <Link to="/plan">What to buy</Link>
-        <button type="button" className="unfold" onClick={() => onAgain("lens")}>
+        <Plain className="unfold" onClick={() => onAgain("lens")}>
           Another lens
-        </button>
-        <button type="button" className="unfold" onClick={() => onAgain("body")}>
+        </Plain>
+        <Plain className="unfold" onClick={() => onAgain("body")}>
           Another body
-        </button>
+        </Plain>
         <Link to="/begin/lenses">Many lenses</Link>
       </p>
     </div>

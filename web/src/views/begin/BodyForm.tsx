@@ -7,6 +7,7 @@ import { lengthMm } from "../../parts/lengths";
 import { Asked } from "./Asked";
 import { givenOf, type KnownMount, missingOf, MountAsked, NO_MOUNT } from "./MountAsked";
 import { useSaving } from "./useSaving";
+import { Plain } from "../../parts/Plain";
 
 const FULL_FRAME = "36 × 24";
 const FORMATS = [FULL_FRAME, "24 × 16", "18 × 13.5", "44 × 33"];
@@ -57,15 +58,9 @@ export function BodyForm({ known, next, save }: Props) {
         <span id="begin-format">Sensor or film gate, mm</span>
         <Choices numbers labelledBy="begin-format">
           {FORMATS.map((one) => (
-            <button
-              key={one}
-              type="button"
-              data-format={one}
-              aria-pressed={format === one}
-              onClick={() => setFormat(one)}
-            >
+            <Plain key={one} data-format={one} aria-pressed={format === one} onClick={() => setFormat(one)}>
               {one === FULL_FRAME ? `${one}, full frame` : one}
-            </button>
+            </Plain>
           ))}
           <input
             aria-label="Another size, mm"

@@ -2,6 +2,7 @@ import { Asked } from "./Asked";
 import { FlangeDrawing } from "./FlangeDrawing";
 import { lengthMm } from "../../parts/lengths";
 import { lengthOrNot, mm } from "../../parts/format";
+import { Plain } from "../../parts/Plain";
 
 export interface KnownMount {
   id: string;
@@ -54,9 +55,9 @@ interface Props {
 /** The way out for who cannot know it. */
 export function DoNotKnow({ pressed, onPress }: { pressed: boolean; onPress: (pressed: boolean) => void }) {
   return (
-    <button type="button" className="do-not-know" aria-pressed={pressed} onClick={() => onPress(!pressed)}>
+    <Plain className="do-not-know" aria-pressed={pressed} onClick={() => onPress(!pressed)}>
       I do not know
-    </button>
+    </Plain>
   );
 }
 

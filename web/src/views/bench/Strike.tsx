@@ -1,5 +1,6 @@
 import Button from "antd/es/button";
 import { useState } from "react";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   what: string;
@@ -12,9 +13,9 @@ export function Strike({ what, onStrike }: Props) {
   const [reason, setReason] = useState("");
   if (!open) {
     return (
-      <button type="button" className="unfold" aria-label={`Strike out ${what}`} onClick={() => setOpen(true)}>
+      <Plain className="unfold" aria-label={`Strike out ${what}`} onClick={() => setOpen(true)}>
         strike out
-      </button>
+      </Plain>
     );
   }
   return (

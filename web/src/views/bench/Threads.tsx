@@ -6,6 +6,7 @@ import { ThreadHow, ThreadSheet } from "../../drawing/bench/ThreadSheet";
 import { Failed } from "../../parts/Failed";
 import { mm, percent, unbroken } from "../../parts/format";
 import { numberIn, useKept } from "./useKept";
+import { Plain } from "../../parts/Plain";
 
 interface Written {
   side: ThreadMeasured["side"];
@@ -95,15 +96,14 @@ function Asked({ written, onChange }: { written: Written; onChange: (next: Writt
       <h2>Measured</h2>
       <div className="toggles" role="group" aria-label="Which side">
         {(["male", "female"] as const).map((side) => (
-          <button
+          <Plain
             key={side}
-            type="button"
             className="filter-toggle"
             aria-pressed={written.side === side}
             onClick={() => onChange({ ...written, side })}
           >
             {side === "male" ? "outside thread" : "inside thread"}
-          </button>
+          </Plain>
         ))}
       </div>
       <div className="bench-actions">
@@ -156,26 +156,20 @@ function Candidates({ report, written, against, onShow, onChange }: CandidatesPr
           const own = tried(one.mount);
           return (
             <li key={one.mount} data-candidate={one.mount} data-share={one.share.toFixed(3)}>
-              <button
-                type="button"
-                className="unfold"
-                aria-pressed={one.mount === against}
-                onClick={() => onShow(one.mount)}
-              >
+              <Plain className="unfold" aria-pressed={one.mount === against} onClick={() => onShow(one.mount)}>
                 {`${one.name} ${mm(one.diameter_mm, 1)} × ${mm(one.pitch_mm)}`}
-              </button>
+              </Plain>
               <span>{`, ${percent(one.share)}`}</span>
               <span className="toggles" role="group" aria-label={`A part of ${one.name}`}>
                 {OUTCOMES.map(([outcome, label]) => (
-                  <button
+                  <Plain
                     key={outcome}
-                    type="button"
                     className="filter-toggle"
                     aria-pressed={own?.outcome === outcome}
                     onClick={() => put(one.mount, own?.outcome === outcome ? null : outcome, null)}
                   >
                     {label}
-                  </button>
+                  </Plain>
                 ))}
                 {own?.outcome === "binds" && (
                   <label className="bench-field">

@@ -7,6 +7,7 @@ import { Refused } from "../../parts/Refused";
 import { numberIn, useKept } from "./useKept";
 import type { RigProps } from "./useRig";
 import { WriteMeasured } from "./WriteMeasured";
+import { TableHead } from "../../parts/TableHead";
 
 interface Written {
   turns: string;
@@ -92,13 +93,7 @@ export default function Throw({ rig }: RigProps) {
         <section>
           <h2>Others between the same two distances</h2>
           <table className="data-table">
-            <thead>
-              <tr>
-                <th scope="col">lens</th>
-                <th scope="col">between them</th>
-                <th scope="col">in all</th>
-              </tr>
-            </thead>
+            <TableHead columns={["lens", "between them", "in all"]} />
             <tbody>
               {report.beside.map((one) => (
                 <tr key={one.lens} data-beside={one.lens}>

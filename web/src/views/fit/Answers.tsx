@@ -7,6 +7,7 @@ import { smallOf, Stack } from "../../drawing/Stack";
 import { Choices } from "../../parts/Choices";
 import { money } from "../../parts/format";
 import { withRing } from "../../parts/unlisted";
+import { Plain } from "../../parts/Plain";
 
 const UNKNOWN_GENERATION = "Its generation is not known: look at the lens before it is mounted.";
 
@@ -24,15 +25,9 @@ function Generations({ answer, mount, onGeneration }: AnswersProps) {
       <h2>Its generation decides what may be done</h2>
       <Choices numbers>
         {answer.generations.map(({ id, label, chosen }) => (
-          <button
-            key={id}
-            type="button"
-            data-generation={id}
-            aria-pressed={chosen}
-            onClick={() => onGeneration(chosen ? null : id)}
-          >
+          <Plain key={id} data-generation={id} aria-pressed={chosen} onClick={() => onGeneration(chosen ? null : id)}>
             {label}
-          </button>
+          </Plain>
         ))}
         <Link className="fit-key" to={`/mounts/${mount}/key`}>
           Which is it?

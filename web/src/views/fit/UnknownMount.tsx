@@ -5,6 +5,7 @@ import type { Words } from "../../app/useChange";
 import { Choices } from "../../parts/Choices";
 import { mm } from "../../parts/format";
 import { useTyped } from "./useTyped";
+import { Plain } from "../../parts/Plain";
 
 const COUPLINGS = [
   ["bayonet", "It turns and clicks (bayonet)"],
@@ -81,15 +82,9 @@ function Answers<T extends string>({ choices, chosen, onChoose }: AnswersProps<T
   return (
     <Choices>
       {choices.map(([value, words]) => (
-        <button
-          key={value}
-          type="button"
-          data-choice={value}
-          aria-pressed={value === chosen}
-          onClick={() => onChoose(value)}
-        >
+        <Plain key={value} data-choice={value} aria-pressed={value === chosen} onClick={() => onChoose(value)}>
           {words}
-        </button>
+        </Plain>
       ))}
     </Choices>
   );
@@ -137,9 +132,9 @@ function Candidates({ coupling, rear, measured, onChoose }: CandidatesProps) {
       <ul className="fit-candidates">
         {found.data.map(({ mount, name, why }) => (
           <li key={mount}>
-            <button type="button" data-candidate={mount} onClick={() => onChoose(mount)}>
+            <Plain data-candidate={mount} onClick={() => onChoose(mount)}>
               {name}
-            </button>
+            </Plain>
             <span className="route-gives">{why}</span>
           </li>
         ))}

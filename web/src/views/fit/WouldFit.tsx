@@ -19,6 +19,7 @@ import { LabelSaid } from "./LabelSaid";
 import { UnknownMount } from "./UnknownMount";
 import { type Seen, useSeen } from "./useSeen";
 import { useTyped } from "./useTyped";
+import { Plain } from "../../parts/Plain";
 
 const FOCAL = [20, 24, 28, 35, 50, 58, 85, 105, 135, 200, 300];
 const EVERYTHING = {
@@ -196,13 +197,13 @@ function Known({ seen, systems, onAgain }: KnownProps) {
   const ends = long === null ? `${focal ?? ""} mm` : `${focal ?? ""}–${long} mm`;
   return (
     <p className="fit-said">
-      <button type="button" className="unfold" onClick={() => onAgain({})}>
+      <Plain className="unfold" onClick={() => onAgain({})}>
         {`${name} lens`}
-      </button>
+      </Plain>
       {focal !== null && (
-        <button type="button" className="unfold" onClick={() => onAgain({ mount })}>
+        <Plain className="unfold" onClick={() => onAgain({ mount })}>
           {`${ends}${fNumber === null ? "" : ` f/${fNumber}`}`}
-        </button>
+        </Plain>
       )}
     </p>
   );
@@ -221,14 +222,14 @@ function MountChoice({ systems, settled, onChoose, onUnknown }: MountProps) {
       <h2>Its mount</h2>
       <Choices>
         {systems.map(({ id, name }) => (
-          <button key={id} type="button" data-mount={id} onClick={() => onChoose(id)}>
+          <Plain key={id} data-mount={id} onClick={() => onChoose(id)}>
             {name}
-          </button>
+          </Plain>
         ))}
         {systems.length > 0 && (
-          <button type="button" className="fit-unknown" onClick={onUnknown}>
+          <Plain className="fit-unknown" onClick={onUnknown}>
             I do not know
-          </button>
+          </Plain>
         )}
       </Choices>
       {settled && systems.length === 0 && (
@@ -256,9 +257,9 @@ function FocalChoice({ onChoose }: { onChoose: (ends: Words) => void }) {
       <h2>Its focal length, mm</h2>
       <Choices numbers>
         {FOCAL.map((one) => (
-          <button key={one} type="button" data-focal={one} onClick={() => onChoose({ mm: String(one), to: null })}>
+          <Plain key={one} data-focal={one} onClick={() => onChoose({ mm: String(one), to: null })}>
             {one}
-          </button>
+          </Plain>
         ))}
         <form
           onSubmit={(event) => {

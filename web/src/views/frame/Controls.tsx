@@ -9,6 +9,7 @@ import type { FrameReport } from "../../api/client";
 import { fNumber } from "../../parts/format";
 import { headed, word } from "../../parts/words";
 import { SCENES, type Settings } from "./settings";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   report: FrameReport;
@@ -48,14 +49,13 @@ export function Controls({ report, settings, onChange }: Props) {
                 if (value !== null) onChange({ at: text(value) });
               }}
             />
-            <button
-              type="button"
+            <Plain
               className="filter-toggle"
               aria-pressed={report.at_m === null}
               onClick={() => onChange({ at: report.at_m === null ? "" : "inf" })}
             >
               infinity
-            </button>
+            </Plain>
           </span>
         )}
       </Asked>
@@ -208,8 +208,8 @@ function Asked({ label, children }: { label: string; children: (id: string) => R
 
 function Toggle({ on, name, onTurn }: { on: boolean; name: string; onTurn: (on: boolean) => void }) {
   return (
-    <button type="button" className="filter-toggle" aria-pressed={on} onClick={() => onTurn(!on)}>
+    <Plain className="filter-toggle" aria-pressed={on} onClick={() => onTurn(!on)}>
       {name}
-    </button>
+    </Plain>
   );
 }

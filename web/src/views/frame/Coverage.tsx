@@ -12,6 +12,8 @@ import { keepCircle } from "../../parts/measuredCircle";
 import { Refused } from "../../parts/Refused";
 import { capital, headed, word } from "../../parts/words";
 import { viaOf } from "../../parts/rig";
+import { Plain } from "../../parts/Plain";
+import { TableHead } from "../../parts/TableHead";
 
 const known = (value: number | null, digits = 1) => (value === null ? "not known" : `${mm(value, digits)} mm`);
 
@@ -35,24 +37,24 @@ export function Coverage({ report, onMode }: Props) {
       <p>{`${headed("image_circle")}: ${source}.`}</p>
       <div className="wide-table">
         <table className="data-table" data-table="modes">
-          <thead>
-            <tr>
-              <th scope="col">mode</th>
-              <th scope="col">covered</th>
-              <th scope="col">{word("coverage_margin")}</th>
-              <th scope="col">{word("greatest_rise")}</th>
-              <th scope="col">with the camera upright</th>
-              <th scope="col">costs</th>
-              <th scope="col">chosen</th>
-            </tr>
-          </thead>
+          <TableHead
+            columns={[
+              "mode",
+              "covered",
+              word("coverage_margin"),
+              word("greatest_rise"),
+              "with the camera upright",
+              "costs",
+              "chosen",
+            ]}
+          />
           <tbody>
             {report.modes.map((mode) => (
               <tr key={mode.name} aria-current={mode.in_use ? "true" : undefined} data-mode={mode.name}>
                 <th scope="row">
-                  <button type="button" className="unfold" onClick={() => onMode(mode.name)}>
+                  <Plain className="unfold" onClick={() => onMode(mode.name)}>
                     {mode.name}
-                  </button>{" "}
+                  </Plain>{" "}
                   {mode.name.includes("×") ? "mm" : `${mode.width_mm} × ${mode.height_mm} mm`}
                 </th>
                 <td>{mode.covered === null ? "not known" : mode.covered ? "yes" : "no: dark corners"}</td>

@@ -2,6 +2,7 @@ import type { FrameReport } from "../../api/client";
 import type { Chosen } from "../../app/practice";
 import { agreeing, distance, fNumber, mm } from "../../parts/format";
 import { headed } from "../../parts/words";
+import { TableHead } from "../../parts/TableHead";
 
 /** Depth of field at every stop where it is focused now, and what becomes of infinity. */
 export function Depths({ report, practice }: { report: FrameReport; practice: Chosen }) {
@@ -17,16 +18,7 @@ export function Depths({ report, practice }: { report: FrameReport; practice: Ch
       <h2>{`${headed("depth_of_field")}, focused at ${length(first.distance_m)}`}</h2>
       <div className="wide-table">
         <table className="data-table" data-table="depth">
-          <thead>
-            <tr>
-              <th scope="col">on the ring</th>
-              <th scope="col">from</th>
-              <th scope="col">to</th>
-              <th scope="col">in front : behind</th>
-              <th scope="col">hyperfocal</th>
-              <th scope="col">disc of a star</th>
-            </tr>
-          </thead>
+          <TableHead columns={["on the ring", "from", "to", "in front : behind", "hyperfocal", "disc of a star"]} />
           <tbody>
             {rows.map((row) => {
               const [near, , far] = agreeing(

@@ -5,6 +5,7 @@ import { mm } from "../../parts/format";
 import { capital, headed, word } from "../../parts/words";
 import type { Settings } from "./settings";
 import { TiltView } from "./TiltView";
+import { Plain } from "../../parts/Plain";
 
 const degrees = (value: number) => `${value.toFixed(1)}°`;
 
@@ -85,9 +86,9 @@ function Tall({ report, onChange }: Props) {
         <ul>
           {helps.map((mode) => (
             <li key={mode.name}>
-              <button type="button" className="unfold" onClick={() => onChange({ mode: mode.name })}>
+              <Plain className="unfold" onClick={() => onChange({ mode: mode.name })}>
                 {mode.name}
-              </button>
+              </Plain>
               {` buys ${mm((mode.rise_mm ?? 0) - (inMode?.rise_mm ?? 0), 1)} mm of rise${
                 mode.costs_megapixels ? `, costs ${mm(mode.costs_megapixels, 0)} MP` : ""
               }.`}

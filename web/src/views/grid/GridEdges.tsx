@@ -2,6 +2,7 @@ import type { GridEnds } from "../../api/planQueries";
 import { type Layout, ROW } from "../../drawing/grid/layout";
 import { classes } from "../../parts/classes";
 import { shortened } from "../../parts/format";
+import { Plain } from "../../parts/Plain";
 
 /** How high the bodies' names stand over the grid. */
 export const TOP = 142;
@@ -54,9 +55,8 @@ export function LensNames({ layout, chosen, onChoose }: LensProps) {
         </div>
       ))}
       {layout.rows.map(({ lens, y }, row) => (
-        <button
+        <Plain
           key={lens.id}
-          type="button"
           tabIndex={-1}
           className={classes(
             "grid-name",
@@ -68,7 +68,7 @@ export function LensNames({ layout, chosen, onChoose }: LensProps) {
           onClick={() => onChoose(row)}
         >
           {lens.name}
-        </button>
+        </Plain>
       ))}
     </div>
   );

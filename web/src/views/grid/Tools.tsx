@@ -10,6 +10,7 @@ import { gapMark, ringMark, weightMark } from "../../drawing/grid/GridCells";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { useSettled } from "../../parts/useSettled";
 import { type Shown, SORTINGS } from "./useGrid";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   shown: Shown;
@@ -46,22 +47,16 @@ export function Tools({ shown, search, practice, onChange }: Props) {
         options={[...SORTINGS]}
         onChange={(value) => onChange({ sort: value === "mount" ? null : value })}
       />
-      <button
-        type="button"
-        className="filter-toggle"
-        aria-pressed={mine}
-        onClick={() => onChange({ mine: mine ? null : "1" })}
-      >
+      <Plain className="filter-toggle" aria-pressed={mine} onClick={() => onChange({ mine: mine ? null : "1" })}>
         only what you own
-      </button>
-      <button
-        type="button"
+      </Plain>
+      <Plain
         className="filter-toggle"
         aria-pressed={stranded}
         onClick={() => onChange({ stranded: stranded ? null : "1" })}
       >
         only stranded lenses
-      </button>
+      </Plain>
       <a className="filter-toggle" href={addressOf("/api/v1/grid/csv", { practice })}>
         Table as CSV
       </a>

@@ -9,6 +9,7 @@ import { type GridChange, gridChangeQuery, type GridDifference, type GridReport 
 import { mountsQuery, shelfQuery } from "../../api/queries";
 import { Refused } from "../../parts/Refused";
 import { Differs } from "./Differs";
+import { Plain } from "../../parts/Plain";
 
 type What = GridChange["what"];
 const WHATS: readonly { value: What; label: string }[] = [
@@ -143,9 +144,9 @@ function Thought({ changes, names, onTakeBack }: ThoughtProps) {
         return (
           <li key={`${one.what} ${one.id} ${place}`}>
             {`${what} ${names.get(one.id) ?? one.id}${to}`}{" "}
-            <button type="button" className="unfold" onClick={() => onTakeBack(place)}>
+            <Plain className="unfold" onClick={() => onTakeBack(place)}>
               take back
-            </button>
+            </Plain>
           </li>
         );
       })}

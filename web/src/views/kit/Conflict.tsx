@@ -4,6 +4,7 @@ import { useState } from "react";
 
 import { titleOf } from "../../parts/labels";
 import { type Fields, same } from "../../parts/fields";
+import { TableHead } from "../../parts/TableHead";
 
 interface Props {
   base: Fields;
@@ -45,13 +46,7 @@ export function Conflict({ base, mine, theirs, onTake, onDrop }: Props) {
       <h3>Somebody else saved it while you wrote.</h3>
       <p>Nothing is lost: choose for each field, then save.</p>
       <table>
-        <thead>
-          <tr>
-            <th scope="col">Field</th>
-            <th scope="col">Yours</th>
-            <th scope="col">Saved meanwhile</th>
-          </tr>
-        </thead>
+        <TableHead columns={["Field", "Yours", "Saved meanwhile"]} />
         <tbody>
           {keys.map((key) => (
             <tr key={key} data-field={key}>

@@ -11,6 +11,7 @@ import { termOf } from "../../parts/words";
 import { type Choices, FieldInput } from "./FieldInput";
 import type { Group } from "./groups";
 import type { Item } from "./useItem";
+import { Plain } from "../../parts/Plain";
 
 // These say how an item is kept, not what it is: nobody assumes them.
 const NEVER_ASSUMED = new Set([
@@ -143,8 +144,7 @@ function Trust({ name, kind, value, doubted, set }: Pick<FieldProps, "name" | "k
   }
   if (NEVER_ASSUMED.has(name) || kind === "rigs") return null;
   return (
-    <button
-      type="button"
+    <Plain
       className={`trust ${doubted ? "assumed" : "stated"}`}
       title={
         doubted
@@ -154,6 +154,6 @@ function Trust({ name, kind, value, doubted, set }: Pick<FieldProps, "name" | "k
       onClick={() => set(name, value, !doubted)}
     >
       {doubted ? "assumed" : "stated"}
-    </button>
+    </Plain>
   );
 }

@@ -8,6 +8,7 @@ import { memo, type RefObject, useMemo } from "react";
 import type { Shelf } from "../../api/client";
 import type { Kind, Wanted } from "../../api/queries";
 import { word } from "../../parts/words";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   kind: Kind;
@@ -215,22 +216,20 @@ const Narrowing = memo(function Narrowing({ kind, shelf, rest, folded, onChange 
           {pieces && choice("trust", "stated, assumed or measured", TRUSTS)}
           {pieces && <UpTo name="price" placeholder="price to" label="Price up to" {...{ address, onChange }} />}
           {pieces && <UpTo name="mass" placeholder="grams to" label="Weight up to, grams" {...{ address, onChange }} />}
-          <button
-            type="button"
+          <Plain
             className="filter-toggle"
             aria-pressed={address.get("retired") === "1"}
             onClick={() => onChange({ retired: address.get("retired") === "1" ? null : "1" })}
           >
             archived
-          </button>
-          <button
-            type="button"
+          </Plain>
+          <Plain
             className="filter-toggle"
             aria-pressed={address.get("down") === "1"}
             onClick={() => onChange({ down: address.get("down") === "1" ? null : "1" })}
           >
             {address.get("down") === "1" ? "downwards" : "upwards"}
-          </button>
+          </Plain>
         </div>
       </details>
     </>

@@ -9,6 +9,7 @@ import { gradeTitle, GradeMark, gradeWord } from "../../drawing/GradeMark";
 import { Failed } from "../../parts/Failed";
 import { rigPath } from "../../parts/rig";
 import { RigMiniature } from "../../parts/RigMiniature";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   q: string;
@@ -49,12 +50,7 @@ export function Rigs({ q, chosen, onChoose }: Props) {
     <ul className="rigs">
       {found.map((rig) => (
         <li key={rig.id} data-rig={rig.id} className={rig.id === chosen ? "chosen" : ""}>
-          <button
-            type="button"
-            className="rig"
-            onClick={() => onChoose(rig.id)}
-            aria-current={rig.id === chosen ? "true" : undefined}
-          >
+          <Plain className="rig" onClick={() => onChoose(rig.id)} aria-current={rig.id === chosen ? "true" : undefined}>
             <RigMiniature rig={rig} pieces={pieces} />
             <span className="rig-said">
               <span className="rig-name">{rig.name}</span>
@@ -69,7 +65,7 @@ export function Rigs({ q, chosen, onChoose }: Props) {
             <span className="rig-grade">
               <GradeMark grade={rig.grade} size={22} /> {gradeTitle(rig.grade)}
             </span>
-          </button>
+          </Plain>
           <span className="rig-links">
             <Link to={rigAddress(rig)}>Light path</Link>
             <Link to={`/setup/${rig.id}`}>Set-up</Link>

@@ -8,6 +8,7 @@ import type { ShelfRow } from "../../api/client";
 import type { ShelfKind } from "../../api/queries";
 import { money } from "../../parts/format";
 import { Silhouette } from "./Silhouette";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   kind: ShelfKind;
@@ -141,8 +142,7 @@ const Entry = memo(function Entry({
           onChange={(event) => onSelect(row.id, event.nativeEvent instanceof MouseEvent && event.nativeEvent.shiftKey)}
         />
       </label>
-      <button
-        type="button"
+      <Plain
         className={`shelf-item ${narrow ? "narrow" : ""} of-${kind}`}
         aria-current={chosen ? "true" : undefined}
         onClick={() => onChoose(row.id)}
@@ -165,7 +165,7 @@ const Entry = memo(function Entry({
         <span className="shelf-hand">{hand(row)}</span>
         <span className="shelf-price">{row.price === null ? "" : money(row.price, currency)}</span>
         <span className="shelf-mass">{row.mass_g === null ? "" : `${row.mass_g} g`}</span>
-      </button>
+      </Plain>
     </li>
   );
 });

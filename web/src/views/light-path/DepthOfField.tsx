@@ -5,6 +5,7 @@ import { agreeing, fNumber, mm } from "../../parts/format";
 import { Printed, PrintButton } from "../../parts/Printed";
 import { capital, headed } from "../../parts/words";
 import { chainName } from "./chain";
+import { TableHead } from "../../parts/TableHead";
 
 interface Props {
   report: MatchReport;
@@ -47,13 +48,7 @@ export function DepthOfField({ report, route, practice }: Props) {
 function DepthTable({ route, practice }: Omit<Props, "report">) {
   return (
     <table className="depths">
-      <thead>
-        <tr>
-          <th scope="col">focused at</th>
-          <th scope="col">from</th>
-          <th scope="col">to</th>
-        </tr>
-      </thead>
+      <TableHead columns={["focused at", "from", "to"]} />
       <tbody>
         {wideOf(route).depth_of_field.map(({ subject_mm: subject, near_mm: near, far_mm: far }) => {
           const [at, from, to] = agreeing([subject, near, far], practice.distances);

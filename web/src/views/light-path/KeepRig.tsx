@@ -13,6 +13,7 @@ import { gradeWord } from "../../drawing/GradeMark";
 import { labelOf } from "../../parts/labels";
 import { Said } from "../../parts/Said";
 import { today } from "../../parts/format";
+import { Plain } from "../../parts/Plain";
 
 const dated = (word: string, day: string | null) => (day === null ? "" : `${word}${day}`);
 
@@ -215,9 +216,9 @@ function Trials({ report, route }: Props) {
           )}
         </form>
       ) : (
-        <button type="button" className="unfold" onClick={() => setOpen(true)}>
+        <Plain className="unfold" onClick={() => setOpen(true)}>
           Note a trial of your own
-        </button>
+        </Plain>
       )}
     </>
   );

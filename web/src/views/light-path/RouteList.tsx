@@ -12,6 +12,7 @@ import { GROUP_NAMES, groupsOf, orderOf, type RouteGroup } from "./groups";
 import { viaOf } from "../../parts/rig";
 import { useWidth } from "../../parts/useWidth";
 import { unlistedIn } from "../../parts/unlisted";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   report: MatchReport;
@@ -85,9 +86,9 @@ export const RouteList = memo(function RouteList(props: Props) {
         />
       ))}
       {few && (
-        <button type="button" className="unfold" data-action="all-routes" onClick={() => setWhole(pair)}>
+        <Plain className="unfold" data-action="all-routes" onClick={() => setWhole(pair)}>
           {`All ${report.routes.length} routes`}
-        </button>
+        </Plain>
       )}
     </div>
   );
@@ -136,10 +137,10 @@ function Group({ report, chosen, onChoose, beside, onCompare, one, alone, scale,
         );
       })}
       {(hidden > 0 || (open && places.length > SHOWN)) && (
-        <button type="button" className="unfold" aria-expanded={open} onClick={onToggle}>
+        <Plain className="unfold" aria-expanded={open} onClick={onToggle}>
           {open ? "Show fewer" : `${hidden} more`}
           <span className="unseen">{`: ${GROUP_NAMES[group]}`}</span>
-        </button>
+        </Plain>
       )}
     </div>
   );
@@ -185,8 +186,7 @@ const Row = memo(function Row({ report, route, via, index, scale, selected, comp
   const { wrong } = route;
   return (
     <div className={`route-row ${compared ? "beside" : ""}`}>
-      <button
-        type="button"
+      <Plain
         role="radio"
         aria-checked={selected}
         tabIndex={selected ? 0 : -1}
@@ -226,12 +226,12 @@ const Row = memo(function Row({ report, route, via, index, scale, selected, comp
           {route.register_error_mm === null ? "?" : signedMm(route.register_error_mm)}
         </span>
         <span className="route-cost">{cost(report, route)}</span>
-      </button>
+      </Plain>
       {!selected && (
-        <button type="button" className="compare-with" aria-pressed={compared} onClick={() => onCompare(via)}>
+        <Plain className="compare-with" aria-pressed={compared} onClick={() => onCompare(via)}>
           {compared ? "compared" : "compare"}
           <span className="unseen">{` with ${chainName(report, route)}`}</span>
-        </button>
+        </Plain>
       )}
     </div>
   );

@@ -10,6 +10,7 @@ import { lensFront } from "../../drawing/scene";
 import { smallOf, Stack } from "../../drawing/Stack";
 import { money } from "../../parts/format";
 import { unlistedIn, withRing } from "../../parts/unlisted";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   end: { lens: string } | { body: string };
@@ -107,9 +108,9 @@ export function WallOf({ report, onPick }: { report: FitsReport; onPick: (id: st
           {fits.every((fit) => fit.grade === null) ? (
             <p className="wall-none">
               {fits.map((fit) => (
-                <button key={fit.id} type="button" className="unfold" data-id={fit.id} onClick={() => onPick(fit.id)}>
+                <Plain key={fit.id} className="unfold" data-id={fit.id} onClick={() => onPick(fit.id)}>
                   {fit.name}
-                </button>
+                </Plain>
               ))}
             </p>
           ) : (
@@ -151,8 +152,7 @@ function Brick({
     route: null,
   };
   return (
-    <button
-      type="button"
+    <Plain
       className={`brick ${fit.owned ? "" : "not-owned"}`}
       data-id={fit.id}
       title={fit.sentence}
@@ -166,7 +166,7 @@ function Brick({
           <GradeMark grade="danger" size={14} /> {fit.warnings[0]}
         </span>
       )}
-    </button>
+    </Plain>
   );
 }
 

@@ -7,6 +7,7 @@ import { Fragment, useState } from "react";
 import type { Step } from "../../api/client";
 import { type Question, workingQuery } from "../../api/queries";
 import { plain } from "../../parts/format";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   question: Question;
@@ -64,14 +65,13 @@ function Worked({ step, steps, depth }: { step: Step; steps: Step[]; depth: numb
                   <td className="worked-value">{values}</td>
                   <td>
                     {source ? (
-                      <button
-                        type="button"
+                      <Plain
                         className="unfold"
                         aria-expanded={isOpen}
                         onClick={() => setOpened(isOpen ? null : term.sign)}
                       >
                         {term.meaning}
-                      </button>
+                      </Plain>
                     ) : (
                       term.meaning
                     )}

@@ -14,6 +14,7 @@ import { EFFECT_WORDS, EffectMark } from "./effects";
 import { MountFace } from "./MountFace";
 import { HELP } from "./help";
 import { NoSystem } from "./NoSystem";
+import { Plain } from "../../parts/Plain";
 
 type Answer = "yes" | "no" | "unknown";
 const CODES: Record<string, Answer> = { y: "yes", n: "no", u: "unknown" };
@@ -207,9 +208,9 @@ function Answers({
         <li key={feature}>
           <span>{features.find(({ id }) => id === feature)?.label ?? feature}</span>
           <span className={`said ${said}`}>{SAID[said]}</span>
-          <button type="button" className="unfold" onClick={() => onBack(index)}>
+          <Plain className="unfold" onClick={() => onBack(index)}>
             take back
-          </button>
+          </Plain>
         </li>
       ))}
     </ol>
@@ -323,8 +324,7 @@ interface LookProps {
 
 function LookButton({ one, said, onLook }: LookProps) {
   return (
-    <button
-      type="button"
+    <Plain
       className="unfold"
       data-look={`${said} ${one.look ?? ""}`}
       onClick={() => {
@@ -332,6 +332,6 @@ function LookButton({ one, said, onLook }: LookProps) {
       }}
     >
       {said === "yes" ? "I see it" : "it is not there"}
-    </button>
+    </Plain>
   );
 }

@@ -8,6 +8,7 @@ import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { classes } from "../../parts/classes";
 import { signedLength } from "../../parts/format";
 import { type Crossings, JOINT_WORDS, type Side } from "./crossings";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   report: SystemsReport;
@@ -32,9 +33,7 @@ export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
               <td />
               {rears.map((rear) => (
                 <th key={rear.id} scope="col" className={side === "body" && chosen === rear.id ? "is-chosen" : ""}>
-                  <button type="button" onClick={() => onChoose({ of: rear.id, side: "body" })}>
-                    {rear.name}
-                  </button>
+                  <Plain onClick={() => onChoose({ of: rear.id, side: "body" })}>{rear.name}</Plain>
                 </th>
               ))}
             </tr>
@@ -43,9 +42,7 @@ export function Matrix({ report, crossings, chosen, side, onChoose }: Props) {
             {fronts.map((front) => (
               <tr key={front.id} className={side === "lens" && chosen === front.id ? "is-chosen" : ""}>
                 <th scope="row">
-                  <button type="button" onClick={() => onChoose({ of: front.id, side: "lens" })}>
-                    {front.name}
-                  </button>
+                  <Plain onClick={() => onChoose({ of: front.id, side: "lens" })}>{front.name}</Plain>
                 </th>
                 {rears.map((rear) => {
                   const crossing = crossings.of("lens", front.id, rear.id);

@@ -14,6 +14,7 @@ import { Matrix } from "./Matrix";
 import { HELP } from "./help";
 import { Crossings, type Side } from "./crossings";
 import { Ruler } from "./Ruler";
+import { Plain } from "../../parts/Plain";
 
 /** All systems on one ruler; choose one, from either side, and see who has room for whom. */
 export default function Mounts() {
@@ -94,9 +95,9 @@ export default function Mounts() {
                   />
                   <Link to={`/mounts/${chosen.id}`}>{`The ${chosen.name} system`}</Link>
                   {chosen.generations > 1 && <Link to={`/mounts/${chosen.id}/key`}>Which generation is it?</Link>}
-                  <button type="button" className="unfold" onClick={() => go({ of: null })}>
+                  <Plain className="unfold" onClick={() => go({ of: null })}>
                     all alike
-                  </button>
+                  </Plain>
                 </div>
               ) : (
                 <p>Choose a system: which mounts leave room for an adapter, how much, and which adapters there are.</p>

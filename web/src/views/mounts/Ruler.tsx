@@ -5,6 +5,7 @@ import { useWidth } from "../../parts/useWidth";
 import { gradeTitle, GradeMark } from "../../drawing/GradeMark";
 import { mm, signedMm } from "../../parts/format";
 import { type Crossing, type Crossings, JOINT_WORDS, type Side, type System } from "./crossings";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   report: SystemsReport;
@@ -75,8 +76,7 @@ export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
               const crossing = chosen ? crossings.of(side, chosen.id, system.id) : undefined;
               return (
                 <li key={system.id} style={{ height: row }}>
-                  <button
-                    type="button"
+                  <Plain
                     className="ruler-row"
                     aria-pressed={system.id === chosen?.id}
                     data-system={system.id}
@@ -92,7 +92,7 @@ export function Ruler({ report, crossings, chosen, side, onChoose }: Props) {
                       {system.name}
                     </span>
                     <Told system={system} crossing={crossing} wide={wide} />
-                  </button>
+                  </Plain>
                 </li>
               );
             })}

@@ -15,6 +15,7 @@ import { word } from "../../parts/words";
 import { MountFace } from "./MountFace";
 import { HELP } from "./help";
 import { NoSystem } from "./NoSystem";
+import { Plain } from "../../parts/Plain";
 
 /** One mount system whole: its generations in time, its coupling parts, its rules, what is held of it. */
 export default function System() {
@@ -255,15 +256,14 @@ function Encounters({ page }: { page: SystemPage }) {
                 const key = `${front.id} ${rear.id}`;
                 return (
                   <td key={rear.id}>
-                    <button
-                      type="button"
+                    <Plain
                       className={`encounter ${one.effect}`}
                       aria-pressed={seen === key}
                       data-encounter={key}
                       onClick={() => change({ rule: seen === key ? null : key }, false)}
                     >
                       <EffectMark effect={one.effect} /> {EFFECT_WORDS[one.effect]}
-                    </button>
+                    </Plain>
                   </td>
                 );
               })}

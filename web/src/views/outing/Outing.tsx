@@ -23,6 +23,7 @@ import { Sharing } from "./Sharing";
 import { Shots } from "./Shots";
 import { useOuting } from "./useOuting";
 import { viaOf } from "../../parts/rig";
+import { Plain } from "../../parts/Plain";
 
 /** Several rigs on several bodies: what is packed, what is shared, and the order that swaps least. */
 export default function Outing() {
@@ -62,12 +63,12 @@ export default function Outing() {
         {shown.steps.length > 0 && <Lanes report={report} order={shown} />}
         {report.least.swaps < report.given.swaps && (
           <div className="toggles outing-orders" role="group" aria-label="Order of the shots">
-            <button type="button" className="filter-toggle" aria-pressed={!least} onClick={() => setLeast(false)}>
+            <Plain className="filter-toggle" aria-pressed={!least} onClick={() => setLeast(false)}>
               {`as planned: ${report.given.swaps} swaps`}
-            </button>
-            <button type="button" className="filter-toggle" aria-pressed={least} onClick={() => setLeast(true)}>
+            </Plain>
+            <Plain className="filter-toggle" aria-pressed={least} onClick={() => setLeast(true)}>
               {`fewest: ${report.least.swaps} swaps${report.least.proven ? "" : ", as far as was tried"}`}
-            </button>
+            </Plain>
             <Button onClick={takeOrder}>Take this order</Button>
           </div>
         )}
@@ -180,9 +181,9 @@ function Cards({ page }: { page: OutingPage }) {
         {[...rigs.values()].map(({ rig, rig_name }) => (
           <li key={rig}>
             <span>{rig_name}</span>
-            <button type="button" className="unfold" onClick={() => void navigate(`/setup/${rig}`)}>
+            <Plain className="unfold" onClick={() => void navigate(`/setup/${rig}`)}>
               set it up
-            </button>
+            </Plain>
           </li>
         ))}
       </ul>

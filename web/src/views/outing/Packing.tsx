@@ -4,6 +4,7 @@ import { useId } from "react";
 
 import type { OutingReport, OutingWritten } from "../../api/client";
 import { shelfQuery } from "../../api/queries";
+import { TableHead } from "../../parts/TableHead";
 
 interface Props {
   outing: OutingWritten;
@@ -25,14 +26,7 @@ export function Packing({ outing, report, onChange }: Props) {
     <section>
       <h2>{left === 0 && report.packed.length > 0 ? "Packing list: all packed" : `Packing list: ${left} to pack`}</h2>
       <table className="data-table stacks" data-table="packing">
-        <thead>
-          <tr>
-            <th scope="col">piece</th>
-            <th scope="col">how many</th>
-            <th scope="col">weighs</th>
-            <th scope="col">for</th>
-          </tr>
-        </thead>
+        <TableHead columns={["piece", "how many", "weighs", "for"]} />
         <tbody>
           {report.packed.map((one) => (
             <tr key={one.id} className={packed.has(one.id) ? "is-packed" : ""} data-packed={one.id}>

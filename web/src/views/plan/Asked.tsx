@@ -5,6 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { Grade, Practice } from "../../api/client";
 import { type Demand, type GridEnds, gridQuery, type PlanQuestion } from "../../api/planQueries";
 import { gradeTitle } from "../../drawing/GradeMark";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   question: PlanQuestion;
@@ -168,9 +169,9 @@ function Row({ one, name, ends, onChange, onLeave }: RowProps) {
         />
       </td>
       <td>
-        <button type="button" className="unfold" onClick={onLeave}>
+        <Plain className="unfold" onClick={onLeave}>
           leave out
-        </button>
+        </Plain>
       </td>
     </tr>
   );

@@ -5,6 +5,7 @@ import type { ReactNode } from "react";
 
 import type { PlanQuestion } from "../../api/planQueries";
 import { shelfQuery } from "../../api/queries";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   question: PlanQuestion;
@@ -147,9 +148,9 @@ function Toggle<T extends string | boolean>({ options, value, onChange }: Toggle
 }
 
 const Pressed = ({ on, onPress, children }: { on: boolean; onPress: () => void; children: ReactNode }) => (
-  <button type="button" className="filter-toggle" aria-pressed={on} onClick={onPress}>
+  <Plain className="filter-toggle" aria-pressed={on} onClick={onPress}>
     {children}
-  </button>
+  </Plain>
 );
 
 const RULES = [

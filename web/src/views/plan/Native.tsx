@@ -10,6 +10,7 @@ import { Failed } from "../../parts/Failed";
 import { money } from "../../parts/format";
 import { useBodies } from "./useBodies";
 import { viaOf } from "../../parts/rig";
+import { TableHead } from "../../parts/TableHead";
 
 interface Props {
   question: PlanQuestion;
@@ -45,15 +46,7 @@ export function Native({ question, practice, currency }: Props) {
       )}
       <div className="wide-table">
         <table className="data-table" data-table="native">
-          <thead>
-            <tr>
-              <th scope="col">lens</th>
-              <th scope="col">way</th>
-              <th scope="col">price</th>
-              <th scope="col">comes to</th>
-              <th scope="col">loses</th>
-            </tr>
-          </thead>
+          <TableHead columns={["lens", "way", "price", "comes to", "loses"]} />
           <tbody>
             {(found.data?.options ?? []).flatMap((one) =>
               (one.options.length > 0 ? one.options : [null]).map((option, place) => (

@@ -8,6 +8,7 @@ import { GradeMark, gradeWord } from "../../drawing/GradeMark";
 import { Failed } from "../../parts/Failed";
 import { money } from "../../parts/format";
 import { useBodies } from "./useBodies";
+import { TableHead } from "../../parts/TableHead";
 
 /** The variants of one ring: what each adds to the simplest that works, and for how much more. */
 export function Variants({ question, practice }: { question: PlanQuestion; practice: Chosen }) {
@@ -40,16 +41,7 @@ export function Variants({ question, practice }: { question: PlanQuestion; pract
       {report && report.variants.length > 0 && (
         <div className="wide-table">
           <table className="data-table" data-table="variants">
-            <thead>
-              <tr>
-                <th scope="col">ring</th>
-                <th scope="col">price</th>
-                <th scope="col">more</th>
-                <th scope="col">comes to</th>
-                <th scope="col">adds</th>
-                <th scope="col">lacks</th>
-              </tr>
-            </thead>
+            <TableHead columns={["ring", "price", "more", "comes to", "adds", "lacks"]} />
             <tbody>
               {report.variants.map((one, place) => (
                 <tr key={one.id} data-variant={one.id}>

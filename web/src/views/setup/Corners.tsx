@@ -8,6 +8,7 @@ import { percent, today } from "../../parts/format";
 import { keepCircle } from "../../parts/measuredCircle";
 import { Refused } from "../../parts/Refused";
 import { askedOf } from "../../parts/rig";
+import { Plain } from "../../parts/Plain";
 
 type Seen = Record<string, boolean | null>;
 
@@ -55,15 +56,14 @@ export function Corners({ report }: { report: SetUp }) {
               <td>
                 <span className="toggles" role="group" aria-label={`Corner at ${percent(step)}`}>
                   {([false, true] as const).map((dark) => (
-                    <button
+                    <Plain
                       key={String(dark)}
-                      type="button"
                       className="filter-toggle"
                       aria-pressed={seen[step] === dark}
                       onClick={() => setSeen({ ...seen, [step]: seen[step] === dark ? null : dark })}
                     >
                       {dark ? "dark" : "clean"}
-                    </button>
+                    </Plain>
                   ))}
                 </span>
               </td>

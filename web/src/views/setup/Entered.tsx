@@ -1,4 +1,5 @@
 import type { SetUp } from "../../api/client";
+import { TableHead } from "../../parts/TableHead";
 
 /** What the stabiliser is told, at each mark of a zoom. */
 export function Entered({ report }: { report: SetUp }) {
@@ -8,12 +9,7 @@ export function Entered({ report }: { report: SetUp }) {
     <section>
       <h2>Stabiliser focal length</h2>
       <table className="data-table" data-table="entries">
-        <thead>
-          <tr>
-            <th scope="col">on the ring</th>
-            <th scope="col">enter</th>
-          </tr>
-        </thead>
+        <TableHead columns={["on the ring", "enter"]} />
         <tbody>
           {entries.map((one) => (
             <tr key={one.focal_length_mm}>

@@ -6,6 +6,7 @@ import { useId, useState } from "react";
 import { addressOf, type MatchReport, type NearestProfiles, type SetUp } from "../../api/client";
 import { codeReadQuery, nearestProfilesQuery } from "../../api/queries";
 import { viaOf } from "../../parts/rig";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   report: SetUp;
@@ -47,15 +48,14 @@ function Coded({ mount, report, nearest }: CodedProps) {
       {nearest.nearest.length > 0 && (
         <div className="toggles" role="group" aria-label="Profile to mark">
           {nearest.nearest.map(({ code, name }) => (
-            <button
+            <Plain
               key={code}
-              type="button"
               className="filter-toggle"
               aria-pressed={code === marked?.code}
               onClick={() => setChosen(code)}
             >
               {`${code} ${name}`}
-            </button>
+            </Plain>
           ))}
         </div>
       )}

@@ -1,5 +1,6 @@
 import type { SetUp } from "../../api/client";
 import type { Chosen } from "../../app/practice";
+import { Plain } from "../../parts/Plain";
 
 interface Props {
   report: SetUp;
@@ -15,15 +16,14 @@ export function MenusAt({ report, practice, onChange }: Props) {
   const group = (key: "use" | "menu", label: string, options: Record<string, string>) => (
     <span className="toggles" role="group" aria-label={label}>
       {Object.entries(options).map(([value, name]) => (
-        <button
+        <Plain
           key={value}
-          type="button"
           className="filter-toggle"
           aria-pressed={practice[key] === value}
           onClick={() => onChange({ [key]: value })}
         >
           {name}
-        </button>
+        </Plain>
       ))}
     </span>
   );

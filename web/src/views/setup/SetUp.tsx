@@ -26,6 +26,8 @@ import { Stored } from "./Stored";
 import { useSetUp } from "./useSetUp";
 import { addressOf, VIEWS, viewIn } from "./viewNames";
 import { askedOf, viaOf } from "../../parts/rig";
+import { Plain } from "../../parts/Plain";
+import { TableHead } from "../../parts/TableHead";
 
 /** Setting up a rig: how it balances, its steps and entries, its accessories. */
 export default function SetUp() {
@@ -207,41 +209,33 @@ function Bearing({ report, onChange }: { report: Report; onChange: (changed: Hel
       <h2>Held by</h2>
       <div className="toggles" role="group" aria-label="Held by">
         {supports.map(({ link }) => (
-          <button
+          <Plain
             key={link}
-            type="button"
             className="filter-toggle"
             aria-pressed={link === balance.held_by.link}
             onClick={() => onChange({ held: link, second: null })}
           >
             {nameOf(link)}
-          </button>
+          </Plain>
         ))}
       </div>
       {others.length > 0 && (
         <div className="toggles" role="group" aria-label="And besides">
           <span>and besides</span>
           {others.map(({ link }) => (
-            <button
+            <Plain
               key={link}
-              type="button"
               className="filter-toggle"
               aria-pressed={link === report.second_by}
               onClick={() => onChange({ second: link === report.second_by ? null : link })}
             >
               {nameOf(link)}
-            </button>
+            </Plain>
           ))}
         </div>
       )}
       <table className="data-table" data-table="joints">
-        <thead>
-          <tr>
-            <th scope="col">joint at</th>
-            <th scope="col">load, N·m</th>
-            <th scope="col">rated load</th>
-          </tr>
-        </thead>
+        <TableHead columns={["joint at", "load, N·m", "rated load"]} />
         <tbody>
           {balance.joints.map((joint) => (
             <tr key={joint.joint}>

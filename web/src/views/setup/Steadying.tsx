@@ -1,4 +1,5 @@
 import type { SetUp } from "../../api/client";
+import { TableHead } from "../../parts/TableHead";
 
 /** Which mode of the stabiliser goes with which use. */
 export function Steadying({ report }: { report: SetUp }) {
@@ -8,12 +9,7 @@ export function Steadying({ report }: { report: SetUp }) {
     <section>
       <h2>Stabiliser, by what is done</h2>
       <table className="data-table" data-table="steadying">
-        <thead>
-          <tr>
-            <th scope="col">for</th>
-            <th scope="col">set it to</th>
-          </tr>
-        </thead>
+        <TableHead columns={["for", "set it to"]} />
         <tbody>
           {steadying.map(({ use, mode, where, says }) => (
             <tr key={use}>

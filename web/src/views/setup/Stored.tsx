@@ -10,6 +10,8 @@ import { percent } from "../../parts/format";
 import { Moved } from "../../parts/Moved";
 import { Refused } from "../../parts/Refused";
 import { UndoBar } from "../../parts/UndoBar";
+import { Plain } from "../../parts/Plain";
+import { TableHead } from "../../parts/TableHead";
 
 type Slot = StoredReport["slots"][number];
 type Need = StoredReport["needs"][number];
@@ -145,17 +147,16 @@ function Held({ slot, stored, onPut }: HeldProps) {
       {slot.stale && <span className="stored-stale">{`Stale: ${slot.stale}.`}</span>}
       <span className="camera-where">{slot.last ? `last used ${slot.last}` : "not used yet"}</span>
       <span className="stored-does">
-        <button
-          type="button"
+        <Plain
           className="filter-toggle"
           aria-pressed={stored.pinned}
           onClick={() => onPut({ ...same, pinned: !stored.pinned })}
         >
           {stored.pinned ? "pinned" : "pin"}
-        </button>
-        <button type="button" className="filter-toggle" onClick={() => onPut({ ...same, empty: true })}>
+        </Plain>
+        <Plain className="filter-toggle" onClick={() => onPut({ ...same, empty: true })}>
           empty
-        </button>
+        </Plain>
       </span>
     </>
   );
@@ -170,17 +171,7 @@ function Needs({ report, onPut }: Props) {
     <section>
       <h2>What the rigs on it want entered</h2>
       <table className="data-table stacks" data-table="needs">
-        <thead>
-          <tr>
-            <th scope="col">name in the body</th>
-            <th scope="col">rigs</th>
-            <th scope="col">on the ring</th>
-            <th scope="col">enter</th>
-            <th scope="col">area</th>
-            <th scope="col">travel</th>
-            <th scope="col">place</th>
-          </tr>
-        </thead>
+        <TableHead columns={["name in the body", "rigs", "on the ring", "enter", "area", "travel", "place"]} />
         <tbody>
           {report.needs.map((need) => (
             <NeedRow key={`${need.focal_length_mm} ${need.area} ${need.travel}`} {...{ report, need, onPut }} />

@@ -12,6 +12,7 @@ import { Refused } from "../../../parts/Refused";
 import { NeedsPair } from "../NeedsPair";
 import { Trials } from "../seen/Trials";
 import type { RigProps } from "../useRig";
+import { Plain } from "../../../parts/Plain";
 
 /** Missed focus, a soft corner, a wedge, play: which frame to take next, until the cause is told. */
 export default function Frames({ rig }: RigProps) {
@@ -62,16 +63,15 @@ function Tree({ query }: { query: RigQuery }) {
               <h2>{`${step + 1}. ${one.title}`}</h2>
               <div role="group" aria-label={one.title}>
                 {one.looks.map((look) => (
-                  <button
+                  <Plain
                     key={look.saw}
-                    type="button"
                     className="bench-look"
                     aria-pressed={answers[step] === look.saw}
                     onClick={() => answer(step, look.saw)}
                   >
                     <WallPicture saw={look.saw} />
                     <span>{look.label}</span>
-                  </button>
+                  </Plain>
                 ))}
               </div>
             </li>
@@ -92,9 +92,9 @@ function Tree({ query }: { query: RigQuery }) {
               Keep this as a trial
             </Button>
             {answers.length > 0 && (
-              <button type="button" className="unfold" onClick={() => change({ saw: null })}>
+              <Plain className="unfold" onClick={() => change({ saw: null })}>
                 begin again
-              </button>
+              </Plain>
             )}
           </div>
           {keep.error && <Refused error={keep.error} />}

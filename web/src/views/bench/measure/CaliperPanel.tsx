@@ -8,6 +8,7 @@ import { mm } from "../../../parts/format";
 import { Refused } from "../../../parts/Refused";
 import { numberIn } from "../useKept";
 import type { useCaliper } from "./useCaliper";
+import { Plain } from "../../../parts/Plain";
 
 type Source = SeriesWritten["source"];
 
@@ -52,30 +53,18 @@ export function CaliperPanel(props: Props) {
       <h2>Readings</h2>
       <div className="toggles" role="group" aria-label="Where readings come from">
         {SOURCES.map(([one, label]) => (
-          <button
-            key={one}
-            type="button"
-            className="filter-toggle"
-            aria-pressed={source === one}
-            onClick={() => onSource(one)}
-          >
+          <Plain key={one} className="filter-toggle" aria-pressed={source === one} onClick={() => onSource(one)}>
             {label}
-          </button>
+          </Plain>
         ))}
       </div>
       {place !== null && (
         <div className="toggles" role="group" aria-label="Place around the mount face">
           <span>{"read at the "}</span>
           {PLACES.map(([deg, label]) => (
-            <button
-              key={deg}
-              type="button"
-              className="filter-toggle"
-              aria-pressed={place === deg}
-              onClick={() => onPlace(deg)}
-            >
+            <Plain key={deg} className="filter-toggle" aria-pressed={place === deg} onClick={() => onPlace(deg)}>
               {label}
-            </button>
+            </Plain>
           ))}
         </div>
       )}
@@ -90,18 +79,17 @@ export function CaliperPanel(props: Props) {
         {written.readings.map((one, index) => (
           <li key={index} data-reading={one.mm} data-slip={slips.includes(index)}>
             <span>{`${mm(one.mm)} mm`}</span>
-            <button
-              type="button"
+            <Plain
               className="unfold"
               aria-label={`Leave out ${mm(one.mm)}`}
               onClick={() => onChange({ ...written, readings: written.readings.filter((_, other) => other !== index) })}
             >
               leave out
-            </button>
+            </Plain>
             {slips.includes(index) && (
-              <button type="button" className="unfold" onClick={() => confirm(index)} data-action="confirm">
+              <Plain className="unfold" onClick={() => confirm(index)} data-action="confirm">
                 it is right
-              </button>
+              </Plain>
             )}
           </li>
         ))}

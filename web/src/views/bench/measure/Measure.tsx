@@ -8,6 +8,7 @@ import { PiecePicker } from "../PiecePicker";
 import type { RigProps } from "../useRig";
 import { Quantities } from "./Quantities";
 import { Reading } from "./Reading";
+import { Plain } from "../../../parts/Plain";
 
 const KINDS: Record<string, BenchKind> = { adapters: "adapters", lenses: "lenses", bodies: "bodies" };
 
@@ -52,15 +53,14 @@ export default function Measure({ rig }: RigProps) {
         {ofPair.length > 0 && (
           <span className="toggles" role="group" aria-label="Pieces of the pair">
             {ofPair.map(([one, other]) => (
-              <button
+              <Plain
                 key={other}
-                type="button"
                 className="filter-toggle"
                 aria-pressed={other === current?.id}
                 onClick={() => pick(one, other)}
               >
                 {rig.names[other] ?? other}
-              </button>
+              </Plain>
             ))}
           </span>
         )}

@@ -1,4 +1,5 @@
 import type { BenchPiece } from "../../../api/benchQueries";
+import { Plain } from "../../../parts/Plain";
 
 interface Props {
   piece: BenchPiece;
@@ -11,15 +12,14 @@ export function Quantities({ piece, current, onChoose }: Props) {
   return (
     <div className="toggles bench-quantities" role="group" aria-label={`What of ${piece.name}`}>
       {piece.quantities.map((one) => (
-        <button
+        <Plain
           key={one.quantity}
-          type="button"
           className="filter-toggle"
           aria-pressed={one.quantity === current}
           onClick={() => onChoose(one.quantity)}
         >
           {one.label}
-        </button>
+        </Plain>
       ))}
     </div>
   );

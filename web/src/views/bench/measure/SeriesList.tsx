@@ -8,6 +8,7 @@ import { Refused } from "../../../parts/Refused";
 import { useStrike } from "../../../parts/useStrike";
 import { Strike } from "../Strike";
 import { SOURCES } from "./sources";
+import { Plain } from "../../../parts/Plain";
 
 type Marked = components["schemas"]["ReadingMarked"];
 
@@ -80,14 +81,13 @@ function Told({
               <Strike what={mm(one.mm)} onStrike={(reason) => onMark(index, { struck: reason, confirmed: false })} />
             )}
             {slips.includes(index) && (
-              <button
-                type="button"
+              <Plain
                 className="unfold"
                 onClick={() => onMark(index, { struck: "", confirmed: true })}
                 data-action="confirm"
               >
                 it is right
-              </button>
+              </Plain>
             )}
           </li>
         ))}

@@ -1,6 +1,7 @@
 import type { Build } from "../../../api/benchQueries";
 import { gradeWord } from "../../../drawing/GradeMark";
 import { mm, money } from "../../../parts/format";
+import { Plain } from "../../../parts/Plain";
 
 interface Props {
   build: Build;
@@ -17,13 +18,7 @@ export function BuildTold({ build, currency, chosen, onChoose }: Props) {
   const rest = build.rest_mm > 0 ? `, ${mm(build.rest_mm)} mm of spacers` : "";
   const ahead = build.forward_mm > 0 ? `, held ${mm(build.forward_mm)} mm forward of its shoulder` : "";
   return (
-    <button
-      type="button"
-      className="bench-build"
-      aria-pressed={chosen}
-      onClick={onChoose}
-      data-build={build.pieces.join(" ")}
-    >
+    <Plain className="bench-build" aria-pressed={chosen} onClick={onChoose} data-build={build.pieces.join(" ")}>
       <strong>{[build.sleeve ? "sleeve" : "", ...names].filter(Boolean).join(" + ")}</strong>
       <span>{`${mm(build.closed_mm, 1)}–${mm(build.open_mm, 1)} mm${rest}${ahead}`}</span>
       <span>{reachOf(build)}</span>
@@ -31,7 +26,7 @@ export function BuildTold({ build, currency, chosen, onChoose }: Props) {
         {build.danger ? "may touch something in the camera" : gradeWord(build.grade)}
       </span>
       <span className="route-gives">{price}</span>
-    </button>
+    </Plain>
   );
 }
 

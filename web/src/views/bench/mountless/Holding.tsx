@@ -7,6 +7,7 @@ import { mm, unbroken } from "../../../parts/format";
 import { Refused } from "../../../parts/Refused";
 import { numberIn, useKept } from "../useKept";
 import { WriteMeasured } from "../WriteMeasured";
+import { Plain } from "../../../parts/Plain";
 
 const SAW = [
   ["sharp", "far things are sharp"],
@@ -40,13 +41,9 @@ export function Holding({ piece, body, bodyName }: Props) {
           <li key={index} data-try={one.length_mm}>
             <span>{`${mm(one.length_mm, 1)} mm: ${toldOf(one)}`}</span>
             <span className="problem-line">{found.data?.tries[index]?.wrong ?? ""}</span>
-            <button
-              type="button"
-              className="unfold"
-              onClick={() => setTries(tries.filter((_, other) => other !== index))}
-            >
+            <Plain className="unfold" onClick={() => setTries(tries.filter((_, other) => other !== index))}>
               leave out
-            </button>
+            </Plain>
           </li>
         ))}
       </ol>
@@ -106,15 +103,9 @@ function NewTry({ onTry }: { onTry: (one: TryWritten) => void }) {
       </label>
       <span className="toggles" role="group" aria-label="What was seen">
         {SAW.map(([one, label]) => (
-          <button
-            key={one}
-            type="button"
-            className="filter-toggle"
-            aria-pressed={saw === one}
-            onClick={() => setSaw(one)}
-          >
+          <Plain key={one} className="filter-toggle" aria-pressed={saw === one} onClick={() => setSaw(one)}>
             {label}
-          </button>
+          </Plain>
         ))}
       </span>
       {saw === "near" && (

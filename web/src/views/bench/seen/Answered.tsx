@@ -4,6 +4,8 @@ import type { RigSeen, SeenReport } from "../../../api/benchQueries";
 import type { Chosen } from "../../../app/practice";
 import { useAddress } from "../../../app/useAddress";
 import { distance, fNumber, mm, percent, signedMm } from "../../../parts/format";
+import { Plain } from "../../../parts/Plain";
+import { TableHead } from "../../../parts/TableHead";
 
 interface Props {
   report: SeenReport;
@@ -57,13 +59,7 @@ function Blame({ report }: { report: SeenReport }) {
     <section data-section="blame">
       <h2>Which piece it likely is</h2>
       <table className="data-table bench-parts">
-        <thead>
-          <tr>
-            <th scope="col">piece</th>
-            <th scope="col">share</th>
-            <th scope="col">its own error</th>
-          </tr>
-        </thead>
+        <TableHead columns={["piece", "share", "its own error"]} />
         <tbody>
           {report.blame.map((one) => (
             <tr key={one.piece} data-blame={one.piece}>
@@ -128,15 +124,14 @@ function Mend({ report, seen, onChange }: Props) {
       )}
       <div className="toggles" role="group" aria-label="Past infinity">
         {([true, false] as const).map((one) => (
-          <button
+          <Plain
             key={String(one)}
-            type="button"
             className="filter-toggle"
             aria-pressed={seen.past_infinity === one}
             onClick={() => onChange({ ...seen, past_infinity: one })}
           >
             {one ? "to turn a little past infinity" : "to stop right at infinity"}
-          </button>
+          </Plain>
         ))}
       </div>
       {mend.cautions.length > 0 && (

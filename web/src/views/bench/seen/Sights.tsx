@@ -5,6 +5,7 @@ import type { RigSeen, SawWritten, SeenReport, SightShown } from "../../../api/b
 import { SightPicture } from "../../../drawing/bench/SightPicture";
 import { numberIn } from "../useKept";
 import { addressOf } from "../viewNames";
+import { Plain } from "../../../parts/Plain";
 
 interface Props {
   sights: readonly SightShown[];
@@ -64,9 +65,9 @@ export function Sights({ sights, report, seen, onChange }: Props) {
           <span>Leave out what is stated of its length: the ring has no name, or is not to be trusted</span>
         </label>
         {saw.length > 0 && (
-          <button type="button" className="unfold" onClick={() => onChange({ ...seen, saw: [] })}>
+          <Plain className="unfold" onClick={() => onChange({ ...seen, saw: [] })}>
             begin again
-          </button>
+          </Plain>
         )}
       </div>
     </section>
@@ -121,11 +122,11 @@ function Sight({ sight, own, next, told, onPut }: SightProps) {
   const on = looks.length > 0;
   return (
     <li data-sight={sight.kind} className={own.length === 0 ? "" : "seen"}>
-      <button type="button" className="bench-sight" aria-expanded={on} onClick={() => say(on ? [] : [EMPTY])}>
+      <Plain className="bench-sight" aria-expanded={on} onClick={() => say(on ? [] : [EMPTY])}>
         <SightPicture kind={sight.kind} />
         <span>{sight.label}</span>
         {next && <span className="bench-next">this would tell most</span>}
-      </button>
+      </Plain>
       {on && (
         <div className="bench-sight-open">
           <p>{sight.look}</p>
@@ -140,9 +141,9 @@ function Sight({ sight, own, next, told, onPut }: SightProps) {
             />
           ))}
           {sight.values.length > 0 && complete.every(Boolean) && (
-            <button type="button" className="unfold" data-action="look-again" onClick={() => say([...looks, EMPTY])}>
+            <Plain className="unfold" data-action="look-again" onClick={() => say([...looks, EMPTY])}>
               I looked again
-            </button>
+            </Plain>
           )}
         </div>
       )}
@@ -197,15 +198,14 @@ function LookFields({ sight, look, told, onChange, onRemove }: LookProps) {
         <div className="toggles" role="group" aria-label="Measured from">
           <span>{"measured from "}</span>
           {([false, true] as const).map((front) => (
-            <button
+            <Plain
               key={String(front)}
-              type="button"
               className="filter-toggle"
               aria-pressed={fromFront === front}
               onClick={() => onChange({ ...look, fromFront: front })}
             >
               {front ? "the front of the lens" : "the film-plane mark"}
-            </button>
+            </Plain>
           ))}
         </div>
       )}
@@ -213,19 +213,18 @@ function LookFields({ sight, look, told, onChange, onRemove }: LookProps) {
       {told && !told.wrong && (
         <p>
           {told.odd && <span className="warning">{"Most at odds with the rest. "}</span>}
-          <button
-            type="button"
+          <Plain
             className="unfold"
             aria-pressed={leftOut}
             data-action="leave-out"
             onClick={() => onChange({ ...look, leftOut: !leftOut })}
           >
             {leftOut ? "count it again" : "leave it out"}
-          </button>
+          </Plain>
           {onRemove && (
-            <button type="button" className="unfold" onClick={onRemove}>
+            <Plain className="unfold" onClick={onRemove}>
               take this look away
-            </button>
+            </Plain>
           )}
         </p>
       )}

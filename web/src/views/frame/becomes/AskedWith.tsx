@@ -6,6 +6,7 @@ import { pickerQuery } from "../../../api/queries";
 import type { Words } from "../../../app/useChange";
 import { STANDINGS } from "./standpoint";
 import type { useBecoming } from "./useBecoming";
+import { Plain } from "../../../parts/Plain";
 
 interface Props {
   becoming: ReturnType<typeof useBecoming>;
@@ -52,24 +53,22 @@ export function AskedWith({ becoming, whose = false, glass = false, children }: 
       </div>
       <div className="toggles">
         {whose && (
-          <button
-            type="button"
+          <Plain
             className="filter-toggle"
             aria-pressed={asked.whose === "all"}
             onClick={() => put({ whose: asked.whose === "all" ? "" : "all" })}
           >
             also what is not owned
-          </button>
+          </Plain>
         )}
         {glass && (
-          <button
-            type="button"
+          <Plain
             className="filter-toggle"
             aria-pressed={asked.with_glass}
             onClick={() => put({ glassless: asked.with_glass ? "1" : "" })}
           >
             with reducers and other glass
-          </button>
+          </Plain>
         )}
       </div>
     </div>

@@ -5,6 +5,7 @@ import { type KeyboardEvent, type ReactNode, useRef } from "react";
 import type { BecomingRow } from "../../../api/client";
 import type { Numbered } from "../../../drawing/views";
 import { GradeMark, gradeWord } from "../../../drawing/GradeMark";
+import { Plain } from "../../../parts/Plain";
 
 export interface Column {
   head: string;
@@ -67,8 +68,7 @@ export function RowTable({ name, rows, chosen, onChoose, first, columns }: Props
               data-works={one.row.works}
             >
               <th scope="row">
-                <button
-                  type="button"
+                <Plain
                   className="row-name"
                   onClick={() => onChoose(one.row.key)}
                   onKeyDown={(event) => pressed(event, one.row.key)}
@@ -79,7 +79,7 @@ export function RowTable({ name, rows, chosen, onChoose, first, columns }: Props
                     {first.title(one)}
                     <small>{[first.under(one), ...doubtsOf(one.row)].join("; ")}</small>
                   </span>
-                </button>
+                </Plain>
               </th>
               {columns.map(({ cell, head, words }, index) => (
                 <td key={index} className={words ? "" : "number"} data-head={head}>

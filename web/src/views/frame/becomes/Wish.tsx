@@ -19,6 +19,7 @@ import { MissingLenses } from "./MissingLenses";
 import { type Column, RowTable } from "./RowTable";
 import { chosenOf, useBecoming } from "./useBecoming";
 import { chainOf, modeName, setTo } from "./words";
+import { Plain } from "../../../parts/Plain";
 
 const USUAL = { focal: 24, stop: 2.8 };
 const within = (text: string | null, usual: number, low: number, high: number) => {
@@ -174,14 +175,13 @@ function Wanted({ focal, stop, reference, change }: WantedProps) {
             controls={false}
             onChange={(value) => change({ wn: value === null ? "any" : String(value), row: null }, true)}
           />
-          <button
-            type="button"
+          <Plain
             className="filter-toggle"
             aria-pressed={stop === null}
             onClick={() => change({ wn: stop === null ? "" : "any", row: null }, false)}
           >
             any
-          </button>
+          </Plain>
         </span>
       </div>
     </>

@@ -14,6 +14,7 @@ import { Refused } from "../../../parts/Refused";
 import { headed, word } from "../../../parts/words";
 import { setTo } from "../becomes/words";
 import { viaOf } from "../../../parts/rig";
+import { TableHead } from "../../../parts/TableHead";
 
 interface Props {
   report: FrameReport;
@@ -51,16 +52,16 @@ export function Closer({ report, practice, words, change }: Props) {
           <DistanceBars name="closer" units={units} bars={rows.map((row) => barOf(row, names.get(keyOf(row)) ?? ""))} />
           <div className="wide-table">
             <table className="data-table stacks" data-table="closer">
-              <thead>
-                <tr>
-                  <th scope="col">through</th>
-                  <th scope="col">near</th>
-                  <th scope="col">far</th>
-                  <th scope="col">from the front</th>
-                  <th scope="col">{headed("greatest_magnification")}</th>
-                  <th scope="col">effective f/ there</th>
-                </tr>
-              </thead>
+              <TableHead
+                columns={[
+                  "through",
+                  "near",
+                  "far",
+                  "from the front",
+                  headed("greatest_magnification"),
+                  "effective f/ there",
+                ]}
+              />
               <tbody>
                 {rows.map((row) => (
                   <tr key={keyOf(row)} data-closer={keyOf(row)} aria-current={row.here ? "true" : undefined}>

@@ -1,5 +1,6 @@
 import type { FrameReport } from "../../../api/client";
 import { agreeing, aperture, distance } from "../../../parts/format";
+import { Plain } from "../../../parts/Plain";
 
 interface Props {
   report: FrameReport;
@@ -59,9 +60,9 @@ export function DepthTable({ report, units, onStop }: Props) {
               return (
                 <tr key={stop} aria-current={stop === report.f_number ? "true" : undefined}>
                   <th scope="row">
-                    <button type="button" className="unfold" onClick={() => onStop(String(stop))}>
+                    <Plain className="unfold" onClick={() => onStop(String(stop))}>
                       {aperture(stop)}
-                    </button>
+                    </Plain>
                   </th>
                   {distances.map((away) => {
                     const found = row(stop, away);

@@ -9,6 +9,7 @@ import type { Words } from "../../../app/useChange";
 import { agreeing, aperture, distance } from "../../../parts/format";
 import { chainOf, modeName, setTo, signedStops, whole } from "../becomes/words";
 import { viaOf } from "../../../parts/rig";
+import { TableHead } from "../../../parts/TableHead";
 
 interface Props {
   report: FrameReport;
@@ -95,16 +96,9 @@ function Told({ beside, units }: { beside: Beside; units: "metric" | "imperial" 
   return (
     <>
       <table className="data-table stacks" data-table="beside">
-        <thead>
-          <tr>
-            <th scope="col">rig</th>
-            <th scope="col">frames as</th>
-            <th scope="col">stands at</th>
-            <th scope="col">set on the ring</th>
-            <th scope="col">effective f/</th>
-            <th scope="col">sharp from and to</th>
-          </tr>
-        </thead>
+        <TableHead
+          columns={["rig", "frames as", "stands at", "set on the ring", "effective f/", "sharp from and to"]}
+        />
         <tbody>
           {[first, second].map((side, index) => {
             const [near, far] = agreeing(

@@ -7,6 +7,7 @@ import { Finder } from "./Finder";
 import { Menu } from "./Menu";
 import { Prompt } from "./Prompt";
 import type { Do } from "./useCamera";
+import { Plain } from "../../../parts/Plain";
 
 interface Props {
   report: CameraReport;
@@ -85,8 +86,7 @@ function Top({ report, state, act }: Part) {
   return (
     <div className="camera-top">
       {controls.battery && (
-        <button
-          type="button"
+        <Plain
           role="switch"
           aria-checked={state.power}
           className="camera-switch"
@@ -94,14 +94,13 @@ function Top({ report, state, act }: Part) {
         >
           {state.power ? "on" : "off"}
           <span className="unseen"> power</span>
-        </button>
+        </Plain>
       )}
       {controls.exposure_modes.length > 0 && (
         <div className="camera-dial" role="radiogroup" aria-label="Exposure">
           {controls.exposure_modes.map((mode) => (
-            <button
+            <Plain
               key={mode}
-              type="button"
               role="radio"
               aria-checked={state.exposure === mode}
               aria-label={EXPOSURE[mode] ?? mode}
@@ -109,28 +108,22 @@ function Top({ report, state, act }: Part) {
               onClick={() => act("exposure", mode)}
             >
               {mode}
-            </button>
+            </Plain>
           ))}
         </div>
       )}
       {controls.turns_to_film && (
         <div className="camera-dial" role="radiogroup" aria-label="Stills or film">
           {(["still", "film"] as const).map((use) => (
-            <button
-              key={use}
-              type="button"
-              role="radio"
-              aria-checked={state.use === use}
-              onClick={() => act("use", use)}
-            >
+            <Plain key={use} role="radio" aria-checked={state.use === use} onClick={() => act("use", use)}>
               {use === "still" ? "stills" : "film"}
-            </button>
+            </Plain>
           ))}
         </div>
       )}
-      <button type="button" className="camera-release" onClick={() => act("release")}>
+      <Plain className="camera-release" onClick={() => act("release")}>
         Release
-      </button>
+      </Plain>
     </div>
   );
 }
@@ -143,14 +136,14 @@ function Buttons({ report, state, act }: Part) {
   return (
     <div className="camera-buttons">
       {magnifier && (
-        <button type="button" aria-pressed={state.magnifier > 0} onClick={() => act("magnifier", next)} title={leave}>
+        <Plain aria-pressed={state.magnifier > 0} onClick={() => act("magnifier", next)} title={leave}>
           {state.magnifier > 0 ? (next > 0 ? `${next} ×` : "leave") : "magnifier"}
-        </button>
+        </Plain>
       )}
       {peaking && (
-        <button type="button" aria-pressed={state.peaking} onClick={() => act("peaking", !state.peaking)}>
+        <Plain aria-pressed={state.peaking} onClick={() => act("peaking", !state.peaking)}>
           peaking
-        </button>
+        </Plain>
       )}
     </div>
   );

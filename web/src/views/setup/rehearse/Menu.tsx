@@ -5,6 +5,7 @@ import { type ReactNode, useState } from "react";
 
 import type { CameraReport, CameraState } from "../../../api/client";
 import type { Do } from "./useCamera";
+import { Plain } from "../../../parts/Plain";
 
 interface Props {
   report: CameraReport;
@@ -177,9 +178,9 @@ function Stored({ report, state, act }: Props) {
         {`Store as “${name}”`}
       </Button>
       {state.places.map((place) => (
-        <button key={place.number} type="button" className="filter-toggle" onClick={() => act("recall", place.number)}>
+        <Plain key={place.number} className="filter-toggle" onClick={() => act("recall", place.number)}>
           {`${place.number} ${place.name}, ${place.focal_length_mm} mm`}
-        </button>
+        </Plain>
       ))}
     </span>
   );
