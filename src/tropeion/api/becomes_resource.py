@@ -25,7 +25,7 @@ from tropeion.core.becomes.reference import Reference, reference_of
 from tropeion.core.becomes.sets import GAP_RATIO
 from tropeion.core.becomes.wish import Wish, WishReport, wish_of
 from tropeion.core.frame.ideal import FORMAT_MM, IdealView, ideal_of
-from tropeion.core.frame.question import LIMITS, SubjectAt
+from tropeion.core.frame.question import SubjectAt
 from tropeion.core.frame.scenes import SceneName
 from tropeion.core.gear.rig import ids_in
 from tropeion.core.gear.world import World
@@ -36,11 +36,21 @@ from tropeion.store.collection import Collection
 
 from .practice_query import PracticeOf
 from .resource import resource
-from .shared import CollectionOf, Id, Ids, OfRig, attached
+from .shared import (
+    Aperture,
+    CollectionOf,
+    FocalLength,
+    Id,
+    Ids,
+    LensHeight,
+    OfRig,
+    SubjectDistance,
+    SubjectHeight,
+    attached,
+)
 
 router = resource("/api/v1/becomes", "becomes")
 _TABLE = TypeAdapter(Becomings)
-_FOCAL, _APERTURE = LIMITS["focal_length_mm"], LIMITS["f_number"]
 _MOST_MORE = 6
 
 
@@ -123,8 +133,8 @@ class _ViewWanted(BaseModel):
     """A view, and a depth of field, that somebody wants of a body."""
 
     body: Id
-    focal_mm: float = Field(ge=_FOCAL[0], le=_FOCAL[1], description="As on the reference.")
-    f_number: float | None = Field(None, ge=_APERTURE[0], le=_APERTURE[1], description="None: any depth.")
+    focal_mm: FocalLength = Field(description="As on the reference.")
+    f_number: Aperture | None = Field(None, description="None: any depth.")
     ref: Id | None = None
 
 
@@ -141,7 +151,7 @@ class _RigBecoming(OfRig):
     """One rig in one mode."""
 
     mode: Annotated[str, Field(max_length=120)] | None = None
-    mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1], description="A zoom's setting, as engraved.")
+    mm: FocalLength | None = Field(None, description="A zoom's setting, as engraved.")
     ref: Id | None = None
     guess: float | None = Field(None, gt=0, le=100_000, description="A number that somebody came to.")
     quantity: Literal["mm", "f"] = Field("mm", description="What that number is: a focal length or an aperture.")
@@ -181,7 +191,7 @@ def _lengths(text: str) -> str:
 class _CloserTo(OfRig):
     """A rig, and lengths that are tried in it."""
 
-    mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1], description="A zoom's setting, as engraved.")
+    mm: FocalLength | None = Field(None, description="A zoom's setting, as engraved.")
     more: Annotated[str, Field(max_length=80), AfterValidator(_lengths)] = Field(
         "", description="Extension in mm that is tried, whether or not it exists; by commas."
     )
@@ -200,14 +210,14 @@ def get_closer(question: Annotated[_CloserTo, Query()], practice: PracticeOf, co
 class _TwoRigs(OfRig):
     """A rig at a setting and a distance, and another one."""
 
-    mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1])
-    aperture: float | None = Field(None, ge=_APERTURE[0], le=_APERTURE[1])
+    mm: FocalLength | None = None
+    aperture: Aperture | None = None
     mode: Annotated[str, Field(max_length=120)] | None = None
-    distance_m: float = Field(3.0, ge=LIMITS["distance_m"][0], le=LIMITS["distance_m"][1])
+    distance_m: SubjectDistance = 3.0
     other_lens: Id
     other_body: Id
     other_via: Ids = ""
-    other_mm: float | None = Field(None, ge=_FOCAL[0], le=_FOCAL[1])
+    other_mm: FocalLength | None = None
     other_mode: Annotated[str, Field(max_length=120)] | None = None
 
 
@@ -225,14 +235,14 @@ def get_beside(question: Annotated[_TwoRigs, Query()], practice: PracticeOf, col
 class _Ideal(BaseModel):
     """A plain view on a format."""
 
-    mm: float = Field(ge=_FOCAL[0], le=_FOCAL[1])
-    aperture: float = Field(ge=_APERTURE[0], le=_APERTURE[1])
+    mm: FocalLength
+    aperture: Aperture
     width_mm: float = Field(36.0, ge=FORMAT_MM[0], le=FORMAT_MM[1])
     height_mm: float = Field(24.0, ge=FORMAT_MM[0], le=FORMAT_MM[1])
     scene: SceneName = "nave"
-    subject_m: float = Field(ge=LIMITS["subject_m"][0], le=LIMITS["subject_m"][1])
-    distance_m: float = Field(ge=LIMITS["distance_m"][0], le=LIMITS["distance_m"][1])
-    lens_m: float = Field(ge=LIMITS["lens_m"][0], le=LIMITS["lens_m"][1])
+    subject_m: SubjectHeight
+    distance_m: SubjectDistance
+    lens_m: LensHeight
     rows: Literal["300", "600"] = "300"
 
 

@@ -10,7 +10,7 @@ from pydantic import Field, TypeAdapter
 
 from tropeion.core.answers.shop import world_with
 from tropeion.core.frame.frame_report import Frame, FrameReport
-from tropeion.core.frame.question import LIMITS, FrameQuestion, NotPossibleError, SubjectAt
+from tropeion.core.frame.question import FrameQuestion, NotPossibleError, SubjectAt
 from tropeion.core.frame.scenes import SceneName
 from tropeion.core.frame.sighting import Sighted, Way, sighted
 from tropeion.core.frame.simulated import frame_of, seed_of
@@ -21,7 +21,19 @@ from tropeion.store.collection import Collection
 
 from .practice_query import PracticeOf
 from .resource import resource
-from .shared import CollectionOf, Id, Ids, OfRig
+from .shared import (
+    Aperture,
+    CollectionOf,
+    FocalLength,
+    Id,
+    Ids,
+    LensHeight,
+    OfRig,
+    Shift,
+    SubjectDistance,
+    SubjectHeight,
+    within,
+)
 
 _REPORT = TypeAdapter(FrameReport)
 router = resource("/api/v1/frame", "frame")
@@ -31,38 +43,20 @@ class _FrameAsked(OfRig):
     """A rig and how it is set; what is left out is usual."""
 
     scene: SceneName = "facade"
-    at_m: float | None = Field(None, ge=LIMITS["at_m"][0], le=LIMITS["at_m"][1])
+    at_m: Annotated[float, within("at_m")] | None = None
     at_infinity: bool = Field(False, description="Focused at infinity, instead of at_m.")
-    mm: float | None = Field(
-        None,
-        ge=LIMITS["focal_length_mm"][0],
-        le=LIMITS["focal_length_mm"][1],
-        description="A zoom's setting, as engraved.",
-    )
-    aperture: float | None = Field(
-        None, ge=LIMITS["f_number"][0], le=LIMITS["f_number"][1], description="The marked aperture."
-    )
+    mm: FocalLength | None = Field(None, description="A zoom's setting, as engraved.")
+    aperture: Aperture | None = Field(None, description="The marked aperture.")
     mode: Annotated[str, Query(max_length=120)] | None = None
     upright: bool = False
-    shift_x: float | None = Field(None, ge=LIMITS["shift_mm"][0], le=LIMITS["shift_mm"][1])
-    shift_y: float | None = Field(None, ge=LIMITS["shift_mm"][0], le=LIMITS["shift_mm"][1])
-    tilt: float = Field(0.0, ge=LIMITS["tilt_deg"][0], le=LIMITS["tilt_deg"][1])
-    correct: float | None = Field(None, ge=LIMITS["correct"][0], le=LIMITS["correct"][1])
-    subject_m: float | None = Field(
-        None, ge=LIMITS["subject_m"][0], le=LIMITS["subject_m"][1], description="Height of the subject."
-    )
-    distance_m: float | None = Field(
-        None, ge=LIMITS["distance_m"][0], le=LIMITS["distance_m"][1], description="Its distance."
-    )
-    lens_m: float | None = Field(
-        None, ge=LIMITS["lens_m"][0], le=LIMITS["lens_m"][1], description="Height of the lens."
-    )
-    stray: float = Field(
-        0.0,
-        ge=LIMITS["stray"][0],
-        le=LIMITS["stray"][1],
-        description="Share of the stabiliser's travel that the sensor is aside.",
-    )
+    shift_x: Shift | None = None
+    shift_y: Shift | None = None
+    tilt: Annotated[float, within("tilt_deg")] = 0.0
+    correct: Annotated[float, within("correct")] | None = None
+    subject_m: SubjectHeight | None = Field(None, description="Height of the subject.")
+    distance_m: SubjectDistance | None = Field(None, description="Its distance.")
+    lens_m: LensHeight | None = Field(None, description="Height of the lens.")
+    stray: Annotated[float, within("stray")] = Field(0.0, description="Share of the stabiliser's travel aside.")
     desqueeze: bool = False
 
 

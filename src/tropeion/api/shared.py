@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, TypeVar, cast
+from typing import Annotated, Any, TypeVar, cast
 
 from fastapi import Depends, Request, Response
-from pydantic import BaseModel, ConfigDict, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
+from tropeion.core.frame.question import LIMITS
 from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.records.record import Record
 from tropeion.store.collection import Collection
@@ -40,6 +41,20 @@ async def _sent(request: Request) -> bytes:
 
 # The whole body: an endpoint that takes it this way reads and writes in a thread of its own, off the event loop.
 Sent = Annotated[bytes, Depends(_sent)]
+
+
+def within(name: str) -> Any:
+    """The bounds of a field of a frame's question."""
+    low, high = LIMITS[name]
+    return Field(ge=low, le=high)
+
+
+FocalLength = Annotated[float, within("focal_length_mm")]
+Aperture = Annotated[float, within("f_number")]
+Shift = Annotated[float, within("shift_mm")]
+SubjectHeight = Annotated[float, within("subject_m")]
+SubjectDistance = Annotated[float, within("distance_m")]
+LensHeight = Annotated[float, within("lens_m")]
 
 
 class Written(BaseModel):

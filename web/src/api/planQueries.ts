@@ -32,7 +32,7 @@ export const gridQuery = (practice: Practice) =>
 
 /** Why a lens comes to what it does on a body; without one, on the body at hand that it works best on. */
 export const whyQuery = (lens: string, body: string, practice: Practice) =>
-  api.queryOptions("get", "/api/v1/grid/why", { params: { query: { practice, lens, body } } }, STEADY);
+  api.queryOptions("get", "/api/v1/grid/why", { params: { query: { practice, lens, ...(body && { body }) } } }, STEADY);
 
 export const gridChangeQuery = (changes: GridChange[], practice: Practice) =>
   api.queryOptions("post", "/api/v1/grid/change", { body: { changes, practice } }, STEADY);

@@ -12786,7 +12786,7 @@ export interface operations {
                 distance_m?: number | null;
                 /** @description Height of the lens. */
                 lens_m?: number | null;
-                /** @description Share of the stabiliser's travel that the sensor is aside. */
+                /** @description Share of the stabiliser's travel aside. */
                 stray?: number;
                 desqueeze?: boolean;
                 /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
@@ -12865,7 +12865,7 @@ export interface operations {
                 distance_m?: number | null;
                 /** @description Height of the lens. */
                 lens_m?: number | null;
-                /** @description Share of the stabiliser's travel that the sensor is aside. */
+                /** @description Share of the stabiliser's travel aside. */
                 stray?: number;
                 desqueeze?: boolean;
                 rows?: "300" | "600";

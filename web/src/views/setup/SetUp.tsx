@@ -77,7 +77,7 @@ export default function SetUp() {
     </div>
   );
   if (view === "rehearse") {
-    const query = { ...rig.address.practice, ...askedOf(report) };
+    const query = { practice: rig.address.practice, ...askedOf(report) };
     return (
       <>
         {views}
@@ -86,7 +86,7 @@ export default function SetUp() {
     );
   }
   if (view === "stored") {
-    const query = { ...rig.address.practice, body, lens, via: viaOf(report.adapters) };
+    const query = { practice: rig.address.practice, body, lens, via: viaOf(report.adapters) };
     return (
       <>
         {views}

@@ -58,7 +58,7 @@ export default function Wish() {
   const depth = words.get("wn");
   const stop = depth === "any" ? null : within(depth, USUAL.stop, 0.3, 100);
   const query = {
-    ...address.practice,
+    practice: address.practice,
     body,
     focal_mm: focal,
     ...(stop === null ? {} : { f_number: stop }),

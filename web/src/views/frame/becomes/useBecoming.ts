@@ -14,7 +14,7 @@ export function useBecoming() {
   const scene = standingIn(words);
   const choose = useCallback((row: string) => change({ row }, true), [change]);
   const asked = {
-    ...address.practice,
+    practice: address.practice,
     ...(ref === null ? {} : { ref }),
     whose: words.get("whose") === "all" ? ("all" as const) : ("mine" as const),
     with_glass: words.get("glassless") !== "1",

@@ -12,7 +12,7 @@ type Guessed = Pick<RigQuery, "guess" | "quantity">;
 export function useRig({ asked, address }: Becoming, row: BecomingRow, mm?: number, guessed?: Guessed) {
   return useQuery({
     ...rigBecomesQuery({
-      ...address.practice,
+      practice: address.practice,
       ...askedOf(row),
       mode: row.mode,
       ...(mm === undefined ? {} : { mm }),
