@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 import termios
 import threading
-from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
@@ -13,9 +12,9 @@ from typing import Any
 import httpx
 import pytest
 
+from tests.api.answers import good
 from tests.conftest import Served
-from tests.limits import LIMIT_S, client_of
-from tests.prepared import begin_anew
+from tests.limits import LIMIT_S
 from tests.thorough import EVERYWHERE
 from tropeion.devices.caliper_line import CaliperServer
 from tropeion.devices.calipers import caliper_link
@@ -27,20 +26,8 @@ LENGTH = {**RING, "quantity": "length"}
 DAY = "2026-11-26"
 
 
-@pytest.fixture
-def own(own_server: Served) -> Iterator[httpx.Client]:
-    begin_anew(own_server.collection, sample=True)
-    with client_of(own_server.address + "/api/v1") as client:
-        yield client
-
-
 def series(*values: float, **more: Any) -> dict[str, Any]:
     return {"readings": [{"mm": one} for one in values], "day": DAY, **more}
-
-
-def good(answer: httpx.Response) -> Any:
-    assert answer.status_code == 200, answer.text
-    return answer.json()
 
 
 def refused(answer: httpx.Response) -> str:

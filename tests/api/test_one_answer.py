@@ -11,7 +11,6 @@ import pytest
 
 from tests.conftest import Served
 from tests.limits import client_of
-from tests.prepared import begin_anew
 from tests.terminal import run
 from tests.thorough import some
 from tropeion.core.gear.world import World
@@ -47,13 +46,6 @@ RIGS = [
 @pytest.fixture(scope="module")
 def api(sample_server: Served) -> Iterator[httpx.Client]:
     with client_of(sample_server.address + "/api/v1") as client:
-        yield client
-
-
-@pytest.fixture
-def own(own_server: Served) -> Iterator[httpx.Client]:
-    begin_anew(own_server.collection, sample=True)
-    with client_of(own_server.address + "/api/v1") as client:
         yield client
 
 

@@ -2,25 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from typing import Any
 
 import httpx
 import pytest
 
-from tests.conftest import Served
-from tests.limits import client_of
-from tests.prepared import begin_anew
-
 RIG = {"lens": "kel-55", "body": "o7", "via": "kel-ost-plain"}
 SHOTS = [{"name": "Window", "rig": "gallery"}, {"name": "Blower", "rig": "film"}, {"name": "Case", "rig": "gallery"}]
-
-
-@pytest.fixture
-def own(own_server: Served) -> Iterator[httpx.Client]:
-    begin_anew(own_server.collection, sample=True)
-    with client_of(own_server.address + "/api/v1") as client:
-        yield client
 
 
 def begun(api: httpx.Client, **more: Any) -> dict[str, Any]:

@@ -14,6 +14,7 @@ from typing import Any
 import httpx
 import pytest
 
+from tests.api.answers import good
 from tests.conftest import Serve
 from tests.limits import LIMIT_S, client_of
 from tests.prepared import sample_at
@@ -25,11 +26,6 @@ def own(serve: Serve, tmp_path: Path) -> Iterator[httpx.Client]:
     collection = sample_at(tmp_path / "collection.sqlite")
     with client_of(serve(collection).address + "/api/v1") as client:
         yield client
-
-
-def good(answer: httpx.Response) -> Any:
-    assert answer.status_code == 200, answer.text
-    return answer.json()
 
 
 def made(client: httpx.Client, question: dict[str, Any], **more: Any) -> dict[str, Any]:

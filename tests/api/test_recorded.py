@@ -2,33 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import Any
-
 import httpx
-import pytest
 
-from tests.conftest import Served
-from tests.limits import client_of
-from tests.prepared import begin_anew
+from tests.api.answers import good
 from tropeion.store.records import MODELS
 
 RIG = {"lens": "kel-55", "body": "o7", "via": "kel-ost-plain"}
 CARD = {"lens": "kel-55", "body": "o7", "adapters": "kel-ost-plain", "day": "2026-12-05"}
 PLACE = {"number": 1, "label": "Kelvane 55", "lens": "kel-55", "adapters": ["kel-ost-plain"], "marked_mm": 55.0}
 READ = {"kind": "adapters", "id": "kel-ost-plain", "quantity": "length"}
-
-
-@pytest.fixture
-def own(own_server: Served) -> Iterator[httpx.Client]:
-    begin_anew(own_server.collection, sample=True)
-    with client_of(own_server.address + "/api/v1") as client:
-        yield client
-
-
-def good(answer: httpx.Response) -> Any:
-    assert answer.status_code == 200, answer.text
-    return answer.json()
 
 
 def one_of_each(own: httpx.Client) -> None:

@@ -20,6 +20,7 @@ from selenium.webdriver.support.ui import WebDriverWait
 from tests.conftest import Serve, Served
 from tests.limits import LIMIT_S
 from tests.prepared import begin_anew, sample_at
+from tropeion.api.app import WEB_FILES
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 FLAGS = (
@@ -37,6 +38,15 @@ FLAGS = (
 NOTHING = "/nothing-stands-here"
 # React may replace an element between finding it and asking it; a panel may still be sliding in.
 MOVING = (StaleElementReferenceException, ElementNotInteractableException)
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """All of this folder drives the browser, which wants the web files."""
+    skipped = pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built")
+    for item in items:
+        if Path(__file__).parent in item.path.parents:
+            item.add_marker(pytest.mark.browser)
+            item.add_marker(skipped)
 
 
 class Page:

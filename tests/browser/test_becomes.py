@@ -12,12 +12,6 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
 from tests.limits import http
-from tropeion.api.app import WEB_FILES
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 LARK = "/frame?lens=kel-55&body=lark"
 

@@ -8,12 +8,6 @@ from selenium.webdriver.remote.webelement import WebElement
 
 from tests.browser.conftest import Page
 from tests.browser.test_on_paper import printed, squeezed, words_of
-from tropeion.api.app import WEB_FILES
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 
 def field(page: Page, label: str) -> WebElement:

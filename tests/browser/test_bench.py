@@ -9,15 +9,9 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
-from tropeion.api.app import WEB_FILES
 from tropeion.devices.caliper_line import CaliperServer
 from tropeion.devices.calipers import caliper_link
 from tropeion.devices.simulated_caliper import CaliperErrors, MeasuredCopy, SimulatedCaliper
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 PAIR = "lens=kel-55&body=o7&via=kel-ost-plain"
 

@@ -9,12 +9,6 @@ import pytest
 
 from tests.browser.conftest import Page
 from tests.thorough import some
-from tropeion.api.app import WEB_FILES
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 SEATS = """
 return [...document.querySelectorAll('.bench-seat')].map(one => one.getBBox().x).sort((a, b) => a - b);

@@ -7,12 +7,6 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
 from tests.thorough import some
-from tropeion.api.app import WEB_FILES
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 
 def typed(page: Page, text: str) -> None:

@@ -8,12 +8,6 @@ import pytest
 
 from tests.browser.conftest import Page
 from tests.thorough import some
-from tropeion.api.app import WEB_FILES
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 # What each waits for beside its answer.
 SCREENS = {

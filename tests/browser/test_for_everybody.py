@@ -9,13 +9,6 @@ import pytest
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
-from tropeion.api.app import WEB_FILES
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
-
 
 PATHS = {
     "best": "/?lens=kel-55&body=o7",

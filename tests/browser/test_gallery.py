@@ -11,13 +11,7 @@ from tests.browser.conftest import Page
 from tests.conftest import Served
 from tests.limits import http
 from tests.thorough import some
-from tropeion.api.app import WEB_FILES
 from tropeion.api.gallery_resource import STATES
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 # Words that run into one another, or are cut off at the edge of their drawing, by their boxes on the screen. A halo of
 # a pixel is no collision.

@@ -10,16 +10,9 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
 from tests.limits import http
-from tropeion.api.app import WEB_FILES
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.routes.match import match
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
-
 
 # Pick and read
 

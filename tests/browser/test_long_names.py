@@ -14,13 +14,7 @@ from tests.browser.conftest import Page
 from tests.conftest import Serve, Served
 from tests.prepared import empty_at
 from tests.thorough import some
-from tropeion.api.app import WEB_FILES
 from tropeion.core.gear.gear import Gear
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 WIDEST, NOTES = "W" * 119, "n" * 4000
 

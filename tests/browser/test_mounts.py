@@ -8,13 +8,7 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
 from tests.limits import http
-from tropeion.api.app import WEB_FILES
 from tropeion.core.gear.world import World
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 
 def test_all_systems_stand_on_one_ruler_to_scale(page: Page, sample: World) -> None:

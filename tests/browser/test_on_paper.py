@@ -13,15 +13,9 @@ from pypdf import PdfReader
 from tests.browser.conftest import Page
 from tests.thorough import some
 from tests.worlds import details
-from tropeion.api.app import WEB_FILES
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.world import World
 from tropeion.core.routes.match import match
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 # Inches, as the browser asks for them.
 PAPERS = {"A4": (210 / 25.4, 297 / 25.4), "Letter": (8.5, 11.0)}

@@ -13,12 +13,6 @@ from tests.browser.test_on_paper import asked, over, printed, size_of, squeezed,
 from tests.browser.test_rehearsal import tap
 from tests.limits import http
 from tests.thorough import some
-from tropeion.api.app import WEB_FILES
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 MM = 72 / 25.4
 

@@ -13,13 +13,7 @@ from tests.browser.conftest import Page
 from tests.conftest import Serve, Served
 from tests.limits import client_of, http
 from tests.prepared import empty_at
-from tropeion.api.app import WEB_FILES
 from tropeion.core.gear.gear import Gear
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 
 def tap(page: Page, name: str) -> None:

@@ -6,14 +6,8 @@ import pytest
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
-from tropeion.api.app import WEB_FILES
 from tropeion.core.gear.world import World
 from tropeion.core.routes.match import match
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 
 def test_routes_stand_in_groups_and_open_on_demand(page: Page, sample: World) -> None:

@@ -13,12 +13,6 @@ from selenium.webdriver.common.by import By
 from tests.browser.conftest import Page
 from tests.browser.test_on_paper import printed, squeezed
 from tests.limits import http
-from tropeion.api.app import WEB_FILES
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 
 def opened(page: Page, path: str, answer: str) -> None:

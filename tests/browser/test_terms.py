@@ -6,13 +6,7 @@ import pytest
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
-from tropeion.api.app import WEB_FILES
 from tropeion.core.words import TERMS, capital, word
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 
 def shown(page: Page) -> list[str]:

@@ -6,16 +6,10 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 
 from tests.browser.conftest import Page
-from tropeion.api.app import WEB_FILES
 from tropeion.core.gear.world import World
 from tropeion.core.rig.rig_report import Route
 from tropeion.core.routes.match import match
 from tropeion.formats.match_json import stations_of
-
-pytestmark = [
-    pytest.mark.browser,
-    pytest.mark.skipif(not (WEB_FILES / "index.html").is_file(), reason="the web files are not built"),
-]
 
 
 def station(route: Route, kind: str, link: str | None = None) -> float:

@@ -2,6 +2,7 @@ import { hashKey, useMutation, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 
 import { client, type ItemPage, ProblemError, unwrap } from "../../api/client";
+import { addItem, putItem } from "../../api/items";
 import { about, itemQuery, type Kind } from "../../api/queries";
 import { type Fields, same, trimmed } from "../../parts/fields";
 import { type Draft, useDraft } from "./useDraft";
@@ -66,17 +67,9 @@ export function useItem({ kind, id, begin, page, onOpen, onKept }: Of) {
     write({ ...item, ...values }, new Set([...assumedOf(item), ...assumed]));
   };
   const save = useMutation({
-    mutationFn: async ({ fields, version }: { fields: Fields; version: number }) => {
+    mutationFn: ({ fields, version }: { fields: Fields; version: number }) => {
       const body = trimmed(fields);
-      const path = { kind };
-      return version === 0
-        ? unwrap(await client.POST("/api/v1/kit/{kind}/items", { params: { path }, body: { item: body } }))
-        : unwrap(
-            await client.PUT("/api/v1/kit/{kind}/items/{id}", {
-              params: { path: { ...path, id } },
-              body: { item: body, version },
-            }),
-          );
+      return version === 0 ? addItem(kind, body) : putItem(kind, id, body, version);
     },
     onSuccess: async (next) => {
       keep(null);

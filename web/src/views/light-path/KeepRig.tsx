@@ -7,7 +7,8 @@ import Radio from "antd/es/radio";
 import { useState } from "react";
 import { Link } from "react-router";
 
-import { client, type MatchReport, type Route, unwrap } from "../../api/client";
+import { type MatchReport, type Route } from "../../api/client";
+import { addItem, putItem, readItem } from "../../api/items";
 import { ABOUT_KIT, evidenceQuery, itemQuery, rigsQuery } from "../../api/queries";
 import { gradeWord } from "../../drawing/GradeMark";
 import { labelOf } from "../../parts/labels";
@@ -34,12 +35,8 @@ export function KeepRig({ report, route }: Props) {
     (rig) => rig.lens === report.lens && rig.body === report.body && rig.adapters.join() === route.adapters.join(),
   );
   const keep = useMutation({
-    mutationFn: async () => {
-      const item = { name: name.trim(), lens: report.lens, body: report.body, adapters: route.adapters };
-      return unwrap(
-        await client.POST("/api/v1/kit/{kind}/items", { params: { path: { kind: "rigs" } }, body: { item } }),
-      );
-    },
+    mutationFn: () =>
+      addItem("rigs", { name: name.trim(), lens: report.lens, body: report.body, adapters: route.adapters }),
     onSuccess: async () => {
       setName("");
       await queries.invalidateQueries({ predicate: ABOUT_KIT });
@@ -47,19 +44,12 @@ export function KeepRig({ report, route }: Props) {
   });
   const renew = useMutation({
     mutationFn: async (id: string) => {
-      const page = unwrap(
-        await client.GET("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind: "rigs", id } } }),
-      );
+      const page = await readItem("rigs", id);
       // Without a noted grade, today’s is noted.
       const item = Object.fromEntries(
         Object.entries(page.item).filter(([key]) => key !== "grade" && key !== "graded_on"),
       );
-      return unwrap(
-        await client.PUT("/api/v1/kit/{kind}/items/{id}", {
-          params: { path: { kind: "rigs", id } },
-          body: { item, version: page.version },
-        }),
-      );
+      return putItem("rigs", id, item, page.version);
     },
     onSuccess: async () => {
       await queries.invalidateQueries({ predicate: ABOUT_KIT });
@@ -155,9 +145,7 @@ function Trials({ report, route }: Props) {
   const kind = ring === undefined ? "lenses" : "adapters";
   const note = useMutation({
     mutationFn: async () => {
-      const page = unwrap(
-        await client.GET("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind, id: bearer } } }),
-      );
+      const page = await readItem(kind, bearer);
       const said = (page.item.evidence ?? []) as unknown[];
       const told = {
         claim: claim.trim(),
@@ -166,10 +154,7 @@ function Trials({ report, route }: Props) {
         on: today(),
         with: ids.filter((id) => id !== bearer),
       };
-      const body = { item: { ...page.item, evidence: [...said, told] }, version: page.version };
-      return unwrap(
-        await client.PUT("/api/v1/kit/{kind}/items/{id}", { params: { path: { kind, id: bearer } }, body }),
-      );
+      return putItem(kind, bearer, { ...page.item, evidence: [...said, told] }, page.version);
     },
     onSuccess: async (page) => {
       setOpen(false);

@@ -7,7 +7,8 @@ import Input from "antd/es/input";
 import InputNumber from "antd/es/input-number";
 import { useNavigate } from "react-router";
 
-import { client, type KeyReport, ProblemError, type SystemPage, unwrap } from "../../api/client";
+import { type KeyReport, ProblemError, type SystemPage } from "../../api/client";
+import { addItem } from "../../api/items";
 import { today } from "../../parts/format";
 
 interface Values {
@@ -27,13 +28,7 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
   const navigate = useNavigate();
   const queries = useQueryClient();
   const add = useMutation({
-    mutationFn: async (values: Values) =>
-      unwrap(
-        await client.POST("/api/v1/kit/{kind}/items", {
-          params: { path: { kind: "lenses" } },
-          body: { item: lensOf(values, report, page) },
-        }),
-      ),
+    mutationFn: (values: Values) => addItem("lenses", lensOf(values, report, page)),
     onSuccess: async ({ id }) => {
       await queries.invalidateQueries();
       await navigate(`/?lens=${id}`);

@@ -4,7 +4,7 @@ import InputNumber from "antd/es/input-number";
 import { useState } from "react";
 import { Link } from "react-router";
 
-import { client, unwrap } from "../../api/client";
+import { addItem } from "../../api/items";
 import type { PlanReport } from "../../api/planQueries";
 import { mm } from "../../parts/format";
 import { Refused } from "../../parts/Refused";
@@ -76,15 +76,14 @@ function Found({ ring, currency, onPriced }: { ring: Ring; currency: string; onP
   const queries = useQueryClient();
   const [price, setPrice] = useState<number | null>(null);
   const add = useMutation({
-    mutationFn: async () => {
+    mutationFn: () => {
       const item = {
         ...ringFields(ring.id),
         name: ring.name.replace(`, ${mm(ring.length_mm)} mm`, ""),
         length_from: "gap",
         price,
       };
-      const params = { path: { kind: "adapters" as const } };
-      return unwrap(await client.POST("/api/v1/kit/{kind}/items", { params, body: { item } }));
+      return addItem("adapters", item);
     },
     onSuccess: async () => {
       await queries.invalidateQueries();
