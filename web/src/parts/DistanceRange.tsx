@@ -38,7 +38,7 @@ export function DistanceRange({ lens, body, practice }: Props) {
       )}
       <p>{decides}</p>
       <h3>How to find out</h3>
-      <ul className="find-out">
+      <ul className="find-out bulleted">
         {findOut.map((how) => (
           <li key={how}>{how}</li>
         ))}

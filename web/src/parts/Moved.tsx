@@ -18,7 +18,7 @@ export function Moved({ error, sides, onTheirs, onMine }: Props) {
         <strong>{error.problem.title}</strong>
         {`: ${error.message}`}
       </p>
-      <ul>
+      <ul className="bulleted">
         {sides.map(({ name, theirs, mine }) => (
           <li key={name}>{`${name}: ${theirs} there, ${mine} here`}</li>
         ))}

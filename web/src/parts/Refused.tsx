@@ -9,7 +9,7 @@ export function Refused({ error }: { error: Error }) {
         <strong>{error instanceof ProblemError ? error.problem.title : "Refused"}</strong>
         {`: ${error.message}`}
       </p>
-      <ul>
+      <ul className="bulleted">
         {problems.slice(0, 12).map((one) => (
           <li key={one.place + one.message}>{`${one.place}: ${one.message}${one.hint ? ` (${one.hint})` : ""}`}</li>
         ))}

@@ -32,7 +32,7 @@ export function ShiftTilt({ report, onChange }: Props) {
 function Mechanism({ report }: { report: FrameReport }) {
   if (report.moving.length === 0) return null;
   return (
-    <ul className="moving">
+    <ul className="moving bulleted">
       {report.moving.map((one) => (
         <li key={one.link}>
           {[
@@ -83,7 +83,7 @@ function Tall({ report, onChange }: Props) {
         <p role="note">Top and foot do not fit into the frame together: step back, or take a shorter lens.</p>
       )}
       {wanted > 0 && helps.length > 0 && (
-        <ul>
+        <ul className="bulleted">
           {helps.map((mode) => (
             <li key={mode.name}>
               <Plain className="unfold" onClick={() => onChange({ mode: mode.name })}>

@@ -86,7 +86,7 @@ export function InUse({
     <div className="conflict-box" role="alert" data-state="in-use">
       <h3>{`${name} is in use.`}</h3>
       <p>Nothing was removed. It is needed by:</p>
-      <ul>
+      <ul className="bulleted">
         {problem.users.slice(0, 12).map((user) => (
           <li key={`${user.kind} ${user.id}`}>
             <Link to={`/kit/${user.kind}?item=${user.id}`}>{user.name}</Link> {user.how}

@@ -134,7 +134,7 @@ export function EmptyCollection() {
       {error && (
         <div role="alert" className="problems">
           <p>{error.message}</p>
-          <ul>
+          <ul className="bulleted">
             {problems.slice(0, 12).map((entry) => (
               <li key={`${entry.place} ${entry.message}`}>
                 <code>{entry.place}</code> {entry.message}

@@ -214,7 +214,7 @@ function Face({ side, features, generation }: FaceProps) {
     <figure>
       <MountFace side={side} features={features} size={132} label={`Generation ${generation}, ${from}`} numbered />
       <figcaption>{from}</figcaption>
-      <ol className="face-parts">
+      <ol className="face-parts numbered">
         {features.map(({ id, label, misleading }) => (
           <li key={id}>{misleading ? `${label} (misleads)` : label}</li>
         ))}

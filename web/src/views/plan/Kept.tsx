@@ -37,7 +37,7 @@ export function Kept({ page, report, ready, keeping }: Props) {
       <p className="plan-broken">
         {`Kept on ${kept.on} for ${money(kept.cost, currency)}; that does not hold any more.`}
       </p>
-      <ul>
+      <ul className="bulleted">
         {standing.changes.map(({ text, breaks }) => (
           <li key={text} className={breaks ? "plan-broken" : ""}>
             {text}

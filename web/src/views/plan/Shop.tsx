@@ -92,7 +92,7 @@ function Line({ line, currency, serves }: LineProps) {
       {line.also_called.length > 0 && <p>{`Also sold as ${line.also_called.join(", ")}.`}</p>}
       <p className="route-gives">{`For ${serves}.`}</p>
       {line.refuse.length > 0 && (
-        <ul className="shop-refuse">
+        <ul className="shop-refuse bulleted">
           {line.refuse.map(({ name, why }) => (
             <li key={name}>{`Not ${name}: ${why}`}</li>
           ))}

@@ -61,7 +61,7 @@ function Coded({ mount, report, nearest }: CodedProps) {
       )}
       {marked && (
         <>
-          <ul className="code-wrong" data-wrong={marked.code}>
+          <ul className="code-wrong bulleted" data-wrong={marked.code}>
             {marked.wrong.length === 0 && <li>Nothing would be corrected wrongly.</li>}
             {marked.wrong.map((one) => (
               <li key={one}>{one}</li>
@@ -76,7 +76,7 @@ function Coded({ mount, report, nearest }: CodedProps) {
         </>
       )}
       {nearest.notes.map((note) => (
-        <p key={note} className="code-wrong">
+        <p key={note} className="code-wrong bulleted">
           {note}
         </p>
       ))}

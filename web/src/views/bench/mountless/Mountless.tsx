@@ -198,7 +198,7 @@ function Builds({ report, piece, body, currency }: BuildsProps) {
               enter it as the mount it has now
             </Link>
           </p>
-          <ol className="bench-order" aria-label="In this order">
+          <ol className="bench-order numbered" aria-label="In this order">
             {build.order.map((one) => (
               <li key={one}>{one}</li>
             ))}

@@ -109,7 +109,7 @@ function Mend({ report, seen, onChange }: Props) {
               {report.foils.length === 0 ? "You have no foils" : `Your foils: ${foilsOf(report)}`}
             </Link>
           </p>
-          <ol className="bench-order">
+          <ol className="bench-order numbered">
             {mend.order.map((one) => (
               <li key={one}>{one}</li>
             ))}
