@@ -1,3 +1,4 @@
+import Input from "antd/es/input";
 import Button from "antd/es/button";
 import { useState } from "react";
 
@@ -62,7 +63,7 @@ export function BodyForm({ known, next, save }: Props) {
               {one === FULL_FRAME ? `${one}, full frame` : one}
             </Plain>
           ))}
-          <input
+          <Input
             aria-label="Another size, mm"
             placeholder="other"
             value={FORMATS.includes(format) ? "" : format}

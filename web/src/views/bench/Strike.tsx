@@ -1,3 +1,4 @@
+import Input from "antd/es/input";
 import Button from "antd/es/button";
 import { useState } from "react";
 import { Plain } from "../../parts/Plain";
@@ -31,7 +32,7 @@ export function Strike({ what, onStrike }: Props) {
     >
       <label className="bench-field">
         <span>Why it counts no more</span>
-        <input value={reason} maxLength={200} onChange={(event) => setReason(event.target.value)} data-field="reason" />
+        <Input value={reason} maxLength={200} onChange={(event) => setReason(event.target.value)} data-field="reason" />
       </label>
       <Button size="small" htmlType="submit" disabled={reason.trim() === ""}>
         Strike it out

@@ -1,3 +1,4 @@
+import Input from "antd/es/input";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -110,8 +111,7 @@ function Asked({ written, onChange }: { written: Written; onChange: (next: Writt
         {FIELDS.map(([key, male, female]) => (
           <label key={key} className="bench-field">
             <span>{written.side === "male" ? male : female}</span>
-            <input
-              type="text"
+            <Input
               inputMode="decimal"
               value={written[key]}
               aria-invalid={written[key] !== "" && numberIn(written[key]) === null}
@@ -174,8 +174,7 @@ function Candidates({ report, written, against, onShow, onChange }: CandidatesPr
                 {own?.outcome === "binds" && (
                   <label className="bench-field">
                     <span>turns</span>
-                    <input
-                      type="text"
+                    <Input
                       inputMode="decimal"
                       defaultValue={own.turns == null ? "" : String(own.turns)}
                       data-field="turns"

@@ -1,3 +1,4 @@
+import Input from "antd/es/input";
 import { useQuery } from "@tanstack/react-query";
 
 import { throwQuery } from "../../api/benchQueries";
@@ -68,8 +69,7 @@ export default function Throw({ rig }: RigProps) {
             {FIELDS.map(([key, label]) => (
               <label key={key} className="bench-field">
                 <span>{label}</span>
-                <input
-                  type="text"
+                <Input
                   inputMode="decimal"
                   value={written[key]}
                   onChange={(event) => setWritten({ ...written, [key]: event.target.value })}

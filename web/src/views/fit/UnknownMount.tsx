@@ -1,3 +1,4 @@
+import Input from "antd/es/input";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { mountCandidatesQuery } from "../../api/queries";
@@ -48,7 +49,7 @@ export function UnknownMount({ address, change }: Props) {
             <Caliper thread={coupling === "thread"} />
             <span>
               {coupling === "thread" ? "Width over the thread, mm" : "Width of the ring that goes in, mm"}
-              <input
+              <Input
                 inputMode="decimal"
                 value={typed}
                 placeholder="if you can measure it"

@@ -270,7 +270,7 @@ function FocalChoice({ onChoose }: { onChoose: (ends: Words) => void }) {
             if (ends) onChoose(ends);
           }}
         >
-          <input
+          <Input
             name="mm"
             placeholder="other, 28-80"
             aria-label="Another focal length, or both ends of a zoom, mm"

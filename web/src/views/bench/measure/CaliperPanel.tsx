@@ -1,4 +1,5 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
+import Input from "antd/es/input";
 import Button from "antd/es/button";
 import { type KeyboardEvent, useState } from "react";
 
@@ -119,8 +120,7 @@ function Typed({ onReading }: Props) {
   return (
     <label className="bench-field">
       <span>A reading in mm, then Enter</span>
-      <input
-        type="text"
+      <Input
         inputMode="decimal"
         value={text}
         aria-invalid={wrong}
@@ -145,8 +145,7 @@ function AtPort({ onReading }: Props) {
     <>
       <label className="bench-field">
         <span>Its port</span>
-        <input
-          type="text"
+        <Input
           list="bench-ports"
           value={port}
           placeholder={at || "/dev/ttyUSB0"}
@@ -224,8 +223,7 @@ function Known({ written, onChange }: { written: SeriesWritten; onChange: (next:
       {KNOWN.map(([key, label]) => (
         <label key={key}>
           <span>{label}</span>
-          <input
-            type="text"
+          <Input
             inputMode="decimal"
             key={`${key} ${written[key]}`}
             defaultValue={String(written[key])}

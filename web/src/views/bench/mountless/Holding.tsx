@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import Input from "antd/es/input";
 import Button from "antd/es/button";
 import { useState } from "react";
 
@@ -89,8 +90,7 @@ function NewTry({ onTry }: { onTry: (one: TryWritten) => void }) {
     >
       <label className="bench-field">
         <span>mount face to shoulder, mm</span>
-        <input
-          type="text"
+        <Input
           inputMode="decimal"
           value={length}
           onChange={(event) => setLength(event.target.value)}
@@ -111,8 +111,7 @@ function NewTry({ onTry }: { onTry: (one: TryWritten) => void }) {
       {saw === "near" && (
         <label className="bench-field">
           <span>so far from the sensor, m</span>
-          <input
-            type="text"
+          <Input
             inputMode="decimal"
             value={away}
             onChange={(event) => setAway(event.target.value)}

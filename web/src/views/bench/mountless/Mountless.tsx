@@ -1,3 +1,4 @@
+import Input from "antd/es/input";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -66,8 +67,7 @@ function Wanted() {
       {WANTED.map(([key, label]) => (
         <label key={key} className="bench-field">
           <span>{label}</span>
-          <input
-            type="text"
+          <Input
             inputMode="decimal"
             defaultValue={words.get(key) ?? ""}
             placeholder={key === "margin" ? "0.3" : "as it comes"}

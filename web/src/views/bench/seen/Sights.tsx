@@ -1,3 +1,4 @@
+import Input from "antd/es/input";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
@@ -171,8 +172,7 @@ function LookFields({ sight, look, told, onChange, onRemove }: LookProps) {
         {sight.values.map((value, index) => (
           <label key={value.name} className="bench-field">
             <span>{`${value.label}${UNITS[value.what] ? `, ${UNITS[value.what]}` : ""}`}</span>
-            <input
-              type="text"
+            <Input
               inputMode="decimal"
               value={texts[index] ?? ""}
               aria-invalid={(texts[index] ?? "") !== "" && numberIn(texts[index] ?? "") === null}
@@ -184,8 +184,7 @@ function LookFields({ sight, look, told, onChange, onRemove }: LookProps) {
         {metres && (
           <label className="bench-field">
             <span>{`give or take, m (else ${sight.usual_doubt})`}</span>
-            <input
-              type="text"
+            <Input
               inputMode="decimal"
               value={doubt}
               data-field="doubt-of"
