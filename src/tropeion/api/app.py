@@ -38,7 +38,7 @@ WEB_FILES = Path(__file__).parent.parent / "web_dist"
 
 
 def _routers() -> list[APIRouter]:
-    """Of every module of this package that is a resource; the gallery's is the demo's alone."""
+    """The routers of all resource modules in this package, without the demo's gallery."""
     names = [module.name for module in pkgutil.iter_modules([str(Path(__file__).parent)])]
     resources = [name for name in names if name.endswith("_resource") and name != "gallery_resource"]
     return [import_module(f"{__package__}.{name}").router for name in resources]
@@ -47,7 +47,7 @@ def _routers() -> list[APIRouter]:
 def _life(
     collection: Collection, cameras: Cameras, calipers: Calipers, works: Works[plans_resource.PlanAnswer]
 ) -> AbstractAsyncContextManager[None]:
-    """What starts and stops with the server: whatever writes to the file ends before the file is let go."""
+    """The lifespan of the server: whatever writes to the file is closed before the file."""
 
     @asynccontextmanager
     async def running() -> AsyncIterator[None]:

@@ -162,7 +162,7 @@ class Guards:
         most_on_their_way: int,
         limit: int = 5 * MEGABYTE,
     ) -> None:
-        """``most_on_their_way``: so many bodies are waited for at a time."""
+        """``most_on_their_way`` is the most request bodies that are waited for at a time."""
         self._app, self._hosts, self._limits, self._limit = app, frozenset(hosts), limits, limit
         self._most = {False: most_on_their_way, True: MOST_UPLOADS // 2}
         # Incomplete bodies: all, and those of large files.

@@ -77,7 +77,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 
 def _give_up_the_output() -> None:
-    """What is still to be written goes nowhere: the interpreter would complain of it once more as it ends."""
+    """Discard pending output, so that the interpreter does not report the error again as it ends."""
     with contextlib.suppress(OSError, ValueError):
         nowhere = os.open(os.devnull, os.O_WRONLY)
         os.dup2(nowhere, sys.stdout.fileno())

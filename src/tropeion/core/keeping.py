@@ -1,4 +1,4 @@
-"""Answers that are computed once for an immutable thing and kept with it.
+"""Results that are computed once for an immutable object and kept with it.
 
 A function is declared with :func:`kept`; its first argument owns the answers, the others are their key. Each answer is
 computed by one thread, the others wait for it; a key is held by its value, never by an address that may be used again.
@@ -17,7 +17,7 @@ O_contra = TypeVar("O_contra", bound="Keeping", contravariant=True)
 
 
 class _Answer(Generic[R]):
-    """One answer, or the place where it will stand."""
+    """One result, or the slot that it will fill."""
 
     __slots__ = ("_lock", "_value", "settled")
 

@@ -3293,7 +3293,7 @@ export interface components {
         };
         /**
          * Deed
-         * @description A control, and what it is to stand at; ``or_less``: what it is to stand at most at.
+         * @description A control and the value that it has to have; with ``or_less``, at most that.
          */
         Deed: {
             /**

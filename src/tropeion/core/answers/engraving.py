@@ -78,7 +78,7 @@ class _Reading:
         self.stops: tuple[float, float] | None = None
 
     def take(self, found: re.Match[str]) -> None:
-        """What was read is not read again."""
+        """Blank out what was read, so that it is not read again."""
         blank = " " * (found.end() - found.start())
         self.text = self.text[: found.start()] + blank + self.text[found.end() :]
         self.rest = self.rest[: found.start()] + blank + self.rest[found.end() :]

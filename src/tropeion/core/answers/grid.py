@@ -54,7 +54,7 @@ class Ends:
 
     @property
     def stranded(self) -> bool:
-        """It works on nothing as things are."""
+        """Whether it works on nothing that is at hand."""
         return self.works_now == 0
 
 
@@ -148,7 +148,7 @@ class _Used:
 
 
 def _used(world: World, lens: Lens, body: Body, best: Best, practice: Practice) -> _Used:
-    """By the best chain; where its owner is picky, by the first of the routes, which ranks what is not used behind."""
+    """By the best chain; where preferences exclude pieces, by the first route, which ranks those last."""
     stands = best.standing
     if not stands.works or not is_picky(lens, practice):
         return _Used(stands.grade, stands.works, best.by)

@@ -108,7 +108,7 @@ def _commonest(kind: str, alike: Sequence[Item], why: str) -> list[UsualValue]:
 
 
 def _middles(kind: str, alike: Sequence[Item], why: str) -> list[UsualValue]:
-    """Adapters with glass are built otherwise: they say nothing of plain ones."""
+    """Medians over plain adapters alone: those with glass are built differently."""
     plain = [item for item in alike if not (isinstance(item, Adapter) and item.has_glass)]
     middles = []
     for field in _NUMBERS[kind]:

@@ -182,7 +182,7 @@ def _table(
 
 
 def _of_the_lens(lens: Lens, rows: Sequence[Becoming], reference: Reference) -> str:
-    """From which view to which, and where that is."""
+    """The span of views of a lens, and the rows at its ends."""
     there = [row for row in rows if row.works and row.covered is not False]
     if not there:
         return f"{lens.name} gives a picture on none of them."

@@ -166,7 +166,7 @@ def disc_blurred(image: Floats, diameter: float) -> Floats:
 
 
 def _edged(image: Floats, rim: int) -> Floats:
-    """With its outermost pixels repeated ``rim`` times to every side."""
+    """The picture with its outermost pixels repeated ``rim`` times on every side."""
     tall, wide = image.shape
     found = np.empty((tall + 2 * rim, wide + 2 * rim), np.float32)
     found[rim : rim + tall, rim : rim + wide] = image

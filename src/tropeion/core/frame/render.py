@@ -69,7 +69,7 @@ def _put(light: Floats, surface: Surface, screen: Screen) -> None:
 
 
 def _within(image: Floats, rim: tuple[tuple[int, int], tuple[int, int]]) -> Floats:
-    """With room about it that nothing stands in."""
+    """The picture with an empty margin around it."""
     (above, below), (before, after) = rim
     tall, wide = image.shape
     found = np.zeros((above + tall + below, before + wide + after), np.float32)

@@ -61,7 +61,7 @@ def told_of(id_: str) -> str:
 
 
 def is_changed(item: Lens | Body) -> bool:
-    """Whether it does not stand on its own mount: what its maker saw to there is not seen to."""
+    """Whether an id tells of a changed mount: what the maker ensured on the original one is not ensured."""
     return change_in(item.id) is not None
 
 

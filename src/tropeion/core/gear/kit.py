@@ -74,7 +74,7 @@ class FreeIds:
         self._next: dict[str, int] = {}
 
     def hold(self, id_: str) -> None:
-        """Somebody has this one."""
+        """Mark an id as taken."""
         self._taken.add(id_)
 
     def take(self, name: str) -> str:

@@ -82,7 +82,7 @@ def identify(
 
 
 def _breaking(mount: Mount, parts: Sequence[str]) -> dict[str, Answer]:
-    """What decides that a lens with these parts breaks some body of its own system, and the answer that denies it."""
+    """The features by which such a lens breaks a body of its own system, and the answers that rule them out."""
     every = frozenset(parts)
     rules = [
         rule

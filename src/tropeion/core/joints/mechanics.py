@@ -88,7 +88,7 @@ def clearance_unknowns(stack: Stack) -> list[str]:
 
 
 def clearance_doubts(stack: Stack) -> list[str]:
-    """The same, of what no maker saw to: it has to be minded before the lens is put on."""
+    """The same where no maker ensured the clearance: look before the lens is mounted."""
     return [] if is_at_home(stack) else clearance_unknowns(stack)
 
 

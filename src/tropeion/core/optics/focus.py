@@ -304,7 +304,7 @@ class Reach:
 
     @classmethod
     def nothing(cls, state: FocusState, offset_mm: float = 0.0) -> Reach:
-        """Where there is no range to tell of."""
+        """A range that says nothing."""
         return cls(state, None, None, None, None, offset_mm, None, None)
 
 
@@ -323,7 +323,7 @@ class Front:
 
     @property
     def least_mm(self) -> float:
-        """No front stands nearer."""
+        """The least distance at which a front can stand."""
         length = SHORTEST_LENS_MM if self.length_mm is None else self.length_mm
         return self.register_mm + self.error_mm + length
 

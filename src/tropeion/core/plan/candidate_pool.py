@@ -229,7 +229,7 @@ class Pool:
         return stands
 
     def fails(self, rows: Sequence[int]) -> None:
-        """These turned out not to be good enough."""
+        """Drop candidates that turned out not to be good enough."""
         self._stands[list(rows)] = False
 
     def takes_what_overloads(self) -> bool:

@@ -63,7 +63,7 @@ def ways_of(world: World, question: PlanQuestion, practice: Practice, run: Run |
 
 
 def _cut_short(found: Ways, unjudged: Sequence[tuple[Candidate, Demand]]) -> Ways:
-    """What is known by now, and nothing that is not."""
+    """What has been judged by now; nothing that has not."""
     found.cut = True
     for candidate, _ in unjudged:
         candidate.fine = False

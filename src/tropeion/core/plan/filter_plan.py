@@ -46,7 +46,7 @@ class FilterPlan:
 
 
 def sizes_of(world: World, lenses: Sequence[Lens]) -> tuple[float, ...]:
-    """The sizes that are worth a thought: threads of the lenses, and of the filters in the collection."""
+    """Sizes to consider: threads of the lenses and of the filters in the collection."""
     values = {lens.filter_thread_mm for lens in lenses if lens.filter_thread_mm is not None}
     for accessory in world.gear.accessories:
         if accessory.kind in FILTERS and accessory.rear_thread_mm is not None:
@@ -290,7 +290,7 @@ def _fixed(world: World, low: float, high: float, size_mm: float | None) -> Iter
 
 
 def _worst(steps: Sequence[float], low: float, high: float) -> float:
-    """How far the nearest step is at worst, over all that the light may ask; below nothing is nothing to take away."""
+    """The greatest distance, in stops, from what the light asks to the nearest step; negative demands ask for none."""
     low, high = max(0.0, low), max(0.0, high)
     between = [(value + other) / 2 for value, other in itertools.pairwise(steps)]
     asked = [low, high, *(value for value in between if low < value < high)]

@@ -1,4 +1,4 @@
-"""A plan made the way that one would shop without a plan: lens by lens, what is cheapest beside what is bought."""
+"""A plan as shopping lens by lens would make it: each time the cheapest beside what is bought already."""
 
 from __future__ import annotations
 

@@ -131,7 +131,7 @@ def labels_of(front: Mount, rear: Mount) -> tuple[str, ...]:
 
 
 def _unweighed(lenses: Sequence[Lens]) -> Iterator[str]:
-    """What it has to bear is not known: that is no lightness."""
+    """What it has to bear is not known, which does not mean that it is light."""
     names = [lens.name for lens in lenses if not _is_weighed(lens)]
     if names:
         yield f"Nobody weighed {written.listed(names)}: support the lens, not the ring alone."

@@ -167,7 +167,7 @@ class _Rules:
 
 
 def _adapted(rules: _Rules, lens: Lens, body: Body) -> Iterator[NativeOption]:
-    """Bare, what is at hand, the cheapest of each grade: whatever nothing as cheap beats in grade and speed."""
+    """Bare, with what is at hand, and the cheapest of each grade, but for those that a cheaper one beats."""
     if lens.mount is None:
         return
     routes = match(rules.world, lens.id, body.id, rules.practice, detailed=False).routes

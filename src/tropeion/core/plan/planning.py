@@ -41,7 +41,7 @@ def plan_of(world: World, question: PlanQuestion, practice: Practice, run: Run |
 
 
 def planned(world: World, question: PlanQuestion, practice: Practice, run: Run) -> Planned:
-    """The same, with what else can be asked of it."""
+    """The same, with what its curve needs."""
     solving_found = solving(world, question, practice, run)
     outcome, status = solving_found.outcome, solving_found.solved.status
     bound = solving_found.solved.bound if status == "gap" else outcome.cost
@@ -117,7 +117,7 @@ class _Teller:
         held: dict[tuple[str, str], list[CopyOfPiece]],
         left: dict[str, list[CopyOfPiece]],
     ) -> dict[str, list[CopyOfPiece]]:
-        """Adapters that stay on a lens are the same ones for each body."""
+        """Reuse the adapters that stay on a lens for each of its bodies."""
         own: dict[str, list[CopyOfPiece]] = {}
         for piece, count in uses_of([group.first.id for group in one.chain]):
             stays = held.setdefault((holder, piece), [])

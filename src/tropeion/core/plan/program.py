@@ -26,7 +26,7 @@ LOOKED_BY, LOOKED_ONCE_BY, JUDGED_BY, REDUCED_BY = 0.55, 0.65, 0.8, 0.9
 
 
 class StoppedError(RuntimeError):
-    """Whoever asked does not want the answer any more."""
+    """The answer is no longer wanted."""
 
 
 @dataclass(slots=True)
@@ -199,7 +199,7 @@ class _Program:
         return [*uses, *moments.values()]
 
     def _limit(self, piece: str) -> None:
-        """No more of a piece is used at a time than there is."""
+        """Constrain the use of a piece at a time to the copies there are."""
         offer = self._task.offers[piece]
         supply = {self._y[piece]: -1.0}
         if piece in self._kept_back:
@@ -239,7 +239,7 @@ class _Program:
         return highs
 
     def solved(self, least: int) -> Solved:
-        """Aim after aim, as far as the time goes; what is proven stays."""
+        """Optimise one aim after another, as far as the time allows; what is proven is kept."""
         task, run = self._task, self._run
         best = greedy(task, self._kept)
         can = sum(bool(places) for places in self._kept)
@@ -274,7 +274,7 @@ class _Program:
         )
 
     def _may_fail(self) -> bool:
-        """Whether something but the lack of a way may leave a want unmet."""
+        """Whether a want may stay unmet although it has a way."""
         task = self._task
         return task.coupled or (task.together and any(not self._sold(piece) for piece in self._y))
 

@@ -17,7 +17,7 @@ Kept = list[dict[Uses, int]]
 
 
 def purchases(task: Task, want: Want, uses: Uses) -> Uses | None:
-    """What of a way has to be paid for or counted; None where it cannot be had at all.
+    """The part of a way that has to be paid for or counted; None where it cannot be had.
 
     Where nothing but money binds, pieces that are at hand never run out, one after another.
     """
@@ -63,7 +63,7 @@ def _rank(want: Want, place: int) -> tuple[float, ...]:
 
 
 def _least(found: dict[Uses, int]) -> dict[Uses, int]:
-    """Those that hold no other one: whatever buys more than another of the same want is not needed."""
+    """The minimal ways: one that contains another of the same want is not needed."""
     return {uses: place for uses, place in found.items() if not any(part in found for part in _parts(uses))}
 
 

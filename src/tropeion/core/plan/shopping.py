@@ -115,7 +115,7 @@ def _look_alikes(
 
 
 def _minds(served: Sequence[Served]) -> Iterator[str]:
-    """What the list says of the rigs that a piece serves."""
+    """The cautions of the rigs that a piece serves."""
     for this_served in served:
         pair = f"{this_served.lens_name} on {this_served.body_name}"
         if this_served.slow:

@@ -117,7 +117,7 @@ class _Whys:
         return self._by_grade(number, demand)
 
     def _left_out(self, number: int) -> tuple[str, Advice | None]:
-        """It could be met, but not beside the others."""
+        """The reason where it could be met, but not beside the others."""
         question, currency = self._question, self._world.gear.currency
         if question.carry_g is not None:
             why = f"It does not go into {question.carry_g:g} g with the others."
@@ -169,7 +169,7 @@ class _Whys:
         return self._for_money
 
     def _seconds(self, number: int) -> Advice | None:
-        """A second one of the piece that is wanted twice, or one after another."""
+        """Advise a second copy of a piece that two demands need, or copies of several pieces."""
         ways = sorted(
             (candidate for candidate in self._found.ways.candidates[number] if candidate.fine),
             key=lambda candidate: len(candidate.pieces),
@@ -227,7 +227,7 @@ class _Whys:
         return "What would do is sold out.", self._tried(number, advice, question=question)
 
     def _unpriced(self, number: int, demand: Demand) -> tuple[str, Advice | None] | None:
-        """What would do if it had a price."""
+        """Pieces that would meet it if they had a price."""
         question, gear = self._question, self._world.gear
         lacking = {
             adapter.id for adapter in gear.adapters if not adapter.at_hand and price_of(adapter, question) is None

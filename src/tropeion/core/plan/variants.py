@@ -92,7 +92,7 @@ _FUNCTIONS = {
 
 
 def _levels(route: Route) -> dict[str, int]:
-    """How well the functions work that a ring may carry: 2 in full, 1 slowly."""
+    """For each function that a ring may carry: 2 if it works in full, 1 if slowly."""
     left = () if route.details is None else route.details.functions
     return {
         function.function: _LEVELS[function.state]

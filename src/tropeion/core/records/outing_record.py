@@ -19,7 +19,7 @@ class Shot(Strict):
 
 
 class Outing(Record):
-    """A day's shots in the order in which they were thought of; ``spare`` are pieces that go along all the same."""
+    """A day's shots in the order in which they were thought of; ``spare`` are pieces that go along besides."""
 
     kind = "outings"
     called = "outing"

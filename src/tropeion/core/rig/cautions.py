@@ -1,4 +1,4 @@
-"""What of a rig has to be minded though it costs no grade: where many are told of, that is what is told."""
+"""Cautions that cost no grade: what a list or a plan has to mention of a rig."""
 
 from __future__ import annotations
 
@@ -24,12 +24,12 @@ class Warned:
 
 
 def codes_of(stack: Stack) -> tuple[Code, ...]:
-    """The codes alone, without a judgement."""
+    """The codes of such cautions, for code that has no judgement."""
     over = any(overloads(load) for load in loads_of(stack, PLAIN))
     blind = bool(clearance_doubts(stack))
     return tuple(code for code, so in zip(MINDED, (blind, over), strict=True) if so)
 
 
 def minded_in(route: Route) -> tuple[Warned, ...]:
-    """What a judged rig is told of it."""
+    """The cautions of a judged rig."""
     return tuple(Warned(finding.code, finding.text) for finding in route.findings if finding.code in MINDED)

@@ -27,7 +27,7 @@ Control = Literal[
 
 @dataclass(frozen=True, slots=True)
 class Deed:
-    """A control, and what it is to stand at; ``or_less``: what it is to stand at most at."""
+    """A control and the value that it has to have; with ``or_less``, at most that."""
 
     control: Control
     value: bool | float | str
