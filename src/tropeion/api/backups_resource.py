@@ -68,8 +68,8 @@ def post_backup(
             source.write_bytes(sent)
         except OSError as error:
             raise of_the_disk(folder.parent, error) from None
-        with look(collection.path, source, name) as fault:
-            whole, last = fault.whole, fault.last
+        with look(collection.path, source, name) as contents:
+            whole, last = contents.whole, contents.last
     now = collection.whole()
     changes = changes_to(now, whole)
     token = _backups(request).keep(BackupLookedAt(name, whole))

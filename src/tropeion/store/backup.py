@@ -11,7 +11,7 @@ from pathlib import Path
 from .collection import Collection
 from .errors import DamagedError, NoBackupError, StoreError, speaking_of
 from .files import check_soundness, copy_database, spare_name
-from .inspection import FaultFound, looked_through
+from .inspection import BackupContents, looked_through
 
 
 def backup(path: Path, target: Path) -> None:
@@ -25,7 +25,7 @@ def backup(path: Path, target: Path) -> None:
 
 
 @contextmanager
-def look(path: Path, source: Path, name: str | None = None) -> Iterator[FaultFound]:
+def look(path: Path, source: Path, name: str | None = None) -> Iterator[BackupContents]:
     """What is in the backup ``source``, for the collection at ``path``. Raises StoreError where it is none."""
     if not source.is_file():
         raise NoBackupError(f"there is no backup at {source}")
@@ -33,8 +33,8 @@ def look(path: Path, source: Path, name: str | None = None) -> Iterator[FaultFou
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise StoreError(f"cannot create the folder {path.parent}: {error.strerror}") from None
-    with looked_through(source, path.parent, name) as fault:
-        yield fault
+    with looked_through(source, path.parent, name) as contents:
+        yield contents
 
 
 def restore(path: Path, source: Path) -> Path | None:
@@ -44,13 +44,13 @@ def restore(path: Path, source: Path) -> Path | None:
     not at all. Where there is none, or a damaged one, the backup takes its place as a file, with its own history;
     returns where the damaged one is kept. Raises StoreError if the backup cannot be used.
     """
-    with look(path, source) as fault:
+    with look(path, source) as contents:
         if path.is_file() and _is_sound(path):
             with closing(Collection(path)) as collection:
-                collection.restore(fault.whole, f"{source.name} restored")
+                collection.restore(contents.whole, f"{source.name} restored")
             return None
         with speaking_of(path):
-            return _put_in_place(path, fault.file)
+            return _put_in_place(path, contents.file)
 
 
 def _is_sound(path: Path) -> bool:

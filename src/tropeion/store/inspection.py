@@ -37,7 +37,7 @@ _SIGNED_SINCE = "0004"
 
 
 @dataclass(frozen=True, slots=True)
-class FaultFound:
+class BackupContents:
     """What is in a backup. ``file`` is a copy of it in the schema of this program, while it is looked at."""
 
     whole: Whole
@@ -61,7 +61,7 @@ class _UnfitError(Exception):
 
 
 @contextmanager
-def looked_through(source: Path, folder: Path, name: str | None = None) -> Iterator[FaultFound]:
+def looked_through(source: Path, folder: Path, name: str | None = None) -> Iterator[BackupContents]:
     """Copy a backup into ``folder``, bring the copy up to date and check all of it; the copy is gone afterwards.
 
     With it comes a log that stands beside it (``-wal``). Raises StoreError, which speaks of ``name``.
@@ -71,7 +71,7 @@ def looked_through(source: Path, folder: Path, name: str | None = None) -> Itera
         yield _copied(source, place, name)
 
 
-def _copied(source: Path, place: Path, name: str) -> FaultFound:
+def _copied(source: Path, place: Path, name: str) -> BackupContents:
     copy = place / "copy.sqlite"
     try:
         shutil.copyfile(source, copy)
@@ -80,7 +80,7 @@ def _copied(source: Path, place: Path, name: str) -> FaultFound:
             shutil.copyfile(log, place / f"{copy.name}-wal")
         _check_file(copy)
         with speaking_of(place.parent):
-            return FaultFound(*_read(copy), copy)
+            return BackupContents(*_read(copy), copy)
     except (_UnfitError, sqlite3.Error) as error:
         if is_full(error):
             raise no_room(place.parent) from None
