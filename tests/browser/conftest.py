@@ -126,6 +126,18 @@ class Page:
         # What has the focus may be put away just now: then whatever has it next takes them.
         self.until(taken, "nothing takes the keys")
 
+    def push(self, text: str, within: str = "main") -> None:
+        """Click the button that says this, once it is there."""
+
+        def clicked(_: object) -> bool:
+            found = [button for button in self.all(f"{within} button") if button.text.strip() == text]
+            shown = [button for button in found if button.is_displayed()]
+            if shown:
+                shown[0].click()
+            return bool(shown)
+
+        self.until(clicked, f"no button {text}")
+
     def pick(self, kind: str, typed: str, option: str) -> None:
         """Type into a picker and take the option of that name."""
         box = self.find(f".picker-{kind} input")

@@ -1,9 +1,8 @@
-"""The kit in the real browser: shelves, forms, undo, two windows, files, and in a shop."""
+"""The kit in the real browser: shelves, forms, undo, two windows, and in a shop."""
 
 from __future__ import annotations
 
 import json
-from pathlib import Path
 
 import httpx
 import pytest
@@ -43,16 +42,6 @@ def _choose(page: Page, field: str, option: str) -> None:
     page.until(taken, f"no option {option}")
 
 
-def _button(page: Page, text: str, within: str = "main") -> None:
-    def clicked(_: object) -> bool:
-        found = [one for one in page.all(f"{within} button") if one.text.strip() == text and one.is_displayed()]
-        if found:
-            found[0].click()
-        return bool(found)
-
-    page.until(clicked, f"no button {text}")
-
-
 def _open_group(page: Page, title: str) -> None:
     def opened(_: object) -> bool:
         found = [one for one in page.all(".pane summary") if one.text.startswith(title)]
@@ -88,7 +77,7 @@ def test_search_filters_and_order_live_in_the_address(page: Page, sample_gear: G
     page.press("nothing of the kind")
     page.find('[data-state="empty"]')
     page.until(lambda d: "q=nothing" in d.current_url, "the address does not follow")
-    _button(page, "Show all")
+    page.push("Show all")
     page.answer("kit bodies ")
     page.open("/kit/lenses?covers=54.9&sort=price&down=1")
     page.answer("kit lenses ")
@@ -122,13 +111,13 @@ def test_a_lens_is_added_with_usual_values_and_live_grades_then_undone_after_a_r
     page.find('.pane[data-item="new"]')
     _choose(page, "mount", "Kelvane")
     page.wait_text(".usual", "image circle")
-    _button(page, page.text(".usual button"))
+    page.push(page.text(".usual button"))
     _type(page, "focal_length_mm", "40")
     _type(page, "name", "Sexton 40/2")
     page.until(lambda _: page.all('.effect[data-effect="settled"] [data-pair$=" o7"]'), "no live grade on the O7")
     _open_group(page, "Reach and picture")
     page.wait_text('[data-field="image_circle_mm"] .trust', "assumed")
-    _button(page, "Add it")
+    page.push("Add it")
     page.find('.pane[data-item="sexton-40-2"]')
     item = _held(page, "/kit/lenses/items/sexton-40-2").json()["item"]
     assert item["focal_length_mm"] == [40, 40]
@@ -147,7 +136,7 @@ def test_an_empty_kit_says_what_to_do_first(own_page: Page) -> None:
     own_page.open("/kit/lenses")
     own_page.answer("kit lenses ")
     own_page.wait_text('[data-state="empty"]', "This shelf is empty.")
-    _button(own_page, "Add a lens")
+    own_page.push("Add a lens")
     own_page.wait_text('[data-state="no-mounts"]', "add it first")
     own_page.find('[data-state="no-mounts"] a').click()
     # The lens's pane is a new one too: only a mount has a flange focal distance.
@@ -156,7 +145,7 @@ def test_an_empty_kit_says_what_to_do_first(own_page: Page) -> None:
     _type(own_page, "register_mm", "44")
     _choose(own_page, "coupling", "bayonet")
     _choose(own_page, "lens_kind", "reflex")
-    _button(own_page, "Add it")
+    own_page.push("Add it")
     # Back to the lens that the mount was wanted for, and told so.
     own_page.wait_text(".kept-note", "Wick is in your kit now.")
     own_page.until(lambda d: "/kit/lenses?item=new" in d.current_url, "not led back")
@@ -179,11 +168,11 @@ def test_a_form_keeps_none_and_not_known_apart(own_sample_page: Page) -> None:
     page.find('.pane[data-item="ost-70-210"]')
     _open_group(page, "Further details")
     assert "none" in page.text(field)
-    _button(page, "Not known", field)
+    page.push("Not known", field)
     page.wait_text(field, "not known")
     page.find('.pane[data-changed="true"]')
     saved("not said")
-    _button(page, "It has none", field)
+    page.push("It has none", field)
     page.wait_text(field, "none")
     saved([])
     box = page.find(f"{field} input")
@@ -233,15 +222,15 @@ def test_how_long_the_history_is_kept_is_chosen_and_what_goes_is_said_first(
     http.post(f"{page.address}/api/v1/kit/lenses/retire", json={"ids": ["kel-45"]}).raise_for_status()
     page.open("/kit/lenses")
     page.answer("kit lenses ")
-    _button(page, "History", "body")
+    page.push("History", "body")
     page.find(".history-keep .ant-select").click()
     page.until(lambda _: _option(page, "the last 1,000 steps"), "no such choice")
     page.wait_text(".history-keep", "1 older step could then no longer be undone.")
-    _button(page, "Cancel", ".history-keep")
+    page.push("Cancel", ".history-keep")
     page.wait_text(".history-keep", "one year")
     page.find(".history-keep .ant-select").click()
     page.until(lambda _: _option(page, "the last 1,000 steps"), "no such choice")
-    _button(page, "Let go of them", ".history-keep")
+    page.push("Let go of them", ".history-keep")
     page.until(lambda _: len(page.all(".history li")) == 1, "older steps are still listed")
     page.wait_text(".history-keep", "the last 1,000 steps")
 
@@ -263,7 +252,7 @@ def test_the_second_window_is_told_sees_both_and_loses_nothing(own_sample_page: 
     theirs = _held(page, "/kit/lenses/items/kel-55").json()
     changed = {"item": {**theirs["item"], "price": 55.0, "mass_g": 300.0}, "version": 1}
     assert http.put(f"{page.address}/api/v1/kit/lenses/items/kel-55", json=changed).status_code == 200
-    _button(page, "Save")
+    page.push("Save")
     page.find('[data-state="conflict"]')
     rows = {row.get_attribute("data-field"): row.text for row in page.all(".conflict-box tr[data-field]")}
     assert set(rows) == {"price", "notes", "mass_g"}
@@ -271,7 +260,7 @@ def test_the_second_window_is_told_sees_both_and_loses_nothing(own_sample_page: 
     assert "55" in rows["price"]
     # What only one side changed is already chosen; the price is mine until I say otherwise.
     page.find('.conflict-box tr[data-field="price"] td:last-child input').click()
-    _button(page, "Save what is chosen")
+    page.push("Save what is chosen")
     page.gone('[data-state="conflict"]')
     item = _held(page, "/kit/lenses/items/kel-55").json()["item"]
     assert (item["price"], item["notes"], item["mass_g"]) == (55.0, "Mine.", 300.0)
@@ -282,9 +271,9 @@ def test_what_is_in_use_says_who_uses_it_and_offers_to_retire(own_sample_page: P
     page = own_sample_page
     page.open("/kit/adapters?item=kel-ost-plain")
     page.find('.pane[data-item="kel-ost-plain"]')
-    _button(page, "Remove")
+    page.push("Remove")
     page.wait_text('[data-state="in-use"]', "Gallery camera")
-    _button(page, "Archive it instead")
+    page.push("Archive it instead")
     page.gone('[data-state="in-use"]')
     page.wait_text(".pane-head", "Archived")
     page.open("/kit/rigs")
@@ -292,7 +281,7 @@ def test_what_is_in_use_says_who_uses_it_and_offers_to_retire(own_sample_page: P
     page.open("/kit/adapters?retired=1")
     page.until(lambda _: _rows(page) == ["kel-ost-plain"], "the retired one is not shown")
     page.find('.shelf-row[data-id="kel-ost-plain"] input').click()
-    _button(page, "Restore from the archive")
+    page.push("Restore from the archive")
     page.until(lambda _: not _rows(page), "it is still retired")
 
 
@@ -307,7 +296,7 @@ def test_several_are_retired_at_once_and_come_back_at_once(own_sample_page: Page
     last = page.find(f'.shelf-row[data-id="{ids[-1]}"] input')
     webdriver.ActionChains(page.driver).key_down(Keys.SHIFT).click(last).key_up(Keys.SHIFT).perform()
     page.wait_text(".selection", f"{len(ids)} selected")
-    _button(page, "Archive")
+    page.push("Archive")
     page.find('[data-state="empty"]')
     webdriver.ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform()
     page.until(lambda _: _rows(page) == ids, "undo does not bring them back")
@@ -318,7 +307,7 @@ def test_a_rig_is_kept_on_the_light_path_and_tells_when_it_changes(own_sample_pa
     page.open("/?lens=brn-52&body=o7")
     page.until(lambda _: page.all(".keep-form"), "no form to keep it")
     page.find(".keep-form input").send_keys("Loft rig")
-    _button(page, "Keep")
+    page.push("Keep")
     page.wait_text(".keep", "Loft rig")
     rig = _held(page, "/kit/rigs/items/loft-rig").json()["item"]
     ring = _held(page, f"/kit/adapters/items/{rig['adapters'][0]}").json()
@@ -334,10 +323,10 @@ def test_a_trial_of_ones_own_is_noted_and_counted(own_sample_page: Page) -> None
     page = own_sample_page
     page.open("/?lens=kel-55&body=o7")
     page.until(lambda _: page.all(".keep"), "no rig")
-    _button(page, "Note a trial of your own")
+    page.push("Note a trial of your own")
     page.find(".trial input").send_keys("locks firmly")
     page.find('.trial input[value="contradicted"]').click()
-    _button(page, "Note it")
+    page.push("Note it")
     page.wait_text(".witnessed", "0 for, 1 against")
     page.open("/kit/bodies?item=o7")
     page.wait_text(".witnessed", "locks firmly")
@@ -356,53 +345,6 @@ def test_a_label_becomes_an_adapter(own_sample_page: Page) -> None:
     page.find('.pane[data-item="new"]')
     page.wait_text('[data-field="lens_mount"]', "Kelvane")
     page.wait_text(".usual", "length")
-
-
-CSV = "name;mount;focal_length_short_mm;f_number_widest;f_number_smallest;price;owned\n"
-
-
-def test_a_dropped_list_is_looked_through_chosen_from_and_taken(own_sample_page: Page, tmp_path: Path) -> None:
-    page = own_sample_page
-    table = tmp_path / "shelf.csv"
-    table.write_text(CSV + "Kelvane 55/2.2;Kelvane;55;2,2;22;61,50;1\nOwl 33/2;KLV;33;2;16;;1\nRook;KLV;21;4;16;;1\n")
-    page.open("/files")
-    page.find('input[aria-label="A file to import"]').send_keys(str(table))
-    page.wait_text(".preview-counts", "2 new · 1 changed · 0 in conflict")
-    assert "61.5" in page.text('[data-change="lenses kel-55"]')
-    page.find('[data-change="lenses rook"] input').click()
-    _button(page, "Take 2, all or nothing")
-    page.wait_text('[data-state="imported"]', "2 items written from shelf.csv")
-    assert _held(page, "/kit/lenses/items/owl-33-2").json()["item"]["mount"] == "kelvane"
-    assert _held(page, "/kit/lenses/items/rook").status_code == 404
-    page.wait_text(".undo button", "Undo: shelf.csv imported")
-
-
-def test_a_wrong_list_is_refused_with_its_places(own_sample_page: Page, tmp_path: Path) -> None:
-    page = own_sample_page
-    table = tmp_path / "wrong.csv"
-    table.write_text(CSV + "Owl;KLV;thirty;2;16;;1\n")
-    page.open("/files")
-    page.find('input[aria-label="A file to import"]').send_keys(str(table))
-    page.wait_text('[data-state="refused"]', "row 2, column focal_length_short_mm: 'thirty' is not a number")
-
-
-@pytest.mark.attack
-def test_a_backup_is_restored_from_the_screen(own_sample_page: Page, tmp_path: Path) -> None:
-    page = own_sample_page
-    spare = tmp_path / "spare.sqlite"
-    spare.write_bytes(_held(page, "/backup").content)
-    http.post(f"{page.address}/api/v1/kit/lenses/retire", json={"ids": ["kel-45"]}).raise_for_status()
-    page.open("/files")
-    page.find('input[aria-label="A backup to restore"]').send_keys(str(spare))
-    # What is in it, beside what there is now, comes before the question.
-    page.wait_text('[data-state="restore"]', "Last change")
-    (lenses,) = [row for row in page.all(".in-backup tbody tr") if row.text.startswith("Lenses")]
-    assert lenses.text.split() == ["Lenses", "35", "–", "1", "–"]
-    _button(page, "Restore it")
-    page.wait_text('[data-state="restored"]', "Undo takes it back")
-    assert "retired" not in _held(page, "/kit/lenses/items/kel-45").json()["item"]
-    _button(page, "Undo: spare.sqlite restored")
-    page.until(lambda _: _held(page, "/kit/lenses/items/kel-45").json()["item"].get("retired"), "not taken back")
 
 
 @pytest.mark.attack

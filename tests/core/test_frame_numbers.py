@@ -13,7 +13,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tropeion.core.frame.question import FrameQuestion, NotPossibleError, SubjectAt
-from tropeion.core.frame.sighting import sighted
 from tropeion.core.frame.simulated import frame_of
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
@@ -320,37 +319,7 @@ def test_a_zoom_is_set_anywhere_between_its_ends(sample: World) -> None:
         assert report.angles_deg[0] == pytest.approx(2 * math.degrees(math.atan(18 / wanted)))
 
 
-# Sightings
-
-
-def test_a_dark_corner_measures_the_circle_with_its_doubt(sample: World) -> None:
-    travel = sample.bodies["o7"].stabiliser
-    assert travel is not None
-    found = sighted(sample, Rig.of("kel-55", "o7", ["kel-ost-plain"]), way="travel", clean=0.4, dark=0.8)
-    clean = 2 * math.hypot(18 + 0.4 * travel.travel_mm, 12 + 0.4 * travel.travel_mm)
-    dark = 2 * math.hypot(18 + 0.8 * travel.travel_mm, 12 + 0.8 * travel.travel_mm)
-    assert found.image_circle_mm == pytest.approx(clean, abs=1e-6)
-    assert found.tolerance_mm == pytest.approx(dark - clean, abs=2e-6)
-
-
-def test_behind_a_reducer_the_lens_has_the_larger_circle(sample: World) -> None:
-    found = sighted(sample, Rig.of("grm-98", "o7", ["grm-ost-reducer"]), way="shift_up", clean=6, dark=None)
-    k = sample.adapters["grm-ost-reducer"].magnification
-    assert found.image_circle_mm == pytest.approx(2 * math.hypot(18, 18) / k, abs=1e-6)
-    assert found.tolerance_mm is None
-
-
-def test_a_dark_corner_alone_measures_no_circle(sample: World) -> None:
-    found = sighted(sample, Rig.of("kel-55", "o7", []), way="shift_across", clean=None, dark=3)
-    assert found.image_circle_mm is None
-    assert found.dark_mm == pytest.approx(2 * math.hypot(21, 12), abs=1e-6)
-    with pytest.raises(NotPossibleError):
-        sighted(sample, Rig.of("kel-55", "o7", []), way="shift_up", clean=5, dark=4)
-    with pytest.raises(NotPossibleError):
-        sighted(sample, Rig.of("kel-55", "stave-2", []), way="travel", clean=0.5, dark=None)
-    with pytest.raises(NotPossibleError):
-        sighted(sample, Rig.of("kel-55", "o7", []), way="shift_up", clean=None, dark=None)
-
+# The circle over a frame
 
 CIRCLES = json.loads((Path(__file__).parent / "circle.json").read_text(encoding="utf-8"))
 
@@ -421,18 +390,6 @@ def test_a_smaller_stop_never_blurs_more(sample: World, asked: FrameQuestion, vi
     for one, other in zip(wide.blur, small.blur, strict=True):
         if one.diameter_mm is not None:
             assert other.diameter_mm == pytest.approx(one.diameter_mm * 4 / 11)
-
-
-@given(share=st.floats(0, 1), more=st.floats(0, 1))
-def test_what_is_covered_aside_is_covered_nearer_to_the_middle(sample: World, share: float, more: float) -> None:
-    """A stabiliser that wanders farther never sees less dark: circles by sightings grow with the travel."""
-    low, high = sorted((share, more))
-    if low == high:
-        return
-    found = sighted(sample, Rig.of("kel-55", "o7", []), way="travel", clean=low, dark=high)
-    assert found.tolerance_mm is not None
-    assert found.tolerance_mm >= 0
-    assert (found.image_circle_mm or 0) >= math.hypot(36, 24) - 1e-6
 
 
 @given(f=st.floats(12, 300), n=st.floats(1.2, 22), crop=st.floats(0.5, 6))

@@ -178,13 +178,13 @@ def _lengths(text: str) -> str:
     values = ids_in(text)
     if len(values) > _MOST_MORE:
         raise ValueError(f"at most {_MOST_MORE} lengths")
-    for this_value in values:
+    for part in values:
         try:
-            value = float(this_value)
+            value = float(part)
         except ValueError:
             value = math.nan
         if not 0 < value <= 500:
-            raise ValueError(f"“{this_value}”: lengths from above 0 to 500 mm, parted by commas")
+            raise ValueError(f"“{part}”: lengths from above 0 to 500 mm, parted by commas")
     return text
 
 

@@ -157,7 +157,7 @@ def _causes(collection: Collection, rig: OfRig, practice: Practice, answers: lis
     spreads = {}
     for id_ in via:
         kept = collection.records_of(ReadingSeries, piece_kind="adapters", piece=id_, quantity="length")
-        if (spread := spread_of([this_kept.record for this_kept in kept])) is not None:
+        if (spread := spread_of([series.record for series in kept])) is not None:
             spreads[id_] = spread
     on_bench = rig_on_bench(world, rig.rig, practice)
     try:

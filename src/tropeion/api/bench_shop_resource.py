@@ -119,10 +119,10 @@ def get_bench_pieces(
     piece_named = []
     for kind in _KINDS:
         for id_ in search(world, kind, wanted):
-            protocol = find(world.gear, kind, id_)
-            mounted = not isinstance(protocol, Lens) or protocol.mount is not None
-            if isinstance(protocol, PieceItem) and not (mountless and mounted):
-                named = PieceNamed(kind=kind, id=id_, name=protocol.name, at_hand=protocol.at_hand > 0, mounted=mounted)
+            item = find(world.gear, kind, id_)
+            mounted = not isinstance(item, Lens) or item.mount is not None
+            if isinstance(item, PieceItem) and not (mountless and mounted):
+                named = PieceNamed(kind=kind, id=id_, name=item.name, at_hand=item.at_hand > 0, mounted=mounted)
                 piece_named.append(named)
     return sorted(piece_named, key=lambda piece_named: not piece_named.at_hand)[:MOST_PIECES]
 
@@ -132,10 +132,10 @@ def post_holding(held: Tries, asked: Annotated[_Mountless, Query()], collection:
     """Where a lens without a mount is sharp at infinity, by lengths that were tried before a body."""
     world = collection.world()
     tries = []
-    for place, this_try in enumerate(held.tries):
-        if this_try.saw == "near" and this_try.distance_m is None:
+    for place, attempt in enumerate(held.tries):
+        if attempt.saw == "near" and attempt.distance_m is None:
             raise NotPossibleError(f"tries[{place}].distance_m", "how far away what was sharp stands")
-        tries.append(Try(this_try.length_mm, this_try.saw, this_try.distance_m))
+        tries.append(Try(attempt.length_mm, attempt.saw, attempt.distance_m))
     return holding_report(world, world.lens(asked.lens), world.body(asked.body), tries, hand_mm=held.hand_mm)
 
 

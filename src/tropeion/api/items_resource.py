@@ -92,7 +92,7 @@ def _read(gear: Gear, kind: Kind, item: dict[str, Any], id_: str | None = None) 
         document["id"] = id_
     elif not document.get("id"):
         name = document.get("name")
-        document["id"] = free_id(name if isinstance(name, str) else "", {protocol.id for protocol in items(gear, kind)})
+        document["id"] = free_id(name if isinstance(name, str) else "", {item.id for item in items(gear, kind)})
     return load_entry(kind, json.dumps(document).encode("utf-8", "surrogatepass"))
 
 

@@ -31,9 +31,9 @@ def install(app: FastAPI, folder: Path) -> None:
         # An id may contain a dot, a page's own path does not: only paths at the root can be files.
         if path.startswith("api/") or ("." in path and "/" not in path):
             # What a browser asks for where a page names no mark of its own.
-            path_found = files.get("mark.svg" if path == "favicon.ico" else path)
-            if path_found is None:
+            shipped = files.get("mark.svg" if path == "favicon.ico" else path)
+            if shipped is None:
                 raise HTTPException(404, "Nothing here")
-            media = "image/svg+xml" if path_found.suffix == ".svg" else "text/plain"
-            return HTMLResponse(path_found.read_bytes(), media_type=media)
+            media = "image/svg+xml" if shipped.suffix == ".svg" else "text/plain"
+            return HTMLResponse(shipped.read_bytes(), media_type=media)
         return HTMLResponse(page.replace(NONCE_MARK, request.state.nonce))

@@ -35,7 +35,7 @@ def _practice(request: Request) -> Practice:
         return Practice.model_validate(chosen)
     except ValidationError as error:
         raise RequestValidationError(
-            [{**this_error, "loc": ("query", "practice", *this_error["loc"])} for this_error in error.errors()]
+            [{**wrong, "loc": ("query", "practice", *wrong["loc"])} for wrong in error.errors()]
         ) from None
 
 

@@ -43,11 +43,7 @@ def get_records(
 ) -> list[RecordPage]:
     """The records of a kind, the latest first: those that count, or those struck out; ``about`` one item alone."""
     kept = collection.records_of(RECORDS[kind].model, struck=struck)
-    return [
-        _page(this_kept)
-        for this_kept in kept
-        if about is None or any(item.id == about for item in this_kept.record.items)
-    ]
+    return [_page(page) for page in kept if about is None or any(item.id == about for item in page.record.items)]
 
 
 @router.get("/{kind}/{id}")

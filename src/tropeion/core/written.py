@@ -74,7 +74,7 @@ def short_name(lens: str, adapters: Sequence[str], most: int | None, at_mm: floa
     else:
         tries = [f"{figures}+{part}" for part in (ring, *re.split("[–-]", ring)[:1]) if part]
         tries += [figures, bare]
-    return next((this_try for this_try in tries if len(this_try) <= most), tries[-1][:most])
+    return next((form for form in tries if len(form) <= most), tries[-1][:most])
 
 
 def _ends_of(label: str) -> str:

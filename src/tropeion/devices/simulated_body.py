@@ -209,7 +209,7 @@ class SimulatedBody:
             raise NotDoneError(f"this body has {stabiliser.stored_lenses} places")
         if most is not None and len(place.name) > most:
             raise NotDoneError(f"“{place.name}”: names have at most {most} letters here")
-        others = [this_place for this_place in self.state.places if this_place.number != place.number]
+        others = [other for other in self.state.places if other.number != place.number]
         return self._with(places=tuple(sorted([*others, place], key=lambda value: value.number)))
 
     def _free(self) -> int:

@@ -33,7 +33,7 @@ def write_cell(column: Column, value: Any, decimal: str) -> str:
         case "words":
             return _harmless(_joined(value))
         case "numbers":
-            return _SEPARATOR.join(number_cell(this_value, decimal) for this_value in value) if value else _NONE
+            return _SEPARATOR.join(number_cell(part, decimal) for part in value) if value else _NONE
         case "json":
             if column.field in _THREADS:
                 return f"{number_cell(value['diameter_mm'], decimal)} × {number_cell(value['pitch_mm'], decimal)}"

@@ -75,13 +75,13 @@ def mark_in(value: Any, place: str = "") -> tuple[str, Mark] | None:
     """The first mark in a value, and where it stands."""
     waiting = [(place, value)]
     while waiting:
-        at, value_found = waiting.pop()
-        if isinstance(value_found, Mark):
-            return at, value_found
-        if isinstance(value_found, dict):
-            waiting += [(f"{at}.{key}" if at else key, inner) for key, inner in reversed(value_found.items())]
-        elif isinstance(value_found, list):
-            waiting += [(f"{at}[{number}]", inner) for number, inner in reversed(list(enumerate(value_found)))]
+        at, element = waiting.pop()
+        if isinstance(element, Mark):
+            return at, element
+        if isinstance(element, dict):
+            waiting += [(f"{at}.{key}" if at else key, inner) for key, inner in reversed(element.items())]
+        elif isinstance(element, list):
+            waiting += [(f"{at}[{number}]", inner) for number, inner in reversed(list(enumerate(element)))]
     return None
 
 

@@ -279,7 +279,7 @@ def _entry(
     """One row as an item: upon what is known of it, or new."""
     id_, name = values.get("id"), values.get("name")
     if id_ is None and isinstance(name, str):
-        named = [this_name for this_name in by_name.get(name.casefold(), ()) if this_name not in taken]
+        named = [alike for alike in by_name.get(name.casefold(), ()) if alike not in taken]
         if len(named) > 1:
             raise _refuse(f"row {number}", f"{len(named)} {kind} are called '{name[:60]}'", "give the id too")
         id_ = named[0] if named else free.take(name)

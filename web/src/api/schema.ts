@@ -8925,7 +8925,7 @@ export interface components {
         };
         /**
          * TestFrame
-         * @description A frame to take of a flat wall, what to do for it, and what it can show. ``drawing`` names where it is soft.
+         * @description A frame to take of a flat wall, what to do for it, and what it can show.
          */
         TestFrame: {
             /** Frame */

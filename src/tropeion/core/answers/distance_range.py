@@ -74,7 +74,7 @@ def distance_range(world: World, lens: Lens, body: Body, practice: Practice) -> 
     may_be: tuple[MayBe, ...] = ()
     if len(unknown) == 1:
         may_be = tuple(islice(_tried(world, lens, body, practice, unknown[0]), _MOST))
-    registers = [this_may_be.register_mm for this_may_be in may_be]
+    registers = [tried.register_mm for tried in may_be]
     names = tuple(mount.name for mount in unknown)
     return DistanceRange(
         mounts=names,

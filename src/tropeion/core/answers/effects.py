@@ -79,7 +79,7 @@ def effect_of(world: World, kind: Kind, id_: str, entry: Entry | None, practice:
     changed.sort(key=lambda change: -abs(change[3].level - change[2].level))
     rigs = []
     for rig in world.gear.rigs:
-        if any(this_rig.id == rig.id for this_rig in after.gear.rigs):
+        if any(other.id == rig.id for other in after.gear.rigs):
             before, then = grade_of_rig(world, rig, practice), grade_of_rig(after, rig, practice)
             if before != then:
                 rigs.append(RigChange(rig.id, rig.name, before, then))

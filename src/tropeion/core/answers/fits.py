@@ -161,8 +161,8 @@ def what_fits(world: World, *, lens: str | None = None, body: str | None = None,
     bodies = [world.body(body)] if body is not None else [body for body in world.gear.bodies if not body.retired]
     standings = best_standings(world, lenses, bodies, practice)
     pairs = [
-        _FitPair(this_lens, other, standings[this_lens.id, other.id], lens is not None)
-        for this_lens in lenses
+        _FitPair(candidate, other, standings[candidate.id, other.id], lens is not None)
+        for candidate in lenses
         for other in bodies
     ]
     pairs.sort(key=lambda pair: (-pair.standing.level, not pair.end.at_hand, pair.end.name.casefold()))

@@ -113,13 +113,13 @@ def difference_of(before: GridReport, after: GridReport, *, there: bool = False)
             difference.append(
                 PairDiffers(cell.lens, names[cell.lens], cell.body, names[cell.body], old[0], new[0], old[1], new[1])
             )
-    gains = [_rank(this_difference.after) - _rank(this_difference.before) for this_difference in difference]
+    gains = [_rank(differs.after) - _rank(differs.before) for differs in difference]
     difference.sort(
-        key=lambda this_difference: (
-            -(_rank(this_difference.after) - _rank(this_difference.before)),
-            -(_rank(this_difference.could_after) - _rank(this_difference.could_before)),
-            this_difference.lens_name,
-            this_difference.body_name,
+        key=lambda differs: (
+            -(_rank(differs.after) - _rank(differs.before)),
+            -(_rank(differs.could_after) - _rank(differs.could_before)),
+            differs.lens_name,
+            differs.body_name,
         )
     )
     lone, free = _stranded(before), _stranded(after)

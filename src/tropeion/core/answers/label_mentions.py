@@ -167,9 +167,7 @@ def distinct_mentions(mentions: list[Mention]) -> list[Mention]:
     """One mention for each mount named; what is said of it twice counts together."""
     all_mentions: list[Mention] = []
     for mention in mentions:
-        same = next(
-            (this_mention for this_mention in all_mentions if this_mention.mounts.keys() == mention.mounts.keys()), None
-        )
+        same = next((other for other in all_mentions if other.mounts.keys() == mention.mounts.keys()), None)
         told = same is not None and same.evidence * mention.evidence < 0
         if same is None or told:
             all_mentions.append(mention)

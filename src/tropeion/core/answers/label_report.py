@@ -204,11 +204,5 @@ def _served(world: World, front: str, rear: str, length_mm: float, practice: Pra
             grade = new.grade
             if grade is not None and new.works and new > old:
                 pair_served.append(PairServed(lens.id, lens.name, body.id, body.name, old.grade, grade))
-    pair_served.sort(
-        key=lambda this_pair_served: (
-            -rank(this_pair_served.after),
-            this_pair_served.lens_name.casefold(),
-            this_pair_served.body_name.casefold(),
-        )
-    )
+    pair_served.sort(key=lambda pair: (-rank(pair.after), pair.lens_name.casefold(), pair.body_name.casefold()))
     return tuple(pair_served)

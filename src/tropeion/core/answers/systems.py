@@ -224,7 +224,7 @@ _ROOM: Final[Mapping[bool | None, Literal["practical", "tight", "unsure"]]] = {
 def _crossing(
     world: World, front: Mount, rear: Mount, practice: Practice, best: dict[tuple[str, str], _Best]
 ) -> Crossing:
-    best_found = best.get((front.id, rear.id))
+    pair = best.get((front.id, rear.id))
     room = room_mm(front, rear)
     least = smallest_ring_mm(world.structure, front, rear)
     joint: JointBetween = "none"
@@ -243,9 +243,9 @@ def _crossing(
         least_ring_mm=least,
         joint=joint,
         ways=count_ways_between(world.structure, front.joint, rear.joint, int(practice.pieces)),
-        grade=best_found.grade if best_found else None,
-        lens=best_found.lens if best_found else None,
-        body=best_found.body if best_found else None,
+        grade=pair.grade if pair else None,
+        lens=pair.lens if pair else None,
+        body=pair.body if pair else None,
     )
 
 
@@ -356,15 +356,7 @@ def _joined(world: World, mount: Mount) -> tuple[Joined, ...]:
             for side, own, other in sides
             if own == mount.id
         ]
-    joined.sort(
-        key=lambda this_joined: (
-            this_joined.side == "body",
-            this_joined.other_name,
-            not this_joined.owned,
-            this_joined.price or 0.0,
-            this_joined.name,
-        )
-    )
+    joined.sort(key=lambda way: (way.side == "body", way.other_name, not way.owned, way.price or 0.0, way.name))
     return tuple(joined)
 
 

@@ -227,4 +227,4 @@ def becoming_of(
         if mode == "":
             yield mounted.becomes(mounted.mode_in_use)
             continue
-        yield from (mounted.becomes(this_mode) for this_mode in mounted.modes if mode in {None, this_mode.name})
+        yield from (mounted.becomes(option) for option in mounted.modes if mode in {None, option.name})

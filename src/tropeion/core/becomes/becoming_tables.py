@@ -153,7 +153,7 @@ def rig_becomes(
         guess=None
         if guessed is None
         else guess_of(guessed[0], (at, *(setting for setting in settings if setting is not at)), *terms, guessed[1]),
-        names={measured.id: measured.name for measured in (lens, *adapters, body)},
+        names={piece.id: piece.name for piece in (lens, *adapters, body)},
     )
 
 

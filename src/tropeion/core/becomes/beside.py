@@ -98,7 +98,7 @@ class _RigBeside:
 
     def side(self, f_number: float, distance_m: float) -> RigSide:
         rig, offset = self.rig, self.rig.offset_mm
-        depth_found = depth.depth_of_field(
+        sharp = depth.depth_of_field(
             distance_m * 1000 + offset,
             focal_length_mm=self.marked_mm,
             f_number=f_number,
@@ -120,8 +120,8 @@ class _RigBeside:
             widest=widest,
             smallest=smallest,
             distance_m=tidy(distance_m),
-            near_m=None if depth_found is None else (depth_found.near_mm - offset) / 1000,
-            far_m=None if depth_found is None or depth_found.far_mm is None else (depth_found.far_mm - offset) / 1000,
+            near_m=None if sharp is None else (sharp.near_mm - offset) / 1000,
+            far_m=None if sharp is None or sharp.far_mm is None else (sharp.far_mm - offset) / 1000,
         )
 
 

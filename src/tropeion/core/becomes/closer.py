@@ -96,7 +96,7 @@ def _longer(
         return []
     table = table_of(world, lens, body, int(practice.pieces))
     rig = build(world, lens, adapters, body, practice, PLAIN)
-    registers = [seat_of(this_lens, world.mount_of(this_lens)).register_mm for this_lens in (lens, body)]
+    registers = [seat_of(end, world.mount_of(end)).register_mm for end in (lens, body)]
     squared = rig.chain.magnification**2
     beyond = (registers[1] + table.adds_mm) / squared - registers[0]
     longer = beyond > held + here.travel_mm + NOTICED_MM / 2
@@ -108,12 +108,12 @@ def _longer(
     for _, row in rows_by_cost:
         pieces = table.pieces(row)
         assembly = build(world, lens, pieces, body, practice, PLAIN)
-        longer_found = _Longer(
+        candidate = _Longer(
             assembly.chain.lens_error_mm, tidy(assembly.chain.helicoid_mm / assembly.chain.magnification**2), pieces
         )
-        enough = tidy(longer_found.beyond_mm + longer_found.travel_mm - held - here.travel_mm) > NOTICED_MM
-        if enough and not any(longer_found.is_like(other) for other in chosen):
-            chosen.append(longer_found)
+        enough = tidy(candidate.beyond_mm + candidate.travel_mm - held - here.travel_mm) > NOTICED_MM
+        if enough and not any(candidate.is_like(other) for other in chosen):
+            chosen.append(candidate)
         if len(chosen) == MOST_PIECES:
             break
     rows = [_closer(world, lens, body, longer.pieces, practice, marked) for longer in chosen]

@@ -116,16 +116,14 @@ def guess_of(
     for at, setting in enumerate(settings):
         known = _lengths(setting, k, crop, reference) if quantity == "mm" else _apertures(setting, k, crop, reference)
         right = [value for value, guess in known if guess.right]
-        for place, (this_value, guess) in enumerate(known):
+        for place, (other, guess) in enumerate(known):
             # A mistake that comes to what is right, as far as numbers are rounded, is none.
-            harmless = not guess.right and any(
-                abs(this_value / value_ - 1) < TAKEN_WITHIN for value_ in right if value_ > 0
-            )
-            if this_value > 0 and not harmless and abs(value / this_value - 1) <= TAKEN_WITHIN:
+            harmless = not guess.right and any(abs(other / value_ - 1) < TAKEN_WITHIN for value_ in right if value_ > 0)
+            if other > 0 and not harmless and abs(value / other - 1) <= TAKEN_WITHIN:
                 said = (
                     guess if at == 0 else replace(guess, says=f"At {_mm(setting.marked_mm)} on the ring. {guess.says}")
                 )
-                near.append((abs(value / this_value - 1), at, place, said))
+                near.append((abs(value / other - 1), at, place, said))
     return min(near, key=lambda entry: (entry[1] > 0, *entry[:3]))[3] if near else None
 
 

@@ -74,17 +74,17 @@ def _normals(prior: Prior | None, seen: Sequence[Observation]) -> list[_Normal]:
 
 def _held_against_the_rest(at: Reals, prior: Prior | None, seen: Sequence[Observation]) -> dict[int, float]:
     """q_i = ∫ p(δ | all but i)·L_i(δ) dδ of each that is open to one side, by its place."""
-    values: dict[int, float] = {}
+    p_by_place: dict[int, float] = {}
     if not any(observation.as_normal is None for observation in seen) or (prior is None and len(seen) < 2):
-        return values
+        return p_by_place
     logs = [log_likelihood(at, observation) for observation in seen]
     known = log_prior(at, prior)
     for place, observation in enumerate(seen):
         if observation.as_normal is None:
             rest = [log for number, log in enumerate(logs) if number != place]
             others = posterior_of(at, known + sum(rest, np.zeros_like(at)))
-            values[place] = float(others.weight @ np.exp(logs[place]))
-    return values
+            p_by_place[place] = float(others.weight @ np.exp(logs[place]))
+    return p_by_place
 
 
 def _p_of(terms: Sequence[_Normal]) -> float:

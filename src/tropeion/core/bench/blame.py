@@ -43,18 +43,12 @@ class WrongRing:
 def blame(rig: Assembly, found: Estimate) -> tuple[Blamed, ...]:
     """The pieces of a rig by their share, the likeliest first."""
     chain, placed = rig.chain, rig.stack.placed
-    of_segments, of_pieces = sensitivities([this_placed.link for this_placed in placed])
+    of_segments, of_pieces = sensitivities([ring.link for ring in placed])
     pieces = [
         (rig.lens.id, rig.lens.name, chain.lens.tolerance_mm, chain.lens.assumed, of_segments[0]),
         *(
-            (
-                this_placed.adapter.id,
-                this_placed.adapter.name,
-                this_placed.link.tolerance_mm,
-                this_placed.link.assumed,
-                weight,
-            )
-            for this_placed, weight in zip(placed, of_pieces, strict=True)
+            (ring.adapter.id, ring.adapter.name, ring.link.tolerance_mm, ring.link.assumed, weight)
+            for ring, weight in zip(placed, of_pieces, strict=True)
         ),
         (rig.body.id, rig.body.name, chain.body.tolerance_mm, chain.body.assumed, 1.0),
     ]

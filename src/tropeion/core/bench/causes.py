@@ -32,7 +32,7 @@ class Look:
 
 @dataclass(frozen=True, slots=True)
 class TestFrame:
-    """A frame to take of a flat wall, what to do for it, and what it can show. ``drawing`` names where it is soft."""
+    """A frame to take of a flat wall, what to do for it, and what it can show."""
 
     frame: str
     title: str
@@ -104,20 +104,20 @@ def cause_report(
         path=tuple(path),
         frame=FRAMES.get(at),
         cause=None if at in FRAMES else leaf(_cause(at)),
-        open=tuple(leaf(literal) for literal in _open(at)),
+        open=tuple(leaf(cause) for cause in _open(at)),
     )
 
 
 def _cause(at: str) -> Cause:
-    return next(literal for literal in _TOLD if literal == at)
+    return next(cause for cause in _TOLD if cause == at)
 
 
 def _open(at: str) -> list[Cause]:
     """Every cause that can still be reached, in their order."""
     if at not in FRAMES:
         return [_cause(at)]
-    literals = {literal for look in FRAMES[at].looks for literal in _open(look.next)}
-    return [literal for literal in _TOLD if literal in literals]
+    causes = {cause for look in FRAMES[at].looks for cause in _open(look.next)}
+    return [cause for cause in _TOLD if cause in causes]
 
 
 def _evidence(rig: RigOnBench, spreads: Mapping[str, float]) -> dict[Cause, str]:
@@ -125,7 +125,7 @@ def _evidence(rig: RigOnBench, spreads: Mapping[str, float]) -> dict[Cause, str]
     bench, stack = rig.bench, rig.rig.stack
     half = rig.rig.mode.width_mm / 2
     window = bench.window_mm
-    names: dict[Cause, str] = {}
+    evidence: dict[Cause, str] = {}
     _, weights = sensitivities([placed.link for placed in stack.placed])
     play = [
         (placed.adapter.play_mm, placed.adapter.outer_mm or stack.body_mount.outer_mm, weight, placed.adapter.name)
@@ -134,12 +134,12 @@ def _evidence(rig: RigOnBench, spreads: Mapping[str, float]) -> dict[Cause, str]
     known = [(mm, seat, weight, name) for mm, seat, weight, name in play if mm is not None and seat is not None]
     if known:
         tip = math.fsum(mm / seat * half * math.sqrt(weight) for mm, seat, weight, _ in known)
-        names["play"] = (
+        evidence["play"] = (
             f"The play of {', '.join(name for *_, name in known)} tips the ends of the picture by up to ±{tip:.3f} mm;"
             f" ±{window:.3f} mm is sharp wide open: {_weighed(tip, window)}."
         )
     elif play:
-        names["play"] = "Nobody stated the play of its rings: it may be, or not."
+        evidence["play"] = "Nobody stated the play of its rings: it may be, or not."
     told = [
         (placed.adapter.name, spreads[placed.adapter.id] / seat * half)
         for placed in stack.placed
@@ -147,14 +147,14 @@ def _evidence(rig: RigOnBench, spreads: Mapping[str, float]) -> dict[Cause, str]
     ]
     if told:
         name, tip = max(told, key=lambda pair: pair[1])
-        names["wedge_ring"] = (
+        evidence["wedge_ring"] = (
             f"By its readings {name} tips the ends by at least ±{tip:.3f} mm;"
             f" ±{window:.3f} mm is sharp wide open: {_weighed(tip, window)}."
         )
     elif stack.placed:
-        names["wedge_ring"] = "No ring of this rig was measured at several places yet: four readings would tell."
+        evidence["wedge_ring"] = "No ring of this rig was measured at several places yet: four readings would tell."
     ways = max(joint.takes.positions for joint in stack.joints)
-    names["notch"] = (
+    evidence["notch"] = (
         f"A mount of this rig takes it in {ways} ways." if ways > 1 else "Its mounts take it in one way alone."
     )
     angle = rig.rig.body.max_ray_angle_deg
@@ -162,8 +162,8 @@ def _evidence(rig: RigOnBench, spreads: Mapping[str, float]) -> dict[Cause, str]
         height = math.hypot(rig.rig.mode.width_mm, rig.rig.mode.height_mm) / 2
         ray = math.degrees(math.atan(height / rig.rig.lens.exit_pupil_mm))
         limit = "" if angle is None else f"; {rig.rig.body.name} takes {angle:.0f}°"
-        names["soft_corners"] = f"Rays reach the corners at {ray:.0f}°{limit}."
-    return names
+        evidence["soft_corners"] = f"Rays reach the corners at {ray:.0f}°{limit}."
+    return evidence
 
 
 def _weighed(tip_mm: float, window_mm: float) -> str:

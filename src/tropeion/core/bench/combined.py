@@ -59,9 +59,9 @@ def posterior(prior: Prior | None, seen: Sequence[Observation]) -> Posterior:
 
 def together(bench: Bench, prior: Prior | None, seen: Sequence[Observation]) -> Combined:
     """The error by prior (None: a nameless ring, flat) and observations. Raises ValueError where nothing is said."""
-    posterior_found = posterior(prior, seen)
-    agreement = agreement_of(posterior_found.at, prior, seen)
-    without, headline = None, posterior_found
+    whole = posterior(prior, seen)
+    agreement = agreement_of(whole.at, prior, seen)
+    without, headline = None, whole
     if agreement.most_at_odds is not None:
         rest_prior = prior if agreement.place is not None else None
         rest = [observation for place, observation in enumerate(seen) if place != agreement.place]
@@ -70,7 +70,7 @@ def together(bench: Bench, prior: Prior | None, seen: Sequence[Observation]) -> 
             without = _answer(other, agreement_of(other.at, rest_prior, rest).p)
             if _is_better(agreement.most_at_odds, without):
                 headline = other
-    own = _answer(posterior_found, agreement.p)
+    own = _answer(whole, agreement.p)
     return Combined(
         mean_mm=own.mean_mm,
         standard_uncertainty_mm=own.standard_uncertainty_mm,

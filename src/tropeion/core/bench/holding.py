@@ -80,17 +80,17 @@ def holding_report(
     focal, f_number = lens.focal_length_mm[0], lens.f_number[0]
     window = f_number * blur_of(modes_of(body, "still")[0], Practice().blur, PLAIN)
     held: list[HeldByHand] = []
-    for this_try in tries:
-        held.append(_held(this_try, focal, window, hand_mm))
-    told = [(this_try, by) for this_try, by in zip(tries, held, strict=True) if not by.wrong]
+    for attempt in tries:
+        held.append(_held(attempt, focal, window, hand_mm))
+    told = [(attempt, by) for attempt, by in zip(tries, held, strict=True) if not by.wrong]
     seat = known_seat_of(body, world.mount_of(body))
-    if not any(this_try.saw != "soft" for this_try, _ in told):
+    if not any(attempt.saw != "soft" for attempt, _ in told):
         says = "Soft everywhere so far: try other lengths until far things get sharp." if told else "Nothing tried yet."
         return HoldingReport(tuple(held), None, None, None, None, False, _next_soft(tries), {}, says)
-    at = _grid([this_try.length_mm for this_try, _ in told], focal)
+    at = _grid([attempt.length_mm for attempt, _ in told], focal)
     log = np.zeros_like(at)
-    for this_try, by in told:
-        log += _log_likelihood(at, this_try, by, window, hand_mm)
+    for attempt, by in told:
+        log += _log_likelihood(at, attempt, by, window, hand_mm)
     weight = np.exp(log - log.max())
     weight /= weight.sum()
     mean = float(weight @ at)
@@ -98,7 +98,7 @@ def holding_report(
     below = np.cumsum(weight)
     low, high = (float(at[min(int(np.searchsorted(below, p)), len(at) - 1)]) for p in (0.025, 0.975))
     # At the best length of all, as χ² of what was sharp there: soft ones cost nothing where they are far off.
-    sharp = sum(this_try.saw != "soft" for this_try, _ in told)
+    sharp = sum(attempt.saw != "soft" for attempt, _ in told)
     contradicted = chi_square_p(max(0.0, -2 * float(log.max())), max(1, sharp - 1)) < CONTRADICTED
     register = mean + seat.register_mm
     fields = {
@@ -156,4 +156,4 @@ def _log_likelihood(at: Reals, one: Try, by: HeldByHand, window_mm: float, hand_
 
 def _next_soft(tries: Sequence[Try]) -> float | None:
     """With soft pictures alone: a little shorter than the shortest that was tried."""
-    return round(max(0.0, min(this_try.length_mm for this_try in tries) - 2.0), 2) if tries else None
+    return round(max(0.0, min(attempt.length_mm for attempt in tries) - 2.0), 2) if tries else None

@@ -88,17 +88,13 @@ def _outcomes(bench: Bench, kind: Kind, error_mm: float) -> Iterator[tuple[Obser
 
 def _would_see(bench: Bench, kind: Kind, error_mm: float) -> Saw | None:
     """What a rig with this error shows of a kind."""
-    shown_found = shown(bench, error_mm, 0.0)
+    looks = shown(bench, error_mm, 0.0)
     if kind == "scale":
         read = extension_for_mm(bench.focal_length_mm, _SCALE_MM)
         x = 0.0 if read is None else read + error_mm / bench.magnification**2
         true = object_distance_mm(bench.focal_length_mm, x) - bench.offset_mm if x > 0 else None
         return None if true is None else Saw(kind, (true, _SCALE_MM))
-    distances = {
-        "far_limit": shown_found.far_m,
-        "near_limit": shown_found.near_m,
-        "past_infinity": shown_found.past_at_m,
-    }
+    distances = {"far_limit": looks.far_m, "near_limit": looks.near_m, "past_infinity": looks.past_at_m}
     distance = distances.get(kind)
     return None if distance is None else Saw(kind, (distance * 1000,))
 

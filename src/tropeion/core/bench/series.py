@@ -163,20 +163,20 @@ def series_report(
     before: Before = Before(),
 ) -> SeriesReport:
     """What readings of one quantity say, a wedge by what the piece stands before. Raises ValueError without any."""
-    mean_found = _measured(quantity, taken)
+    result = _measured(quantity, taken)
     past = [_measured(quantity, taken) for taken in earlier if taken.values_mm]
-    floor = min(_systematic_mm(quantity, this_taken) for this_taken in (taken, *earlier))
-    pooled, doubt, apart = _pooled(mean_found, past, floor)
+    floor = min(_systematic_mm(quantity, some) for some in (taken, *earlier))
+    pooled, doubt, apart = _pooled(result, past, floor)
     agrees = apart is None or abs(apart) <= IN_DOUBT
-    mean = mean_found.mean_mm if pooled is None or not agrees else pooled
-    u = mean_found.standard_uncertainty_mm if doubt is None or not agrees else doubt
+    mean = result.mean_mm if pooled is None or not agrees else pooled
+    u = result.standard_uncertainty_mm if doubt is None or not agrees else doubt
     wedge, wedge_says = _wedge(quantity, taken, before)
-    slips = _unconfirmed(mean_found, taken)
+    slips = _unconfirmed(result, taken)
     earlier_slips = any(_unconfirmed(_measured(quantity, taken), taken) for taken in earlier if taken.values_mm)
-    slip_says = _slip_says(mean_found, slips, quantity, taken, earlier=earlier_slips)
+    slip_says = _slip_says(result, slips, quantity, taken, earlier=earlier_slips)
     return SeriesReport(
-        measured=mean_found,
-        parts=_parts(mean_found, quantity, taken),
+        measured=result,
+        parts=_parts(result, quantity, taken),
         wedge=wedge,
         wedge_says=wedge_says,
         slips=slips,
@@ -186,7 +186,7 @@ def series_report(
         apart=apart,
         contradicted=not agrees,
         fields={} if slips or earlier_slips else _fields(quantity, mean, u),
-        nominal_says=_nominal_says(piece, quantity, mean_found, mean, u, agrees=agrees),
+        nominal_says=_nominal_says(piece, quantity, result, mean, u, agrees=agrees),
         says=f"{piece.name}, {quantity.label}: {mean:.3f} ± {u:.3f} mm",
     )
 

@@ -67,10 +67,10 @@ def throw_report(lens: Lens, lenses: Sequence[Lens], turns: float, from_m: float
     whole = throw_deg(360 * turns, own.travel_mm, first, second)
     beside = sorted(
         (
-            ThrowBeside(this_lens.id, this_lens.name, this_lens.focus_throw_deg, between)
-            for this_lens in lenses
-            if this_lens.id != lens.id and not this_lens.retired and this_lens.focus_throw_deg is not None
-            if (between := _between(this_lens, from_m, to_m)) is not None
+            ThrowBeside(other.id, other.name, other.focus_throw_deg, between)
+            for other in lenses
+            if other.id != lens.id and not other.retired and other.focus_throw_deg is not None
+            if (between := _between(other, from_m, to_m)) is not None
         ),
         key=lambda throw_beside: -throw_beside.between_deg,
     )

@@ -100,9 +100,9 @@ def differences(world: World, rig: Rig, trials: Sequence[BenchTrial]) -> Differe
     ``trials`` are those of all rigs, the latest first. Empty where the rig has none.
     """
     latest: dict[str, BenchTrial] = {}
-    for this_trial in trials:
-        if not this_trial.struck and this_trial.saw:
-            latest.setdefault(this_trial.rig, this_trial)
+    for bench_trial in trials:
+        if not bench_trial.struck and bench_trial.saw:
+            latest.setdefault(bench_trial.rig, bench_trial)
     trial = latest.get(rig.bare.id)
     own = None if trial is None else _alone(world, trial)
     if own is None:

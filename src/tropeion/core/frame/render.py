@@ -31,8 +31,8 @@ def light_of(scene: Scene, view: View, shape: Shape) -> Floats:
     light = np.zeros(shape, np.float32)
     for surface in scene.surfaces:
         _put(light, surface, screen)
-    for this_light in scene.lights:
-        shine(light, this_light, screen)
+    for lamp in scene.lights:
+        shine(light, lamp, screen)
     light *= reaches(screen)
     if view.steep_from_mm is not None:
         light = smeared(light, screen, view.steep_from_mm)

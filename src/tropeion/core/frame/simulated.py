@@ -45,7 +45,7 @@ def _report(setup: Setup) -> FrameReport:
         lens=lens.id,
         body=rig.body.id,
         adapters=tuple(adapter.id for adapter in rig.adapters),
-        names={measured.id: measured.name for measured in (lens, *rig.adapters, rig.body)},
+        names={piece.id: piece.name for piece in (lens, *rig.adapters, rig.body)},
         reason="" if setup.works else reason_of(setup),
         sentence=sentence_of(setup),
         scene=asked.scene,
@@ -121,7 +121,7 @@ def _depths(setup: Setup) -> tuple[DepthRow, ...]:
 
 def _depth(setup: Setup, f_number: float, away_m: float, extension: float) -> DepthRow | None:
     offset = setup.rig.offset_mm
-    depth_found = depth.depth_of_field(
+    sharp = depth.depth_of_field(
         away_m * 1000 + offset,
         focal_length_mm=setup.marked_mm,
         f_number=f_number,
@@ -129,10 +129,10 @@ def _depth(setup: Setup, f_number: float, away_m: float, extension: float) -> De
         k=setup.k,
         calc=PLAIN,
     )
-    if depth_found is None:
+    if sharp is None:
         return None
-    near = (depth_found.near_mm - offset) / 1000
-    far = None if depth_found.far_mm is None else (depth_found.far_mm - offset) / 1000
+    near = (sharp.near_mm - offset) / 1000
+    far = None if sharp.far_mm is None else (sharp.far_mm - offset) / 1000
     total = None if far is None else far - near
     return DepthRow(
         f_number=f_number,
@@ -141,7 +141,7 @@ def _depth(setup: Setup, f_number: float, away_m: float, extension: float) -> De
         far_m=far,
         total_m=total,
         front_share=None if total is None else (away_m - near) / total,
-        hyperfocal_m=depth_found.hyperfocal_mm / 1000,
+        hyperfocal_m=sharp.hyperfocal_mm / 1000,
         infinity_blur_mm=infinity_blur_mm(f_number, setup.k, extension),
     )
 

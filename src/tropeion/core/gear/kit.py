@@ -81,12 +81,12 @@ class FreeIds:
         """An id made of a name, that is not taken."""
         plain = "".join(c for c in unicodedata.normalize("NFKD", name[:200].casefold()) if not unicodedata.combining(c))
         stem = re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:56] or "item"
-        name_found, number = stem, self._next.get(stem, 2)
-        while name_found in self._taken:
-            name_found, number = f"{stem}-{number}", number + 1
+        id_, number = stem, self._next.get(stem, 2)
+        while id_ in self._taken:
+            id_, number = f"{stem}-{number}", number + 1
         self._next[stem] = number
-        self._taken.add(name_found)
-        return name_found
+        self._taken.add(id_)
+        return id_
 
 
 def free_id(name: str, taken: Iterable[str]) -> str:
@@ -124,7 +124,7 @@ def selection(gear: Gear, kind: Kind, ids: Container[str]) -> Gear:
     Evidence that names pieces which stay behind is kept without their names.
     """
     wanted: dict[tuple[Kind, str], None] = {(kind, item.id): None for item in items(gear, kind) if item.id in ids}
-    known = {(literal, item.id): item for literal in KINDS for item in items(gear, literal)}
+    known = {(each_kind, item.id): item for each_kind in KINDS for item in items(gear, each_kind)}
     waiting = list(wanted)
     while waiting:
         for kinds, id_ in needs_of(known[waiting.pop()]):
@@ -135,8 +135,8 @@ def selection(gear: Gear, kind: Kind, ids: Container[str]) -> Gear:
     held = {id_ for _, id_ in wanted}
     return gear.model_copy(
         update={
-            literal: tuple(_alone(item, held) for item in items(gear, literal) if (literal, item.id) in wanted)
-            for literal in KINDS
+            each_kind: tuple(_alone(item, held) for item in items(gear, each_kind) if (each_kind, item.id) in wanted)
+            for each_kind in KINDS
         }
     )
 

@@ -84,9 +84,7 @@ def _covers(item: Item, formats: Sequence[Format]) -> str | None:
         return f"{item.sensor_mm[0]:g} × {item.sensor_mm[1]:g}"
     if not isinstance(item, Lens) or item.image_circle_mm is None:
         return None
-    inside = [
-        this_format.name for this_format in formats if this_format.diagonal_mm <= item.image_circle_mm + COVERS_HAIR_MM
-    ]
+    inside = [format_.name for format_ in formats if format_.diagonal_mm <= item.image_circle_mm + COVERS_HAIR_MM]
     return inside[-1] if inside else None
 
 
@@ -107,8 +105,8 @@ def row_of(world: World, item: Item, formats: Sequence[Format]) -> Row:
         tags=item.character if isinstance(item, Body | Lens) else (),
         assumed=len(item.assumed),
         measured=_measured(item),
-        confirmed=sum(this_evidence.verdict == "confirmed" for this_evidence in evidence),
-        contradicted=sum(this_evidence.verdict == "contradicted" for this_evidence in evidence),
+        confirmed=sum(entry.verdict == "confirmed" for entry in evidence),
+        contradicted=sum(entry.verdict == "contradicted" for entry in evidence),
         contacts=_contacts(item),
         glass=isinstance(item, Adapter) and item.has_glass,
         width_mm=width,

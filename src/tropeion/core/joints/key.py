@@ -202,8 +202,7 @@ def _may_mount(
     for generation in mount.generations:
         parts = frozenset(generation.body_features)
         verdicts = sorted(
-            (_verdict(mount, this_possible, parts) for this_possible in possible),
-            key=lambda verdict: _WORST_FIRST.index(verdict.effect),
+            (_verdict(mount, case, parts) for case in possible), key=lambda verdict: _WORST_FIRST.index(verdict.effect)
         )
         worst = verdicts[0]
         feared = [verdict for verdict in verdicts if verdict.effect == worst.effect]
@@ -251,16 +250,12 @@ def _telling(
     """The part not looked at yet that best parts the generations that are feared from the others."""
     best, most = None, 0.0
     for id_, feature in features.items():
-        having = {this_possible.build.id for this_possible in possible if id_ in this_possible.parts}
+        having = {case.build.id for case in possible if id_ in case.parts}
         if feature.misleading or id_ in answers or not 0 < len(having) < len(possible):
             continue
         # The answer is right if the part is present and feared, or absent and not feared.
-        right = sum(
-            this_possible.probability
-            for this_possible in possible
-            if (this_possible.build.id in feared) == (this_possible.build.id in having)
-        )
-        right = max(right, sum(this_possible.probability for this_possible in possible) - right)
+        right = sum(case.probability for case in possible if (case.build.id in feared) == (case.build.id in having))
+        right = max(right, sum(case.probability for case in possible) - right)
         if right > most + 1e-9:
             best, most = id_, right
     return best

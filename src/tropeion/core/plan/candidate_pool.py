@@ -112,9 +112,14 @@ class Ways:
         return Task(wants, self.offers, question.together, budget, question.carry_g), fine
 
 
-def _way(one: Candidate) -> Way:
-    grade = one.promised if one.grade is None else rank(one.grade)
-    return Way(uses_of(one.pieces), grade, 1.0 if one.probability is None else one.probability, bool(one.slow))
+def _way(candidate: Candidate) -> Way:
+    grade = candidate.promised if candidate.grade is None else rank(candidate.grade)
+    return Way(
+        uses_of(candidate.pieces),
+        grade,
+        1.0 if candidate.probability is None else candidate.probability,
+        bool(candidate.slow),
+    )
 
 
 @dataclass(frozen=True, slots=True, eq=False)

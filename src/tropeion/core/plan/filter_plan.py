@@ -67,9 +67,7 @@ def filter_plan(world: World, lenses: Sequence[Lens], size_mm: float, diagonal_m
         for accessory in world.gear.accessories
         if accessory.kind in FILTERS and accessory.rear_thread_mm == size_mm
     ]
-    thickest = max(
-        (this_filter.length_mm for this_filter in filters if this_filter.length_mm is not None), default=None
-    )
+    thickest = max((filter_.length_mm for filter_ in filters if filter_.length_mm is not None), default=None)
     rings_fors = [_rings_for(world, lens, size_mm, rings, thickest, diagonal_mm) for lens in lenses]
     buy: dict[str, int] = {}
     for rings_for in rings_fors:
@@ -83,7 +81,7 @@ def filter_plan(world: World, lenses: Sequence[Lens], size_mm: float, diagonal_m
         lenses=tuple(rings_fors),
         buy=buy,
         cost=math.fsum(known) if len(known) == len(prices) else None,
-        filters=tuple(this_filter.name for this_filter in filters),
+        filters=tuple(filter_.name for filter_ in filters),
     )
 
 

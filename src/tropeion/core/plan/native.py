@@ -104,13 +104,13 @@ def _all_native(world: World, options: Sequence[OptionsFor]) -> Sum:
     bought: set[str] = set()
     unpriced: list[str] = []
     unsold: list[str] = []
-    for this_option in options:
-        natives = [option for option in this_option.options if option.kind != "adapter"]
+    for asked in options:
+        natives = [option for option in asked.options if option.kind != "adapter"]
         if not natives:
             continue
         met += 1
         best = min(natives, key=lambda option: (option.price is None, option.price or 0.0))
-        lens = world.lens(this_option.lens)
+        lens = world.lens(asked.lens)
         if best.lens not in bought:
             bought.add(best.lens)
             if best.price is None:

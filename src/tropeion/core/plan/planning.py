@@ -42,29 +42,29 @@ def plan_of(world: World, question: PlanQuestion, practice: Practice, run: Run |
 
 def planned(world: World, question: PlanQuestion, practice: Practice, run: Run) -> Planned:
     """The same, with what its curve needs."""
-    solving_found = solving(world, question, practice, run)
-    outcome, status = solving_found.outcome, solving_found.solved.status
-    bound = solving_found.solved.bound if status == "gap" else outcome.cost
-    teller = _Teller(solving_found)
-    served = teller.served(solving_found.choice, outcome)
+    solution = solving(world, question, practice, run)
+    outcome, status = solution.outcome, solution.solved.status
+    bound = solution.solved.bound if status == "gap" else outcome.cost
+    teller = _Teller(solution)
+    served = teller.served(solution.choice, outcome)
     report = PlanReport(
         status=status,
         cost=outcome.cost / 100,
         bound=bound / 100,
         currency=world.gear.currency,
-        met=solving_found.met,
+        met=solution.met,
         demands=len(question.demands),
         bought=teller.bought(outcome, served),
         sold=teller.sold(outcome),
         serves=served,
-        unmet=whys(solving_found, run),
-        unpriced=_unpriced(world, question, solving_found.ways, solving_found.market),
-        ruled_out=solving_found.gone,
+        unmet=whys(solution, run),
+        unpriced=_unpriced(world, question, solution.ways, solution.market),
+        ruled_out=solution.gone,
         spare=_spare(world, served),
-        carry_g=_carried(solving_found.task, outcome, solving_found.ways),
-        look_for=rings_to_look_for(solving_found, run),
+        carry_g=_carried(solution.task, outcome, solution.ways),
+        look_for=rings_to_look_for(solution, run),
     )
-    return Planned(solving_found, report)
+    return Planned(solution, report)
 
 
 class _Teller:
@@ -203,12 +203,12 @@ def _unpriced(world: World, question: PlanQuestion, ways: Ways, market: World) -
         if world.mounts[adapter.lens_mount].joint in fronts or world.mounts[adapter.body_mount].joint in rears
     ]
     priced = {id_ for id_, offer in ways.offers.items() if offer.price is not None}
-    return tuple(this_unpriced for this_unpriced in unpriced if this_unpriced.id not in priced)
+    return tuple(item for item in unpriced if item.id not in priced)
 
 
 def _spare(world: World, served: Sequence[Served]) -> tuple[Spare, ...]:
     """Adapters at hand that nothing in the plan uses."""
-    used = {id_ for this_served in served for id_ in this_served.adapters}
+    used = {id_ for pair in served for id_ in pair.adapters}
     ends: dict[tuple[str, str], str] = {}
     for id_ in sorted(used):
         adapter = world.adapters[id_]
@@ -241,7 +241,7 @@ def _points(found: Solving, run: Run) -> list[CurvePoint]:
         lines = teller.bought(step.outcome, served)
         held = set() if before is None else set(before.outcome.buy)
         opens = tuple(line.name for line in lines if line.id not in {teller.named(piece)[1] for piece in held})
-        slow = sum(bool(this_served.slow) for this_served in served)
+        slow = sum(bool(pair.slow) for pair in served)
         told.append(CurvePoint(step.met, slow, step.outcome.cost / 100, step.bound / 100, lines, opens))
         before = step
     return told

@@ -88,27 +88,11 @@ def _look_alikes(
 ) -> Iterator[LookAlikeRing]:
     """Rings between the same ends that would not do in its place."""
     joints = world.mounts[adapter.lens_mount].joint, world.mounts[adapter.body_mount].joint
-    alike = [
-        this_adapter
-        for this_adapter in world.structure.adapters_by_joints.get(joints, ())
-        if this_adapter.id != adapter.id
-    ]
-    alike.sort(
-        key=lambda this_adapter: (
-            -difflib.SequenceMatcher(None, this_adapter.name, adapter.name).ratio(),
-            this_adapter.id,
-        )
-    )
+    alike = [ring for ring in world.structure.adapters_by_joints.get(joints, ()) if ring.id != adapter.id]
+    alike.sort(key=lambda ring: (-difflib.SequenceMatcher(None, ring.name, adapter.name).ratio(), ring.id))
     told = 0
     for other in alike:
-        why = next(
-            (
-                name
-                for this_served in served
-                if (name := _fails(world, other, adapter, this_served, question, practice))
-            ),
-            "",
-        )
+        why = next((name for rig in served if (name := _fails(world, other, adapter, rig, question, practice))), "")
         if why and told < MOST_LOOK_ALIKES:
             told += 1
             yield LookAlikeRing(other.name, why)
@@ -116,11 +100,11 @@ def _look_alikes(
 
 def _minds(served: Sequence[Served]) -> Iterator[str]:
     """The cautions of the rigs that a piece serves."""
-    for this_served in served:
-        pair = f"{this_served.lens_name} on {this_served.body_name}"
-        if this_served.slow:
-            yield f"{pair}: {written.listed([FUNCTION_NAMES[name] for name in this_served.slow])}, slowly."
-        yield from (f"{pair}: {caution.text}" for caution in this_served.cautions)
+    for rig in served:
+        pair = f"{rig.lens_name} on {rig.body_name}"
+        if rig.slow:
+            yield f"{pair}: {written.listed([FUNCTION_NAMES[name] for name in rig.slow])}, slowly."
+        yield from (f"{pair}: {caution.text}" for caution in rig.cautions)
 
 
 def _fails(

@@ -33,9 +33,9 @@ class Solving:
 
     @property
     def outcome(self) -> Outcome:
-        outcome_found = outcome_of(self.task, self.choice)
-        assert outcome_found is not None, "a choice has to stand"
-        return outcome_found
+        outcome = outcome_of(self.task, self.choice)
+        assert outcome is not None, "a choice has to stand"
+        return outcome
 
     @property
     def met(self) -> int:

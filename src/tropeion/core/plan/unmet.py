@@ -268,12 +268,7 @@ class _Whys:
     def _by_grade(self, number: int, demand: Demand) -> tuple[str, Advice | None]:
         lens, bodies = self._world.lens(demand.lens), [self._world.body(id_) for id_ in demand.bodies]
         best = best_of_each(self._found.market, [lens], bodies, self._practice)
-        able = [
-            (this_best.standing.level, body)
-            for body in bodies
-            for this_best in [best[lens.id, body.id]]
-            if this_best.by is not None
-        ]
+        able = [(way.standing.level, body) for body in bodies for way in [best[lens.id, body.id]] if way.by is not None]
         if able:
             _, body = max(able, key=lambda pair: pair[0])
             standing = best[lens.id, body.id].standing

@@ -77,7 +77,7 @@ def assess(
     left = functions_of(rig, metering, detailed=False)
     functions = verdict.function_findings(rig, left)
     all_assess = [*verdict.merged(shared, by_end[0], by_end[1] if len(by_end) > 1 else []), *functions]
-    grades = tuple(findings.worst([*shared, *this_findings, *functions]) for this_findings in by_end)
+    grades = tuple(findings.worst([*shared, *of_end, *functions]) for of_end in by_end)
     return Assessment(rig, ends, grades, cover, meetings, left, tuple(all_assess))
 
 

@@ -47,13 +47,11 @@ def _traps(rig: Assembly, at: Focused) -> list[Remark]:
     traps = []
     mounts = rig.world.mounts
     for joint in rig.stack.joints:
-        mount_found, other, link = joint.gives, joint.takes, joint.link
+        front, other, link = joint.gives, joint.takes, joint.link
         if joint.is_trap:
-            difference = written.millimetres(room_mm(mount_found, other) or 0.0)
+            difference = written.millimetres(room_mm(front, other) or 0.0)
             traps.append(
-                catalogue.same_thread_other_register(
-                    link, front=mount_found.name, rear=other.name, difference=difference
-                )
+                catalogue.same_thread_other_register(link, front=front.name, rear=other.name, difference=difference)
             )
     for adapter in rig.adapters:
         for id_ in (adapter.lens_mount, adapter.body_mount):
@@ -252,27 +250,21 @@ def _span(near: float | None, far: float | None, units: Literal["metric", "imper
 def _of_ranges(rig: Assembly, ranges: Sequence[Range]) -> list[Remark]:
     remarks = []
     units = rig.practice.distances
-    for this_range in ranges:
-        adapter = rig.world.adapters[this_range.link]
-        if this_range.kind == "helicoid" and this_range.near_open_mm is not None:
-            closed = _span(this_range.near_closed_mm, this_range.far_closed_mm, units)
-            opened = _span(this_range.near_open_mm, this_range.far_open_mm, units)
+    for reach in ranges:
+        adapter = rig.world.adapters[reach.link]
+        if reach.kind == "helicoid" and reach.near_open_mm is not None:
+            closed = _span(reach.near_closed_mm, reach.far_closed_mm, units)
+            opened = _span(reach.near_open_mm, reach.far_open_mm, units)
             infinity = "Infinity is out of reach"
-            if this_range.for_infinity_mm is not None:
-                wide = (
-                    f"open by {written.millimetres(this_range.for_infinity_mm)}"
-                    if this_range.for_infinity_mm
-                    else "closed"
-                )
+            if reach.for_infinity_mm is not None:
+                wide = f"open by {written.millimetres(reach.for_infinity_mm)}" if reach.for_infinity_mm else "closed"
                 infinity = f"Infinity is with it {wide}"
-            remarks.append(catalogue.helicoid_range(this_range.link, closed=closed, opened=opened, infinity=infinity))
+            remarks.append(catalogue.helicoid_range(reach.link, closed=closed, opened=opened, infinity=infinity))
         slot = adapter.filter_slot
-        if this_range.kind == "filter" and slot is not None:
+        if reach.kind == "filter" and slot is not None:
             if slot.positions:
-                remarks.append(
-                    catalogue.filter_positions(this_range.link, positions=written.listed(list(this_range.positions)))
-                )
+                remarks.append(catalogue.filter_positions(reach.link, positions=written.listed(list(reach.positions))))
             if slot.never_clear:
                 loss = "an unstated number of" if slot.least_stops is None else f"{slot.least_stops:g}"
-                remarks.append(catalogue.no_clear_position(this_range.link, loss=loss))
+                remarks.append(catalogue.no_clear_position(reach.link, loss=loss))
     return remarks

@@ -111,7 +111,7 @@ def _sentence(assessed: Assessment, ends: Sequence[End], ranges: Sequence[Range]
         assessed.findings,
         assessed.rig.adapters,
         coupling.actions(assessed.meetings),
-        [this_range.for_infinity_mm for this_range in ranges],
+        [reach.for_infinity_mm for reach in ranges],
     )
     if assessed.rig.practice.equivalence == "framing" or assessed.grade in {"none", "danger"}:
         return said

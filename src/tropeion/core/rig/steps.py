@@ -153,12 +153,10 @@ def _joined(rig: Assembly, told: StepsTold) -> Iterator[StepLine]:
 
 def _focus(rig: Assembly, ranges: Sequence[Range]) -> Iterator[StepLine]:
     body = rig.body
-    for this_range in ranges:
-        if this_range.kind == "helicoid" and this_range.for_infinity_mm is not None:
-            name = rig.world.adapters[this_range.link].name
-            setting = (
-                f"open it by {millimetres(this_range.for_infinity_mm)}" if this_range.for_infinity_mm else "close it"
-            )
+    for reach in ranges:
+        if reach.kind == "helicoid" and reach.for_infinity_mm is not None:
+            name = rig.world.adapters[reach.link].name
+            setting = f"open it by {millimetres(reach.for_infinity_mm)}" if reach.for_infinity_mm else "close it"
             yield StepLine(f"{name}: {setting} for infinity; open it for close-up.")
     if not rig.movable:
         return

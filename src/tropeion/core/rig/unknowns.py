@@ -76,7 +76,7 @@ def _tolerances(rig: Assembly) -> Iterator[str]:
     stack = rig.stack
     seats = [(stack.lens_seat, stack.lens_mount), (stack.body_seat, stack.body_mount)]
     for mount in dict.fromkeys(mount.name for seat, mount in seats if seat.assumed):
-        amount = next(seat.tolerance_mm for seat, this_mount in seats if this_mount.name == mount)
+        amount = next(seat.tolerance_mm for seat, seated in seats if seated.name == mount)
         yield f"±{written.millimetres(amount)} for the mount face of {mount}"
     for placed in stack.placed:
         if placed.link.assumed:
@@ -85,7 +85,7 @@ def _tolerances(rig: Assembly) -> Iterator[str]:
 
 def _of_the_load(rig: Assembly, loads: Sequence[Load]) -> Iterator[str]:
     stack, lens = rig.stack, rig.lens
-    lacking = [f"weight of {measured.name}" for measured in (lens, *rig.adapters) if measured.mass_g is None]
+    lacking = [f"weight of {piece.name}" for piece in (lens, *rig.adapters) if piece.mass_g is None]
     if lens.centre_of_mass_mm is None:
         lacking.append(f"centre of mass of {lens.name}")
     rated = {load.link for load in loads if load.rating_nm is not None}

@@ -85,7 +85,7 @@ def ring_kinds(world: World, lens: Lens, body: Body) -> tuple[dict[str, object],
         values.append(link)
     if lens.focus == "none":
         opens, _ = opening_of(lens)
-        values = [{**this_values, "helicoid_mm": opens} for this_values in values]
+        values = [{**some, "helicoid_mm": opens} for some in values]
     return tuple(values)
 
 

@@ -308,11 +308,7 @@ def function_findings(rig: Assembly, left: Sequence[contacts.FunctionLeft]) -> l
     lens, adapters, body = rig.lens, rig.adapters, rig.body
     said: list[Finding] = []
     if rig.signal.assumed:
-        lacking = [
-            this_lens
-            for this_lens, told in ((lens, lens.protocol is not None), (body, bool(body.protocols)))
-            if not told
-        ]
+        lacking = [end for end, told in ((lens, lens.protocol is not None), (body, bool(body.protocols))) if not told]
         names = written.listed([lens.name for lens in lacking])
         said.append(catalogue.contacts_assumed(lacking[0].id, names=names))
     # Through a ring that passes nothing on it makes no difference.

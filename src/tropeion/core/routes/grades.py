@@ -236,13 +236,11 @@ def regraded(
         gone = frozenset(id_ for id_, adapter in before.adapters.items() if not _is_in(world.adapters, adapter))
         come = frozenset(id_ for id_, adapter in world.adapters.items() if not _is_in(before.adapters, adapter))
         onto = {world.mount_of(body).joint for body in bodies}
-        light = all(are_light(this_world.structure, onto, int(practice.pieces)) for this_world in (before, world))
+        light = all(are_light(side.structure, onto, int(practice.pieces)) for side in (before, world))
         if len(gone | come) > _MOST_CHANGES or not light:
             return best_of_each(world, lenses, bodies, practice)
         # Which of many chains are judged may change with any of them.
-        for pair in [
-            pair for pair in bests if any(_is_crowded(this_world, *pair, practice) for this_world in (before, world))
-        ]:
+        for pair in [pair for pair in bests if any(_is_crowded(side, *pair, practice) for side in (before, world))]:
             bests[pair] = None
         _through_changed(world, bests, gone, come, same_lenses, same_bodies, practice)
     again: dict[tuple[str, ...], list[str]] = {}

@@ -165,12 +165,12 @@ def _ranked(world: World, lens_id: str, body_id: str, practice: Practice, everyt
     told |= hopeless & something
     looked_at = ways_in(table.of(told)).sum()
     if not everything:
-        stays = unbeaten([this_judged.merit for this_judged in judged])
-        judged = [this_judged for this_judged, stay in zip(judged, stays, strict=True) if stay]
+        stays = unbeaten([option.merit for option in judged])
+        judged = [option for option, stay in zip(judged, stays, strict=True) if stay]
     total = count_ways(world, lens, body, int(practice.pieces))
     return _Ranked(
         tuple(sorted(judged, key=lambda judged: preference(judged.merit, practice))),
-        folded=int(looked_at) - sum(ways(this_judged.chain) for this_judged in judged),
+        folded=int(looked_at) - sum(ways(option.chain) for option in judged),
         not_judged=total - int(looked_at),
     )
 
@@ -181,13 +181,13 @@ def _written(
 ) -> tuple[Route, ...]:
     """The routes of a pair that are written out in full."""
     judged = _ranked(world, lens_id, body_id, practice, everything).judged[:MOST_ROUTES]
-    return tuple(this_judged.report(detailed=detailed or number == 0) for number, this_judged in enumerate(judged))
+    return tuple(option.report(detailed=detailed or number == 0) for number, option in enumerate(judged))
 
 
 def best_route(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[Route | None, tuple[str, ...]]:
     """The first of a pair's routes, in full (None if nothing joins them), and warnings of what must not be done."""
     judged = _ranked(world, lens.id, body.id, practice, False).judged
-    warnings = [this_judged.report(detailed=False) for this_judged in judged[1:] if this_judged.merit.grade == "danger"]
+    warnings = [option.report(detailed=False) for option in judged[1:] if option.merit.grade == "danger"]
     said = (*(_warning(world, route) for route in warnings), *binding(world, lens, body))
     return judged[0].report(detailed=False) if judged else None, said
 

@@ -52,9 +52,7 @@ def _ends(world: World, lens: Lens, body: Body) -> tuple[str, str]:
 
 def table_between(structure: Structure, front: str, rear: str, most: int) -> ChainTable:
     """Every chain from one interface to another, as :func:`table_of`."""
-    if structure.like is not None and all(
-        are_light(this_structure, (rear,), most) for this_structure in (structure, structure.like)
-    ):
+    if structure.like is not None and all(are_light(some, (rear,), most) for some in (structure, structure.like)):
         return _revised(structure, front, rear, most)
     number = interfaces_of(structure)[front]
     return padded(_listed(structure, number, rear, _depth(structure, number, rear, most)), most)

@@ -129,10 +129,10 @@ def outing_report(world: World, outing: Outing, practice: Practice) -> OutingRep
     needed = _needed(world, there, outing)
     packed = tuple(_packed(world, needed, there))
     mountings = _mountings(world, there)
-    copies = {measured.id: max(1, measured.at_hand) for measured in (*world.gear.lenses, *world.gear.adapters)}
+    copies = {piece.id: max(1, piece.at_hand) for piece in (*world.gear.lenses, *world.gear.adapters)}
     given = swaps_in_order(mountings, range(len(mountings)), copies)
     least = in_least_order(mountings, copies)
-    known = [this_packed.mass_g for this_packed in packed if this_packed.mass_g is not None]
+    known = [item.mass_g for item in packed if item.mass_g is not None]
     home = list(_at_home(world, needed))
     used = [id_ for shot_seen in there for id_ in (shot_seen.lens, shot_seen.body, *shot_seen.adapters) if id_]
     everything = _everything(world)
@@ -140,7 +140,7 @@ def outing_report(world: World, outing: Outing, practice: Practice) -> OutingRep
         shots=shots,
         packed=packed,
         mass_g=math.fsum(known),
-        unweighed=tuple(this_packed.name for this_packed in packed if this_packed.mass_g is None),
+        unweighed=tuple(item.name for item in packed if item.mass_g is None),
         shared=tuple(_shared(world, there)),
         filters=_filters(world, there),
         batteries=tuple(_batteries(world, there)),
@@ -275,11 +275,11 @@ def _filters(world: World, shots: Sequence[ShotSeen]) -> FilterSize:
         return FilterSize(None, (), (), without)
     at_hand = [accessory for accessory in world.gear.accessories if accessory.at_hand and not accessory.retired]
     filters = [accessory for accessory in at_hand if accessory.kind in FILTERS and accessory.rear_thread_mm is not None]
-    sizes = [this_filter.rear_thread_mm for this_filter in filters if this_filter.rear_thread_mm is not None]
+    sizes = [filter_.rear_thread_mm for filter_ in filters if filter_.rear_thread_mm is not None]
     size = min((size for size in sizes if size >= threads[-1]), default=threads[-1])
     steps = tuple(StepUp(thread, _step(at_hand, thread, size)) for thread in threads if thread != size)
     return FilterSize(
-        size, steps, tuple(this_filter.name for this_filter in filters if this_filter.rear_thread_mm == size), without
+        size, steps, tuple(filter_.name for filter_ in filters if filter_.rear_thread_mm == size), without
     )
 
 
@@ -344,11 +344,11 @@ def _alike(world: World, shots: Sequence[ShotSeen]) -> Iterator[str]:
 def _said(shots: Sequence[ShotSeen], packed: Sequence[Packed], given: Ordered, least: Ordered) -> str:
     if not shots:
         return "Nothing is planned yet: choose a rig for the first shot."
-    known = math.fsum(this_packed.mass_g for this_packed in packed if this_packed.mass_g is not None)
-    some = any(this_packed.mass_g is None for this_packed in packed)
+    known = math.fsum(item.mass_g for item in packed if item.mass_g is not None)
+    some = any(item.mass_g is None for item in packed)
     weight = f"{'at least ' if some else ''}{known / 1000:.1f} kg"
-    pieces = sum(this_packed.count for this_packed in packed)
-    missing = sum(this_packed.missing for this_packed in packed)
+    pieces = sum(item.count for item in packed)
+    missing = sum(item.missing for item in packed)
     said = [f"{len(shots)} {'shots' if len(shots) > 1 else 'shot'}, {pieces} pieces, {weight}."]
     if given.swaps > least.swaps:
         said.append(f"{given.swaps} swaps as planned, {least.swaps} in the order that swaps least.")

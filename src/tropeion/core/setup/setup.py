@@ -144,9 +144,9 @@ def set_up_of(
 
 
 def _named(supports: Sequence[Support], link: str) -> Support:
-    support = next((this_support for this_support in supports if this_support.link == link), None)
+    support = next((offered for offered in supports if offered.link == link), None)
     if support is None:
-        able = ", ".join(this_support.link for this_support in supports)
+        able = ", ".join(offered.link for offered in supports)
         raise ValueError(f"{link} has no foot and no screw: {able}")
     return support
 

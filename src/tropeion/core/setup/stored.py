@@ -314,7 +314,7 @@ def _slot(
 
 def _stale(world: World, stored: StoredLens, wanted: Mapping[Key, _EntryWanted]) -> str:
     """Why a place serves nothing any more."""
-    now = next((key for key, this_wanted in wanted.items() if _was(stored, this_wanted)), None)
+    now = next((key for key, place in wanted.items() if _was(stored, place)), None)
     if now is not None:
         focal, area, travel = now
         changed = []

@@ -91,7 +91,7 @@ def put(standing: Standing, wanted: Mounting, copies: Mapping[str, int]) -> tupl
         for place, element in enumerate(stack):
             others = [pieces for body, pieces in bodies.items() if body != other]
             out = Counter(
-                piece for pieces in (*others, stack[:place]) for this_piece in pieces for piece in parts_of(this_piece)
+                piece for pieces in (*others, stack[:place]) for carried in pieces for piece in parts_of(carried)
             )
             if any(piece in wants and out[piece] + 1 > copies.get(piece, 1) for piece in parts_of(element)):
                 bodies[other] = stack[:place]
