@@ -45,11 +45,11 @@ def load(data: bytes) -> Gear:
             shelves.setdefault(kind, []).append(entry_of(kind, value))
         except TypeError:
             # A mark is no JSON.
-            problems += _marked(value, place)
+            problems += marked(value, place)
         except ValidationError as error:
             if len(problems) < MAX_PROBLEMS:
-                all_problems = [_within(place, problem, value) for problem in translated(error, MODELS[kind])]
-                problems += list(_marked(value, place)) or all_problems
+                all_problems = [within(place, problem, value) for problem in translated(error, MODELS[kind])]
+                problems += list(marked(value, place)) or all_problems
             else:
                 more += error.error_count()
     _check_head(head)
@@ -79,16 +79,16 @@ def first_of(problems: Sequence[ReferenceProblem], more: int = 0) -> tuple[Refer
 def _whole(head: dict[str, Any], shelves: Mapping[Kind, Sequence[Entry]], problems: list[ReferenceProblem]) -> Gear:
     """All of it; what is wrong with the head joins the problems."""
     gear = Gear(format=FORMAT, version=VERSION)
-    marked = [problem for key, value in head.items() for problem in _marked(value, key)]
-    problems += marked
+    marks = [problem for key, value in head.items() for problem in marked(value, key)]
+    problems += marks
     try:
-        gear = Gear.model_validate_json(json.dumps(head)) if not marked else gear
+        gear = Gear.model_validate_json(json.dumps(head)) if not marks else gear
     except ValidationError as error:
         problems += translated(error)
     return gear.model_copy(update={kind: tuple(items) for kind, items in shelves.items()})
 
 
-def _marked(value: Any, place: str) -> Iterator[ReferenceProblem]:
+def marked(value: Any, place: str) -> Iterator[ReferenceProblem]:
     """What JSON has, and a gear file has not."""
     pair = mark_in(value, place)
     if pair is not None:
@@ -97,7 +97,7 @@ def _marked(value: Any, place: str) -> Iterator[ReferenceProblem]:
         yield ReferenceProblem(place[:80], f"nested deeper than {MAX_DEPTH} levels")
 
 
-def _within(place: str, problem: ReferenceProblem, document: Any) -> ReferenceProblem:
+def within(place: str, problem: ReferenceProblem, document: Any) -> ReferenceProblem:
     """A problem of one item, with its place in the file and the item's id where it has one."""
     id_ = document.get("id") if isinstance(document, dict) else None
     inner = "" if problem.place == "file" else f".{problem.place}"
@@ -142,7 +142,7 @@ def parse(data: bytes) -> dict[str, Any]:
             values[key] = value
         else:
             values.setdefault(key, []).append(value)
-    problems = tuple(problem for key, value in values.items() for problem in _marked(value, key))
+    problems = tuple(problem for key, value in values.items() for problem in marked(value, key))
     if problems:
         raise GearFileError(problems)
     return values

@@ -126,10 +126,11 @@ def text_of(data: bytes, *, limit: int = MAX_BYTES) -> str:
     return text
 
 
-def members(text: str) -> Iterator[tuple[str, int | None, Any]]:
+def members(text: str, most: int = MOST_ELEMENTS) -> Iterator[tuple[str, int | None, Any]]:
     """The members of one JSON object: key, None and the value; of a list key, number and each element.
 
-    An empty list comes as a value. Raises GearFileError with line and column where it is no JSON.
+    An empty list comes as a value; one of more than ``most`` elements is refused. Raises GearFileError with line and
+    column where it is no JSON.
     """
     at = _blank(text, 0)
     if text[at : at + 1] != "{":
@@ -142,7 +143,7 @@ def members(text: str) -> Iterator[tuple[str, int | None, Any]]:
         key, at = _key(text, at, seen)
         at = _blank(text, at)
         if text[at : at + 1] == "[" and text[(first := _blank(text, at + 1)) : first + 1] != "]":
-            at = yield from _elements(text, first, key)
+            at = yield from _elements(text, first, key, most)
         else:
             value, at = _value(text, at, key)
             yield key, None, value
@@ -173,9 +174,9 @@ def _key(text: str, at: int, seen: set[str]) -> tuple[str, int]:
     return key, after + 1
 
 
-def _elements(text: str, at: int, key: str) -> Generator[tuple[str, int | None, Any], None, int]:
+def _elements(text: str, at: int, key: str, most: int) -> Generator[tuple[str, int | None, Any], None, int]:
     """The elements of a list from the first one on; returns the place after its end."""
-    for number in range(MOST_ELEMENTS):
+    for number in range(most):
         value, at = _value(text, at, f"{key}[{number}]")
         yield key, number, value
         at = _blank(text, at)
@@ -185,7 +186,7 @@ def _elements(text: str, at: int, key: str) -> Generator[tuple[str, int | None, 
         if mark != ",":
             raise _no_json(text, at, "',' or ']' is missing")
         at = _blank(text, at + 1)
-    raise refuse(key[:60], f"more than {MOST_ELEMENTS} items", "split the file")
+    raise refuse(key[:60], f"more than {most} items", "split the file")
 
 
 def _value(text: str, at: int, place: str) -> tuple[Any, int]:

@@ -22,7 +22,9 @@ from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import Entry, find, users_of_each, with_entries
 from tropeion.core.gear.references import check_references
 from tropeion.core.gear.world import World, compile_world
+from tropeion.core.log.log_file import LogFile
 from tropeion.core.practice import Practice
+from tropeion.core.records.log_entry import LogEntry
 from tropeion.core.records.record import Record, now
 from tropeion.core.subjects import Subject
 
@@ -34,7 +36,8 @@ from .files import clear_workspaces
 from .folding import KEEPS, Keep, fold, keep_in, set_keep, would_fold
 from .journal import Action, latest_actions, turnable
 from .meta import revision_of, set_meta
-from .records import Kept, named_in_records, record_kept, records_kept
+from .record_actions import Taken
+from .records import Kept, entries_kept, named_in_records, read_log, record_kept, records_kept
 from .rows import Write, read_gear, version_of, versions_of
 from .whole import Whole, keep_subjects, practice_in, read_records, read_whole, subjects_in
 
@@ -260,6 +263,25 @@ class Collection:
         """
         with self._write() as connection:
             return record_actions.change(connection, model, id_, changed, title, version)
+
+    def take_records(
+        self, records: Sequence[Record], title: str, *, replacing: bool = False, dry_run: bool = False
+    ) -> Taken:
+        """Begin records in one action; one that stands stays as it is, unless ``replacing``."""
+        with self._write() as connection:
+            return record_actions.take(connection, records, title, replacing=replacing, dry_run=dry_run)
+
+    def entries(
+        self, limit: int, since_us: int | None = None, until_us: int | None = None
+    ) -> tuple[Kept[LogEntry], ...]:
+        """The latest entries of the log by when they were, struck out or not."""
+        with self._read() as connection:
+            return entries_kept(connection, limit, since_us, until_us)
+
+    def log(self, since_us: int | None = None, until_us: int | None = None) -> LogFile:
+        """The log of a span of time, or all of it, with what is kept beside its entries."""
+        with self._read() as connection:
+            return read_log(connection, since_us, until_us)
 
     def practice(self) -> Practice:
         """The owner's own practice."""

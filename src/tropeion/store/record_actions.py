@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from typing import TypeVar
 
 from sqlalchemy import Connection
@@ -32,6 +33,43 @@ def change(
     if standing is None or standing.record.struck:
         raise UnknownRecordError(model.called, id_)
     return _write(connection, standing, changed(standing.record), title, version)
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """What became of records that were brought in: begun, the same as what stands, and other than that."""
+
+    new: tuple[Record, ...]
+    same: tuple[Record, ...]
+    other: tuple[Record, ...]
+
+
+def take(
+    connection: Connection, records: Sequence[Record], title: str, *, replacing: bool, dry_run: bool = False
+) -> Taken:
+    """Begin records in one action, each once however often it comes; ``replacing`` puts others in their places too.
+
+    ``dry_run``: nothing is written.
+    """
+    new: list[Record] = []
+    same: list[Record] = []
+    other: list[Record] = []
+    for record in records:
+        standing = in_place_of(connection, record)
+        if standing is None:
+            new.append(record)
+            continue
+        # What came from elsewhere begins when it was brought in: that is not what it says.
+        as_standing = record.model_copy(update={"id": standing.record.id, "items": standing.record.items})
+        if "instant" not in type(record).__dict__:
+            as_standing = as_standing.model_copy(update={"at": standing.record.at})
+        (same if as_standing == standing.record else other).append(as_standing)
+    writes = [*new, *(other if replacing else ())]
+    if writes and not dry_run:
+        act(
+            connection, Changes(records=[RecordWrite(record.kind, record.id, record) for record in writes]), title[:200]
+        )
+    return Taken(tuple(new), tuple(same), tuple(other))
 
 
 def _write(connection: Connection, standing: Kept[R] | None, record: R, title: str, version: int | None) -> Kept[R]:

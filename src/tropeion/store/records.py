@@ -13,9 +13,12 @@ from typing import Any, Final, Generic, TypeVar, cast
 from sqlalchemy import Connection, Select, delete, func, insert, select, update
 
 from tropeion.core.gear.kinds import Kind
+from tropeion.core.log.log_file import LogFile
+from tropeion.core.log.log_records import LOG_MODELS, log_of
+from tropeion.core.records.log_entry import LogEntry
 from tropeion.core.records.record import Record, RecordKind
 
-from .tables import RECORDED, RECORDS, ActionRow, JournalRow, RecordItemRow
+from .tables import RECORDED, RECORDS, ActionRow, JournalRow, LogEntryRow, RecordItemRow
 
 R = TypeVar("R", bound=Record)
 MODELS: Final[dict[RecordKind, type[Record]]] = {kind: table.model for kind, table in RECORDS.items()}
@@ -42,6 +45,28 @@ def read_document(data: bytes) -> dict[RecordKind, dict[str, Record]]:
 def records_kept(connection: Connection, model: type[R], where: dict[str, Any]) -> tuple[Kept[R], ...]:
     """Every record of a kind with these values in its columns, the latest first."""
     return tuple(_read(connection, model, _selected(model, where)))
+
+
+def entries_kept(
+    connection: Connection, limit: int | None, since_us: int | None, until_us: int | None
+) -> tuple[Kept[LogEntry], ...]:
+    """The entries of the log in a span of time, struck out or not, the latest first by when they were."""
+    table = LogEntryRow
+    rows = select(table.document, table.version).order_by(table.instant.desc(), table.id)
+    if since_us is not None:
+        rows = rows.where(table.instant >= since_us)
+    if until_us is not None:
+        rows = rows.where(table.instant <= until_us)
+    return tuple(_read(connection, LogEntry, rows.limit(limit)))
+
+
+def read_log(connection: Connection, since_us: int | None = None, until_us: int | None = None) -> LogFile:
+    """The entries of a span of time, and all else of the log; of two that say otherwise the later one holds."""
+    entries = entries_kept(connection, None, since_us, until_us)
+    others: list[Kept[Any]] = []
+    for model in LOG_MODELS:
+        others += () if model is LogEntry else records_kept(connection, model, {})
+    return log_of([(kept.record, kept.version) for kept in (*entries, *reversed(others))])
 
 
 def record_kept(connection: Connection, model: type[R], where: dict[str, Any]) -> Kept[R] | None:

@@ -4,18 +4,21 @@ from __future__ import annotations
 
 from typing import ClassVar, Final
 
-from sqlalchemy import ForeignKey, Index, Integer, String, Text, UniqueConstraint
+from sqlalchemy import BigInteger, ForeignKey, Index, Integer, String, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.records.bench_trial import BenchTrial
 from tropeion.core.records.card import Card
 from tropeion.core.records.corner_check import CornerCheck
+from tropeion.core.records.log_entry import LogEntry
+from tropeion.core.records.log_others import Assignment, CameraSigns, Clock, FilmRoll
 from tropeion.core.records.outing_record import Outing
 from tropeion.core.records.plan_record import Plan
 from tropeion.core.records.reading_series import ReadingSeries
 from tropeion.core.records.record import Record, RecordKind
 from tropeion.core.records.stored_lens import StoredLens
+from tropeion.core.records.trials import PieceLife, RigTrial
 
 
 class Base(DeclarativeBase):
@@ -139,6 +142,55 @@ class PlanRow(Recorded):
     __tablename__ = "plan"
     model = Plan
     name: Mapped[str] = mapped_column(String(120))
+
+
+class LogEntryRow(Recorded):
+    __tablename__ = "log_entry"
+    model = LogEntry
+    __table_args__ = (Index("ix_log_entry_instant", "instant"), Index("ix_log_entry_body", "body", "instant"))
+    body: Mapped[str] = mapped_column(String(150))
+    instant: Mapped[int] = mapped_column(BigInteger)
+    roll: Mapped[str | None] = mapped_column(String(120), index=True)
+
+
+class AssignmentRow(Recorded):
+    __tablename__ = "assignment"
+    model = Assignment
+    picture: Mapped[str] = mapped_column(String(600), index=True)
+
+
+class ClockRow(Recorded):
+    __tablename__ = "clock"
+    model = Clock
+    body: Mapped[str] = mapped_column(String(150), index=True)
+
+
+class CameraSignsRow(Recorded):
+    __tablename__ = "camera_signs"
+    model = CameraSigns
+    __table_args__ = (UniqueConstraint("signature", name="uq_camera_signs_signature"),)
+    body: Mapped[str] = mapped_column(String(150))
+    signature: Mapped[str] = mapped_column(String(620))
+
+
+class FilmRollRow(Recorded):
+    __tablename__ = "film_roll"
+    model = FilmRoll
+    __table_args__ = (UniqueConstraint("name", name="uq_film_roll_name"),)
+    name: Mapped[str] = mapped_column(String(120))
+
+
+class RigTrialRow(Recorded):
+    __tablename__ = "trial"
+    model = RigTrial
+    lens: Mapped[str] = mapped_column(String(150), index=True)
+
+
+class PieceLifeRow(Recorded):
+    __tablename__ = "piece_event"
+    model = PieceLife
+    piece_id: Mapped[str] = mapped_column(String(150), index=True)
+    on: Mapped[str] = mapped_column(String(10))
 
 
 class RecordItemRow(Base):

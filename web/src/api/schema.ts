@@ -8080,7 +8080,7 @@ export interface components {
          */
         ShelfChange: {
             /** Kind */
-            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs") | ("cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans");
+            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs") | ("cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events");
             /** Items */
             items: number;
             /** Added */
@@ -15328,7 +15328,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans";
+                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events";
             };
             cookie?: never;
         };
@@ -15380,7 +15380,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans";
+                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events";
                 id: string;
             };
             cookie?: never;
@@ -15433,7 +15433,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans";
+                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events";
                 id: string;
             };
             cookie?: never;

@@ -15,8 +15,24 @@ from pydantic import StringConstraints
 from tropeion.core.gear.field_types import Id, Strict, Text
 from tropeion.core.gear.kinds import PieceKind
 
-RecordKind = Literal["cards", "stored_lenses", "corner_checks", "outings", "reading_series", "bench_trials", "plans"]
-RecordId = Annotated[str, StringConstraints(pattern=r"^[0-9a-f-]{36}$")]
+RecordKind = Literal[
+    "cards",
+    "stored_lenses",
+    "corner_checks",
+    "outings",
+    "reading_series",
+    "bench_trials",
+    "plans",
+    "log_entries",
+    "assignments",
+    "clocks",
+    "camera_signs",
+    "film_rolls",
+    "trials",
+    "events",
+]
+# Ids of our own are UUIDs; a log file may have others.
+RecordId = Annotated[str, StringConstraints(pattern=r"^[0-9A-Za-z][0-9A-Za-z._:-]{0,63}$")]
 
 
 class About(Strict):
