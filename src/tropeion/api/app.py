@@ -14,6 +14,7 @@ from starlette.middleware.gzip import DEFAULT_EXCLUDED_CONTENT_TYPES, GZipMiddle
 
 from tropeion.devices.calipers import Calipers
 from tropeion.devices.cameras import Cameras
+from tropeion.pictures.library import Library
 from tropeion.store.collection import Collection
 
 from . import (
@@ -23,6 +24,7 @@ from . import (
     grid_resource,
     guards,
     imports_resource,
+    log_resource,
     pages,
     plans_resource,
     practice_query,
@@ -45,14 +47,20 @@ def _routers() -> list[APIRouter]:
 
 
 def _life(
-    collection: Collection, cameras: Cameras, calipers: Calipers, works: Works[plans_resource.PlanAnswer]
+    collection: Collection,
+    cameras: Cameras,
+    calipers: Calipers,
+    works: Sequence[Works[plans_resource.PlanAnswer] | Works[None]],
+    library: Library,
 ) -> AbstractAsyncContextManager[None]:
     """The lifespan of the server: whatever writes to the file is closed before the file."""
 
     @asynccontextmanager
     async def running() -> AsyncIterator[None]:
         yield
-        await run_in_threadpool(works.close)
+        for work in works:
+            await run_in_threadpool(work.close)
+        await run_in_threadpool(library.close)
         await run_in_threadpool(cameras.close)
         await run_in_threadpool(calipers.close)
         await run_in_threadpool(collection.close)
@@ -61,24 +69,31 @@ def _life(
 
 
 def create_app(
-    collection: Collection, web_files: Path | None = None, *, demo: bool = False, caliper_ports: Sequence[str] = ()
+    collection: Collection,
+    web_files: Path | None = None,
+    *,
+    demo: bool = False,
+    caliper_ports: Sequence[str] = (),
+    picture_roots: Sequence[Path] = (),
 ) -> FastAPI:
     """The API over a collection, with the web files if a folder is given; the demo has a gallery of states.
 
-    ``caliper_ports`` are read at the bench beside those that the system lists.
+    ``caliper_ports`` are read at the bench beside those that the system lists; pictures below ``picture_roots`` alone.
     """
     cameras, calipers = Cameras(collection.path.parent), Calipers(collection.path.parent, caliper_ports)
-    works = Works[plans_resource.PlanAnswer]()
+    works, readings = Works[plans_resource.PlanAnswer](), Works[None]("Two folders are being read already")
+    library = Library(collection.path.parent, picture_roots)
     app = FastAPI(
         title="Tropeion",
         version="1",
         docs_url=None,
         redoc_url=None,
         openapi_url="/api/v1/openapi.json",
-        lifespan=lambda _: _life(collection, cameras, calipers, works),
+        lifespan=lambda _: _life(collection, cameras, calipers, (works, readings), library),
     )
     app.state.collection, app.state.cameras, app.state.calipers = collection, cameras, calipers
     app.state.plans, app.state.grids = works, grid_resource.Grids()
+    app.state.library, app.state.readings = library, readings
     app.state.previews = LookedAt[imports_resource.ImportLookedAt]()
     app.state.backups = LookedAt[backups_resource.BackupLookedAt]()
     problems.install(app)
@@ -99,8 +114,8 @@ def create_app(
         hosts=("127.0.0.1", "localhost", "[::1]"),
         most_on_their_way=most_connections() // 2,
         limits=dict.fromkeys(
-            (gear_resource.GEAR_PATH, imports_resource.PREVIEW_PATH, backups_resource.RESTORE_PATH),
-            32 * guards.MEGABYTE,
-        ),
+            (gear_resource.GEAR_PATH, imports_resource.PREVIEW_PATH, log_resource.LOG_FILE_PATH), 32 * guards.MEGABYTE
+        )
+        | {backups_resource.RESTORE_PATH: backups_resource.MOST_BYTES},
     )
     return app

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, cast
+from pathlib import Path
+from typing import Annotated, Final, cast
 
 from fastapi import Query, Request, Response
+from starlette.concurrency import run_in_threadpool
 
 from tropeion.store.acting import Setting, ShelfChange, changes_to, shelf_changes
 from tropeion.store.backup import backup, look
+from tropeion.store.collection import Collection
 from tropeion.store.errors import of_the_disk
 from tropeion.store.files import workspace
 from tropeion.store.journal import Action
@@ -17,9 +20,10 @@ from tropeion.store.whole import Whole
 from .items_resource import Turned
 from .looked import LookedAt
 from .resource import resource
-from .shared import BYTES, CollectionOf, Sent, attached
+from .shared import BYTES, CollectionOf, attached
 
 RESTORE_PATH = "/api/v1/restore"
+MOST_BYTES: Final = 512 * 1024 * 1024
 router = resource("/api/v1", "files")
 
 
@@ -58,18 +62,28 @@ def get_backup(collection: CollectionOf) -> Response:
 
 
 @router.post("/restore", openapi_extra=BYTES)
-def post_backup(
-    sent: Sent, request: Request, collection: CollectionOf, name: Annotated[str, Query(max_length=200)] = "backup"
+async def post_backup(
+    request: Request, collection: CollectionOf, name: Annotated[str, Query(max_length=200)] = "backup"
 ) -> BackupPreview:
-    """Look through a backup, without writing anything: what is in it, and how it differs from what is there now."""
-    with workspace(collection.path.parent) as folder:
-        source = folder / "backup.sqlite"
+    """Look through a backup, without writing anything: what is in it, and how it differs from what is there now.
+
+    It goes to the disk as it comes.
+    """
+    folder = collection.path.parent
+    with workspace(folder) as place:
+        source = place / "backup.sqlite"
         try:
-            source.write_bytes(sent)
+            with source.open("xb") as file:
+                async for part in request.stream():
+                    await run_in_threadpool(file.write, part)
         except OSError as error:
-            raise of_the_disk(folder.parent, error) from None
-        with look(collection.path, source, name) as contents:
-            whole, last = contents.whole, contents.last
+            raise of_the_disk(folder, error) from None
+        return await run_in_threadpool(_look, request, collection, source, name)
+
+
+def _look(request: Request, collection: Collection, source: Path, name: str) -> BackupPreview:
+    with look(collection.path, source, name) as contents:
+        whole, last = contents.whole, contents.last
     now = collection.whole()
     changes = changes_to(now, whole)
     token = _backups(request).keep(BackupLookedAt(name, whole))

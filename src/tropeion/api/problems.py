@@ -23,6 +23,8 @@ from tropeion.core.gear.refusals import worded
 from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError
 from tropeion.formats.entries import entry_document
 from tropeion.formats.gear_reading import GearFileError
+from tropeion.pictures.folders import FolderError
+from tropeion.pictures.library import UnknownFolderError
 from tropeion.store.errors import (
     BusyError,
     FullError,
@@ -147,6 +149,14 @@ def _unmeasured(error: UnknownRegisterError) -> Problem:
     return Problem(type="not_known", title="A distance that is not known", status=422, detail=str(error))
 
 
+def _no_folder(error: UnknownFolderError) -> Problem:
+    return Problem(type="unknown_id", title="No such folder or picture", status=404, detail=str(error))
+
+
+def _folder(error: FolderError) -> Problem:
+    return _refused([FieldProblem(place="folder", message=str(error))])
+
+
 def _unreadable(error: UnreadableError | NotPossibleError) -> Problem:
     return _refused([FieldProblem(place=error.field, message=str(error))])
 
@@ -154,7 +164,7 @@ def _unreadable(error: UnreadableError | NotPossibleError) -> Problem:
 def _refused_file(error: GearFileError) -> Problem:
     errors = [FieldProblem(place=p.place, message=p.message, hint=p.hint) for p in error.problems]
     detail = f"{len(errors)} {'error' if len(errors) == 1 else 'errors'}; nothing was written"
-    return Problem(type="refused_file", title="The gear file is refused", status=422, detail=detail, errors=errors)
+    return Problem(type="refused_file", title="The file is refused", status=422, detail=detail, errors=errors)
 
 
 def refuse_references(problems: Iterable[Place], kind: Kind) -> RefusedError:
@@ -234,6 +244,8 @@ _SAID: dict[type[Exception], Callable[[Any], Problem]] = {
     UnknownRegisterError: _unmeasured,
     UnreadableError: _unreadable,
     NotPossibleError: _unreadable,
+    UnknownFolderError: _no_folder,
+    FolderError: _folder,
     GearFileError: _refused_file,
     RefusedError: lambda error: error.problem,
     StaleError: _stale,

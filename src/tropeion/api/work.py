@@ -21,11 +21,14 @@ MOST_KEPT = 12
 
 @dataclass(slots=True)
 class Progress:
-    """What is known of a piece of work while it goes on: its part, the best so far, and what nothing can be below."""
+    """What is known of a piece of work while it goes on: its part, the best so far, and what nothing can be below; or
+    how many of how many are done."""
 
     part: str = ""
     best: float | None = None
     bound: float | None = None
+    done: int = 0
+    total: int = 0
     stop: threading.Event = field(default_factory=threading.Event)
 
 
@@ -51,9 +54,10 @@ class Work(Generic[T]):
 
 
 class Works(Generic[T]):
-    """The pieces of work of a server."""
+    """The pieces of work of a server. ``busy`` says what goes on already where one more is refused."""
 
-    def __init__(self) -> None:
+    def __init__(self, busy: str = "Two plans are being made already") -> None:
+        self._busy = busy
         self._lock = threading.Lock()
         self._works: OrderedDict[str, Work[T]] = OrderedDict()
         self._threads: dict[str, threading.Thread] = {}
@@ -64,12 +68,7 @@ class Works(Generic[T]):
             going = [work for work in self._works.values() if work.state == "working"]
             if len(going) >= MOST_AT_ONCE:
                 raise RefusedError(
-                    Problem(
-                        type="busy",
-                        title="Two plans are being made already",
-                        status=503,
-                        detail="wait for one of them, or stop it",
-                    )
+                    Problem(type="busy", title=self._busy, status=503, detail="wait for one of them, or stop it")
                 )
             work: Work[T] = Work(str(uuid.uuid4()), Progress(), about=about)
             self._works[work.id] = work

@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import socket
 import sys
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
@@ -24,6 +25,9 @@ if TYPE_CHECKING:
 
 
 def run_serve(options: argparse.Namespace) -> int:
+    for folder in options.pictures:
+        if not folder.is_dir():
+            raise InputRefusedError(f"--pictures {folder}: there is no such folder", 2)
     return _listen(options, _open(database(options)))
 
 
@@ -146,7 +150,9 @@ def _open(path: Path) -> Collection:
     return Collection(path)
 
 
-def _listen(options: argparse.Namespace, collection: Collection, *, demo: bool = False) -> int:
+def _listen(
+    options: argparse.Namespace, collection: Collection, *, demo: bool = False, pictures: Sequence[Path] = ()
+) -> int:
     import uvicorn  # noqa: PLC0415
 
     from tropeion.api.app import WEB_FILES, create_app  # noqa: PLC0415
@@ -165,7 +171,10 @@ def _listen(options: argparse.Namespace, collection: Collection, *, demo: bool =
         reason = getattr(error, "strerror", None) or str(error)
         raise InputRefusedError(f"cannot listen on port {options.port}: {reason}; try --port 0") from None
     address = f"http://127.0.0.1:{listener.getsockname()[1]}/"
-    config = config_of(create_app(collection, WEB_FILES, demo=demo, caliper_ports=options.caliper))
+    app = create_app(
+        collection, WEB_FILES, demo=demo, caliper_ports=options.caliper, picture_roots=[*options.pictures, *pictures]
+    )
+    config = config_of(app)
     print(f"Tropeion is at {address}  (Ctrl-C stops it)", flush=True)
     try:
         uvicorn.Server(config).run(sockets=[listener])

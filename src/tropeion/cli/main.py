@@ -304,3 +304,11 @@ def _listen_options(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--caliper", action="append", default=[], metavar="PORT", help="a caliper's port that the system does not list"
     )
+    parser.add_argument(
+        "--pictures",
+        action="append",
+        default=[],
+        type=Path,
+        metavar="DIR",
+        help="a folder of pictures that may be read, with all below it",
+    )

@@ -208,6 +208,9 @@ def _clean(text: str) -> str:
 
 
 def _written(root: etree._Element, data: bytes | None) -> bytes:
-    declared = data is not None and data.lstrip(b"\xef\xbb\xbf").startswith(b"<?xml")
-    written: bytes = etree.tostring(root.getroottree(), encoding="utf-8", xml_declaration=declared)
-    return written if written.endswith(b"\n") else written + b"\n"
+    """The document, a line each for what stands around its root."""
+    around = [*reversed(list(root.itersiblings(preceding=True))), root, *root.itersiblings()]
+    lines = [etree.tostring(node, encoding="utf-8", with_tail=False) for node in around]
+    if data is not None and data.removeprefix(b"\xef\xbb\xbf").startswith(b"<?xml"):
+        lines.insert(0, b'<?xml version="1.0" encoding="UTF-8"?>')
+    return b"\n".join([*lines, b""])

@@ -64,9 +64,17 @@ _FILES = Table(
     Index("ix_file_folder", "folder"),
 )
 
+_SIDECARS = Table(
+    "sidecar",
+    _METADATA,
+    Column("folder", Integer, primary_key=True),
+    Column("path", LargeBinary, primary_key=True),
+    Column("data", LargeBinary, nullable=False),
+)
+
 
 @dataclass(frozen=True, slots=True)
-class Folder:
+class PictureFolder:
     """A folder below a root; ``read_at`` None: not read yet."""
 
     number: int
@@ -121,22 +129,22 @@ class PictureIndex:
         """Release the file."""
         self._engine.dispose()
 
-    def folder(self, number: int) -> Folder | None:
+    def folder(self, number: int) -> PictureFolder | None:
         """A folder by its number."""
         with self._turn, self._engine.begin() as connection:
             row = connection.execute(select(_FOLDERS).where(_FOLDERS.c.number == number)).first()
-            return None if row is None else Folder(row.number, row.root, row.path, row.read_at)
+            return None if row is None else PictureFolder(row.number, row.root, row.path, row.read_at)
 
-    def folder_at(self, root: str, path: bytes) -> Folder:
+    def folder_at(self, root: str, path: bytes) -> PictureFolder:
         """The folder at a place, with a number from now on."""
         with self._turn, self._engine.begin() as connection:
             return _folder_at(connection, root, path)
 
-    def folders_read(self) -> tuple[Folder, ...]:
+    def folders_read(self) -> tuple[PictureFolder, ...]:
         """The folders that were read, the latest first."""
         with self._turn, self._engine.begin() as connection:
             rows = select(_FOLDERS).where(_FOLDERS.c.read_at.is_not(None)).order_by(_FOLDERS.c.read_at.desc())
-            return tuple(Folder(row.number, row.root, row.path, row.read_at) for row in connection.execute(rows))
+            return tuple(PictureFolder(row.number, row.root, row.path, row.read_at) for row in connection.execute(rows))
 
     def files(self, folder: int) -> tuple[Indexed, ...]:
         """What was read of a folder, by path."""
@@ -146,7 +154,7 @@ class PictureIndex:
                 Indexed(row.number, row.path, row.size, row.mtime_ns, _header(row.header), row.why) for row in rows
             )
 
-    def file(self, number: int) -> tuple[Folder, bytes] | None:
+    def file(self, number: int) -> tuple[PictureFolder, bytes] | None:
         """A file by its number: its folder, and its path from there."""
         with self._turn, self._engine.begin() as connection:
             row = connection.execute(
@@ -154,7 +162,7 @@ class PictureIndex:
                 .join(_FOLDERS, _FOLDERS.c.number == _FILES.c.folder)
                 .where(_FILES.c.number == number)
             ).first()
-            return None if row is None else (Folder(row.number, row.root, row.of, None), row.path)
+            return None if row is None else (PictureFolder(row.number, row.root, row.of, None), row.path)
 
     def keep(self, folder: int, read: Iterable[tuple[Found, Header | str]]) -> None:
         """Keep what was read of files, in place of what was kept of them."""
@@ -184,6 +192,19 @@ class PictureIndex:
             if numbered:
                 connection.execute(insert(_FILES), numbered)
 
+    def keep_sidecar(self, folder: int, path: bytes, data: bytes) -> None:
+        """Keep a sidecar that was dropped beside its pictures: it is merged, not replaced."""
+        with self._turn, self._engine.begin() as connection:
+            own = (_SIDECARS.c.folder == folder) & (_SIDECARS.c.path == path)
+            connection.execute(delete(_SIDECARS).where(own))
+            connection.execute(insert(_SIDECARS).values(folder=folder, path=path, data=data))
+
+    def sidecars(self, folder: int) -> dict[bytes, bytes]:
+        """The sidecars that were dropped, by path."""
+        with self._turn, self._engine.begin() as connection:
+            rows = connection.execute(select(_SIDECARS).where(_SIDECARS.c.folder == folder))
+            return {row.path: row.data for row in rows}
+
     def end(self, folder: int, read_at: str, gone: Sequence[bytes]) -> None:
         """A folder has been read: what is there no more goes."""
         with self._turn, self._engine.begin() as connection:
@@ -193,13 +214,13 @@ class PictureIndex:
             connection.execute(_FOLDERS.update().where(_FOLDERS.c.number == folder).values(read_at=read_at))
 
 
-def _folder_at(connection: Connection, root: str, path: bytes) -> Folder:
+def _folder_at(connection: Connection, root: str, path: bytes) -> PictureFolder:
     at = (_FOLDERS.c.root == root) & (_FOLDERS.c.path == path)
     row = connection.execute(select(_FOLDERS).where(at)).first()
     if row is None:
         connection.execute(insert(_FOLDERS).values(root=root, path=path))
         row = connection.execute(select(_FOLDERS).where(at)).one()
-    return Folder(row.number, row.root, row.path, row.read_at)
+    return PictureFolder(row.number, row.root, row.path, row.read_at)
 
 
 def _header(document: str | None) -> Header | None:

@@ -37,7 +37,7 @@ from .folding import KEEPS, Keep, fold, keep_in, set_keep, would_fold
 from .journal import Action, latest_actions, turnable
 from .meta import revision_of, set_meta
 from .record_actions import Taken
-from .records import Kept, entries_kept, named_in_records, read_log, record_kept, records_kept
+from .records import Kept, count_kept, entries_kept, named_in_records, read_log, record_kept, records_kept
 from .rows import Write, read_gear, version_of, versions_of
 from .whole import Whole, keep_subjects, practice_in, read_records, read_whole, subjects_in
 
@@ -263,6 +263,11 @@ class Collection:
         """
         with self._write() as connection:
             return record_actions.change(connection, model, id_, changed, title, version)
+
+    def count_records(self, model: type[Record]) -> int:
+        """How many records of a kind count."""
+        with self._read() as connection:
+            return count_kept(connection, model)
 
     def take_records(
         self, records: Sequence[Record], title: str, *, replacing: bool = False, dry_run: bool = False

@@ -47,6 +47,12 @@ def records_kept(connection: Connection, model: type[R], where: dict[str, Any]) 
     return tuple(_read(connection, model, _selected(model, where)))
 
 
+def count_kept(connection: Connection, model: type[Record]) -> int:
+    """How many records of a kind are not struck out."""
+    table = RECORDS[model.kind]
+    return connection.scalar(select(func.count()).select_from(table).where(table.struck.is_(False))) or 0
+
+
 def entries_kept(
     connection: Connection, limit: int | None, since_us: int | None, until_us: int | None
 ) -> tuple[Kept[LogEntry], ...]:

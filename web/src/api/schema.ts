@@ -36,6 +36,8 @@ export interface paths {
         /**
          * Post Backup
          * @description Look through a backup, without writing anything: what is in it, and how it differs from what is there now.
+         *
+         *     It goes to the disk as it comes.
          */
         post: operations["post_backup"];
         delete?: never;
@@ -1372,6 +1374,468 @@ export interface paths {
         get: operations["get_label"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sources
+         * @description The folders that were named at the start, then those read or dropped last.
+         */
+        get: operations["get_sources"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/folders/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Folder
+         * @description A folder, and the folders in it.
+         */
+        get: operations["get_folder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/folders/{number}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Reading
+         * @description Begin to read a folder: what is new in it, or changed.
+         */
+        post: operations["post_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/readings/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Reading
+         * @description How far a reading or a writing has come.
+         */
+        get: operations["get_reading"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Reading
+         * @description Stop it; what was read so far is kept.
+         */
+        delete: operations["delete_reading"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/drops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Drop
+         * @description A folder for pictures that are dropped on the page.
+         */
+        post: operations["post_drop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/drops/{number}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Dropped File
+         * @description The head of one dropped file: a line of JSON with its ``name`` and ``size``, then its first 512 KB at most.
+         *
+         *     A sidecar comes whole. Answers why it was not read, or null.
+         */
+        post: operations["post_dropped_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/pictures/{number}/thumbnail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Thumbnail
+         * @description A small JPEG of a picture, made anew.
+         */
+        get: operations["get_thumbnail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/folders/{number}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Pictures
+         * @description A folder that was read, held against the entries of some days: near its pictures unless others are named.
+         */
+        get: operations["get_pictures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/folders/{number}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Pictures Table
+         * @description The pictures of a folder as a CSV table.
+         */
+        get: operations["get_pictures_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/cameras": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Camera Signs
+         * @description Which body signs so; and what its files mean by what they claim.
+         */
+        post: operations["post_camera_signs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/clocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Clock
+         * @description What a camera's clock was off; the last one that says so holds.
+         */
+        post: operations["post_clock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/assignments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Assignments
+         * @description Doubts settled, in one action.
+         */
+        post: operations["post_assignments"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Entries
+         * @description The latest entries by when they were; ``until`` a moment, for the earlier ones.
+         */
+        get: operations["get_entries"];
+        put?: never;
+        /**
+         * Post Entry
+         * @description A new entry; one whose id stands already stays as it stands.
+         */
+        post: operations["post_entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/entries/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Entry
+         * @description An entry as it is now; refused where it changed since it was read.
+         */
+        put: operations["put_entry"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/entries/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Entry Check
+         * @description What the rig of an entry cannot have; nothing is kept.
+         */
+        post: operations["post_entry_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Log Rig
+         * @description What can be noted of a rig: the stops on its ring, its marks, and what only some rigs have.
+         */
+        get: operations["get_log_rig"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/rigs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Log Rigs
+         * @description The rigs that were logged last, one for each, the latest first.
+         */
+        get: operations["get_log_rigs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/rolls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Rolls
+         * @description Rolls of film, the latest first.
+         */
+        get: operations["get_rolls"];
+        /**
+         * Put Roll
+         * @description A roll, begun or changed.
+         */
+        put: operations["put_roll"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Log File
+         * @description The whole log as a log file.
+         */
+        get: operations["get_log_file"];
+        put?: never;
+        /**
+         * Post Log File
+         * @description A log file brought in, as one action: what is new, and where it says so what is other than what stands.
+         */
+        post: operations["post_log_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Log Schema
+         * @description The JSON Schema of the log file.
+         */
+        get: operations["get_log_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Log Table
+         * @description The entries as a CSV table.
+         */
+        get: operations["get_log_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log/folders/{number}/sidecars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sidecars
+         * @description The sidecars of dropped pictures as a ZIP, merged with those that were dropped with them.
+         */
+        get: operations["get_sidecars"];
+        put?: never;
+        /**
+         * Post Sidecars
+         * @description Begin to write sidecars, or to tell what would be written.
+         */
+        post: operations["post_sidecars"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2822,6 +3286,16 @@ export interface components {
             last?: components["schemas"]["Release"] | null;
         };
         /**
+         * CannotHave
+         * @description What a rig cannot have: the field of the entry, and why.
+         */
+        CannotHave: {
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Caption
          * @description What the picture knows, what it assumes, and what it leaves out; sentences.
          */
@@ -2911,6 +3385,22 @@ export interface components {
             usual: string;
         };
         /**
+         * Claimed
+         * @description A lens or a focal length that files of a body claim, and what the log says that it was.
+         */
+        Claimed: {
+            /** Body */
+            body: string;
+            /** Lens */
+            lens: string;
+            /** Focal Length Mm */
+            focal_length_mm: number | null;
+            /** Pictures */
+            pictures: number;
+            /** Was */
+            was: string[];
+        };
+        /**
          * Clash
          * @description Parts that break each other where a lens side meets a body side.
          */
@@ -2939,6 +3429,28 @@ export interface components {
             centre_ray_mm: number;
             /** Axis F Number */
             axis_f_number: number | null;
+        };
+        /**
+         * ClockSet
+         * @description What a body's clock was off: ``seconds`` is log minus camera; or a picture of a clock, and what that ``shows``.
+         *
+         *     ``since`` and ``until`` are in camera time; ``zoned``: of files that state their zone, or of those that do not.
+         */
+        ClockSet: {
+            /** Body */
+            body: string;
+            /** Seconds */
+            seconds?: number | null;
+            /** File */
+            file?: string | null;
+            /** Shows */
+            shows?: string | null;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+            /** Zoned */
+            zoned?: boolean | null;
         };
         /**
          * Closer
@@ -3541,13 +4053,154 @@ export interface components {
         };
         /**
          * Entry
-         * @description What the stabiliser is told at an engraved focal length, both in mm.
+         * @description A line of the log; ``struck``: why it counts no more.
          */
-        Entry: {
+        "Entry-Input": {
+            /** Body */
+            body: string;
+            /** Lens */
+            lens: string;
+            /**
+             * Via
+             * @default []
+             */
+            via: string[];
+            /**
+             * Way
+             * @default tap
+             * @enum {string}
+             */
+            way: "tap" | "before" | "after";
+            /**
+             * Frames
+             * @default 1
+             */
+            frames: number;
+            /** Aperture */
+            aperture?: number | null;
             /** Focal Length Mm */
-            focal_length_mm: number;
-            /** Entry Mm */
-            entry_mm: number;
+            focal_length_mm?: number | null;
+            /** Distance M */
+            distance_m?: number | null;
+            /** Focus */
+            focus?: ("magnifier" | "peaking" | "scale" | "rangefinder" | "screen") | null;
+            /** Use */
+            use?: string | null;
+            /** Support */
+            support?: ("hand" | "monopod" | "tripod") | null;
+            /** Roll */
+            roll?: string | null;
+            /** Frame Number */
+            frame_number?: number | null;
+            /** Shot */
+            shot?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Mode */
+            mode?: string | null;
+            /** Seat */
+            seat?: number | null;
+            /** Shift Mm */
+            shift_mm?: [
+                number,
+                number
+            ] | null;
+            /** Tilt Deg */
+            tilt_deg?: number | null;
+            /** Filter */
+            filter?: string | null;
+            /** Told Mm */
+            told_mm?: number | null;
+            /** Travel */
+            travel?: number | null;
+            /** Held On */
+            held_on?: string | null;
+            series?: components["schemas"]["Series"] | null;
+            /** Clock Off S */
+            clock_off_s?: number | null;
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Struck */
+            struck?: string | null;
+            /**
+             * Version
+             * @default 1
+             */
+            version: number;
+        };
+        /**
+         * EntryChanged
+         * @description An entry upon the version that was read.
+         */
+        EntryChanged: {
+            entry: components["schemas"]["Entry-Input"];
+            /**
+             * Because
+             * @default
+             */
+            because: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * EntryLine
+         * @description An entry, its version, and what it says in words.
+         */
+        EntryLine: {
+            /** Version */
+            version: number;
+            entry: components["schemas"]["tropeion__core__log__log_file__Entry"];
+            /** Body Name */
+            body_name: string;
+            /** Rig Name */
+            rig_name: string;
+            /** Says */
+            says: string;
+            /** Shot */
+            shot: string | null;
+        };
+        /**
+         * EntryRow
+         * @description An entry that pictures may belong to.
+         */
+        EntryRow: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** At Us */
+            at_us: number;
+            /** Body */
+            body: string;
+            /** Way */
+            way: string;
+            /** Frames */
+            frames: number;
+            /** Rig */
+            rig: string;
+            /** Says */
+            says: string;
+            /** Pictures */
+            pictures: number;
+        };
+        /**
+         * EntrySent
+         * @description An entry; its id is made where it was logged, so that sent twice it is kept once.
+         *
+         *     What its rig cannot have is kept only with a reason, ``because``.
+         */
+        EntrySent: {
+            entry: components["schemas"]["Entry-Input"];
+            /**
+             * Because
+             * @default
+             */
+            because: string;
         };
         /**
          * Equivalents
@@ -3657,18 +4310,6 @@ export interface components {
             depth_mm?: number | null;
         };
         /**
-         * FieldChange
-         * @description One field before and after, as a gear file writes it; None where it is left out.
-         */
-        FieldChange: {
-            /** Field */
-            field: string;
-            /** Before */
-            before: string | null;
-            /** After */
-            after: string | null;
-        };
-        /**
          * FieldChanged
          * @description A field of a piece, as it is and as it would be.
          */
@@ -3679,6 +4320,18 @@ export interface components {
             before: number | null;
             /** After */
             after: number;
+        };
+        /**
+         * FieldKept
+         * @description A field that somebody else wrote otherwise, and what we would have written.
+         */
+        FieldKept: {
+            /** Field */
+            field: string;
+            /** Was */
+            was: string;
+            /** Ours */
+            ours: string;
         };
         /**
          * FieldProblem
@@ -3974,6 +4627,29 @@ export interface components {
             thickness_mm: number;
             /** Count */
             count: number;
+        };
+        /**
+         * FolderPage
+         * @description A folder, and those directly in it.
+         */
+        FolderPage: {
+            folder: components["schemas"]["FolderSeen"];
+            /** Folders */
+            folders: components["schemas"]["FolderSeen"][];
+        };
+        /**
+         * FolderSeen
+         * @description A folder as it is told: its name, and from which root.
+         */
+        FolderSeen: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Read At */
+            read_at: string | null;
+            /** Dropped */
+            dropped: boolean;
         };
         /**
          * Format
@@ -4472,6 +5148,56 @@ export interface components {
             asks_owned: boolean;
         };
         /**
+         * InHand
+         * @description A rig in hand. ``stops_assumed``: nobody noted what is on its ring. Empty lists: there is nothing to choose.
+         *
+         *     ``via_unknown`` names pieces that the collection does not have.
+         */
+        InHand: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Via */
+            via: string[];
+            /** Lens Name */
+            lens_name: string;
+            /** Body Name */
+            body_name: string;
+            /** Via Names */
+            via_names: string[];
+            /** Unknown */
+            unknown: string[];
+            /** Stops */
+            stops: number[];
+            /** Stops Assumed */
+            stops_assumed: boolean;
+            /** Marks Mm */
+            marks_mm: number[];
+            /** Distances M */
+            distances_m: number[];
+            /** Tells */
+            tells: components["schemas"]["ToldAtMark"][];
+            /** Focus Aids */
+            focus_aids: string[];
+            /** Film */
+            film: boolean;
+            /** Modes */
+            modes: string[];
+            /** Seats */
+            seats: number;
+            /** Filters */
+            filters: string[];
+            /** Shifts Mm */
+            shifts_mm: number;
+            /** Tilts Deg */
+            tilts_deg: number;
+            /** Travel Steps */
+            travel_steps: number[];
+            /** Holders */
+            holders: string[];
+        };
+        /**
          * Infinity
          * @description Whether infinity is sharp. ``from_f_number`` is the marked aperture, None above the smallest stop.
          *
@@ -4534,7 +5260,7 @@ export interface components {
              * Fields
              * @default []
              */
-            fields: components["schemas"]["FieldChange"][];
+            fields: components["schemas"]["tropeion__core__gear__merge__FieldChange"][];
         };
         /**
          * ItemPage
@@ -4766,6 +5492,24 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * KnownCamera
+         * @description A signature that is known, with what its files' claims mean.
+         */
+        KnownCamera: {
+            /** Record */
+            record: string;
+            signs: components["schemas"]["Signs"];
+        };
+        /**
+         * KnownClock
+         * @description A clock that was stated or photographed.
+         */
+        KnownClock: {
+            /** Record */
+            record: string;
+            clock: components["schemas"]["ClockSet"];
         };
         /**
          * KnownPiece
@@ -5025,6 +5769,42 @@ export interface components {
             rating_nm: number | null;
         };
         /**
+         * LogDay
+         * @description A day of the log, by the clock on the wall there, and how many entries it has.
+         */
+        LogDay: {
+            /** Day */
+            day: string;
+            /** Entries */
+            entries: number;
+        };
+        /**
+         * LogImported
+         * @description What a log file brought: records that are new, the same, and other than what stands.
+         */
+        LogImported: {
+            /** New */
+            new: number;
+            /** Same */
+            same: number;
+            /** Other */
+            other: string[];
+            /** Written */
+            written: boolean;
+        };
+        /**
+         * LogPage
+         * @description The latest entries, struck out ones too, and the time of this machine, by which a device corrects its own.
+         */
+        LogPage: {
+            /** Now */
+            now: string;
+            /** Entries */
+            entries: components["schemas"]["EntryLine"][];
+            /** In All */
+            in_all: number;
+        };
+        /**
          * Look
          * @description Something that a frame can show; ``next`` is the frame to take then, or the cause that it tells.
          */
@@ -5229,6 +6009,19 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Means
+         * @description What was in front of the camera when its files claimed something.
+         */
+        Means: {
+            /** Lens */
+            lens: string;
+            /**
+             * Via
+             * @default []
+             */
+            via: string[];
         };
         /**
          * Measurement
@@ -5778,6 +6571,39 @@ export interface components {
             total: number;
         };
         /**
+         * OffsetRow
+         * @description The clock of one body: log minus camera, and how that is known. ``record``: the clock that says so.
+         */
+        OffsetRow: {
+            /** Body */
+            body: string;
+            /** Body Name */
+            body_name: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * Known From
+             * @enum {string}
+             */
+            known_from: "stated" | "photographed" | "matched" | "assumed";
+            /** Certain */
+            certain: boolean;
+            /** Zoned */
+            zoned: boolean;
+            /** Since */
+            since: string | null;
+            /** Until */
+            until: string | null;
+            /** Proposal Seconds */
+            proposal_seconds: number | null;
+            /** Proposal Pairs */
+            proposal_pairs: number | null;
+            /** Proposal Since */
+            proposal_since: string | null;
+            /** Proposal Until */
+            proposal_until: string | null;
+        };
+        /**
          * OnBody
          * @description What stands on a body, from the body outwards.
          */
@@ -6096,6 +6922,77 @@ export interface components {
              * @enum {string}
              */
             level: "none" | "slow" | "full";
+        };
+        /**
+         * PictureRow
+         * @description A picture: its number, what its files say, and the entry that it belongs to. ``at`` is by the log, ``why`` the
+         *     doubts in words.
+         */
+        PictureRow: {
+            /** Number */
+            number: number;
+            /** Files */
+            files: string[];
+            /** Taken At */
+            taken_at: string | null;
+            /** Clock Us */
+            clock_us: number | null;
+            /** At */
+            at: string | null;
+            /** Body */
+            body: string | null;
+            /** Entry */
+            entry: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "matched" | "doubtful" | "has_lens" | "none";
+            /** Doubts */
+            doubts: ("near_change" | "focal_length" | "stale_entry" | "f_number" | "other_lens" | "long_gap" | "clock_jump" | "scan_order")[];
+            /** Why */
+            why: string[];
+            /** Settled */
+            settled: boolean;
+            /** Lens */
+            lens: string;
+            /** Focal Length Mm */
+            focal_length_mm: number | null;
+            /** F Number */
+            f_number: number | null;
+        };
+        /**
+         * PicturesReport
+         * @description A folder of pictures, told what they were taken with.
+         */
+        PicturesReport: {
+            folder: components["schemas"]["FolderSeen"];
+            /** Days */
+            days: components["schemas"]["LogDay"][];
+            /** Since */
+            since: string | null;
+            /** Until */
+            until: string | null;
+            /** Offsets */
+            offsets: components["schemas"]["OffsetRow"][];
+            /** Pictures */
+            pictures: components["schemas"]["PictureRow"][];
+            /** Entries */
+            entries: components["schemas"]["EntryRow"][];
+            /** Unread */
+            unread: {
+                [key: string]: string;
+            }[];
+            /** Unknown Cameras */
+            unknown_cameras: components["schemas"]["UnknownCamera"][];
+            /** Cameras */
+            cameras: components["schemas"]["KnownCamera"][];
+            /** Clocks */
+            clocks: components["schemas"]["KnownClock"][];
+            /** Claimed */
+            claimed: components["schemas"]["Claimed"][];
+            /** Warnings */
+            warnings: string[];
         };
         /**
          * Piece
@@ -7123,6 +8020,27 @@ export interface components {
             source: "typed" | "caliper" | "simulated";
         };
         /**
+         * ReadingWork
+         * @description How far the reading of a folder, or the writing beside its pictures, has come.
+         */
+        ReadingWork: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "working" | "done" | "stopped" | "failed";
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Why */
+            why: string;
+            /** Sidecars */
+            sidecars?: components["schemas"]["SidecarRow"][] | null;
+        };
+        /**
          * RecordPage
          * @description A record, and how often it was written.
          */
@@ -7368,6 +8286,25 @@ export interface components {
             far_m: number | null;
         };
         /**
+         * RigUsed
+         * @description A rig that was logged: by its ids and in words; the latest entry with it tells how it was set.
+         */
+        RigUsed: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Via */
+            via: string[];
+            /** Name */
+            name: string;
+            /** Body Name */
+            body_name: string;
+            last: components["schemas"]["tropeion__core__log__log_file__Entry"];
+            /** Entries */
+            entries: number;
+        };
+        /**
          * RigsReport
          * @description Every saved rig, in the order of the collection. ``retired`` names pieces that have left the shelf.
          */
@@ -7409,6 +8346,53 @@ export interface components {
             said: string;
             /** Hoods */
             hoods: string[];
+        };
+        /**
+         * Roll
+         * @description A roll of film. ``frames`` null: how many it came to is not known.
+         */
+        Roll: {
+            /** Id */
+            id: string;
+            /** Body */
+            body: string;
+            /**
+             * Stock
+             * @default
+             */
+            stock: string;
+            /**
+             * First Number
+             * @default 1
+             */
+            first_number: number;
+            /** Frames */
+            frames?: number | null;
+        };
+        /**
+         * RollPage
+         * @description A roll, its version, the frames that are logged and the number that comes next.
+         */
+        RollPage: {
+            /** Version */
+            version: number;
+            roll: components["schemas"]["Roll"];
+            /** Logged */
+            logged: number;
+            /** Next */
+            next: number;
+        };
+        /**
+         * RollWritten
+         * @description A roll as it is written; ``version`` 0: a new one.
+         */
+        RollWritten: {
+            roll: components["schemas"]["Roll"];
+            /**
+             * Version
+             * @default 0
+             */
+            version: number;
         };
         /**
          * Route
@@ -7765,6 +8749,21 @@ export interface components {
             left_out: boolean;
         };
         /**
+         * Says
+         * @description A lens's name or focal length that files claim, and what it was, from one day to another.
+         */
+        Says: {
+            /** Lens */
+            lens?: string | null;
+            /** Focal Length Mm */
+            focal_length_mm?: number | null;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+            means: components["schemas"]["Means"];
+        };
+        /**
          * Section
          * @description A cut along the axis; adapters run from the lens to the body, and either end may be missing.
          *
@@ -7861,6 +8860,19 @@ export interface components {
              * @enum {string}
              */
             decimal: "point" | "comma";
+        };
+        /**
+         * Series
+         * @description Frames that belong together: stitched, or bracketed.
+         */
+        Series: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stitched" | "bracketed";
         };
         /**
          * SeriesReport
@@ -7999,7 +9011,7 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["StepLine"][];
             /** Entries */
-            entries: components["schemas"]["Entry"][];
+            entries: components["schemas"]["tropeion__core__setup__setup__Entry"][];
             /** Steadying */
             steadying: components["schemas"]["Steadying"][];
             /** Travel Steps */
@@ -8028,6 +9040,28 @@ export interface components {
             names: {
                 [key: string]: string;
             };
+        };
+        /**
+         * Settled
+         * @description To which entry a picture belongs, as somebody said; ``entry`` null: to none.
+         */
+        Settled: {
+            /** Files */
+            files: string[];
+            /** Taken At */
+            taken_at?: string | null;
+            /** Body */
+            body?: string | null;
+            /** Entry */
+            entry?: string | null;
+        };
+        /**
+         * SettledWritten
+         * @description Doubts that are settled, in one step to take back.
+         */
+        SettledWritten: {
+            /** Settled */
+            settled: components["schemas"]["Settled"][];
         };
         /**
          * Several
@@ -8206,6 +9240,58 @@ export interface components {
             probability: number;
         };
         /**
+         * SidecarRow
+         * @description What becomes of one sidecar, field by field.
+         */
+        SidecarRow: {
+            /** File */
+            file: string;
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "new" | "merged" | "same" | "refused";
+            /** Pictures */
+            pictures: string[];
+            /** Changes */
+            changes: components["schemas"]["tropeion__core__log__sidecar_fields__FieldChange"][];
+            /** Kept */
+            kept: components["schemas"]["FieldKept"][];
+            /** Why */
+            why: string | null;
+        };
+        /**
+         * SidecarsAsked
+         * @description Which sidecars are written, and how. ``dry_run``: only told.
+         */
+        SidecarsAsked: {
+            /**
+             * Naming
+             * @default stem
+             * @enum {string}
+             */
+            naming: "stem" | "full";
+            /**
+             * Also Doubtful
+             * @default false
+             */
+            also_doubtful: boolean;
+            /**
+             * Overwrite
+             * @default []
+             */
+            overwrite: string[];
+            /**
+             * Dry Run
+             * @default true
+             */
+            dry_run: boolean;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+        };
+        /**
          * Sight
          * @description A kind of observation: ``name`` as said in a sentence, ``short`` where there is little room.
          *
@@ -8297,6 +9383,31 @@ export interface components {
             tolerance_mm: number | null;
             /** At Sensor Mm */
             at_sensor_mm: number | null;
+        };
+        /**
+         * Signs
+         * @description How a body signs its files; ``serial`` null: whichever.
+         */
+        Signs: {
+            /** Body */
+            body: string;
+            /**
+             * Make
+             * @default
+             */
+            make: string;
+            /**
+             * Model
+             * @default
+             */
+            model: string;
+            /** Serial */
+            serial?: string | null;
+            /**
+             * Says
+             * @default []
+             */
+            says: components["schemas"]["Says"][];
         };
         /**
          * Sleeve
@@ -9096,6 +10207,16 @@ export interface components {
             version: number;
         };
         /**
+         * ToldAtMark
+         * @description What the body goes by at a mark of the lens; None: it is told nothing.
+         */
+        ToldAtMark: {
+            /** Mark Mm */
+            mark_mm: number;
+            /** Told Mm */
+            told_mm: number | null;
+        };
+        /**
          * TrialShown
          * @description A trial, and what was seen then, in words.
          */
@@ -9186,6 +10307,20 @@ export interface components {
             of: string;
             /** Standard Uncertainty Mm */
             standard_uncertainty_mm: number;
+        };
+        /**
+         * UnknownCamera
+         * @description A signature that no body is known by, and how many pictures have it.
+         */
+        UnknownCamera: {
+            /** Make */
+            make: string;
+            /** Model */
+            model: string;
+            /** Serial */
+            serial: string;
+            /** Pictures */
+            pictures: number;
         };
         /**
          * Unmet
@@ -9683,6 +10818,122 @@ export interface components {
             /** Says */
             says: string;
         };
+        /**
+         * FieldChange
+         * @description One field before and after, as a gear file writes it; None where it is left out.
+         */
+        tropeion__core__gear__merge__FieldChange: {
+            /** Field */
+            field: string;
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
+        };
+        /**
+         * Entry
+         * @description A line of the log; ``struck``: why it counts no more.
+         */
+        tropeion__core__log__log_file__Entry: {
+            /** Body */
+            body: string;
+            /** Lens */
+            lens: string;
+            /**
+             * Via
+             * @default []
+             */
+            via: string[];
+            /**
+             * Way
+             * @default tap
+             * @enum {string}
+             */
+            way: "tap" | "before" | "after";
+            /**
+             * Frames
+             * @default 1
+             */
+            frames: number;
+            /** Aperture */
+            aperture?: number | null;
+            /** Focal Length Mm */
+            focal_length_mm?: number | null;
+            /** Distance M */
+            distance_m?: number | null;
+            /** Focus */
+            focus?: ("magnifier" | "peaking" | "scale" | "rangefinder" | "screen") | null;
+            /** Use */
+            use?: string | null;
+            /** Support */
+            support?: ("hand" | "monopod" | "tripod") | null;
+            /** Roll */
+            roll?: string | null;
+            /** Frame Number */
+            frame_number?: number | null;
+            /** Shot */
+            shot?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Mode */
+            mode?: string | null;
+            /** Seat */
+            seat?: number | null;
+            /** Shift Mm */
+            shift_mm?: [
+                number,
+                number
+            ] | null;
+            /** Tilt Deg */
+            tilt_deg?: number | null;
+            /** Filter */
+            filter?: string | null;
+            /** Told Mm */
+            told_mm?: number | null;
+            /** Travel */
+            travel?: number | null;
+            /** Held On */
+            held_on?: string | null;
+            series?: components["schemas"]["Series"] | null;
+            /** Clock Off S */
+            clock_off_s?: number | null;
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Struck */
+            struck?: string | null;
+            /**
+             * Version
+             * @default 1
+             */
+            version: number;
+        };
+        /**
+         * FieldChange
+         * @description A field of a sidecar: what it was (None: not there), and what it becomes (None: taken out).
+         */
+        tropeion__core__log__sidecar_fields__FieldChange: {
+            /** Field */
+            field: string;
+            /** Was */
+            was: string | null;
+            /** Becomes */
+            becomes: string | null;
+        };
+        /**
+         * Entry
+         * @description What the stabiliser is told at an engraved focal length, both in mm.
+         */
+        tropeion__core__setup__setup__Entry: {
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** Entry Mm */
+            entry_mm: number;
+        };
     };
     responses: never;
     parameters: {
@@ -9722,14 +10973,17 @@ export type CaliperShown = components['schemas']['CaliperShown'];
 export type CaliperState = components['schemas']['CaliperState'];
 export type CameraReport = components['schemas']['CameraReport'];
 export type CameraState = components['schemas']['CameraState'];
+export type CannotHave = components['schemas']['CannotHave'];
 export type Caption = components['schemas']['Caption'];
 export type CauseReport = components['schemas']['CauseReport'];
 export type Cell = components['schemas']['Cell'];
 export type ChangedItem = components['schemas']['ChangedItem'];
 export type ChangesAsked = components['schemas']['ChangesAsked'];
 export type Choice = components['schemas']['Choice'];
+export type Claimed = components['schemas']['Claimed'];
 export type Clash = components['schemas']['Clash'];
 export type Clipping = components['schemas']['Clipping'];
+export type ClockSet = components['schemas']['ClockSet'];
 export type Closer = components['schemas']['Closer'];
 export type Closest = components['schemas']['Closest'];
 export type Combined = components['schemas']['Combined'];
@@ -9759,14 +11013,18 @@ export type Effect = components['schemas']['Effect'];
 export type Encounter = components['schemas']['Encounter'];
 export type End = components['schemas']['End'];
 export type Ends = components['schemas']['Ends'];
-export type Entry = components['schemas']['Entry'];
+export type Entry-Input = components['schemas']['Entry-Input'];
+export type EntryChanged = components['schemas']['EntryChanged'];
+export type EntryLine = components['schemas']['EntryLine'];
+export type EntryRow = components['schemas']['EntryRow'];
+export type EntrySent = components['schemas']['EntrySent'];
 export type Equivalents = components['schemas']['Equivalents'];
 export type Estimate = components['schemas']['Estimate'];
 export type Evidence = components['schemas']['Evidence'];
 export type Fault = components['schemas']['Fault'];
 export type Feature = components['schemas']['Feature'];
-export type FieldChange = components['schemas']['FieldChange'];
 export type FieldChanged = components['schemas']['FieldChanged'];
+export type FieldKept = components['schemas']['FieldKept'];
 export type FieldProblem = components['schemas']['FieldProblem'];
 export type FilterPlan = components['schemas']['FilterPlan'];
 export type FilterSet = components['schemas']['FilterSet'];
@@ -9780,6 +11038,8 @@ export type FitsReport = components['schemas']['FitsReport'];
 export type FlangeCode = components['schemas']['FlangeCode'];
 export type Foils = components['schemas']['Foils'];
 export type FoilsWritten = components['schemas']['FoilsWritten'];
+export type FolderPage = components['schemas']['FolderPage'];
+export type FolderSeen = components['schemas']['FolderSeen'];
 export type Format = components['schemas']['Format'];
 export type Found = components['schemas']['Found'];
 export type FoundList = components['schemas']['FoundList'];
@@ -9802,6 +11062,7 @@ export type Hinge = components['schemas']['Hinge'];
 export type History = components['schemas']['History'];
 export type HoldingReport = components['schemas']['HoldingReport'];
 export type ImportPreview = components['schemas']['ImportPreview'];
+export type InHand = components['schemas']['InHand'];
 export type Infinity = components['schemas']['Infinity'];
 export type IrisStop = components['schemas']['IrisStop'];
 export type ItemChange = components['schemas']['ItemChange'];
@@ -9815,6 +11076,8 @@ export type KeptRig = components['schemas']['KeptRig'];
 export type KeptServed = components['schemas']['KeptServed'];
 export type KeyReport = components['schemas']['KeyReport'];
 export type Known = components['schemas']['Known'];
+export type KnownCamera = components['schemas']['KnownCamera'];
+export type KnownClock = components['schemas']['KnownClock'];
 export type KnownPiece = components['schemas']['KnownPiece'];
 export type LabelEnd = components['schemas']['LabelEnd'];
 export type LabelReport = components['schemas']['LabelReport'];
@@ -9827,6 +11090,9 @@ export type LensSet = components['schemas']['LensSet'];
 export type LensSetting = components['schemas']['LensSetting'];
 export type LensToKeep = components['schemas']['LensToKeep'];
 export type Load = components['schemas']['Load'];
+export type LogDay = components['schemas']['LogDay'];
+export type LogImported = components['schemas']['LogImported'];
+export type LogPage = components['schemas']['LogPage'];
 export type Look = components['schemas']['Look'];
 export type LookAlike = components['schemas']['LookAlike'];
 export type LookAlikeRing = components['schemas']['LookAlikeRing'];
@@ -9836,6 +11102,7 @@ export type Mass = components['schemas']['Mass'];
 export type MayBe = components['schemas']['MayBe'];
 export type MayMount = components['schemas']['MayMount'];
 export type MeanMeasured = components['schemas']['MeanMeasured'];
+export type Means = components['schemas']['Means'];
 export type Measurement = components['schemas']['Measurement'];
 export type Mend = components['schemas']['Mend'];
 export type MissingLens = components['schemas']['MissingLens'];
@@ -9860,6 +11127,7 @@ export type NewLenses = components['schemas']['NewLenses'];
 export type NewRing = components['schemas']['NewRing'];
 export type Next = components['schemas']['Next'];
 export type NextPieces = components['schemas']['NextPieces'];
+export type OffsetRow = components['schemas']['OffsetRow'];
 export type OnBody = components['schemas']['OnBody'];
 export type Opening = components['schemas']['Opening'];
 export type Option = components['schemas']['Option'];
@@ -9878,6 +11146,8 @@ export type PairDiffers = components['schemas']['PairDiffers'];
 export type PairServed = components['schemas']['PairServed'];
 export type PartWritten = components['schemas']['PartWritten'];
 export type Passed = components['schemas']['Passed'];
+export type PictureRow = components['schemas']['PictureRow'];
+export type PicturesReport = components['schemas']['PicturesReport'];
 export type Piece = components['schemas']['Piece'];
 export type PieceNamed = components['schemas']['PieceNamed'];
 export type PieceOnBench = components['schemas']['PieceOnBench'];
@@ -9917,6 +11187,7 @@ export type Reading = components['schemas']['Reading'];
 export type ReadingMarked = components['schemas']['ReadingMarked'];
 export type ReadingOf = components['schemas']['ReadingOf'];
 export type ReadingSeries = components['schemas']['ReadingSeries'];
+export type ReadingWork = components['schemas']['ReadingWork'];
 export type RecordPage = components['schemas']['RecordPage'];
 export type Reference = components['schemas']['Reference'];
 export type RegisterTolerance = components['schemas']['RegisterTolerance'];
@@ -9930,8 +11201,12 @@ export type RigBecomes = components['schemas']['RigBecomes'];
 export type RigChange = components['schemas']['RigChange'];
 export type RigSeen = components['schemas']['RigSeen'];
 export type RigSide = components['schemas']['RigSide'];
+export type RigUsed = components['schemas']['RigUsed'];
 export type RigsReport = components['schemas']['RigsReport'];
 export type RingsFor = components['schemas']['RingsFor'];
+export type Roll = components['schemas']['Roll'];
+export type RollPage = components['schemas']['RollPage'];
+export type RollWritten = components['schemas']['RollWritten'];
 export type Route = components['schemas']['Route'];
 export type RouteLine = components['schemas']['RouteLine'];
 export type RouteList = components['schemas']['RouteList'];
@@ -9941,14 +11216,18 @@ export type RuledOut = components['schemas']['RuledOut'];
 export type Said = components['schemas']['Said'];
 export type SawRecord = components['schemas']['SawRecord'];
 export type SawWritten = components['schemas']['SawWritten'];
+export type Says = components['schemas']['Says'];
 export type Section = components['schemas']['Section'];
 export type SeenPage = components['schemas']['SeenPage'];
 export type SeenReport = components['schemas']['SeenReport'];
 export type Selected = components['schemas']['Selected'];
+export type Series = components['schemas']['Series'];
 export type SeriesReport = components['schemas']['SeriesReport'];
 export type SeriesWritten = components['schemas']['SeriesWritten'];
 export type Served = components['schemas']['Served'];
 export type SetUp = components['schemas']['SetUp'];
+export type Settled = components['schemas']['Settled'];
+export type SettledWritten = components['schemas']['SettledWritten'];
 export type Several = components['schemas']['Several'];
 export type Shared = components['schemas']['Shared'];
 export type Shelf = components['schemas']['Shelf'];
@@ -9959,10 +11238,13 @@ export type ShopLine = components['schemas']['ShopLine'];
 export type Shot = components['schemas']['Shot'];
 export type ShotSeen = components['schemas']['ShotSeen'];
 export type Shown = components['schemas']['Shown'];
+export type SidecarRow = components['schemas']['SidecarRow'];
+export type SidecarsAsked = components['schemas']['SidecarsAsked'];
 export type Sight = components['schemas']['Sight'];
 export type SightTold = components['schemas']['SightTold'];
 export type SightValue = components['schemas']['SightValue'];
 export type Sighted = components['schemas']['Sighted'];
+export type Signs = components['schemas']['Signs'];
 export type Sleeve = components['schemas']['Sleeve'];
 export type Slot = components['schemas']['Slot'];
 export type Spare = components['schemas']['Spare'];
@@ -10005,12 +11287,14 @@ export type ThrowBeside = components['schemas']['ThrowBeside'];
 export type ThrowReport = components['schemas']['ThrowReport'];
 export type Ticked = components['schemas']['Ticked'];
 export type Ticks = components['schemas']['Ticks'];
+export type ToldAtMark = components['schemas']['ToldAtMark'];
 export type TrialShown = components['schemas']['TrialShown'];
 export type TrialWritten = components['schemas']['TrialWritten'];
 export type Tries = components['schemas']['Tries'];
 export type TryWritten = components['schemas']['TryWritten'];
 export type Turned = components['schemas']['Turned'];
 export type UncertaintyPart = components['schemas']['UncertaintyPart'];
+export type UnknownCamera = components['schemas']['UnknownCamera'];
 export type Unmet = components['schemas']['Unmet'];
 export type Unpriced = components['schemas']['Unpriced'];
 export type User = components['schemas']['User'];
@@ -10039,6 +11323,10 @@ export type WouldFit = components['schemas']['WouldFit'];
 export type WouldNeed = components['schemas']['WouldNeed'];
 export type WouldServe = components['schemas']['WouldServe'];
 export type WrongRing = components['schemas']['WrongRing'];
+export type tropeion__core__gear__merge__FieldChange = components['schemas']['tropeion__core__gear__merge__FieldChange'];
+export type tropeion__core__log__log_file__Entry = components['schemas']['tropeion__core__log__log_file__Entry'];
+export type tropeion__core__log__sidecar_fields__FieldChange = components['schemas']['tropeion__core__log__sidecar_fields__FieldChange'];
+export type tropeion__core__setup__setup__Entry = components['schemas']['tropeion__core__setup__setup__Entry'];
 export type ParameterPractice = components['parameters']['Practice'];
 export type $defs = Record<string, never>;
 export interface operations {
@@ -14238,6 +15526,1434 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LabelReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_sources: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolderSeen"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_folder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolderPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingWork"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingWork"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingWork"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolderSeen"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_dropped_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string | null;
+                    };
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_thumbnail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_pictures: {
+        parameters: {
+            query?: {
+                since?: string | null;
+                until?: string | null;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PicturesReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_pictures_table: {
+        parameters: {
+            query?: {
+                since?: string | null;
+                until?: string | null;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_camera_signs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Signs"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownCamera"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_clock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClockSet"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownClock"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_assignments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettledWritten"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_entries: {
+        parameters: {
+            query?: {
+                limit?: number;
+                until?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntrySent"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryLine"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryChanged"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryLine"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_entry_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntrySent"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CannotHave"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_log_rig: {
+        parameters: {
+            query: {
+                lens: string;
+                body: string;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InHand"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_log_rigs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigUsed"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_rolls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RollPage"][];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_roll: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RollWritten"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RollPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_log_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_log_file: {
+        parameters: {
+            query?: {
+                take?: "look" | "new" | "replace";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogImported"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_log_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_log_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_sidecars: {
+        parameters: {
+            query?: {
+                naming?: "stem" | "full";
+                also_doubtful?: boolean;
+                since?: string | null;
+                until?: string | null;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_sidecars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SidecarsAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingWork"];
                 };
             };
             /** @description An id that is not in the collection */

@@ -75,9 +75,7 @@ def records_in(log: LogFile, at: str) -> Iterator[Record]:
         fields = {name: getattr(roll, name) for name in ("body", "stock", "first_number", "frames")}
         yield FilmRoll(id=_id("roll", roll.id), at=at, items=about(roll.body, None, ()), name=roll.id, **fields)
     for settled in log.assignments:
-        pieces = about(settled.body, None, ())
-        assignment = Assignment(**_fields(settled, Settled), id="picture", at=at, items=pieces)
-        yield assignment.model_copy(update={"id": _id("picture", assignment.picture)})
+        yield assignment_record(settled, at)
     for trial in log.trials:
         yield RigTrial(
             **_fields(trial, Trial),
@@ -92,6 +90,13 @@ def records_in(log: LogFile, at: str) -> Iterator[Record]:
         piece = _about(_KINDS.get(kind, "adapters") if kind in _KINDS else kind, event.piece.id)  # type: ignore[arg-type]
         items = () if piece is None else (piece,)
         yield PieceLife(**_fields(event, PieceEvent), id=_id("event", _told(event)), at=at, items=items)
+
+
+def assignment_record(settled: Settled, at: str) -> Assignment:
+    """A settled doubt as a record."""
+    pieces = about(settled.body, None, ())
+    assignment = Assignment(**_fields(settled, Settled), id="picture", at=at, items=pieces)
+    return assignment.model_copy(update={"id": _id("picture", assignment.picture)})
 
 
 def log_of(records: Sequence[tuple[Record, int]]) -> LogFile:
