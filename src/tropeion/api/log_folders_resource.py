@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from typing import Any
 
 from fastapi import Response
 from pydantic import BaseModel
@@ -89,7 +90,7 @@ def post_dropped_file(number: Number, sent: Sent, library: LibraryOf) -> dict[st
     """
     head, found, data = sent.partition(b"\n")
     try:
-        said = json.loads(head) if found else None
+        said: dict[str, Any] = json.loads(head) if found else {}
         name, size = str(said["name"])[:4_000], int(said["size"])
     except (ValueError, TypeError, KeyError):
         raise NotPossibleError("body", "a line with name and size comes first") from None

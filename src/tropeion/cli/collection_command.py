@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import socket
+import subprocess
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -13,10 +14,12 @@ from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kit import items
 from tropeion.core.gear.merge import STATUSES, Status, can_be_owned, chosen, compare, merged, owned_where_new
 from tropeion.core.gear.references import check_references
+from tropeion.core.log.log_records import records_in
 from tropeion.formats import gear_file
 from tropeion.formats.any_file import leaves_ownership_open, load_any
 from tropeion.formats.kit_tables import dump_table
-from tropeion.sample import SUBJECTS, record_bytes, sample_bytes
+from tropeion.formats.log_file import load_log
+from tropeion.sample import SAMPLE_AT, SUBJECTS, log_bytes, record_bytes, sample_bytes
 
 from .inputs import InputRefusedError, database, gear_bytes, refusing, write_whole
 
@@ -118,6 +121,8 @@ def run_demo(options: argparse.Namespace) -> int:
         from tropeion.store.whole import Whole  # noqa: PLC0415
 
         records = read_document(record_bytes())
+        for record in records_in(load_log(log_bytes()), SAMPLE_AT):
+            records[record.kind][record.id] = record
         collection.restore(Whole(sample, records, subjects=SUBJECTS), "The sample world loaded")
     elif any(change.status != "same" for change in compare(mine, sample)):
         if options.renew:
@@ -129,7 +134,15 @@ def run_demo(options: argparse.Namespace) -> int:
                 "in the present sample beside what you added, 'tropeion demo --reset' loads it alone.",
                 file=sys.stderr,
             )
-    return _listen(options, collection, demo=True)
+    pictures = folder / "pictures"
+    pictures.mkdir(exist_ok=True)
+    # In a process of its own: the first answers need not wait for it.
+    making = subprocess.Popen([sys.executable, "-m", "tropeion.pictures.sample_pictures", str(pictures)])
+    try:
+        return _listen(options, collection, demo=True, pictures=[pictures])
+    finally:
+        making.terminate()
+        making.wait()
 
 
 def _renew(collection: Collection, mine: Gear, sample: Gear) -> None:

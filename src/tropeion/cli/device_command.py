@@ -5,16 +5,24 @@ from __future__ import annotations
 import argparse
 import signal
 import threading
+from collections.abc import Callable
+from datetime import datetime, timedelta
+from pathlib import Path
 
+from tropeion.core.camera.signed import signed_by
+from tropeion.core.camera.state import CameraState
+from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.world import UnknownIdError
 from tropeion.devices.caliper_line import CaliperError, CaliperServer
 from tropeion.devices.calipers import caliper_link
 from tropeion.devices.cameras import socket_of
 from tropeion.devices.line import CameraServer, LineError
+from tropeion.devices.protocol import NotDoneError
 from tropeion.devices.simulated_body import SimulatedBody
 from tropeion.devices.simulated_caliper import MOST_MM, CaliperErrors, MeasuredCopy, SimulatedCaliper
+from tropeion.formats.simulated_picture import simulated_jpeg, view_of
 
-from .inputs import InputRefusedError, database, world_of
+from .inputs import InputRefusedError, database, world_of, write_whole
 
 
 def run_device_body(options: argparse.Namespace) -> int:
@@ -23,14 +31,36 @@ def run_device_body(options: argparse.Namespace) -> int:
         body = world.body(options.body)
     except UnknownIdError as error:
         raise InputRefusedError(str(error), 2) from None
+    taken = None if options.pictures is None else _keeping(body, options.pictures, options.clock_off)
     stopped = _until_stopped()
     try:
-        with CameraServer(socket_of(database(options).parent, body.id), SimulatedBody(body)) as served:
+        with CameraServer(socket_of(database(options).parent, body.id), SimulatedBody(body, taken)) as served:
             print(f"{body.name} is at {served.path}  (Ctrl-C stops it)", flush=True)
             stopped.wait()
     except LineError as error:
         raise InputRefusedError(str(error)) from None
     return 0
+
+
+def _keeping(body: Body, folder: Path, clock_off_s: float) -> Callable[[CameraState], None]:
+    """Writes each frame into a folder, signed by a clock that is off by so much."""
+    if not folder.is_dir():
+        raise InputRefusedError(f"--pictures {folder}: there is no such folder", 2)
+    if body.kind == "film":
+        raise InputRefusedError(f"{body.name} takes film: it writes no files", 2)
+    if not abs(clock_off_s) <= 4e9:
+        raise InputRefusedError("--clock-off: seconds, at most 4 billion either way", 2)
+
+    def keep(state: CameraState) -> None:
+        taken = datetime.now() + timedelta(seconds=clock_off_s)
+        data = simulated_jpeg(view_of(body, state), signed_by(body, state, taken))
+        used = [int(name.stem[1:]) for name in folder.glob("F[0-9][0-9][0-9][0-9].JPG")]
+        try:
+            write_whole(folder / f"F{max(used, default=0) + 1:04d}.JPG", data)
+        except InputRefusedError as error:
+            raise NotDoneError(str(error)) from None
+
+    return keep
 
 
 def _until_stopped() -> threading.Event:

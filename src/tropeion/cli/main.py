@@ -234,6 +234,10 @@ def _device_commands(commands: argparse._SubParsersAction[argparse.ArgumentParse
     body = devices.add_parser("body", help="a body of the collection, until Ctrl-C")
     body.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
     body.add_argument("--body", required=True, metavar="ID")
+    body.add_argument("--pictures", type=Path, metavar="DIR", help="write each frame into this folder, as JPEG")
+    body.add_argument(
+        "--clock-off", type=float, default=0.0, metavar="SECONDS", help="how far its clock is ahead; negative: slow"
+    )
     _data_option(body)
     body.set_defaults(run=run_device_body)
     caliper = devices.add_parser("caliper", help="a simulated caliper at a pseudo-terminal, until Ctrl-C")

@@ -26,10 +26,13 @@ LAST_LENS_F_NUMBER: Final = 1.4
 
 
 class SimulatedBody:
-    """One body, as the last lens left it. Not safe to use from several threads at once."""
+    """One body, as the last lens left it. Not safe to use from several threads at once.
 
-    def __init__(self, body: Body) -> None:
-        self.body = body
+    ``taken`` is told of each frame: it may keep a picture of it.
+    """
+
+    def __init__(self, body: Body, taken: Callable[[CameraState], None] | None = None) -> None:
+        self.body, self._taken = body, taken
         self.state = self._as_left(LAST_LENS_MM)
         self._doing: dict[str, Callable[[Any], CameraState]] = {
             "state": lambda _: self.state,
@@ -52,7 +55,7 @@ class SimulatedBody:
             "focus": self._focus,
             "store": self._store,
             "recall": self._recall,
-            "release": lambda _: self._with(last=release_of(self.body, self.state)),
+            "release": self._release,
         }
 
     def do(self, request: Request) -> CameraState:
@@ -63,6 +66,12 @@ class SimulatedBody:
         state = self._doing[request.do](request.value)
         self.state = state.model_copy(update={"finder": faults_of(self.body, state)})
         return self.state
+
+    def _release(self, _: Any) -> CameraState:
+        released = release_of(self.body, self.state)
+        if released.taken and self._taken is not None:
+            self._taken(self.state)
+        return self._with(last=released)
 
     def _with(self, **changes: Any) -> CameraState:
         try:

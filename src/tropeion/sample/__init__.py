@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import json
 from importlib import resources
-from typing import Final
+from typing import Any, Final
 
 from tropeion.core.subjects import Subject
 
-__all__ = ["SUBJECTS", "record_bytes", "sample_bytes"]
+__all__ = ["SAMPLE_AT", "SUBJECTS", "log_bytes", "picture_list", "record_bytes", "sample_bytes"]
 
+# When the crew began to keep what has no date of its own.
+SAMPLE_AT: Final = "2026-11-21T19:00:00.000+00:00"
 # What the crew photographs, and from how far.
 SUBJECTS: Final = (
     Subject(name="pipe mark", distance_m=0.15),
@@ -26,3 +29,20 @@ def sample_bytes() -> bytes:
 def record_bytes() -> bytes:
     """What the crew has kept: records by their kind, as JSON."""
     return resources.files(__package__).joinpath("windchest-records.json").read_bytes()
+
+
+def log_bytes() -> bytes:
+    """The crew's log of one outing, as a log file."""
+    return resources.files(__package__).joinpath("windchest-log.json").read_bytes()
+
+
+def picture_list() -> dict[str, list[list[Any]]]:
+    """The pictures of that outing, as their cameras signed them, and the scans of a roll.
+
+    ``pictures``: file, body, the digits of its clock, lens, focal length, f-number, then what was really used: focal
+    length with the glass in mm and aperture. ``scans``: file and focal length.
+    """
+    listed: dict[str, list[list[Any]]] = json.loads(
+        resources.files(__package__).joinpath("windchest-pictures.json").read_bytes()
+    )
+    return listed
