@@ -13,7 +13,7 @@ from tropeion.core.gear.field_types import Text
 from tropeion.core.gear.world import World
 from tropeion.core.log.in_hand import CannotHave, InHand, cannot_have, in_hand
 from tropeion.core.log.log_checks import remarks_on
-from tropeion.core.log.log_file import Entry, LogFile
+from tropeion.core.log.log_file import FiledEntry, LogFile
 from tropeion.core.log.log_records import entry_of, entry_record, records_in
 from tropeion.core.log.log_words import name_of, rig_said, settings_said
 from tropeion.core.records.log_entry import LogEntry
@@ -38,7 +38,7 @@ class EntryLine(BaseModel):
     """An entry, its version, and what it says in words."""
 
     version: int
-    entry: Entry
+    entry: FiledEntry
     body_name: str
     rig_name: str
     says: str
@@ -59,7 +59,7 @@ class EntrySent(Written):
     What its rig cannot have is kept only with a reason, ``because``.
     """
 
-    entry: Entry
+    entry: FiledEntry
     because: Text = ""
 
 
@@ -77,7 +77,7 @@ class RigUsed(BaseModel):
     via: list[str]
     name: str
     body_name: str
-    last: Entry
+    last: FiledEntry
     entries: int
 
 
@@ -143,7 +143,7 @@ def _instant(place: str, text: str) -> int:
     return int(moment.timestamp() * SECOND_US)
 
 
-def _checked(world: World, sent: EntrySent) -> Entry:
+def _checked(world: World, sent: EntrySent) -> FiledEntry:
     """The entry with the reason for what its rig cannot have. Raises NotPossibleError."""
     entry = sent.entry
     if read_moment(entry.at) > datetime.now(UTC) + _AHEAD:
@@ -173,7 +173,7 @@ def post_entry(sent: EntrySent, collection: CollectionOf) -> EntryLine:
     return _line(world, kept)
 
 
-def _record(entry: Entry) -> LogEntry:
+def _record(entry: FiledEntry) -> LogEntry:
     try:
         return entry_record(entry)
     except ValueError:

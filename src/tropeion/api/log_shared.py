@@ -9,7 +9,7 @@ from fastapi import Depends, Request
 from pydantic import BaseModel, Field
 
 from tropeion.core.log.days import span_of, within
-from tropeion.core.log.log_file import Entry, LogFile
+from tropeion.core.log.log_file import FiledEntry, LogFile
 from tropeion.core.log.matching import Matching, match_pictures
 from tropeion.core.log.sidecar_fields import FieldChange, FieldKept
 from tropeion.pictures.library import Library
@@ -76,7 +76,7 @@ class HeldAgainst:
     reading: Reading
     numbers: dict[str, int]
     log: LogFile
-    all_entries: tuple[Entry, ...]
+    all_entries: tuple[FiledEntry, ...]
     span: tuple[str, str] | None
 
 

@@ -10,7 +10,7 @@ from typing import Any, Final
 from pydantic import BaseModel, ValidationError
 
 from tropeion.core.gear.references import ReferenceProblem
-from tropeion.core.log.log_file import MOST_ENTRIES, Entry, FiledTrial, LogFile
+from tropeion.core.log.log_file import MOST_ENTRIES, FiledEntry, FiledTrial, LogFile
 from tropeion.core.records.log_others import ClockSet, Roll, Settled, Signs
 from tropeion.core.records.trials import PieceEvent
 
@@ -21,7 +21,7 @@ MAX_BYTES: Final = 128 * 1024 * 1024
 VERSION: Final = 1
 LISTS: Final[Mapping[str, type[BaseModel]]] = {
     "cameras": Signs,
-    "entries": Entry,
+    "entries": FiledEntry,
     "clocks": ClockSet,
     "rolls": Roll,
     "assignments": Settled,

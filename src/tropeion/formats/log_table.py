@@ -8,7 +8,7 @@ from collections.abc import Iterator, Sequence
 
 from tropeion.core.gear.world import World
 from tropeion.core.log.header import readable
-from tropeion.core.log.log_file import Entry, LogFile
+from tropeion.core.log.log_file import FiledEntry, LogFile
 from tropeion.core.log.matching import Matching
 from tropeion.core.log.rig_facts import RigReader
 
@@ -47,7 +47,7 @@ def pictures_csv(matching: Matching, world: World | None) -> str:
     return _table(("files", "taken at", "state", "doubts", "entry", *_RIG), rows)
 
 
-def _rig(entry: Entry, rigs: RigReader) -> list[str | None]:
+def _rig(entry: FiledEntry, rigs: RigReader) -> list[str | None]:
     facts = rigs.facts(entry)
     return [
         entry.body,

@@ -4053,92 +4053,20 @@ export interface components {
         };
         /**
          * Entry
-         * @description A line of the log; ``struck``: why it counts no more.
+         * @description What the stabiliser is told at an engraved focal length, both in mm.
          */
-        "Entry-Input": {
-            /** Body */
-            body: string;
-            /** Lens */
-            lens: string;
-            /**
-             * Via
-             * @default []
-             */
-            via: string[];
-            /**
-             * Way
-             * @default tap
-             * @enum {string}
-             */
-            way: "tap" | "before" | "after";
-            /**
-             * Frames
-             * @default 1
-             */
-            frames: number;
-            /** Aperture */
-            aperture?: number | null;
+        Entry: {
             /** Focal Length Mm */
-            focal_length_mm?: number | null;
-            /** Distance M */
-            distance_m?: number | null;
-            /** Focus */
-            focus?: ("magnifier" | "peaking" | "scale" | "rangefinder" | "screen") | null;
-            /** Use */
-            use?: string | null;
-            /** Support */
-            support?: ("hand" | "monopod" | "tripod") | null;
-            /** Roll */
-            roll?: string | null;
-            /** Frame Number */
-            frame_number?: number | null;
-            /** Shot */
-            shot?: string | null;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /** Mode */
-            mode?: string | null;
-            /** Seat */
-            seat?: number | null;
-            /** Shift Mm */
-            shift_mm?: [
-                number,
-                number
-            ] | null;
-            /** Tilt Deg */
-            tilt_deg?: number | null;
-            /** Filter */
-            filter?: string | null;
-            /** Told Mm */
-            told_mm?: number | null;
-            /** Travel */
-            travel?: number | null;
-            /** Held On */
-            held_on?: string | null;
-            series?: components["schemas"]["Series"] | null;
-            /** Clock Off S */
-            clock_off_s?: number | null;
-            /** Id */
-            id: string;
-            /** At */
-            at: string;
-            /** Struck */
-            struck?: string | null;
-            /**
-             * Version
-             * @default 1
-             */
-            version: number;
+            focal_length_mm: number;
+            /** Entry Mm */
+            entry_mm: number;
         };
         /**
          * EntryChanged
          * @description An entry upon the version that was read.
          */
         EntryChanged: {
-            entry: components["schemas"]["Entry-Input"];
+            entry: components["schemas"]["FiledEntry"];
             /**
              * Because
              * @default
@@ -4154,7 +4082,7 @@ export interface components {
         EntryLine: {
             /** Version */
             version: number;
-            entry: components["schemas"]["tropeion__core__log__log_file__Entry"];
+            entry: components["schemas"]["FiledEntry"];
             /** Body Name */
             body_name: string;
             /** Rig Name */
@@ -4195,7 +4123,7 @@ export interface components {
          *     What its rig cannot have is kept only with a reason, ``because``.
          */
         EntrySent: {
-            entry: components["schemas"]["Entry-Input"];
+            entry: components["schemas"]["FiledEntry"];
             /**
              * Because
              * @default
@@ -4347,6 +4275,88 @@ export interface components {
              * @default
              */
             hint: string;
+        };
+        /**
+         * FiledEntry
+         * @description A line of the log; ``struck``: why it counts no more.
+         */
+        FiledEntry: {
+            /** Body */
+            body: string;
+            /** Lens */
+            lens: string;
+            /**
+             * Via
+             * @default []
+             */
+            via: string[];
+            /**
+             * Way
+             * @default tap
+             * @enum {string}
+             */
+            way: "tap" | "before" | "after";
+            /**
+             * Frames
+             * @default 1
+             */
+            frames: number;
+            /** Aperture */
+            aperture?: number | null;
+            /** Focal Length Mm */
+            focal_length_mm?: number | null;
+            /** Distance M */
+            distance_m?: number | null;
+            /** Focus */
+            focus?: ("magnifier" | "peaking" | "scale" | "rangefinder" | "screen") | null;
+            /** Use */
+            use?: string | null;
+            /** Support */
+            support?: ("hand" | "monopod" | "tripod") | null;
+            /** Roll */
+            roll?: string | null;
+            /** Frame Number */
+            frame_number?: number | null;
+            /** Shot */
+            shot?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Mode */
+            mode?: string | null;
+            /** Seat */
+            seat?: number | null;
+            /** Shift Mm */
+            shift_mm?: [
+                number,
+                number
+            ] | null;
+            /** Tilt Deg */
+            tilt_deg?: number | null;
+            /** Filter */
+            filter?: string | null;
+            /** Told Mm */
+            told_mm?: number | null;
+            /** Travel */
+            travel?: number | null;
+            /** Held On */
+            held_on?: string | null;
+            series?: components["schemas"]["Series"] | null;
+            /** Clock Off S */
+            clock_off_s?: number | null;
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Struck */
+            struck?: string | null;
+            /**
+             * Version
+             * @default 1
+             */
+            version: number;
         };
         /**
          * FilterPlan
@@ -8300,7 +8310,7 @@ export interface components {
             name: string;
             /** Body Name */
             body_name: string;
-            last: components["schemas"]["tropeion__core__log__log_file__Entry"];
+            last: components["schemas"]["FiledEntry"];
             /** Entries */
             entries: number;
         };
@@ -9011,7 +9021,7 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["StepLine"][];
             /** Entries */
-            entries: components["schemas"]["tropeion__core__setup__setup__Entry"][];
+            entries: components["schemas"]["Entry"][];
             /** Steadying */
             steadying: components["schemas"]["Steadying"][];
             /** Travel Steps */
@@ -10831,88 +10841,6 @@ export interface components {
             after: string | null;
         };
         /**
-         * Entry
-         * @description A line of the log; ``struck``: why it counts no more.
-         */
-        tropeion__core__log__log_file__Entry: {
-            /** Body */
-            body: string;
-            /** Lens */
-            lens: string;
-            /**
-             * Via
-             * @default []
-             */
-            via: string[];
-            /**
-             * Way
-             * @default tap
-             * @enum {string}
-             */
-            way: "tap" | "before" | "after";
-            /**
-             * Frames
-             * @default 1
-             */
-            frames: number;
-            /** Aperture */
-            aperture?: number | null;
-            /** Focal Length Mm */
-            focal_length_mm?: number | null;
-            /** Distance M */
-            distance_m?: number | null;
-            /** Focus */
-            focus?: ("magnifier" | "peaking" | "scale" | "rangefinder" | "screen") | null;
-            /** Use */
-            use?: string | null;
-            /** Support */
-            support?: ("hand" | "monopod" | "tripod") | null;
-            /** Roll */
-            roll?: string | null;
-            /** Frame Number */
-            frame_number?: number | null;
-            /** Shot */
-            shot?: string | null;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /** Mode */
-            mode?: string | null;
-            /** Seat */
-            seat?: number | null;
-            /** Shift Mm */
-            shift_mm?: [
-                number,
-                number
-            ] | null;
-            /** Tilt Deg */
-            tilt_deg?: number | null;
-            /** Filter */
-            filter?: string | null;
-            /** Told Mm */
-            told_mm?: number | null;
-            /** Travel */
-            travel?: number | null;
-            /** Held On */
-            held_on?: string | null;
-            series?: components["schemas"]["Series"] | null;
-            /** Clock Off S */
-            clock_off_s?: number | null;
-            /** Id */
-            id: string;
-            /** At */
-            at: string;
-            /** Struck */
-            struck?: string | null;
-            /**
-             * Version
-             * @default 1
-             */
-            version: number;
-        };
-        /**
          * FieldChange
          * @description A field of a sidecar: what it was (None: not there), and what it becomes (None: taken out).
          */
@@ -10923,16 +10851,6 @@ export interface components {
             was: string | null;
             /** Becomes */
             becomes: string | null;
-        };
-        /**
-         * Entry
-         * @description What the stabiliser is told at an engraved focal length, both in mm.
-         */
-        tropeion__core__setup__setup__Entry: {
-            /** Focal Length Mm */
-            focal_length_mm: number;
-            /** Entry Mm */
-            entry_mm: number;
         };
     };
     responses: never;
@@ -11013,7 +10931,7 @@ export type Effect = components['schemas']['Effect'];
 export type Encounter = components['schemas']['Encounter'];
 export type End = components['schemas']['End'];
 export type Ends = components['schemas']['Ends'];
-export type Entry-Input = components['schemas']['Entry-Input'];
+export type Entry = components['schemas']['Entry'];
 export type EntryChanged = components['schemas']['EntryChanged'];
 export type EntryLine = components['schemas']['EntryLine'];
 export type EntryRow = components['schemas']['EntryRow'];
@@ -11026,6 +10944,7 @@ export type Feature = components['schemas']['Feature'];
 export type FieldChanged = components['schemas']['FieldChanged'];
 export type FieldKept = components['schemas']['FieldKept'];
 export type FieldProblem = components['schemas']['FieldProblem'];
+export type FiledEntry = components['schemas']['FiledEntry'];
 export type FilterPlan = components['schemas']['FilterPlan'];
 export type FilterSet = components['schemas']['FilterSet'];
 export type FilterSize = components['schemas']['FilterSize'];
@@ -11324,9 +11243,7 @@ export type WouldNeed = components['schemas']['WouldNeed'];
 export type WouldServe = components['schemas']['WouldServe'];
 export type WrongRing = components['schemas']['WrongRing'];
 export type tropeion__core__gear__merge__FieldChange = components['schemas']['tropeion__core__gear__merge__FieldChange'];
-export type tropeion__core__log__log_file__Entry = components['schemas']['tropeion__core__log__log_file__Entry'];
 export type tropeion__core__log__sidecar_fields__FieldChange = components['schemas']['tropeion__core__log__sidecar_fields__FieldChange'];
-export type tropeion__core__setup__setup__Entry = components['schemas']['tropeion__core__setup__setup__Entry'];
 export type ParameterPractice = components['parameters']['Practice'];
 export type $defs = Record<string, never>;
 export interface operations {

@@ -11,21 +11,21 @@ import numpy as np
 
 from tropeion.core.records.moments import SECOND_US
 
-from .log_file import Entry
+from .log_file import FiledEntry
 from .pairing import Barred, pairing
 from .pictures import Picture
 
 TAP_REACH_US: Final = 120 * SECOND_US
 SERIES_REACH_US: Final = 12 * 3600 * SECOND_US
 # What a picture with a lens of its own name may not go with: by entry and picture.
-MayNot = Callable[[Entry, Picture], bool]
+MayNot = Callable[[FiledEntry, Picture], bool]
 
 
 @dataclass(frozen=True, slots=True)
 class Claim:
     """What claims a picture. ``both``: a series before and one after did, and they differ."""
 
-    entry: Entry | None
+    entry: FiledEntry | None
     both: bool = False
 
     @property
@@ -36,7 +36,7 @@ class Claim:
 class Entries:
     """The entries of one body that count, in the order of time; of those at one moment the later line comes last."""
 
-    def __init__(self, entries: Sequence[Entry]) -> None:
+    def __init__(self, entries: Sequence[FiledEntry]) -> None:
         self.all = sorted(entries, key=lambda entry: entry.instant_us)
         self.times_us = [entry.instant_us for entry in self.all]
 
@@ -48,17 +48,17 @@ class Entries:
                 earlier = self._other[earlier]
             self._other.append(earlier)
 
-    def with_another_rig(self, entry: Entry) -> Entry | None:
+    def with_another_rig(self, entry: FiledEntry) -> FiledEntry | None:
         """The last entry before one that has another rig: what this body was told then, it may have kept."""
         other = self._other[self._place[entry.id]]
         return self.all[other] if other >= 0 else None
 
 
-def _rig(entry: Entry) -> tuple[str, tuple[str, ...]]:
+def _rig(entry: FiledEntry) -> tuple[str, tuple[str, ...]]:
     return entry.lens, entry.via
 
 
-def taps_of(entries: Sequence[Entry], *, settled: dict[str, int]) -> list[Entry]:
+def taps_of(entries: Sequence[FiledEntry], *, settled: dict[str, int]) -> list[FiledEntry]:
     """One tap for each frame, in order; without those whose pictures are settled already."""
     taps = []
     for entry in entries:
@@ -67,13 +67,13 @@ def taps_of(entries: Sequence[Entry], *, settled: dict[str, int]) -> list[Entry]
     return taps
 
 
-def barred_by(taps: Sequence[Entry], pictures: Sequence[Picture], may_not: MayNot) -> Barred | None:
+def barred_by(taps: Sequence[FiledEntry], pictures: Sequence[Picture], may_not: MayNot) -> Barred | None:
     """Which pictures may go with which taps, by kinds of rigs and of claims; None where all may."""
     if not any(picture.lens for picture in pictures):
         return None
     rigs: dict[object, int] = {}
     claims: dict[object, int] = {}
-    some_taps: list[Entry] = []
+    some_taps: list[FiledEntry] = []
     some_pictures: list[Picture] = []
     tap_kinds = np.zeros(len(taps), np.intp)
     for place, tap in enumerate(taps):
@@ -94,7 +94,7 @@ def barred_by(taps: Sequence[Entry], pictures: Sequence[Picture], may_not: MayNo
 
 
 def assigned(
-    entries: Entries, taps: Sequence[Entry], pictures: Sequence[Picture], times_us: Sequence[int], may_not: MayNot
+    entries: Entries, taps: Sequence[FiledEntry], pictures: Sequence[Picture], times_us: Sequence[int], may_not: MayNot
 ) -> list[Claim]:
     """Which entry claims each picture, at these times of the log: taps first, then the series around it."""
     order = sorted(range(len(pictures)), key=lambda place: (times_us[place], *pictures[place].in_time[1:]))
@@ -117,17 +117,17 @@ def _by_series(entries: Entries, picture: Picture, at_us: int, may_not: MayNot) 
     return Claim(after, before is not None and _settings(before) != _settings(after))
 
 
-def _allowed(entry: Entry | None, picture: Picture, may_not: MayNot) -> Entry | None:
+def _allowed(entry: FiledEntry | None, picture: Picture, may_not: MayNot) -> FiledEntry | None:
     return None if entry is None or (picture.lens and may_not(entry, picture)) else entry
 
 
-def _from_here_on(entries: Entries, at_us: int) -> Entry | None:
+def _from_here_on(entries: Entries, at_us: int) -> FiledEntry | None:
     """The entry ``before`` a picture whose series reaches to it: no other entry stands between."""
     last = bisect_right(entries.times_us, at_us) - 1
     return _series(entries, last, "before", at_us)
 
 
-def _up_to_here(entries: Entries, at_us: int) -> Entry | None:
+def _up_to_here(entries: Entries, at_us: int) -> FiledEntry | None:
     """The entry ``after`` a picture whose series reaches back to it."""
     first = bisect_left(entries.times_us, at_us)
     if first == len(entries.all):
@@ -135,7 +135,7 @@ def _up_to_here(entries: Entries, at_us: int) -> Entry | None:
     return _series(entries, bisect_right(entries.times_us, entries.times_us[first]) - 1, "after", at_us)
 
 
-def _series(entries: Entries, last: int, way: str, at_us: int) -> Entry | None:
+def _series(entries: Entries, last: int, way: str, at_us: int) -> FiledEntry | None:
     """Of the entries at one moment the last one of this way, if it is near enough."""
     if last < 0 or abs(entries.times_us[last] - at_us) > SERIES_REACH_US:
         return None
@@ -147,7 +147,7 @@ def _series(entries: Entries, last: int, way: str, at_us: int) -> Entry | None:
     return None
 
 
-def _settings(entry: Entry) -> tuple[object, ...]:
+def _settings(entry: FiledEntry) -> tuple[object, ...]:
     return entry.lens, entry.via, entry.aperture, entry.focal_length_mm
 
 

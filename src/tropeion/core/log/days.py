@@ -9,7 +9,7 @@ from typing import Final
 
 from tropeion.core.records.moments import SECOND_US, read_moment, wall_us
 
-from .log_file import Entry
+from .log_file import FiledEntry
 
 _NEAR_US: Final = 36 * 3600 * SECOND_US
 
@@ -22,13 +22,13 @@ class LogDay:
     entries: int
 
 
-def days_of(entries: Sequence[Entry]) -> tuple[LogDay, ...]:
+def days_of(entries: Sequence[FiledEntry]) -> tuple[LogDay, ...]:
     """The days with entries that count, the latest first."""
     days = Counter(read_moment(entry.at).date().isoformat() for entry in entries if entry.struck is None)
     return tuple(LogDay(day, days[day]) for day in sorted(days, reverse=True))
 
 
-def span_of(entries: Sequence[Entry], taken_us: Sequence[int]) -> tuple[str, str] | None:
+def span_of(entries: Sequence[FiledEntry], taken_us: Sequence[int]) -> tuple[str, str] | None:
     """The first and the last day that pictures may be of, by what their clocks show; where no entry is near, the
     latest day: then a clock shows another day, or another year. None: there are no entries."""
     days = days_of(entries)
@@ -43,7 +43,7 @@ def span_of(entries: Sequence[Entry], taken_us: Sequence[int]) -> tuple[str, str
     return days[0].day, days[0].day
 
 
-def within(entries: Sequence[Entry], span: tuple[str, str] | None) -> tuple[Entry, ...]:
+def within(entries: Sequence[FiledEntry], span: tuple[str, str] | None) -> tuple[FiledEntry, ...]:
     """The entries of these days, both included."""
     if span is None:
         return ()

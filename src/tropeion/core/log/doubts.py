@@ -13,7 +13,7 @@ from tropeion.core.records.moments import SECOND_US
 from tropeion.core.working import tidy
 
 from .header import alike
-from .log_file import Entry
+from .log_file import FiledEntry
 from .pictures import Picture
 from .rig_facts import RigFacts, RigReader
 
@@ -41,7 +41,7 @@ def says_of(picture: Picture, says: Sequence[Says]) -> Says | None:
     return None
 
 
-def means(says: Says | None, entry: Entry) -> bool:
+def means(says: Says | None, entry: FiledEntry) -> bool:
     """Whether it means the rig of this entry."""
     return says is not None and says.means.lens == entry.lens and says.means.via == entry.via
 
@@ -53,7 +53,7 @@ def differs_mm(said: float, other: float) -> bool:
 
 
 def of_the_file(
-    picture: Picture, entry: Entry, previous: Entry | None, says: Says | None, rigs: RigReader
+    picture: Picture, entry: FiledEntry, previous: FiledEntry | None, says: Says | None, rigs: RigReader
 ) -> list[Doubt]:
     """What the file claims otherwise than the rig of its entry would."""
     facts = rigs.facts(entry)
@@ -70,7 +70,7 @@ def of_the_file(
     return doubts
 
 
-def _other_focal_length(said_mm: float, entry: Entry, facts: RigFacts) -> bool:
+def _other_focal_length(said_mm: float, entry: FiledEntry, facts: RigFacts) -> bool:
     told = entry.told_mm or facts.told_mm(entry.focal_length_mm)
     mark = facts.mark_mm(entry.focal_length_mm)
     if told is not None and not differs_mm(said_mm, told):
@@ -85,12 +85,12 @@ def _other_focal_length(said_mm: float, entry: Entry, facts: RigFacts) -> bool:
     return all(differs_mm(said_mm, min(max(said_mm, factor * short), factor * long)) for factor in factors)
 
 
-def _told_before(said_mm: float, previous: Entry, facts: RigFacts) -> bool:
+def _told_before(said_mm: float, previous: FiledEntry, facts: RigFacts) -> bool:
     told = previous.told_mm or facts.told_mm(previous.focal_length_mm)
     return told is not None and not differs_mm(said_mm, told)
 
 
-def _other_f_number(said: float, entry: Entry, facts: RigFacts) -> bool:
+def _other_f_number(said: float, entry: FiledEntry, facts: RigFacts) -> bool:
     known = [one for one in (entry.aperture, facts.with_glass_f_number(entry.aperture)) if one is not None]
     return bool(known) and all(tidy(2 * abs(math.log2(said / one)) - _LEAST_STOPS) > 0 for one in known)
 
@@ -100,7 +100,7 @@ def silences(moments_us: Sequence[int]) -> list[int]:
     return [earlier for earlier, later in pairwise(moments_us) if later - earlier > _SILENT_US]
 
 
-def is_long(entry: Entry, at_us: int, silent_us: Sequence[int]) -> bool:
+def is_long(entry: FiledEntry, at_us: int, silent_us: Sequence[int]) -> bool:
     """Whether the claim of a series is far away, or nothing was heard of the body for an hour between the two.
 
     ``silent_us`` are the ``silences`` among the moments of its pictures and entries, these two included.

@@ -16,7 +16,7 @@ MOST_ENTRIES: Final = 200_000
 _Id = Annotated[str, StringConstraints(pattern=r"^[^\x00-\x1f\x7f-\x9f]{1,64}$")]
 
 
-class Entry(Logged):
+class FiledEntry(Logged):
     """A line of the log; ``struck``: why it counts no more."""
 
     id: _Id
@@ -43,7 +43,7 @@ class LogFile(Strict):
 
     version: Literal[1] = 1
     cameras: tuple[Signs, ...] = ()
-    entries: tuple[Entry, ...] = ()
+    entries: tuple[FiledEntry, ...] = ()
     clocks: tuple[ClockSet, ...] = ()
     rolls: tuple[Roll, ...] = ()
     assignments: tuple[Settled, ...] = ()

@@ -16,7 +16,7 @@ from tropeion.core.records.logged import Logged, LoggedId
 from tropeion.core.records.record import About, Record
 from tropeion.core.records.trials import PieceEvent, PieceLife, RigTrial, Trial
 
-from .log_file import Entry, FiledTrial, LogFile
+from .log_file import FiledEntry, FiledTrial, LogFile
 
 _OURS: Final = uuid.UUID("5f0b3a52-6d0e-4c39-9a43-0f6f7b6c1a00")
 
@@ -43,7 +43,7 @@ def _about(kind: PieceKind, id_: str) -> About | None:
         return None
 
 
-def entry_record(entry: Entry) -> LogEntry:
+def entry_record(entry: FiledEntry) -> LogEntry:
     """An entry of the file as a record."""
     return LogEntry(
         **_fields(entry, Logged),
@@ -55,10 +55,10 @@ def entry_record(entry: Entry) -> LogEntry:
     )
 
 
-def entry_of(record: LogEntry, version: int = 1) -> Entry:
+def entry_of(record: LogEntry, version: int = 1) -> FiledEntry:
     """A record as an entry of the file."""
     struck = record.struck_because if record.struck else None
-    return Entry(**_fields(record, Logged), id=record.id, at=record.at, struck=struck, version=version)
+    return FiledEntry(**_fields(record, Logged), id=record.id, at=record.at, struck=struck, version=version)
 
 
 def records_in(log: LogFile, at: str) -> Iterator[Record]:

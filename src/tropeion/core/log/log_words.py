@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from tropeion.core.gear.world import World
 
 from .doubts import Doubt
-from .log_file import Entry
+from .log_file import FiledEntry
 from .matching import Told
 from .rig_facts import RigReader
 
@@ -20,13 +20,13 @@ def name_of(world: World, id_: str) -> str:
     return id_
 
 
-def rig_said(world: World, entry: Entry) -> str:
+def rig_said(world: World, entry: FiledEntry) -> str:
     """Lens and adapters of an entry."""
     via = "".join(f" · {name_of(world, id_)}" for id_ in entry.via)
     return f"{name_of(world, entry.lens)}{via}"
 
 
-def settings_said(entry: Entry) -> str:
+def settings_said(entry: FiledEntry) -> str:
     """How it was set, in a few words."""
     parts = [
         None if entry.focal_length_mm is None else f"at {entry.focal_length_mm:g} mm",

@@ -16,7 +16,7 @@ from tropeion.core.records.moments import SECOND_US, wall_of
 from .assigning import Claim, Entries, assigned, setting_of, taps_of
 from .doubts import Doubt, is_long, means, of_the_file, says_of, silences
 from .header import PictureFile, readable
-from .log_file import Entry, LogFile
+from .log_file import FiledEntry, LogFile
 from .offsets import ClockOffset, Clocks, Proposal, match_clock, matched_or_assumed, one_each, photographed_in
 from .pictures import Picture, pictures_of
 from .rig_facts import RigReader
@@ -33,12 +33,12 @@ class Told:
 
     picture: Picture
     body: str | None
-    entry: Entry | None
+    entry: FiledEntry | None
     state: State
     doubts: tuple[Doubt, ...] = ()
     at_us: int | None = None
     settled: bool = False
-    previous: Entry | None = None
+    previous: FiledEntry | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,7 +112,7 @@ def match_pictures(
 
 
 def _settled(
-    pictures: Sequence[Picture], assignments: Sequence[Settled], entries: dict[str, Entry], warnings: list[str]
+    pictures: Sequence[Picture], assignments: Sequence[Settled], entries: dict[str, FiledEntry], warnings: list[str]
 ) -> dict[int, Told]:
     """Pictures that somebody assigned, by place; of several assignments of one the last."""
     exact: dict[tuple[str, str | None], Settled] = {}
@@ -141,7 +141,7 @@ def _settled(
     return told
 
 
-def _counts(entry: Entry | None) -> bool:
+def _counts(entry: FiledEntry | None) -> bool:
     return entry is not None and entry.struck is None
 
 
@@ -150,19 +150,21 @@ class _Body:
     """One body: its entries and pictures; ``used`` counts the pictures of each entry that are settled."""
 
     body: str
-    entries: list[Entry]
+    entries: list[FiledEntry]
     clocks: Clocks
     says: list[Says]
     rigs: RigReader
     used: Counter[str]
 
-    def may_not(self, entry: Entry, picture: Picture) -> bool:
+    def may_not(self, entry: FiledEntry, picture: Picture) -> bool:
         """Whether a picture with a lens's name cannot be of an entry: nothing in its chain speaks as a lens does."""
         if not picture.lens:
             return False
         return self.rigs.facts(entry).tells_lens_data is False and not means(says_of(picture, self.says), entry)
 
-    def told(self, pictures: Sequence[Picture], everybody: Sequence[Entry]) -> tuple[list[Told], list[ClockOffset]]:
+    def told(
+        self, pictures: Sequence[Picture], everybody: Sequence[FiledEntry]
+    ) -> tuple[list[Told], list[ClockOffset]]:
         known = [self.clocks.known(picture) for picture in pictures]
         by_kind: dict[bool, ClockOffset] = {}
         for zoned in (False, True):
@@ -187,7 +189,7 @@ class _Body:
     def _near_change(
         self,
         entries: Entries,
-        taps: Sequence[Entry],
+        taps: Sequence[FiledEntry],
         pictures: Sequence[Picture],
         at_us: Sequence[int],
         clocks: Sequence[ClockOffset],
@@ -260,7 +262,7 @@ class _Body:
         return jumped, proposals
 
 
-def _within(pictures: Sequence[Picture], left: Sequence[int], taps: Sequence[Entry], offset_us: int) -> list[int]:
+def _within(pictures: Sequence[Picture], left: Sequence[int], taps: Sequence[FiledEntry], offset_us: int) -> list[int]:
     """The pictures between the first and the last of these taps, with the clock at another offset."""
     first, last = taps[0].instant_us, taps[-1].instant_us
     low, high = min(first, last) - 20 * SECOND_US, max(first, last) + 20 * SECOND_US

@@ -15,7 +15,7 @@ from tropeion.core.records.moments import SECOND_US, instant_us, wall_us, zone_u
 from .assigning import MayNot, barred_by
 from .clock import Matched, matched_offset
 from .header import readable
-from .log_file import Entry
+from .log_file import FiledEntry
 from .pictures import Picture
 
 From = Literal["stated", "photographed", "matched", "assumed"]
@@ -124,7 +124,7 @@ def _applies(clock: ClockSet, taken_us: int, *, zoned: bool) -> bool:
 
 
 def matched_or_assumed(
-    body: str, taps: Sequence[Entry], pictures: Sequence[Picture], entries: Sequence[Entry], may_not: MayNot
+    body: str, taps: Sequence[FiledEntry], pictures: Sequence[Picture], entries: Sequence[FiledEntry], may_not: MayNot
 ) -> ClockOffset:
     """The offset of pictures of one kind of time, of which nobody said anything: matched if that is certain.
 
@@ -139,7 +139,7 @@ def matched_or_assumed(
     return ClockOffset(body, offset_us, "assumed", False, zoned, _DOUBT_US["assumed"], proposal=proposal)
 
 
-def match_clock(taps: Sequence[Entry], pictures: Sequence[Picture], may_not: MayNot) -> Matched | None:
+def match_clock(taps: Sequence[FiledEntry], pictures: Sequence[Picture], may_not: MayNot) -> Matched | None:
     """The offset at which taps and pictures agree best."""
     ordered = sorted(pictures, key=lambda picture: picture.in_time)
     tap_times = np.array([tap.instant_us for tap in taps], np.int64)
@@ -147,7 +147,7 @@ def match_clock(taps: Sequence[Entry], pictures: Sequence[Picture], may_not: May
     return matched_offset(tap_times, picture_times, barred_by(taps, ordered, may_not))
 
 
-def _zone_near(entries: Sequence[Entry], pictures: Sequence[Picture]) -> int:
+def _zone_near(entries: Sequence[FiledEntry], pictures: Sequence[Picture]) -> int:
     """The UTC offset of the entry that is nearest to any of the pictures, by what clocks on the wall showed."""
     if not entries:
         return 0
@@ -163,6 +163,6 @@ def _zone_near(entries: Sequence[Entry], pictures: Sequence[Picture]) -> int:
     return 0 if best is None else best[1]
 
 
-def one_each(entries: Sequence[Entry]) -> list[Entry]:
+def one_each(entries: Sequence[FiledEntry]) -> list[FiledEntry]:
     """The taps, one each whatever they count, in order."""
     return [entry for entry in entries if entry.way == "tap"]

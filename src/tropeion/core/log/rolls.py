@@ -8,16 +8,18 @@ from collections.abc import Sequence
 from tropeion.core.records.log_others import Roll
 
 from .doubts import Doubt
-from .log_file import Entry
+from .log_file import FiledEntry
 
 
-def scans_of(roll: Roll, entries: Sequence[Entry], scans: int) -> list[tuple[Entry | None, tuple[Doubt, ...]]]:
+def scans_of(
+    roll: Roll, entries: Sequence[FiledEntry], scans: int
+) -> list[tuple[FiledEntry | None, tuple[Doubt, ...]]]:
     """Which entry each scan belongs to, in order. From a number that the log lacks or has twice on, all are doubtful;
     where their count is not that of the roll, every one.
 
     A roll that does not say how many frames it came to has as many as the log counts.
     """
-    numbered: dict[int, list[Entry]] = defaultdict(list)
+    numbered: dict[int, list[FiledEntry]] = defaultdict(list)
     for entry in entries:
         if entry.frame_number is not None:
             numbered[entry.frame_number].append(entry)
@@ -25,7 +27,7 @@ def scans_of(roll: Roll, entries: Sequence[Entry], scans: int) -> list[tuple[Ent
     if frames is None and numbered:
         frames = max(numbered) - roll.first_number + 1
     doubtful = frames is not None and frames != scans
-    told: list[tuple[Entry | None, tuple[Doubt, ...]]] = []
+    told: list[tuple[FiledEntry | None, tuple[Doubt, ...]]] = []
     for number in range(roll.first_number, roll.first_number + scans):
         of_number = numbered.get(number, [])
         # Which of two entries it is nobody knows; one that is missing leaves its own scan without any.

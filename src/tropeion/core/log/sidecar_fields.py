@@ -8,7 +8,7 @@ from typing import Final
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.rig import Rig
 
-from .log_file import Entry
+from .log_file import FiledEntry
 from .rig_facts import RigFacts
 
 # By the diagonal, whichever school counts by the width elsewhere: so the field is defined.
@@ -52,7 +52,7 @@ def told(value: Value) -> str:
     return value if isinstance(value, str) else ", ".join(value)
 
 
-def fields_of(entry: Entry, facts: RigFacts) -> dict[str, Value]:
+def fields_of(entry: FiledEntry, facts: RigFacts) -> dict[str, Value]:
     """The fields of a picture that belongs to an entry."""
     focal = facts.with_glass_mm(entry.focal_length_mm)
     aperture = facts.with_glass_f_number(entry.aperture)
