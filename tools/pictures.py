@@ -77,6 +77,8 @@ PICTURES = {
         dark=True,
         stored=("bench seen kel-55 o7 kel-ost-short", SEEN),
     ),
+    "log": Picture("/log", size=(390, 844)),
+    "pictures": Picture("/log/pictures/1", wait=".thumbnail"),
     "whole-kit": Picture("/grid?lens=kel-28-80&body=o7", wait="[data-why='kel-28-80 o7']"),
     "plan": Picture("/plan/{plan}", wait="[data-without=there]"),
     "outing": Picture("/outing/{outing}", wait=".lanes"),

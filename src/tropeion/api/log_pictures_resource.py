@@ -14,13 +14,14 @@ from tropeion.core.gear.field_types import Date
 from tropeion.core.log.days import LogDay, days_of
 from tropeion.core.log.doubts import Doubt
 from tropeion.core.log.header import readable
+from tropeion.core.log.log_file import LogFile
 from tropeion.core.log.log_records import assignment_record
-from tropeion.core.log.log_words import at_said, name_of, rig_said, settings_said, why_doubtful
+from tropeion.core.log.log_words import at_said, clock_said, name_of, rig_said, settings_said, why_doubtful
 from tropeion.core.log.matching import State, Told
 from tropeion.core.log.offsets import From
 from tropeion.core.log.rig_facts import RigReader
 from tropeion.core.records.log_others import CameraSigns, Clock, ClockSet, Settled, Signs
-from tropeion.core.records.moments import SECOND_US
+from tropeion.core.records.moments import SECOND_US, zone_us
 from tropeion.core.records.record import begun, now
 from tropeion.formats.log_table import pictures_csv
 from tropeion.pictures.library import FolderSeen
@@ -33,10 +34,11 @@ router = resource("/api/v1/log", "log")
 
 
 class OffsetRow(BaseModel):
-    """The clock of one body: log minus camera, and how that is known. ``record``: the clock that says so."""
+    """The clock of one body: log minus camera, and how that is known; ``says`` in words."""
 
     body: str
     body_name: str
+    says: str
     seconds: float
     known_from: From
     certain: bool
@@ -76,6 +78,8 @@ class EntryRow(BaseModel):
     at: str
     at_us: int
     body: str
+    lens: str
+    via: list[str]
     way: str
     frames: int
     rig: str
@@ -164,6 +168,7 @@ def get_pictures(
             OffsetRow(
                 body=clock.body,
                 body_name=name_of(world, clock.body),
+                says=clock_said(clock, _zone_of(matched.log, clock.body)),
                 seconds=clock.offset_us / SECOND_US,
                 known_from=clock.from_,
                 certain=clock.certain,
@@ -184,6 +189,8 @@ def get_pictures(
                 at=entry.at,
                 at_us=entry.instant_us,
                 body=entry.body,
+                lens=entry.lens,
+                via=list(entry.via),
                 way=entry.way,
                 frames=entry.frames,
                 rig=rig_said(world, entry),
@@ -210,6 +217,11 @@ def get_pictures(
         claimed=list(_claimed(told, lambda entry: rig_said(world, entry))),
         warnings=list(matched.matching.warnings),
     )
+
+
+def _zone_of(log: LogFile, body: str) -> int:
+    """The UTC offset at which a body was logged, in microseconds."""
+    return next((zone_us(entry.at) for entry in log.entries if entry.body == body), 0)
 
 
 def _plain(record: Any, model: Any) -> Any:

@@ -11,7 +11,8 @@ from pydantic import BaseModel, Field
 from tropeion.core.log.days import span_of, within
 from tropeion.core.log.log_file import FiledEntry, LogFile
 from tropeion.core.log.matching import Matching, match_pictures
-from tropeion.core.log.sidecar_fields import FieldChange, FieldKept
+from tropeion.core.log.offsets import may_hold
+from tropeion.core.log.sidecar_fields import FieldKept, SidecarChange
 from tropeion.pictures.library import Library
 from tropeion.pictures.reading import Reading
 from tropeion.pictures.sidecars import Action
@@ -40,7 +41,7 @@ class SidecarRow(BaseModel):
     file: str
     action: Action
     pictures: list[str]
-    changes: list[FieldChange]
+    changes: list[SidecarChange]
     kept: list[FieldKept]
     why: str | None
 
@@ -93,6 +94,7 @@ def held_against(
     # Frames on film are told by their numbers, not by the day.
     films = tuple(entry for entry in log.entries if entry.roll is not None)
     days = tuple(entry for entry in within(log.entries, span) if entry.roll is None)
-    held = log.model_copy(update={"entries": (*days, *films)})
+    clocks = tuple(clock for clock in log.clocks if may_hold(clock, taken))
+    held = log.model_copy(update={"entries": (*days, *films), "clocks": clocks})
     matching = match_pictures(held, reading.files, collection.world(), name)
     return HeldAgainst(matching, reading, numbers, held, log.entries, span)

@@ -10,7 +10,7 @@ from typing import Final
 
 from lxml import etree
 
-from tropeion.core.log.sidecar_fields import FIELDS, OWN, WROTE, FieldChange, FieldKept, Value, told
+from tropeion.core.log.sidecar_fields import FIELDS, OWN, WROTE, FieldKept, SidecarChange, Value, told
 
 MAX_BYTES: Final = 8 * 1024 * 1024
 _RDF: Final = "http://www.w3.org/1999/02/22-rdf-syntax-ns#"
@@ -41,7 +41,7 @@ class Merged:
     """A sidecar with our fields: its bytes, what changed, and what somebody else wrote otherwise."""
 
     data: bytes
-    changes: tuple[FieldChange, ...]
+    changes: tuple[SidecarChange, ...]
     kept: tuple[FieldKept, ...]
 
 
@@ -125,7 +125,7 @@ def merged(data: bytes | None, fields: Mapping[str, Value], overwrite: frozenset
     descriptions = _descriptions(root)
     wrote = _wrote(descriptions)
     ours: dict[str, str] = {}
-    changes: list[FieldChange] = []
+    changes: list[SidecarChange] = []
     kept: list[FieldKept] = []
     for field in FIELDS:
         place, wanted = _place_of(descriptions, field), fields.get(field)
@@ -148,7 +148,7 @@ def merged(data: bytes | None, fields: Mapping[str, Value], overwrite: frozenset
             _put(descriptions[0], place, field, wanted)
             ours[field] = told(wanted)
         was = None if place is None else told(place.value)
-        changes.append(FieldChange(field, was, None if wanted is None else told(wanted)))
+        changes.append(SidecarChange(field, was, None if wanted is None else told(wanted)))
     if ours != wrote:
         _put(descriptions[0], _place_of(descriptions, WROTE), WROTE, json.dumps(ours, ensure_ascii=False))
     if data is not None and not changes and ours == wrote:

@@ -13,7 +13,7 @@ from typing import Final, Literal
 from tropeion.core.log.matching import Told
 from tropeion.core.log.pictures import stem_of
 from tropeion.core.log.rig_facts import RigReader
-from tropeion.core.log.sidecar_fields import FieldChange, FieldKept, Value, fields_of
+from tropeion.core.log.sidecar_fields import FieldKept, SidecarChange, Value, fields_of
 from tropeion.formats.xmp import MAX_BYTES, NoXmpError, merged
 
 from .folders import FolderError, open_file, opened_folder
@@ -30,7 +30,7 @@ class Sidecar:
     file: str
     action: Action
     pictures: tuple[str, ...]
-    changes: tuple[FieldChange, ...] = ()
+    changes: tuple[SidecarChange, ...] = ()
     kept: tuple[FieldKept, ...] = ()
     why: str | None = None
     data: bytes | None = None

@@ -4105,6 +4105,10 @@ export interface components {
             at_us: number;
             /** Body */
             body: string;
+            /** Lens */
+            lens: string;
+            /** Via */
+            via: string[];
             /** Way */
             way: string;
             /** Frames */
@@ -4236,6 +4240,18 @@ export interface components {
             misleading: boolean;
             /** Depth Mm */
             depth_mm?: number | null;
+        };
+        /**
+         * FieldChange
+         * @description One field before and after, as a gear file writes it; None where it is left out.
+         */
+        FieldChange: {
+            /** Field */
+            field: string;
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
         };
         /**
          * FieldChanged
@@ -5270,7 +5286,7 @@ export interface components {
              * Fields
              * @default []
              */
-            fields: components["schemas"]["tropeion__core__gear__merge__FieldChange"][];
+            fields: components["schemas"]["FieldChange"][];
         };
         /**
          * ItemPage
@@ -6582,13 +6598,15 @@ export interface components {
         };
         /**
          * OffsetRow
-         * @description The clock of one body: log minus camera, and how that is known. ``record``: the clock that says so.
+         * @description The clock of one body: log minus camera, and how that is known; ``says`` in words.
          */
         OffsetRow: {
             /** Body */
             body: string;
             /** Body Name */
             body_name: string;
+            /** Says */
+            says: string;
             /** Seconds */
             seconds: number;
             /**
@@ -9250,6 +9268,18 @@ export interface components {
             probability: number;
         };
         /**
+         * SidecarChange
+         * @description A field of a sidecar: what it was (None: not there), and what it becomes (None: taken out).
+         */
+        SidecarChange: {
+            /** Field */
+            field: string;
+            /** Was */
+            was: string | null;
+            /** Becomes */
+            becomes: string | null;
+        };
+        /**
          * SidecarRow
          * @description What becomes of one sidecar, field by field.
          */
@@ -9264,7 +9294,7 @@ export interface components {
             /** Pictures */
             pictures: string[];
             /** Changes */
-            changes: components["schemas"]["tropeion__core__log__sidecar_fields__FieldChange"][];
+            changes: components["schemas"]["SidecarChange"][];
             /** Kept */
             kept: components["schemas"]["FieldKept"][];
             /** Why */
@@ -10828,30 +10858,6 @@ export interface components {
             /** Says */
             says: string;
         };
-        /**
-         * FieldChange
-         * @description One field before and after, as a gear file writes it; None where it is left out.
-         */
-        tropeion__core__gear__merge__FieldChange: {
-            /** Field */
-            field: string;
-            /** Before */
-            before: string | null;
-            /** After */
-            after: string | null;
-        };
-        /**
-         * FieldChange
-         * @description A field of a sidecar: what it was (None: not there), and what it becomes (None: taken out).
-         */
-        tropeion__core__log__sidecar_fields__FieldChange: {
-            /** Field */
-            field: string;
-            /** Was */
-            was: string | null;
-            /** Becomes */
-            becomes: string | null;
-        };
     };
     responses: never;
     parameters: {
@@ -10941,6 +10947,7 @@ export type Estimate = components['schemas']['Estimate'];
 export type Evidence = components['schemas']['Evidence'];
 export type Fault = components['schemas']['Fault'];
 export type Feature = components['schemas']['Feature'];
+export type FieldChange = components['schemas']['FieldChange'];
 export type FieldChanged = components['schemas']['FieldChanged'];
 export type FieldKept = components['schemas']['FieldKept'];
 export type FieldProblem = components['schemas']['FieldProblem'];
@@ -11157,6 +11164,7 @@ export type ShopLine = components['schemas']['ShopLine'];
 export type Shot = components['schemas']['Shot'];
 export type ShotSeen = components['schemas']['ShotSeen'];
 export type Shown = components['schemas']['Shown'];
+export type SidecarChange = components['schemas']['SidecarChange'];
 export type SidecarRow = components['schemas']['SidecarRow'];
 export type SidecarsAsked = components['schemas']['SidecarsAsked'];
 export type Sight = components['schemas']['Sight'];
@@ -11242,8 +11250,6 @@ export type WouldFit = components['schemas']['WouldFit'];
 export type WouldNeed = components['schemas']['WouldNeed'];
 export type WouldServe = components['schemas']['WouldServe'];
 export type WrongRing = components['schemas']['WrongRing'];
-export type tropeion__core__gear__merge__FieldChange = components['schemas']['tropeion__core__gear__merge__FieldChange'];
-export type tropeion__core__log__sidecar_fields__FieldChange = components['schemas']['tropeion__core__log__sidecar_fields__FieldChange'];
 export type ParameterPractice = components['parameters']['Practice'];
 export type $defs = Record<string, never>;
 export interface operations {

@@ -17,6 +17,8 @@ const AddLenses = lazy(() => import("../views/begin/AddLenses"));
 const Begin = lazy(() => import("../views/begin/Begin"));
 const Gallery = lazy(() => import("../views/gallery/Gallery"));
 const LightPath = lazy(() => import("../views/light-path/LightPath"));
+const Log = lazy(() => import("../views/log/Log"));
+const Pictures = lazy(() => import("../views/pictures/Pictures"));
 const WholeKit = lazy(() => import("../views/grid/WholeKit"));
 const Kit = lazy(() => import("../views/kit/Kit"));
 const Key = lazy(() => import("../views/mounts/Key"));
@@ -57,6 +59,8 @@ export function App() {
                   <Route path="/bench" element={<Bench />} />
                   <Route path="/setup/:id?" element={<SetUp />} />
                 </Route>
+                <Route path="/log" element={<Log />} />
+                <Route path="/log/pictures/:folder?" element={<Pictures />} />
                 <Route path="/plan" element={<Plans />} />
                 <Route path="/plan/:id" element={<Plan />} />
                 <Route path="/outing" element={<Outings />} />

@@ -37,6 +37,14 @@ export const GROUPS: readonly Group[] = [
     name: "Everything",
     screens: [
       {
+        path: "/log",
+        name: "Log",
+        under: [
+          { path: "/log", name: "While shooting" },
+          { path: "/log/pictures", name: "Pictures" },
+        ],
+      },
+      {
         path: "/kit",
         name: "Kit",
         also: ["/begin"],
@@ -85,4 +93,5 @@ export const screenAt = (pathname: string): Destination | undefined =>
 
 /** Which of the screens under another one an address belongs to. */
 export const underAt = ({ under = [] }: Destination, pathname: string): Destination | undefined =>
-  under.find(({ path }) => within(path, pathname));
+  // The longest address that holds it: a screen may stand below another one's.
+  under.filter(({ path }) => within(path, pathname)).sort((one, other) => other.path.length - one.path.length)[0];

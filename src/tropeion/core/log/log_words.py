@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
+from typing import Final
 
 from tropeion.core.gear.world import World
+from tropeion.core.records.moments import SECOND_US
 
 from .doubts import Doubt
 from .log_file import FiledEntry
 from .matching import Told
+from .offsets import ClockOffset
 from .rig_facts import RigReader
 
 
@@ -71,6 +74,28 @@ def _why(doubt: Doubt, told: Told, world: World, rigs: RigReader) -> str:
             return "The clock of this camera may have been set meanwhile."
         case "scan_order":
             return "The numbers of the scans and of the log do not agree from here on."
+
+
+_KNOWN: Final = {
+    "stated": "as it was stated",
+    "photographed": "by a clock that was photographed",
+    "matched": "by the taps that its pictures match",
+    "assumed": "assumed: nothing says how its clock runs",
+}
+
+
+def clock_said(clock: ClockOffset, zone_us: int) -> str:
+    """How a camera's clock runs, beside the clock on the wall where it was, and how that is known."""
+    # A clock on the wall shows the digits of its zone: only what is left of the offset is off.
+    off_us = clock.offset_us + (0 if clock.zoned else zone_us)
+    seconds = abs(round(off_us / SECOND_US))
+    days, left = divmod(seconds, 86_400)
+    hours, left = divmod(left, 3600)
+    minutes, rest = divmod(left, 60)
+    parts = ((days, "d"), (hours, "h"), (minutes, "min"), (rest, "s"))
+    length = " ".join(f"{value} {unit}" for value, unit in parts if value)
+    runs = f"{length} {'slow' if off_us > 0 else 'fast'}" if seconds else "right"
+    return f"{runs}, {_KNOWN[clock.from_]}"
 
 
 def at_said(at_us: int | None) -> str | None:

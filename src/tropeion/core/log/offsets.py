@@ -19,6 +19,7 @@ from .log_file import FiledEntry
 from .pictures import Picture
 
 From = Literal["stated", "photographed", "matched", "assumed"]
+_EVER_US: Final = 10**18
 # What an offset may be wrong by, in µs: on which doubts of an assignment rest.
 _DOUBT_US: Final = {"stated": 0, "photographed": SECOND_US, "assumed": 60 * SECOND_US}
 
@@ -69,6 +70,9 @@ def photographed_in(
         if clock.file is None or clock.shows is None:
             continue
         picture = by_file.get(clock.file) or by_name.get(clock.file.rpartition("/")[2])
+        if picture is not None and picture.taken_us is not None:
+            # A picture of the same name, of another day.
+            picture = picture if _applies(clock, picture.taken_us, zoned=picture.zoned) else None
         if picture is None or picture.clock_us is None or picture.taken_us is None:
             why = "is not among the pictures" if picture is None else "states no time"
             missing.append(f"{clock.file}, whose clock was photographed, {why}")
@@ -91,8 +95,8 @@ class Clocks:
         assert picture.taken_us is not None
         applying = [clock for clock in self.stated if _applies(clock, picture.taken_us, zoned=picture.zoned)]
         if applying:
-            # What holds for a while goes before what holds always; the later line before the earlier one.
-            narrow = max(enumerate(applying), key=lambda one: (_windowed(one[1]), one[0]))[1]
+            # What holds for a shorter time goes first; of two alike the later line.
+            narrow = max(enumerate(applying), key=lambda one: (-_length_us(one[1]), one[0]))[1]
             assert narrow.seconds is not None
             return self._offset(round(narrow.seconds * SECOND_US), "stated", narrow, zoned=picture.zoned)
         shown = [
@@ -111,8 +115,18 @@ class Clocks:
         return ClockOffset(self.body, offset_us, from_, True, zoned, doubt_us, clock.since, clock.until)
 
 
-def _windowed(clock: ClockSet) -> bool:
-    return clock.since is not None or clock.until is not None
+def may_hold(clock: ClockSet, taken_us: Sequence[int]) -> bool:
+    """Whether a clock was told for the time of some of these pictures, by what their cameras show."""
+    since = None if clock.since is None else wall_us(clock.since)
+    until = None if clock.until is None else wall_us(clock.until)
+    return any((since is None or since <= one) and (until is None or one <= until) for one in taken_us)
+
+
+def _length_us(clock: ClockSet) -> int:
+    """How long a clock holds, in microseconds; longest of all where an end is open."""
+    if clock.since is None or clock.until is None:
+        return _EVER_US if clock.since is None and clock.until is None else _EVER_US - 1
+    return wall_us(clock.until) - wall_us(clock.since)
 
 
 def _applies(clock: ClockSet, taken_us: int, *, zoned: bool) -> bool:

@@ -30,7 +30,7 @@ Value = str | tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
-class FieldChange:
+class SidecarChange:
     """A field of a sidecar: what it was (None: not there), and what it becomes (None: taken out)."""
 
     field: str

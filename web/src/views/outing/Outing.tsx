@@ -4,7 +4,7 @@ import { useQueries, useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Input from "antd/es/input";
 import { useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 
 import { movedTo, type OutingPage, type OutingWritten, ProblemError } from "../../api/client";
 import { rigsQuery, setUpQuery } from "../../api/queries";
@@ -22,7 +22,7 @@ import { Packing } from "./Packing";
 import { Sharing } from "./Sharing";
 import { Shots } from "./Shots";
 import { useOuting } from "./useOuting";
-import { viaOf } from "../../parts/rig";
+import { rigPath, viaOf } from "../../parts/rig";
 import { Plain } from "../../parts/Plain";
 
 /** Several rigs on several bodies: what is packed, what is shared, and the order that swaps least. */
@@ -178,12 +178,15 @@ function Cards({ page }: { page: OutingPage }) {
     <section>
       <h2>Cards to take along</h2>
       <ul className="held">
-        {[...rigs.values()].map(({ rig, rig_name }) => (
+        {[...rigs.values()].map(({ rig, rig_name, name, lens, body, adapters }) => (
           <li key={rig}>
             <span>{rig_name}</span>
-            <Plain className="unfold" onClick={() => void navigate(`/setup/${rig}`)}>
-              set it up
-            </Plain>
+            <span className="held-tools">
+              <Plain className="unfold" onClick={() => void navigate(`/setup/${rig}`)}>
+                set it up
+              </Plain>
+              <Link to={`${rigPath({ lens, body, adapters }, "/log")}&shot=${encodeURIComponent(name)}`}>log it</Link>
+            </span>
           </li>
         ))}
       </ul>

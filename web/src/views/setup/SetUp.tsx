@@ -25,7 +25,7 @@ import { Steadying } from "./Steadying";
 import { Stored } from "./Stored";
 import { useSetUp } from "./useSetUp";
 import { addressOf, VIEWS, viewIn } from "./viewNames";
-import { askedOf, viaOf } from "../../parts/rig";
+import { askedOf, rigPath, viaOf } from "../../parts/rig";
 import { Plain } from "../../parts/Plain";
 import { TableHead } from "../../parts/TableHead";
 
@@ -180,6 +180,8 @@ function Head({ report, match, name, named, path }: HeadProps) {
           <GradeMark grade={report.grade} size={18} />
           {` ${gradeTitle(report.grade)}. `}
           <Link to={path}>{`${name ? `${name}: ` : ""}${named}, ${chain || "bare"}`}</Link>
+          {" · "}
+          <Link to={rigPath(report, "/log")}>log it while shooting</Link>
         </p>
       </div>
       {scene && (
