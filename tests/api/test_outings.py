@@ -90,7 +90,7 @@ def test_an_outing_that_is_not_there_is_said(own: httpx.Client) -> None:
     answer = own.get(f"/outings/{nobody}")
     assert (answer.status_code, answer.json()["title"]) == (404, "No such outing")
     assert own.put(f"/outings/{nobody}", json={"outing": {"name": "x"}, "version": 1}).status_code == 404
-    assert own.get("/outings/x").status_code == 422
+    assert own.get("/outings/x y").status_code == 422
 
 
 def test_a_piece_of_an_outing_is_archived_rather_than_lost(own: httpx.Client) -> None:

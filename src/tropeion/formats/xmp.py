@@ -121,6 +121,7 @@ def merged(data: bytes | None, fields: Mapping[str, Value], overwrite: frozenset
     A field that still has the value of our last writing is ours: it is changed, or taken out where it is not known any
     more. Raises NoXmpError.
     """
+    fields = {field: clean for field, value in fields.items() if (clean := _as_read(value))}
     root = _parsed(_NEW if data is None else data)
     descriptions = _descriptions(root)
     wrote = _wrote(descriptions)
@@ -182,7 +183,7 @@ def _put(description: etree._Element, place: _Place | None, field: str, value: V
     """
     if place is not None and place.element is None:
         if isinstance(value, str):
-            place.description.attrib[_name(field)] = _clean(value)
+            place.description.attrib[_name(field)] = value
             return
         del place.description.attrib[_name(field)]
     prefix = field.partition(":")[0]
@@ -194,12 +195,17 @@ def _put(description: etree._Element, place: _Place | None, field: str, value: V
         for child in list(element):
             element.remove(child)
     if isinstance(value, str):
-        element.text = _clean(value)
+        element.text = value
         return
     element.text = None
     listed = etree.SubElement(element, f"{{{_RDF}}}Seq", nsmap={"rdf": _RDF})
     for item in value:
         etree.SubElement(listed, f"{{{_RDF}}}li").text = item
+
+
+def _as_read(value: Value) -> Value:
+    """A value as it is read again: without blanks around it, and of what XML can hold."""
+    return _clean(value).strip() if isinstance(value, str) else tuple(_clean(part).strip() for part in value)
 
 
 def _clean(text: str) -> str:

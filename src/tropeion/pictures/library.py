@@ -6,6 +6,7 @@ Nothing outside of these folders can be asked for: what is asked for is a number
 from __future__ import annotations
 
 import os
+import threading
 import uuid
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
@@ -57,13 +58,26 @@ class Library:
 
     def __init__(self, data: Path, roots: Sequence[Path]) -> None:
         self._roots = {os.fspath(root.resolve()): root.resolve() for root in roots}
-        self._index = PictureIndex(data / "pictures.sqlite")
+        self._index_path = data / "pictures.sqlite"
+        self._opening = threading.Lock()
+        self._opened: PictureIndex | None = None
         self._worker = Worker()
+
+    @property
+    def _index(self) -> PictureIndex:
+        """The index, opened once it is needed: who has no pictures needs none."""
+        with self._opening:
+            if self._opened is None:
+                self._opened = PictureIndex(self._index_path)
+            return self._opened
 
     def close(self) -> None:
         """End the worker process and release the index."""
         self._worker.close()
-        self._index.close()
+        with self._opening:
+            if self._opened is not None:
+                self._opened.close()
+                self._opened = None
 
     def sources(self) -> tuple[FolderSeen, ...]:
         """The roots, then the folders read last."""

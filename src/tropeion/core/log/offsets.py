@@ -178,5 +178,5 @@ def _zone_near(entries: Sequence[FiledEntry], pictures: Sequence[Picture]) -> in
 
 
 def one_each(entries: Sequence[FiledEntry]) -> list[FiledEntry]:
-    """The taps, one each whatever they count, in order."""
-    return [entry for entry in entries if entry.way == "tap"]
+    """The taps, one each whatever they count, in the order of time."""
+    return sorted((entry for entry in entries if entry.way == "tap"), key=lambda entry: entry.instant_us)
