@@ -5,7 +5,7 @@ from __future__ import annotations
 import gc
 import socket
 import threading
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import ExitStack, closing, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -62,7 +62,7 @@ class Served:
 class Serve(Protocol):
     """Starts a server over a collection."""
 
-    def __call__(self, collection: Collection, *, demo: bool = False) -> Served: ...
+    def __call__(self, collection: Collection, *, demo: bool = False, pictures: Sequence[Path] = ()) -> Served: ...
 
 
 class _Server(uvicorn.Server):
@@ -95,10 +95,11 @@ def running(config: uvicorn.Config) -> Iterator[str]:
 def _serving() -> Iterator[Serve]:
     with ExitStack() as servers:
 
-        def start(collection: Collection, *, demo: bool = False) -> Served:
+        def start(collection: Collection, *, demo: bool = False, pictures: Sequence[Path] = ()) -> Served:
             web = WEB_FILES if (WEB_FILES / "index.html").is_file() else None
             servers.callback(collection.close)
-            return Served(servers.enter_context(running(config_of(create_app(collection, web, demo=demo)))), collection)
+            app = create_app(collection, web, demo=demo, picture_roots=pictures)
+            return Served(servers.enter_context(running(config_of(app))), collection)
 
         yield start
 

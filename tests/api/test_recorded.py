@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+
 import httpx
 
 from tests.api.answers import good
@@ -26,6 +28,19 @@ def one_of_each(own: httpx.Client) -> None:
     good(own.post("/bench/trials", params=RIG, json=saw))
     demand = {"lens": "kel-55", "bodies": ["o7"]}
     good(own.post("/plans", json={"name": "Nave", "question": {"demands": [demand]}}))
+    rig = {"body": "o7", "lens": "kel-55", "via": ["kel-ost-plain"]}
+    moment = "2026-11-21T14:00:00+01:00"
+    settled = {"files": ["A.JPG"], "taken_at": "2026-11-21T14:00:00", "body": "o7"}
+    log = {
+        "entries": [{**rig, "id": "e1", "at": moment}],
+        "cameras": [{"body": "o7", "make": "Ostrel", "model": "O7"}],
+        "clocks": [{"body": "o7", "seconds": 420}],
+        "rolls": [{"id": "w", "body": "o7"}],
+        "assignments": [settled],
+        "trials": [{**rig, "id": "t1", "at": moment, "use": "web", "aperture": 4.0, "centre": "sharp"}],
+        "events": [{"piece": {"kind": "lens", "id": "kel-55"}, "on": "2026-11-21", "what": "checked"}],
+    }
+    good(own.post("/log/file", params={"take": "new"}, content=json.dumps(log)))
 
 
 def test_every_kind_is_listed_read_struck_out_and_brought_back(own: httpx.Client) -> None:
@@ -56,8 +71,10 @@ def test_they_are_found_by_what_they_are_about(own: httpx.Client) -> None:
     def about(id_: str) -> set[str]:
         return {kind for kind in MODELS if good(own.get(f"/records/{kind}", params={"about": id_}))}
 
-    assert about("kel-55") == set(MODELS) - {"reading_series"}
-    assert about("kel-ost-plain") == set(MODELS) - {"plans"}
+    of_bodies = {"assignments", "clocks", "camera_signs", "film_rolls"}
+    assert about("kel-55") == set(MODELS) - {"reading_series"} - of_bodies
+    assert about("kel-ost-plain") == set(MODELS) - {"plans", "events"} - of_bodies
+    assert about("o7") >= of_bodies
     assert about("vigil") == set()
 
 

@@ -217,8 +217,7 @@ def test_a_few_seconds_from_a_change_it_is_doubtful() -> None:
 def _claiming(world: World, one: dict[str, Any], claims: dict[str, Any], before: tuple[Any, ...] = ()) -> Told:
     """What one picture at a tap comes to, with a clock that is right."""
     log = log_of([*before, one], clocks=[{"body": "o7", "seconds": -3600}])
-    seconds = 0.0 if one["id"] == "now" else 0.0
-    return told(log, [picture("A.JPG", seconds, **claims)], world)["A.JPG"]
+    return told(log, [picture("A.JPG", 0, **claims)], world)["A.JPG"]
 
 
 @pytest.mark.parametrize(

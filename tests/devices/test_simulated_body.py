@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from datetime import datetime
 from typing import Any
 
 import pytest
@@ -10,11 +11,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.worlds import body
+from tropeion.core.camera.signed import signed_by
 from tropeion.core.camera.state import CameraState
 from tropeion.core.gear.bodies import Body
 from tropeion.devices.protocol import VERBS, NotDoneError, Request, Verb
 from tropeion.devices.simulated_body import SimulatedBody
+from tropeion.formats.picture_header import header_of
+from tropeion.formats.simulated_picture import simulated_jpeg, view_of
 
+TAKEN = datetime(2026, 11, 21, 14, 2, 10, 250_000)
 STEADY = {
     "travel_mm": 3.0,
     "entry_mm": [8.0, 600.0],
@@ -265,3 +270,36 @@ def test_nonsense_is_refused_and_never_breaks_it(verb: Verb, value: object) -> N
         refused = str(error)
     # Refused, it stands as it stood.
     assert made.state == before or not refused
+
+
+def test_a_frame_is_told_to_whoever_keeps_pictures() -> None:
+    frames: list[CameraState] = []
+    document = body(bare_release="always", exposure_modes=["A", "M"])
+    device = SimulatedBody(Body.model_validate_json(json.dumps(document)), frames.append)
+    device.do(Request(id=1, do="release"))
+    # The last lens is on it still: it takes nothing.
+    assert frames == []
+    device.do(Request(id=2, do="attach", value=LENS))
+    device.do(Request(id=3, do="release"))
+    assert [frame.attached.name if frame.attached else "" for frame in frames] == ["Test lens"]
+
+
+@pytest.mark.parametrize(
+    ("lens", "signed"),
+    [
+        # A plain ring: the last focal length that was typed, no name and no stop.
+        ({}, ("", 85.0, 0.0)),
+        ({"recognised": True, "identified": True, "says_mm": 50.0, "iris": "body"}, ("Test lens", 50.0, 4.0)),
+        # A chip knows no name but its own.
+        ({"recognised": True, "says_mm": 35.0}, ("Chip 35 mm", 35.0, 0.0)),
+    ],
+)
+def test_a_file_is_signed_as_its_body_signs(lens: dict[str, Any], signed: tuple[str, float, float]) -> None:
+    device = camera(stabiliser=None, bare_release="always", name="Ostrel O7")
+    state = device.do(Request(id=1, do="attach", value={**LENS, **lens}))
+    found = signed_by(device.body, state, TAKEN)
+    header = header_of(simulated_jpeg(view_of(device.body, state), found, rows=16), whole=True)
+    assert (header.make, header.model, header.lens) == ("Ostrel", "O7", signed[0])
+    assert (header.focal_length_mm or 0.0, header.f_number or 0.0) == signed[1:]
+    assert header.taken_us == 1_795_269_730_250_000
+    assert header.zone_us is None

@@ -56,7 +56,7 @@ def test_the_kind_is_told_by_the_first_bytes() -> None:
 
 @pytest.mark.parametrize("data", [b"", b"hello", bytes(4000), b"<x/>" * 10])
 def test_what_is_no_picture_is_not_read(data: bytes) -> None:
-    with pytest.raises(UnreadError, match="empty|no picture by its first bytes"):
+    with pytest.raises(UnreadError, match=r"empty|no picture by its first bytes"):
         header_of(data, whole=True)
 
 
@@ -77,10 +77,9 @@ def test_whatever_stands_in_a_file_it_is_read_or_said_to_be_unread(noise: bytes,
     for data in (good[:at] + noise + good[at + len(noise) :], head + noise):
         try:
             header = header_of(data, whole=True)
-        except UnreadError as error:
-            assert str(error)
-        else:
-            assert header.focal_length_mm is None or header.focal_length_mm > 0
+        except UnreadError:
+            continue
+        assert header.focal_length_mm is None or header.focal_length_mm > 0
 
 
 def test_names_that_are_no_text_break_no_line() -> None:

@@ -24,7 +24,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.subjects import NEUTRAL, Subject
 from tropeion.store.backup import backup, restore
 from tropeion.store.collection import Collection, Edit
-from tropeion.store.engine import APPLICATION_ID
+from tropeion.store.engine import APPLICATION_ID, HEAD
 from tropeion.store.errors import StaleError, StoreError
 from tropeion.store.files import workspace
 
@@ -177,8 +177,8 @@ NO_BACKUP: dict[str, tuple[str, str]] = {
     "no journal": ("DROP TABLE journal", "'journal' is missing"),
     "no action": ("DROP TABLE action", "'action' is missing"),
     "no meta": ("DROP TABLE meta", "'meta' is missing"),
-    "a column less": ("ALTER TABLE journal DROP COLUMN position", "'journal' is not what version 0010 has"),
-    "a column more": ("ALTER TABLE lens ADD COLUMN secret TEXT", "'lens' is not what version 0010 has"),
+    "a column less": ("ALTER TABLE journal DROP COLUMN position", f"'journal' is not what version {HEAD} has"),
+    "a column more": ("ALTER TABLE lens ADD COLUMN secret TEXT", f"'lens' is not what version {HEAD} has"),
     "an index less": ("DROP INDEX ix_journal_action", "'ix_journal_action' is missing"),
     "a table more": ("CREATE TABLE notes (x)", "a table 'notes', which is not ours"),
     "a view": ("CREATE VIEW v AS SELECT * FROM lens", "a view 'v', which is not ours"),

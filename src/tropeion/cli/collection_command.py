@@ -137,7 +137,8 @@ def run_demo(options: argparse.Namespace) -> int:
     pictures = folder / "pictures"
     pictures.mkdir(exist_ok=True)
     # In a process of its own: the first answers need not wait for it.
-    making = subprocess.Popen([sys.executable, "-m", "tropeion.pictures.sample_pictures", str(pictures)])
+    command = [sys.executable, "-m", "tropeion.pictures.sample_pictures", str(pictures)]
+    making = subprocess.Popen(command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
     try:
         return _listen(options, collection, demo=True, pictures=[pictures])
     finally:

@@ -104,6 +104,12 @@ def match_pictures(
             says=[says for camera in log.cameras if camera.body == body for says in camera.says],
             rigs=reader,
             used=used,
+            # Whose entry is settled still tells how the clock runs.
+            settled=[
+                pictures[place]
+                for place, one in settled.items()
+                if one.entry is not None and pictures[place].body == body and pictures[place].clock_us is not None
+            ],
         )
         found, more = of_body.told([pictures[place] for place in places], entries)
         told.update(zip(places, found, strict=True))
@@ -147,7 +153,7 @@ def _counts(entry: FiledEntry | None) -> bool:
 
 @dataclass(slots=True)
 class _Body:
-    """One body: its entries and pictures; ``used`` counts the pictures of each entry that are settled."""
+    """One body and its entries; ``settled`` are its pictures that somebody assigned, ``used`` counts them by entry."""
 
     body: str
     entries: list[FiledEntry]
@@ -155,6 +161,7 @@ class _Body:
     says: list[Says]
     rigs: RigReader
     used: Counter[str]
+    settled: list[Picture]
 
     def may_not(self, entry: FiledEntry, picture: Picture) -> bool:
         """Whether a picture with a lens's name cannot be of an entry: nothing in its chain speaks as a lens does."""
@@ -171,7 +178,9 @@ class _Body:
             left = [one for one, clock in zip(pictures, known, strict=True) if clock is None and one.zoned == zoned]
             if left:
                 zones = self.entries or everybody
-                by_kind[zoned] = matched_or_assumed(self.body, one_each(self.entries), left, zones, self.may_not)
+                told = [one for one in self.settled if one.zoned == zoned and self.clocks.known(one) is None]
+                taps = one_each(self.entries)
+                by_kind[zoned] = matched_or_assumed(self.body, taps, [*left, *told], zones, self.may_not)
         clocks = [by_kind[one.zoned] if clock is None else clock for one, clock in zip(pictures, known, strict=True)]
         entries = Entries(self.entries)
         taps = taps_of(entries.all, settled=self.used)

@@ -48,7 +48,7 @@ class Signs(Strict):
     make: LensName = ""
     model: LensName = ""
     serial: LensName | None = None
-    says: Annotated[tuple[Says, ...], Field(max_length=2_000)] = ()
+    says: Annotated[tuple[Says, ...], Field(max_length=2_000, strict=False)] = ()
 
 
 class ClockSet(Strict):
@@ -86,7 +86,7 @@ class Roll(Strict):
 class Settled(Strict):
     """To which entry a picture belongs, as somebody said; ``entry`` null: to none."""
 
-    files: Annotated[tuple[FilePath, ...], Field(min_length=1, max_length=64)]
+    files: Annotated[tuple[FilePath, ...], Field(min_length=1, max_length=64, strict=False)]
     taken_at: Annotated[str, Field(max_length=40)] | None = None
     body: LoggedId | None = None
     entry: Annotated[str, Field(max_length=64)] | None = None

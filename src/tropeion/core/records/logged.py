@@ -10,7 +10,9 @@ from tropeion.core.gear.field_types import FNumber, FocalLength, Name, Offset, S
 
 # Of a piece, also one that the collection does not know: it is kept and named.
 LoggedId = Annotated[str, StringConstraints(pattern=r"^[^\x00-\x20\x7f-\x9f,]{1,150}$")]
-Via = Annotated[tuple[LoggedId, ...], Field(max_length=8)]
+# Over HTTP a list comes as a list.
+Via = Annotated[tuple[LoggedId, ...], Field(max_length=8, strict=False)]
+Shifted = Annotated[tuple[Offset, Offset], Field(strict=False)]
 Way = Literal["tap", "before", "after"]
 FocusAid = Literal["magnifier", "peaking", "scale", "rangefinder", "screen"]
 Support = Literal["hand", "monopod", "tripod"]
@@ -46,7 +48,7 @@ class Logged(Strict):
     note: Text = ""
     mode: Word | None = None
     seat: Annotated[int, Field(ge=1, le=64)] | None = None
-    shift_mm: tuple[Offset, Offset] | None = None
+    shift_mm: Shifted | None = None
     tilt_deg: Annotated[float, Field(gt=-90, lt=90, allow_inf_nan=False)] | None = None
     filter: Word | None = None
     told_mm: FocalLength | None = None
