@@ -102,7 +102,10 @@ export function Clocks({ report }: { report: PicturesReport }) {
             onClick={() =>
               keep.mutate({
                 row,
-                said: { seconds: row.proposal_seconds ?? 0, since: row.proposal_since, until: row.proposal_until },
+                said: {
+                  seconds: row.proposal_seconds ?? 0,
+                  ...(row.proposal_since ? { since: row.proposal_since, until: row.proposal_until } : window),
+                },
               })
             }
           >
@@ -147,7 +150,8 @@ function zoneOf(moment: string): number {
 function proposalSaid(row: OffsetRow): string {
   const by = (row.proposal_seconds ?? 0) - row.seconds;
   const where = row.proposal_since ? ` from ${row.proposal_since.slice(11, 16)} on` : "";
-  return `Take ${spanSaid(by)} ${by < 0 ? "less" : "more"}${where}: ${row.proposal_pairs} pictures would agree`;
+  const agree = row.proposal_pairs === 1 ? "1 picture" : `${row.proposal_pairs} pictures`;
+  return `Take ${spanSaid(by)} ${by < 0 ? "less" : "more"}${where}: ${agree} would agree`;
 }
 
 interface ToldProps {
