@@ -21,7 +21,7 @@ from pathlib import Path
 
 import httpx
 
-from benchmarks import becomes, browser, frame, history, kit, plan
+from benchmarks import becomes, browser, frame, history, kit, log, plan
 from benchmarks.market import market
 from tropeion.api.app import WEB_FILES
 from tropeion.core.findings import Grade, rank
@@ -245,6 +245,7 @@ def main() -> int:
     api(gear)
     kit.measure(report, milliseconds)
     history.measure(gear, report, milliseconds)
+    log.measure(report)
     bundle()
     return 0
 

@@ -1,6 +1,6 @@
 """Writes what is generated from the code, or checks that it is current.
 
-docs/openapi.json, web/src/api/schema.ts, docs/gear.schema.json, docs/findings.md, and the table of formulas in
+docs/openapi.json, web/src/api/schema.ts, docs/gear.schema.json, docs/log.schema.json, docs/findings.md, and the table of formulas in
 docs/how-it-computes.md.
 """
 
@@ -21,6 +21,7 @@ from tropeion.api.app import create_app
 from tropeion.core.catalogue import CATALOGUE
 from tropeion.core.working import Formula
 from tropeion.formats.gear_file import json_schema
+from tropeion.formats.log_file import log_schema
 from tropeion.store.collection import Collection
 
 ROOT = Path(__file__).parent.parent
@@ -107,6 +108,7 @@ def main() -> int:
         "docs/openapi.json": openapi,
         "web/src/api/schema.ts": _types(openapi),
         "docs/gear.schema.json": _json(json_schema()),
+        "docs/log.schema.json": _json(log_schema()),
         "docs/findings.md": _findings(),
         "docs/how-it-computes.md": _how_it_computes(),
     }

@@ -8,6 +8,7 @@ from functools import cache
 from typing import Any, Final
 
 from pydantic import BaseModel, ValidationError
+from pydantic_core import PydanticSerializationError, to_json
 
 from tropeion.core.gear.references import ReferenceProblem
 from tropeion.core.log.log_file import MOST_ENTRIES, FiledEntry, FiledTrial, LogFile
@@ -42,8 +43,8 @@ def load_log(data: bytes) -> LogFile:
             continue
         place, model = f"{key}[{number}]", LISTS[key]
         try:
-            lists[key].append(model.model_validate_json(json.dumps(value)))
-        except TypeError:
+            lists[key].append(model.model_validate_json(to_json(value)))
+        except PydanticSerializationError:
             # A mark is no JSON.
             problems += marked(value, place)
         except ValidationError as error:

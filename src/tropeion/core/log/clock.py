@@ -27,7 +27,7 @@ _LEAST_PAIRS: Final = 5
 # So many differences are looked at at once; of more, regions that promise most come first.
 _AT_ONCE: Final = 2_000_000
 _LEAST_BIN_S: Final = 8
-_MOST_BINS: Final = 2**22
+_MOST_BINS: Final = 2**21
 # Taps looked at in all, before a search that does not end is given up: its result is not certain then.
 _MOST_WORK: Final = 60_000_000
 

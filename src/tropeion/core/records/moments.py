@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime, timedelta
+from functools import lru_cache
 from typing import Annotated, Final
 
 from pydantic import AfterValidator, StringConstraints
@@ -20,6 +21,7 @@ def read_moment(text: str) -> datetime:
         raise ValueError(f"“{text}” is no moment: write it as 2026-12-05T10:20:30+01:00") from None
 
 
+@lru_cache(maxsize=2**18)
 def instant_us(text: str) -> int:
     """A moment with its zone, in microseconds since 1970 began in UTC."""
     return (read_moment(text).astimezone(UTC) - EPOCH) // _MICROSECOND
