@@ -59,13 +59,11 @@ SEEN = json.dumps(
 PICTURES = {
     "light-path": Picture("/?lens=kel-55&body=o7"),
     "what-fits": Picture("/?lens=kel-55", wait=".wall"),
-    "nothing-fits": Picture("/?lens=lis-28&body=nave"),
     "phone": Picture("/?lens=kel-55&body=o7", size=(390, 844)),
     "frame": Picture(
         "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=p%3D0%26sx%3D%26sy%3D&sy=6", wait=".photo-other"
     ),
     "bodies": Picture("/frame?lens=kel-55&body=lark&view=bodies", wait=BOTH),
-    "reach": Picture("/frame?lens=kel-55&body=o7&via=kel-ost-plain&view=reach&at=5&n=5.6", wait=".photo img"),
     "set-up": Picture("/setup/film", wait=".balance-support"),
     "rehearse": Picture("/setup/gallery?view=rehearse", wait=".finder img"),
     "caliper": Picture(
