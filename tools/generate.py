@@ -1,7 +1,7 @@
 """Writes what is generated from the code, or checks that it is current.
 
-docs/openapi.json, web/src/api/schema.ts, docs/gear.schema.json, docs/log.schema.json, docs/findings.md, and the table of
-formulas in docs/how-it-computes.md.
+docs/openapi.json, web/src/api/schema.ts, docs/gear.schema.json, docs/log.schema.json, docs/findings.md, and the table
+of formulas in docs/how-it-computes.md.
 """
 
 from __future__ import annotations

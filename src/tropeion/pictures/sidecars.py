@@ -107,7 +107,12 @@ def _of_picture(
 def sidecars_for(
     root: Path, wanted: Sequence[_Wanted], *, dry_run: bool, overwrite: frozenset[str] = frozenset()
 ) -> Iterator[Sidecar]:
-    """What becomes of each sidecar, written unless it is a ``dry_run``; one that cannot be written is refused."""
+    """What becomes of each sidecar, written unless it is a ``dry_run``; one that cannot be written is refused.
+
+    What a killed program left in a folder is cleared away first.
+    """
+    for below in () if dry_run else dict.fromkeys(one.folder for one in wanted):
+        _clear_parts(root, below)
     for one in wanted:
         yield _done(root, one, dry_run=dry_run, overwrite=overwrite)
 
@@ -171,7 +176,6 @@ def _read(name: bytes, folder: int) -> _Before | None:
 
 def _write(name: bytes, folder: int, data: bytes, before: _Before | None) -> None:
     """Beside its target first, flushed, then renamed over it; what somebody wrote meanwhile is not lost."""
-    _clear_parts(name, folder)
     part = b".%s.%d%s" % (name, os.getpid(), _PART)
     mode = 0o644 if before is None else stat.S_IMODE(before.status.st_mode)
     handle = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder)
@@ -200,14 +204,17 @@ def _identity(status: os.stat_result) -> tuple[int, int, int]:
     return status.st_ino, status.st_size, status.st_mtime_ns
 
 
-def _clear_parts(name: bytes, folder: int) -> None:
-    """Remove what a killed program left of this sidecar."""
-    for other in os.listdir(folder):
-        left = os.fsencode(other)
-        if left.startswith(b".%s." % name) and left.endswith(_PART):
-            number = left.removeprefix(b".%s." % name).removesuffix(_PART)
-            if not (number.isdigit() and _is_running(int(number))):
-                _unlink(left, folder)
+def _clear_parts(root: Path, below: str) -> None:
+    """Remove the halves of sidecars whose program runs no more."""
+    try:
+        with opened_folder(root, os.fsencode(below)) as folder:
+            for left in (os.fsencode(name) for name in os.listdir(folder)):
+                number = left.removesuffix(_PART).rpartition(b".")[2]
+                if left.endswith(_PART) and not (number.isdigit() and _is_running(int(number))):
+                    _unlink(left, folder)
+    except (FolderError, OSError):
+        # Told of each sidecar that cannot be written there.
+        return
 
 
 def _is_running(number: int) -> bool:

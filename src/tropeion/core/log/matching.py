@@ -11,7 +11,7 @@ from typing import Final, Literal
 from tropeion.core.asking import go_on
 from tropeion.core.gear.world import World
 from tropeion.core.records.log_others import Says, Settled
-from tropeion.core.records.moments import SECOND_US, wall_of
+from tropeion.core.records.moments import SECOND_US, wall_of, wall_us
 
 from .assigning import Claim, Entries, assigned, setting_of, taps_of
 from .doubts import Doubt, is_long, means, of_the_file, says_of, silences
@@ -121,23 +121,23 @@ def _settled(
     pictures: Sequence[Picture], assignments: Sequence[Settled], entries: dict[str, FiledEntry], warnings: list[str]
 ) -> dict[int, Told]:
     """Pictures that somebody assigned, by place; of several assignments of one the last."""
-    exact: dict[tuple[str, str | None], Settled] = {}
-    by_name: dict[tuple[str, str], Settled] = {}
+    exact: dict[tuple[str, int | None], Settled] = {}
+    by_name: dict[tuple[str, int], Settled] = {}
     for assignment in assignments:
         if assignment.entry is not None and not _counts(entries.get(assignment.entry)):
             why = "is struck out" if assignment.entry in entries else "is not in the log"
             warnings.append(f"{assignment.files[0]} was assigned to {assignment.entry}, which {why}")
             continue
+        taken_us = _digits_us(assignment.taken_at)
         for file in assignment.files:
-            exact[file, assignment.taken_at] = assignment
-            if assignment.taken_at is not None:
-                by_name[file.rpartition("/")[2], assignment.taken_at] = assignment
+            exact[file, taken_us] = assignment
+            if taken_us is not None:
+                by_name[file.rpartition("/")[2], taken_us] = assignment
     told = {}
     for place, picture in enumerate(pictures):
         for file in picture.files:
-            at = picture.taken_at
-            path = readable(file)
-            said = exact.get((path, at)) or (by_name.get((path.rpartition("/")[2], at)) if at else None)
+            at, path = picture.taken_us, readable(file)
+            said = exact.get((path, at)) or (None if at is None else by_name.get((path.rpartition("/")[2], at)))
             if said is not None:
                 entry = None if said.entry is None else entries[said.entry]
                 body = said.body or (entry.body if entry is not None else picture.body)
@@ -145,6 +145,14 @@ def _settled(
                 told[place] = Told(picture, body, entry, state, settled=True)
                 break
     return told
+
+
+def _digits_us(taken_at: str | None) -> int | None:
+    """The digits of a camera's clock, whatever zone stands behind them; None where they tell no time."""
+    try:
+        return None if taken_at is None else wall_us(taken_at)
+    except ValueError:
+        return None
 
 
 def _counts(entry: FiledEntry | None) -> bool:
@@ -279,10 +287,17 @@ def _within(pictures: Sequence[Picture], left: Sequence[int], taps: Sequence[Fil
 
 
 def _after_running_backwards(pictures: Sequence[Picture], places: Sequence[int]) -> set[int]:
-    """The pictures from the first one on whose clock shows less than that of the one before it, by name."""
-    for zoned in (False, True):
-        of_kind = [place for place in places if pictures[place].zoned == zoned]
-        for at, (earlier, later) in enumerate(pairwise(of_kind)):
+    """The pictures of a folder from the first one on whose clock shows less than that of the one before it, by name.
+
+    From one folder to the next the names tell no order.
+    """
+    after: set[int] = set()
+    of_kind: dict[tuple[str, bool], list[int]] = defaultdict(list)
+    for place in places:
+        of_kind[pictures[place].folder, pictures[place].zoned].append(place)
+    for some in of_kind.values():
+        for at, (earlier, later) in enumerate(pairwise(some)):
             if (pictures[later].clock_us or 0) < (pictures[earlier].clock_us or 0):
-                return set(of_kind[at + 1 :])
-    return set()
+                after |= set(some[at + 1 :])
+                break
+    return after

@@ -71,7 +71,7 @@ def fields_of(entry: FiledEntry, facts: RigFacts) -> dict[str, Value]:
         f"{OWN}:focalLengthMarked": None if mark is None else f"{mark:g}",
         f"{OWN}:apertureMarked": None if entry.aperture is None else f"{entry.aperture:g}",
         f"{OWN}:magnification": None if k is None else f"{k:.6g}",
-        f"{OWN}:squeeze": None if lens is None or lens.squeeze == 1 else f"{lens.squeeze:g}",
+        f"{OWN}:squeeze": None if lens is None else f"{lens.squeeze:g}",
         f"{OWN}:filter": entry.filter,
         f"{OWN}:note": entry.note or None,
     }

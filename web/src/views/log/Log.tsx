@@ -27,12 +27,14 @@ const WAYS: readonly { key: Way; name: string; doing: string }[] = [
   { key: "before", name: "From here on", doing: "Log from here on" },
   { key: "after", name: "That series", doing: "Log that series" },
 ];
+/** So many entries stand below, and so many more each time. */
 const MOST = 30;
 
 /** What is used, while it is used: one thumb, one tap. */
 export default function Log() {
   const [address, setAddress] = useSearchParams();
-  const logging = useLogging(MOST);
+  const [most, setMost] = useState(MOST);
+  const logging = useLogging(most);
   const used = useQuery(rigsUsedQuery);
   const [way, setWay] = useState<Way>("tap");
   const [more, setMore] = useState(false);
@@ -133,6 +135,11 @@ export default function Log() {
           onInsist={logging.insist}
           onDrop={logging.drop}
         />
+        {entries.length === most && most < 500 && (
+          <Plain className="unfold" onClick={() => setMost(Math.min(most + 60, 500))}>
+            Earlier ones
+          </Plain>
+        )}
         <p className="message-actions">
           <Link to="/log/pictures">Read pictures in</Link>
           <a href="/api/v1/log/file">Log file</a>
