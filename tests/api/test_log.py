@@ -217,3 +217,10 @@ def test_a_piece_that_was_logged_is_archived_and_its_entries_stay(own: httpx.Cli
     good(own.request("DELETE", "/kit/adapters/items/kel-ost-long", params={"version": version}))
     assert good(own.get("/kit/adapters/items/kel-ost-long"))["item"]["retired"] is True
     assert moment(10) == good(own.get("/log/entries"))["entries"][0]["entry"]["at"]
+
+
+def test_a_backup_may_be_as_large_as_a_long_log_makes_it(own: httpx.Client) -> None:
+    # Larger than anything else that is taken: it is looked at, not turned away for its size.
+    refused = own.post("/restore", content=bytes(40 * 1024 * 1024))
+    assert refused.status_code == 422
+    assert "is no backup of a collection: it is no database" in refused.json()["detail"]

@@ -249,3 +249,18 @@ def test_dropped_pictures_are_told_without_leaving_the_machine(log_page: Page, t
     link = page.find(".write-down a").get_attribute("href") or ""
     assert http.get(link).headers["content-type"] == "application/zip"
     assert len(load_log(http.get(f"{page.address}/api/v1/log/file").content).entries) == 6
+
+
+@pytest.mark.attack
+def test_a_log_file_is_brought_in_from_the_screen(log_page: Page, tmp_path: Path) -> None:
+    page = log_page
+    file = tmp_path / "log.json"
+    file.write_bytes(log_bytes())
+    page.load("/log")
+    page.find("[data-state=no-rig]")
+    page.find("input[aria-label='A log file']").send_keys(str(file))
+    page.wait_text("[data-state=looked-at]", "99 new, 0 the same.")
+    page.push("Take the 99 new")
+    page.wait_text(".log-last h2", "Last of 96 entries")
+    page.push("Earlier ones")
+    page.until(lambda _: len(page.all("[data-entry]")) == 90, "no earlier ones")

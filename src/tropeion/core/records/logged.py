@@ -9,7 +9,7 @@ from pydantic import Field, StringConstraints
 from tropeion.core.gear.field_types import FNumber, FocalLength, Name, Offset, Strict, Text, Word
 
 # Of a piece, also one that the collection does not know: it is kept and named.
-LoggedId = Annotated[str, StringConstraints(pattern=r"^[^\x00-\x20\x7f-\x9f,]{1,150}$")]
+LoggedId = Annotated[str, StringConstraints(pattern=r"^[^\x00-\x1f\x7f-\x9f,]{1,150}$")]
 # Over HTTP a list comes as a list.
 Via = Annotated[tuple[LoggedId, ...], Field(max_length=8, strict=False)]
 Shifted = Annotated[tuple[Offset, Offset], Field(strict=False)]

@@ -12,6 +12,7 @@ import { Failed } from "../../parts/Failed";
 import { Plain } from "../../parts/Plain";
 import { adaptersIn, viaOf } from "../../parts/rig";
 import { UndoBar } from "../../parts/UndoBar";
+import { BringIn } from "./BringIn";
 import { Chips } from "./Chips";
 import { FilmRoll } from "./FilmRoll";
 import { HELP } from "./help";
@@ -145,6 +146,7 @@ export default function Log() {
           <a href="/api/v1/log/file">Log file</a>
           <a href="/api/v1/log/table">Table (CSV)</a>
         </p>
+        <BringIn />
         <UndoBar />
       </section>
     </div>
@@ -161,6 +163,7 @@ function NoRig({ onChoose }: { onChoose: (choice: Choice) => void }) {
         <Link to="/">Choose one at the light path</Link>
         <Link to="/log/pictures">Read pictures in</Link>
       </p>
+      <BringIn />
     </div>
   );
 }
