@@ -60,6 +60,17 @@ def test_what_is_no_picture_is_not_read(data: bytes) -> None:
         header_of(data, whole=True)
 
 
+def test_a_kind_whose_claims_are_not_found_is_said_to_be_unread() -> None:
+    target = io.BytesIO()
+    Image.new("RGB", (8, 8)).save(target, "WEBP")
+    with pytest.raises(UnreadError, match="no header that can be read in this WEBP file"):
+        header_of(target.getvalue(), whole=True)
+    # A JPEG without a header is a picture all the same: it claims nothing.
+    plain = io.BytesIO()
+    Image.new("RGB", (8, 8)).save(plain, "JPEG")
+    assert header_of(plain.getvalue(), whole=True).taken_us is None
+
+
 def test_a_head_that_ends_too_early_says_to_read_it_from_a_folder() -> None:
     target = io.BytesIO()
     picture = Image.new("RGB", (400, 400), (9, 9, 9))

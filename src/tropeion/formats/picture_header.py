@@ -48,7 +48,8 @@ def read_header(file: BinaryIO, *, whole: bool = True) -> Header:
     first = file.read(FIRST_BYTES)
     if not first:
         raise UnreadError("it is empty")
-    if kind_of(first) is None:
+    kind = kind_of(first)
+    if kind is None:
         raise UnreadError("no picture by its first bytes")
     file.seek(0)
     try:
@@ -57,6 +58,9 @@ def read_header(file: BinaryIO, *, whole: bool = True) -> Header:
         if not whole:
             raise UnreadError("its header lies beyond what was sent: read it from a folder") from None
         raise UnreadError(f"its header cannot be read: {_said(error)}") from None
+    if not tags and kind in {"heif", "webp"}:
+        # Not that it claims nothing: where its claims stand is not found.
+        raise UnreadError(f"no header that can be read in this {kind.upper()} file")
     try:
         header = _header(tags)
     except Exception as error:  # a tag of another type than it should have
