@@ -148,3 +148,11 @@ def test_sidecars_beside_the_sample_are_written_once(outing: Path) -> None:
     assert {row["action"] for row in _json(*arguments)["sidecars"]} == {"same"}
     first = read_fields((outing / "pictures" / "nave" / "F0001.xmp").read_bytes())
     assert (first["exifEX:LensModel"], first["exif:FNumber"]) == ("Kelvane 55/2.2", "56/10")
+
+
+@pytest.mark.parametrize("command", ["serve", "demo"])
+def test_a_folder_of_pictures_that_is_not_there_ends_the_start(tmp_path: Path, command: str) -> None:
+    done = run(command, "--pictures", str(tmp_path / "nowhere"), "--data", str(tmp_path / "data"), "--port", "0")
+    assert done.returncode == 2
+    assert "there is no such folder" in done.stderr.decode()
+    assert not (tmp_path / "data").exists()

@@ -28,10 +28,15 @@ if TYPE_CHECKING:
 
 
 def run_serve(options: argparse.Namespace) -> int:
+    _check_pictures(options)
+    return _listen(options, _open(database(options)))
+
+
+def _check_pictures(options: argparse.Namespace) -> None:
+    """Before anything is opened: a folder that is not there is a slip."""
     for folder in options.pictures:
         if not folder.is_dir():
             raise InputRefusedError(f"--pictures {folder}: there is no such folder", 2)
-    return _listen(options, _open(database(options)))
 
 
 def run_import(options: argparse.Namespace) -> int:
@@ -113,6 +118,7 @@ def run_restore(options: argparse.Namespace) -> int:
 def run_demo(options: argparse.Namespace) -> int:
     from platformdirs import user_data_path  # noqa: PLC0415
 
+    _check_pictures(options)
     folder = options.data or user_data_path("tropeion", appauthor=False) / "demo"
     collection = _open(folder / "demo.sqlite")
     sample, mine = gear_file.load(sample_bytes()), collection.gear()

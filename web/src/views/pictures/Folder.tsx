@@ -55,7 +55,11 @@ export function Folder({ number }: { number: number }) {
           <p className="pictures-source">
             {seen.name}
             {!seen.dropped && (
-              <Button onClick={reading.start} disabled={reading.working} type={seen.read_at ? "default" : "primary"}>
+              <Button
+                onClick={() => reading.start()}
+                disabled={reading.working}
+                type={seen.read_at ? "default" : "primary"}
+              >
                 {seen.read_at ? "Read again" : "Read this folder"}
               </Button>
             )}

@@ -41,12 +41,12 @@ export function WriteDown({ number, report, days }: Props) {
         until: days.until ?? null,
       },
     });
-  const work = useReading(() => ask(dry), ["log/sidecars"]);
+  const work = useReading(ask, ["log/sidecars"]);
   const how = JSON.stringify([naming, doubtful, overwrite, report.pictures.map(({ entry, state }) => [entry, state])]);
   const begin = (dry_run: boolean) => {
     setDry(dry_run);
     setAsked(how);
-    queueMicrotask(work.start);
+    work.start(dry_run);
   };
   const rows = work.work?.sidecars ?? null;
   const told = rows !== null && asked === how;

@@ -6,11 +6,17 @@ import { type ReadingWork, readingQuery } from "../../api/logQueries";
 import { about } from "../../api/queries";
 
 /** Long work on a folder: begun, looked after, stopped; what it changes is asked for anew once it ends. */
-export function useReading(begin: () => Promise<{ data?: ReadingWork }>, changes: readonly string[]) {
+export function useReading<Asked = void>(
+  begin: (asked: Asked) => Promise<{ data?: ReadingWork }>,
+  changes: readonly string[],
+) {
   const queries = useQueryClient();
   const [id, setId] = useState("");
   const work = useQuery(readingQuery(id));
-  const start = useMutation({ mutationFn: async () => unwrap(await begin()), onSuccess: (begun) => setId(begun.id) });
+  const start = useMutation({
+    mutationFn: async (asked: Asked) => unwrap(await begin(asked)),
+    onSuccess: (begun) => setId(begun.id),
+  });
   const stop = useMutation({
     mutationFn: () => client.DELETE("/api/v1/log/readings/{id}", { params: { path: { id } } }),
   });
@@ -24,7 +30,7 @@ export function useReading(begin: () => Promise<{ data?: ReadingWork }>, changes
     work: id === "" ? undefined : work.data,
     working: start.isPending || (id !== "" && (state === undefined || state === "working") && !work.error),
     error: start.error ?? work.error,
-    start: () => start.mutate(),
+    start: (asked: Asked) => start.mutate(asked),
     stop: () => stop.mutate(),
   };
 }
