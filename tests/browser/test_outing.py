@@ -12,7 +12,6 @@ from tests.browser.conftest import Page
 from tests.browser.test_on_paper import asked, over, printed, size_of, squeezed, words_of
 from tests.browser.test_rehearsal import tap
 from tests.limits import http
-from tests.thorough import some
 
 MM = 72 / 25.4
 
@@ -109,7 +108,8 @@ def test_cards_of_an_outing_stand_four_on_a_side_of_a4(own_sample_page: Page) ->
 SIDES = [("Print the card on A6", (105, 148)), ("on A5", (148, 210))]
 
 
-@pytest.mark.parametrize(("button", "sides"), some(SIDES, SIDES[:1]))
+@pytest.mark.attack
+@pytest.mark.parametrize(("button", "sides"), SIDES)
 def test_a_card_alone_fits_its_side(page: Page, button: str, sides: tuple[int, int]) -> None:
     page.open("/setup/film")
     page.answer("setup qlk-50 vigil")

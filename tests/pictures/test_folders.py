@@ -127,7 +127,8 @@ def test_a_worker_that_hangs_is_ended(tmp_path: Path, monkeypatch: pytest.Monkey
         process = worker._process
         assert process is not None
         os.kill(process.pid, signal.SIGSTOP)
-        monkeypatch.setattr("tropeion.pictures.worker._GRACE_S", 0.0)
+        for name in ("FILE_WITHIN_S", "_GRACE_S"):
+            monkeypatch.setattr(f"tropeion.pictures.worker.{name}", 0.1)
         ((_, said),) = list(worker.headers(tmp_path, listed(tmp_path).files))
         assert said == "it broke the reader, or took too long"
         assert process.poll() is not None

@@ -6,7 +6,6 @@ import argparse
 import socket
 import subprocess
 import sys
-from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
@@ -142,14 +141,7 @@ def run_demo(options: argparse.Namespace) -> int:
             )
     pictures = folder / "pictures"
     pictures.mkdir(exist_ok=True)
-    # In a process of its own: the first answers need not wait for it.
-    command = [sys.executable, "-m", "tropeion.pictures.sample_pictures", str(pictures)]
-    making = subprocess.Popen(command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-    try:
-        return _listen(options, collection, demo=True, pictures=[pictures])
-    finally:
-        making.terminate()
-        making.wait()
+    return _listen(options, collection, demo=True, sample_pictures=pictures)
 
 
 def _renew(collection: Collection, mine: Gear, sample: Gear) -> None:
@@ -171,7 +163,7 @@ def _open(path: Path) -> Collection:
 
 
 def _listen(
-    options: argparse.Namespace, collection: Collection, *, demo: bool = False, pictures: Sequence[Path] = ()
+    options: argparse.Namespace, collection: Collection, *, demo: bool = False, sample_pictures: Path | None = None
 ) -> int:
     import uvicorn  # noqa: PLC0415
 
@@ -191,13 +183,22 @@ def _listen(
         reason = getattr(error, "strerror", None) or str(error)
         raise InputRefusedError(f"cannot listen on port {options.port}: {reason}; try --port 0") from None
     address = f"http://127.0.0.1:{listener.getsockname()[1]}/"
-    app = create_app(
-        collection, WEB_FILES, demo=demo, caliper_ports=options.caliper, picture_roots=[*options.pictures, *pictures]
-    )
+    roots = [*options.pictures, *([] if sample_pictures is None else [sample_pictures])]
+    app = create_app(collection, WEB_FILES, demo=demo, caliper_ports=options.caliper, picture_roots=roots)
     config = config_of(app)
     print(f"Tropeion is at {address}  (Ctrl-C stops it)", flush=True)
+    making = None if sample_pictures is None else _in_the_background(sample_pictures)
     try:
         uvicorn.Server(config).run(sockets=[listener])
     finally:
         collection.close()
+        if making is not None:
+            making.terminate()
+            making.wait()
     return 0
+
+
+def _in_the_background(folder: Path) -> subprocess.Popen[bytes]:
+    """Make the pictures of the sample in a process of its own: the first answers need not wait for them."""
+    command = [sys.executable, "-m", "tropeion.pictures.sample_pictures", str(folder)]
+    return subprocess.Popen(command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)

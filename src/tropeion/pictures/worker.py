@@ -81,7 +81,7 @@ class Worker:
         jpeg = answer.get("jpeg")
         return answer.get("why", "no picture") if jpeg is None else base64.b64decode(jpeg)
 
-    def _one(self, asked: dict[str, Any], within_s: float = FILE_WITHIN_S + _GRACE_S) -> dict[str, Any]:
+    def _one(self, asked: dict[str, Any], within_s: float | None = None) -> dict[str, Any]:
         (answer,) = self._ask(asked, 1, within_s=within_s)
         return answer
 
@@ -90,7 +90,7 @@ class Worker:
         asked: dict[str, Any],
         answers: int,
         stopped: Callable[[], bool] = lambda: False,
-        within_s: float = FILE_WITHIN_S + _GRACE_S,
+        within_s: float | None = None,
     ) -> Iterator[dict[str, Any]]:
         """The answers to one question; after one that does not come the worker is ended, and it is the last."""
         with self._turn:
@@ -100,7 +100,8 @@ class Worker:
             try:
                 self._write(json.dumps(asked).encode() + b"\n")
                 for number in range(answers):
-                    allowed_s = within_s + (_START_S if fresh and number == 0 else 0.0)
+                    usual_s = FILE_WITHIN_S + _GRACE_S if within_s is None else within_s
+                    allowed_s = usual_s + (_START_S if fresh and number == 0 else 0.0)
                     line = self._line(allowed_s, stopped)
                     if line is None:
                         self.end()
@@ -113,6 +114,8 @@ class Worker:
                 raise
 
     def _begin(self) -> None:
+        # What ended by itself is put away.
+        self.end()
         self._buffer = b""
         self._process = subprocess.Popen(
             [sys.executable, "-m", "tropeion.pictures.work"],
