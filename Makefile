@@ -12,14 +12,17 @@ UV := 0.13.9
 # Paths and options for pytest: make test ARGS='tests/core -k focus'
 ARGS ?=
 
-.PHONY: demo test test-quick check check-python check-web attack bench web generate wheel clean
+.PHONY: demo test run-tests test-quick check check-python check-web attack bench web generate wheel clean
 
 demo: $(WEB)
 	@tropeion demo $(ARGS)
 
-# Two strands at a time: what one core waits for, the other has done.
+# Two strands at a time: while the browser is waited for, the linters have a core.
 test:
-	@$(MAKE) --no-print-directory -j2 --output-sync=target check .make/browser
+	@$(MAKE) --no-print-directory -j2 --output-sync=target .make/browser $(WEB)
+	@$(MAKE) --no-print-directory -j2 check run-tests
+
+run-tests: .make/browser $(WEB)
 	pytest -n 2 --dist worksteal $(ARGS)
 
 # Core and API without generated requests, for the hand.

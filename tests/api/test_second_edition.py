@@ -15,6 +15,7 @@ import pytest
 from tests.conftest import Serve
 from tests.limits import client_of
 from tests.prepared import sample_at
+from tests.thorough import EVERYWHERE
 from tests.worlds import gear_of, mount, ring
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.gear import Gear
@@ -71,7 +72,7 @@ def said(gear: Gear, kind: Kind, id_: str, field: str) -> Any:
     return list(found) if isinstance(found, tuple) else found
 
 
-@pytest.mark.parametrize(("kind", "id_", "field", "value"), EACH)
+@pytest.mark.parametrize(("kind", "id_", "field", "value"), EACH[:: 1 if EVERYWHERE else 3])
 def test_nothing_said_and_said_to_be_nothing_stay_two_things(
     sample_gear: Gear, tmp_path: Path, kind: Kind, id_: str, field: str, value: Any
 ) -> None:
@@ -86,7 +87,7 @@ def test_nothing_said_and_said_to_be_nothing_stay_two_things(
         assert said(collection.gear(), kind, id_, field) == value
 
 
-@pytest.mark.parametrize(("kind", "id_", "field", "value"), EACH)
+@pytest.mark.parametrize(("kind", "id_", "field", "value"), EACH[:: 1 if EVERYWHERE else 3])
 def test_so_through_the_api_that_the_forms_use(api: httpx.Client, kind: Kind, id_: str, field: str, value: Any) -> None:
     place = f"/api/v1/kit/{kind}/items/{id_}"
     page = api.get(place).json()

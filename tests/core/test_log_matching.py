@@ -311,6 +311,8 @@ def test_settled_doubts_come_first_and_take_their_tap(sample: World) -> None:
     gone = matched(log_of([entry("a", 0)], clocks=clocks, assignments=settled), [picture("A.JPG", 0)])
     assert gone.warnings == ("elsewhere/A.JPG was assigned to b, which is not in the log",)
     assert gone.pictures[0].entry is not None
+    # Of pictures that are not here nothing is said.
+    assert matched(log_of([entry("a", 0)], clocks=clocks, assignments=settled), [picture("B.JPG", 0)]).warnings == ()
 
 
 def test_what_is_struck_out_counts_for_nothing() -> None:

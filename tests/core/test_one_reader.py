@@ -41,7 +41,7 @@ from tropeion.core.setup.rehearse import to_rehearse
 from tropeion.core.setup.setup import set_up_of
 
 PRACTICES = (Practice(pieces="2"), Practice(pieces="2", trust="cautious", glass="avoid", zooms="avoid", use="film"))
-WORLDS = range(200 if EVERYWHERE else 20)
+WORLDS = range(200 if EVERYWHERE else 8)
 _REPORT = TypeAdapter(MatchReport)
 
 

@@ -9,6 +9,7 @@ from fastapi import Depends, Request
 from pydantic import BaseModel, Field
 
 from tropeion.core.log.days import span_of, within
+from tropeion.core.log.header import readable
 from tropeion.core.log.log_file import FiledEntry, LogFile
 from tropeion.core.log.matching import Matching, match_pictures
 from tropeion.core.log.offsets import may_hold
@@ -94,7 +95,12 @@ def held_against(
     # Frames on film are told by their numbers, not by the day.
     films = tuple(entry for entry in log.entries if entry.roll is not None)
     days = tuple(entry for entry in within(log.entries, span) if entry.roll is None)
+    # What a picture was assigned to may be of another day.
+    here = {readable(file.path).rpartition("/")[2] for file in reading.files}
+    named = {one.entry for one in log.assignments if any(file.rpartition("/")[2] in here for file in one.files)}
+    known = {entry.id for entry in (*days, *films)}
+    others = tuple(entry for entry in log.entries if entry.id in named and entry.id not in known)
     clocks = tuple(clock for clock in log.clocks if may_hold(clock, taken))
-    held = log.model_copy(update={"entries": (*days, *films), "clocks": clocks})
+    held = log.model_copy(update={"entries": (*days, *films, *others), "clocks": clocks})
     matching = match_pictures(held, reading.files, collection.world(), name)
     return HeldAgainst(matching, reading, numbers, held, log.entries, span)

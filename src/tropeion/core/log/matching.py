@@ -124,10 +124,6 @@ def _settled(
     exact: dict[tuple[str, int | None], Settled] = {}
     by_name: dict[tuple[str, int], Settled] = {}
     for assignment in assignments:
-        if assignment.entry is not None and not _counts(entries.get(assignment.entry)):
-            why = "is struck out" if assignment.entry in entries else "is not in the log"
-            warnings.append(f"{assignment.files[0]} was assigned to {assignment.entry}, which {why}")
-            continue
         taken_us = _digits_us(assignment.taken_at)
         for file in assignment.files:
             exact[file, taken_us] = assignment
@@ -138,12 +134,17 @@ def _settled(
         for file in picture.files:
             at, path = picture.taken_us, readable(file)
             said = exact.get((path, at)) or (None if at is None else by_name.get((path.rpartition("/")[2], at)))
-            if said is not None:
-                entry = None if said.entry is None else entries[said.entry]
-                body = said.body or (entry.body if entry is not None else picture.body)
-                state: State = "none" if entry is None else "matched"
-                told[place] = Told(picture, body, entry, state, settled=True)
+            if said is None:
+                continue
+            entry = None if said.entry is None else entries.get(said.entry)
+            if said.entry is not None and not _counts(entry):
+                why = "is not in the log" if entry is None else "is struck out"
+                warnings.append(f"{said.files[0]} was assigned to {said.entry}, which {why}")
                 break
+            body = said.body or (entry.body if entry is not None else picture.body)
+            state: State = "none" if entry is None else "matched"
+            told[place] = Told(picture, body, entry, state, settled=True)
+            break
     return told
 
 
