@@ -150,7 +150,8 @@ def _unmeasured(error: UnknownRegisterError) -> Problem:
 
 
 def _no_folder(error: UnknownFolderError) -> Problem:
-    return Problem(type="unknown_id", title="No such folder or picture", status=404, detail=str(error))
+    title = "No such folder or picture"
+    return Problem(type="unknown_id", title=title, status=404, detail=str(error), kind="folder")
 
 
 def _folder(error: FolderError) -> Problem:

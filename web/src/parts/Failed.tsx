@@ -18,6 +18,7 @@ const LISTS: Readonly<Record<string, readonly [path: string, name: string]>> = {
   rig: ["/kit/rigs", "Kept rigs"],
   plan: ["/plan", "All plans"],
   outing: ["/outing", "All outings"],
+  folder: ["/log/pictures", "All pictures"],
 };
 
 /** The server did not answer, or refused, or what was asked for is not there. */
@@ -63,12 +64,22 @@ function WayOut({ problem, onRetry }: { problem: Problem | null; onRetry: () => 
 function Gone({ problem }: { problem: Problem }) {
   const kind = problem.kind ?? "item";
   const [path, name] = LISTS[kind] ?? ["/kit", "The kit"];
-  useEffect(forgetPair, []);
+  // Folders are counted anew where what was read of them is gone; no undo brings a number back.
+  const counted = kind === "folder";
+  useEffect(() => {
+    if (!counted) forgetPair();
+  }, [counted]);
   return (
     <div className="message" role="alert" data-state="gone">
       <h1>{`There is no such ${kind} here.`}</h1>
-      <p>{`No ${kind} is called “${problem.id ?? ""}”. If it was deleted, undo brings it back.`}</p>
-      <UndoBar />
+      {counted ? (
+        <p>Its number stands for nothing here: choose it again.</p>
+      ) : (
+        <>
+          <p>{`No ${kind} is called “${problem.id ?? ""}”. If it was deleted, undo brings it back.`}</p>
+          <UndoBar />
+        </>
+      )}
       <p className="message-actions">
         <Link to={path}>{name}</Link>
       </p>

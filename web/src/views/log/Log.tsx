@@ -84,15 +84,15 @@ export default function Log() {
     setAddress({ lens: choice.lens, body: choice.body, via: viaOf(choice.via) }, { replace: true });
   };
   const there = logging.page.isSuccess && used.isSuccess && (current === null || hand.isSuccess);
+  const failure = logging.page.data ? hand.error : (logging.page.error ?? used.error);
   useScreen({
     title: "Log",
     answer: there ? `log ${key}` : undefined,
-    busy: !there,
+    busy: failure === null && !there,
     className: "log",
     help: HELP,
     keys: { m: () => setMore(!more), ...(current ? { Enter: again } : {}) },
   });
-  const failure = logging.page.data ? null : (logging.page.error ?? used.error);
   if (failure) return <Failed error={failure} onRetry={() => void logging.page.refetch()} />;
   if (!there) return <div className="sheet skeleton" aria-busy="true" />;
   const entries = logging.page.data?.entries ?? [];

@@ -36,14 +36,14 @@ export function Folder({ number }: { number: number }) {
   );
   const report = pictures.data;
   const name = folder.data?.folder.name ?? "Pictures";
+  const failure = folder.error ?? pictures.error;
   useScreen({
     title: name,
-    answer: report ? `pictures ${number}` : undefined,
-    busy: !report || reading.working,
+    answer: report ? `pictures ${number}` : failure ? "no pictures" : undefined,
+    busy: failure === null && (!report || reading.working),
     className: "pictures",
     help: HELP,
   });
-  const failure = folder.error ?? pictures.error;
   if (failure) return <Failed error={failure} onRetry={() => void folder.refetch()} />;
   if (!folder.data || !report) return <div className="sheet skeleton" aria-busy="true" />;
   const seen = folder.data.folder;

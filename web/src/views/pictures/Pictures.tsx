@@ -27,7 +27,7 @@ function Sources() {
   useScreen({
     title: "Pictures",
     answer: sources.isSuccess ? "pictures" : undefined,
-    busy: !sources.isSuccess,
+    busy: sources.isPending,
     className: "pictures",
     help: HELP,
   });
