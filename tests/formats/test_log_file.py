@@ -10,7 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.logs import entry, log_of
-from tropeion.core.log.log_checks import remarks_on
+from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.world import World, compile_world
+from tropeion.core.log.log_checks import remarks_on, unknown_in
 from tropeion.core.log.log_file import LogFile
 from tropeion.core.log.log_records import log_of as log_from
 from tropeion.core.log.log_records import records_in
@@ -137,3 +139,13 @@ def test_what_cannot_be_is_told_with_its_place() -> None:
         "entries[3] (f4): frame 4 is past the end of roll w, 3",
         "entries[4] (late): 2031-01-01T00:00:00Z is yet to come",
     ]
+
+
+def test_ids_that_a_collection_does_not_have_are_named(sample: World) -> None:
+    log = log_of([entry("a", 0, lens="borrowed-35", via=["kel-ost-plain", "somebodys"]), entry("b", 9)])
+    assert unknown_in(log, sample) == [
+        "no lens has the id 'borrowed-35': kept as it is",
+        "no adapter has the id 'somebodys': kept as it is",
+    ]
+    # Where there is no collection, no id can be a slip.
+    assert unknown_in(log, compile_world(Gear(format="tropeion-gear", version=1))) == []

@@ -111,9 +111,9 @@ def test_a_worker_that_dies_is_begun_anew_and_one_file_is_not_read(tmp_path: Pat
         os.kill(process.pid, signal.SIGKILL)
         process.wait()
         rest = dict([(first.path, header), *((found.path, said) for found, said in answers)])
-        # Those whose answers had come already are there; after the one that died the next ones are.
+        # Each is answered, with a header or with the reason; the next question finds another process.
         assert set(rest) == {b"0.JPG", b"1.JPG", b"2.JPG", b"3.JPG"}
-        assert sum(isinstance(said, str) for said in rest.values()) <= 1
+        assert {said for said in rest.values() if isinstance(said, str)} <= {"it broke the reader, or took too long"}
         assert isinstance(worker.head(jpeg(wall(0)), whole=True), Header)
     finally:
         worker.close()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime
 from typing import Annotated, Literal
 
 from fastapi import Query, Response
@@ -12,10 +12,11 @@ from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.field_types import Text
 from tropeion.core.gear.world import World
 from tropeion.core.log.in_hand import CannotHave, InHand, cannot_have, in_hand
-from tropeion.core.log.log_checks import remarks_on
+from tropeion.core.log.log_checks import is_to_come, remarks_on
 from tropeion.core.log.log_file import FiledEntry, LogFile
 from tropeion.core.log.log_records import entry_of, entry_record, records_in
 from tropeion.core.log.log_words import name_of, rig_said, settings_said
+from tropeion.core.log.rolls import next_frame
 from tropeion.core.records.log_entry import LogEntry
 from tropeion.core.records.log_others import FilmRoll, Roll
 from tropeion.core.records.moments import SECOND_US, read_moment
@@ -30,8 +31,6 @@ from .shared import BYTES, CollectionOf, OfRig, Sent, Written, attached
 
 LOG_FILE_PATH = "/api/v1/log/file"
 router = resource("/api/v1/log", "log")
-# A device whose clock is ahead by more than this has no idea what day it is.
-_AHEAD = timedelta(days=1)
 
 
 class EntryLine(BaseModel):
@@ -146,7 +145,7 @@ def _instant(place: str, text: str) -> int:
 def _checked(world: World, sent: EntrySent) -> FiledEntry:
     """The entry with the reason for what its rig cannot have. Raises NotPossibleError."""
     entry = sent.entry
-    if read_moment(entry.at) > datetime.now(UTC) + _AHEAD:
+    if is_to_come(entry.at, datetime.now(UTC)):
         raise NotPossibleError("at", f"{entry.at} is yet to come: set the clock of this device")
     remarks = cannot_have(world, entry)
     if not remarks:
@@ -238,9 +237,7 @@ def get_log_rigs(collection: CollectionOf) -> list[RigUsed]:
 def _roll_page(kept: Kept[FilmRoll], frames: list[int]) -> RollPage:
     roll = kept.record
     told = Roll(id=roll.name, body=roll.body, stock=roll.stock, first_number=roll.first_number, frames=roll.frames)
-    return RollPage(
-        version=kept.version, roll=told, logged=len(frames), next=max(frames, default=roll.first_number - 1) + 1
-    )
+    return RollPage(version=kept.version, roll=told, logged=len(frames), next=next_frame(roll.first_number, frames))
 
 
 def _frames(collection: Collection, roll: str) -> list[int]:
@@ -290,7 +287,7 @@ def post_log_file(
 ) -> LogImported:
     """A log file brought in, as one action: what is new, and where it says so what is other than what stands."""
     log = load_log(sent)
-    wrong = remarks_on(log, datetime.now(UTC) + _AHEAD)
+    wrong = remarks_on(log, datetime.now(UTC))
     if wrong:
         raise NotPossibleError("file", "; ".join(wrong[:20]))
     records = _records_in(log)

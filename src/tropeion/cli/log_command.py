@@ -8,7 +8,7 @@ import sys
 from collections.abc import Sequence
 from contextlib import closing
 from dataclasses import asdict
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -16,7 +16,7 @@ from pydantic import ValidationError
 
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.log.header import readable
-from tropeion.core.log.log_checks import remarks_on
+from tropeion.core.log.log_checks import remarks_on, unknown_in
 from tropeion.core.log.log_file import LogFile
 from tropeion.core.log.matching import Matching, match_pictures
 from tropeion.core.log.rig_facts import RigReader
@@ -120,7 +120,7 @@ def _a_line(text: str) -> str:
 def run_log_match(options: argparse.Namespace) -> int:
     log, world = _log_in(options.log_file), _world(options)
     matching, reading = _read(options, log, world)
-    remarks = remarks_on(log, datetime.now(UTC) + timedelta(days=1))
+    remarks = [*unknown_in(log, world), *remarks_on(log, datetime.now(UTC))]
     if options.json:
         report = matching_json(matching)
         report["warnings"] = [*remarks, *report["warnings"]]
@@ -205,7 +205,7 @@ def run_log_import(options: argparse.Namespace) -> int:
     from tropeion.store.collection import Collection  # noqa: PLC0415
 
     log = _log_in(options.log_file)
-    remarks = remarks_on(log, datetime.now(UTC) + timedelta(days=1))
+    remarks = remarks_on(log, datetime.now(UTC))
     if remarks:
         lines = "\n".join(f"  {remark}" for remark in remarks)
         raise InputRefusedError(f"{options.log_file} is refused, and nothing is taken:\n{lines}", 2)
@@ -218,7 +218,10 @@ def run_log_import(options: argparse.Namespace) -> int:
     with closing(Collection(database(options))) as collection:
         title = f"{Path(options.log_file).name} imported"
         taken = collection.take_records(records, title, replacing=options.replace, dry_run=options.dry_run)
+        unknown = unknown_in(log, collection.world())
     print(f"{len(taken.new)} new\n{len(taken.same)} same\n{len(taken.other)} other")
+    for one in unknown:
+        print(f"note: {_a_line(one)}")
     for record in taken.other:
         print(f"other: {record.called} {record.id}")
     if taken.other and not options.replace:

@@ -35,3 +35,8 @@ def scans_of(
         told.append((of_number[0] if of_number else None, ("scan_order",) if doubtful else ()))
         doubtful = doubtful or not of_number
     return told
+
+
+def next_frame(first_number: int, numbers: Sequence[int]) -> int:
+    """The number of the frame after the last one that was logged."""
+    return max(numbers, default=first_number - 1) + 1
