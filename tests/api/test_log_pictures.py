@@ -120,15 +120,17 @@ def test_the_clock_is_stated_photographed_and_struck_out_again(own: httpx.Client
     _read(own)
     _signed(own)
     shown = {"body": "o7", "file": "nave/A0.JPG", "shows": "2026-11-21T14:00:05+01:00"}
-    kept = good(own.post("/log/clocks", json=shown))
+    kept = good(own.post("/log/folders/1/clocks", json=shown))
     (offset,) = _told(own)["offsets"]
     assert (offset["known_from"], offset["seconds"]) == ("photographed", -3175.0)
-    stated = good(own.post("/log/clocks", json={"body": "o7", "seconds": -3180}))
+    # It holds for the day of these pictures: on another outing the clock may run otherwise.
+    assert (kept["clock"]["since"], kept["clock"]["until"]) == ("2026-11-21T00:00:00", "2026-11-21T23:59:59.999999")
+    stated = good(own.post("/log/folders/1/clocks", json={"body": "o7", "seconds": -3180}))
     assert _told(own)["offsets"][0]["known_from"] == "stated"
     for record in (stated["record"], kept["record"]):
         good(own.post(f"/records/clocks/{record}/strike", json={"reason": ""}))
     assert _told(own)["offsets"][0]["known_from"] == "matched"
-    refused = own.post("/log/clocks", json={"body": "o7"})
+    refused = own.post("/log/folders/1/clocks", json={"body": "o7"})
     assert (refused.status_code, "state the seconds" in refused.text) == (422, True)
 
 

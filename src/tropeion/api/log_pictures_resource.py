@@ -18,7 +18,8 @@ from tropeion.core.log.log_file import LogFile
 from tropeion.core.log.log_records import assignment_record
 from tropeion.core.log.log_words import at_said, clock_said, name_of, rig_said, settings_said, why_doubtful
 from tropeion.core.log.matching import State, Told
-from tropeion.core.log.offsets import From
+from tropeion.core.log.offsets import From, for_their_days
+from tropeion.core.log.pictures import body_that_signs
 from tropeion.core.log.rig_facts import RigReader
 from tropeion.core.records.log_others import CameraSigns, Clock, ClockSet, Settled, Signs
 from tropeion.core.records.moments import SECOND_US, zone_us
@@ -285,9 +286,13 @@ def post_camera_signs(signs: Signs, collection: CollectionOf) -> KnownCamera:
     return KnownCamera(record=kept.record.id, signs=_plain(kept.record, Signs))
 
 
-@router.post("/clocks")
-def post_clock(clock: ClockSet, collection: CollectionOf) -> KnownClock:
-    """What a camera's clock was off; the last one that says so holds."""
+@router.post("/folders/{number}/clocks")
+def post_clock(number: Number, told: ClockSet, library: LibraryOf, collection: CollectionOf) -> KnownClock:
+    """What the clock of a camera was off when the pictures of a folder were taken; the last one that says so holds."""
+    cameras = collection.log().cameras
+    of_body = [file.header for file in library.reading(number)[0].files]
+    taken = [one.taken_us for one in of_body if one.taken_us is not None and body_that_signs(one, cameras) == told.body]
+    clock = for_their_days(told, taken)
     fields = {name: getattr(clock, name) for name in ClockSet.model_fields}
     record = Clock(**begun([("bodies", clock.body)]), **fields)
     said = f"{clock.seconds:+g} s" if clock.seconds is not None else f"{clock.file} shows {clock.shows}"

@@ -1586,7 +1586,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/log/clocks": {
+    "/api/v1/log/folders/{number}/clocks": {
         parameters: {
             query?: never;
             header?: never;
@@ -1597,7 +1597,7 @@ export interface paths {
         put?: never;
         /**
          * Post Clock
-         * @description What a camera's clock was off; the last one that says so holds.
+         * @description What the clock of a camera was off when the pictures of a folder were taken; the last one that says so holds.
          */
         post: operations["post_clock"];
         delete?: never;
@@ -16065,7 +16065,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                number: number;
+            };
             cookie?: never;
         };
         requestBody: {

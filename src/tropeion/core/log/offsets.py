@@ -10,7 +10,7 @@ from typing import Final, Literal
 import numpy as np
 
 from tropeion.core.records.log_others import ClockSet
-from tropeion.core.records.moments import SECOND_US, instant_us, wall_us, zone_us
+from tropeion.core.records.moments import SECOND_US, instant_us, wall_of, wall_us, zone_us
 
 from .assigning import MayNot, barred_by
 from .clock import Matched, matched_offset
@@ -120,6 +120,15 @@ def may_hold(clock: ClockSet, taken_us: Sequence[int]) -> bool:
     since = None if clock.since is None else wall_us(clock.since)
     until = None if clock.until is None else wall_us(clock.until)
     return any((since is None or since <= one) and (until is None or one <= until) for one in taken_us)
+
+
+def for_their_days(clock: ClockSet, taken_us: Sequence[int]) -> ClockSet:
+    """A clock that was told of these pictures, by the digits of their cameras: it holds for their days, unless it names
+    its own span. On another outing it may run otherwise, and what is stated goes before all else."""
+    if clock.since is not None or clock.until is not None or not taken_us:
+        return clock
+    first, last = (wall_of(one)[:10] for one in (min(taken_us), max(taken_us)))
+    return clock.model_copy(update={"since": f"{first}T00:00:00", "until": f"{last}T23:59:59.999999"})
 
 
 def _length_us(clock: ClockSet) -> int:

@@ -36,7 +36,8 @@ export function Clocks({ report }: { report: PicturesReport }) {
   const [chosen, setChosen] = useState<number | null>(null);
   const keep = useMutation({
     mutationFn: ({ row, said }: { row: OffsetRow; said: ClockSaid }) =>
-      client.POST("/api/v1/log/clocks", {
+      client.POST("/api/v1/log/folders/{number}/clocks", {
+        params: { path: { number: report.folder.number } },
         body: {
           seconds: null,
           file: null,
@@ -58,7 +59,8 @@ export function Clocks({ report }: { report: PicturesReport }) {
       ? [{ number, clock_us, entry, state, file: files[0] ?? "" }]
       : [],
   );
-  const window = windowOf(row, report);
+  // Where it names none, the machine has it hold for the days of these pictures.
+  const span = { since: row.since, until: row.until };
   return (
     <section className="clocks" aria-label="Clocks">
       <p className="clocks-bodies" role="group" aria-label="Cameras">
@@ -92,7 +94,7 @@ export function Clocks({ report }: { report: PicturesReport }) {
         zoom={zoom}
         chosen={chosen}
         onChoose={setChosen}
-        onOffset={(seconds) => keep.mutate({ row, said: { seconds, ...window } })}
+        onOffset={(seconds) => keep.mutate({ row, said: { seconds, ...span } })}
       />
       <p className="clocks-said" role="status">
         <strong>{`Its clock is ${row.says}.`}</strong>
@@ -104,7 +106,7 @@ export function Clocks({ report }: { report: PicturesReport }) {
                 row,
                 said: {
                   seconds: row.proposal_seconds ?? 0,
-                  ...(row.proposal_since ? { since: row.proposal_since, until: row.proposal_until } : window),
+                  ...(row.proposal_since ? { since: row.proposal_since, until: row.proposal_until } : span),
                 },
               })
             }
@@ -117,22 +119,11 @@ export function Clocks({ report }: { report: PicturesReport }) {
         row={row}
         report={report}
         chosen={chosen}
-        onSaid={(said) => keep.mutate({ row, said: { ...said, ...window } })}
+        onSaid={(said) => keep.mutate({ row, said: { ...said, ...span } })}
       />
       {keep.error && <Refused error={keep.error} />}
     </section>
   );
-}
-
-/** What is told of a clock holds for the days of these pictures: on another outing it may run otherwise. */
-function windowOf(row: OffsetRow, report: PicturesReport): { since: string | null; until: string | null } {
-  if (row.since !== null || row.until !== null) return { since: row.since, until: row.until };
-  const days = report.pictures
-    .flatMap(({ body, taken_at }) => (body === row.body && taken_at ? [taken_at.slice(0, 10)] : []))
-    .sort();
-  return days.length > 0
-    ? { since: `${days[0]}T00:00:00`, until: `${days.at(-1)}T23:59:59` }
-    : { since: null, until: null };
 }
 
 const isZoned = (taken_at: string | null) => /[+-]\d\d:\d\d$/.test(taken_at ?? "");
