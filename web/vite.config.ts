@@ -11,6 +11,13 @@ export default defineConfig({
     assetsInlineLimit: 0,
     // The licences of what is bundled, scripts and fonts: the wheel carries them.
     license: { fileName: "licences.md" },
+    // Which files a page may ask for: the server tells the worker, and strangers get those of their page alone.
+    manifest: "files.json",
+    rollupOptions: {
+      input: { main: "index.html", pair: "pair.html", sw: "src/worker/worker.ts" },
+      // The worker stands at the root, so that it serves all of it.
+      output: { entryFileNames: ({ name }) => (name === "sw" ? "sw.js" : "assets/[name]-[hash].js") },
+    },
   },
   server: { proxy: { "/api": "http://127.0.0.1:8463" } },
 });

@@ -14,6 +14,7 @@ from starlette.middleware.gzip import DEFAULT_EXCLUDED_CONTENT_TYPES, GZipMiddle
 
 from tropeion.devices.calipers import Calipers
 from tropeion.devices.cameras import Cameras
+from tropeion.lan.listening import Listening
 from tropeion.pictures.library import Library
 from tropeion.store.collection import Collection
 
@@ -30,7 +31,9 @@ from . import (
     practice_query,
     problems,
 )
+from .gates import Gate
 from .looked import LookedAt
+from .rights import PAIR_PATH
 from .server import most_connections
 from .work import Works
 
@@ -44,6 +47,19 @@ def _routers() -> list[APIRouter]:
     names = [module.name for module in pkgutil.iter_modules([str(Path(__file__).parent)])]
     resources = [name for name in names if name.endswith("_resource") and name != "gallery_resource"]
     return [import_module(f"{__package__}.{name}").router for name in resources]
+
+
+def lan_gate_of(listening: Listening) -> Gate:
+    """The gate of the listener in the network, with slots of its own."""
+    return Gate(listening.hosts, most_connections() // 8, 1, listening=listening)
+
+
+def may_strangers(method: str, path: str, files: frozenset[str]) -> bool:
+    """What a device may that was not let in: see the page that says how, with its files, and send a code."""
+    if path == PAIR_PATH:
+        return method == "POST"
+    is_file = path.startswith(("/api/", "/assets/")) or ("." in path and path.count("/") == 1)
+    return method == "GET" and (path in files if is_file else True)
 
 
 def _life(
@@ -75,8 +91,11 @@ def create_app(
     demo: bool = False,
     caliper_ports: Sequence[str] = (),
     picture_roots: Sequence[Path] = (),
+    lan_gate: Gate | None = None,
 ) -> FastAPI:
     """The API over a collection, with the web files if a folder is given; the demo has a gallery of states.
+
+    ``lan_gate`` is that of the listener in the network, where there is one.
 
     ``caliper_ports`` are read at the bench beside those that the system lists; pictures below ``picture_roots`` alone.
     """
@@ -96,13 +115,13 @@ def create_app(
     app.state.library, app.state.readings = library, readings
     app.state.previews = LookedAt[imports_resource.ImportLookedAt]()
     app.state.backups = LookedAt[backups_resource.BackupLookedAt]()
+    app.state.lan_gate = lan_gate
     problems.install(app)
     practice_query.install(app)
     # As they are: to include a router builds each of its operations again, at the first request.
     for router in (*_routers(), *([gallery_resource.router] if demo else [])):
         app.router.routes.extend(router.routes)
-    if web_files is not None:
-        pages.install(app, web_files)
+    for_strangers = frozenset[str]() if web_files is None else pages.install(app, web_files)
     app.add_middleware(
         GZipMiddleware,
         minimum_size=1000,
@@ -111,8 +130,8 @@ def create_app(
     )
     app.add_middleware(
         guards.Guards,
-        hosts=("127.0.0.1", "localhost", "[::1]"),
-        most_on_their_way=most_connections() // 2,
+        gate=Gate(("127.0.0.1", "localhost", "[::1]"), most_connections() // 2, guards.MOST_UPLOADS // 2),
+        strangers_may=lambda method, path: may_strangers(method, path, for_strangers),
         limits=dict.fromkeys(
             (gear_resource.GEAR_PATH, imports_resource.PREVIEW_PATH, log_resource.LOG_FILE_PATH), 32 * guards.MEGABYTE
         )

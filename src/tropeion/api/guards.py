@@ -7,14 +7,19 @@ import re
 import secrets
 import threading
 from collections import deque
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 
+from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import Headers, MutableHeaders
+from starlette.requests import cookie_parser
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from tropeion.core.asking import asked_by
+from tropeion.lan.paired import Paired
 
+from .gates import COOKIE, Gate, Visit, cookie_of, gate_in
 from .problems import Problem, problem
+from .rights import may, right_of
 
 MEGABYTE = 1024 * 1024
 _SAFE = {"GET", "HEAD", "OPTIONS"}
@@ -34,6 +39,7 @@ def content_security_policy(nonce: str) -> str:
             "font-src 'self'",
             "connect-src 'self'",
             "manifest-src 'self'",
+            "worker-src 'self'",
             "base-uri 'none'",
             "form-action 'none'",
             "frame-ancestors 'none'",
@@ -58,6 +64,11 @@ _BODIES = Problem(
 )
 
 
+_UNPAIRED = Problem(
+    type="unpaired", title="This device is not paired", status=401, detail="Pair it by a code from the machine’s screen"
+)
+
+
 class _BodyError(Exception):
     """A body that is refused while it comes."""
 
@@ -69,8 +80,9 @@ class _BodyError(Exception):
 class _RequestBody:
     """What is sent, part by part: no more than the limit, and not for ever. ``whole``: all of it is here."""
 
-    def __init__(self, receive: Receive, limit: int, at_end: Callable[[], None]) -> None:
-        self._receive, self._limit, self._at_end = receive, limit, at_end
+    def __init__(self, receive: Receive, limit: int, at_end: Callable[[], None], *, longer: bool) -> None:
+        """``longer``: what goes on fast enough may take more than its time."""
+        self._receive, self._limit, self._at_end, self._longer = receive, limit, at_end, longer
         self._taken, self._taken_late = 0, 0
         self._began_s = asyncio.get_running_loop().time()
         self._here: deque[Message] = deque()
@@ -83,8 +95,9 @@ class _RequestBody:
         if self.whole:
             return await self._receive()
         late_s = self._age_s() - BODY_WITHIN_S
+        more_s = self._taken_late / AFTERWARDS_BYTES_S + 1.0 if self._longer else 0.0
         try:
-            message = await asyncio.wait_for(self._receive(), self._taken_late / AFTERWARDS_BYTES_S + 1.0 - late_s)
+            message = await asyncio.wait_for(self._receive(), more_s - late_s)
         except TimeoutError:
             raise self._refuse(_SLOW) from None
         if message["type"] == "http.request":
@@ -124,17 +137,25 @@ class _RequestBody:
         return self.refused
 
 
-class _Reply:
-    """What is answered, with the headers that every answer has."""
+class _RevokedError(Exception):
+    """A device was revoked while it waited for an answer."""
 
-    def __init__(self, send: Send, nonce: str, body: _RequestBody) -> None:
-        self._send, self._nonce, self._body = send, nonce, body
+
+class _Reply:
+    """What is answered, with the headers that every answer has; ``cookie`` is one to be set."""
+
+    def __init__(self, send: Send, nonce: str, body: _RequestBody, gate: Gate) -> None:
+        self._send, self._nonce, self._body, self._gate = send, nonce, body, gate
         self.started = False
+        self.device: str | None = None
+        self.cookie: str | None = None
 
     async def send(self, message: Message) -> None:
         if self._body.refused is not None and not self.started:
             # Whatever the application answered to half a body.
             raise self._body.refused
+        if self.device is not None and self._gate.is_revoked(self.device):
+            raise _RevokedError
         await self.send_anyway(message)
 
     async def send_anyway(self, message: Message) -> None:
@@ -147,36 +168,39 @@ class _Reply:
             found["cross-origin-opener-policy"] = "same-origin"
             found["cross-origin-resource-policy"] = "same-origin"
             found.setdefault("cache-control", "no-store")
+            if self.cookie is not None and "set-cookie" not in found:
+                found.append("set-cookie", self.cookie)
         await self._send(message)
 
 
 class Guards:
-    """Pure ASGI middleware around the application."""
+    """Pure ASGI middleware around the application.
+
+    Requests come through the gate of the listener that took them; without one, through that of the machine itself.
+    """
 
     def __init__(
         self,
         app: ASGIApp,
         *,
-        hosts: Iterable[str],
+        gate: Gate,
         limits: dict[str, int],
-        most_on_their_way: int,
+        strangers_may: Callable[[str, str], bool],
         limit: int = 5 * MEGABYTE,
     ) -> None:
-        """``most_on_their_way`` is the most request bodies that are waited for at a time."""
-        self._app, self._hosts, self._limits, self._limit = app, frozenset(hosts), limits, limit
-        self._most = {False: most_on_their_way, True: MOST_UPLOADS // 2}
-        # Incomplete bodies: all, and those of large files.
-        self._coming = {False: 0, True: 0}
-        self._uploads = 0
+        """``strangers_may`` tells, by method and path, what is for devices that were not let in."""
+        self._app, self._gate, self._limits, self._limit = app, gate, limits, limit
+        self._strangers_may = strangers_may
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
+        gate = gate_in(scope, self._gate)
         nonce = secrets.token_urlsafe(16)
         left = threading.Event()
         # The connection reports its own loss.
-        scope["state"] = {**scope.get("state", {}), "nonce": nonce, "left": left}
+        scope["state"] = {**scope.get("state", {}), "nonce": nonce, "left": left, "visit": None}
         if scope["method"] == "HEAD":
             # The answer is that to GET; the server leaves out its body.
             scope = {**scope, "method": "GET"}
@@ -189,51 +213,103 @@ class Guards:
         def let_go() -> None:
             nonlocal held
             for kind in kinds if held else ():
-                self._coming[kind] -= 1
+                gate.coming[kind] -= 1
             held = False
 
-        body = _RequestBody(receive, limit, let_go)
-        answer = _Reply(send, nonce, body)
-        refusal = self._refusal(scope, headers, limit)
+        body = _RequestBody(receive, limit, let_go, longer=gate.paired is None)
+        answer = _Reply(send, nonce, body, gate)
+        refusal = self._refusal(scope, headers, limit, gate)
+        if gate.paired is not None:
+            refusal = await self._stranger(scope, headers, gate, gate.paired, answer, refusal)
         if refusal is None and _has_body(headers):
-            if all(self._coming[kind] < self._most[kind] for kind in kinds):
+            if all(gate.coming[kind] < gate.most_coming[kind] for kind in kinds):
                 held = True
                 for kind in kinds:
-                    self._coming[kind] += 1
+                    gate.coming[kind] += 1
             elif not await body.is_here():
                 refusal = _BUSY if large else _BODIES
         if refusal is not None:
             await problem(refusal)(scope, receive, answer.send_anyway)
             return
-        self._uploads += large
+        gate.uploads += large
+        if answer.device is not None:
+            gate.enters(answer.device, left)
         try:
             with asked_by(left.is_set):
                 await self._app(scope, body.receive, answer.send)
         except _BodyError as error:
             if not answer.started:
                 await problem(error.problem)(scope, receive, answer.send_anyway)
+        except _RevokedError:
+            # Half an answer ends here: the server hangs up.
+            if not answer.started:
+                await problem(_UNPAIRED)(scope, receive, answer.send_anyway)
         finally:
-            self._uploads -= large
+            gate.uploads -= large
+            if answer.device is not None:
+                gate.leaves(answer.device, left)
             let_go()
 
-    def _refusal(self, scope: Scope, headers: Headers, limit: int) -> Problem | None:
+    async def _stranger(
+        self, scope: Scope, headers: Headers, gate: Gate, paired: Paired, answer: _Reply, refusal: Problem | None
+    ) -> Problem | None:
+        """Whose request it is that came from the network, and why it is refused."""
+        client = scope.get("client")
+        address = str(client[0]) if client else ""
+        if refusal is not None:
+            if refusal.type in {"other_host", "other_site"}:
+                await run_in_threadpool(paired.refused, "other_host", address)
+            return refusal
+        token = cookie_parser(headers.get("cookie", "")).get(COOKIE)
+        found = None if token is None else await run_in_threadpool(paired.device_of, token, address)
+        scope["state"]["visit"] = Visit(address, None if found is None else found[0])
+        method, path = scope["method"], scope["path"]
+        if found is None or token is None:
+            if self._strangers_may(method, path):
+                return None
+            await run_in_threadpool(paired.refused, "unpaired", address)
+            return _UNPAIRED
+        device, renewed = found
+        if gate.is_revoked(device.id):
+            return _UNPAIRED
+        answer.device, answer.cookie = device.id, cookie_of(token) if renewed else None
+        if not path.startswith("/api/") or may(device.may, method, path):
+            return None
+        await run_in_threadpool(paired.refused, "not_allowed", address, device.name)
+        machine = right_of(method, path) in {None, "machine"}
+        return Problem(
+            type="not_allowed",
+            title="Not from this device",
+            status=403,
+            detail="This is done on the machine itself"
+            if machine
+            else f"“{device.name}” may read and log; what else it may is decided on the machine, under Devices",
+        )
+
+    def _refusal(self, scope: Scope, headers: Headers, limit: int, gate: Gate) -> Problem | None:
         # A name, or an address in brackets, and after a colon a port: digits, or it is another name.
         named = _HOST.fullmatch(headers.get("host", ""))
-        if named is None or named["name"].lower() not in self._hosts:
-            return Problem(
-                type="other_host", title="Unknown host", status=421, detail="Tropeion answers to this machine only"
-            )
-        if scope["method"] not in _SAFE or scope["path"] in _AT_WORK:
-            origin = headers.get("origin")
-            own = origin is None or origin.split("://", 1)[-1].lower() == headers.get("host", "").lower()
-            if not own or headers.get("sec-fetch-site", "same-origin") not in {"same-origin", "none"}:
+        if named is None or named["name"].lower() not in gate.hosts:
+            detail = "Tropeion answers to this machine only"
+            if gate.paired is not None:
+                detail = f"Here Tropeion answers to {', '.join(sorted(gate.hosts))}"
+            return Problem(type="other_host", title="Unknown host", status=421, detail=detail)
+        wary = gate.paired is not None and scope["path"].startswith("/api/")
+        if scope["method"] not in _SAFE or scope["path"] in _AT_WORK or wary:
+            origin, host = headers.get("origin"), headers.get("host", "").lower()
+            # Another port of this host is another site, and so is the same page without TLS.
+            known = f"https://{host}" if gate.paired is not None else host
+            said = None if origin is None else origin.lower()
+            if said is not None and gate.paired is None:
+                said = said.split("://", 1)[-1]
+            if said not in {None, known} or headers.get("sec-fetch-site", "same-origin") not in {"same-origin", "none"}:
                 return Problem(
                     type="other_site",
                     title="From another site",
                     status=403,
                     detail="Only Tropeion's own pages may ask for this",
                 )
-        if scope["path"] in self._limits and scope["method"] not in _SAFE and self._uploads >= MOST_UPLOADS:
+        if scope["path"] in self._limits and scope["method"] not in _SAFE and gate.uploads >= MOST_UPLOADS:
             return _BUSY
         length = headers.get("content-length", "0")
         if not length.isdigit() or int(length) > limit:

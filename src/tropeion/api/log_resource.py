@@ -24,6 +24,7 @@ from tropeion.core.records.record import Record, RecordId, begun, now
 from tropeion.formats.log_file import dump_log, load_log, log_schema
 from tropeion.formats.log_table import entries_csv
 from tropeion.store.collection import Collection
+from tropeion.store.deeds import Deed
 from tropeion.store.records import Kept
 
 from .resource import resource
@@ -105,7 +106,8 @@ class LogImported(BaseModel):
     written: bool
 
 
-def _line(world: World, kept: Kept[LogEntry]) -> EntryLine:
+def line_of(world: World, kept: Kept[LogEntry]) -> EntryLine:
+    """An entry as it is listed."""
     entry = entry_of(kept.record, kept.version)
     return EntryLine(
         version=kept.version,
@@ -128,7 +130,7 @@ def get_entries(
     world = collection.world()
     return LogPage(
         now=now(),
-        entries=[_line(world, kept) for kept in collection.entries(limit, None, until_us)],
+        entries=[line_of(world, kept) for kept in collection.entries(limit, None, until_us)],
         in_all=collection.count_records(LogEntry),
     )
 
@@ -142,19 +144,18 @@ def _instant(place: str, text: str) -> int:
     return int(moment.timestamp() * SECOND_US)
 
 
-def _checked(world: World, sent: EntrySent) -> FiledEntry:
+def checked_entry(world: World, entry: FiledEntry, because: str) -> FiledEntry:
     """The entry with the reason for what its rig cannot have. Raises NotPossibleError."""
-    entry = sent.entry
     if is_to_come(entry.at, datetime.now(UTC)):
         raise NotPossibleError("at", f"{entry.at} is yet to come: set the clock of this device")
     remarks = cannot_have(world, entry)
     if not remarks:
         return entry
-    if not sent.because.strip():
+    if not because.strip():
         first = remarks[0]
         raise NotPossibleError(first.field, f"{first.text}: kept with a reason")
     told = "; ".join(remark.text for remark in remarks)
-    note = f"{entry.note}\n{told}: {sent.because}".strip()
+    note = f"{entry.note}\n{told}: {because}".strip()
     return entry.model_copy(update={"note": note[:4000]})
 
 
@@ -164,36 +165,45 @@ def post_entry(sent: EntrySent, collection: CollectionOf) -> EntryLine:
     world = collection.world()
     standing = collection.record_of(LogEntry, id=sent.entry.id)
     if standing is not None:
-        return _line(world, standing)
-    record = _record(_checked(world, sent))
+        return line_of(world, standing)
+    record = record_of_entry(checked_entry(world, sent.entry, sent.because))
     collection.take_records([record], f"Logged: {rig_said(world, sent.entry)} {settings_said(sent.entry)}".strip())
     kept = collection.record_of(LogEntry, id=record.id)
     assert kept is not None
-    return _line(world, kept)
+    return line_of(world, kept)
 
 
-def _record(entry: FiledEntry) -> LogEntry:
+def record_of_entry(entry: FiledEntry) -> LogEntry:
+    """The record of an entry. Raises NotPossibleError for an id that no record may have."""
     try:
         return entry_record(entry)
     except ValueError:
         raise NotPossibleError("id", "letters, digits, dots, colons and hyphens, at most 64") from None
 
 
-@router.put("/entries/{id}")
-def put_entry(id: RecordId, changed: EntryChanged, collection: CollectionOf) -> EntryLine:
-    """An entry as it is now; refused where it changed since it was read."""
-    world = collection.world()
-    standing = collection.record_of(LogEntry, id=id)
+def corrected_entry(
+    world: World, changed: FiledEntry, because: str, version: int, collection: Collection, deed: Deed | None = None
+) -> Kept[LogEntry]:
+    """Write an entry as it is now, upon the version that was read. Raises RecordMovedError, NotPossibleError."""
+    standing = collection.record_of(LogEntry, id=changed.id)
     before = None if standing is None else entry_of(standing.record)
-    same = before is not None and cannot_have(world, before) == cannot_have(world, changed.entry)
-    entry = changed.entry if same else _checked(world, changed)
-    record = _record(entry.model_copy(update={"id": id}))
+    same = before is not None and cannot_have(world, before) == cannot_have(world, changed)
+    entry = changed if same else checked_entry(world, changed, because)
+    record = record_of_entry(entry)
 
     def change(_: LogEntry) -> LogEntry:
         return record
 
     title = f"Log corrected: {rig_said(world, entry)} {settings_said(entry)}".strip()
-    return _line(world, collection.change_record(LogEntry, id, change, title, changed.version))
+    return collection.change_record(LogEntry, changed.id, change, title, version, deed)
+
+
+@router.put("/entries/{id}")
+def put_entry(id: RecordId, changed: EntryChanged, collection: CollectionOf) -> EntryLine:
+    """An entry as it is now; refused where it changed since it was read."""
+    world = collection.world()
+    entry = changed.entry.model_copy(update={"id": id})
+    return line_of(world, corrected_entry(world, entry, changed.because, changed.version, collection))
 
 
 @router.post("/entries/check")

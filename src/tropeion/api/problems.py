@@ -55,6 +55,7 @@ ProblemType = Literal[
     "invalid",
     "mountless",
     "moved",
+    "not_allowed",
     "not_known",
     "not_kept",
     "other_host",
@@ -67,6 +68,7 @@ ProblemType = Literal[
     "unknown_id",
     "unknown_part",
     "unknown_path",
+    "unpaired",
 ]
 
 

@@ -6,6 +6,7 @@ import argparse
 import socket
 import subprocess
 import sys
+from contextlib import ExitStack
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
@@ -23,11 +24,14 @@ from tropeion.sample import SAMPLE_AT, SUBJECTS, log_bytes, record_bytes, sample
 from .inputs import InputRefusedError, database, gear_bytes, refusing, write_whole
 
 if TYPE_CHECKING:
+    from tropeion.lan.addresses import Address
+    from tropeion.lan.listening import Listening
     from tropeion.store.collection import Collection
 
 
 def run_serve(options: argparse.Namespace) -> int:
     _check_pictures(options)
+    _addresses(options)
     return _listen(options, _open(database(options)))
 
 
@@ -36,6 +40,23 @@ def _check_pictures(options: argparse.Namespace) -> None:
     for folder in options.pictures:
         if not folder.is_dir():
             raise InputRefusedError(f"--pictures {folder}: there is no such folder", 2)
+
+
+def _addresses(options: argparse.Namespace) -> tuple[Address, ...] | None:
+    """Where to listen in the network; None: nowhere. Before anything is opened: any other address is a slip."""
+    from tropeion.lan.addresses import NotPrivateError, addresses_here, private_address  # noqa: PLC0415
+
+    if not options.lan:
+        if options.address:
+            raise InputRefusedError("--address goes with --lan", 2)
+        return None
+    try:
+        named = tuple(dict.fromkeys(private_address(text) for text in options.address))
+    except NotPrivateError as error:
+        raise InputRefusedError(f"--address: {error}", 2) from None
+    if not 0 <= options.lan_port < 65536:
+        raise InputRefusedError(f"--lan-port {options.lan_port}: from 0 to 65535", 2)
+    return named or addresses_here()
 
 
 def run_import(options: argparse.Namespace) -> int:
@@ -118,6 +139,7 @@ def run_demo(options: argparse.Namespace) -> int:
     from platformdirs import user_data_path  # noqa: PLC0415
 
     _check_pictures(options)
+    _addresses(options)
     folder = options.data or user_data_path("tropeion", appauthor=False) / "demo"
     collection = _open(folder / "demo.sqlite")
     sample, mine = gear_file.load(sample_bytes()), collection.gear()
@@ -165,37 +187,61 @@ def _open(path: Path) -> Collection:
 def _listen(
     options: argparse.Namespace, collection: Collection, *, demo: bool = False, sample_pictures: Path | None = None
 ) -> int:
-    import uvicorn  # noqa: PLC0415
-
-    from tropeion.api.app import WEB_FILES, create_app  # noqa: PLC0415
-    from tropeion.api.server import config_of  # noqa: PLC0415
+    from tropeion.api.app import WEB_FILES, create_app, lan_gate_of  # noqa: PLC0415
+    from tropeion.api.server import Server, config_of, network_of  # noqa: PLC0415
+    from tropeion.lan.listening import listening  # noqa: PLC0415
 
     if not (WEB_FILES / "index.html").is_file():
         raise InputRefusedError("the web files are not built: run 'make web' in the checkout, or install the wheel")
-    # Without an explicit protocol asyncio leaves Nagle's algorithm on, which delays each answer by 40 ms.
-    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
-    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    try:
-        listener.bind(("127.0.0.1", options.port))
-        listener.listen(128)
-    except (OSError, OverflowError) as error:
-        listener.close()
-        reason = getattr(error, "strerror", None) or str(error)
-        raise InputRefusedError(f"cannot listen on port {options.port}: {reason}; try --port 0") from None
+    addresses = _addresses(options)
+    listener = _listener_at(options.port)
     address = f"http://127.0.0.1:{listener.getsockname()[1]}/"
     roots = [*options.pictures, *([] if sample_pictures is None else [sample_pictures])]
-    app = create_app(collection, WEB_FILES, demo=demo, caliper_ports=options.caliper, picture_roots=roots)
-    config = config_of(app)
-    print(f"Tropeion is at {address}  (Ctrl-C stops it)", flush=True)
     making = None if sample_pictures is None else _in_the_background(sample_pictures)
     try:
-        uvicorn.Server(config).run(sockets=[listener])
+        with ExitStack() as stack:
+            network, gate = None, None
+            if addresses is not None:
+                found = stack.enter_context(listening(collection.path.parent, addresses, options.lan_port))
+                gate = lan_gate_of(found)
+                network = network_of(found, gate)
+            app = create_app(
+                collection, WEB_FILES, demo=demo, caliper_ports=options.caliper, picture_roots=roots, lan_gate=gate
+            )
+            config = config_of(app)
+            print(f"Tropeion is at {address}  (Ctrl-C stops it)", flush=True)
+            if gate is not None and gate.listening is not None:
+                _tell_of(gate.listening, address)
+            Server(config, network).run(sockets=[listener])
     finally:
         collection.close()
         if making is not None:
             making.terminate()
             making.wait()
     return 0
+
+
+def _tell_of(found: Listening, address: str) -> None:
+    for place in found.places:
+        print(f"and in your network at {place.url}", flush=True)
+    for why in found.failed:
+        print(f"not in your network: {why}", file=sys.stderr, flush=True)
+    if found.places:
+        print(f"Pair a phone at {address}devices", flush=True)
+
+
+def _listener_at(port: int) -> socket.socket:
+    # Without an explicit protocol asyncio leaves Nagle's algorithm on, which delays each answer by 40 ms.
+    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listener.bind(("127.0.0.1", port))
+        listener.listen(128)
+    except (OSError, OverflowError) as error:
+        listener.close()
+        reason = getattr(error, "strerror", None) or str(error)
+        raise InputRefusedError(f"cannot listen on port {port}: {reason}; try --port 0") from None
+    return listener
 
 
 def _in_the_background(folder: Path) -> subprocess.Popen[bytes]:

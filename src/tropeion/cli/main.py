@@ -31,6 +31,7 @@ if TYPE_CHECKING:
     from _typeshed import SupportsWrite
 
 DEFAULT_PORT = 8463
+DEFAULT_LAN_PORT = 8464
 _OF_THE_OUTPUT = {errno.EPIPE, errno.ENOSPC, errno.EDQUOT, errno.EBADF, errno.EIO, errno.EFBIG}
 
 
@@ -307,6 +308,17 @@ def _listen_options(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--port", type=int, default=DEFAULT_PORT, help=f"0 takes any free one (default {DEFAULT_PORT})")
     parser.add_argument(
         "--caliper", action="append", default=[], metavar="PORT", help="a caliper's port that the system does not list"
+    )
+    parser.add_argument("--lan", action="store_true", help="also for paired phones in your own network, over TLS")
+    parser.add_argument(
+        "--address",
+        action="append",
+        default=[],
+        metavar="ADDRESS",
+        help="with --lan: listen at this private address of the machine (default: at all of them)",
+    )
+    parser.add_argument(
+        "--lan-port", type=int, default=DEFAULT_LAN_PORT, help=f"with --lan: its port (default {DEFAULT_LAN_PORT})"
     )
     parser.add_argument(
         "--pictures",

@@ -7,6 +7,7 @@ back. The compiled world is swapped whole when the revision in the file moves.
 
 from __future__ import annotations
 
+import hashlib
 import threading
 import time
 from collections.abc import Callable, Iterator, Sequence
@@ -30,14 +31,15 @@ from tropeion.core.subjects import Subject
 
 from . import record_actions
 from .acting import Changes, Progress, act, changes_to, turn
+from .deeds import Deed, check_new, note
 from .engine import bring_up_to_date, open_engine
 from .errors import BusyError, InUseError, InvalidError, MovedError, StaleError, StoreError, speaking_of
 from .files import clear_workspaces
 from .folding import KEEPS, Keep, fold, keep_in, set_keep, would_fold
 from .journal import Action, latest_actions, turnable
-from .meta import revision_of, set_meta
+from .meta import meta, revision_of, set_meta
 from .record_actions import Taken
-from .records import Kept, count_kept, entries_kept, named_in_records, read_log, record_kept, records_kept
+from .records import Kept, count_kept, entries_kept, in_place_of, named_in_records, read_log, record_kept, records_kept
 from .rows import Write, read_gear, version_of, versions_of
 from .whole import Whole, keep_subjects, practice_in, read_records, read_whole, subjects_in
 
@@ -100,6 +102,23 @@ class Collection:
         """Counts the actions that changed the collection; never goes back."""
         with self._read() as connection:
             return revision_of(connection)
+
+    @property
+    def id(self) -> str:
+        """Tells this collection from others, whatever is written or restored."""
+        with self._read() as connection:
+            return meta(connection, "collection") or ""
+
+    def standing(self, models: Sequence[type[Record]]) -> str:
+        """Changes with the gear, the practice, and the records of these kinds."""
+        with self._read() as connection:
+            told = [str(revision_of(connection)), meta(connection, "practice") or ""]
+            for model in models:
+                told += [
+                    f"{kept.record.id} {kept.version} {kept.record.struck}"
+                    for kept in records_kept(connection, model, {})
+                ]
+        return hashlib.sha256("\n".join(told).encode()).hexdigest()[:16]
 
     def world(self) -> World:
         """The compiled collection as it is now."""
@@ -245,6 +264,15 @@ class Collection:
         with self._read() as connection:
             return record_kept(connection, model, where)
 
+    def tick(self, record: R, ticked: Callable[[R], R], title: str, deed: Deed) -> Kept[R]:
+        """Change the record in the place of ``record``, or begin with that, by a deed. Raises DoneAlreadyError."""
+        with self._write() as connection:
+            check_new(connection, deed)
+            standing = in_place_of(connection, record)
+            kept = record_actions.keep(connection, ticked(standing.record if standing else record), title, None)
+            note(connection, deed, kept.version)
+            return kept
+
     def keep_record(self, record: R, title: str, version: int | None = None) -> Kept[R]:
         """Keep a record in its place, in one action; ticking off its list again and again is one action.
 
@@ -254,15 +282,24 @@ class Collection:
             return record_actions.keep(connection, record, title, version)
 
     def change_record(
-        self, model: type[R], id_: str, changed: Callable[[R], R], title: str, version: int | None = None
+        self,
+        model: type[R],
+        id_: str,
+        changed: Callable[[R], R],
+        title: str,
+        version: int | None = None,
+        deed: Deed | None = None,
     ) -> Kept[R]:
         """Read a record and write what becomes of it, in one transaction: nothing that was done beside it is lost.
 
         ``changed`` may raise: then nothing is written. Raises UnknownRecordError where none stands, RecordMovedError
-        where it is not at ``version``.
+        where it is not at ``version``, DoneAlreadyError for a deed that is kept.
         """
         with self._write() as connection:
-            return record_actions.change(connection, model, id_, changed, title, version)
+            check_new(connection, deed)
+            kept = record_actions.change(connection, model, id_, changed, title, version)
+            note(connection, deed, kept.version)
+            return kept
 
     def count_records(self, model: type[Record]) -> int:
         """How many records of a kind count."""
@@ -270,11 +307,23 @@ class Collection:
             return count_kept(connection, model)
 
     def take_records(
-        self, records: Sequence[Record], title: str, *, replacing: bool = False, dry_run: bool = False
+        self,
+        records: Sequence[Record],
+        title: str,
+        *,
+        replacing: bool = False,
+        dry_run: bool = False,
+        deed: Deed | None = None,
     ) -> Taken:
-        """Begin records in one action; one that stands stays as it is, unless ``replacing``."""
+        """Begin records in one action; one that stands stays as it is, unless ``replacing``.
+
+        Raises DoneAlreadyError for a deed that is kept.
+        """
         with self._write() as connection:
-            return record_actions.take(connection, records, title, replacing=replacing, dry_run=dry_run)
+            check_new(connection, deed)
+            taken = record_actions.take(connection, records, title, replacing=replacing, dry_run=dry_run)
+            note(connection, deed, 1)
+            return taken
 
     def entries(
         self, limit: int, since_us: int | None = None, until_us: int | None = None

@@ -183,7 +183,7 @@ def _misfits(connection: Connection, whole: Whole) -> Iterator[str]:
     yield from _item_misfits(connection, whole)
     yield from _record_misfits(connection, whole)
     for key, value in connection.execute(select(MetaRow.key, MetaRow.value)):
-        if key not in {"currency", "revision", "practice", "subjects", "history"}:
+        if key not in {"collection", "currency", "revision", "practice", "subjects", "history"}:
             yield f"it keeps a setting '{key}', which is not ours"
         if key == "history" and value not in KEEPS:
             yield f"it keeps its history '{value}': {', '.join(KEEPS)} are known"

@@ -242,8 +242,17 @@ class JournalRow(Base):
     position: Mapped[int | None] = mapped_column(Integer)
 
 
+class DeedRow(Base):
+    """A deed that was done away from the server, when, and the version that it left its record at."""
+
+    __tablename__ = "deed"
+    id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    at: Mapped[str] = mapped_column(String(40))
+    version: Mapped[int] = mapped_column(Integer)
+
+
 class MetaRow(Base):
-    """Currency, revision of the collection, the practice of its owner."""
+    """Currency, revision of the collection and its id, the practice of its owner."""
 
     __tablename__ = "meta"
     key: Mapped[str] = mapped_column(String(32), primary_key=True)
