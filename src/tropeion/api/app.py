@@ -28,6 +28,7 @@ from . import (
     log_resource,
     pages,
     plans_resource,
+    pocket_resource,
     practice_query,
     problems,
 )
@@ -66,7 +67,7 @@ def _life(
     collection: Collection,
     cameras: Cameras,
     calipers: Calipers,
-    works: Sequence[Works[plans_resource.PlanAnswer] | Works[None]],
+    works: Sequence[Works[plans_resource.PlanAnswer] | Works[None] | pocket_resource.Pockets],
     library: Library,
 ) -> AbstractAsyncContextManager[None]:
     """The lifespan of the server: whatever writes to the file is closed before the file."""
@@ -101,6 +102,7 @@ def create_app(
     """
     cameras, calipers = Cameras(collection.path.parent), Calipers(collection.path.parent, caliper_ports)
     works, readings = Works[plans_resource.PlanAnswer](), Works[None]("Two folders are being read already")
+    pockets = pocket_resource.Pockets()
     library = Library(collection.path.parent, picture_roots)
     app = FastAPI(
         title="Tropeion",
@@ -108,14 +110,14 @@ def create_app(
         docs_url=None,
         redoc_url=None,
         openapi_url="/api/v1/openapi.json",
-        lifespan=lambda _: _life(collection, cameras, calipers, (works, readings), library),
+        lifespan=lambda _: _life(collection, cameras, calipers, (works, readings, pockets), library),
     )
     app.state.collection, app.state.cameras, app.state.calipers = collection, cameras, calipers
     app.state.plans, app.state.grids = works, grid_resource.Grids()
     app.state.library, app.state.readings = library, readings
     app.state.previews = LookedAt[imports_resource.ImportLookedAt]()
     app.state.backups = LookedAt[backups_resource.BackupLookedAt]()
-    app.state.lan_gate = lan_gate
+    app.state.lan_gate, app.state.pockets = lan_gate, pockets
     problems.install(app)
     practice_query.install(app)
     # As they are: to include a router builds each of its operations again, at the first request.

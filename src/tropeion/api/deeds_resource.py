@@ -19,8 +19,11 @@ from tropeion.core.records.moments import read_moment
 from tropeion.core.records.record import RecordId, begun
 from tropeion.store.collection import Collection
 from tropeion.store.deeds import Deed, DoneAlreadyError
+from tropeion.store.errors import RecordMovedError
+from tropeion.store.records import Kept
 
 from .log_resource import EntryLine, checked_entry, corrected_entry, line_of, record_of_entry
+from .problems import Problem, RefusedError
 from .resource import resource
 from .shared import CollectionOf, Id, Ids, Written
 
@@ -102,9 +105,30 @@ def post_deed(sent: DeedSent, collection: CollectionOf) -> DeedKept:
         state: Literal["kept", "kept_before"] = "kept"
     except DoneAlreadyError as error:
         version, state = error.version, "kept_before"
+    except RecordMovedError as error:
+        raise _both(world, error) from None
     id_ = None if isinstance(deed, TickDeed) else deed.entry if isinstance(deed, StrikeDeed) else deed.entry.id
     standing = None if id_ is None else collection.record_of(LogEntry, id=id_)
     return DeedKept(state=state, version=version, entry=None if standing is None else line_of(world, standing))
+
+
+def _both(world: World, error: RecordMovedError) -> RefusedError:
+    """Two corrected one entry: whoever comes second is shown what stands, as it is listed."""
+    current = error.current
+    assert isinstance(current, LogEntry)
+    line = line_of(world, Kept(current, error.version))
+    detail = "This entry was corrected elsewhere meanwhile: see both, and decide"
+    stands = {
+        "kind": "log_entries",
+        "id": current.id,
+        "current": line.model_dump(mode="json"),
+        "version": error.version,
+    }
+    return RefusedError(
+        Problem.model_validate(
+            {"type": "stale", "title": "Changed meanwhile", "status": 409, "detail": detail, **stands}
+        )
+    )
 
 
 def _done(

@@ -135,6 +135,7 @@ RIGHTS: Final[dict[str, dict[str, Needs]]] = {
     "/plans": {"GET": "read", "POST": "change"},
     "/plans/{id}": {"GET": "read", "PUT": "change"},
     "/plans/{id}/kept": {"PUT": "change"},
+    "/pocket": {"GET": "read"},
     "/practice": {"PUT": "change"},
     "/records/{kind}": {"GET": "read"},
     "/records/{kind}/{id}": {"GET": "read"},

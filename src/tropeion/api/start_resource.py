@@ -21,8 +21,9 @@ router = resource("/api/v1", "start")
 @dataclass(frozen=True, slots=True)
 class Start:
     """How large the collection is, what to open with, the owner's practice, what there is to choose, what stands
-    along the ribbon of distances, and the words of the trade."""
+    along the ribbon of distances, and the words of the trade. ``collection`` tells it from others."""
 
+    collection: str
     lenses: int
     bodies: int
     adapters: int
@@ -38,6 +39,7 @@ def get_start(collection: CollectionOf) -> Start:
     """What the first screen shows before anything is asked."""
     gear = collection.world().gear
     return Start(
+        collection.id,
         len(gear.lenses),
         len(gear.bodies),
         len(gear.adapters),

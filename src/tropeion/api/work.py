@@ -52,6 +52,10 @@ class Work(Generic[T]):
     def seconds(self) -> float:
         return (self.ended or time.monotonic()) - self.begun
 
+    def seconds_since_end(self) -> float:
+        """0 while it goes on."""
+        return 0.0 if self.ended is None else time.monotonic() - self.ended
+
 
 class Works(Generic[T]):
     """The pieces of work of a server. ``busy`` says what goes on already where one more is refused."""

@@ -124,6 +124,28 @@ def run_backup(options: argparse.Namespace) -> int:
     return 0
 
 
+def run_pocket(options: argparse.Namespace) -> int:
+    """Write what is carried as one page; a collection that is empty or not there yet gives one that says so."""
+    from tropeion.core.gear.rig import Rig  # noqa: PLC0415
+    from tropeion.core.gear.world import compile_world  # noqa: PLC0415
+    from tropeion.core.pocket.gathering import Carried, gather  # noqa: PLC0415
+    from tropeion.core.records.outing_record import Outing  # noqa: PLC0415
+    from tropeion.core.records.record import now  # noqa: PLC0415
+    from tropeion.formats.pocket_html import pocket_html  # noqa: PLC0415
+    from tropeion.store.read_only import read_only_whole  # noqa: PLC0415
+
+    whole = read_only_whole(database(options))
+    kept = [record for record in whole.records.get("outings", {}).values() if not record.struck]
+    outings = [record for record in kept if isinstance(record, Outing)]
+    carried = Carried("", "", now(), whole.practice, outings, list[Rig]())
+    data = pocket_html(gather(compile_world(whole.gear), carried))
+    if options.file == "-":
+        sys.stdout.write(data.decode())
+    else:
+        write_whole(Path(options.file), data)
+    return 0
+
+
 def run_restore(options: argparse.Namespace) -> int:
     from tropeion.store.backup import restore  # noqa: PLC0415
 

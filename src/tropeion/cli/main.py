@@ -17,7 +17,7 @@ from tropeion.core.practice import Practice
 
 from .becomes_command import run_becomes
 from .bench_command import add_bench
-from .collection_command import run_backup, run_demo, run_export, run_import, run_restore, run_serve
+from .collection_command import run_backup, run_demo, run_export, run_import, run_pocket, run_restore, run_serve
 from .device_command import run_device_body, run_device_caliper
 from .frame_command import run_frame
 from .grid_command import add_grid
@@ -287,6 +287,11 @@ def _collection_commands(commands: argparse._SubParsersAction[argparse.ArgumentP
     keep.add_argument("file", metavar="FILE", type=Path, help="a new file")
     _data_option(keep)
     keep.set_defaults(run=run_backup)
+
+    carry = commands.add_parser("pocket", help="cards, packing lists, what would fit and the key as one page to carry")
+    carry.add_argument("file", metavar="FILE", help="the HTML file, written anew; '-' is standard output")
+    _data_option(carry)
+    carry.set_defaults(run=run_pocket)
 
     back = commands.add_parser("restore", help="make your collection what a backup holds; undo takes it back")
     back.add_argument("file", metavar="FILE", type=Path)

@@ -17,6 +17,7 @@ from .errors import speaking_of
 from .meta import schema_of
 from .records import read_log
 from .rows import read_gear
+from .whole import Whole, read_whole
 
 T = TypeVar("T")
 _NOTHING: Final = Gear(format="tropeion-gear", version=1)
@@ -33,6 +34,11 @@ def read_only_gear(path: Path) -> Gear:
 def read_only_log(path: Path) -> tuple[LogFile, Gear]:
     """The whole log of a collection, and the gear that it names. Raises StoreError."""
     return _read(path, lambda connection: (read_log(connection), read_gear(connection)), (LogFile(), _NOTHING))
+
+
+def read_only_whole(path: Path) -> Whole:
+    """Everything in a collection; nothing where there is none yet. Raises StoreError."""
+    return _read(path, read_whole, Whole(_NOTHING))
 
 
 def _read(path: Path, reads: Callable[[Connection], T], nothing: T) -> T:

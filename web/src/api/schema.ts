@@ -842,6 +842,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/deeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Deed
+         * @description Keep a deed; sent again, it is kept once.
+         */
+        post: operations["post_deed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/export": {
         parameters: {
             query?: never;
@@ -1375,6 +1395,158 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lan
+         * @description Where Tropeion is in the network, and who asks.
+         */
+        get: operations["get_lan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lan/authority": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Authority
+         * @description The authority's certificate, as a phone installs it.
+         */
+        get: operations["get_authority"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lan/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Code
+         * @description The code that is open; empty where none is.
+         */
+        get: operations["get_code"];
+        put?: never;
+        /**
+         * Post Code
+         * @description A new code for one device, once, for five minutes; the one before is void.
+         */
+        post: operations["post_code"];
+        /**
+         * Delete Code
+         * @description The code is void.
+         */
+        delete: operations["delete_code"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lan/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Devices
+         * @description The devices that may come in, and what happened.
+         */
+        get: operations["get_devices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lan/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Device
+         * @description What a device is called, and what it may, from now on.
+         */
+        put: operations["put_device"];
+        post?: never;
+        /**
+         * Delete Device
+         * @description Revoke a device: from now on it is not known, and what it waits for is not answered.
+         */
+        delete: operations["delete_device"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lan/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Pair
+         * @description Come in by a code that the machine shows.
+         */
+        post: operations["post_pair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lan/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Session
+         * @description This device is paired no more, by its own wish.
+         */
+        delete: operations["delete_session"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2137,6 +2309,26 @@ export interface paths {
          * @description Keep what a piece of work came to.
          */
         put: operations["put_plan_kept"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pocket": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Pocket
+         * @description What is carried; ``have`` is the standing of what the device has. While it is made, ask again.
+         */
+        get: operations["get_pocket"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -3510,6 +3702,57 @@ export interface components {
             };
         };
         /**
+         * CodeAsked
+         * @description What the device may that comes in by it.
+         */
+        CodeAsked: {
+            /**
+             * May
+             * @default log
+             * @enum {string}
+             */
+            may: "log" | "most";
+        };
+        /**
+         * CodeAt
+         * @description Where a code is taken: the address with the code behind ``#``, and that as a picture (SVG).
+         */
+        CodeAt: {
+            /** Url */
+            url: string;
+            /** Plain Url */
+            plain_url: string;
+            /** Qr Svg */
+            qr_svg: string;
+        };
+        /**
+         * CodePage
+         * @description A code that lets one device in, as it is typed and as it is read by a camera; empty: none is open.
+         */
+        CodePage: {
+            /** Code */
+            code: string;
+            /**
+             * May
+             * @enum {string}
+             */
+            may: "log" | "most";
+            /** Seconds Left */
+            seconds_left: number;
+            /** At */
+            at: components["schemas"]["CodeAt"][];
+        };
+        /**
+         * CodeTyped
+         * @description A code as it was read or typed, and what the device is called.
+         */
+        CodeTyped: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * Combined
          * @description The error by all together.
          *
@@ -3705,6 +3948,29 @@ export interface components {
             seen: components["schemas"]["CornerSeen"][];
         };
         /**
+         * CorrectionDeed
+         * @description An entry was corrected, upon the version that was shown.
+         */
+        CorrectionDeed: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "correction";
+            entry: components["schemas"]["FiledEntry"];
+            /**
+             * Because
+             * @default
+             */
+            because: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * Coverage
          * @description Which mode is used and how the circle lies over it. Unknown circle: everything about it is None.
          *
@@ -3822,6 +4088,30 @@ export interface components {
             or_less: boolean;
         };
         /**
+         * DeedKept
+         * @description A deed is kept, just now or since it was sent before; ``version`` is that of the record as the deed left it.
+         *
+         *     ``entry`` is the entry as it stands by now.
+         */
+        DeedKept: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "kept" | "kept_before";
+            /** Version */
+            version: number;
+            entry: components["schemas"]["EntryLine"] | null;
+        };
+        /**
+         * DeedSent
+         * @description One deed.
+         */
+        DeedSent: {
+            /** Deed */
+            deed: components["schemas"]["EntryDeed"] | components["schemas"]["CorrectionDeed"] | components["schemas"]["StrikeDeed"] | components["schemas"]["TickDeed"];
+        };
+        /**
          * Demand
          * @description A lens on any one of some bodies, at least this well. ``at_once``: at the same time as all others that say so.
          */
@@ -3898,6 +4188,54 @@ export interface components {
             exposure_modes: string[];
             /** Steps */
             steps: components["schemas"]["StepLine"][];
+        };
+        /**
+         * Device
+         * @description A device that was let in; ``address`` is where it was seen last.
+         */
+        Device: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * May
+             * @enum {string}
+             */
+            may: "log" | "most";
+            /** Paired At */
+            paired_at: string;
+            /** Used At */
+            used_at: string;
+            /** Address */
+            address: string;
+        };
+        /**
+         * DeviceChanged
+         * @description What a device is called, and what it may.
+         */
+        DeviceChanged: {
+            /** Name */
+            name: string;
+            /**
+             * May
+             * @enum {string}
+             */
+            may: "log" | "most";
+        };
+        /**
+         * DevicesPage
+         * @description The devices that may come in, and what happened at the listener, the latest first.
+         */
+        DevicesPage: {
+            /** Devices */
+            devices: components["schemas"]["Device"][];
+            /** Happened */
+            happened: components["schemas"]["Happened"][];
+            /** Now */
+            now: string;
+            /** Unused Days */
+            unused_days: number;
         };
         /**
          * Differences
@@ -4074,6 +4412,27 @@ export interface components {
             because: string;
             /** Version */
             version: number;
+        };
+        /**
+         * EntryDeed
+         * @description A frame was logged. What its rig cannot have is kept only with a reason, ``because``.
+         */
+        EntryDeed: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "entry";
+            entry: components["schemas"]["FiledEntry"];
+            /**
+             * Because
+             * @default
+             */
+            because: string;
         };
         /**
          * EntryLine
@@ -5049,6 +5408,25 @@ export interface components {
             says: string;
         };
         /**
+         * Happened
+         * @description What happened at the listener, counted by address and hour where it was refused; ``at`` is the last time.
+         */
+        Happened: {
+            /** At */
+            at: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "paired" | "revoked" | "expired" | "right" | "wrong_code" | "unpaired" | "not_allowed" | "other_host";
+            /** Address */
+            address: string;
+            /** Device */
+            device: string;
+            /** Times */
+            times: number;
+        };
+        /**
          * HeldByHand
          * @description A try, and where infinity then lies by it alone; None for what merely says where it is not.
          */
@@ -5465,6 +5843,31 @@ export interface components {
             probability: number;
         };
         /**
+         * KeyNode
+         * @description A place in the key: the question that comes next, and by each answer the node that follows (None: none).
+         *
+         *     ``cut``: there are more questions than are carried.
+         */
+        KeyNode: {
+            /** Question */
+            question: string;
+            look_at: components["schemas"]["LookAt"] | null;
+            /** Yes */
+            yes: number | null;
+            /** No */
+            no: number | null;
+            /** Unknown */
+            unknown: number | null;
+            /** Cut */
+            cut: boolean;
+            /** Settled */
+            settled: boolean;
+            /** Remaining */
+            remaining: components["schemas"]["PocketChance"][];
+            /** Meets */
+            meets: components["schemas"]["PocketMeets"][];
+        };
+        /**
          * KeyReport
          * @description What remains, best first; the next question (None: settled, or nothing left to ask); where it may be mounted.
          *
@@ -5604,6 +6007,25 @@ export interface components {
             currency: string;
             /** Names Both Ends */
             names_both_ends: boolean;
+        };
+        /**
+         * LanState
+         * @description Where Tropeion is in the network, and who asks: ``device`` None is the machine itself.
+         *
+         *     ``fingerprint`` is that of the authority to install on a phone; ``failed`` says what does not listen.
+         */
+        LanState: {
+            /** Listens */
+            listens: boolean;
+            /** Urls */
+            urls: string[];
+            /** Names */
+            names: string[];
+            /** Fingerprint */
+            fingerprint: string | null;
+            /** Failed */
+            failed: string[];
+            device: components["schemas"]["ThisDevice"] | null;
         };
         /**
          * Leaf
@@ -6924,6 +7346,25 @@ export interface components {
             after: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
         };
         /**
+         * PairedNow
+         * @description A device that was let in.
+         */
+        PairedNow: {
+            /** Name */
+            name: string;
+            /**
+             * May
+             * @enum {string}
+             */
+            may: "log" | "most";
+            /**
+             * Kind
+             * @default paired
+             * @constant
+             */
+            kind: "paired";
+        };
+        /**
          * PartWritten
          * @description A part of a known system that was tried on the thread, and what it did.
          */
@@ -7540,6 +7981,314 @@ export interface components {
             fraction_of_window: number | null;
         };
         /**
+         * Pocket
+         * @description Everything that is carried, as of ``made_at``.
+         *
+         *     ``standing`` changes with whatever an answer rests on. ``owned``: the bodies are those that are owned; else all, as
+         *     none is. ``assumed_mm`` is the focal length that a lens of a system is taken to have. ``left_out`` says what was
+         *     too much.
+         */
+        Pocket: {
+            /**
+             * Edition
+             * @constant
+             */
+            edition: 1;
+            /** Collection */
+            collection: string;
+            /** Standing */
+            standing: string;
+            /** Made At */
+            made_at: string;
+            /** Currency */
+            currency: string;
+            /** Owned */
+            owned: boolean;
+            /** Assumed Mm */
+            assumed_mm: number;
+            /** Bodies */
+            bodies: components["schemas"]["PocketBody"][];
+            /** Rings */
+            rings: {
+                [key: string]: components["schemas"]["PocketRing"];
+            };
+            /** Systems */
+            systems: components["schemas"]["PocketSystem"][];
+            /** Rigs */
+            rigs: components["schemas"]["PocketRig"][];
+            /** Hands */
+            hands: components["schemas"]["InHand"][];
+            /** Outings */
+            outings: components["schemas"]["PocketOuting"][];
+            /** Terms */
+            terms: components["schemas"]["GlossaryTerm"][];
+            /** Left Out */
+            left_out: string[];
+        };
+        /**
+         * PocketAnswer
+         * @description What is carried, where it is not what the device has already; else how far it has come.
+         *
+         *     ``standing`` is what the collection comes to just now. ``now`` is the clock of this machine.
+         */
+        PocketAnswer: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "ready" | "same" | "making" | "failed";
+            /** Collection */
+            collection: string;
+            /** Standing */
+            standing: string;
+            /** Now */
+            now: string;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            pocket?: components["schemas"]["Pocket"] | null;
+        };
+        /**
+         * PocketBody
+         * @description A body that is asked about.
+         */
+        PocketBody: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Mount */
+            mount: string;
+        };
+        /**
+         * PocketChance
+         * @description A generation that it may be, and how likely that is.
+         */
+        PocketChance: {
+            /** Label */
+            label: string;
+            /** Probability */
+            probability: number;
+        };
+        /**
+         * PocketDepth
+         * @description Depth of field in m; ``far_m`` None: to infinity.
+         */
+        PocketDepth: {
+            /** F Number */
+            f_number: number;
+            /** Distance M */
+            distance_m: number;
+            /** Near M */
+            near_m: number;
+            /** Far M */
+            far_m: number | null;
+        };
+        /**
+         * PocketFit
+         * @description Such a lens on one body. ``room_mm`` is what is between the two registers, None where one is not known.
+         *
+         *     ``rings`` are the rings to buy for the best way, ``owned`` those of it that are owned, both empty where it does not
+         *     work; ``unlisted`` the rings to look for, one of them nobody lists, where that would do better, with the grade that
+         *     it gives. Not ``possible``: no ring can do it.
+         */
+        PocketFit: {
+            /** Body */
+            body: string;
+            /** Grade */
+            grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Works */
+            works: boolean;
+            /** Surely */
+            surely: boolean;
+            /** Possible */
+            possible: boolean;
+            /** Room Mm */
+            room_mm: number | null;
+            /** Sentence */
+            sentence: string;
+            /** Rings */
+            rings: string[];
+            /** Owned */
+            owned: string[];
+            /** Unlisted */
+            unlisted: string[];
+            /** Unlisted Grade */
+            unlisted_grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Minds */
+            minds: string[];
+        };
+        /**
+         * PocketGeneration
+         * @description Lenses of one generation, or (``id`` None) of one that is not known, on every body.
+         */
+        PocketGeneration: {
+            /** Id */
+            id: string | null;
+            /** Label */
+            label: string;
+            /** Fits */
+            fits: components["schemas"]["PocketFit"][];
+        };
+        /**
+         * PocketMeets
+         * @description What the lens does on a body of its own system, as far as it is known by then; ``says`` in a few words.
+         */
+        PocketMeets: {
+            /** Body */
+            body: string;
+            /** Effect */
+            effect: ("damage" | "safe_after" | "inspect" | "no_metering" | "stop_down_metering" | "meters") | "nothing_known";
+            /** Says */
+            says: string;
+            /** Text */
+            text: string;
+            /** Unless */
+            unless: string;
+        };
+        /**
+         * PocketOuting
+         * @description An outing: what is shot, and what is packed. ``batteries`` and ``at_home`` as its screen tells them.
+         */
+        PocketOuting: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Day */
+            day: string | null;
+            /** Says */
+            says: string;
+            /** Shots */
+            shots: components["schemas"]["PocketShot"][];
+            /** Packed */
+            packed: components["schemas"]["PocketPacked"][];
+            /** Batteries */
+            batteries: string[];
+            /** At Home */
+            at_home: string[];
+        };
+        /**
+         * PocketPacked
+         * @description A piece to pack.
+         */
+        PocketPacked: {
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Missing */
+            missing: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * PocketRig
+         * @description A kept rig: its card, what is entered, its depth of field. ``why`` says what keeps it from being judged.
+         */
+        PocketRig: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Adapters */
+            adapters: string[];
+            /** Pieces */
+            pieces: string;
+            /** Grade */
+            grade: ("danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native") | null;
+            /** Sentence */
+            sentence: string;
+            /** Camera Says */
+            camera_says: string;
+            /** Support Says */
+            support_says: string;
+            /** Steps */
+            steps: components["schemas"]["PocketStep"][];
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /** Minds */
+            minds: string[];
+            /** Depth */
+            depth: components["schemas"]["PocketDepth"][];
+            /** Why */
+            why: string;
+        };
+        /**
+         * PocketRing
+         * @description A ring to ask for: both ends of its label, what it is sold as, what is easily taken for it.
+         *
+         *     ``listed`` false: nobody lists it, and ``name`` says what it would be. ``price`` None: nobody said one.
+         */
+        PocketRing: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Listed */
+            listed: boolean;
+            /** Lens End */
+            lens_end: string;
+            /** Camera End */
+            camera_end: string;
+            /** Labels */
+            labels: string[];
+            /** Refuse */
+            refuse: string[];
+            /** Price */
+            price: number | null;
+        };
+        /**
+         * PocketShot
+         * @description A shot of an outing, in the order that swaps least.
+         */
+        PocketShot: {
+            /** Name */
+            name: string;
+            /** Rig */
+            rig: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * PocketStep
+         * @description A step of a card, in the words by which it is ticked off.
+         */
+        PocketStep: {
+            /** Text */
+            text: string;
+            /** Caution */
+            caution: boolean;
+        };
+        /**
+         * PocketSystem
+         * @description A mount system. ``key`` begins with its first node; empty where there is nothing to tell apart.
+         */
+        PocketSystem: {
+            /** Mount */
+            mount: string;
+            /** Name */
+            name: string;
+            /** Aliases */
+            aliases: string[];
+            /** Register Mm */
+            register_mm: number | null;
+            /** Generations */
+            generations: components["schemas"]["PocketGeneration"][];
+            /** Key */
+            key: components["schemas"]["KeyNode"][];
+        };
+        /**
          * Port
          * @description A serial port of this machine.
          */
@@ -7716,7 +8465,7 @@ export interface components {
              * Type
              * @enum {string}
              */
-            type: "bad_request" | "busy" | "fault" | "full" | "in_use" | "invalid" | "mountless" | "moved" | "not_known" | "not_kept" | "other_host" | "other_site" | "read_only" | "refused_file" | "stale" | "store" | "too_large" | "unknown_id" | "unknown_part" | "unknown_path";
+            type: "bad_request" | "busy" | "fault" | "full" | "in_use" | "invalid" | "mountless" | "moved" | "not_allowed" | "not_known" | "not_kept" | "other_host" | "other_site" | "read_only" | "refused_file" | "stale" | "store" | "too_large" | "unknown_id" | "unknown_part" | "unknown_path" | "unpaired";
             /** Title */
             title: string;
             /** Status */
@@ -9547,9 +10296,11 @@ export interface components {
         /**
          * Start
          * @description How large the collection is, what to open with, the owner's practice, what there is to choose, what stands
-         *     along the ribbon of distances, and the words of the trade.
+         *     along the ribbon of distances, and the words of the trade. ``collection`` tells it from others.
          */
         Start: {
+            /** Collection */
+            collection: string;
             /** Lenses */
             lenses: number;
             /** Bodies */
@@ -9858,6 +10609,28 @@ export interface components {
             version?: number | null;
         };
         /**
+         * StrikeDeed
+         * @description An entry was struck out.
+         */
+        StrikeDeed: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "strike";
+            /** Entry */
+            entry: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * Subject
          * @description One mark: its name and its distance.
          */
@@ -10100,6 +10873,21 @@ export interface components {
             evidence: components["schemas"]["Evidence"];
         };
         /**
+         * ThisDevice
+         * @description The paired device that asks.
+         */
+        ThisDevice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * May
+             * @enum {string}
+             */
+            may: "log" | "most";
+        };
+        /**
          * Thread
          * @description A screw mount's thread; diameter and pitch in mm.
          */
@@ -10212,6 +11000,39 @@ export interface components {
             };
             /** Says */
             says: string;
+        };
+        /**
+         * TickDeed
+         * @description A step of a card was ticked off, or (``on`` false) not any more; nothing else that was ticked is touched.
+         */
+        TickDeed: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tick";
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /**
+             * Adapters
+             * @default
+             */
+            adapters: string;
+            /** Day */
+            day: string;
+            /** Step */
+            step: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
         };
         /**
          * Ticked
@@ -10910,6 +11731,10 @@ export type Clipping = components['schemas']['Clipping'];
 export type ClockSet = components['schemas']['ClockSet'];
 export type Closer = components['schemas']['Closer'];
 export type Closest = components['schemas']['Closest'];
+export type CodeAsked = components['schemas']['CodeAsked'];
+export type CodeAt = components['schemas']['CodeAt'];
+export type CodePage = components['schemas']['CodePage'];
+export type CodeTyped = components['schemas']['CodeTyped'];
 export type Combined = components['schemas']['Combined'];
 export type Compared = components['schemas']['Compared'];
 export type Conflict = components['schemas']['Conflict'];
@@ -10920,15 +11745,21 @@ export type CornerSeen = components['schemas']['CornerSeen'];
 export type CornersKept = components['schemas']['CornersKept'];
 export type CornersSay = components['schemas']['CornersSay'];
 export type CornersSeen = components['schemas']['CornersSeen'];
+export type CorrectionDeed = components['schemas']['CorrectionDeed'];
 export type Coverage = components['schemas']['Coverage'];
 export type Crossing = components['schemas']['Crossing'];
 export type Curve = components['schemas']['Curve'];
 export type CurvePoint = components['schemas']['CurvePoint'];
 export type Deed = components['schemas']['Deed'];
+export type DeedKept = components['schemas']['DeedKept'];
+export type DeedSent = components['schemas']['DeedSent'];
 export type Demand = components['schemas']['Demand'];
 export type DepthOfField = components['schemas']['DepthOfField'];
 export type DepthRow = components['schemas']['DepthRow'];
 export type Details = components['schemas']['Details'];
+export type Device = components['schemas']['Device'];
+export type DeviceChanged = components['schemas']['DeviceChanged'];
+export type DevicesPage = components['schemas']['DevicesPage'];
 export type Differences = components['schemas']['Differences'];
 export type DistanceRange = components['schemas']['DistanceRange'];
 export type Done = components['schemas']['Done'];
@@ -10939,6 +11770,7 @@ export type End = components['schemas']['End'];
 export type Ends = components['schemas']['Ends'];
 export type Entry = components['schemas']['Entry'];
 export type EntryChanged = components['schemas']['EntryChanged'];
+export type EntryDeed = components['schemas']['EntryDeed'];
 export type EntryLine = components['schemas']['EntryLine'];
 export type EntryRow = components['schemas']['EntryRow'];
 export type EntrySent = components['schemas']['EntrySent'];
@@ -10982,6 +11814,7 @@ export type GridDifference = components['schemas']['GridDifference'];
 export type GridPage = components['schemas']['GridPage'];
 export type GridReport = components['schemas']['GridReport'];
 export type Guess = components['schemas']['Guess'];
+export type Happened = components['schemas']['Happened'];
 export type HeldByHand = components['schemas']['HeldByHand'];
 export type HeldOfSystem = components['schemas']['HeldOfSystem'];
 export type Hinge = components['schemas']['Hinge'];
@@ -11000,6 +11833,7 @@ export type KeptBuy = components['schemas']['KeptBuy'];
 export type KeptPlan = components['schemas']['KeptPlan'];
 export type KeptRig = components['schemas']['KeptRig'];
 export type KeptServed = components['schemas']['KeptServed'];
+export type KeyNode = components['schemas']['KeyNode'];
 export type KeyReport = components['schemas']['KeyReport'];
 export type Known = components['schemas']['Known'];
 export type KnownCamera = components['schemas']['KnownCamera'];
@@ -11007,6 +11841,7 @@ export type KnownClock = components['schemas']['KnownClock'];
 export type KnownPiece = components['schemas']['KnownPiece'];
 export type LabelEnd = components['schemas']['LabelEnd'];
 export type LabelReport = components['schemas']['LabelReport'];
+export type LanState = components['schemas']['LanState'];
 export type Leaf = components['schemas']['Leaf'];
 export type LensDiffers = components['schemas']['LensDiffers'];
 export type LensLine = components['schemas']['LensLine'];
@@ -11070,6 +11905,7 @@ export type Packed = components['schemas']['Packed'];
 export type PairChange = components['schemas']['PairChange'];
 export type PairDiffers = components['schemas']['PairDiffers'];
 export type PairServed = components['schemas']['PairServed'];
+export type PairedNow = components['schemas']['PairedNow'];
 export type PartWritten = components['schemas']['PartWritten'];
 export type Passed = components['schemas']['Passed'];
 export type PictureRow = components['schemas']['PictureRow'];
@@ -11095,6 +11931,21 @@ export type PlanToMake = components['schemas']['PlanToMake'];
 export type PlanWork = components['schemas']['PlanWork'];
 export type PlanWritten = components['schemas']['PlanWritten'];
 export type Play = components['schemas']['Play'];
+export type Pocket = components['schemas']['Pocket'];
+export type PocketAnswer = components['schemas']['PocketAnswer'];
+export type PocketBody = components['schemas']['PocketBody'];
+export type PocketChance = components['schemas']['PocketChance'];
+export type PocketDepth = components['schemas']['PocketDepth'];
+export type PocketFit = components['schemas']['PocketFit'];
+export type PocketGeneration = components['schemas']['PocketGeneration'];
+export type PocketMeets = components['schemas']['PocketMeets'];
+export type PocketOuting = components['schemas']['PocketOuting'];
+export type PocketPacked = components['schemas']['PocketPacked'];
+export type PocketRig = components['schemas']['PocketRig'];
+export type PocketRing = components['schemas']['PocketRing'];
+export type PocketShot = components['schemas']['PocketShot'];
+export type PocketStep = components['schemas']['PocketStep'];
+export type PocketSystem = components['schemas']['PocketSystem'];
 export type Port = components['schemas']['Port'];
 export type PortRead = components['schemas']['PortRead'];
 export type Practice = components['schemas']['Practice'];
@@ -11193,6 +12044,7 @@ export type StoredLens = components['schemas']['StoredLens'];
 export type StoredPlace = components['schemas']['StoredPlace'];
 export type StoredReport = components['schemas']['StoredReport'];
 export type Strike = components['schemas']['Strike'];
+export type StrikeDeed = components['schemas']['StrikeDeed'];
 export type Subject = components['schemas']['Subject'];
 export type SubjectAt = components['schemas']['SubjectAt'];
 export type Sum = components['schemas']['Sum'];
@@ -11206,12 +12058,14 @@ export type TallSubject = components['schemas']['TallSubject'];
 export type Term = components['schemas']['Term'];
 export type TestFrame = components['schemas']['TestFrame'];
 export type Testimony = components['schemas']['Testimony'];
+export type ThisDevice = components['schemas']['ThisDevice'];
 export type Thread = components['schemas']['Thread'];
 export type ThreadCandidate = components['schemas']['ThreadCandidate'];
 export type ThreadMeasured = components['schemas']['ThreadMeasured'];
 export type ThreadReport = components['schemas']['ThreadReport'];
 export type ThrowBeside = components['schemas']['ThrowBeside'];
 export type ThrowReport = components['schemas']['ThrowReport'];
+export type TickDeed = components['schemas']['TickDeed'];
 export type Ticked = components['schemas']['Ticked'];
 export type Ticks = components['schemas']['Ticks'];
 export type ToldAtMark = components['schemas']['ToldAtMark'];
@@ -13813,6 +14667,60 @@ export interface operations {
             };
         };
     };
+    post_deed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeedSent"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeedKept"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_export: {
         parameters: {
             query: {
@@ -15449,6 +16357,520 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LabelReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_lan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LanState"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_authority: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodePage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodePage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodePage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DevicesPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceChanged"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Device"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DevicesPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeTyped"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairedNow"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description An id that is not in the collection */
@@ -17927,6 +19349,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_pocket: {
+        parameters: {
+            query?: {
+                have?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PocketAnswer"];
                 };
             };
             /** @description An id that is not in the collection */

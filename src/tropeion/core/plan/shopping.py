@@ -56,8 +56,8 @@ def _line(world: World, piece: Bought, report: PlanReport, question: PlanQuestio
     refuse = [*_look_alikes(world, adapter, served, question, practice), *mounts_like(world, (front, rear))]
     return ShopLine(
         piece=piece,
-        lens_end=_end(front),
-        camera_end=_end(rear),
+        lens_end=end_of(front),
+        camera_end=end_of(rear),
         also_called=adapter.aliases,
         refuse=tuple(refuse),
         doubts=doubts,
@@ -65,7 +65,8 @@ def _line(world: World, piece: Bought, report: PlanReport, question: PlanQuestio
     )
 
 
-def _end(mount: Mount) -> str:
+def end_of(mount: Mount) -> str:
+    """One end of a label: the mount and every name that it goes by."""
     others = ", ".join(mount.aliases)
     return f"{mount.name} ({others})" if others else mount.name
 

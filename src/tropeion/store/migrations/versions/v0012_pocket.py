@@ -19,4 +19,6 @@ def upgrade() -> None:
         sa.Column("at", sa.String(40), nullable=False),
         sa.Column("version", sa.Integer, nullable=False),
     )
-    op.execute(sa.text("INSERT OR IGNORE INTO meta (key, value) VALUES ('collection', :id)").bindparams(id=str(uuid.uuid4())))
+    op.execute(
+        sa.text("INSERT OR IGNORE INTO meta (key, value) VALUES ('collection', :id)").bindparams(id=str(uuid.uuid4()))
+    )

@@ -1,0 +1,1 @@
+"""Answers to carry: what a phone can look up where nothing computes."""
