@@ -13,7 +13,7 @@ export default defineConfig({
     license: { fileName: "licences.md" },
     // Which files a page may ask for: the server tells the worker, and strangers get those of their page alone.
     manifest: "files.json",
-    rollupOptions: {
+    rolldownOptions: {
       input: { main: "index.html", pair: "pair.html", sw: "src/worker/worker.ts" },
       // The worker stands at the root, so that it serves all of it.
       output: { entryFileNames: ({ name }) => (name === "sw" ? "sw.js" : "assets/[name]-[hash].js") },

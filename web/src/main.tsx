@@ -9,6 +9,11 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 
 import { App } from "./app/App";
+import { beginCarrying } from "./pocket/carrying";
+import { register } from "./pocket/registration";
+
+void register();
+void beginCarrying();
 
 const root = document.getElementById("root");
 if (root) {

@@ -16,6 +16,7 @@ from tropeion.core.log.log_words import rig_said, settings_said
 from tropeion.core.records.card import Card
 from tropeion.core.records.log_entry import LogEntry
 from tropeion.core.records.moments import read_moment
+from tropeion.core.records.outing_record import Outing
 from tropeion.core.records.record import RecordId, begun
 from tropeion.store.collection import Collection
 from tropeion.store.deeds import Deed, DoneAlreadyError
@@ -25,7 +26,7 @@ from tropeion.store.records import Kept
 from .log_resource import EntryLine, checked_entry, corrected_entry, line_of, record_of_entry
 from .problems import Problem, RefusedError
 from .resource import resource
-from .shared import CollectionOf, Id, Ids, Written
+from .shared import CollectionOf, Id, Ids, Written, standing
 
 router = resource("/api/v1/deeds", "log")
 _Moment = Annotated[str, StringConstraints(max_length=40)]
@@ -75,10 +76,22 @@ class TickDeed(_DeedOf):
     on: bool = True
 
 
+class PackDeed(_DeedOf):
+    """A piece of an outing was packed, or (``on`` false) taken out again."""
+
+    kind: Literal["pack"]
+    outing: RecordId
+    piece: Text
+    on: bool = True
+
+
+AnyDeed = EntryDeed | CorrectionDeed | StrikeDeed | TickDeed | PackDeed
+
+
 class DeedSent(Written):
     """One deed."""
 
-    deed: Annotated[EntryDeed | CorrectionDeed | StrikeDeed | TickDeed, Field(discriminator="kind")]
+    deed: Annotated[AnyDeed, Field(discriminator="kind")]
 
 
 class DeedKept(BaseModel):
@@ -107,9 +120,15 @@ def post_deed(sent: DeedSent, collection: CollectionOf) -> DeedKept:
         version, state = error.version, "kept_before"
     except RecordMovedError as error:
         raise _both(world, error) from None
-    id_ = None if isinstance(deed, TickDeed) else deed.entry if isinstance(deed, StrikeDeed) else deed.entry.id
-    standing = None if id_ is None else collection.record_of(LogEntry, id=id_)
-    return DeedKept(state=state, version=version, entry=None if standing is None else line_of(world, standing))
+    id_ = (
+        None if isinstance(deed, TickDeed | PackDeed) else deed.entry if isinstance(deed, StrikeDeed) else deed.entry.id
+    )
+    entry = None if id_ is None else collection.record_of(LogEntry, id=id_)
+    return DeedKept(state=state, version=version, entry=None if entry is None else line_of(world, entry))
+
+
+def _entry_id(deed: EntryDeed | CorrectionDeed | StrikeDeed) -> str:
+    return deed.entry if isinstance(deed, StrikeDeed) else deed.entry.id
 
 
 def _both(world: World, error: RecordMovedError) -> RefusedError:
@@ -131,20 +150,20 @@ def _both(world: World, error: RecordMovedError) -> RefusedError:
     )
 
 
-def _done(
-    deed: EntryDeed | CorrectionDeed | StrikeDeed | TickDeed, known: Deed, world: World, collection: Collection
-) -> int:
+def _done(deed: AnyDeed, known: Deed, world: World, collection: Collection) -> int:
     """Do it; the version of its record afterwards. Raises DoneAlreadyError."""
     if isinstance(deed, TickDeed):
         return _tick(deed, known, world, collection)
+    if isinstance(deed, PackDeed):
+        return _pack(deed, known, collection)
     if isinstance(deed, StrikeDeed):
         return _strike(deed, known, world, collection)
     if isinstance(deed, CorrectionDeed):
         return corrected_entry(world, deed.entry, deed.because, deed.version, collection, known).version
-    standing = collection.record_of(LogEntry, id=deed.entry.id)
-    if standing is not None:
+    logged = collection.record_of(LogEntry, id=deed.entry.id)
+    if logged is not None:
         # Logged by another way; as it stands, it stays.
-        raise DoneAlreadyError(deed.id, standing.version)
+        raise DoneAlreadyError(deed.id, logged.version)
     entry = checked_entry(world, deed.entry, deed.because)
     title = f"Logged: {rig_said(world, entry)} {settings_said(entry)}".strip()
     collection.take_records([record_of_entry(entry)], title, deed=known)
@@ -152,14 +171,23 @@ def _done(
 
 
 def _strike(deed: StrikeDeed, known: Deed, world: World, collection: Collection) -> int:
-    standing = collection.record_of(LogEntry, id=deed.entry)
-    said = "" if standing is None else rig_said(world, entry_of(standing.record))
+    logged = collection.record_of(LogEntry, id=deed.entry)
+    said = "" if logged is None else rig_said(world, entry_of(logged.record))
 
     def struck(record: LogEntry) -> LogEntry:
         return record.model_copy(update={"struck": True, "struck_because": deed.reason})
 
     title = f"Log entry struck out: {said}{f' ({deed.reason})' if deed.reason else ''}"
     return collection.change_record(LogEntry, deed.entry, struck, title, deed=known).version
+
+
+def _pack(deed: PackDeed, known: Deed, collection: Collection) -> int:
+    def packed(outing: Outing) -> Outing:
+        others = tuple(piece for piece in outing.packed if piece != deed.piece)
+        return outing.model_copy(update={"packed": (*others, deed.piece)[:500] if deed.on else others})
+
+    outing = standing(collection, Outing, deed.outing).record
+    return collection.change_record(Outing, deed.outing, packed, f"Outing “{outing.name}”", deed=known).version
 
 
 def _tick(deed: TickDeed, known: Deed, world: World, collection: Collection) -> int:

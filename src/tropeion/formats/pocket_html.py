@@ -9,7 +9,6 @@ from typing import Final
 from tropeion.core import written
 from tropeion.core.findings import Grade
 from tropeion.core.pocket.pocket_document import (
-    KeyNode,
     Pocket,
     PocketFit,
     PocketGeneration,
@@ -70,7 +69,7 @@ def _body(pocket: Pocket) -> Iterator[str]:
     keys = [system for system in pocket.systems if len(system.key) > 1]
     if keys:
         yield "<h2>Which generation is it?</h2>"
-        yield from (_details(escape(system.name), _node(system.key, 0, 0)) for system in keys)
+        yield from (_details(escape(system.name), _node(system, 0, 0)) for system in keys)
     yield "<h2>Words</h2>"
     yield from (_details(f"<b>{escape(term.term)}</b>", _p(term.means)) for term in pocket.terms)
 
@@ -193,8 +192,8 @@ def _ring(ring: PocketRing) -> str:
     return _p(f"{head}{ring.camera_end}.") + _p(f"Sold as {', '.join(ring.labels)}.", "quiet") + refuse
 
 
-def _node(tree: tuple[KeyNode, ...], at: int, deep: int) -> str:
-    node = tree[at]
+def _node(system: PocketSystem, at: int, deep: int) -> str:
+    node = system.key[at]
     chances = ", ".join(f"{one.label} {written.percent(one.probability)}" for one in node.remaining[:4])
     meets = _list(
         f"{escape(one.body)}: <b{' class=bad' if one.effect == 'damage' else ''}>{escape(one.says)}</b> "
@@ -202,11 +201,12 @@ def _node(tree: tuple[KeyNode, ...], at: int, deep: int) -> str:
         for one in node.meets
     )
     told = _p(f"{'It is' if node.settled else 'It may be'} {chances}.") + _details("Where it may be mounted", meets)
-    if not node.question:
+    asked = next((feature for feature in system.features if feature.id == node.asked), None)
+    if asked is None:
         return told
     if deep >= _DEEPEST:
         return told + _p("More questions are in the application.", "quiet")
     answers = (("Yes", node.yes), ("No", node.no), ("Cannot be seen", node.unknown))
-    led = (_details(name, _node(tree, to, deep + 1)) for name, to in answers if to is not None)
+    led = (_details(name, _node(system, to, deep + 1)) for name, to in answers if to is not None)
     more = _p("More questions are in the application.", "quiet") if node.cut else ""
-    return told + _p(node.question) + "".join(led) + more
+    return told + _p(asked.question) + "".join(led) + more

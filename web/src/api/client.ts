@@ -2,6 +2,7 @@ import createClient, { createQuerySerializer, type Middleware } from "openapi-fe
 import createQueries from "openapi-react-query";
 
 export type * from "./schema";
+import { answered, CARRIES, keptAnswer, keepAnswer, unanswered, unpaired, wasKept } from "../pocket/away";
 import type { components, paths, Problem, Route } from "./schema";
 
 /** A pair: its routes in a line each, and the one that is looked at in full. */
@@ -21,13 +22,25 @@ export class AwayError extends Error {
   }
 }
 
-/** As the browser fetches, but in words where nobody answers. */
+/** What is kept of a phone's answers is waited for no longer than this. */
+const PATIENCE_MS = 8_000;
+
+/** As the browser fetches; where nobody answers, what was kept of the log, else words for it. */
 async function fetched(request: Request): Promise<Response> {
+  const kept = wasKept(request);
+  const signal = kept ? AbortSignal.any([request.signal, AbortSignal.timeout(PATIENCE_MS)]) : request.signal;
   try {
-    return await fetch(request);
+    const response = await fetch(request, { signal });
+    answered();
+    if (response.status === 401 && CARRIES) unpaired();
+    if (kept && response.ok) await keepAnswer(request.url, response.clone());
+    return response;
   } catch (error) {
     // What was called off is no fault.
     if (error instanceof DOMException && error.name === "AbortError") throw error;
+    unanswered();
+    const answer = kept ? await keptAnswer(request.url) : null;
+    if (answer) return answer;
     throw new AwayError();
   }
 }

@@ -4109,7 +4109,7 @@ export interface components {
          */
         DeedSent: {
             /** Deed */
-            deed: components["schemas"]["EntryDeed"] | components["schemas"]["CorrectionDeed"] | components["schemas"]["StrikeDeed"] | components["schemas"]["TickDeed"];
+            deed: components["schemas"]["EntryDeed"] | components["schemas"]["CorrectionDeed"] | components["schemas"]["StrikeDeed"] | components["schemas"]["TickDeed"] | components["schemas"]["PackDeed"];
         };
         /**
          * Demand
@@ -5844,14 +5844,13 @@ export interface components {
         };
         /**
          * KeyNode
-         * @description A place in the key: the question that comes next, and by each answer the node that follows (None: none).
+         * @description A place in the key: the part that is asked about next, and by each answer the node that follows (None: none).
          *
          *     ``cut``: there are more questions than are carried.
          */
         KeyNode: {
-            /** Question */
-            question: string;
-            look_at: components["schemas"]["LookAt"] | null;
+            /** Asked */
+            asked: string | null;
             /** Yes */
             yes: number | null;
             /** No */
@@ -7256,6 +7255,30 @@ export interface components {
             to_mm: number;
         };
         /**
+         * PackDeed
+         * @description A piece of an outing was packed, or (``on`` false) taken out again.
+         */
+        PackDeed: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pack";
+            /** Outing */
+            outing: string;
+            /** Piece */
+            piece: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /**
          * Packed
          * @description A piece that goes along: how many, what they weigh (None: nobody weighed it), and what it is for.
          *
@@ -8056,7 +8079,7 @@ export interface components {
         };
         /**
          * PocketBody
-         * @description A body that is asked about.
+         * @description A body that is asked about, and how far its mount stands before the sensor.
          */
         PocketBody: {
             /** Id */
@@ -8065,6 +8088,8 @@ export interface components {
             name: string;
             /** Mount */
             mount: string;
+            /** Register Mm */
+            register_mm: number | null;
         };
         /**
          * PocketChance
@@ -8089,6 +8114,21 @@ export interface components {
             near_m: number;
             /** Far M */
             far_m: number | null;
+        };
+        /**
+         * PocketFeature
+         * @description A part that is looked for, what is asked of it, and where it is seen.
+         */
+        PocketFeature: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Question */
+            question: string;
+            look_at: components["schemas"]["LookAt"] | null;
+            /** Misleading */
+            misleading: boolean;
         };
         /**
          * PocketFit
@@ -8154,7 +8194,9 @@ export interface components {
         };
         /**
          * PocketOuting
-         * @description An outing: what is shot, and what is packed. ``batteries`` and ``at_home`` as its screen tells them.
+         * @description An outing: what is shot, and what is packed. ``ticked`` are the ids that were packed by then.
+         *
+         *     ``batteries`` and ``at_home`` are told as on its screen.
          */
         PocketOuting: {
             /** Id */
@@ -8169,6 +8211,8 @@ export interface components {
             shots: components["schemas"]["PocketShot"][];
             /** Packed */
             packed: components["schemas"]["PocketPacked"][];
+            /** Ticked */
+            ticked: string[];
             /** Batteries */
             batteries: string[];
             /** At Home */
@@ -8176,9 +8220,11 @@ export interface components {
         };
         /**
          * PocketPacked
-         * @description A piece to pack.
+         * @description A piece to pack, by its id, which is ticked off.
          */
         PocketPacked: {
+            /** Id */
+            id: string;
             /** Name */
             name: string;
             /** Count */
@@ -8285,6 +8331,8 @@ export interface components {
             register_mm: number | null;
             /** Generations */
             generations: components["schemas"]["PocketGeneration"][];
+            /** Features */
+            features: components["schemas"]["PocketFeature"][];
             /** Key */
             key: components["schemas"]["KeyNode"][];
         };
@@ -11901,6 +11949,7 @@ export type OutingReport = components['schemas']['OutingReport'];
 export type OutingWritten = components['schemas']['OutingWritten'];
 export type Outline = components['schemas']['Outline'];
 export type Overlap = components['schemas']['Overlap'];
+export type PackDeed = components['schemas']['PackDeed'];
 export type Packed = components['schemas']['Packed'];
 export type PairChange = components['schemas']['PairChange'];
 export type PairDiffers = components['schemas']['PairDiffers'];
@@ -11936,6 +11985,7 @@ export type PocketAnswer = components['schemas']['PocketAnswer'];
 export type PocketBody = components['schemas']['PocketBody'];
 export type PocketChance = components['schemas']['PocketChance'];
 export type PocketDepth = components['schemas']['PocketDepth'];
+export type PocketFeature = components['schemas']['PocketFeature'];
 export type PocketFit = components['schemas']['PocketFit'];
 export type PocketGeneration = components['schemas']['PocketGeneration'];
 export type PocketMeets = components['schemas']['PocketMeets'];

@@ -11,11 +11,13 @@ import { ThemeProvider } from "./theme";
 
 const Bench = lazy(() => import("../views/bench/Bench"));
 const Frame = lazy(() => import("../views/frame/Frame"));
+const Devices = lazy(() => import("../views/devices/Devices"));
 const Files = lazy(() => import("../views/files/Files"));
 const WouldFit = lazy(() => import("../views/fit/WouldFit"));
 const AddLenses = lazy(() => import("../views/begin/AddLenses"));
 const Begin = lazy(() => import("../views/begin/Begin"));
 const Gallery = lazy(() => import("../views/gallery/Gallery"));
+const InPocket = lazy(() => import("../views/pocket/InPocket"));
 const LightPath = lazy(() => import("../views/light-path/LightPath"));
 const Log = lazy(() => import("../views/log/Log"));
 const Pictures = lazy(() => import("../views/pictures/Pictures"));
@@ -35,7 +37,11 @@ const System = lazy(() => import("../views/mounts/System"));
 const patient = (failures: number, error: Error) => !(error instanceof ProblemError) && failures < 2;
 
 const queries = new QueryClient({
-  defaultOptions: { queries: { staleTime: 60_000, refetchOnWindowFocus: false, retry: patient } },
+  defaultOptions: {
+    // A browser that is offline asks all the same: what is kept answers, or it says who does not.
+    queries: { staleTime: 60_000, refetchOnWindowFocus: false, retry: patient, networkMode: "always" },
+    mutations: { networkMode: "always" },
+  },
 });
 
 export function App() {
@@ -53,6 +59,8 @@ export function App() {
                 <Route path="/kit/:kind?" element={<Kit />} />
                 <Route path="/grid" element={<WholeKit />} />
                 <Route path="/files" element={<Files />} />
+                <Route path="/pocket" element={<InPocket />} />
+                <Route path="/devices" element={<Devices />} />
                 <Route path="/terms" element={<Terms />} />
                 <Route element={<OfPair />}>
                   <Route path="/frame" element={<Frame />} />

@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { createContext, type ReactNode, useCallback, useContext, useMemo } from "react";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo } from "react";
 
 import { client, type Start, unwrap } from "../api/client";
 import { startQuery } from "../api/queries";
 import { Failed } from "../parts/Failed";
 import { learn } from "../parts/words";
+import { deedsFor } from "../pocket/deeds";
 import { type Chosen, type Practices, usualOf } from "./practice";
 
 const PracticesContext = createContext<(Practices & { start: Start }) | null>(null);
@@ -35,6 +36,10 @@ export function PracticesProvider({ children }: { children: ReactNode }) {
       start: start.data,
     };
   }, [start.data, keep]);
+  const collection = start.data?.collection;
+  useEffect(() => {
+    if (collection !== undefined) deedsFor(collection);
+  }, [collection]);
   if (value) return <PracticesContext value={value}>{children}</PracticesContext>;
   return (
     <main className="page" aria-busy={!start.isError}>

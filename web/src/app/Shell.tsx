@@ -3,6 +3,7 @@ import { Outlet, useLocation, useNavigate } from "react-router";
 
 import { today } from "../parts/format";
 import { KeysPanel } from "../parts/KeysPanel";
+import { Away } from "./Away";
 import { Header, UnderScreens } from "./Header";
 import { rememberPair } from "./lastPair";
 import { BOX, isOfPair, screenAt } from "./navigation";
@@ -34,6 +35,7 @@ export function Shell() {
         <PaperHead store={store} />
         <UnderScreens />
         <KeptNote />
+        <Away />
         <Suspense fallback={<div className="skeleton" aria-busy="true" />}>
           <Outlet />
         </Suspense>

@@ -61,7 +61,11 @@ export const GROUPS: readonly Group[] = [
 ];
 
 /** What is looked up, under *More*. */
-export const MORE: readonly Destination[] = [{ path: "/terms", name: "Terms" }];
+export const MORE: readonly Destination[] = [
+  { path: "/pocket", name: "In the pocket" },
+  { path: "/devices", name: "Devices" },
+  { path: "/terms", name: "Terms" },
+];
 
 /** The box: a lens, a label or a listing, as it is read. */
 export const BOX: Destination = { path: "/fit", name: "Would it fit?" };

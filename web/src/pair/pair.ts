@@ -18,7 +18,7 @@ const code = the("code", HTMLInputElement);
 const name = the("name", HTMLInputElement);
 const said = the("said", HTMLParagraphElement);
 
-if (matchMedia("(prefers-color-scheme: dark)").matches) document.documentElement.dataset["theme"] = "dark";
+if (matchMedia("(prefers-color-scheme: dark)").matches) document.documentElement.dataset.theme = "dark";
 name.value = /Mobi|Android|iPhone/.test(navigator.userAgent) ? "Phone" : "Computer";
 
 function problemIn(value: unknown): string {

@@ -4,6 +4,7 @@ import { Link, useSearchParams } from "react-router";
 
 import { ProblemError } from "../api/client";
 import { forgetPair } from "../app/lastPair";
+import { CARRIES } from "../pocket/away";
 import { UndoBar } from "./UndoBar";
 
 type Problem = ProblemError["problem"];
@@ -27,17 +28,20 @@ export function Failed({ error, onRetry }: { error: Error; onRetry: () => void }
   if (refused?.type === "unknown_id" && (refused.kind ?? "") in LISTS) return <Gone problem={refused} />;
   return (
     <div className="message" role="alert" data-state="failed">
-      <h1>{refused ? refused.title : "Tropeion’s server does not answer."}</h1>
+      <h1>{refused ? refused.title : CARRIES ? "This needs the machine." : "Tropeion’s server does not answer."}</h1>
       <p>
         {refused
           ? refused.detail
-          : "It runs on this machine: look whether the terminal that started it is still open. What you typed is kept."}
+          : CARRIES
+            ? "It does not answer from here. What is carried, the cards and the log are on this device."
+            : "It runs on this machine: look whether the terminal that started it is still open. What you typed is kept."}
       </p>
       {(refused?.errors ?? []).slice(0, 5).map((entry) => (
         <p key={entry.place}>{`${entry.place}: ${entry.message}`}</p>
       ))}
       <p className="message-actions">
         <WayOut problem={refused} onRetry={onRetry} />
+        {!refused && CARRIES && <Link to="/pocket">What is carried</Link>}
       </p>
     </div>
   );

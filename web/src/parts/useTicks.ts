@@ -1,8 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { useEffect, useMemo } from "react";
 
-import { client, movedTo, type Ticks as Ticked, unwrap } from "../api/client";
+import { AwayError, client, movedTo, type Ticks as Ticked, unwrap } from "../api/client";
 import { type CardOf, cardQuery, historyQuery } from "../api/queries";
+import { doDeed, newDeed, onSent } from "../pocket/deeds";
+import { useDeeds } from "../pocket/hooks";
+import type { Deed } from "../pocket/store";
 import { today } from "./format";
 
 interface Ticks {
@@ -15,16 +18,45 @@ interface Ticks {
 /** What is done to a list of steps, and what it makes of the one that is shown. */
 interface Change {
   upon: (steps: string[]) => string[];
+  before: readonly string[];
   after: string[];
+}
+
+/** A list of steps after a deed, where it is one of this card. */
+function upon(steps: string[], deed: Deed, { lens, body, adapters, day }: CardOf): string[] {
+  if (deed.kind !== "tick" || deed.lens !== lens || deed.body !== body) return steps;
+  if (deed.adapters !== adapters || deed.day !== day) return steps;
+  const others = steps.filter((one) => one !== deed.step);
+  return deed.on ? [...others, deed.step] : others;
+}
+
+/** Nobody answers: each tick waits, to be sent with its own time. */
+async function later(asked: CardOf, { before, after }: Change, standing: Ticked | undefined): Promise<Ticked> {
+  for (const step of after.filter((one) => !before.includes(one)))
+    await doDeed({ kind: "tick", ...newDeed(), ...asked, step, on: true });
+  for (const step of before.filter((one) => !after.includes(one)))
+    await doDeed({ kind: "tick", ...newDeed(), ...asked, step, on: false });
+  return standing ?? { day: asked.day, ticked: [], version: 0 };
 }
 
 /** What is ticked off of a rig today, kept with the collection. */
 export function useTicks(rig: Omit<CardOf, "day">): Ticks {
   const queries = useQueryClient();
-  const asked = { ...rig, day: today() };
+  const { lens, body, adapters } = rig;
+  const day = today();
+  const asked = useMemo(() => ({ lens, body, adapters, day }), [lens, body, adapters, day]);
   const card = cardQuery(asked);
   const ticked = useQuery(card).data?.ticked;
-  const done = useMemo(() => new Set(ticked), [ticked]);
+  const waiting = useDeeds();
+  // What was ticked while nobody answered goes upon what stands, in its order.
+  const done = useMemo(
+    () => new Set((waiting ?? []).reduce((steps, { deed }) => upon(steps, deed, asked), ticked ?? [])),
+    [ticked, waiting, asked],
+  );
+  useEffect(
+    () => onSent((deed) => void (deed.kind === "tick" && queries.invalidateQueries({ queryKey: card.queryKey }))),
+    [queries, card.queryKey],
+  );
   const keep = useMutation({
     mutationFn: async (change: Change) => {
       const put = async (steps: string[], version: number) =>
@@ -33,6 +65,7 @@ export function useTicks(rig: Omit<CardOf, "day">): Ticks {
       try {
         return await put(change.after, standing?.version ?? 0);
       } catch (error) {
+        if (error instanceof AwayError) return later(asked, change, standing);
         // What was ticked in another window stays ticked.
         const moved = movedTo(error);
         if (!moved) throw error;
@@ -56,8 +89,9 @@ export function useTicks(rig: Omit<CardOf, "day">): Ticks {
     },
     scope: { id: JSON.stringify(card.queryKey) },
   });
-  const change = (upon: Change["upon"]) => {
-    keep.mutate({ upon, after: upon([...done]) });
+  const change = (does: Change["upon"]) => {
+    const before = [...done];
+    keep.mutate({ upon: does, before, after: does(before) });
   };
   return {
     done,

@@ -14,6 +14,7 @@ export function logFileOf(waiting: readonly WaitingDeed[]): string {
 }
 
 /** How many of what waits a log file holds. */
-export const inLogFile = (waiting: readonly WaitingDeed[]) => waiting.filter(({ deed }) => deed.kind !== "tick").length;
+export const inLogFile = (waiting: readonly WaitingDeed[]) =>
+  waiting.filter(({ deed }) => deed.kind !== "tick" && deed.kind !== "pack").length;
 
 export const LOG_FILE_NAME = "tropeion-waiting-log.json";

@@ -7,11 +7,14 @@ export type EntryLine = components["schemas"]["EntryLine"] & { entry: Entry };
 export type DeedSent = components["schemas"]["DeedSent"]["deed"];
 export type Pocket = components["schemas"]["Pocket"];
 
+export type InHand = components["schemas"]["InHand"];
+
 /** A deed with an entry as the server has every field of it. */
 export type Deed =
   | { kind: "entry"; id: string; at: string; entry: Entry; because: string }
   | { kind: "correction"; id: string; at: string; entry: Entry; because: string; version: number }
   | { kind: "strike"; id: string; at: string; entry: string; reason: string }
+  | { kind: "pack"; id: string; at: string; outing: string; piece: string; on: boolean }
   | {
       kind: "tick";
       id: string;
@@ -87,9 +90,17 @@ export async function discardDeeds() {
   await (await database()).clear("deeds");
 }
 
-/** What was kept by this name, and when. */
-export const kept = async <T>(name: string) =>
-  (await (await database()).get("kept", name)) as { value: T; at: string } | undefined;
+/** What is kept besides answers. */
+interface Kept {
+  pocket: Pocket;
+  "pocket before": Pocket | null;
+  off: number;
+}
+
+/** What was kept by this name; nothing, if nothing was. */
+export const keptValue = async (name: string): Promise<unknown> => (await (await database()).get("kept", name))?.value;
+
+export const kept = async <Name extends keyof Kept>(name: Name) => (await keptValue(name)) as Kept[Name] | undefined;
 
 export async function keepAs(name: string, value: unknown) {
   await (await database()).put("kept", { value, at: new Date().toISOString() }, name);

@@ -14,7 +14,7 @@ from tropeion.core.frame.simulated import frame_of
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.gear import SavedRig
-from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.mounts import Feature, Mount
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError, World
 from tropeion.core.log.in_hand import in_hand
@@ -36,6 +36,7 @@ from .pocket_document import (
     Pocket,
     PocketBody,
     PocketDepth,
+    PocketFeature,
     PocketFit,
     PocketGeneration,
     PocketOuting,
@@ -105,7 +106,7 @@ def gather(world: World, carried: Carried, progress: Progress | None = None) -> 
         currency=world.gear.currency,
         owned=any(body.at_hand for body in bodies.values()),
         assumed_mm=ASSUMED_MM,
-        bodies=tuple(PocketBody(body.id, body.name, world.mounts[body.mount].name) for body in bodies.values()),
+        bodies=tuple(_body(world, body) for body in bodies.values()),
         rings=rings,
         systems=tuple(systems),
         rigs=tuple(told_rigs),
@@ -129,6 +130,11 @@ def _bodies(world: World) -> list[Body]:
     return [body for body in bodies if body.at_hand] or bodies
 
 
+def _body(world: World, body: Body) -> PocketBody:
+    mount = world.mounts[body.mount]
+    return PocketBody(body.id, body.name, mount.name, mount.register_mm)
+
+
 def _system(world: World, mount: Mount, practice: Practice, rings: dict[str, PocketRing]) -> PocketSystem:
     told: list[tuple[str | None, str]] = [(None, "not known" if mount.generations else "")]
     told += [(generation.id, generation.label) for generation in mount.generations if mount.rules]
@@ -139,8 +145,19 @@ def _system(world: World, mount: Mount, practice: Practice, rings: dict[str, Poc
         fits = tuple(_fit(world, mount, fit, rings) for fit in found.report.fits)
         generations.append(PocketGeneration(id_, label, fits))
     return PocketSystem(
-        mount.id, mount.name, mount.aliases, mount.register_mm, tuple(generations), key_tree(world, mount)
+        mount=mount.id,
+        name=mount.name,
+        aliases=mount.aliases,
+        register_mm=mount.register_mm,
+        generations=tuple(generations),
+        features=tuple(_feature(feature) for feature in mount.features if feature.side == "lens"),
+        key=key_tree(world, mount),
     )
+
+
+def _feature(part: Feature) -> PocketFeature:
+    asked = part.question or f"Is there a {part.label}?"
+    return PocketFeature(part.id, part.label, asked, part.look_at, part.misleading)
 
 
 def _fit(world: World, mount: Mount, fit: Fit, rings: dict[str, PocketRing]) -> PocketFit:
@@ -243,7 +260,10 @@ def _outing(world: World, outing: Outing, practice: Practice) -> PocketOuting:
         day=outing.day,
         says=report.says,
         shots=tuple(PocketShot(shot.name, shot.rig_name, shot.says) for shot in report.shots),
-        packed=tuple(PocketPacked(piece.name, piece.count, piece.missing, piece.says) for piece in report.packed),
+        packed=tuple(
+            PocketPacked(piece.id, piece.name, piece.count, piece.missing, piece.says) for piece in report.packed
+        ),
+        ticked=outing.packed,
         batteries=report.batteries,
         at_home=report.at_home,
     )

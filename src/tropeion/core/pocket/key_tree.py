@@ -66,8 +66,7 @@ def _node(world: World, report: KeyReport) -> KeyNode:
     question = report.question
     likely = sorted(report.remaining, key=lambda one: -one.probability)
     return KeyNode(
-        question="" if question is None else question.question,
-        look_at=None if question is None else question.look_at,
+        asked=None if question is None else question.feature,
         yes=None,
         no=None,
         unknown=None,

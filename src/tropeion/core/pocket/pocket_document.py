@@ -17,11 +17,12 @@ EDITION: Literal[1] = 1
 
 @dataclass(frozen=True, slots=True)
 class PocketBody:
-    """A body that is asked about."""
+    """A body that is asked about, and how far its mount stands before the sensor."""
 
     id: str
     name: str
     mount: str
+    register_mm: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,14 +94,24 @@ class PocketMeets:
 
 
 @dataclass(frozen=True, slots=True)
+class PocketFeature:
+    """A part that is looked for, what is asked of it, and where it is seen."""
+
+    id: str
+    label: str
+    question: str
+    look_at: LookAt | None
+    misleading: bool
+
+
+@dataclass(frozen=True, slots=True)
 class KeyNode:
-    """A place in the key: the question that comes next, and by each answer the node that follows (None: none).
+    """A place in the key: the part that is asked about next, and by each answer the node that follows (None: none).
 
     ``cut``: there are more questions than are carried.
     """
 
-    question: str
-    look_at: LookAt | None
+    asked: str | None
     yes: int | None
     no: int | None
     unknown: int | None
@@ -119,6 +130,7 @@ class PocketSystem:
     aliases: tuple[str, ...]
     register_mm: float | None
     generations: tuple[PocketGeneration, ...]
+    features: tuple[PocketFeature, ...]
     key: tuple[KeyNode, ...]
 
 
@@ -163,8 +175,9 @@ class PocketRig:
 
 @dataclass(frozen=True, slots=True)
 class PocketPacked:
-    """A piece to pack."""
+    """A piece to pack, by its id, which is ticked off."""
 
+    id: str
     name: str
     count: int
     missing: int
@@ -182,7 +195,10 @@ class PocketShot:
 
 @dataclass(frozen=True, slots=True)
 class PocketOuting:
-    """An outing: what is shot, and what is packed. ``batteries`` and ``at_home`` as its screen tells them."""
+    """An outing: what is shot, and what is packed. ``ticked`` are the ids that were packed by then.
+
+    ``batteries`` and ``at_home`` are told as on its screen.
+    """
 
     id: str
     name: str
@@ -190,6 +206,7 @@ class PocketOuting:
     says: str
     shots: tuple[PocketShot, ...]
     packed: tuple[PocketPacked, ...]
+    ticked: tuple[str, ...]
     batteries: tuple[str, ...]
     at_home: tuple[str, ...]
 

@@ -5,90 +5,40 @@ import { useState } from "react";
 import type { Entry, EntryLine } from "../../api/logQueries";
 import { Plain } from "../../parts/Plain";
 import { Refused } from "../../parts/Refused";
-import { useStrike } from "../../parts/useStrike";
-import { numberIn } from "./settings";
-import { useCorrecting, type Waiting } from "./useLogging";
+import { entryOf } from "../../pocket/deeds";
+import { clockOf, numberIn } from "./settings";
+import { useCorrecting, useStrikingOut, type WaitingEntry } from "./useLogging";
+import { Waiting } from "./Waiting";
 
 interface Props {
   entries: readonly EntryLine[];
-  waiting: readonly Waiting[];
+  waiting: readonly WaitingEntry[];
   onAgain: () => void;
-  onInsist: (entry: Entry, because: string) => void;
-  onDrop: (id: string) => void;
+  onInsist: (one: WaitingEntry, because: string) => void;
+  onDrop: (one: WaitingEntry) => void;
 }
 
 const WAYS: Record<Entry["way"], string> = { tap: "", before: "from here on", after: "the series before" };
 
-/** The time of an entry as the clock showed it there. */
-export const clockOf = (at: string) => at.slice(11, 19);
-
 /** The last entries: corrected or struck out where they stand; those not kept yet stand above. */
-export function LastEntries({ entries, waiting, onAgain, onInsist, onDrop }: Props) {
-  const left = waiting.filter(({ refused }) => refused === null).length;
+export function LastEntries({ entries, waiting, ...deciding }: Props) {
+  const held = new Set(waiting.map(({ deed }) => entryOf(deed)));
   return (
     <>
-      {left > 0 && (
-        <p className="log-waiting" role="status">
-          {`${left} ${left === 1 ? "entry has" : "entries have"} not been sent yet; they stay here and are sent again.`}{" "}
-          <Button size="small" onClick={onAgain}>
-            Send now
-          </Button>
-        </p>
-      )}
+      <Waiting waiting={waiting} {...deciding} />
       <ul className="log-entries" aria-label="Last entries">
-        {waiting.map((one) => (
-          <NotKept key={one.entry.id} waiting={one} onInsist={onInsist} onDrop={onDrop} />
-        ))}
         {entries.map((line) => (
-          <Kept key={`${line.entry.id} ${line.version}`} line={line} />
+          <Kept key={`${line.entry.id} ${line.version}`} line={line} waits={held.has(line.entry.id)} />
         ))}
       </ul>
     </>
   );
 }
 
-interface NotKeptProps {
-  waiting: Waiting;
-  onInsist: Props["onInsist"];
-  onDrop: Props["onDrop"];
-}
-
-function NotKept({ waiting: { entry, refused }, onInsist, onDrop }: NotKeptProps) {
-  const [because, setBecause] = useState("");
-  return (
-    <li className="log-entry log-entry-waiting" data-state={refused ? "refused" : "waiting"}>
-      <time dateTime={entry.at}>{clockOf(entry.at)}</time>
-      <span>{entry.aperture === null ? "aperture not noted" : `f/${entry.aperture}`}</span>
-      <span>{refused ? refused.message : "not sent yet"}</span>
-      {refused && (
-        <form
-          className="log-because"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (because.trim() !== "") onInsist(entry, because.trim());
-          }}
-        >
-          <Input
-            aria-label="Why it was so all the same"
-            placeholder="why it was so all the same"
-            value={because}
-            maxLength={400}
-            onChange={(event) => setBecause(event.target.value)}
-          />
-          <Button htmlType="submit" disabled={because.trim() === ""}>
-            Keep it
-          </Button>
-          <Button onClick={() => onDrop(entry.id)}>Leave it out</Button>
-        </form>
-      )}
-    </li>
-  );
-}
-
-function Kept({ line }: { line: EntryLine }) {
+function Kept({ line, waits }: { line: EntryLine; waits: boolean }) {
   const { entry } = line;
   const [correcting, setCorrecting] = useState(false);
-  const strike = useStrike("log_entries");
+  const strike = useStrikingOut();
   const struck = entry.struck !== null;
   const series = entry.series === null ? "" : `, ${entry.series.kind}`;
   return (
@@ -107,7 +57,7 @@ function Kept({ line }: { line: EntryLine }) {
             <Plain className="unfold" aria-expanded={correcting} onClick={() => setCorrecting(!correcting)}>
               correct
             </Plain>
-            <Plain className="unfold" onClick={() => strike.mutate({ id: entry.id, reason: "" })}>
+            <Plain className="unfold" onClick={() => strike.mutate({ entry, waits })}>
               strike out
             </Plain>
           </>
@@ -115,15 +65,15 @@ function Kept({ line }: { line: EntryLine }) {
         {struck && <span className="route-gives">struck out</span>}
       </span>
       {strike.error && <Refused error={strike.error} />}
-      {correcting && <Correct line={line} onDone={() => setCorrecting(false)} />}
+      {correcting && <Correct line={line} waits={waits} onDone={() => setCorrecting(false)} />}
     </li>
   );
 }
 
 /** Stop, mark, time, frame and note of one entry, corrected where it stands. */
-function Correct({ line, onDone }: { line: EntryLine; onDone: () => void }) {
+function Correct({ line, waits, onDone }: { line: EntryLine; waits: boolean; onDone: () => void }) {
   const { entry } = line;
-  const correcting = useCorrecting();
+  const correcting = useCorrecting(waits);
   const [stop, setStop] = useState(entry.aperture === null ? "" : String(entry.aperture));
   const [mark, setMark] = useState(entry.focal_length_mm === null ? "" : String(entry.focal_length_mm));
   const [frame, setFrame] = useState(entry.frame_number === null ? "" : String(entry.frame_number));

@@ -53,7 +53,7 @@ export default function Log() {
     enabled: current !== null,
   });
   const key = current ? keyOf(current) : "";
-  const last = used.data?.find((rig) => keyOf(rig) === key)?.last;
+  const last = logging.lastWaiting(key) ?? used.data?.find((rig) => keyOf(rig) === key)?.last;
   const settings: Settings = useMemo(
     () => ({
       ...settingsOf(last),

@@ -148,3 +148,9 @@ export const USES = [
 ] as const;
 
 export const SUPPORTS = ["hand", "monopod", "tripod"] as const;
+
+/** The time of an entry as the clock showed it there. */
+export const clockOf = (at: string) => at.slice(11, 19);
+
+/** The aperture of an entry in a word. */
+export const stopSaid = ({ aperture }: Entry) => (aperture === null ? "aperture not noted" : `f/${aperture}`);

@@ -1,9 +1,9 @@
 import "./MountFace.css";
 
-import { classes } from "../../parts/classes";
-import type { SystemPage } from "../../api/client";
+import { classes } from "../parts/classes";
+import type { SystemPage } from "../api/client";
 
-type Feature = SystemPage["mount"]["features"][number];
+type Feature = Pick<SystemPage["mount"]["features"][number], "id" | "label" | "look_at" | "misleading">;
 
 interface Props {
   /** Lens: seen from behind. Body: seen from the front. */

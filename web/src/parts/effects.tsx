@@ -1,5 +1,5 @@
-import type { KeyReport } from "../../api/client";
-import { GradeMark } from "../../drawing/GradeMark";
+import type { KeyReport } from "../api/client";
+import { GradeMark } from "../drawing/GradeMark";
 
 export type Effect = KeyReport["may_mount"][number]["effect"];
 
