@@ -20,7 +20,7 @@ from tests.limits import LIMIT_S
 from tests.prepared import sample_at
 from tests.thorough import EVERYWHERE, examples
 from tropeion.api.app import WEB_FILES, create_app
-from tropeion.api.server import config_of
+from tropeion.api.server import Network, Server, config_of
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.world import World
 from tropeion.store.collection import Collection
@@ -65,11 +65,11 @@ class Serve(Protocol):
     def __call__(self, collection: Collection, *, demo: bool = False, pictures: Sequence[Path] = ()) -> Served: ...
 
 
-class _Server(uvicorn.Server):
+class SignallingServer(Server):
     """A server that says when it listens."""
 
-    def __init__(self, config: uvicorn.Config) -> None:
-        super().__init__(config)
+    def __init__(self, config: uvicorn.Config, network: Network | None = None) -> None:
+        super().__init__(config, network)
         self.listening = threading.Event()
 
     async def startup(self, sockets: list[socket.socket] | None = None) -> None:
@@ -77,12 +77,19 @@ class _Server(uvicorn.Server):
         self.listening.set()
 
 
+def loopback_listener(port: int = 0) -> socket.socket:
+    """A socket on the machine itself."""
+    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    listener.bind(("127.0.0.1", port))
+    return listener
+
+
 @contextmanager
 def running(config: uvicorn.Config) -> Iterator[str]:
     """A server of one's own; its address."""
-    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
-    listener.bind(("127.0.0.1", 0))
-    server = _Server(config)
+    listener = loopback_listener()
+    server = SignallingServer(config)
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listener]}, daemon=True)
     thread.start()
     assert server.listening.wait(LIMIT_S)

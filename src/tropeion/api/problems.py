@@ -92,6 +92,9 @@ class Problem(BaseModel):
     version: int | None = None
 
 
+ON_THE_MACHINE = Problem(
+    type="not_allowed", title="Not from this device", status=403, detail="This is done on the machine itself"
+)
 _SCHEMA = {"content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}}
 RESPONSES: dict[int | str, dict[str, object]] = {
     404: {"description": "An id that is not in the collection", "model": Problem, **_SCHEMA},

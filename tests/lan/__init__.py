@@ -1,0 +1,1 @@
+"""The listener in one's own network, part by part."""
