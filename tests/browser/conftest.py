@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -184,6 +185,23 @@ class Page:
         self.press(Keys.ESCAPE)
 
 
+def chromium(folder: Path, *flags: str, home: Path | None = None) -> webdriver.Chrome:
+    """A browser with a profile in ``folder``; what it trusts stands in ``home``."""
+    browser, chromedriver = shutil.which("chromium"), shutil.which("chromedriver")
+    assert browser, "Chromium is missing: 'make test' installs it"
+    assert chromedriver, "ChromeDriver is missing: 'make test' installs it"
+    options = Options()
+    options.binary_location = browser
+    for flag in (*FLAGS, *flags, f"--user-data-dir={folder}"):
+        options.add_argument(flag)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    environment = None if home is None else {**os.environ, "HOME": str(home)}
+    driver = webdriver.Chrome(options=options, service=Service(chromedriver, env=environment))
+    driver.set_page_load_timeout(LIMIT_S)
+    driver.set_script_timeout(LIMIT_S)
+    return driver
+
+
 class Browsers:
     """One browser at a time, a fresh one after so many tests: an old one grows slow."""
 
@@ -203,18 +221,7 @@ class Browsers:
         return self._current
 
     def _opened(self) -> webdriver.Chrome:
-        browser, chromedriver = shutil.which("chromium"), shutil.which("chromedriver")
-        assert browser, "Chromium is missing: 'make test' installs it"
-        assert chromedriver, "ChromeDriver is missing: 'make test' installs it"
-        options = Options()
-        options.binary_location = browser
-        for flag in (*FLAGS, f"--user-data-dir={self._folders.mktemp('browser')}"):
-            options.add_argument(flag)
-        options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-        driver = webdriver.Chrome(options=options, service=Service(chromedriver))
-        driver.set_page_load_timeout(LIMIT_S)
-        driver.set_script_timeout(LIMIT_S)
-        return driver
+        return chromium(self._folders.mktemp("browser"))
 
     def close(self) -> None:
         """Put the browser away."""

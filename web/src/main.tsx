@@ -10,8 +10,10 @@ import { createRoot } from "react-dom/client";
 
 import { App } from "./app/App";
 import { beginCarrying } from "./pocket/carrying";
+import { keepFieldInSight } from "./pocket/keyboard";
 import { register } from "./pocket/registration";
 
+keepFieldInSight();
 void register();
 void beginCarrying();
 

@@ -5,7 +5,8 @@ import { BrowserRouter, Link, Route, Routes } from "react-router";
 import { OfPair } from "./OfPair";
 import { PracticesProvider } from "./Practices";
 import { useScreen } from "./screen";
-import { ProblemError } from "../api/client";
+import { AwayError, ProblemError } from "../api/client";
+import { CARRIES } from "../pocket/away";
 import { Shell } from "./Shell";
 import { ThemeProvider } from "./theme";
 
@@ -33,8 +34,9 @@ const SetUp = lazy(() => import("../views/setup/SetUp"));
 const Terms = lazy(() => import("../views/terms/Terms"));
 const System = lazy(() => import("../views/mounts/System"));
 
-/** Who was refused is refused again. */
-const patient = (failures: number, error: Error) => !(error instanceof ProblemError) && failures < 2;
+/** Who was refused is refused again; on a phone nobody waits for a machine that is elsewhere. */
+const patient = (failures: number, error: Error) =>
+  !(error instanceof ProblemError) && !(CARRIES && error instanceof AwayError) && failures < 2;
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -48,8 +50,8 @@ export function App() {
   return (
     <ThemeProvider>
       <QueryClientProvider client={queries}>
-        <PracticesProvider>
-          <BrowserRouter>
+        <BrowserRouter>
+          <PracticesProvider>
             <Routes>
               <Route element={<Shell />}>
                 <Route path="/" element={<LightPath />} />
@@ -80,8 +82,8 @@ export function App() {
                 <Route path="*" element={<NoPage />} />
               </Route>
             </Routes>
-          </BrowserRouter>
-        </PracticesProvider>
+          </PracticesProvider>
+        </BrowserRouter>
       </QueryClientProvider>
     </ThemeProvider>
   );

@@ -4,6 +4,7 @@ import "../app/tokens.css";
 import "./pair.css";
 
 import { keep } from "../parts/csv";
+import { keepFieldInSight } from "../pocket/keyboard";
 import { inLogFile, LOG_FILE_NAME, logFileOf } from "../pocket/logFile";
 import { discardDeeds, waitingDeeds, wipe } from "../pocket/store";
 
@@ -64,17 +65,22 @@ async function tellWaiting() {
   };
 }
 
+keepFieldInSight();
 form.addEventListener("submit", (event) => {
   event.preventDefault();
   void pair();
 });
 
-// Behind # it was never sent, and it leaves the address bar at once.
-const read = /^#pair=([0-9A-Za-z-]{8,12})$/.exec(window.location.hash);
-if (read?.[1]) {
-  code.value = read[1].length === 8 ? `${read[1].slice(0, 4)}-${read[1].slice(4)}` : read[1];
+/** The code in the address: behind # it was never sent, and it leaves the address bar at once. */
+function readCode() {
+  const [, read] = /^#pair=([0-9A-Za-z-]{8,12})$/.exec(window.location.hash) ?? [];
+  if (read === undefined) return;
+  code.value = read.length === 8 ? `${read.slice(0, 4)}-${read.slice(4)}` : read;
   history.replaceState(null, "", window.location.pathname);
   name.focus();
 }
+
+window.addEventListener("hashchange", readCode);
+readCode();
 // Nothing of a collection stays on a device that is not paired.
 void wipe().then(tellWaiting);

@@ -39,7 +39,6 @@ export function PocketFits({ pocket, changes }: { pocket: Pocket; changes: Chang
       <>
         <h1>Which mount has the lens?</h1>
         <Input
-          allowClear
           size="large"
           value={sought}
           placeholder="a name of it, as it is engraved"
