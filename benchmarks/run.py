@@ -21,7 +21,7 @@ from pathlib import Path
 
 import httpx
 
-from benchmarks import becomes, browser, frame, history, kit, log, plan
+from benchmarks import becomes, browser, frame, history, kit, log, plan, pocket
 from benchmarks.market import market
 from tropeion.api.app import WEB_FILES
 from tropeion.core.findings import Grade, rank
@@ -246,6 +246,7 @@ def main() -> int:
     kit.measure(report, milliseconds)
     history.measure(gear, report, milliseconds)
     log.measure(report)
+    pocket.measure(report)
     bundle()
     return 0
 

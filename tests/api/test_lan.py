@@ -123,6 +123,13 @@ def test_a_phone_comes_in_by_a_code_and_gets_a_cookie_for_this_host_alone(lan: L
         assert refused(elsewhere.get("/api/v1/start")) == (401, "unpaired")
 
 
+def test_a_stranger_sends_little(lan: LanServer) -> None:
+    with lan.stranger() as stranger:
+        answer = stranger.post("/api/v1/lan/pair", content=b" " * 5000)
+        assert refused(answer) == (413, "too_large")
+        assert answer.json()["detail"] == "At most 4096 bytes; nothing was written"
+
+
 def test_the_code_stands_behind_the_hash_that_is_not_sent(lan: LanServer) -> None:
     with client_of(lan.machine) as machine:
         page = machine.post("/api/v1/lan/code", json={"may": "log"}).json()

@@ -19,9 +19,10 @@ from tropeion.lan.paired import Paired
 
 from .gates import COOKIE, Gate, Visit, cookie_of, gate_in
 from .problems import ON_THE_MACHINE, Problem, problem
-from .rights import may, right_of
+from .rights import PAIR_PATH, may, right_of
 
 MEGABYTE = 1024 * 1024
+PAIRING_BYTES = 4096
 _SAFE = {"GET", "HEAD", "OPTIONS"}
 # Reading these copies the collection or asks a device: another site has no business there.
 _AT_WORK = {"/api/v1/backup", "/api/v1/camera"}
@@ -204,7 +205,8 @@ class Guards:
         if scope["method"] == "HEAD":
             # The answer is that to GET; the server leaves out its body.
             scope = {**scope, "method": "GET"}
-        limit = self._limits.get(scope["path"], self._limit)
+        # A stranger sends a code and a name.
+        limit = PAIRING_BYTES if scope["path"] == PAIR_PATH else self._limits.get(scope["path"], self._limit)
         headers = Headers(scope=scope)
         large = scope["path"] in self._limits and scope["method"] not in _SAFE
         kinds = (False, True) if large else (False,)
@@ -317,6 +319,5 @@ def _has_body(headers: Headers) -> bool:
 
 
 def _too_large(limit: int) -> Problem:
-    return Problem(
-        type="too_large", title="Too large", status=413, detail=f"At most {limit // MEGABYTE} MB; nothing was written"
-    )
+    most = f"{limit // MEGABYTE} MB" if limit >= MEGABYTE else f"{limit} bytes"
+    return Problem(type="too_large", title="Too large", status=413, detail=f"At most {most}; nothing was written")

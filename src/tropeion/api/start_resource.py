@@ -5,13 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import Body
+from fastapi import Body, Request
 
 from tropeion.core.answers.opening import Opening, opening
 from tropeion.core.practice import CHOICES, Choice, Practice
 from tropeion.core.subjects import MOST, NEUTRAL, Subject
 from tropeion.core.words import TERMS, GlossaryTerm
+from tropeion.lan.paired import Right
 
+from .gates import Visit
 from .resource import resource
 from .shared import CollectionOf
 
@@ -21,9 +23,11 @@ router = resource("/api/v1", "start")
 @dataclass(frozen=True, slots=True)
 class Start:
     """How large the collection is, what to open with, the owner's practice, what there is to choose, what stands
-    along the ribbon of distances, and the words of the trade. ``collection`` tells it from others."""
+    along the ribbon of distances, and the words of the trade. ``collection`` tells it from others; ``may`` is what the
+    device may that asks (None: everything, on the machine)."""
 
     collection: str
+    may: Right | None
     lenses: int
     bodies: int
     adapters: int
@@ -35,11 +39,13 @@ class Start:
 
 
 @router.get("/start")
-def get_start(collection: CollectionOf) -> Start:
+def get_start(collection: CollectionOf, request: Request) -> Start:
     """What the first screen shows before anything is asked."""
     gear = collection.world().gear
+    visit: Visit | None = request.state.visit
     return Start(
         collection.id,
+        visit.device.may if visit is not None and visit.device is not None else None,
         len(gear.lenses),
         len(gear.bodies),
         len(gear.adapters),

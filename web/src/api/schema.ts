@@ -10344,11 +10344,14 @@ export interface components {
         /**
          * Start
          * @description How large the collection is, what to open with, the owner's practice, what there is to choose, what stands
-         *     along the ribbon of distances, and the words of the trade. ``collection`` tells it from others.
+         *     along the ribbon of distances, and the words of the trade. ``collection`` tells it from others; ``may`` is what the
+         *     device may that asks (None: everything, on the machine).
          */
         Start: {
             /** Collection */
             collection: string;
+            /** May */
+            may: ("log" | "most") | null;
             /** Lenses */
             lenses: number;
             /** Bodies */

@@ -7,7 +7,7 @@ import Popconfirm from "antd/es/popconfirm";
 import { lazy, memo, Suspense, useEffect, useState } from "react";
 
 import { client, unwrap } from "../api/client";
-import { historyQuery } from "../api/queries";
+import { historyQuery, startQuery } from "../api/queries";
 import { moment } from "./format";
 
 const KeepHistory = lazy(() => import("./KeepHistory"));
@@ -18,8 +18,14 @@ const MANY = 20;
 const typing = (target: EventTarget | null) =>
   target instanceof HTMLElement && (["INPUT", "TEXTAREA"].includes(target.tagName) || target.isContentEditable);
 
-/** Take back, do again, and what was done. Ctrl+Z and Ctrl+Shift+Z while nothing is typed. */
+/** Take back, do again, and what was done; nothing for a device that only reads and logs. */
 export const UndoBar = memo(function UndoBar() {
+  const start = useQuery(startQuery);
+  return start.data?.may === "log" ? null : <Turning />;
+});
+
+/** Ctrl+Z and Ctrl+Shift+Z while nothing is typed. */
+function Turning() {
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
   const history = useQuery(historyQuery);
@@ -106,4 +112,4 @@ export const UndoBar = memo(function UndoBar() {
       </Drawer>
     </span>
   );
-});
+}

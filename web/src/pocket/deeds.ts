@@ -1,5 +1,6 @@
 import { AwayError, client, ProblemError, unwrap } from "../api/client";
 import { CARRIES } from "./away";
+import { carried } from "./carrying";
 import {
   addDeed,
   changeDeed,
@@ -53,7 +54,11 @@ export const onSent = (listener: (deed: Deed) => void) => {
 export const entryOf = (deed: Deed): string | null =>
   deed.kind === "tick" || deed.kind === "pack" ? null : deed.kind === "strike" ? deed.entry : deed.entry.id;
 
-export const newDeed = () => ({ id: crypto.randomUUID(), at: new Date().toISOString() });
+/** A deed of now, by the machine's clock as it was measured last. */
+export const newDeed = () => ({
+  id: crypto.randomUUID(),
+  at: new Date(Date.now() - Math.round((carried().off ?? 0) * 1000)).toISOString(),
+});
 
 /** Begin to serve a collection: what waits for it is sent. */
 export function deedsFor(id: string) {
