@@ -8,7 +8,7 @@ import pytest
 
 WEB = Path(__file__).parents[1] / "web/src"
 SHEETS = sorted(WEB.rglob("*.css"))
-COMPONENTS = sorted(WEB.rglob("*.tsx"))
+COMPONENTS = sorted([*WEB.rglob("*.tsx"), *WEB.parent.glob("*.html")])
 # What every screen may count on; each other sheet is imported by the component beside it.
 EVERYWHERE = {"app/page.css", "app/tokens.css", "parts/parts.css", "drawing/drawing.css"}
 RULE = re.compile(r"([^{}]+)\{[^{}]*\}")
@@ -94,5 +94,5 @@ def test_a_sheet_is_imported_by_the_component_beside_it() -> None:
     for sheet in SHEETS:
         if name(sheet) in EVERYWHERE:
             continue
-        users = [one for one in sheet.parent.glob("*.tsx") if f'"./{sheet.name}"' in one.read_text()]
+        users = [one for one in sheet.parent.glob("*.ts*") if f'"./{sheet.name}"' in one.read_text()]
         assert users, f"{name(sheet)} is imported by no component beside it"
