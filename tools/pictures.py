@@ -1,6 +1,7 @@
 """Takes the pictures of docs/screenshots anew, from the sample data: python tools/pictures.py ADDRESS [NAME ...].
 
-ADDRESS is a running demo. Look at every picture before it is committed.
+ADDRESS is a running demo; the phone's picture wants one in the network: demo --lan --address 127.0.0.2. Look at every
+picture before it is committed.
 """
 
 from __future__ import annotations
@@ -24,6 +25,8 @@ FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 FLAGS = (
     *("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run"),
     *("--disable-background-networking", "--disable-component-update", "--disable-sync", "--hide-scrollbars"),
+    # The demo's own certificate; the tests leave this out.
+    "--ignore-certificate-errors",
 )
 
 
@@ -38,6 +41,9 @@ class Picture:
     wait: str = ""
     # What was written there before: a key of the session's store, and its value.
     stored: tuple[str, str] | None = None
+    # From a paired phone, where the demo was started with --lan; pressed before it is taken.
+    carried: bool = False
+    press: str = ""
 
 
 # The picture of a row, and that of what it is held against.
@@ -59,7 +65,6 @@ SEEN = json.dumps(
 PICTURES = {
     "light-path": Picture("/?lens=kel-55&body=o7"),
     "what-fits": Picture("/?lens=kel-55", wait=".wall"),
-    "phone": Picture("/?lens=kel-55&body=o7", size=(390, 844)),
     "frame": Picture(
         "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=p%3D0%26sx%3D%26sy%3D&sy=6", wait=".photo-other"
     ),
@@ -76,6 +81,13 @@ PICTURES = {
         stored=("bench seen kel-55 o7 kel-ost-short", SEEN),
     ),
     "log": Picture("/log", size=(390, 844)),
+    "pocket": Picture(
+        "/pocket?view=fit&mount=tolmer",
+        size=(390, 844),
+        wait='[data-body="corran"]',
+        carried=True,
+        press='[data-body="corran"] summary',
+    ),
     "pictures": Picture("/log/pictures/1", wait=".thumbnail"),
     "whole-kit": Picture("/grid?lens=kel-28-80&body=o7", wait="[data-why='kel-28-80 o7']"),
     "plan": Picture("/plan/{plan}", wait="[data-without=there]"),
@@ -146,6 +158,8 @@ def take(driver: webdriver.Chrome, address: str, picture: Picture) -> bytes:
     there = picture.wait or picture.to or "main[data-answer-for]:not([aria-busy='true'])"
     patience.until(lambda d: d.find_elements(By.CSS_SELECTOR, there))
     patience.until(lambda d: d.execute_script("return document.fonts.status === 'loaded'"))
+    if picture.press:
+        patience.until(lambda d: d.find_elements(By.CSS_SELECTOR, picture.press))[0].click()
     if picture.to:
         place = patience.until(lambda d: d.find_elements(By.CSS_SELECTOR, picture.to))[0]
         driver.execute_script("arguments[0].scrollIntoView()", place)
@@ -155,6 +169,17 @@ def take(driver: webdriver.Chrome, address: str, picture: Picture) -> bytes:
 def filled_in(picture: Picture, filled: dict[str, str]) -> Picture:
     """A picture whose address has what was prepared."""
     return replace(picture, path=picture.path.format(**filled)) if "{" in picture.path else picture
+
+
+def paired(driver: webdriver.Chrome, address: str) -> str:
+    """The demo's address in the network, once the browser is let in there."""
+    code = sent(address, "/api/v1/lan/code", {"may": "log"})["code"].replace("-", "")
+    with urllib.request.urlopen(f"{address}/api/v1/lan") as answer:
+        at: str = json.load(answer)["urls"][0].rstrip("/")
+    driver.get(f"{at}/#pair={code}")
+    WebDriverWait(driver, 20, 0.05).until(lambda d: d.find_elements(By.CSS_SELECTOR, "#pair button"))[0].click()
+    WebDriverWait(driver, 20, 0.05).until(lambda d: d.find_elements(By.CSS_SELECTOR, "main[data-answer-for]"))
+    return at
 
 
 def card(driver: webdriver.Chrome, address: str) -> bytes:
@@ -184,11 +209,11 @@ def main(address: str, names: list[str]) -> None:
         filled = prepared(address)
         try:
             for name in names or [*PICTURES, "card"]:
-                found = (
-                    card(driver, address)
-                    if name == "card"
-                    else take(driver, address, filled_in(PICTURES[name], filled))
-                )
+                if name == "card":
+                    found = card(driver, address)
+                else:
+                    picture = filled_in(PICTURES[name], filled)
+                    found = take(driver, paired(driver, address) if picture.carried else address, picture)
                 (FOLDER / f"{name}.png").write_bytes(found)
                 print(name)
         finally:

@@ -65,12 +65,10 @@ export function PocketFits({ pocket, changes }: { pocket: Pocket; changes: Chang
   const generation = system.generations.find(({ id }) => id === asked) ?? system.generations[0];
   return (
     <>
-      <h1>
-        {`A ${system.name} lens on ${pocket.owned ? "your cameras" : "every camera"}`}
-        <Plain className="unfold" onClick={() => choose(null)}>
-          another mount
-        </Plain>
-      </h1>
+      <h1>{`A ${system.name} lens on ${pocket.owned ? "your cameras" : "every camera"}`}</h1>
+      <Plain className="unfold" onClick={() => choose(null)}>
+        another mount
+      </Plain>
       {system.generations.length > 1 && (
         <div className="pocket-chips" role="group" aria-label="Its generation">
           {system.generations.map(({ id, label }) => (
@@ -177,10 +175,10 @@ function ToAskFor({ ring, pocket }: { ring: Ring; pocket: Pocket }) {
           </div>
         )}
       </dl>
-      <p className="pocket-note">{`Sold as ${ring.labels.join(", ")}.`}</p>
       {ring.refuse.map((one) => (
         <p key={one} className="warning">{`Refuse ${one}`}</p>
       ))}
+      <p className="pocket-note">{`Sold as ${ring.labels.join(", ")}.`}</p>
     </section>
   );
 }
