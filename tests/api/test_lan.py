@@ -102,6 +102,25 @@ def test_other_cookies_are_nobody(lan: LanServer, cookie: str) -> None:
         assert refused(stranger.get("/api/v1/start", headers={"cookie": cookie})) == (401, "unpaired")
 
 
+# What a browser keeps.
+
+
+def test_the_worker_is_a_script_that_is_asked_for_anew_each_time(lan: LanServer) -> None:
+    with lan.phone() as phone, client_of(lan.machine) as machine:
+        for client in (phone, machine):
+            worker = client.get("/sw.js")
+            assert worker.headers["content-type"] == "text/javascript; charset=utf-8"
+            assert worker.headers["cache-control"] == "no-cache"
+            assert "__SHELL__" not in worker.text
+            assert f'"collection": "{machine.get("/api/v1/start").json()["collection"]}"' in worker.text
+        files = json.loads(re.findall(r'"files": (\[[^]]*\])', worker.text)[0])
+        assert len(files) > 40
+        for name in files:
+            assert phone.get(name).status_code == 200, name
+        assert phone.get("/licences.md").headers["content-type"].startswith("text/plain")
+        assert phone.get("/files.json").status_code == 404
+
+
 # Coming in.
 
 

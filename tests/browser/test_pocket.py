@@ -4,9 +4,11 @@ own store of certificates, as a phone does, and nothing else is waived."""
 from __future__ import annotations
 
 import json
+import sqlite3
 import subprocess
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from contextlib import closing
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -19,8 +21,10 @@ from tests.browser.conftest import Page, chromium
 from tests.limits import client_of, until
 from tests.network import LanServer
 from tests.prepared import sample_at
+from tropeion.api import pages
 from tropeion.core.records.outing_record import Outing, Shot
 from tropeion.core.records.record import begun
+from tropeion.lan import listening as of_listening
 
 RIG = "lens=kel-55&body=o7&via=kel-ost-plain"
 NAMED = "nave.local"
@@ -87,6 +91,13 @@ class Phone:
 
 @pytest.fixture(scope="module")
 def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[LanServer]:
+    with pytest.MonkeyPatch.context() as patch:
+        # Whatever this machine is called.
+        patch.setattr(of_listening, "names_here", lambda: ("nave", NAMED))
+        yield from served(tmp_path_factory)
+
+
+def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[LanServer]:
     path = tmp_path_factory.mktemp("network") / "collection.sqlite"
     collection = sample_at(path)
     shots = (Shot(name="Console", rig="gallery"),)
@@ -129,6 +140,19 @@ def phone(trusting: webdriver.Chrome, server: LanServer) -> Iterator[Phone]:
     trusting.get("about:blank")
     expected = ("net::ERR_CONNECTION_REFUSED", "net::ERR_INTERNET_DISCONNECTED", "status of 4")
     assert [one for one in page.messages() if not any(known in one for known in expected)] == []
+
+
+def cached(phone: Phone) -> list[str]:
+    """What the worker keeps, the page among it."""
+    found = phone.driver.execute_async_script(
+        """const done = arguments[0];
+        caches.keys().then(async (names) => {
+          const all = await Promise.all(names.map(async (name) => (await caches.open(name)).keys()));
+          done(all.flat().map(({url}) => new URL(url).pathname));
+        });"""
+    )
+    assert "/" in found
+    return list(found)
 
 
 def stops(phone: Phone) -> Callable[[str], None]:
@@ -179,6 +203,7 @@ def test_in_the_nave_without_the_machine(phone: Phone) -> None:
     phone.waiting(4)
     page.load("/terms")
     page.answer("terms")
+    assert [path for path in cached(phone) if path.startswith("/api/")] == []
     # What needs the machine says so, and leads to what is here.
     page.load("/?lens=kel-55&body=o7")
     page.wait_text("[data-state=failed]", "This needs the machine.")
@@ -324,6 +349,54 @@ def test_a_wrong_code_is_told_and_the_right_one_can_be_typed(phone: Phone) -> No
     with phone.machine() as machine:
         (device, *_) = machine.get("/lan/devices").json()["devices"]
     assert device["name"] in {"Phone", "Computer"}
+
+
+@pytest.mark.attack
+@pytest.mark.parametrize("what", ["build", "collection"])
+def test_another_build_or_collection_is_told_and_asked_before_it_replaces(
+    phone: Phone, monkeypatch: pytest.MonkeyPatch, what: str
+) -> None:
+    phone.pair()
+    phone.ready()
+    page = phone.page
+    phone.server.stop()
+    if what == "build":
+        real = pages.web_files
+        monkeypatch.setattr(pages, "web_files", lambda folder: replace(real(folder), build="another"))
+    else:
+        with closing(sqlite3.connect(phone.server.path)) as connection, connection:
+            connection.execute("UPDATE meta SET value = 'another' WHERE key = 'collection'")
+    phone.server.start()
+    page.load("/log")
+    page.find(f'[data-newer="{what}"]')
+    before = phone.driver.execute_async_script("caches.keys().then(arguments[0])")
+    # Both are there until somebody agrees, and the one that was is used.
+    page.until(lambda _: len(keys(phone)) == 2, "it is not kept beside")
+    assert set(before) <= set(keys(phone))
+    page.push("Use it" if what == "build" else "Change to it")
+    page.gone("[data-newer]")
+    page.until(lambda _: len(keys(phone)) == 1, "the old one is kept")
+    assert "another" in keys(phone)[0]
+    if what == "collection":
+        page.load("/pocket")
+        page.wait_text(".pocket-as-of", "The machine serves another collection now")
+        page.push("Carry the other one")
+        page.until(lambda _: "another collection" not in page.text(".pocket-as-of"), "it is not replaced")
+
+
+def keys(phone: Phone) -> list[str]:
+    return list(phone.driver.execute_async_script("caches.keys().then(arguments[0])"))
+
+
+@pytest.mark.attack
+def test_at_the_machine_s_name(phone: Phone) -> None:
+    """The certificate is for its names too; a name is a place of its own, where nobody was let in yet."""
+    page = phone.page
+    page.address = f"https://{NAMED}:{phone.server.port}"
+    page.load("/")
+    phone.is_a_stranger()
+    phone.pair()
+    phone.ready()
 
 
 @pytest.mark.attack

@@ -292,5 +292,7 @@ def _config(app: ASGIApp, protocol: type[_Patient], *, lifespan: Literal["on", "
         log_level="warning",
         lifespan=lifespan,
         server_header=False,
+        # Nothing stands before it that could tell where a request comes from.
+        proxy_headers=False,
         date_header=False,
     )

@@ -112,7 +112,7 @@ class Collection:
     def standing(self, models: Sequence[type[Record]]) -> str:
         """Changes with the gear, the practice, and the records of these kinds."""
         with self._read() as connection:
-            told = [str(revision_of(connection)), meta(connection, "practice") or ""]
+            told = [meta(connection, key) or "" for key in ("collection", "revision", "practice")]
             for model in models:
                 told += [
                     f"{kept.record.id} {kept.version} {kept.record.struck}"

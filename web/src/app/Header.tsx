@@ -5,6 +5,8 @@ import Drawer from "antd/es/drawer";
 import { Fragment, memo, useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 
+import { CARRIES } from "../pocket/away";
+import { useAnswering } from "../pocket/hooks";
 import { print } from "../parts/Printed";
 import { Views } from "../parts/Views";
 import { BOX, type Destination, GROUPS, isOfPair, MORE, screenAt, underAt, withPair } from "./navigation";
@@ -21,6 +23,8 @@ interface Props {
 export const Header = memo(function Header({ store, onHelp }: Props) {
   const pair = useShown(store, (screen) => screen?.pair);
   const tools = useShown(store, (screen) => screen?.tools);
+  // Where nobody computes, it is looked up.
+  const away = useAnswering().away && CARRIES;
   const helped = useShown(store, (screen) => screen?.help !== undefined);
   return (
     <header className="top">
@@ -30,7 +34,11 @@ export const Header = memo(function Header({ store, onHelp }: Props) {
       <Screens />
       {pair}
       <nav className="tools" aria-label="Tools">
-        <Link className="would-fit" to={BOX.path} title="A lens, a label or a listing, as it is read">
+        <Link
+          className="would-fit"
+          to={away ? "/pocket" : BOX.path}
+          title="A lens, a label or a listing, as it is read"
+        >
           {BOX.name}
         </Link>
         {tools}

@@ -24,6 +24,9 @@ const NONCE = /'nonce-([^']+)'/;
 async function install() {
   const cache = await caches.open(NAME);
   await cache.addAll([PAGE, ...shell.files].map((path) => new Request(path, { cache: "reload" })));
+  // A device that was shut out meanwhile got another page.
+  const page = await cache.match(PAGE);
+  if (!page || !(await page.text()).includes('id="root"')) throw new Error("not the page of the application");
 }
 
 async function activate() {

@@ -31,10 +31,7 @@ export function PocketFits({ pocket, changes }: { pocket: Pocket; changes: Chang
       return next;
     });
   if (!system) {
-    const words = sought.toLowerCase().trim();
-    const found = pocket.systems.filter(({ name, aliases }) =>
-      [name, ...aliases].some((one) => one.toLowerCase().includes(words)),
-    );
+    const found = pocket.systems.filter(({ name, aliases }) => [name, ...aliases].some((one) => isMeant(sought, one)));
     return (
       <>
         <h1>Which mount has the lens?</h1>
@@ -98,6 +95,12 @@ interface OneProps {
   pocket: Pocket;
   /** As it was before; `null` the same, `undefined` new. */
   was: Fit | null | undefined;
+}
+
+/** Whether what is typed is part of a name, or a line as it is engraved that holds it: “28-80 KLV”. */
+function isMeant(typed: string, name: string): boolean {
+  const [said, called] = [typed.toLowerCase().trim(), name.toLowerCase()];
+  return called.includes(said) || ` ${said} `.includes(` ${called} `);
 }
 
 /** What a fit comes to in a word or two. */
