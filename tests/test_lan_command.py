@@ -56,7 +56,8 @@ def test_it_listens_in_the_network_and_one_ctrl_c_ends_both(tmp_path: Path) -> N
         state = http.get(f"{machine}api/v1/lan").json()
         assert state["urls"] == [lines[1].rpartition(" ")[2]]
         process.send_signal(signal.SIGINT)
-        assert process.wait(LIMIT_S) == 130
+        # Which of the two depends on whether the loop or the interpreter takes the signal.
+        assert process.wait(LIMIT_S) in {0, 130}
         assert process.stderr.read() == b""
 
 

@@ -19,7 +19,7 @@ from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import compile_world
 from tropeion.core.joints.key import POSSIBLE, identify
 from tropeion.core.joints.key_report import Answer
-from tropeion.core.pocket.gathering import Carried, gather
+from tropeion.core.pocket.gathering import Carried, carried_rig, gather
 from tropeion.core.pocket.key_tree import MOST_NODES, key_tree
 from tropeion.core.pocket.pocket_document import KeyNode, Pocket
 from tropeion.core.practice import Practice
@@ -31,10 +31,7 @@ ANSWERS: tuple[Answer, ...] = ("yes", "no", "unknown")
 @cache
 def pocket() -> Pocket:
     logged = [Rig("kel-55", "o7", ("kel-ost-plain",)), Rig("gone", "o7")]
-    gear = sample_world().gear
-    rigs = (*gear.rigs, SavedRig(id="lost", name="Lost", lens="barrel-90", body="o7"))
-    world = compile_world(gear.model_copy(update={"rigs": rigs}))
-    return gather(world, Carried("c", "s", "2026-12-01T10:00:00+00:00", Practice(), (), logged))
+    return gather(sample_world(), Carried("c", "s", "2026-12-01T10:00:00+00:00", Practice(), (), logged))
 
 
 @cache
@@ -111,7 +108,7 @@ def test_what_can_be_noted_of_a_rig_is_carried_even_where_a_piece_is_gone() -> N
 
 
 def test_a_kept_rig_that_cannot_be_judged_says_why() -> None:
-    lost = next(rig for rig in pocket().rigs if rig.id == "lost")
+    lost = carried_rig(sample_world(), SavedRig(id="lost", name="Lost", lens="barrel-90", body="o7"), Practice())
     assert (lost.grade, lost.steps, lost.depth) == (None, (), ())
     assert "no mount" in lost.why
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ipaddress
+import os
 import stat
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -156,5 +157,8 @@ def test_the_key_of_another_authority_is_refused(tmp_path: Path) -> None:
 
 def test_nothing_of_the_server_s_key_is_left_on_the_disk(tmp_path: Path) -> None:
     authority = made(tmp_path)
+    # Nor of one whose program was killed while it had it there.
+    (tmp_path / ".server-killed").write_bytes(b"key")
+    os.utime(tmp_path / ".server-killed", (0, 0))
     tls_context(*server_certificate(authority, HERE, (), NOW), tmp_path)
     assert [one.name for one in tmp_path.iterdir()] == [FILE_NAME]

@@ -10,6 +10,7 @@ from __future__ import annotations
 import os
 import ssl
 import tempfile
+import time
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
@@ -29,6 +30,7 @@ _AUTHORITY_DAYS: Final = 3650
 SERVER_DAYS: Final = 300
 # The clock of a phone may be slow.
 _BEFORE: Final = timedelta(days=1)
+_LEFT_S: Final = 60.0
 # Leads nowhere, by RFC 2606.
 _NO_NAME: Final = "invalid"
 
@@ -182,11 +184,22 @@ def server_certificate(
     return key, certificate
 
 
+def _clear(folder: Path) -> None:
+    """Keys that a killed program had just written; what another program writes now is younger."""
+    for left in (*folder.glob(".server-*"), *folder.glob(".authority-*")):
+        try:
+            if time.time() - left.stat().st_mtime > _LEFT_S:
+                left.unlink()
+        except OSError:
+            continue
+
+
 def tls_context(key: ec.EllipticCurvePrivateKey, certificate: x509.Certificate, folder: Path) -> ssl.SSLContext:
     """How the listener speaks: TLS 1.2 at least. The library reads keys from files alone: one that is gone at once."""
     context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
     context.minimum_version = ssl.TLSVersion.TLSv1_2
     context.set_alpn_protocols(["http/1.1"])
+    _clear(folder)
     try:
         with tempfile.NamedTemporaryFile(dir=folder, prefix=".server-") as file:
             file.write(_pem(key) + certificate.public_bytes(serialization.Encoding.PEM))

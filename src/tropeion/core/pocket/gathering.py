@@ -89,7 +89,7 @@ def gather(world: World, carried: Carried, progress: Progress | None = None) -> 
         one_more()
     told_rigs = []
     for rig in rigs:
-        told_rigs.append(_rig(world, rig, carried.practice))
+        told_rigs.append(carried_rig(world, rig, carried.practice))
         one_more()
     outings = []
     for outing in carried.outings:
@@ -198,7 +198,8 @@ def _ring(world: World, piece: Adapter) -> PocketRing:
     )
 
 
-def _rig(world: World, kept: SavedRig, practice: Practice) -> PocketRig:
+def carried_rig(world: World, kept: SavedRig, practice: Practice) -> PocketRig:
+    """A kept rig as it is carried; one that cannot be judged says why."""
     pieces = " · ".join(
         named.get(id_, id_)
         for id_, named in (
