@@ -200,7 +200,9 @@ def _node(system: PocketSystem, at: int, deep: int) -> str:
         f"{escape(one.text)} {escape(one.unless)}"
         for one in node.meets
     )
-    told = _p(f"{'It is' if node.settled else 'It may be'} {chances}.") + _details("Where it may be mounted", meets)
+    told = _p(f"{'It is generation' if node.settled else 'It may be generation'} {chances}.") + _details(
+        "Where it may be mounted", meets
+    )
     asked = next((feature for feature in system.features if feature.id == node.asked), None)
     if asked is None:
         return told

@@ -65,7 +65,11 @@ export function PocketKey({ pocket }: { pocket: Pocket }) {
         </div>
       )}
       <h1 aria-live="polite">
-        {asked ? asked.question : node.settled ? `It is ${node.remaining[0]?.label ?? ""}.` : "Nothing more to ask."}
+        {asked
+          ? asked.question
+          : node.settled
+            ? `It is generation ${node.remaining[0]?.label ?? ""}.`
+            : "Nothing more to ask."}
       </h1>
       <MountFace
         side="lens"
