@@ -200,9 +200,8 @@ def _node(system: PocketSystem, at: int, deep: int) -> str:
         f"{escape(one.text)} {escape(one.unless)}"
         for one in node.meets
     )
-    told = _p(f"{'It is generation' if node.settled else 'It may be generation'} {chances}.") + _details(
-        "Where it may be mounted", meets
-    )
+    said = "It is generation" if node.settled else "It may be generation"
+    told = _p(f"{said} {chances}.") + _details("Where it may be mounted", meets)
     asked = next((feature for feature in system.features if feature.id == node.asked), None)
     if asked is None:
         return told
