@@ -11,7 +11,8 @@ import pytest
 from tests.rigs import ELECTRONIC, GLASS, LINK, PARTS
 from tests.worlds import body, gear_of, lens, mount, ring, unknowing, world_of
 from tropeion.core.catalogue import CATALOGUE
-from tropeion.core.gear.world import World, compile_world
+from tropeion.core.gear.tried import UsableFrom, by_rig
+from tropeion.core.gear.world import World, compile_world, with_tried
 from tropeion.core.practice import Practice
 from tropeion.core.routes.match import match
 
@@ -62,6 +63,12 @@ def bare(lens_generation: str | None, body_generation: str | None, parts: Change
         front=parts or PARTS,
         bare=True,
     )
+
+
+def tried(aperture: float | None) -> World:
+    """The rig with trials for paid stills, usable from this stop or from none."""
+    row = UsableFrom("lens", ("ring",), "body", None, "paid_still", aperture, True, 3, 2, "2026-11-20")
+    return with_tried(Rig().world(), by_rig([row]))
 
 
 def with_rule(effect: str) -> Change:
@@ -338,6 +345,7 @@ TABLE: dict[str, tuple[Rig, Rig]] = {
         Rig(ring={"evidence": [{"claim": "Passes the aperture on", "verdict": "contradicted", "source": "own"}]}),
         Rig(ring={"evidence": [{"claim": "Passes the aperture on", "verdict": "confirmed", "source": "own"}]}),
     ),
+    "tried_unusable": (Rig(build=lambda: tried(None)), Rig(build=lambda: tried(4.0))),
     "foreign_contacts": (
         Rig(lens={**ELECTRONIC, "protocol": "other"}, body={"mount": "front", **SPEAKS}, bare=True),
         Rig(lens=ELECTRONIC, body={"mount": "front", **SPEAKS}, bare=True),

@@ -38,6 +38,7 @@ FAIR = Merit(
     makeshift=False,
     overloaded=False,
     unassessed=0.0,
+    unusable=False,
     alike=(50.0, 2.0),
     wants=(1.0,) * len(WANTS),
 )

@@ -14,13 +14,16 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from tropeion.core.gear.tried import USE_NAMES
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.log.header import readable
 from tropeion.core.log.log_checks import remarks_on, unknown_in
 from tropeion.core.log.log_file import LogFile
+from tropeion.core.log.log_words import name_of
 from tropeion.core.log.matching import Matching, match_pictures
 from tropeion.core.log.rig_facts import RigReader
 from tropeion.core.log.sidecar_fields import FIELDS
+from tropeion.core.log.trial_rows import usable_in_log
 from tropeion.formats.gear_reading import GearFileError
 from tropeion.formats.log_file import MAX_BYTES, dump_log, load_log
 from tropeion.formats.log_json import matching_json
@@ -54,7 +57,11 @@ def add_log(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> No
     )
     write.add_argument("--json", action="store_true", help="print the whole report")
     write.set_defaults(run=run_log_write)
-    for command in (match, write):
+    usable = logs.add_parser("usable", help="from which stop each rig is usable, by the trials in a log")
+    usable.add_argument("log_file", metavar="LOG.json", help="a log file, or '-'")
+    usable.add_argument("--json", action="store_true", help="print the rows")
+    usable.set_defaults(run=run_log_usable)
+    for command in (match, write, usable):
         command.add_argument("--gear", metavar="FILE", help="gear file or 'sample' (default: your collection)")
     take = logs.add_parser("import", help="take a log file into your collection; what is there stays")
     take.add_argument("log_file", metavar="LOG.json", help="a log file, or '-'")
@@ -65,13 +72,31 @@ def add_log(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> No
     give.add_argument("file", metavar="FILE", nargs="?", help="where to write it (default: standard output)")
     give.add_argument("--csv", action="store_true", help="a row an entry, for a spreadsheet")
     give.set_defaults(run=run_log_export)
-    for command in (match, write, take, give):
+    for command in (match, write, usable, take, give):
         command.add_argument(
             "--data", type=Path, metavar="DIR", help="folder of the collection (default: your user data)"
         )
 
 
-def _log_in(name: str) -> LogFile:
+def run_log_usable(options: argparse.Namespace) -> int:
+    """Rows by lens, chain, body, mark and use; ids that no collection knows are told as they are."""
+    world = _world(options)
+    rows = usable_in_log(log_in(options.log_file), world)
+    if options.json:
+        told = [{field: value for field, value in asdict(row).items() if field != "failed"} for row in rows]
+        print(json.dumps(told, indent=2))
+        return 0
+    for row in rows:
+        pieces = " · ".join(name_of(world, id_) for id_ in (row.lens, *row.via, *([row.body] if row.body else [])))
+        mark = "" if row.focal_length_mm is None else f" at {row.focal_length_mm:g} mm"
+        said = "no stop is usable" if row.aperture is None else f"usable from f/{row.aperture:g}"
+        counted = f"{row.trials} trials, {row.own} own, the newest {row.newest}"
+        print(f"{pieces}{mark}, for {USE_NAMES[row.use]}: {said} ({counted})")
+    return 0
+
+
+def log_in(name: str) -> LogFile:
+    """A log file by its name, or standard input. Raises InputRefusedError."""
     if name == "-":
         data = sys.stdin.buffer.read(MAX_BYTES + 1)
     else:
@@ -118,7 +143,7 @@ def _a_line(text: str) -> str:
 
 
 def run_log_match(options: argparse.Namespace) -> int:
-    log, world = _log_in(options.log_file), _world(options)
+    log, world = log_in(options.log_file), _world(options)
     matching, reading = _read(options, log, world)
     remarks = [*unknown_in(log, world), *remarks_on(log, datetime.now(UTC))]
     if options.json:
@@ -149,7 +174,7 @@ def run_log_match(options: argparse.Namespace) -> int:
 
 def run_log_write(options: argparse.Namespace) -> int:
     overwrite = _fields(options.overwrite)
-    log, world = _log_in(options.log_file), _world(options)
+    log, world = log_in(options.log_file), _world(options)
     matching, reading = _read(options, log, world)
     folder: Path = options.folder
     wanted = wanted_of(
@@ -204,7 +229,7 @@ def run_log_import(options: argparse.Namespace) -> int:
     from tropeion.core.records.record import now  # noqa: PLC0415
     from tropeion.store.collection import Collection  # noqa: PLC0415
 
-    log = _log_in(options.log_file)
+    log = log_in(options.log_file)
     remarks = remarks_on(log, datetime.now(UTC))
     if remarks:
         lines = "\n".join(f"  {remark}" for remark in remarks)

@@ -109,6 +109,7 @@ def _parser() -> argparse.ArgumentParser:
     pair.add_argument("--body", required=True, metavar="ID")
     pair.add_argument("--via", metavar="ADAPTERS", help="judge this one chain: ids lens to body, by commas; '' is bare")
     pair.add_argument("--json", action="store_true", help="print the whole report")
+    pair.add_argument("--log", metavar="LOG.json", help="a log file whose trials count, as on the screen")
     pair.add_argument("--everything", action="store_true", help="with the routes that another beats in everything")
     _practice_options(pair)
     pair.set_defaults(run=run_match)

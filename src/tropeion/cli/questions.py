@@ -15,12 +15,14 @@ from tropeion.core.answers.labels import Label, read_label
 from tropeion.core.gear.world import MountlessError, UnknownIdError, World
 from tropeion.core.joints.key import POSSIBLE, identify
 from tropeion.core.joints.key_report import Answer, KeyReport
+from tropeion.core.log.trial_rows import world_tried
 from tropeion.core.rig.rig_report import MatchReport
 from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
 from tropeion.formats.match_json import fits_document, match_document
 
 from .inputs import InputRefusedError, practice_of, world_of
+from .log_command import log_in
 
 
 def run_fits(options: argparse.Namespace) -> int:
@@ -93,6 +95,8 @@ def run_label(options: argparse.Namespace) -> int:
 
 def run_match(options: argparse.Namespace) -> int:
     world, practice = world_of(options.file), practice_of(options)
+    if options.log is not None:
+        world = world_tried(world, log_in(options.log))
     via = None if options.via is None else [part.strip() for part in options.via.split(",") if part.strip()]
     try:
         report = match(world, options.lens, options.body, practice, via, everything=options.everything)

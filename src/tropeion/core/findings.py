@@ -112,6 +112,7 @@ Code = Literal[
     "not_assessed",
     "not_told",
     "contradicted",
+    "tried_unusable",
     "foreign_contacts",
 ]
 

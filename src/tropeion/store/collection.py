@@ -22,7 +22,7 @@ from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import Entry, find, users_of_each, with_entries
 from tropeion.core.gear.references import check_references
-from tropeion.core.gear.world import World, compile_world
+from tropeion.core.gear.world import World, compile_world, with_tried
 from tropeion.core.log.log_file import LogFile
 from tropeion.core.practice import Practice
 from tropeion.core.records.log_entry import LogEntry
@@ -41,6 +41,7 @@ from .meta import meta, revision_of, set_meta
 from .record_actions import Taken
 from .records import Kept, count_kept, entries_kept, in_place_of, named_in_records, read_log, record_kept, records_kept
 from .rows import Write, read_gear, version_of, versions_of
+from .tried_in import NOTHING_TRIED, tried_in, tried_standing
 from .whole import Whole, keep_subjects, practice_in, read_records, read_whole, subjects_in
 
 R = TypeVar("R", bound=Record)
@@ -84,6 +85,7 @@ class Collection:
         self._world_lock = threading.RLock()
         self._world: World | None = None
         self._world_revision = -1
+        self._tried_standing = NOTHING_TRIED
         try:
             with speaking_of(path):
                 bring_up_to_date(path, self._writer)
@@ -122,10 +124,13 @@ class Collection:
 
     def world(self) -> World:
         """The compiled collection as it is now."""
-        with self._world_lock:
-            if self._world is None or self.revision != self._world_revision:
-                with self._read() as connection:
-                    self._world, self._world_revision = compile_world(read_gear(connection)), revision_of(connection)
+        with self._world_lock, self._read() as connection:
+            revision, tried = revision_of(connection), tried_standing(connection)
+            if self._world is None or revision != self._world_revision:
+                self._world, self._world_revision = compile_world(read_gear(connection)), revision
+                self._tried_standing = NOTHING_TRIED
+            if tried != self._tried_standing:
+                self._world, self._tried_standing = with_tried(self._world, tried_in(connection, self._world)), tried
             return self._world
 
     def gear(self) -> Gear:
@@ -206,7 +211,10 @@ class Collection:
         # What was just written need not be read again.
         with self._world_lock:
             if revision > self._world_revision:
-                self._world, self._world_revision = compile_world(gear, self._world), revision
+                # With other firmware trials may count no more.
+                before = None if self._world is None else with_tried(self._world, {})
+                self._world, self._world_revision = compile_world(gear, before), revision
+                self._tried_standing = NOTHING_TRIED
         return action
 
     def history(self, limit: int = 50) -> tuple[Action, ...]:
@@ -395,6 +403,7 @@ class Collection:
             return
         with self._world_lock:
             self._world, self._world_revision = None, -1
+            self._tried_standing = NOTHING_TRIED
         self.close()
         self._file = self._identity()
 

@@ -3534,7 +3534,7 @@ export interface components {
             /** Could Work */
             could_work: boolean;
             /** Cautions */
-            cautions: ("coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "by_construction" | "focus_perhaps_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "register_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_assumed" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "contacts_unknown" | "drives_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "conversion_unstated" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed" | "not_told" | "contradicted" | "foreign_contacts")[];
+            cautions: ("coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "by_construction" | "focus_perhaps_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "register_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_assumed" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "contacts_unknown" | "drives_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "conversion_unstated" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed" | "not_told" | "contradicted" | "tried_unusable" | "foreign_contacts")[];
         };
         /**
          * ChangedItem
@@ -4858,7 +4858,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "by_construction" | "focus_perhaps_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "register_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_assumed" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "contacts_unknown" | "drives_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "conversion_unstated" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed" | "not_told" | "contradicted" | "foreign_contacts";
+            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "by_construction" | "focus_perhaps_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "register_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_assumed" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "contacts_unknown" | "drives_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "conversion_unstated" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed" | "not_told" | "contradicted" | "tried_unusable" | "foreign_contacts";
             /**
              * Severity
              * @enum {string}
@@ -9229,7 +9229,7 @@ export interface components {
          *     without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
          *     paths of values that is not stated. Not ``surely`` where it depends on a focus travel that is not known; ``wrong``
          *     says why a ring that goes on is made for another system and does not focus. ``slow`` are the functions that work
-         *     slowly.
+         *     slowly; ``usable`` is what trials say of the rig.
          */
         Route: {
             /** Adapters */
@@ -9294,6 +9294,8 @@ export interface components {
             stands_for: number;
             /** Assumed */
             assumed: string[];
+            /** Usable */
+            usable: components["schemas"]["UsableFrom"][];
         };
         /**
          * RouteLine
@@ -11262,6 +11264,38 @@ export interface components {
             name: string;
         };
         /**
+         * UsableFrom
+         * @description The widest stop from which every trial at it and beyond meets the use's demand; None: there is none.
+         *
+         *     ``body`` None: whichever; ``focal_length_mm`` is a zoom's mark. ``failed``: some trial does not meet it. Behind it
+         *     are ``trials``, ``own`` of them one's own, the ``newest`` of that day.
+         */
+        UsableFrom: {
+            /** Lens */
+            lens: string;
+            /** Via */
+            via: string[];
+            /** Body */
+            body: string | null;
+            /** Focal Length Mm */
+            focal_length_mm: number | null;
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "paid_still" | "film" | "web" | "play";
+            /** Aperture */
+            aperture: number | null;
+            /** Failed */
+            failed: boolean;
+            /** Trials */
+            trials: number;
+            /** Own */
+            own: number;
+            /** Newest */
+            newest: string;
+        };
+        /**
          * User
          * @description An item that cannot be without another one, and how it uses it.
          */
@@ -11403,7 +11437,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "by_construction" | "focus_perhaps_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "register_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_assumed" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "contacts_unknown" | "drives_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "conversion_unstated" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed" | "not_told" | "contradicted" | "foreign_contacts";
+            code: "coupling_damage" | "generation_unknown" | "excluded_by_maker" | "thread_binds" | "rear_collides" | "clearance_unknown" | "generation_open" | "coupling_safe_after" | "coupling_inspect" | "does_not_mate" | "rear_too_wide" | "generations_unruled" | "irreversible" | "nothing_focuses" | "focus_inside" | "by_construction" | "focus_perhaps_inside" | "focus_travel_too_short" | "focus_travel_unknown" | "register_unknown" | "focus_without_power" | "no_focusing" | "infinity_out_of_reach" | "infinity_stopped_down" | "passes_infinity" | "infinity_unsure" | "tolerance_assumed" | "closest_focus_needs_magnification" | "closest_focus_unknown" | "close_figures_doubtful" | "working_distance_unknown" | "diffraction" | "register_approximate" | "covers_crop_only" | "covers_no_mode" | "circle_assumed" | "circle_unknown" | "corners_darkened" | "corners_cut" | "steep_corner_rays" | "correcting_glass" | "glass_limits_aperture" | "iris_behind_lens" | "iris_without_power" | "pin_not_pressed" | "lever_not_moved" | "by_hand" | "contacts_assumed" | "contacts_unknown" | "drives_assumed" | "autofocus_slow" | "extras_lost" | "through_adapter" | "no_metering" | "stop_down_metering" | "meters" | "converted_by_maker" | "converted_by_others" | "converted_at_home" | "conversion_unstated" | "coupling_transplanted" | "same_thread_other_register" | "two_names" | "ring_long_by_hundredths" | "crop_counted_once" | "iris_hold_and_remove" | "chip_reports_fixed_lens" | "firmware_matters" | "release_needs_lens" | "asks_at_power_on" | "zoom_needs_entries" | "crop_by_hand" | "load_exceeded" | "support_wanted" | "play_moves_focus" | "throw_short" | "throw_long" | "seats_turn_squeeze" | "no_desqueeze" | "reflections" | "shake" | "stabiliser_entry_held" | "stabiliser_not_told" | "helicoid_range" | "filter_positions" | "no_clear_position" | "glass_avoided" | "zoom_avoided" | "crop_factor_unchanged" | "not_assessed" | "not_told" | "contradicted" | "tried_unusable" | "foreign_contacts";
             /** Text */
             text: string;
         };
@@ -12131,6 +12165,7 @@ export type UncertaintyPart = components['schemas']['UncertaintyPart'];
 export type UnknownCamera = components['schemas']['UnknownCamera'];
 export type Unmet = components['schemas']['Unmet'];
 export type Unpriced = components['schemas']['Unpriced'];
+export type UsableFrom = components['schemas']['UsableFrom'];
 export type User = components['schemas']['User'];
 export type Usual = components['schemas']['Usual'];
 export type UsualValue = components['schemas']['UsualValue'];

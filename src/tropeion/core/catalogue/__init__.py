@@ -51,6 +51,7 @@ from .handling import (
     throw_long,
     throw_short,
     tolerance_assumed,
+    tried_unusable,
     two_names,
     zoom_avoided,
 )
@@ -201,6 +202,7 @@ __all__ = [
     "throw_long",
     "throw_short",
     "tolerance_assumed",
+    "tried_unusable",
     "two_names",
     "working_distance_unknown",
     "zoom_avoided",

@@ -111,6 +111,10 @@ def not_assessed(*, missing: str) -> None: ...
 def contradicted(*, pieces: str, claim: str, by: str) -> None: ...
 
 
+@remark("caution", "Tried for {use}, and no stop was usable: {trials}. At equal grade it stands last.")
+def tried_unusable(*, use: str, trials: str) -> None: ...
+
+
 @remark(
     "caution",
     "The contacts of {front} and of {rear} touch, and do not speak one language: power may come where none is wanted. "

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import difflib
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 from typing import Final, Literal, TypeVar
 
@@ -20,6 +20,7 @@ from .lenses import Lens
 from .made import Adapters
 from .mounts import Generation, Mount, Protocol
 from .rig import Rig
+from .tried import Tried
 
 T = TypeVar("T", bound=Item)
 C = TypeVar("C", bound=Lens | Body)
@@ -108,7 +109,7 @@ class World:
     """An immutable collection, with what is computed once from it.
 
     ``lenses`` and ``bodies`` answer to the ids of changed mounts too (``plate..BODY..MOUNT``, ``mount..LENS..MOUNT``),
-    ``adapters`` to those of spacers (``spacer..MOUNT..MM``).
+    ``adapters`` to those of spacers (``spacer..MOUNT..MM``). ``tried`` is what trials of its rigs came to.
     """
 
     gear: Gear
@@ -119,6 +120,7 @@ class World:
     structure: Structure
     mounts: Mapping[str, Mount]
     adapters: Mapping[str, Adapter]
+    tried: Tried = field(default_factory=dict)
     keeper: Keeper = field(default_factory=Keeper, repr=False)
 
     def lens(self, id_: str) -> Lens:
@@ -228,4 +230,10 @@ def compile_world(gear: Gear, like: World | None = None) -> World:
         structure=structure,
         mounts=structure.mounts,
         adapters=structure.adapters,
+        tried={} if like is None else like.tried,
     )
+
+
+def with_tried(world: World, tried: Tried) -> World:
+    """The same collection with what trials came to."""
+    return replace(world, tried=tried, keeper=Keeper())

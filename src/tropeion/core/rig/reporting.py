@@ -101,6 +101,7 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
         interchangeable=(),
         stands_for=1,
         assumed=unknowns.assumed_in(rig, assessed.ends),
+        usable=unknowns.usable_in(rig),
     )
     return details_of(assessed, route) if detailed else route
 

@@ -10,6 +10,7 @@ from typing import Final, Literal, get_args
 
 from tropeion.core.findings import Finding, Grade
 from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.tried import UsableFrom
 from tropeion.core.joints.contacts import FunctionLeft
 from tropeion.core.joints.coupling import Clash
 from tropeion.core.joints.mechanics import Load, Play
@@ -206,7 +207,7 @@ class Route:
     without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
     paths of values that is not stated. Not ``surely`` where it depends on a focus travel that is not known; ``wrong``
     says why a ring that goes on is made for another system and does not focus. ``slow`` are the functions that work
-    slowly.
+    slowly; ``usable`` is what trials say of the rig.
     """
 
     adapters: tuple[str, ...]
@@ -240,6 +241,7 @@ class Route:
     interchangeable: tuple[tuple[str, ...], ...]
     stands_for: int
     assumed: tuple[str, ...]
+    usable: tuple[UsableFrom, ...]
 
     @property
     def wide(self) -> End:

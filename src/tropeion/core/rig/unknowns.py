@@ -8,6 +8,7 @@ from tropeion.core import catalogue, written
 from tropeion.core.findings import Remark
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.evidence import evidence_on
+from tropeion.core.gear.tried import OF_MODE, USE_NAMES, UsableFrom, left_unusable, usable_of
 from tropeion.core.gear.usual import taken_of
 from tropeion.core.joints.mechanics import Load, clearance_unknowns, is_at_home, plays_of
 
@@ -53,6 +54,7 @@ def unknowns_of(rig: Assembly, loads: Sequence[Load]) -> list[Remark]:
     untold = [*_of_the_play(rig), *_of_the_rays(rig), *_before_the_sensor(rig)]
     return [
         *contradictions(rig),
+        *_tried(rig),
         *([catalogue.tolerance_assumed(None, pieces=written.listed(assumed))] if assumed else []),
         *([catalogue.not_assessed(None, missing="; ".join(missing))] if missing else []),
         *([catalogue.not_told(None, missing="; ".join(untold))] if untold else []),
@@ -70,6 +72,20 @@ def contradictions(rig: Assembly) -> Iterator[Remark]:
             yield catalogue.contradicted(
                 testimony.item, pieces=written.listed(testimony.about), claim=claim, by=f"{by}{day}"
             )
+
+
+def _tried(rig: Assembly) -> Iterator[Remark]:
+    """That trials leave no usable stop for the use in force."""
+    use = OF_MODE[rig.practice.use]
+    for row in left_unusable(usable_in(rig), use)[:1]:
+        trials = "one trial" if row.trials == 1 else f"{row.trials} trials"
+        told = f"{trials}, {row.own or 'none'} of one’s own, the newest of {row.newest}"
+        yield catalogue.tried_unusable(None, use=USE_NAMES[use], trials=told)
+
+
+def usable_in(rig: Assembly) -> tuple[UsableFrom, ...]:
+    """What trials say of a rig."""
+    return usable_of(rig.world.tried, rig.lens.id, tuple(adapter.id for adapter in rig.adapters), rig.body.id)
 
 
 def _tolerances(rig: Assembly) -> Iterator[str]:

@@ -12,11 +12,13 @@ from tropeion.core import findings, written
 from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.tried import OF_MODE, left_unusable
 from tropeion.core.joints.mechanics import plays_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import losses_stops, price_of, to_buy
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.rig.rig_report import Route
+from tropeion.core.rig.unknowns import usable_in
 from tropeion.core.working import tidy
 
 from .wants import (
@@ -44,7 +46,8 @@ class Merit:
 
     ``makeshift``: it stands so much too near that the near end is lost with it. ``unsure``: whether it reaches infinity
     cannot be told; ``trap``: one piece that goes on, of the wrong register; ``overloaded``: a joint bears more than it
-    is rated for. ``alike`` is what routes must agree in to be compared, ``wants`` everything that anyone could want.
+    is rated for; ``unusable``: trials leave no usable stop for the use in force. ``alike`` is what routes must agree in
+    to be compared, ``wants`` everything that anyone could want.
     """
 
     grade: Grade
@@ -66,6 +69,7 @@ class Merit:
     makeshift: bool
     overloaded: bool
     unassessed: float
+    unusable: bool
     alike: tuple[float, ...]
     wants: tuple[float, ...]
 
@@ -75,6 +79,7 @@ def merit_of(assessed: Assessment) -> Merit:
     rig, end = assessed.rig, assessed.ends[0]
     adapters: Sequence[Adapter] = rig.adapters
     price, wants = price_of(adapters), wants_of(assessed)
+    unusable = bool(left_unusable(usable_in(rig), OF_MODE[rig.practice.use]))
     return Merit(
         grade=assessed.grade,
         pieces=len(adapters),
@@ -95,7 +100,9 @@ def merit_of(assessed: Assessment) -> Merit:
         makeshift=rig.chain.lens_error_mm + rig.chain.helicoid_mm / rig.chain.magnification**2 < -_MAKESHIFT_MM,
         overloaded=wants[WANTS.index("load")] < LOAD_UNKNOWN,
         unassessed=unassessed_in(wants, adapters),
-        alike=alike_of(assessed),
+        unusable=unusable,
+        # One that was tried in vain is no better than one that was not.
+        alike=(*alike_of(assessed), float(unusable)),
         wants=wants,
     )
 
@@ -121,9 +128,9 @@ def is_picky(lens: Lens, practice: Practice) -> bool:
 
 
 def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
-    """Sorts routes, best first: what works at all, practice, purpose, grade; then what reaches infinity surely and is
-    no makeshift, bears its load, is owned, full speed, the least light lost in pieces and filters, fewer pieces, price,
-    what was assessed. The practice may put price, or play and tolerance, before these.
+    """Sorts routes, best first: what works at all, practice, purpose, grade; then what was not tried in vain, reaches
+    infinity surely and is no makeshift, bears its load, is owned, full speed, the least light lost in pieces and
+    filters, fewer pieces, price, what was assessed. The practice may put price, or play and tolerance, before these.
     """
     choices = (
         merit.correcting and practice.glass == "avoid",
@@ -145,6 +152,7 @@ def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
         *choices,
         *purpose,
         -findings.rank(merit.grade),
+        merit.unusable,
         merit.probability < SURELY,
         merit.makeshift,
         merit.overloaded,

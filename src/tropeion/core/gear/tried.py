@@ -1,0 +1,62 @@
+"""What trials came to: from which stop a rig is usable for a use. The trials themselves are records."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from typing import Final, Literal
+
+TrialUse = Literal["paid_still", "film", "web", "play"]
+USE_NAMES: Final[dict[TrialUse, str]] = {"paid_still": "paid stills", "film": "film", "web": "the web", "play": "play"}
+# What a body's mode is tried for.
+OF_MODE: Final[dict[Literal["still", "film"], TrialUse]] = {"still": "paid_still", "film": "film"}
+
+
+@dataclass(frozen=True, slots=True)
+class UsableFrom:
+    """The widest stop from which every trial at it and beyond meets the use's demand; None: there is none.
+
+    ``body`` None: whichever; ``focal_length_mm`` is a zoom's mark. ``failed``: some trial does not meet it. Behind it
+    are ``trials``, ``own`` of them one's own, the ``newest`` of that day.
+    """
+
+    lens: str
+    via: tuple[str, ...]
+    body: str | None
+    focal_length_mm: float | None
+    use: TrialUse
+    aperture: float | None
+    failed: bool
+    trials: int
+    own: int
+    newest: str
+
+
+# By lens and chain.
+Tried = Mapping[tuple[str, tuple[str, ...]], tuple[UsableFrom, ...]]
+
+
+def by_rig(rows: Iterable[UsableFrom]) -> Tried:
+    """The rows by lens and chain."""
+    found: dict[tuple[str, tuple[str, ...]], list[UsableFrom]] = {}
+    for row in rows:
+        found.setdefault((row.lens, row.via), []).append(row)
+    return {key: tuple(of_key) for key, of_key in found.items()}
+
+
+def usable_of(tried: Tried, lens: str, via: tuple[str, ...], body: str) -> tuple[UsableFrom, ...]:
+    """What trials say of a rig: those on this body, then those that name none."""
+    rows = tried.get((lens, via), ())
+    return (*(row for row in rows if row.body == body), *(row for row in rows if row.body is None))
+
+
+def left_unusable(rows: Iterable[UsableFrom], use: TrialUse) -> tuple[UsableFrom, ...]:
+    """The rows that leave no usable stop for a use; empty where one does, or none speaks of it.
+
+    Trials on this body speak first; those that name no body only where there are none.
+    """
+    of_use = [row for row in rows if row.use == use]
+    speaking = [row for row in of_use if row.body is not None] or of_use
+    if any(row.aperture is not None for row in speaking) or not any(row.failed for row in speaking):
+        return ()
+    return tuple(speaking)
