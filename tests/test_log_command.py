@@ -118,11 +118,11 @@ def test_in_and_out_nothing_is_lost_and_twice_is_once(tmp_path: Path) -> None:
     log, data = tmp_path / "log.json", str(tmp_path / "data")
     log.write_bytes(log_bytes())
     dry = run("log", "import", str(log), "--data", data, "--dry-run")
-    assert dry.stdout.decode().splitlines()[0] == "99 new"
+    assert dry.stdout.decode().splitlines()[0] == "120 new"
     first = run("log", "import", str(log), "--data", data)
-    assert first.stdout.decode().splitlines() == ["99 new", "0 same", "0 other"]
+    assert first.stdout.decode().splitlines() == ["120 new", "0 same", "0 other"]
     again = run("log", "import", str(log), "--data", data)
-    assert again.stdout.decode().splitlines() == ["0 new", "99 same", "0 other"]
+    assert again.stdout.decode().splitlines() == ["0 new", "120 same", "0 other"]
     back = load_log(run("log", "export", "--data", data).stdout)
     sent = load_log(log_bytes())
     assert (set(back.entries), back.rolls, set(back.cameras)) == (set(sent.entries), sent.rolls, set(sent.cameras))

@@ -122,7 +122,8 @@ def test_usable_at_the_terminal(tmp_path: Path) -> None:
     assert (said["kel-55", None]["aperture"], said["kel-55", None]["own"]) == (5.6, 0)
     assert said["nobody-s", None]["aperture"] is None
     text = run("log", "usable", str(log), "--gear", "sample").stdout.decode()
-    assert "Kelvane 55/2.2 · Plain ring KLV–OST · Ostrel O7, for paid stills: usable from f/4" in text
-    assert "nobody-s, for paid stills: no stop is usable" in text
+    rig = "Kelvane 55/2.2 · Plain ring KLV–OST · Ostrel O7"
+    assert f"{rig}. Paid stills: usable from f/4 (2 trials: 2 own; the newest of 2026-11-20)" in text
+    assert "nobody-s. Paid stills: no usable stop (1 trial: 1 own; " in text
     log.write_text(json.dumps({"version": 1}))
     assert json.loads(run("log", "usable", str(log), "--data", str(tmp_path / "none"), "--json").stdout) == []

@@ -147,6 +147,7 @@ RIGHTS: Final[dict[str, dict[str, Needs]]] = {
     "/start": {"GET": "read"},
     "/stored": {"GET": "read", "PUT": "change"},
     "/subjects": {"PUT": "change"},
+    "/trials": {"GET": "read", "POST": "log"},
     "/would-fit": {"GET": "read"},
 }
 _BASE: Final = "/api/v1"

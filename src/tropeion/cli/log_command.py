@@ -14,7 +14,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from tropeion.core.gear.tried import USE_NAMES
+from tropeion.core.gear.tried import usable_said
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.log.header import readable
 from tropeion.core.log.log_checks import remarks_on, unknown_in
@@ -88,10 +88,7 @@ def run_log_usable(options: argparse.Namespace) -> int:
         return 0
     for row in rows:
         pieces = " · ".join(name_of(world, id_) for id_ in (row.lens, *row.via, *([row.body] if row.body else [])))
-        mark = "" if row.focal_length_mm is None else f" at {row.focal_length_mm:g} mm"
-        said = "no stop is usable" if row.aperture is None else f"usable from f/{row.aperture:g}"
-        counted = f"{row.trials} trials, {row.own} own, the newest {row.newest}"
-        print(f"{pieces}{mark}, for {USE_NAMES[row.use]}: {said} ({counted})")
+        print(f"{pieces}. {usable_said(row)}")
     return 0
 
 

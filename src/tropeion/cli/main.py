@@ -103,26 +103,7 @@ def _parser() -> argparse.ArgumentParser:
     _listen_options(demo)
     demo.set_defaults(run=run_demo)
 
-    pair = commands.add_parser("match", help="judge a lens on a body, from a gear file")
-    pair.add_argument("file", metavar="FILE", help="gear file; '-' reads standard input, 'sample' the sample world")
-    pair.add_argument("--lens", required=True, metavar="ID")
-    pair.add_argument("--body", required=True, metavar="ID")
-    pair.add_argument("--via", metavar="ADAPTERS", help="judge this one chain: ids lens to body, by commas; '' is bare")
-    pair.add_argument("--json", action="store_true", help="print the whole report")
-    pair.add_argument("--log", metavar="LOG.json", help="a log file whose trials count, as on the screen")
-    pair.add_argument("--everything", action="store_true", help="with the routes that another beats in everything")
-    _practice_options(pair)
-    pair.set_defaults(run=run_match)
-
-    fits = commands.add_parser("fits", help="what fits one lens, or one body")
-    fits.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
-    end = fits.add_mutually_exclusive_group(required=True)
-    end.add_argument("--lens", metavar="ID")
-    end.add_argument("--body", metavar="ID")
-    fits.add_argument("--json", action="store_true", help="print the whole report")
-    _practice_options(fits)
-    fits.set_defaults(run=run_fits)
-
+    _pair_commands(commands)
     _frame_command(commands)
     _becomes_command(commands)
     _setup_commands(commands)
@@ -149,6 +130,29 @@ def _parser() -> argparse.ArgumentParser:
     schema = commands.add_parser("schema", help="print the JSON Schema of the gear file")
     schema.set_defaults(run=run_schema)
     return parser
+
+
+def _pair_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """A pair, or one end of it."""
+    pair = commands.add_parser("match", help="judge a lens on a body, from a gear file")
+    pair.add_argument("file", metavar="FILE", help="gear file; '-' reads standard input, 'sample' the sample world")
+    pair.add_argument("--lens", required=True, metavar="ID")
+    pair.add_argument("--body", required=True, metavar="ID")
+    pair.add_argument("--via", metavar="ADAPTERS", help="judge this one chain: ids lens to body, by commas; '' is bare")
+    pair.add_argument("--json", action="store_true", help="print the whole report")
+    pair.add_argument("--log", metavar="LOG.json", help="a log file whose trials count, as on the screen")
+    pair.add_argument("--everything", action="store_true", help="with the routes that another beats in everything")
+    _practice_options(pair)
+    pair.set_defaults(run=run_match)
+
+    fits = commands.add_parser("fits", help="what fits one lens, or one body")
+    fits.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
+    end = fits.add_mutually_exclusive_group(required=True)
+    end.add_argument("--lens", metavar="ID")
+    end.add_argument("--body", metavar="ID")
+    fits.add_argument("--json", action="store_true", help="print the whole report")
+    _practice_options(fits)
+    fits.set_defaults(run=run_fits)
 
 
 def _frame_command(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:

@@ -2722,6 +2722,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Log Trials
+         * @description The trials of a rig and what they come to; without one the latest of all.
+         */
+        get: operations["get_log_trials"];
+        put?: never;
+        /**
+         * Post Log Trials
+         * @description Keep trials, in one action; one whose id stands already stays as it stands.
+         */
+        post: operations["post_log_trials"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gallery": {
         parameters: {
             query?: never;
@@ -4732,6 +4756,83 @@ export interface components {
              * @default 1
              */
             version: number;
+        };
+        /**
+         * FiledTrial
+         * @description A trial in the file; ``struck``: why it counts no more.
+         */
+        FiledTrial: {
+            /** Body */
+            body?: string | null;
+            /** Lens */
+            lens: string;
+            /**
+             * Via
+             * @default []
+             */
+            via: string[];
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "paid_still" | "film" | "web" | "play";
+            /** Aperture */
+            aperture: number;
+            /** Focal Length Mm */
+            focal_length_mm?: number | null;
+            /** Distance M */
+            distance_m?: number | null;
+            /**
+             * Centre
+             * @enum {string}
+             */
+            centre: "sharp" | "soft" | "smeared" | "dark";
+            /** Corner */
+            corner?: ("sharp" | "soft" | "smeared" | "dark") | null;
+            /**
+             * Ghost
+             * @default false
+             */
+            ghost: boolean;
+            /**
+             * Flare
+             * @default false
+             */
+            flare: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** File */
+            file?: string | null;
+            /**
+             * Source
+             * @default own
+             * @enum {string}
+             */
+            source: "own" | "person" | "shop" | "maker" | "review";
+            /** Firmware */
+            firmware?: {
+                [key: string]: string;
+            };
+            /** Travel */
+            travel?: number | null;
+            /** Cause */
+            cause?: ("lens" | "focus" | "magnifier" | "subject" | "shake" | "play") | null;
+            /** Hood */
+            hood?: boolean | null;
+            /**
+             * Character
+             * @default []
+             */
+            character: string[];
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Struck */
+            struck?: string | null;
         };
         /**
          * FilterPlan
@@ -9229,7 +9330,7 @@ export interface components {
          *     without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
          *     paths of values that is not stated. Not ``surely`` where it depends on a focus travel that is not known; ``wrong``
          *     says why a ring that goes on is made for another system and does not focus. ``slow`` are the functions that work
-         *     slowly; ``usable`` is what trials say of the rig.
+         *     slowly; ``usable`` is what trials say of the rig, ``usable_says`` that in words.
          */
         Route: {
             /** Adapters */
@@ -9296,6 +9397,8 @@ export interface components {
             assumed: string[];
             /** Usable */
             usable: components["schemas"]["UsableFrom"][];
+            /** Usable Says */
+            usable_says: string[];
         };
         /**
          * RouteLine
@@ -9775,7 +9878,7 @@ export interface components {
          * Served
          * @description A demand, by its place in the question, and the rig that meets it, adapters from the lens to the body.
          *
-         *     ``slow`` are the functions that it has and has slowly.
+         *     ``slow`` are the functions that it has and has slowly; ``usable_says`` is what trials of the rig came to.
          */
         Served: {
             /** Demand */
@@ -9803,6 +9906,8 @@ export interface components {
             slow: ("autofocus" | "manual_focus" | "aperture" | "aperture_readout" | "open_aperture_metering" | "exposure_modes" | "identity" | "focal_length" | "focus_distance" | "stabiliser" | "control_ring" | "automatic_magnifier" | "automatic_crop")[];
             /** Cautions */
             cautions: components["schemas"]["Warned"][];
+            /** Usable Says */
+            usable_says: string[];
             /** Buys */
             buys: string[];
         };
@@ -9811,7 +9916,7 @@ export interface components {
          * @description What of a rig is done, entered, carried and joined. ``steps`` of a rig that fails say what stops it.
          *
          *     ``uses`` are stills and film where the body takes both; ``menus_apart``: some settings are in the short or in the
-         *     full menus alone; ``area`` is the part of the sensor in use.
+         *     full menus alone; ``area`` is the part of the sensor in use; ``usable_says`` what trials of it came to.
          */
         SetUp: {
             /** Lens */
@@ -9829,6 +9934,8 @@ export interface components {
             grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
             /** Sentence */
             sentence: string;
+            /** Usable Says */
+            usable_says: string[];
             /** Camera Says */
             camera_says: string;
             /** Support Says */
@@ -11131,6 +11238,23 @@ export interface components {
             told_mm: number | null;
         };
         /**
+         * TrialLine
+         * @description A trial, its version, what it says in words, whose it is, and why it does not count (empty: it does).
+         */
+        TrialLine: {
+            /** Version */
+            version: number;
+            trial: components["schemas"]["FiledTrial"];
+            /** Rig Name */
+            rig_name: string;
+            /** Says */
+            says: string;
+            /** Whose */
+            whose: string;
+            /** Not Counted */
+            not_counted: string;
+        };
+        /**
          * TrialShown
          * @description A trial, and what was seen then, in words.
          */
@@ -11173,6 +11297,44 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * TrialsPage
+         * @description The trials of a rig, the widest stop first, or the latest of all; what those of a rig come to.
+         *
+         *     Those that name no body are among those of every body. ``rigs`` are all that were tried.
+         */
+        TrialsPage: {
+            /** Trials */
+            trials: components["schemas"]["TrialLine"][];
+            /** Usable */
+            usable: components["schemas"]["UsableLine"][];
+            /** Rigs */
+            rigs: components["schemas"]["TriedRig"][];
+        };
+        /**
+         * TrialsSent
+         * @description A ladder of trials, kept in one action; sent twice they are kept once.
+         */
+        TrialsSent: {
+            /** Trials */
+            trials: components["schemas"]["FiledTrial"][];
+        };
+        /**
+         * TriedRig
+         * @description A rig that was tried.
+         */
+        TriedRig: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string | null;
+            /** Via */
+            via: string[];
+            /** Name */
+            name: string;
+            /** Trials */
+            trials: number;
         };
         /**
          * Tries
@@ -11294,6 +11456,15 @@ export interface components {
             own: number;
             /** Newest */
             newest: string;
+        };
+        /**
+         * UsableLine
+         * @description What the trials that count come to for one use.
+         */
+        UsableLine: {
+            row: components["schemas"]["UsableFrom"];
+            /** Says */
+            says: string;
         };
         /**
          * User
@@ -11483,7 +11654,7 @@ export interface components {
          *
          *     ``sentence`` is of the best that is listed where nothing at hand joins them; ``adapters`` by name. ``better`` is
          *     there where something to buy makes more of it; ``unlisted`` says what a ring that is not listed would, where nothing
-         *     that is listed works.
+         *     that is listed works; ``usable_says`` what trials of the rig came to.
          */
         Why: {
             /** Lens */
@@ -11509,6 +11680,11 @@ export interface components {
              * @default
              */
             unlisted: string;
+            /**
+             * Usable Says
+             * @default []
+             */
+            usable_says: string[];
         };
         /**
          * WideLens
@@ -11869,6 +12045,7 @@ export type FieldChanged = components['schemas']['FieldChanged'];
 export type FieldKept = components['schemas']['FieldKept'];
 export type FieldProblem = components['schemas']['FieldProblem'];
 export type FiledEntry = components['schemas']['FiledEntry'];
+export type FiledTrial = components['schemas']['FiledTrial'];
 export type FilterPlan = components['schemas']['FilterPlan'];
 export type FilterSet = components['schemas']['FilterSet'];
 export type FilterSize = components['schemas']['FilterSize'];
@@ -12156,8 +12333,12 @@ export type TickDeed = components['schemas']['TickDeed'];
 export type Ticked = components['schemas']['Ticked'];
 export type Ticks = components['schemas']['Ticks'];
 export type ToldAtMark = components['schemas']['ToldAtMark'];
+export type TrialLine = components['schemas']['TrialLine'];
 export type TrialShown = components['schemas']['TrialShown'];
 export type TrialWritten = components['schemas']['TrialWritten'];
+export type TrialsPage = components['schemas']['TrialsPage'];
+export type TrialsSent = components['schemas']['TrialsSent'];
+export type TriedRig = components['schemas']['TriedRig'];
 export type Tries = components['schemas']['Tries'];
 export type TryWritten = components['schemas']['TryWritten'];
 export type Turned = components['schemas']['Turned'];
@@ -12166,6 +12347,7 @@ export type UnknownCamera = components['schemas']['UnknownCamera'];
 export type Unmet = components['schemas']['Unmet'];
 export type Unpriced = components['schemas']['Unpriced'];
 export type UsableFrom = components['schemas']['UsableFrom'];
+export type UsableLine = components['schemas']['UsableLine'];
 export type User = components['schemas']['User'];
 export type Usual = components['schemas']['Usual'];
 export type UsualValue = components['schemas']['UsualValue'];
@@ -20587,6 +20769,114 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StoredReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_log_trials: {
+        parameters: {
+            query?: {
+                lens?: string | null;
+                body?: string | null;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialsPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_log_trials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialsSent"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialsPage"];
                 };
             };
             /** @description An id that is not in the collection */

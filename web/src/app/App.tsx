@@ -21,6 +21,7 @@ const Gallery = lazy(() => import("../views/gallery/Gallery"));
 const InPocket = lazy(() => import("../views/pocket/InPocket"));
 const LightPath = lazy(() => import("../views/light-path/LightPath"));
 const Log = lazy(() => import("../views/log/Log"));
+const Trials = lazy(() => import("../views/log/trials/Trials"));
 const Pictures = lazy(() => import("../views/pictures/Pictures"));
 const WholeKit = lazy(() => import("../views/grid/WholeKit"));
 const Kit = lazy(() => import("../views/kit/Kit"));
@@ -70,6 +71,7 @@ export function App() {
                   <Route path="/setup/:id?" element={<SetUp />} />
                 </Route>
                 <Route path="/log" element={<Log />} />
+                <Route path="/log/trials" element={<Trials />} />
                 <Route path="/log/pictures/:folder?" element={<Pictures />} />
                 <Route path="/plan" element={<Plans />} />
                 <Route path="/plan/:id" element={<Plan />} />

@@ -42,6 +42,7 @@ export const GROUPS: readonly Group[] = [
         under: [
           { path: "/log", name: "While shooting" },
           { path: "/log/pictures", name: "Pictures" },
+          { path: "/log/trials", name: "Trials" },
         ],
       },
       {

@@ -9,7 +9,7 @@ from typing import Literal
 from tropeion.core.findings import Code, Grade
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.world import World, compile_world
+from tropeion.core.gear.world import World, compile_world, with_tried
 from tropeion.core.optics.stack import stack_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import codes_of
@@ -135,7 +135,8 @@ def _place(world: World, one: Lens | Body) -> tuple[str, str, str]:
 def _at_hand(world: World, like: World | None) -> World:
     """The same world with no adapters but those at hand."""
     held = tuple(adapter for adapter in world.gear.adapters if adapter.at_hand)
-    return compile_world(world.gear.model_copy(update={"adapters": held, "rigs": ()}), like)
+    compiled = compile_world(world.gear.model_copy(update={"adapters": held, "rigs": ()}), like)
+    return compiled if compiled.tried == world.tried else with_tried(compiled, world.tried)
 
 
 @dataclass(frozen=True, slots=True)

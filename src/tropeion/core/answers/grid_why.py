@@ -32,7 +32,7 @@ class Why:
 
     ``sentence`` is of the best that is listed where nothing at hand joins them; ``adapters`` by name. ``better`` is
     there where something to buy makes more of it; ``unlisted`` says what a ring that is not listed would, where nothing
-    that is listed works.
+    that is listed works; ``usable_says`` what trials of the rig came to.
     """
 
     lens: str
@@ -44,6 +44,7 @@ class Why:
     better: Better | None
     cautions: tuple[Warned, ...] = ()
     unlisted: str = ""
+    usable_says: tuple[str, ...] = ()
 
 
 def why_of(grid: Grid, lens_id: str, body_id: str | None) -> Why:
@@ -77,6 +78,7 @@ def why_of(grid: Grid, lens_id: str, body_id: str | None) -> Why:
         better,
         minded_in(told),
         unlisted,
+        told.usable_says,
     )
 
 

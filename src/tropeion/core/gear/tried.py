@@ -6,6 +6,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Final, Literal
 
+from tropeion.core import written
+
 TrialUse = Literal["paid_still", "film", "web", "play"]
 USE_NAMES: Final[dict[TrialUse, str]] = {"paid_still": "paid stills", "film": "film", "web": "the web", "play": "play"}
 # What a body's mode is tried for.
@@ -60,3 +62,23 @@ def left_unusable(rows: Iterable[UsableFrom], use: TrialUse) -> tuple[UsableFrom
     if any(row.aperture is not None for row in speaking) or not any(row.failed for row in speaking):
         return ()
     return tuple(speaking)
+
+
+def usable_said(row: UsableFrom) -> str:
+    """What trials come to for one use, with how many they are and of when."""
+    stop = "no usable stop" if row.aperture is None else f"usable from {written.aperture(row.aperture)}"
+    if row.aperture is None and not row.failed:
+        stop = "not known: nobody looked at the corners"
+    mark = "" if row.focal_length_mm is None else f" at {row.focal_length_mm:g} mm"
+    others = row.trials - row.own
+    counted = [f"{row.own} own"] if row.own else []
+    counted += [f"{others} of others"] if others else []
+    anywhere = "" if row.body is not None else ", on whichever body"
+    trials = "trial" if row.trials == 1 else "trials"
+    told = f"{row.trials} {trials}: {', '.join(counted)}; the newest of {row.newest}"
+    return f"{USE_NAMES[row.use].capitalize()}{mark}: {stop} ({told}{anywhere})"
+
+
+def usable_lines(rows: Iterable[UsableFrom]) -> tuple[str, ...]:
+    """Each use in a line."""
+    return tuple(usable_said(row) for row in rows)

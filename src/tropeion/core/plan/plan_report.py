@@ -34,7 +34,7 @@ class Bought:
 class Served:
     """A demand, by its place in the question, and the rig that meets it, adapters from the lens to the body.
 
-    ``slow`` are the functions that it has and has slowly.
+    ``slow`` are the functions that it has and has slowly; ``usable_says`` is what trials of the rig came to.
     """
 
     demand: int
@@ -48,6 +48,7 @@ class Served:
     probability: float
     slow: tuple[FunctionName, ...]
     cautions: tuple[Warned, ...]
+    usable_says: tuple[str, ...]
     buys: tuple[str, ...]
 
 

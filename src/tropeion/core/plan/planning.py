@@ -105,6 +105,7 @@ class _Teller:
                     probability=candidate.probability or 0.0,
                     slow=route.slow,
                     cautions=minded_in(route),
+                    usable_says=route.usable_says,
                     buys=tuple(sorted(buys)),
                 )
             )

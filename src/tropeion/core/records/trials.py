@@ -36,7 +36,8 @@ class Trial(Strict):
     travel: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] | None = None
     cause: Literal["lens", "focus", "magnifier", "subject", "shake", "play"] | None = None
     hood: bool | None = None
-    character: Several[Word] = ()
+    # Over HTTP a list comes as a list.
+    character: Annotated[Several[Word], Field(strict=False)] = ()
 
 
 class EventOf(Strict):

@@ -10,6 +10,7 @@ from tropeion.core.findings import Finding
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.tried import usable_lines
 from tropeion.core.gear.world import World
 from tropeion.core.joints import contacts, coupling, mechanics
 from tropeion.core.joints.signal import wire_ends_at
@@ -67,6 +68,7 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
             *unknowns.unknowns_of(rig, loads),
         ]
     )
+    usable = unknowns.usable_in(rig)
     route = Route(
         adapters=tuple(adapter.id for adapter in rig.adapters),
         grade=assessed.grade,
@@ -101,7 +103,8 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
         interchangeable=(),
         stands_for=1,
         assumed=unknowns.assumed_in(rig, assessed.ends),
-        usable=unknowns.usable_in(rig),
+        usable=usable,
+        usable_says=usable_lines(usable),
     )
     return details_of(assessed, route) if detailed else route
 

@@ -207,7 +207,7 @@ class Route:
     without changing anything but the price; ``stands_for`` counts the chains that come of that. ``assumed`` are the
     paths of values that is not stated. Not ``surely`` where it depends on a focus travel that is not known; ``wrong``
     says why a ring that goes on is made for another system and does not focus. ``slow`` are the functions that work
-    slowly; ``usable`` is what trials say of the rig.
+    slowly; ``usable`` is what trials say of the rig, ``usable_says`` that in words.
     """
 
     adapters: tuple[str, ...]
@@ -242,6 +242,7 @@ class Route:
     stands_for: int
     assumed: tuple[str, ...]
     usable: tuple[UsableFrom, ...]
+    usable_says: tuple[str, ...]
 
     @property
     def wide(self) -> End:

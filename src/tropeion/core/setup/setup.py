@@ -41,7 +41,7 @@ class SetUp:
     """What of a rig is done, entered, carried and joined. ``steps`` of a rig that fails say what stops it.
 
     ``uses`` are stills and film where the body takes both; ``menus_apart``: some settings are in the short or in the
-    full menus alone; ``area`` is the part of the sensor in use.
+    full menus alone; ``area`` is the part of the sensor in use; ``usable_says`` what trials of it came to.
     """
 
     lens: str
@@ -50,6 +50,7 @@ class SetUp:
     accessories: tuple[str, ...]
     grade: Grade
     sentence: str
+    usable_says: tuple[str, ...]
     camera_says: str
     support_says: str
     balance_says: str
@@ -116,6 +117,7 @@ def set_up_of(
         accessories=tuple(accessory.id for accessory in joined),
         grade=judged.grade,
         sentence=route.sentence,
+        usable_says=route.usable_says,
         camera_says=camera_says(judged.grade, route.sentence, route.details.steps, body),
         support_says=support_says(balance, body, names),
         balance_says=_said(balance, names),

@@ -32,6 +32,9 @@ export function WhyLine({ lens, body, cell, practice, onOpen }: Props) {
         {said?.cautions.map(({ code, text }) => (
           <span key={code} className="grid-why-caution">{` ${text}`}</span>
         ))}
+        {said?.usable_says.map((one) => (
+          <span key={one} className="route-gives" data-usable-says>{` ${one}.`}</span>
+        ))}
         {said?.unlisted && <span className="grid-why-better">{` ${said.unlisted}`}</span>}
         {said?.better && <span className="grid-why-better">{` Better with ${betterSaid(said.better)}`}</span>}
       </p>

@@ -29,7 +29,7 @@ import { RouteList } from "./RouteList";
 import { DistanceRange } from "../../parts/DistanceRange";
 import { StripFigures } from "./StripFigures";
 import type { usePair } from "./usePair";
-import { viaOf } from "../../parts/rig";
+import { rigPath, viaOf } from "../../parts/rig";
 import { addRingLink, unlistedIn } from "../../parts/unlisted";
 
 type Pair = ReturnType<typeof usePair> & { report: MatchReport; route: Route };
@@ -196,6 +196,11 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
         </section>
       )}
       <Findings route={route} />
+      <p>
+        <Link to={rigPath({ lens: report.lens, body: report.body, adapters: route.adapters }, "/log/trials")}>
+          {route.usable_says.length > 0 ? "Its trials" : "Note how it did"}
+        </Link>
+      </p>
       {route.details && (
         <Steps
           rig={{ lens: report.lens, body: report.body, adapters: viaOf(route.adapters) }}

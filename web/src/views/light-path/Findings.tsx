@@ -12,6 +12,11 @@ export function Findings({ route }: { route: Route }) {
   return (
     <section>
       <h2>Found</h2>
+      {route.usable_says.map((says) => (
+        <p key={says} data-usable-says>
+          {says}
+        </p>
+      ))}
       {route.findings.length === 0 && <p>Nothing stands against it.</p>}
       <ul className="findings">
         {route.findings.map((finding) => (

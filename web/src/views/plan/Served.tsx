@@ -35,6 +35,11 @@ export function Served({ report }: { report: PlanReport }) {
                   one.adapters.length > 0 ? `; infinity ${percent(one.probability)}` : ""
                 }`}
               </span>
+              {one.usable_says.map((says) => (
+                <span key={says} className="served-caution" data-usable-says>
+                  {says}
+                </span>
+              ))}
               {one.cautions.map(({ code, text }) => (
                 <span key={code} className="served-caution">
                   {text}

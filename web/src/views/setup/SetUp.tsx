@@ -176,12 +176,23 @@ function Head({ report, match, name, named, path }: HeadProps) {
       <div className="screen-head" aria-live="polite">
         <h1>{unbroken(report.camera_says)}</h1>
         <p className="setup-support">{unbroken(report.support_says)}</p>
+        {report.usable_says.map((says) => (
+          <p key={says} data-usable-says>
+            <Link to={rigPath(report, "/log/trials")}>{says}</Link>
+          </p>
+        ))}
         <p>
           <GradeMark grade={report.grade} size={18} />
           {` ${gradeTitle(report.grade)}. `}
           <Link to={path}>{`${name ? `${name}: ` : ""}${named}, ${chain || "bare"}`}</Link>
           {" · "}
           <Link to={rigPath(report, "/log")}>log it while shooting</Link>
+          {report.usable_says.length === 0 && (
+            <>
+              {" · "}
+              <Link to={rigPath(report, "/log/trials")}>note how it did</Link>
+            </>
+          )}
         </p>
       </div>
       {scene && (

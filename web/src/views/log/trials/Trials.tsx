@@ -1,0 +1,114 @@
+import "./Trials.css";
+
+import { useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+
+import { inHandQuery } from "../../../api/logQueries";
+import { everyTrialQuery, type TrialLine, trialsQuery, type TrialsPage } from "../../../api/trialQueries";
+import { useScreen } from "../../../app/screen";
+import { TrialLadder } from "../../../drawing/trials/TrialLadder";
+import { Failed } from "../../../parts/Failed";
+import { Plain } from "../../../parts/Plain";
+import { adaptersIn, viaOf } from "../../../parts/rig";
+import { UndoBar } from "../../../parts/UndoBar";
+import { Offered } from "../RigChoice";
+import { TRIALS_HELP } from "./help";
+import { NewLadder } from "./NewLadder";
+import { Told } from "./Told";
+
+/** How a rig did, stop by stop, and from where it is usable. */
+export default function Trials() {
+  const [address, setAddress] = useSearchParams();
+  const [lens, body, via] = [address.get("lens") ?? "", address.get("body") ?? "", address.get("via") ?? ""];
+  const rig = { lens, body, via };
+  const named = lens !== "" && body !== "";
+  const every = useQuery({ ...everyTrialQuery, enabled: !named });
+  const page = useQuery({ ...trialsQuery(rig), enabled: named });
+  const hand = useQuery({ ...inHandQuery(rig), enabled: named });
+  const there = named ? page.isSuccess && hand.isSuccess : every.isSuccess;
+  useScreen({
+    title: "Trials",
+    answer: there ? `trials ${named ? `${lens} ${body} ${via}` : ""}`.trim() : undefined,
+    busy: !there,
+    className: "trials",
+    help: TRIALS_HELP,
+  });
+  const error = page.error ?? hand.error ?? every.error;
+  if (error) return <Failed error={error} onRetry={() => void (named ? page.refetch() : every.refetch())} />;
+  const choose = (one: { lens: string; body: string; via: readonly string[] }) =>
+    setAddress({ lens: one.lens, body: one.body, via: viaOf(one.via) });
+  if (!named) return every.data ? <Choose page={every.data} onChoose={choose} /> : <Skeleton />;
+  if (!page.data || !hand.data) return <Skeleton />;
+  const name = [hand.data.lens_name, ...hand.data.via_names].join(" · ");
+  return (
+    <div className="trials-page">
+      <header>
+        <h1>{`${name} on ${hand.data.body_name}`}</h1>
+        <Plain className="unfold" onClick={() => setAddress({})}>
+          another rig
+        </Plain>
+      </header>
+      <Comes page={page.data} />
+      <NewLadder key={`${lens} ${body} ${via}`} rig={{ lens, body, via: adaptersIn(via) }} hand={hand.data} />
+      <Told lines={page.data.trials} />
+      <UndoBar />
+    </div>
+  );
+}
+
+const Skeleton = () => <div className="sheet skeleton" aria-busy="true" />;
+
+/** What the trials come to, use by use, drawn. */
+function Comes({ page }: { page: TrialsPage }) {
+  if (page.trials.length === 0)
+    return <p className="trials-none">It was not tried yet: note a ladder of stops below.</p>;
+  const uses = [...new Set(page.trials.map(({ trial }) => trial.use))];
+  return (
+    <section aria-label="Usable from">
+      {uses.map((use) => {
+        const lines: readonly TrialLine[] = page.trials.filter(({ trial }) => trial.use === use);
+        const rows = page.usable.filter(({ row }) => row.use === use);
+        return (
+          <figure key={use} className="trials-use" data-use={use}>
+            {rows.map(({ row, says }) => (
+              <figcaption key={`${row.body} ${row.focal_length_mm}`} data-usable={row.aperture ?? "none"}>
+                {says}
+              </figcaption>
+            ))}
+            {rows.length === 0 && <figcaption>None of these trials counts.</figcaption>}
+            <TrialLadder
+              trials={lines}
+              from={rows[0]?.row.aperture ?? null}
+              label={rows.map(({ says }) => says).join(". ") || "None of these trials counts"}
+            />
+          </figure>
+        );
+      })}
+    </section>
+  );
+}
+
+function Choose({ page, onChoose }: { page: TrialsPage; onChoose: (rig: Chosen) => void }) {
+  return (
+    <div className="trials-page">
+      <h1>{page.rigs.length === 0 ? "Nothing was tried yet. Which rig?" : "Which rig was tried?"}</h1>
+      <ul className="trials-rigs" aria-label="Rigs that were tried">
+        {page.rigs.map((rig) => (
+          <li key={rig.name}>
+            <Plain onClick={() => onChoose({ ...rig, body: rig.body ?? "" })} disabled={rig.body === null}>
+              <span>{rig.name}</span>
+              <span>{`${rig.trials} ${rig.trials === 1 ? "trial" : "trials"}`}</span>
+            </Plain>
+          </li>
+        ))}
+      </ul>
+      <Offered onChoose={onChoose} />
+    </div>
+  );
+}
+
+interface Chosen {
+  lens: string;
+  body: string;
+  via: readonly string[];
+}
