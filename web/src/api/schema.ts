@@ -2204,6 +2204,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pieces/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Pieces Away
+         * @description What is lent, borrowed or gone.
+         */
+        get: operations["get_pieces_away"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/used": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Used
+         * @description What was used, by rig; and what would be lost with each lens.
+         */
+        get: operations["get_used"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/used/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Used Table
+         * @description The same by rig, as a CSV table.
+         */
+        get: operations["get_used_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{kind}/{id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Piece Record
+         * @description Everything that is known of one piece, along the time.
+         */
+        get: operations["get_piece_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Piece Event
+         * @description Note what happened to a piece.
+         */
+        post: operations["post_piece_event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/plans/work": {
         parameters: {
             query?: never;
@@ -2952,6 +3052,14 @@ export interface components {
              * @default []
              */
             exposure_modes: string[];
+        };
+        /**
+         * AwayPage
+         * @description What is lent, borrowed or gone; what has to be given back soon first.
+         */
+        AwayPage: {
+            /** Pieces */
+            pieces: components["schemas"]["Whereabouts"][];
         };
         /**
          * BackupPreview
@@ -4552,6 +4660,26 @@ export interface components {
             agreement_p: number | null;
         };
         /**
+         * EventNoted
+         * @description Something that happened to a piece.
+         */
+        EventNoted: {
+            event: components["schemas"]["PieceEvent"];
+        };
+        /**
+         * EventOf
+         * @description The piece that something happened to.
+         */
+        EventOf: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "lens" | "body" | "adapter" | "lenses" | "bodies" | "adapters";
+            /** Id */
+            id: string;
+        };
+        /**
          * Evidence
          * @description Somebody's experience for or against a claim; ``with_`` are the other pieces of the pair or rig it is about.
          */
@@ -5528,6 +5656,20 @@ export interface components {
             times: number;
         };
         /**
+         * Happening
+         * @description Something in the life of a piece. ``event`` is the id of what was noted of it, which can be struck out.
+         */
+        Happening: {
+            /** On */
+            on: string;
+            /** What */
+            what: string;
+            /** Says */
+            says: string;
+            /** Event */
+            event?: string | null;
+        };
+        /**
          * HeldByHand
          * @description A try, and where infinity then lies by it alone; None for what merely says where it is not.
          */
@@ -6197,6 +6339,28 @@ export interface components {
         LensLines: {
             /** Text */
             text: string;
+        };
+        /**
+         * LensLost
+         * @description What goes with a lens: kept rigs by name, bodies that it works on now, and focal lengths nothing else gives.
+         *
+         *     ``last`` is when it was used; None: never, as far as the log knows.
+         */
+        LensLost: {
+            /** Lens */
+            lens: string;
+            /** Name */
+            name: string;
+            /** Last */
+            last: string | null;
+            /** Unused */
+            unused: boolean;
+            /** Rigs */
+            rigs: string[];
+            /** Bodies */
+            bodies: string[];
+            /** Views */
+            views: string[];
         };
         /**
          * LensRead
@@ -7658,6 +7822,39 @@ export interface components {
             assumed: string[];
         };
         /**
+         * PieceEvent
+         * @description Something that happened to a piece; ``until``: given back or renewed by then.
+         */
+        PieceEvent: {
+            piece: components["schemas"]["EventOf"];
+            /** On */
+            on: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "bought" | "sold" | "lent" | "returned" | "converted" | "serviced" | "measured" | "damaged" | "found" | "inherited" | "borrowed" | "given_back" | "coded" | "modified" | "checked";
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** Price */
+            price?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Until */
+            until?: string | null;
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
+        };
+        /**
          * PieceNamed
          * @description A piece to put on the bench; ``mounted`` is false for a lens that has no mount.
          */
@@ -7712,6 +7909,24 @@ export interface components {
             version: number;
             /** Measured On */
             measured_on: string | null;
+        };
+        /**
+         * PieceRecordPage
+         * @description A piece's record, the latest first; ``at`` says who has it where that is not simply oneself.
+         */
+        PieceRecordPage: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "lenses" | "bodies" | "adapters";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            at: components["schemas"]["Whereabouts"] | null;
+            /** Life */
+            life: components["schemas"]["Happening"][];
         };
         /**
          * Place
@@ -11467,6 +11682,44 @@ export interface components {
             says: string;
         };
         /**
+         * UsedReport
+         * @description The rigs by frames, and every lens that is owned, the longest unused first.
+         */
+        UsedReport: {
+            /** Rigs */
+            rigs: components["schemas"]["UsedRig"][];
+            /** Lenses */
+            lenses: components["schemas"]["LensLost"][];
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * UsedRig
+         * @description A rig as it was used. ``price`` is what all of it cost; None: some of it has no price. ``outings`` are days.
+         */
+        UsedRig: {
+            /** Lens */
+            lens: string;
+            /** Lens Name */
+            lens_name: string;
+            /** Body */
+            body: string;
+            /** Via */
+            via: string[];
+            /** Rig Name */
+            rig_name: string;
+            /** Body Name */
+            body_name: string;
+            /** Frames */
+            frames: number;
+            /** Outings */
+            outings: number;
+            /** Last */
+            last: string;
+            /** Price */
+            price: number | null;
+        };
+        /**
          * User
          * @description An item that cannot be without another one, and how it uses it.
          */
@@ -11647,6 +11900,32 @@ export interface components {
             known_g: number;
             /** Unknown */
             unknown: string[];
+        };
+        /**
+         * Whereabouts
+         * @description Where a piece is that is not simply one's own and here. ``due``: by when it has to be back; ``soon``: by then.
+         */
+        Whereabouts: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "lenses" | "bodies" | "adapters";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "lent" | "borrowed" | "gone";
+            /** Due */
+            due: string | null;
+            /** Soon */
+            soon: boolean;
+            /** Says */
+            says: string;
         };
         /**
          * Why
@@ -11959,6 +12238,7 @@ export type AngleOfView = components['schemas']['AngleOfView'];
 export type Answers = components['schemas']['Answers'];
 export type Area = components['schemas']['Area'];
 export type Attached = components['schemas']['Attached'];
+export type AwayPage = components['schemas']['AwayPage'];
 export type BackupPreview = components['schemas']['BackupPreview'];
 export type Balance = components['schemas']['Balance'];
 export type Becoming = components['schemas']['Becoming'];
@@ -12037,6 +12317,8 @@ export type EntryRow = components['schemas']['EntryRow'];
 export type EntrySent = components['schemas']['EntrySent'];
 export type Equivalents = components['schemas']['Equivalents'];
 export type Estimate = components['schemas']['Estimate'];
+export type EventNoted = components['schemas']['EventNoted'];
+export type EventOf = components['schemas']['EventOf'];
 export type Evidence = components['schemas']['Evidence'];
 export type Fault = components['schemas']['Fault'];
 export type Feature = components['schemas']['Feature'];
@@ -12077,6 +12359,7 @@ export type GridPage = components['schemas']['GridPage'];
 export type GridReport = components['schemas']['GridReport'];
 export type Guess = components['schemas']['Guess'];
 export type Happened = components['schemas']['Happened'];
+export type Happening = components['schemas']['Happening'];
 export type HeldByHand = components['schemas']['HeldByHand'];
 export type HeldOfSystem = components['schemas']['HeldOfSystem'];
 export type Hinge = components['schemas']['Hinge'];
@@ -12108,6 +12391,7 @@ export type Leaf = components['schemas']['Leaf'];
 export type LensDiffers = components['schemas']['LensDiffers'];
 export type LensLine = components['schemas']['LensLine'];
 export type LensLines = components['schemas']['LensLines'];
+export type LensLost = components['schemas']['LensLost'];
 export type LensRead = components['schemas']['LensRead'];
 export type LensSet = components['schemas']['LensSet'];
 export type LensSetting = components['schemas']['LensSetting'];
@@ -12174,9 +12458,11 @@ export type Passed = components['schemas']['Passed'];
 export type PictureRow = components['schemas']['PictureRow'];
 export type PicturesReport = components['schemas']['PicturesReport'];
 export type Piece = components['schemas']['Piece'];
+export type PieceEvent = components['schemas']['PieceEvent'];
 export type PieceNamed = components['schemas']['PieceNamed'];
 export type PieceOnBench = components['schemas']['PieceOnBench'];
 export type PiecePage = components['schemas']['PiecePage'];
+export type PieceRecordPage = components['schemas']['PieceRecordPage'];
 export type Place = components['schemas']['Place'];
 export type PlacedAdapter = components['schemas']['PlacedAdapter'];
 export type PlacedBody = components['schemas']['PlacedBody'];
@@ -12348,6 +12634,8 @@ export type Unmet = components['schemas']['Unmet'];
 export type Unpriced = components['schemas']['Unpriced'];
 export type UsableFrom = components['schemas']['UsableFrom'];
 export type UsableLine = components['schemas']['UsableLine'];
+export type UsedReport = components['schemas']['UsedReport'];
+export type UsedRig = components['schemas']['UsedRig'];
 export type User = components['schemas']['User'];
 export type Usual = components['schemas']['Usual'];
 export type UsualValue = components['schemas']['UsualValue'];
@@ -12360,6 +12648,7 @@ export type Warned = components['schemas']['Warned'];
 export type WayToMake = components['schemas']['WayToMake'];
 export type Wedge = components['schemas']['Wedge'];
 export type Weight = components['schemas']['Weight'];
+export type Whereabouts = components['schemas']['Whereabouts'];
 export type Why = components['schemas']['Why'];
 export type WideLens = components['schemas']['WideLens'];
 export type Window = components['schemas']['Window'];
@@ -19178,6 +19467,267 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OutingPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_pieces_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AwayPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_used: {
+        parameters: {
+            query?: {
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedReport"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_used_table: {
+        parameters: {
+            query?: {
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_piece_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "lenses" | "bodies" | "adapters";
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceRecordPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_piece_event: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventNoted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceRecordPage"];
                 };
             };
             /** @description An id that is not in the collection */

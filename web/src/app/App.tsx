@@ -21,6 +21,8 @@ const Gallery = lazy(() => import("../views/gallery/Gallery"));
 const InPocket = lazy(() => import("../views/pocket/InPocket"));
 const LightPath = lazy(() => import("../views/light-path/LightPath"));
 const Log = lazy(() => import("../views/log/Log"));
+const PieceRecord = lazy(() => import("../views/log/record/PieceRecord"));
+const WhatWasUsed = lazy(() => import("../views/log/use/WhatWasUsed"));
 const Trials = lazy(() => import("../views/log/trials/Trials"));
 const Pictures = lazy(() => import("../views/pictures/Pictures"));
 const WholeKit = lazy(() => import("../views/grid/WholeKit"));
@@ -72,6 +74,8 @@ export function App() {
                 </Route>
                 <Route path="/log" element={<Log />} />
                 <Route path="/log/trials" element={<Trials />} />
+                <Route path="/log/use" element={<WhatWasUsed />} />
+                <Route path="/log/record/:kind/:id" element={<PieceRecord />} />
                 <Route path="/log/pictures/:folder?" element={<Pictures />} />
                 <Route path="/plan" element={<Plans />} />
                 <Route path="/plan/:id" element={<Plan />} />

@@ -43,6 +43,7 @@ export const GROUPS: readonly Group[] = [
           { path: "/log", name: "While shooting" },
           { path: "/log/pictures", name: "Pictures" },
           { path: "/log/trials", name: "Trials" },
+          { path: "/log/use", name: "What was used" },
         ],
       },
       {

@@ -4,6 +4,7 @@ import Button from "antd/es/button";
 import type { Practice } from "../../api/client";
 import { type GridCell, type GridEnds, whyQuery } from "../../api/planQueries";
 import { GradeMark } from "../../drawing/GradeMark";
+import { AwaySaid } from "../../parts/Away";
 import { useSettled } from "../../parts/useSettled";
 
 interface Props {
@@ -26,7 +27,7 @@ export function WhyLine({ lens, body, cell, practice, onOpen }: Props) {
     <div className="grid-why" data-why={said ? `${lens.id} ${body.id}` : ""}>
       {grade ? <GradeMark grade={grade} size={30} /> : <span className="grid-why-none" />}
       <p>
-        <b>{`${lens.name} on ${body.name}.`}</b>{" "}
+        <b>{`${lens.name} on ${body.name}.`}</b> <AwaySaid id={lens.id} /> <AwaySaid id={body.id} />{" "}
         {said ? said.sentence : <span className="grid-why-wait">{"\u00a0"}</span>}
         {said && through && <span className="route-gives">{` ${through}, ${paid(said)}.`}</span>}
         {said?.cautions.map(({ code, text }) => (

@@ -11,6 +11,7 @@ import { type Kind, rigsQuery } from "../../api/queries";
 import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
 import { useChange } from "../../app/useChange";
+import { DueSoon } from "../../parts/Away";
 import { Failed } from "../../parts/Failed";
 import type { Fields } from "../../parts/fields";
 import { KIND_WORDS, KINDS } from "../../parts/labels";
@@ -104,6 +105,7 @@ export default function Kit() {
   const changedRigs = rigs.data?.rigs.filter((rig) => rig.changed).length ?? 0;
   return (
     <>
+      <DueSoon />
       <div className="kit-head">
         <Shelves kind={kind} changedRigs={changedRigs} onLeave={selection.none} />
         <UndoBar />

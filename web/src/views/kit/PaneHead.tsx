@@ -5,6 +5,7 @@ import { Link } from "react-router";
 
 import type { Problem } from "../../api/client";
 import type { Kind } from "../../api/queries";
+import { AwaySaid } from "../../parts/Away";
 import type { Fields } from "../../parts/fields";
 import { KIND_WORDS } from "../../parts/labels";
 import type { Item, useLeaving } from "./useItem";
@@ -52,6 +53,7 @@ export function PaneHead({ kind, id, name, item, leaving, onCopy, onOpen }: Prop
             Remove
           </Button>
         )}
+        {!isNew && hasRecord(kind) && <Link to={`/log/record/${kind}/${id}`}>Its record</Link>}
         {!isNew && onBench(kind) && <Link to={`/bench?piece=${kind}:${id}&view=measure`}>On the bench</Link>}
         {!isNew && kind === "lenses" && !item.item.mount && (
           <span className="route-gives">No mount: nothing joins it yet.</span>
@@ -64,10 +66,17 @@ export function PaneHead({ kind, id, name, item, leaving, onCopy, onOpen }: Prop
           ✕
         </Button>
       </p>
+      {!isNew && (
+        <p>
+          <AwaySaid id={id} />
+        </p>
+      )}
       {retired && <p className="route-gives">Archived: kept, and no longer offered.</p>}
     </header>
   );
 }
+
+const hasRecord = (kind: Kind) => kind === "lenses" || kind === "bodies" || kind === "adapters";
 
 /** Who needs an item that was to go, and what can be done instead. */
 export function InUse({

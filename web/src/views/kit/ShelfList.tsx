@@ -1,5 +1,6 @@
 import "./ShelfList.css";
 
+import { AwaySaid } from "../../parts/Away";
 import { classes } from "../../parts/classes";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, useEffect, useRef } from "react";
@@ -150,6 +151,7 @@ const Entry = memo(function Entry({
         <Silhouette row={row} kind={kind} {...sizeOf(kind)} />
         <span className="shelf-name">
           {row.name}
+          <AwaySaid id={row.id} />
           {unsaved && <span className="unsaved"> not saved</span>}
           <span className="shelf-detail">{[row.detail, row.mount].filter(Boolean).join(", ")}</span>
         </span>

@@ -4,6 +4,7 @@ import { useId } from "react";
 
 import type { OutingReport, OutingWritten } from "../../api/client";
 import { shelfQuery } from "../../api/queries";
+import { AwaySaid } from "../../parts/Away";
 import { TableHead } from "../../parts/TableHead";
 
 interface Props {
@@ -33,7 +34,10 @@ export function Packing({ outing, report, onChange }: Props) {
               <th scope="row">
                 <label className="outing-tick">
                   <input type="checkbox" checked={packed.has(one.id)} onChange={() => toggle(one.id)} />
-                  <span>{one.name}</span>
+                  <span>
+                    {one.name}
+                    <AwaySaid id={one.id} />
+                  </span>
                 </label>
                 {one.missing > 0 && (
                   <span className="outing-missing">

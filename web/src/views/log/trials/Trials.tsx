@@ -1,3 +1,4 @@
+import "../Log.css";
 import "./Trials.css";
 
 import { useQuery } from "@tanstack/react-query";
